@@ -1,0 +1,4 @@
+// The one module of kernels. Memory is laid out by the host (src/core/engine/memory.ts); kernels own none of it.
+export { blur, reduce, gather, smearRows } from "./convolve";
+export { pointwise } from "./pointwise";
+export { geometryMap, warp, resize } from "./resample";

@@ -1,0 +1,40 @@
+// The highlight key: which light an element takes. Shared by every highlight-driven kernel.
+//
+// Record of 8 words: weights of R, G, B for a weighted sum, 1 for maximum of channels (else 0), low and high end of the
+// knee in light, its middle, upper limit in light.
+
+import { add, mul, splat } from "./simd";
+
+/** Fraction of a pixel's light that the key takes, in every lane. C1 in the light: 0 below the knee, quadratic in it. */
+// @ts-ignore: decorator
+@inline export function keyFraction(pixel: v128, key: usize): v128 {
+  const weighted = mul(pixel, v128.load(key));
+  const r = v128.shuffle<f32>(weighted, weighted, 0, 0, 0, 0);
+  const g = v128.shuffle<f32>(weighted, weighted, 1, 1, 1, 1);
+  const b = v128.shuffle<f32>(weighted, weighted, 2, 2, 2, 2);
+  const level = load<f32>(key, 12) != 0 ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
+  const low = v128.load32_splat(key, 16);
+  const high = v128.load32_splat(key, 20);
+  const middle = v128.load32_splat(key, 24);
+  const limit = v128.load32_splat(key, 28);
+  const held = f32x4.pmin(level, limit);
+  const over = f32x4.pmax(f32x4.sub(held, low), splat(0));
+  const knee = f32x4.div(mul(over, over), f32x4.pmax(mul(splat(2), f32x4.sub(high, low)), splat(1e-20)));
+  const excess = v128.bitselect(f32x4.sub(held, middle), knee, f32x4.ge(held, high));
+  return f32x4.div(excess, f32x4.pmax(level, splat(1e-20)));
+}
+
+/** Replaces a row of pixels by the light the key takes from it. Most of a picture is below the key, and costs a comparison. */
+export function keyRow(row: usize, width: i32, key: usize): void {
+  const weights = v128.load(key), low = v128.load32_splat(key, 16);
+  const maximum = load<f32>(key, 12) != 0;
+  for (let x = 0; x < width; x++) {
+    const at = row + (<usize>x << 4);
+    const pixel = v128.load(at);
+    const parts = mul(pixel, weights);
+    let below: bool;
+    if (maximum) below = !v128.any_true(f32x4.gt(parts, low));
+    else below = f32x4.extract_lane(parts, 0) + f32x4.extract_lane(parts, 1) + f32x4.extract_lane(parts, 2) <= f32x4.extract_lane(low, 0);
+    v128.store(at, below ? splat(0) : mul(pixel, keyFraction(pixel, key)));
+  }
+}

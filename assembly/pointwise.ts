@@ -1,0 +1,285 @@
+// Pixel-local work, fused: a program of small operations is run over each row while the row is in the cache, so that any
+// number of neighbouring pixel-local elements cost one reading and one writing of the frame.
+//
+// A program is a sequence of 16-byte aligned records: word 0 the operation, word 1 the record's length in bytes, then its
+// own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
+
+import { keyFraction } from "./key";
+import { grainRow } from "./noise";
+import { add, exp2, mul, pow, splat, sub, withAlpha } from "./simd";
+
+const MATRIX: i32 = 1;
+const RADIAL: i32 = 2;
+const SHAPE: i32 = 3;
+const CDL: i32 = 4;
+const CURVE: i32 = 5;
+const GRAIN: i32 = 6;
+const QUANTISE: i32 = 7;
+const KEEP: i32 = 8;
+const MIX: i32 = 9;
+const MATTE: i32 = 10;
+const SCRUB: i32 = 11;
+const DIFFERENCE: i32 = 12;
+
+/** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
+function matrixRow(row: usize, width: i32, p: usize): void {
+  const c0 = v128.load(p), c1 = v128.load(p, 16), c2 = v128.load(p, 32);
+  const end = row + (<usize>width << 4);
+  for (let at = row; at < end; at += 16) {
+    const v = v128.load(at);
+    let sum = mul(v128.shuffle<f32>(v, v, 0, 0, 0, 0), c0);
+    sum = add(sum, mul(v128.shuffle<f32>(v, v, 1, 1, 1, 1), c1));
+    sum = add(sum, mul(v128.shuffle<f32>(v, v, 2, 2, 2, 2), c2));
+    v128.store(at, withAlpha(sum, v));
+  }
+}
+
+/**
+ * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of the table from here.
+ * The table holds gains against height squared, linear between entries.
+ */
+function radialRow(row: usize, width: i32, y: i32, p: usize): void {
+  const axisX = load<f32>(p), dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
+  const pitch = load<f32>(p, 8), scale = load<f32>(p, 16), last = load<f32>(p, 20);
+  const table = p + <usize>load<i32>(p, 24);
+  const dy2 = dy * dy;
+  for (let x = 0; x < width; x++) {
+    const dx = (<f32>x - axisX) * pitch;
+    const place = min((dx * dx + dy2) * scale, last);
+    const cell = <i32>place;
+    const entry = table + (<usize>cell << 2);
+    const here = load<f32>(entry);
+    const gain = here + (load<f32>(entry, 4) - here) * (place - <f32>cell);
+    const at = row + (<usize>x << 4);
+    const v = v128.load(at);
+    v128.store(at, withAlpha(mul(v, splat(gain)), v));
+  }
+}
+
+/**
+ * Shaped gain: words: centre x, centre y (px), and a 2x2 from pixels to the shape's own axes (1 at the inner line); power n
+ * of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside, saturation outside,
+ * mix. Quintic step between the lines, smooth to the second derivative.
+ */
+function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
+  const dx0 = load<f32>(p), dy = <f32>y - load<f32>(p, 4);
+  const a = splat(load<f32>(p, 8)), b = splat(load<f32>(p, 12)), c = splat(load<f32>(p, 16)), d = splat(load<f32>(p, 20));
+  const n = splat(load<f32>(p, 24)), inverse = splat(1 / load<f32>(p, 24));
+  const reach = splat(1 / max(load<f32>(p, 28) - 1, 1e-6));
+  const stops = splat(load<f32>(p, 32)), saturation = load<f32>(p, 36);
+  const ellipse = load<f32>(p, 24) == 2;
+  const one = splat(1);
+  const steps = f32x4(0, 1, 2, 3);
+  const vy = splat(dy);
+  const luma = v128.load(p, 48);
+  for (let x = 0; x < width; x += 4) {
+    const vx = sub(add(splat(<f32>x), steps), splat(dx0));
+    const u = f32x4.abs(add(mul(vx, a), mul(vy, b)));
+    const v = f32x4.abs(add(mul(vx, c), mul(vy, d)));
+    const rho = ellipse ? f32x4.sqrt(add(mul(u, u), mul(v, v))) : pow(add(pow(u, n), pow(v, n)), inverse);
+    const t = f32x4.pmax(splat(0), f32x4.pmin(one, mul(sub(rho, one), reach)));
+    const t3 = mul(mul(t, t), t);
+    const outside = mul(t3, add(mul(t, sub(mul(t, splat(6)), splat(15))), splat(10)));
+    const gain = exp2(mul(outside, stops));
+    const keep = add(one, mul(outside, splat(saturation - 1)));
+    for (let i = 0; i < 4 && x + i < width; i++) {
+      const at = row + (<usize>(x + i) << 4);
+      const pixel = v128.load(at);
+      let g: v128, k: v128;
+      if (i == 0) { g = v128.shuffle<f32>(gain, gain, 0, 0, 0, 0); k = v128.shuffle<f32>(keep, keep, 0, 0, 0, 0); }
+      else if (i == 1) { g = v128.shuffle<f32>(gain, gain, 1, 1, 1, 1); k = v128.shuffle<f32>(keep, keep, 1, 1, 1, 1); }
+      else if (i == 2) { g = v128.shuffle<f32>(gain, gain, 2, 2, 2, 2); k = v128.shuffle<f32>(keep, keep, 2, 2, 2, 2); }
+      else { g = v128.shuffle<f32>(gain, gain, 3, 3, 3, 3); k = v128.shuffle<f32>(keep, keep, 3, 3, 3, 3); }
+      let out = pixel;
+      if (saturation != 1) {
+        const grey = greyOf(pixel, luma);
+        out = add(grey, mul(sub(pixel, grey), k));
+      }
+      v128.store(at, withAlpha(mul(out, g), pixel));
+    }
+  }
+}
+
+/** The weighted sum of a pixel's channels, in every lane. */
+// @ts-ignore: decorator
+@inline function greyOf(pixel: v128, weights: v128): v128 {
+  const w = mul(pixel, weights);
+  const sum = add(add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)), v128.shuffle<f32>(w, w, 2, 2, 2, 2));
+  return sum;
+}
+
+/** ASC CDL: vectors slope, offset, power, luminance weights; word at 64: saturation; word at 68: 0 where power is 1. */
+function cdlRow(row: usize, width: i32, p: usize): void {
+  const slope = v128.load(p), offset = v128.load(p, 16), power = v128.load(p, 32), weights = v128.load(p, 48);
+  const saturation = splat(load<f32>(p, 64));
+  const bend = load<i32>(p, 68);
+  const end = row + (<usize>width << 4);
+  const zero = splat(0);
+  for (let at = row; at < end; at += 16) {
+    const v = v128.load(at);
+    let out = add(mul(v, slope), offset);
+    // Light below zero has no power; it passes, as in the standard's unclamped style.
+    if (bend) out = v128.bitselect(pow(f32x4.pmax(out, zero), power), out, f32x4.gt(out, zero));
+    const grey = greyOf(out, weights);
+    out = add(grey, mul(sub(out, grey), saturation));
+    v128.store(at, withAlpha(out, v));
+  }
+}
+
+/**
+ * A curve by the float's own bits: `detail` mantissa bits a segment, from exponent `first`; straight to zero below the
+ * first segment, held above the last. Words: shift, first entry's bits >> shift, last entry, offset of the table from here.
+ */
+function curveRow(row: usize, width: i32, p: usize): void {
+  const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
+  const table = p + <usize>load<i32>(p, 12);
+  const mask = i32x4.splat((1 << shift) - 1), start = i32x4.splat(first);
+  const unit = splat(1.0 / <f32>(1 << shift));
+  const lowest = splat(reinterpret<f32>(first << shift));
+  // One ulp below the table's end, so that the last segment is the last one read.
+  const highest = splat(reinterpret<f32>(((first + last) << shift) - 1));
+  const slope = splat(load<f32>(table) / reinterpret<f32>(first << shift));
+  const end = row + (<usize>width << 4);
+  for (let at = row; at < end; at += 16) {
+    const v = f32x4.pmax(splat(0), v128.load(at));
+    const held = f32x4.pmin(highest, f32x4.pmax(lowest, v));
+    const cell = i32x4.shl(i32x4.sub(i32x4.shr_u(held, shift), start), 2);
+    const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, mask)), unit);
+    const r = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 0));
+    const g = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 1));
+    const b = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 2));
+    const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
+    const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
+    const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);
+    const curved = add(here, mul(sub(next, here), fraction));
+    v128.store(at, withAlpha(v128.bitselect(mul(v, slope), curved, f32x4.lt(v, lowest)), v128.load(at)));
+  }
+}
+
+/** log2 within 0.008, for curves of granularity: exponent, and a parabola over the mantissa. */
+// @ts-ignore: decorator
+@inline function roughLog2(x: v128): v128 {
+  const exponent = f32x4.convert_i32x4_s(i32x4.sub(i32x4.shr_u(x, 23), i32x4.splat(127)));
+  const m = sub(v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)), splat(1));
+  return add(exponent, mul(m, sub(splat(1.3465), mul(splat(0.3465), m))));
+}
+
+/** 2^x for the few stops of grain: the eighth power of a cubic, within 2e-5 for |x| < 1, positive and rising to |x| of 12. */
+// @ts-ignore: decorator
+@inline function smallExp2(x: v128): v128 {
+  const y = mul(f32x4.pmax(splat(-12), f32x4.pmin(splat(12), x)), splat(0.086643398));
+  const e = add(splat(1), mul(y, add(splat(1), mul(y, add(splat(0.5), mul(y, splat(0.16666667)))))));
+  const e2 = mul(e, e);
+  const e4 = mul(e2, e2);
+  return mul(e4, e4);
+}
+
+/** Multiplies by 2^(noise), with sigma by density: see noise.ts for the words. `state` keeps the ring of filtered noise. */
+function grainOver(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
+  const noise = grainRow(width, y, y0, p, state);
+  // Amount by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them.
+  const shadow = v128.load32_splat(p, 32), middle = v128.load32_splat(p, 36), highlight = v128.load32_splat(p, 40);
+  const shadowAt = load<f32>(p, 44), highlightAt = load<f32>(p, 48);
+  const down = splat(1 / shadowAt), up = splat(1 / highlightAt);
+  const one = splat(1), zero = splat(0);
+  const greyInverse = splat(1 / 0.18);
+  const floor = splat(1e-6);
+  const ln2 = splat(0.34657359); // ln 2 / 2: the mean of 2^n of a normal n is 2^(sigma^2 ln2 / 2)
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o);
+    const stops = roughLog2(f32x4.pmax(mul(v, greyInverse), floor));
+    const d = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, down)));
+    const u = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, up)));
+    const sd = mul(mul(d, d), sub(splat(3), add(d, d)));
+    const su = mul(mul(u, u), sub(splat(3), add(u, u)));
+    const sigma = add(add(middle, mul(sub(shadow, middle), sd)), mul(sub(highlight, middle), su));
+    const n = mul(v128.load(noise + o), sigma);
+    const gain = smallExp2(sub(n, mul(mul(sigma, sigma), ln2)));
+    v128.store(row + o, withAlpha(mul(v, gain), v));
+  }
+}
+
+/** Writes a row as 8-bit RGBA code values, rounded to nearest; alpha opaque. */
+function quantiseRow(row: usize, width: i32, out: usize): void {
+  const scale = splat(255), half = splat(0.5), zero = splat(0), one = splat(1);
+  for (let x = 0; x < width; x++) {
+    const v = f32x4.pmin(one, f32x4.pmax(zero, v128.load(row + (<usize>x << 4))));
+    const q = i32x4.trunc_sat_f32x4_s(add(mul(v, scale), half));
+    const packed = i32x4.extract_lane(q, 0) | (i32x4.extract_lane(q, 1) << 8) | (i32x4.extract_lane(q, 2) << 16);
+    store<i32>(out + (<usize>x << 2), packed | <i32>0xff000000);
+  }
+}
+
+/** row = kept + (row - kept) * amount. Word: amount. */
+function mixRow(row: usize, kept: usize, width: i32, p: usize): void {
+  const amount = v128.load32_splat(p);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const before = v128.load(kept + o);
+    v128.store(row + o, add(before, mul(sub(v128.load(row + o), before), amount)));
+  }
+}
+
+/** The key as a picture: how much of each pixel's light is taken, grey, 0 to 1. */
+function matteRow(row: usize, width: i32, key: usize): void {
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o);
+    v128.store(row + o, withAlpha(keyFraction(v, key), v));
+  }
+}
+
+/** Replaces what is not finite by 0. */
+function scrubRow(row: usize, width: i32): void {
+  const limit = splat(Infinity);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o);
+    v128.store(row + o, v128.and(v, f32x4.lt(f32x4.abs(v), limit)));
+  }
+}
+
+/** row = base + (row - other) * amount. Words: amount, whether the base is the other frame (1) or black (0). */
+function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
+  const amount = v128.load32_splat(p), base = v128.load32_splat(p, 4);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o), w = v128.load(other + o);
+    v128.store(row + o, withAlpha(add(mul(w, base), mul(sub(v, w), amount)), v));
+  }
+}
+
+/**
+ * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other` is a
+ * second frame for the operations that compare, or 0.
+ */
+export function pointwise(
+  src: usize, other: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,
+): void {
+  const bytes = <usize>width << 4;
+  const row = scratch;
+  const kept = row + bytes + 64;
+  const state = kept + bytes + 64;
+  for (let y = y0; y < y1; y++) {
+    memory.copy(row, src + <usize>y * bytes, bytes);
+    let record = program;
+    let quantised = false;
+    for (let i = 0; i < count; i++) {
+      const kind = load<i32>(record);
+      const p = record + 16;
+      if (kind == MATRIX) matrixRow(row, width, p);
+      else if (kind == RADIAL) radialRow(row, width, y, p);
+      else if (kind == SHAPE) shapeRow(row, width, y, p);
+      else if (kind == CDL) cdlRow(row, width, p);
+      else if (kind == CURVE) curveRow(row, width, p);
+      else if (kind == GRAIN) grainOver(row, width, y, y0, p, state);
+      else if (kind == KEEP) memory.copy(kept, row, bytes);
+      else if (kind == MIX) mixRow(row, kept, width, p);
+      else if (kind == MATTE) matteRow(row, width, p);
+      else if (kind == SCRUB) scrubRow(row, width);
+      else if (kind == DIFFERENCE) differenceRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == QUANTISE) {
+        quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
+        quantised = true;
+      }
+      record += <usize>load<i32>(record, 4);
+    }
+    if (!quantised) memory.copy(dst + <usize>y * bytes, row, bytes);
+  }
+}

@@ -1,0 +1,82 @@
+// Vector arithmetic shared by the kernels. One v128 holds one RGBA pixel of 32-bit floats unless a name says otherwise.
+// Only deterministic SIMD instructions are used (no relaxed ones), so every engine gives the same bits.
+
+
+// @ts-ignore: decorator
+@inline export function splat(x: f32): v128 {
+  return f32x4.splat(x);
+}
+
+// @ts-ignore: decorator
+@inline export function mul(a: v128, b: v128): v128 {
+  return f32x4.mul(a, b);
+}
+
+// @ts-ignore: decorator
+@inline export function add(a: v128, b: v128): v128 {
+  return f32x4.add(a, b);
+}
+
+// @ts-ignore: decorator
+@inline export function sub(a: v128, b: v128): v128 {
+  return f32x4.sub(a, b);
+}
+
+/** Keeps the first three lanes of `colour` and the fourth of `alpha`. */
+// @ts-ignore: decorator
+@inline export function withAlpha(colour: v128, alpha: v128): v128 {
+  return v128.shuffle<f32>(colour, alpha, 0, 1, 2, 7);
+}
+
+/** Index of the sample that a mirrored surround shows at `i`; the mirror stands on the frame's edge. */
+// @ts-ignore: decorator
+@inline export function mirror(i: i32, n: i32): i32 {
+  if (<u32>i < <u32>n) return i;
+  const period = 2 * n;
+  let j = i % period;
+  if (j < 0) j += period;
+  return j < n ? j : period - 1 - j;
+}
+
+/** log2 of four positive floats, absolute error about 1e-7. Atanh series on a mantissa in [sqrt(1/2), sqrt 2). */
+// @ts-ignore: decorator
+@inline export function log2(x: v128): v128 {
+  const shifted = i32x4.sub(x, i32x4.splat(0x3f3504f3));
+  const exponent = i32x4.shr_s(shifted, 23);
+  const mantissa = i32x4.sub(x, i32x4.shl(exponent, 23));
+  const one = splat(1);
+  const t = f32x4.div(sub(mantissa, one), add(mantissa, one));
+  const t2 = mul(t, t);
+  let p = splat(0.32059889);
+  p = add(mul(p, t2), splat(0.41219858));
+  p = add(mul(p, t2), splat(0.57707802));
+  p = add(mul(p, t2), splat(0.96179669));
+  p = add(mul(p, t2), splat(2.88539008));
+  return add(f32x4.convert_i32x4_s(exponent), mul(p, t));
+}
+
+/** 2 to the power of four floats, relative error about 1e-7, held within [2^-126, 2^127]. Taylor series on [-1/2, 1/2]. */
+// @ts-ignore: decorator
+@inline export function exp2(x: v128): v128 {
+  const held = f32x4.pmax(f32x4.pmin(x, splat(127)), splat(-126));
+  const whole = f32x4.nearest(held);
+  const f = sub(held, whole);
+  let p = splat(1.5252734e-5);
+  p = add(mul(p, f), splat(1.5403530e-4));
+  p = add(mul(p, f), splat(1.3333558e-3));
+  p = add(mul(p, f), splat(9.6181291e-3));
+  p = add(mul(p, f), splat(5.5504109e-2));
+  p = add(mul(p, f), splat(2.4022651e-1));
+  p = add(mul(p, f), splat(6.9314718e-1));
+  p = add(mul(p, f), splat(1));
+  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  return mul(p, scale);
+}
+
+/** Four non-negative floats to a power; 0 stays 0. */
+// @ts-ignore: decorator
+@inline export function pow(x: v128, power: v128): v128 {
+  const tiny = splat(1e-30);
+  const y = exp2(mul(power, log2(f32x4.pmax(x, tiny))));
+  return v128.and(y, f32x4.gt(x, tiny));
+}

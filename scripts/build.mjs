@@ -1,0 +1,45 @@
+// Builds: the kernels (WebAssembly), the programs outside Next.js (command line, workers), and the application.
+import { copyFileSync, mkdirSync } from "node:fs";
+import { join } from "node:path";
+import { bin, root, run, whenStale } from "./lib.mjs";
+
+export function buildKernels() {
+  const outputs = ["dist/kernels.wasm", "public/engine/kernels.wasm"];
+  whenStale("kernels", ["assembly", "scripts/build.mjs"], outputs, () => {
+    console.error("Compiling the kernels …");
+    mkdirSync(join(root, "dist"), { recursive: true });
+    mkdirSync(join(root, "public/engine"), { recursive: true });
+    const flags = ["-O3", "--noAssert", "--runtime", "stub", "--use", "abort=", "--disableWarning", "112"];
+    const memory = ["--importMemory", "--sharedMemory", "--initialMemory", "16", "--maximumMemory", "65536"];
+    const features = ["simd", "threads", "bulk-memory"].flatMap((feature) => ["--enable", feature]);
+    run(bin("asc"), ["assembly/index.ts", "-o", "dist/kernels.wasm", ...flags, ...memory, ...features]);
+    copyFileSync(join(root, "dist/kernels.wasm"), join(root, "public/engine/kernels.wasm"));
+  });
+}
+
+const PROGRAMS = { halo: "src/cli/main.ts", "engine-helper": "src/server/engine/helper.ts", "render-worker": "src/server/render/worker.ts", "demo-worker": "src/demo/worker.ts" };
+const BROWSER = { host: "src/ui/engine/host.worker.ts", helper: "src/ui/engine/helper.worker.ts" };
+
+export function buildPrograms() {
+  const outputs = [...Object.keys(PROGRAMS).map((name) => `dist/${name}.mjs`), ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`)];
+  whenStale("programs", ["src", "scripts/build.mjs", "package-lock.json"], outputs, () => {
+    const entries = (set) => Object.entries(set).map(([name, path]) => `${name}=${path}`);
+    const common = ["--bundle", "--log-level=warning", "--target=es2022"];
+    run(bin("esbuild"), [...entries(PROGRAMS), ...common, "--platform=node", "--format=esm", "--packages=external", "--out-extension:.js=.mjs", "--outdir=dist", "--sourcemap"]);
+    run(bin("esbuild"), [...entries(BROWSER), ...common, "--format=iife", "--outdir=public/engine", "--minify"]);
+  });
+}
+
+export function buildApplication() {
+  const inputs = ["src", "public", "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"];
+  whenStale("application", inputs, [".next/BUILD_ID"], () => {
+    console.error("Building the application …");
+    run(bin("next"), ["build"], { env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" }, stdio: ["ignore", "pipe", "inherit"] });
+  });
+}
+
+if (process.argv[1]?.endsWith("build.mjs")) {
+  buildKernels();
+  buildPrograms();
+  buildApplication();
+}

@@ -1,0 +1,102 @@
+import { Command } from "commander";
+import { acts, compile, type Output } from "../../core/engine/compile";
+import type { Look, LookElement } from "../../core/look/look";
+import { lookSchema } from "../../core/look/look";
+import { cabinetOf } from "../../core/profile/profiles";
+import { demoProfiles } from "../../demo/profiles";
+import { startEngine, type NodeEngine } from "../../server/engine/engine";
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!;
+const tenths = (ms: number) => Math.round(ms * 10) / 10;
+
+/** The same kind of frame as the yardstick's: noise, with sixty lamps in it. */
+function testFrame(width: number, height: number): Float32Array {
+  const data = new Float32Array(width * height * 4);
+  let state = 7;
+  const random = () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32);
+  for (let i = 0; i < data.length; i++) data[i] = (i & 3) === 3 ? 1 : 0.6 * random() ** 2;
+  for (let i = 0; i < 60; i++) {
+    const at = Math.floor(random() * width * height) * 4;
+    data.set([200, 200, 200], at);
+  }
+  return data;
+}
+
+const element = (kind: string): LookElement => ({ id: kind, kind, on: true, strength: 1, mix: 1, params: {} });
+
+/** Counterparts of the yardstick's elements, by its names; what is beyond them follows under our own. */
+const GROUPS: Record<string, string[]> = {
+  diffusion: ["diffusion"],
+  streak: ["streak"],
+  geometry_and_lateral_colour: ["distortion", "lateralColour"],
+  illumination_and_transmission: ["illumination", "transmission"],
+  grain: ["grain"],
+  display: [],
+  glow: ["glow"],
+  vignette: ["vignette"],
+  trim: ["trim"],
+};
+const CHAIN = ["diffusion", "streak", "geometry_and_lateral_colour", "illumination_and_transmission", "grain", "display"];
+
+function benchLook(kinds: string[]): Look {
+  return lookSchema.parse({
+    format: "pale-halo-look",
+    version: 1,
+    name: "Bench",
+    camera: { sensor: { width: 24.9, height: 14 } },
+    lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
+    elements: kinds.map(element),
+    view: { kind: "soft", display: "srgb" },
+  });
+}
+
+function timer({ engine }: NodeEngine, width: number, height: number, runs: number) {
+  const cabinet = cabinetOf(demoProfiles());
+  const source = testFrame(width, height);
+  let frames = 0;
+  return (kinds: string[], output: Output): number => {
+    const look = benchLook(kinds);
+    if (look.elements.some((entry) => !acts(entry as LookElement))) throw new Error("An element of the bench does nothing");
+    const once = () => {
+      const plan = compile(look, cabinet, { width, height, frame: frames, sourceKey: `bench ${frames++}` }, output);
+      // The source is put in place first; then only the elements are timed.
+      engine.load(plan.sourceKey, () => source);
+      const start = performance.now();
+      engine.run(plan, () => source);
+      return performance.now() - start;
+    };
+    // The first runs are the compiler's: they warm the kernels up.
+    for (let i = 0; i < 3; i++) once();
+    return tenths(median(Array.from({ length: runs }, once)));
+  };
+}
+
+export function benchCommand(): Command {
+  return new Command("bench")
+    .description("Median milliseconds per element, of the reference chain, and of the copy of one frame")
+    .option("--size <WxH>", "frame size, px", "1920x1080")
+    .option("--threads <n>", "threads", "2")
+    .option("--runs <n>", "runs a median is taken over", "7")
+    .option("--json", "JSON only")
+    .action((options: { size: string; threads: string; runs: string }) => {
+      const [width, height] = options.size.split("x").map(Number) as [number, number];
+      const threads = Number(options.threads);
+      const runs = Number(options.runs);
+      const node = startEngine(threads);
+      const time = timer(node, width, height, runs);
+      const source = testFrame(width, height);
+      const copy = new Float32Array(source.length);
+      const copyTime = tenths(median(Array.from({ length: runs }, () => {
+        const start = performance.now();
+        copy.set(source);
+        return performance.now() - start;
+      })));
+      const output = (name: string): Output => ({ kind: name === "display" ? "display" : "light" });
+      const elements = Object.fromEntries(Object.entries(GROUPS).map(([name, kinds]) => [name, time(kinds, output(name))]));
+      const chainKinds = CHAIN.flatMap((name) => GROUPS[name]!);
+      const chain = time(chainKinds, { kind: "display" });
+      const proxy = timer(node, 960, 540, runs)(chainKinds, { kind: "display" });
+      node.close();
+      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy }, null, 1));
+    });
+}

@@ -1,0 +1,108 @@
+import type { FrameGeometry } from "../engine/geometry";
+import type { PlanBuilder } from "../engine/plan";
+import type { PointOperation } from "../engine/pointwise";
+import type { Cabinet, LensProfile } from "../profile/profiles";
+import type { GeometryTerms } from "./geometry";
+
+/** Where on the light path an element sits. */
+export const STATIONS = ["front", "lens", "film", "print"] as const;
+export type Station = (typeof STATIONS)[number];
+
+interface Common {
+  label: string;
+  /** What it does, in the trade's language, one sentence. */
+  help: string;
+}
+
+/** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
+export type Parameter =
+  | (Common & { type: "number"; unit: string; min: number; max: number; step: number; default: number; logarithmic?: true })
+  | (Common & { type: "triple"; unit: string; min: number; max: number; step: number; default: readonly [number, number, number] })
+  | (Common & { type: "colour"; default: readonly [number, number, number] })
+  | (Common & { type: "choice"; options: Record<string, string>; default: string })
+  | (Common & { type: "toggle"; default: boolean })
+  | (Common & { type: "filter"; default: string })
+  | (Common & { type: "grade"; default: string });
+
+export type ParameterValue = number | string | boolean | readonly [number, number, number];
+export type Values = Record<string, ParameterValue>;
+
+/** An element of a look, resolved: every parameter has a value. */
+export interface ElementState<V = Values> {
+  id: string;
+  kind: string;
+  strength: number;
+  mix: number;
+  values: V;
+}
+
+/** What a compile step may know about the frame it compiles for. */
+export interface FrameContext {
+  geometry: FrameGeometry;
+  frame: number;
+  cabinet: Cabinet;
+  lens: LensProfile | null;
+  /** mm */
+  focalLength: number;
+  /** T-stop */
+  stop: number;
+}
+
+/** A curve of a response plot: measured (strength 1) or applied. */
+export interface Trace {
+  name: string;
+  colour: "red" | "green" | "blue" | "grey";
+  kind: "measured" | "applied";
+  x: number[];
+  y: number[];
+}
+
+export interface Response {
+  title: string;
+  x: { label: string; unit: string; logarithmic?: boolean };
+  y: { label: string; unit: string; logarithmic?: boolean };
+  traces: Trace[];
+  /** A line on how exact the computation is, where that is known from the compile step. */
+  note?: string;
+}
+
+/** How an element changes the frame: one of three kinds of work, which the compile step fuses with its like. */
+export type Work<V> =
+  | { kind: "spread"; plan(builder: PlanBuilder, input: number, state: ElementState<V>, context: FrameContext): number }
+  | { kind: "point"; program(state: ElementState<V>, context: FrameContext): PointOperation[] }
+  | { kind: "geometry"; terms(state: ElementState<V>, context: FrameContext): GeometryTerms };
+
+export interface ElementDefinition<V = Values> {
+  kind: string;
+  label: string;
+  station: Station;
+  summary: string;
+  /** What to look at, and how it is overdone. */
+  advice: string;
+  /** What strength multiplies. */
+  strengthLaw: string;
+  parameters: Record<keyof V & string, Parameter>;
+  /** Names of the parameters that make its highlight key, where it has one. */
+  key?: (state: ElementState<V>) => HighlightKey;
+  /** Values that the lens profile measured, in place of the defaults. */
+  fromLens?: (lens: LensProfile) => Partial<V>;
+  /** Why the element can do nothing here (a missing table), or null. */
+  lacks?: (state: ElementState<V>, context: FrameContext) => string | null;
+  work: Work<V>;
+  response(state: ElementState<V>, context: FrameContext): Response;
+}
+
+export interface HighlightKey {
+  channel: "luminance" | "maximum" | "red" | "green" | "blue";
+  /** Stops from mid-grey. */
+  threshold: number;
+  /** Width of the knee, stops. */
+  knee: number;
+  /** Light above which no more is taken, stops from mid-grey. */
+  limit: number;
+}
+
+/** Lets a registry hold definitions of different values; each is checked against its own parameters before use. */
+export function define<V>(definition: ElementDefinition<V>): ElementDefinition {
+  return definition as unknown as ElementDefinition;
+}

@@ -1,0 +1,51 @@
+import type { Parameter, HighlightKey } from "./definition";
+import { LUMINANCE } from "../colour/primaries";
+
+export const MID_GREY = 0.18;
+export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
+
+/** The parameters of the highlight key, shared by every highlight-driven element. */
+export const keyParameters = (threshold: number) =>
+  ({
+    channel: {
+      type: "choice",
+      label: "Key on",
+      help: "Which light the threshold is measured in.",
+      options: { luminance: "Luminance", maximum: "Brightest channel", red: "Red", green: "Green", blue: "Blue" },
+      default: "maximum",
+    },
+    threshold: { type: "number", label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
+    knee: { type: "number", label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
+    limit: { type: "number", label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
+  }) satisfies Record<string, Parameter>;
+
+export interface KeyValues {
+  channel: HighlightKey["channel"];
+  threshold: number;
+  knee: number;
+  limit: number;
+}
+
+export const keyOf = ({ channel, threshold, knee, limit }: KeyValues): HighlightKey => ({ channel, threshold, knee, limit });
+
+const WEIGHTS = { luminance: LUMINANCE, maximum: [1, 1, 1], red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] } as const;
+
+/** Smallest ratio of the knee's ends, so that a knee of 0 stops is still a division. */
+const LEAST_KNEE = 1e-3;
+
+/** The record of assembly/key.ts. The knee is centred on the threshold in stops and quadratic in light within it. */
+export function keyRecord(key: HighlightKey): number[] {
+  const half = Math.max(key.knee, LEAST_KNEE) / 2;
+  const low = lightAt(key.threshold - half);
+  const high = lightAt(key.threshold + half);
+  return [...WEIGHTS[key.channel], key.channel === "maximum" ? 1 : 0, low, high, (low + high) / 2, Math.max(lightAt(key.limit), high)];
+}
+
+/** The light taken from a neutral of this light; what the kernel computes, for plots and tests. */
+export function takenLight(key: HighlightKey, light: number): number {
+  const record = keyRecord(key);
+  const [low, high, middle, limit] = [record[4]!, record[5]!, record[6]!, record[7]!];
+  const held = Math.min(light, limit);
+  if (held >= high) return held - middle;
+  return Math.max(held - low, 0) ** 2 / (2 * (high - low));
+}

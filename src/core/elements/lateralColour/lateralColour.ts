@@ -1,0 +1,42 @@
+import { cornerHeight } from "../../engine/geometry";
+import { lateralColourAt } from "../../profile/lens";
+import { define, type FrameContext, type Trace } from "../definition";
+
+const MM_PER_UM = 1e-3;
+
+function displacement(channel: "red" | "blue", strength: number, { lens, focalLength }: FrameContext): ((height: number) => number) | undefined {
+  const curve = lens && lateralColourAt(lens, focalLength, channel);
+  return curve ? (height) => curve(height) * strength * MM_PER_UM : undefined;
+}
+
+/** Red and blue displaced radially against green; done in one resampling with distortion. */
+export const lateralColour = define<Record<string, never>>({
+  kind: "lateralColour",
+  label: "Lateral colour",
+  station: "lens",
+  summary: "Red and blue are magnified a little differently from green, so edges far from the axis are fringed.",
+  advice: "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
+  strengthLaw: "Multiplies the displacement of red and blue.",
+  parameters: {},
+  lacks: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
+  work: {
+    kind: "geometry",
+    terms: ({ strength }, context) => ({ red: displacement("red", strength, context), blue: displacement("blue", strength, context) }),
+  },
+  response({ strength, mix }, context) {
+    const corner = cornerHeight(context.geometry);
+    const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
+    const trace = (kind: Trace["kind"], s: number): Trace[] =>
+      (["red", "blue"] as const).map((colour) => {
+        const curve = displacement(colour, s, context);
+        return { name: `${colour}, ${kind}`, colour, kind, x: heights, y: heights.map((h) => (curve?.(h) ?? 0) / MM_PER_UM) };
+      });
+    return {
+      title: "Displacement against green",
+      x: { label: "Image height", unit: "mm" },
+      y: { label: "Displacement", unit: "µm" },
+      traces: [...trace("measured", 1), ...trace("applied", strength * mix)],
+      note: `One pixel is ${(context.geometry.pitchX / MM_PER_UM).toFixed(1)} µm on this sensor.`,
+    };
+  },
+});

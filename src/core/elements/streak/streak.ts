@@ -1,0 +1,142 @@
+import { blurTaps } from "../../spread/bank";
+import { type Colour } from "../../spread/plan";
+import type { PlanBuilder } from "../../engine/plan";
+import { define, type FrameContext, type Trace } from "../definition";
+import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+
+interface Streak extends KeyValues {
+  length: Colour;
+  tail: number;
+  thickness: number;
+  gain: number;
+  tint: Colour;
+  surround: "extend" | "black";
+}
+
+/** The long tail is a second exponential this many times as long as the first. */
+const TAIL_RATIO = 4;
+/** Rows are smeared at a quarter of the width: two halvings. */
+const HALVINGS = 2;
+/** Run-in of the smear outside the frame, in e-folding lengths. */
+const LEAD_LENGTHS = 6;
+
+/** Unit-area profile along the line at a distance in e-folding lengths. */
+export const streakProfile = (distance: number, tail: number) =>
+  (1 - tail) * 0.5 * Math.exp(-distance) + (tail * 0.5 * Math.exp(-distance / TAIL_RATIO)) / TAIL_RATIO;
+
+function smear(builder: PlanBuilder, source: number, length: Colour, cell: number, black: number): number {
+  const { width, height } = builder.size(source);
+  const out = builder.buffer(width, height);
+  const decay = [...length.map((px) => Math.exp(-cell / Math.max(px, 1e-3))), 0];
+  const lead = Math.min(width, Math.ceil((LEAD_LENGTHS * Math.max(...length)) / cell));
+  return builder.add("smearRows", [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black], out);
+}
+
+/** Variance of one blurring pass that 9 taps can hold, cells squared. */
+const MOST_VARIANCE = 3;
+
+/** Blurs columns to a standard deviation of `sigma` cells, in as few passes as the taps allow. */
+function thicken(builder: PlanBuilder, source: number, variance: number, black: number): number {
+  const passes = Math.max(1, Math.ceil(variance / MOST_VARIANCE));
+  const taps = blurTaps(variance / passes);
+  let image = source;
+  for (let i = 0; i < passes; i++) {
+    const { width, height } = builder.size(image);
+    const out = builder.buffer(width, height);
+    image = builder.add("blur", [{ buffer: image }, { buffer: out }, width, height, 0, 4, builder.floats([1, 0, 0, 0, 0, ...taps]), black, 0], out);
+  }
+  return image;
+}
+
+function plan(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
+  const black = values.surround === "black" ? 1 : 0;
+  const sigma = (values.thickness / 100) * geometry.height;
+  // Thick lines are blurred at lower levels: the variance left at the level stays between one and about four cells.
+  const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / 1.3)));
+  let image = input;
+  for (let k = 0; k < Math.max(HALVINGS, down); k++) {
+    const from = builder.size(image);
+    const halves = [k < HALVINGS, k < down] as const;
+    const out = builder.buffer(halves[0] ? Math.ceil(from.width / 2) : from.width, halves[1] ? Math.ceil(from.height / 2) : from.height);
+    const key = k ? 0 : builder.floats(keyRecord(keyOf(values)));
+    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, Number(halves[0]), Number(halves[1]), black, key], out);
+  }
+  const own = (5 / 6) * (1 - 4 ** -down);
+  const variance = sigma ** 2 / 4 ** down - own;
+  if (variance > 0.05) image = thicken(builder, image, variance, black);
+  const cell = 2 ** HALVINGS;
+  const length = values.length.map((percent) => (percent / 100) * geometry.width) as unknown as Colour;
+  const core = smear(builder, image, length, cell, black);
+  const tail = values.tail > 0 ? smear(builder, image, length.map((px) => px * TAIL_RATIO) as unknown as Colour, cell, black) : null;
+  const gain = (values.gain / 100) * strength;
+  const weights = (share: number) => values.tint.map((t) => t * share * gain);
+  let coarse: number | null = null;
+  for (let k = Math.max(HALVINGS, down); k >= 0; k--) {
+    const [doubleX, doubleY] = [k < HALVINGS, k < down];
+    const width = k >= HALVINGS ? builder.size(core).width : Math.ceil(geometry.width / 2 ** k);
+    const height = k >= down ? builder.size(core).height : Math.ceil(geometry.height / 2 ** k);
+    const top = coarse === null;
+    const last = k === 0;
+    if (top && last) throw new RangeError("A streak needs at least one halving");
+    const out: number = builder.buffer(width, height);
+    const rows = [[1, 1, 1], weights(1 - values.tail), weights(values.tail), [0, 0, 0], [1, 1, 1]];
+    coarse = builder.add(
+      "gather",
+      [
+        top ? 0 : { buffer: coarse! },
+        top ? { buffer: core } : 0,
+        top && tail !== null ? { buffer: tail } : 0,
+        0,
+        last ? { buffer: input } : 0,
+        { buffer: out },
+        width,
+        height,
+        top ? 0 : Number(doubleX),
+        top ? 0 : Number(doubleY),
+        builder.floats(rows.flatMap((row) => [...row, 0])),
+        0,
+        0,
+      ],
+      out,
+    );
+  }
+  return coarse!;
+}
+
+export const streak = define<Streak>({
+  kind: "streak",
+  label: "Streak",
+  station: "lens",
+  summary: "Cylindrical glass draws a line of light through each bright source.",
+  advice: "See the matte: only lamps should be in it. Overdone, every window draws a line.",
+  strengthLaw: "Multiplies the light of the line.",
+  parameters: {
+    ...keyParameters(4),
+    length: { type: "triple", label: "Length R, G, B", unit: "% of width", min: 0.2, max: 100, step: 0.1, default: [6, 8, 12], help: "Distance over which the line falls to 37 %." },
+    tail: { type: "number", label: "Tail", unit: "", min: 0, max: 1, step: 0.01, default: 0.35, help: "How much of the light goes into a tail four times as long." },
+    thickness: { type: "number", label: "Thickness", unit: "% of height", min: 0.02, max: 3, step: 0.01, default: 0.12, logarithmic: true, help: "Standard deviation across the line." },
+    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 12, help: "Light of the line over the keyed light, at strength 1." },
+    tint: { type: "colour", label: "Tint", default: [0.55, 0.8, 1.6], help: "Colour of the line; coatings make it." },
+    surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "black", help: "What light is assumed to lie outside the frame." },
+  },
+  key: ({ values }) => keyOf(values),
+  fromLens: ({ streak }) => (streak ? { length: streak.length, tail: streak.tail, thickness: streak.thickness, gain: streak.gain, tint: streak.tint } : {}),
+  work: { kind: "spread", plan: (builder, input, { strength, values }, context) => plan(builder, input, strength, values, context) },
+  response({ strength, mix, values }) {
+    const distances = Array.from({ length: 61 }, (_, i) => i * 0.8);
+    const trace = (kind: Trace["kind"], gain: number): Trace[] =>
+      (["red", "green", "blue"] as const).map((colour, c) => ({
+        name: `${colour}, ${kind}`,
+        colour,
+        kind,
+        x: distances,
+        y: distances.map((d) => (gain * values.tint[c]! * streakProfile(d / values.length[c]!, values.tail)) / values.length[c]!),
+      }));
+    return {
+      title: "Light along the line",
+      x: { label: "Distance from the source", unit: "% of frame width" },
+      y: { label: "Light against the keyed light", unit: "per % of width", logarithmic: true },
+      traces: [...trace("measured", values.gain / 100), ...trace("applied", (values.gain / 100) * strength * mix)],
+    };
+  },
+});

@@ -1,0 +1,154 @@
+import { definitionOf } from "../elements/registry";
+import type { ElementDefinition, ElementState, FrameContext } from "../elements/definition";
+import { type GeometryTerms, joinTerms, planGeometry } from "../elements/geometry";
+import { keyRecord } from "../elements/key";
+import { type Look, type LookElement, resolveElement } from "../look/look";
+import type { Cabinet } from "../profile/profiles";
+import { displayOperations, viewOperations } from "../view/view";
+import { frameGeometry } from "./geometry";
+import { PlanBuilder, type Plan } from "./plan";
+import { addProgram, differenceOperation, keepOperation, mixOperation, scrubOperation, type PointOperation } from "./pointwise";
+
+/** What a frame is compiled for. */
+export interface FrameRequest {
+  width: number;
+  height: number;
+  frame: number;
+  /** Names the pixels of the source; equal keys mean equal pixels. */
+  sourceKey: string;
+}
+
+/** What is wanted of the compiled frame. */
+export type Output =
+  /** Working light. */
+  | { kind: "light" }
+  /** The look's view, RGBA float code values. */
+  | { kind: "codes" }
+  /** The look's view, RGBA 8-bit. */
+  | { kind: "display" }
+  /** Which light the key of an element takes, as seen at its place on the path, 8-bit. */
+  | { kind: "matte"; element: string };
+
+type Part =
+  | { kind: "spread"; definition: ElementDefinition; state: ElementState }
+  | { kind: "geometry"; terms: GeometryTerms; mix: number; recipe: string }
+  | { kind: "point"; program: PointOperation[]; recipe: string };
+
+export function frameContext(look: Look, cabinet: Cabinet, { width, height, frame }: FrameRequest): FrameContext {
+  const { camera, lens } = look;
+  return {
+    geometry: frameGeometry(width, height, camera.sensor, camera.squeeze),
+    frame,
+    cabinet,
+    lens: (lens.profile && cabinet.lenses.get(lens.profile)) || null,
+    focalLength: lens.focalLength,
+    stop: lens.stop,
+  };
+}
+
+/** An element with nothing to do is left out of the path, which makes strength 0, mix 0 and off exactly no change. */
+export const acts = ({ on, strength, mix }: LookElement) => on && strength !== 0 && mix !== 0;
+
+/** Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling. */
+function fuse(elements: LookElement[], context: FrameContext): Part[] {
+  const parts: Part[] = [];
+  for (const element of elements) {
+    const definition = definitionOf(element.kind);
+    const state = resolveElement(element, context.lens);
+    if (definition.lacks?.(state, context)) continue;
+    const { work } = definition;
+    const last = parts.at(-1);
+    const recipe = recipeOf(state, context);
+    if (work.kind === "spread") parts.push({ kind: "spread", definition, state });
+    else if (work.kind === "geometry") {
+      const terms = work.terms(state, context);
+      const joins = last?.kind === "geometry" && last.mix === 1 && state.mix === 1 && Object.keys(terms).every((key) => !(key in last.terms));
+      if (joins) {
+        last.terms = joinTerms([last.terms, terms]);
+        last.recipe += `+${recipe}`;
+      } else parts.push({ kind: "geometry", terms, mix: state.mix, recipe });
+    } else {
+      const own = work.program(state, context);
+      const program = state.mix === 1 ? own : [keepOperation, ...own, mixOperation(state.mix)];
+      if (last?.kind === "point") {
+        last.program.push(...program);
+        last.recipe += `+${recipe}`;
+      } else parts.push({ kind: "point", program: [...program], recipe });
+    }
+  }
+  return parts;
+}
+
+/** Everything an element's result depends on beside its input. The seed of grain is the frame's number. */
+function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, frame, cabinet }: FrameContext): string {
+  const { id: _, ...rest } = state;
+  const filter = typeof rest.values.profile === "string" ? cabinet.filters.get(rest.values.profile) : undefined;
+  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, state.kind === "grain" ? frame : 0]);
+}
+
+const profileKeys = new WeakMap<object, string>();
+let profilesSeen = 0;
+
+/** Profiles are immutable objects; each gets a short name of its own in keys. */
+function profileKey(profile: object | null): string {
+  if (!profile) return "";
+  let key = profileKeys.get(profile);
+  if (!key) {
+    key = `p${++profilesSeen}`;
+    profileKeys.set(profile, key);
+  }
+  return key;
+}
+
+/** A blend of an element's result with its input. */
+function mixed(builder: PlanBuilder, input: number, result: number, mix: number): number {
+  if (mix === 1 || result === input) return result;
+  return addProgram(builder, result, builder.buffer(), [differenceOperation(mix, true)], input);
+}
+
+function addPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+  if (part.kind === "spread") {
+    const { definition, state } = part;
+    if (definition.work.kind !== "spread") return input;
+    const result = definition.work.plan(builder, input, state, context);
+    return result === input ? input : builder.step(recipeOf(state, context), mixed(builder, input, result, state.mix));
+  }
+  if (part.kind === "geometry") return builder.step(part.recipe, mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix));
+  return builder.step(part.recipe, addProgram(builder, input, builder.buffer(), part.program));
+}
+
+/**
+ * Look and frame to plan. Pure: the same look, profiles and request give the same plan. Lengths are turned from millimetres,
+ * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (engine/source.ts).
+ */
+export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, output: Output): Plan {
+  const context = frameContext(look, cabinet, request);
+  const builder = new PlanBuilder(request.width, request.height, request.sourceKey);
+  const elements = look.elements as LookElement[];
+  const stopAt = output.kind === "matte" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
+  if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
+  const parts = fuse(elements.slice(0, stopAt).filter(acts), context);
+  // A view that follows pixel-local elements joins their program, which saves reading and writing the frame once more.
+  const tail = output.kind === "display" || output.kind === "codes" ? parts.at(-1) : undefined;
+  const joined = tail?.kind === "point" ? tail : { program: [], recipe: "" };
+  if (tail?.kind === "point") parts.pop();
+  let image = 0;
+  for (const part of parts) image = addPart(builder, image, part, context);
+  if (output.kind === "matte") {
+    const state = resolveElement(elements[stopAt]!, context.lens);
+    const key = definitionOf(state.kind).key?.(state);
+    if (!key) throw new RangeError(`“${definitionOf(state.kind).label}” has no highlight key`);
+    const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
+    builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
+  } else if (output.kind === "codes") {
+    const program = [...joined.program, ...viewOperations(look.view)];
+    builder.step(`${joined.recipe} codes ${JSON.stringify(look.view)}`, addProgram(builder, image, builder.buffer(), program));
+  } else if (output.kind === "display") {
+    const out = builder.buffer(request.width, request.height, 4);
+    const program = [...joined.program, ...displayOperations(look.view)];
+    builder.step(`${joined.recipe} display ${JSON.stringify(look.view)}`, addProgram(builder, image, out, program));
+  } else if (image === 0) {
+    builder.step("light", addProgram(builder, 0, builder.buffer(), [scrubOperation]));
+  }
+  return builder.finish();
+}

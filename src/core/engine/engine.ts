@@ -1,0 +1,206 @@
+import { Heap } from "./memory";
+import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS } from "./plan";
+import type { Team } from "./team";
+
+/** A frame in working light: RGBA float32, rows from the top. */
+export interface Frame {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
+
+export class Superseded extends Error {
+  constructor() {
+    super("A newer request took this one's place");
+  }
+}
+
+interface Kept {
+  at: number;
+  bytes: number;
+}
+
+/** Constants kept at once; a plan has as many as it has resamplings. */
+const CONSTANTS_KEPT = 12;
+/** Rows of working room around a scratch row, px. */
+const SCRATCH_MARGIN = 64;
+
+/**
+ * Runs plans on a team over one memory. The result of every step is kept, by its key, as long as `budget` bytes allow, so that
+ * a plan that differs late starts late. Nothing here depends on where the threads run.
+ */
+export class Engine {
+  readonly heap: Heap;
+  private readonly kept = new Map<string, Kept>();
+  private keptBytes = 0;
+  /** Buffers that depend on no pixel, apart from the rest: they are few, small, and wanted for every frame of a shot. */
+  private readonly constants = new Map<string, number>();
+  private scratch = { at: 0, stride: 0 };
+  private tables = { at: 0, bytes: 0 };
+
+  constructor(
+    memory: WebAssembly.Memory,
+    private readonly team: Team,
+    private readonly budget: number,
+  ) {
+    this.heap = new Heap(memory);
+  }
+
+  has(key: string): boolean {
+    return this.kept.has(key);
+  }
+
+  /**
+   * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only when no
+   * kept step makes it unnecessary. `superseded` is asked between operations; when it answers true, Superseded is thrown.
+   */
+  run(plan: Plan, source: () => Float32Array, superseded: () => boolean = () => false): Uint8Array {
+    const last = plan.steps.at(-1)!;
+    let first = plan.steps.length;
+    while (first > 0 && !this.kept.has(plan.steps[first - 1]!.key)) first--;
+    if (first < plan.steps.length) this.compute(plan, first, source, superseded);
+    const { at, bytes } = this.touch(last.key);
+    return new Uint8Array(this.heap.memory.buffer, at, bytes);
+  }
+
+  /** Puts a source frame (RGBA float32) in memory under its key, unless it is there. */
+  load(key: string, source: () => Float32Array): void {
+    if (this.kept.has(key)) return;
+    const pixels = source();
+    const at = this.heap.allocate(pixels.byteLength);
+    new Float32Array(this.heap.memory.buffer, at, pixels.length).set(pixels);
+    this.keep(key, { at, bytes: pixels.byteLength }, new Set([key]));
+  }
+
+  private compute(plan: Plan, first: number, source: () => Float32Array, superseded: () => boolean): void {
+    this.prepareScratch(plan);
+    const tableAt = this.placeTables(plan);
+    const places = new Map<number, number>();
+    const protect = new Set<string>();
+    // A frame's room in bytes is what a step may need beyond what is kept.
+    const bytesOf = (id: number) => {
+      const spec = plan.buffers[id]!;
+      return spec.width * spec.height * spec.pixelBytes;
+    };
+    let key = first ? plan.steps[first - 1]!.key : plan.sourceKey;
+    let input = first ? plan.steps[first - 1]!.output : 0;
+    if (!first) this.load(key, source);
+    places.set(input, this.touch(key).at);
+    for (const constant of plan.constants) this.provide(plan, constant, places, tableAt);
+    const constants = new Set(plan.constants.map(({ operation }) => operation.output));
+    const reads = lastReads(plan, first);
+    let time = 0;
+    try {
+      for (let s = first; s < plan.steps.length; s++) {
+        const step = plan.steps[s]!;
+        for (const operation of step.operations) {
+          if (superseded()) throw new Superseded();
+          if (!places.has(operation.output)) places.set(operation.output, this.heap.allocate(bytesOf(operation.output)));
+          this.perform(operation, places, tableAt);
+          time++;
+          for (const [id, until] of reads) {
+            if (until !== time || id === input || id === step.output || constants.has(id) || !places.has(id)) continue;
+            this.heap.release(places.get(id)!);
+            places.delete(id);
+          }
+        }
+        // What is still held in this step beyond its result was only passed through it.
+        for (const [id, at] of places) {
+          if (id === step.output || id === input || constants.has(id)) continue;
+          this.heap.release(at);
+          places.delete(id);
+        }
+        places.delete(input);
+        key = step.key;
+        protect.clear();
+        protect.add(key);
+        this.keep(key, { at: places.get(step.output)!, bytes: bytesOf(step.output) }, protect);
+        input = step.output;
+      }
+    } catch (error) {
+      for (const [id, at] of places) if (id !== input && !constants.has(id)) this.heap.release(at);
+      throw error;
+    }
+  }
+
+  private provide(plan: Plan, { key, operation }: Constant, places: Map<number, number>, tableAt: number[]): void {
+    const id = operation.output;
+    const found = this.constants.get(key);
+    if (found !== undefined) {
+      places.set(id, found);
+      return;
+    }
+    for (const [old, at] of this.constants) {
+      if (this.constants.size < CONSTANTS_KEPT) break;
+      this.heap.release(at);
+      this.constants.delete(old);
+    }
+    const { width, height, pixelBytes } = plan.buffers[id]!;
+    places.set(id, this.heap.allocate(width * height * pixelBytes));
+    this.constants.set(key, places.get(id)!);
+    this.perform(operation, places, tableAt);
+  }
+
+  private perform(operation: Operation, places: Map<number, number>, tableAt: number[]): void {
+    const address = (arg: Argument) =>
+      typeof arg === "number" ? arg : "buffer" in arg ? places.get(arg.buffer)! : tableAt[arg.table]!;
+    const { kernel, args, rows, rowPixels } = operation;
+    this.team.run(kernel, args.map(address), rows, rowPixels, this.scratch.at, this.scratch.stride);
+  }
+
+  private prepareScratch(plan: Plan): void {
+    const stride = (plan.width + SCRATCH_MARGIN) * 16 * SCRATCH_ROWS;
+    if (this.scratch.stride >= stride) return;
+    if (this.scratch.at) this.heap.release(this.scratch.at);
+    this.scratch = { at: this.heap.allocate(stride * this.team.members), stride };
+  }
+
+  /** Tables live for one run; programs that point at other tables are patched here, where addresses are known. */
+  private placeTables(plan: Plan): number[] {
+    const total = plan.tables.reduce((sum, table) => sum + Math.ceil(table.byteLength / 16) * 16, 0);
+    if (this.tables.bytes < total) {
+      if (this.tables.at) this.heap.release(this.tables.at);
+      this.tables = { at: this.heap.allocate(total * 2), bytes: total * 2 };
+    }
+    const bytes = new Uint8Array(this.heap.memory.buffer);
+    let at = this.tables.at;
+    return plan.tables.map((table) => {
+      const here = at;
+      bytes.set(table, here);
+      at += Math.ceil(table.byteLength / 16) * 16;
+      return here;
+    });
+  }
+
+  private touch(key: string): Kept {
+    const found = this.kept.get(key)!;
+    this.kept.delete(key);
+    this.kept.set(key, found);
+    return found;
+  }
+
+  private keep(key: string, entry: Kept, protect: Set<string>): void {
+    this.kept.set(key, entry);
+    this.keptBytes += entry.bytes;
+    for (const [old, { at, bytes }] of this.kept) {
+      if (this.keptBytes <= this.budget) break;
+      if (protect.has(old)) continue;
+      this.kept.delete(old);
+      this.keptBytes -= bytes;
+      this.heap.release(at);
+    }
+  }
+}
+
+/** For each buffer, the count of operations (from step `first` on) after which nothing reads it any more. */
+function lastReads(plan: Plan, first: number): Map<number, number> {
+  const until = new Map<number, number>();
+  let time = 0;
+  for (const step of plan.steps.slice(first)) {
+    for (const { args } of step.operations) {
+      time++;
+      for (const arg of args) if (typeof arg === "object" && "buffer" in arg) until.set(arg.buffer, time);
+    }
+  }
+  return until;
+}

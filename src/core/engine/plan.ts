@@ -1,0 +1,106 @@
+import type { KernelName } from "./kernels";
+
+/** A plan is what a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
+export type Argument = number | { buffer: number } | { table: number };
+
+export interface BufferSpec {
+  width: number;
+  height: number;
+  /** 16 for RGBA float32, 4 for RGBA 8-bit. */
+  pixelBytes: number;
+}
+
+export interface Operation {
+  kernel: KernelName;
+  args: Argument[];
+  /** Rows to share out, and the pixels of work in each. */
+  rows: number;
+  rowPixels: number;
+  output: number;
+}
+
+export interface Step {
+  /** Everything the step's result depends on; equal keys mean equal pixels. */
+  key: string;
+  operations: Operation[];
+  output: number;
+}
+
+/** A buffer that depends on no pixel of the frame; made once and kept under its own key. */
+export interface Constant {
+  key: string;
+  operation: Operation;
+}
+
+export interface Plan {
+  width: number;
+  height: number;
+  buffers: BufferSpec[];
+  tables: Uint8Array[];
+  constants: Constant[];
+  steps: Step[];
+  /** Key of the source frame, which is buffer 0. */
+  sourceKey: string;
+}
+
+/** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
+export const SCRATCH_ROWS = 40;
+
+/** Collects a plan. Elements ask it for buffers, tables and operations; they never see an address. */
+export class PlanBuilder {
+  readonly buffers: BufferSpec[];
+  readonly tables: Uint8Array[] = [];
+  readonly steps: Step[] = [];
+  readonly constants: Constant[] = [];
+  private pending: Operation[] = [];
+
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    readonly sourceKey: string,
+  ) {
+    this.buffers = [{ width, height, pixelBytes: 16 }];
+  }
+
+  buffer(width = this.width, height = this.height, pixelBytes = 16): number {
+    return this.buffers.push({ width, height, pixelBytes }) - 1;
+  }
+
+  size(buffer: number): BufferSpec {
+    return this.buffers[buffer]!;
+  }
+
+  table(values: ArrayBufferView): { table: number } {
+    const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength).slice();
+    return { table: this.tables.push(bytes) - 1 };
+  }
+
+  floats(values: ArrayLike<number>): { table: number } {
+    return this.table(Float32Array.from(values));
+  }
+
+  /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. */
+  add(kernel: KernelName, args: Argument[], output: number, rows = this.size(output).height, rowPixels = this.size(output).width): number {
+    this.pending.push({ kernel, args, rows, rowPixels, output });
+    return output;
+  }
+
+  /** Takes the operation just added out of the current step: what it makes depends on `key` alone. */
+  constant(key: string): void {
+    this.constants.push({ key: `constant ${key}`, operation: this.pending.pop()! });
+  }
+
+  /** Ends a step: what was added since the last one makes `output`, and depends on the step before and on `recipe`. */
+  step(recipe: string, output: number): number {
+    const before = this.steps.at(-1)?.key ?? this.sourceKey;
+    this.steps.push({ key: `${before}\n${recipe}`, operations: this.pending, output });
+    this.pending = [];
+    return output;
+  }
+
+  finish(): Plan {
+    if (this.pending.length) throw new Error("Operations were added after the last step");
+    const { width, height, buffers, tables, constants, steps, sourceKey } = this;
+    return { width, height, buffers, tables, constants, steps, sourceKey };
+  }
+}

@@ -1,0 +1,104 @@
+import type { Matrix3 } from "../maths/matrix";
+import type { PlanBuilder } from "./plan";
+
+/**
+ * Programs for the fused pixel-local kernel (assembly/pointwise.ts, which defines the records). An operation is plain data
+ * here and becomes bytes when a program is placed in a plan.
+ */
+const CODES = {
+  matrix: 1,
+  radial: 2,
+  shape: 3,
+  cdl: 4,
+  curve: 5,
+  grain: 6,
+  quantise: 7,
+  keep: 8,
+  mix: 9,
+  matte: 10,
+  scrub: 11,
+  difference: 12,
+} as const;
+
+export interface PointOperation {
+  code: keyof typeof CODES;
+  /** The record's words after its header; whole numbers in `integers` are written at those positions instead. */
+  floats: number[];
+  integers?: Record<number, number>;
+  /** A table of floats placed behind the words, its offset written at word `tableAt`. */
+  table?: Float32Array;
+  tableAt?: number;
+}
+
+const HEADER_BYTES = 16;
+const round16 = (bytes: number) => Math.ceil(bytes / 16) * 16;
+
+/** The bytes of one record: header, words, table. */
+function encode({ code, floats, integers = {}, table, tableAt }: PointOperation): Uint8Array {
+  const words = round16(floats.length * 4);
+  const length = HEADER_BYTES + words + (table ? round16(table.byteLength) : 0);
+  const bytes = new ArrayBuffer(length);
+  const view = new DataView(bytes);
+  view.setInt32(0, CODES[code], true);
+  view.setInt32(4, length, true);
+  floats.forEach((value, i) => view.setFloat32(HEADER_BYTES + i * 4, value, true));
+  for (const [at, value] of Object.entries(integers)) view.setInt32(HEADER_BYTES + Number(at) * 4, value, true);
+  if (table) {
+    view.setInt32(HEADER_BYTES + tableAt! * 4, words, true);
+    new Float32Array(bytes, HEADER_BYTES + words, table.length).set(table);
+  }
+  return new Uint8Array(bytes);
+}
+
+/** Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`: see difference. */
+export function addProgram(builder: PlanBuilder, input: number, output: number, program: PointOperation[], other?: number): number {
+  const records = program.map(encode);
+  const bytes = new Uint8Array(records.reduce((sum, record) => sum + record.length, 0));
+  let at = 0;
+  for (const record of records) {
+    bytes.set(record, at);
+    at += record.length;
+  }
+  const second = other === undefined ? 0 : { buffer: other };
+  const { width } = builder.size(input);
+  return builder.add("pointwise", [{ buffer: input }, second, { buffer: output }, width, builder.table(bytes), records.length], output);
+}
+
+
+
+/** A 3x3 matrix, row by row, on R, G, B; alpha passes. */
+export function matrixOperation(m: Matrix3): PointOperation {
+  return { code: "matrix", floats: [m[0], m[3], m[6], 0, m[1], m[4], m[7], 0, m[2], m[5], m[8], 0] };
+}
+
+/** row = kept + (row - kept) * amount, between `keepOperation` and here. */
+export const keepOperation: PointOperation = { code: "keep", floats: [] };
+export const mixOperation = (amount: number): PointOperation => ({ code: "mix", floats: [amount] });
+export const quantiseOperation: PointOperation = { code: "quantise", floats: [] };
+export const scrubOperation: PointOperation = { code: "scrub", floats: [] };
+
+/** (row - other) * amount, over the other frame or over black. */
+export const differenceOperation = (amount: number, overOther: boolean): PointOperation => ({
+  code: "difference",
+  floats: [amount, overOther ? 1 : 0],
+});
+
+/** Segments an octave, as mantissa bits: 256 keep a power curve within 5e-7 of its value. */
+const CURVE_DETAIL = 8;
+/** The curve's table runs from 2^-14 (below, straight to zero) to 2^10 (above, held). */
+const CURVE_FIRST_EXPONENT = -14;
+const CURVE_OCTAVES = 24;
+
+/** A curve on each channel, from light (0 to 1024) to anything; `curve(0)` is taken as 0. */
+export function curveOperation(curve: (light: number) => number): PointOperation {
+  const shift = 23 - CURVE_DETAIL;
+  const segments = 1 << CURVE_DETAIL;
+  const last = CURVE_OCTAVES * segments;
+  const table = new Float32Array(last + 1);
+  for (let i = 0; i <= last; i++) {
+    const octave = Math.floor(i / segments);
+    table[i] = curve(2 ** (octave + CURVE_FIRST_EXPONENT) * (1 + (i % segments) / segments));
+  }
+  const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
+  return { code: "curve", floats: [0, 0, 0, 0], integers: { 0: shift, 1: first, 2: last }, table, tableAt: 3 };
+}

@@ -1,0 +1,93 @@
+import { z } from "zod";
+import type { ElementState, Parameter, Values } from "../elements/definition";
+import { ELEMENTS, definitionOf } from "../elements/registry";
+import type { LensProfile } from "../profile/profiles";
+
+/** Bounds on what strength and a look may hold. */
+export const LARGEST_STRENGTH = 10;
+const MOST_ELEMENTS = 64;
+
+function valueSchema(parameter: Parameter): z.ZodType {
+  switch (parameter.type) {
+    case "number":
+      return z.number().min(parameter.min).max(parameter.max).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
+    case "triple": {
+      const item = z.number().min(parameter.min).max(parameter.max);
+      return z.tuple([item, item, item]).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
+    }
+    case "colour": {
+      const item = z.number().min(0).max(16);
+      return z.tuple([item, item, item]).describe(parameter.help);
+    }
+    case "choice":
+      return z.enum(Object.keys(parameter.options) as [string, ...string[]]).describe(parameter.help);
+    case "toggle":
+      return z.boolean().describe(parameter.help);
+    default:
+      return z.string().min(1).max(120).describe(parameter.help);
+  }
+}
+
+const elementSchemas = ELEMENTS.map((definition) =>
+  z
+    .object({
+      id: z.string().min(1).max(40),
+      kind: z.literal(definition.kind),
+      on: z.boolean().default(true),
+      strength: z.number().min(0).max(LARGEST_STRENGTH).default(1).describe(definition.strengthLaw),
+      mix: z.number().min(0).max(1).default(1),
+      params: z
+        .object(Object.fromEntries(Object.entries(definition.parameters).map(([name, parameter]) => [name, valueSchema(parameter).optional()])))
+        .strict()
+        .default({}),
+    })
+    .strict(),
+);
+
+const millimetres = z.number().positive().max(1000);
+
+export const lookSchema = z
+  .object({
+    format: z.literal("pale-halo-look"),
+    version: z.literal(1),
+    name: z.string().min(1).max(120),
+    camera: z
+      .object({
+        sensor: z.object({ width: millimetres, height: millimetres }).strict().describe("mm"),
+        squeeze: z.number().min(0.25).max(4).default(1),
+      })
+      .strict(),
+    lens: z
+      .object({
+        profile: z.string().min(1).max(120).nullable().default(null),
+        focalLength: millimetres.describe("mm"),
+        stop: z.number().positive().max(128).describe("T-stop"),
+        focusDistance: z.number().positive().default(3).describe("m"),
+      })
+      .strict(),
+    elements: z
+      .array(z.discriminatedUnion("kind", elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]]))
+      .max(MOST_ELEMENTS)
+      .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
+    view: z.object({ kind: z.enum(["plain", "soft"]).default("soft"), display: z.enum(["srgb", "bt1886"]).default("srgb") }).strict(),
+  })
+  .strict();
+
+export type Look = z.infer<typeof lookSchema>;
+export type LookElement = { id: string; kind: string; on: boolean; strength: number; mix: number; params: Values };
+
+/** Fills in what an element leaves out: first what the lens measured, then the definition's defaults. */
+export function resolveElement(element: LookElement, lens: LensProfile | null): ElementState {
+  const definition = definitionOf(element.kind);
+  const defaults = Object.fromEntries(Object.entries(definition.parameters).map(([name, { default: value }]) => [name, value])) as Values;
+  const measured = ((lens && definition.fromLens?.(lens)) ?? {}) as Values;
+  const given = Object.fromEntries(Object.entries(element.params).filter(([, value]) => value !== undefined));
+  const { id, kind, strength, mix } = element;
+  return { id, kind, strength, mix, values: { ...defaults, ...measured, ...given } };
+}
+
+/** Every problem of a value against a schema, as `path: what is wrong`. */
+export function problems(schema: z.ZodType, value: unknown): string[] {
+  const result = schema.safeParse(value);
+  return result.success ? [] : result.error.issues.map(({ path, message }) => `${path.join(".") || "(file)"}: ${message}`);
+}

@@ -1,0 +1,109 @@
+/**
+ * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how it is
+ * computed, so its kernel is derived here from the very filters the kernels apply (assembly/convolve.ts).
+ */
+
+/** Standard deviation of a level's two blurs, in the level's own cells, squared: one and three passes of [1 4 6 4 1]/16. */
+const NARROW = 1;
+const WIDE = 2;
+/** The reduce filter [1 5 10 10 5 1]/32. */
+const REDUCE = [1, 5, 10, 10, 5, 1].map((tap) => tap / 32);
+
+export interface Direction {
+  /** Halvings before the blur. */
+  level: number;
+  /** Symmetric taps, centre first, of the narrow blur and of the one that follows it to make the wide one. */
+  narrow: number[];
+  wide: number[];
+}
+
+export interface Level {
+  x: Direction;
+  y: Direction;
+}
+
+/** Symmetric 9-tap blur of a variance (cells squared): binomial where one fits, else a Gaussian's samples, corrected. */
+export function blurTaps(variance: number): number[] {
+  if (variance === 1) return [6 / 16, 4 / 16, 1 / 16, 0, 0];
+  if (variance === 2) return [70, 56, 28, 8, 1].map((tap) => tap / 256);
+  // Three equations (sum, variance) are met by the two taps of a Gaussian's shape, scaled, and the centre.
+  const shape = [1, 2, 3, 4].map((i) => Math.exp((-i * i) / (2 * Math.max(variance, 0.05))));
+  const second = shape.reduce((sum, tap, i) => sum + 2 * tap * (i + 1) ** 2, 0);
+  const taps = shape.map((tap) => (tap * variance) / second);
+  return [1 - 2 * taps.reduce((sum, tap) => sum + tap, 0), ...taps];
+}
+
+function direction(level: number, ratio: number): Direction {
+  // `ratio` is the variance wanted over the variance of a level's blurs; the pyramid's own filters take 5/6 of a cell squared.
+  const own = (5 / 6) * (1 - 4 ** -level);
+  const narrow = Math.max((NARROW + own) * ratio - own, 0.05);
+  return { level, narrow: blurTaps(ratio === 1 ? NARROW : narrow), wide: blurTaps(WIDE * ratio) };
+}
+
+/**
+ * Levels for frames whose pixels are `stretch` times as wide as they are high on the plane the spread is round on. The
+ * narrower direction in pixels skips halvings; what remains of the ratio goes into the blurs' variances.
+ */
+export function levels(count: number, stretch: number): Level[] {
+  const shift = Math.round(Math.log2(stretch));
+  return Array.from({ length: count }, (_, k) => {
+    const y = Math.max(0, k + Math.min(0, shift));
+    const x = Math.max(0, k - Math.max(0, shift));
+    const reference = Math.max(x, y) === y ? "y" : "x";
+    // A sigma of s pixels in y is s / stretch pixels in x.
+    const ratioX = reference === "y" ? 4 ** (y - x) / stretch ** 2 : 1;
+    const ratioY = reference === "x" ? 4 ** (x - y) * stretch ** 2 : 1;
+    return { x: direction(x, Math.abs(ratioX - 1) < 1e-3 ? 1 : ratioX), y: direction(y, Math.abs(ratioY - 1) < 1e-3 ? 1 : ratioY) };
+  });
+}
+
+function convolve(a: Float64Array<ArrayBuffer>, taps: readonly number[], step: number): Float64Array<ArrayBuffer> {
+  const out = new Float64Array(a.length + (taps.length - 1) * step);
+  taps.forEach((tap, i) => {
+    if (tap) for (let j = 0; j < a.length; j++) out[j + i * step]! += a[j]! * tap;
+  });
+  return out;
+}
+
+const symmetric = (half: readonly number[]) => [...half.slice(1).reverse(), ...half];
+
+/** Impulse response along one direction, averaged over the impulse's place on the grid: unit sum, centred, odd length. */
+function response({ level, narrow, wide }: Direction, isWide: boolean): Float64Array {
+  let kernel = Float64Array.of(1);
+  for (let i = 0; i < level; i++) kernel = convolve(convolve(kernel, REDUCE, 2 ** i), REDUCE, 2 ** i);
+  kernel = convolve(kernel, symmetric(narrow), 2 ** level);
+  return isWide ? convolve(kernel, symmetric(wide), 2 ** level) : kernel;
+}
+
+/** A member's kernel as a function of distance (px) along x and along y; unit sum over the plane. */
+export interface Member {
+  level: number;
+  wide: boolean;
+  /** Standard deviation along y, px. */
+  sigma: number;
+  at(x: number, y: number): number;
+}
+
+function sampler(kernel: Float64Array): (x: number) => number {
+  const centre = (kernel.length - 1) / 2;
+  return (x) => {
+    const place = centre + Math.abs(x);
+    const i = Math.floor(place);
+    if (i + 1 >= kernel.length) return 0;
+    return kernel[i]! + (kernel[i + 1]! - kernel[i]!) * (place - i);
+  };
+}
+
+export function members(bank: Level[]): Member[] {
+  return bank.flatMap((level, index) =>
+    [false, true].map((wide) => {
+      const kernelX = response(level.x, wide);
+      const kernelY = response(level.y, wide);
+      const centre = (kernelY.length - 1) / 2;
+      const variance = kernelY.reduce((sum, tap, i) => sum + tap * (i - centre) ** 2, 0);
+      const alongX = sampler(kernelX);
+      const alongY = sampler(kernelY);
+      return { level: index, wide, sigma: Math.sqrt(variance), at: (x: number, y: number) => alongX(x) * alongY(y) };
+    }),
+  );
+}

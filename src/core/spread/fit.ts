@@ -1,0 +1,164 @@
+import { levels, members, type Level, type Member } from "./bank";
+
+/** Distances below this (px) belong to the unscattered light. */
+const FIT_FROM = 1.5;
+const FIT_SAMPLES = 72;
+/** What is further below the brightest fitted sample than this (as a power of ten) does not count. */
+const FIT_DECADES = 6.5;
+/** A fit within this (log10) without full-size members is taken; the bar is 0.05. */
+const GOOD_ENOUGH = 0.02;
+const FULL_SIZE_MEMBERS = 2;
+/** Angles about the centre over which a member's profile is averaged, as parts of an eighth of a turn. */
+const DIRECTIONS = 4;
+
+/** A spread made from the bank: weights of the members, and of the light that stays where it is. They sum to 1. */
+export interface SpreadFit {
+  bank: Level[];
+  members: Member[];
+  weights: number[];
+  stay: number;
+  /** The largest distance of the fitted from the wanted profile, log10, over the range fitted. */
+  error: number;
+}
+
+/**
+ * Non-negative least squares (Lawson and Hanson, 1974, ch. 23): the w >= 0 that minimises |A w - b|. `columns` are those of A.
+ */
+export function nonNegativeLeastSquares(columns: number[][], b: number[]): number[] {
+  const n = columns.length;
+  const dot = (u: number[], v: number[]) => u.reduce((sum, x, i) => sum + x * v[i]!, 0);
+  const gram = columns.map((u) => columns.map((v) => dot(u, v)));
+  const right = columns.map((u) => dot(u, b));
+  const w = new Array<number>(n).fill(0);
+  const passive = new Set<number>();
+  for (let round = 0; round < 3 * n; round++) {
+    const gradient = right.map((value, i) => value - dot(gram[i]!, w));
+    let best = -1;
+    for (let i = 0; i < n; i++) if (!passive.has(i) && gradient[i]! > 1e-10 * Math.abs(right[i]!) && (best < 0 || gradient[i]! / Math.sqrt(gram[i]![i]!) > gradient[best]! / Math.sqrt(gram[best]![best]!))) best = i;
+    if (best < 0) break;
+    passive.add(best);
+    for (;;) {
+      const set = [...passive];
+      const solution = solve(set.map((i) => set.map((j) => gram[i]![j]!)), set.map((i) => right[i]!));
+      const failing = set.filter((_, k) => solution[k]! <= 0);
+      if (!failing.length) {
+        w.fill(0);
+        set.forEach((i, k) => (w[i] = solution[k]!));
+        break;
+      }
+      let step = 1;
+      set.forEach((i, k) => {
+        if (solution[k]! <= 0) step = Math.min(step, w[i]! / (w[i]! - solution[k]!));
+      });
+      set.forEach((i, k) => {
+        w[i] = w[i]! + step * (solution[k]! - w[i]!);
+        if (w[i]! <= 1e-15) {
+          w[i] = 0;
+          passive.delete(i);
+        }
+      });
+      if (!passive.size) break;
+    }
+  }
+  return w;
+}
+
+/** Cholesky with a little ridge, for symmetric positive matrices. */
+function solve(a: number[][], b: number[]): number[] {
+  const n = b.length;
+  const l = a.map((row) => row.map(() => 0));
+  for (let i = 0; i < n; i++) {
+    for (let j = 0; j <= i; j++) {
+      let sum = a[i]![j]! * (i === j ? 1 + 1e-12 : 1);
+      for (let k = 0; k < j; k++) sum -= l[i]![k]! * l[j]![k]!;
+      l[i]![j] = i === j ? Math.sqrt(Math.max(sum, 1e-300)) : sum / l[j]![j]!;
+    }
+  }
+  const y = b.slice();
+  for (let i = 0; i < n; i++) {
+    for (let k = 0; k < i; k++) y[i]! -= l[i]![k]! * y[k]!;
+    y[i]! /= l[i]![i]!;
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) y[i]! -= l[k]![i]! * y[k]!;
+    y[i]! /= l[i]![i]!;
+  }
+  return y;
+}
+
+/** A member's profile at a distance (px along y) averaged over direction, on a plane where pixels are `stretch` times as wide. */
+function radial(member: Member, r: number, stretch: number): number {
+  let sum = 0;
+  for (let i = 0; i < DIRECTIONS; i++) {
+    const angle = ((i + 0.5) / DIRECTIONS) * (Math.PI / 2);
+    sum += member.at((r * Math.cos(angle)) / stretch, r * Math.sin(angle));
+  }
+  return sum / DIRECTIONS;
+}
+
+/** The level count whose widest member reaches across a frame of `height` px. */
+export const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 1);
+
+const banks = new Map<string, { bank: Level[]; members: Member[] }>();
+
+function bankFor(count: number, stretch: number) {
+  const key = `${count} ${stretch.toFixed(4)}`;
+  let found = banks.get(key);
+  if (!found) {
+    const bank = levels(count, stretch);
+    found = { bank, members: members(bank) };
+    banks.set(key, found);
+  }
+  return found;
+}
+
+/**
+ * Fits a profile of light per unit area (per px along y squared, any scale) against distance (px along y). The profile is
+ * brought to unit sum over the plane out to `reach` px; its part within FIT_FROM that members do not carry stays in place.
+ */
+export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
+  const { bank, members: all } = bankFor(levelsFor(height), stretch);
+  const total = integrate(profile, reach);
+  const distances = Array.from({ length: FIT_SAMPLES }, (_, i) => FIT_FROM * (Math.max(height * 0.75, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1)));
+  // Pixels are `stretch` wide, so the sum over pixels of a unit-sum kernel is 1 / stretch of its integral on the plane.
+  const wanted = distances.map((r) => (profile(r) / total) * stretch);
+  const brightest = Math.max(...wanted);
+  const used = distances.flatMap((_, i) => (wanted[i]! > brightest * 10 ** -FIT_DECADES ? [i] : []));
+  const responses = all.map((member) => used.map((i) => radial(member, distances[i]!, stretch)));
+  const columns = responses.map((row) => row.map((value, k) => value / wanted[used[k]!]!));
+  const errorOf = (weights: number[]) =>
+    Math.max(
+      ...used.map((i, k) => {
+        if (wanted[i]! <= brightest * 1e-5 || distances[i]! >= height / 2) return 0;
+        const made = weights.reduce((s, weight, m) => s + weight * responses[m]![k]!, 0);
+        return Math.abs(Math.log10(Math.max(made, 1e-300) / wanted[i]!));
+      }),
+    );
+  // Blurs at full size are the dearest; where the levels above do as well, they are left out.
+  for (const skipped of [FULL_SIZE_MEMBERS, 0]) {
+    const ones = used.map(() => 1);
+    const fitted = nonNegativeLeastSquares(columns.slice(skipped), ones);
+    let weights = [...new Array<number>(skipped).fill(0), ...fitted];
+    const sum = weights.reduce((a, b) => a + b, 0);
+    if (sum > 1) weights = weights.map((weight) => weight / sum);
+    const error = errorOf(weights);
+    if (!skipped || error < GOOD_ENOUGH) return { bank, members: all, weights, stay: Math.max(0, 1 - sum), error };
+  }
+  throw new Error("unreachable");
+}
+
+/** The integral of a radial profile over the plane out to `reach`, by the trapezium rule on the logarithm of distance. */
+function integrate(profile: (r: number) => number, reach: number): number {
+  const steps = 600;
+  const from = 1e-3;
+  let sum = Math.PI * from * from * profile(from);
+  let before = profile(from) * from * from;
+  const ratio = Math.log(reach / from) / steps;
+  for (let i = 1; i <= steps; i++) {
+    const r = from * Math.exp(ratio * i);
+    const here = profile(r) * r * r;
+    sum += Math.PI * (before + here) * ratio;
+    before = here;
+  }
+  return sum;
+}

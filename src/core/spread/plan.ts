@@ -1,0 +1,94 @@
+import type { PlanBuilder } from "../engine/plan";
+import type { Direction } from "./bank";
+import type { SpreadFit } from "./fit";
+
+/** How a spread is laid over the picture it came from; the numbers are assembly/convolve.ts's. */
+export const LAYS = { add: 0, screen: 1, lighten: 2 } as const;
+export type Lay = keyof typeof LAYS;
+
+export type Colour = readonly [number, number, number];
+
+export interface SpreadPlan {
+  fit: Pick<SpreadFit, "bank">;
+  /** Weight of each member in R, G and B. */
+  weights: Colour[];
+  /** Weight of the picture the spread is laid over. */
+  under: Colour;
+  lay: Lay;
+  /** Light above which the picture is left alone, working light; 0 for never. */
+  hold: number;
+  /** Record of the highlight key (core/elements/key.ts); without it all light is spread. */
+  key?: { table: number };
+  surround: "extend" | "black";
+}
+
+const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
+const padded = (taps: number[]) => Array.from({ length: 5 }, (_, i) => taps[i] ?? 0);
+
+/** Emits the operations of a spread of `input` laid over `input`; returns the result's buffer. */
+export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan): number {
+  const { bank } = plan.fit;
+  const black = plan.surround === "black" ? 1 : 0;
+  const key = plan.key ?? 0;
+  const needed = plan.weights.map((weight) => weight.some((w) => w > 0));
+  const top = Math.ceil((needed.lastIndexOf(true) + 1) / 2);
+  const blur = (source: number, x: number[], y: number[], takes: { table: number } | 0) => {
+    const { width, height } = builder.size(source);
+    const out = builder.buffer(width, height);
+    const taps = builder.floats([...padded(x), ...padded(y)]);
+    return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, radiusOf(x), radiusOf(y), taps, black, takes], out);
+  };
+  // Up: reduce to each level, blur there.
+  const planes: { narrow: number | null; wide: number | null; width: number; height: number }[] = [];
+  let level = input;
+  let levelKey: { table: number } | 0 = key;
+  for (let k = 0; k < top; k++) {
+    const { x, y } = bank[k]!;
+    if (k > 0) {
+      const before = bank[k - 1]!;
+      const halves = [x.level > before.x.level, y.level > before.y.level] as const;
+      const from = builder.size(level);
+      const out = builder.buffer(halves[0] ? Math.ceil(from.width / 2) : from.width, halves[1] ? Math.ceil(from.height / 2) : from.height);
+      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, Number(halves[0]), Number(halves[1]), black, levelKey];
+      level = builder.add("reduce", args, out);
+      levelKey = 0;
+    }
+    const { width, height } = builder.size(level);
+    const isNarrow = needed[2 * k];
+    const isWide = needed[2 * k + 1];
+    const narrow = isNarrow || isWide ? blur(level, x.narrow, y.narrow, levelKey) : null;
+    const wide = isWide ? blur(narrow!, x.wide, y.wide, 0) : null;
+    planes.push({ narrow: isNarrow ? narrow : null, wide, width, height });
+  }
+  // Down: expand and add each level's members; the last laying is onto the picture itself.
+  let coarse: number | null = null;
+  for (let k = top - 1; k >= 0; k--) {
+    const { narrow, wide, width, height } = planes[k]!;
+    const last = k === 0;
+    const none: Colour = [0, 0, 0];
+    const rows = [[1, 1, 1], plan.weights[2 * k] ?? none, plan.weights[2 * k + 1] ?? none, none, plan.under];
+    const out: number = builder.buffer(width, height);
+    const above: { x: Direction; y: Direction } | undefined = bank[k + 1];
+    const optional = (buffer: number | null) => (buffer === null ? 0 : { buffer });
+    coarse = builder.add(
+      "gather",
+      [
+        optional(coarse),
+        optional(narrow),
+        optional(wide),
+        0,
+        last ? { buffer: input } : 0,
+        { buffer: out },
+        width,
+        height,
+        Number(above !== undefined && above.x.level > bank[k]!.x.level),
+        Number(above !== undefined && above.y.level > bank[k]!.y.level),
+        builder.floats(rows.flatMap((row) => [...row, 0])),
+        LAYS[plan.lay],
+        last ? plan.hold : 0,
+      ],
+      out,
+    );
+  }
+  return coarse ?? input;
+}
