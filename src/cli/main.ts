@@ -1,6 +1,27 @@
-import { Command } from "commander";
+import { Command, CommanderError } from "commander";
+import { FileError } from "../formats/error";
 import { benchCommand } from "./commands/bench";
+import { demoFootageCommand } from "./commands/demo-footage";
+import { inspectCommand } from "./commands/inspect";
+import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
+import { renderCommand } from "./commands/render";
+import { UsageError } from "./options";
+
+/** Exit codes: 0 done, 1 failed part-way, 2 unusable input or options. */
+const FAILED = 1;
+const UNUSABLE = 2;
+
+// The built command line lies in dist/ of the project; kernels and workers lie beside it.
+process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
 const program = new Command("halo").description("Measured lens and filter character on footage, in scene-linear light.");
-program.addCommand(benchCommand());
-await program.parseAsync();
+for (const command of [renderCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
+for (const command of [program, ...program.commands]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : UNUSABLE);
+  console.error(`halo: ${(error as Error).message}`);
+  process.exit(error instanceof UsageError || error instanceof FileError ? UNUSABLE : FAILED);
+}

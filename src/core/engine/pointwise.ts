@@ -85,9 +85,9 @@ export const differenceOperation = (amount: number, overOther: boolean): PointOp
 
 /** Segments an octave, as mantissa bits: 256 keep a power curve within 5e-7 of its value. */
 const CURVE_DETAIL = 8;
-/** The curve's table runs from 2^-14 (below, straight to zero) to 2^10 (above, held). */
-const CURVE_FIRST_EXPONENT = -14;
-const CURVE_OCTAVES = 24;
+/** The curve's table runs from 2^-24 (below, straight to zero) to 2^10 (above, held). */
+const CURVE_FIRST_EXPONENT = -24;
+const CURVE_OCTAVES = 34;
 
 /** A curve on each channel, from light (0 to 1024) to anything; `curve(0)` is taken as 0. */
 export function curveOperation(curve: (light: number) => number): PointOperation {

@@ -1,0 +1,62 @@
+import { Command } from "commander";
+import { z } from "zod";
+import { ENCODINGS } from "../../core/colour/encodings";
+import { ELEMENTS } from "../../core/elements/registry";
+import { FORMATS } from "../../formats/formats";
+import { problems } from "../../core/look/look";
+import { readJson, schemaFor, SCHEMAS } from "../files";
+import { UsageError } from "../options";
+
+const table = (name: string, description: string, rows: () => object[], line: (row: never) => string) =>
+  new Command(name)
+    .description(description)
+    .option("--json", "JSON")
+    .action(({ json }: { json?: boolean }) => {
+      if (json) console.log(JSON.stringify(rows(), null, 1));
+      else for (const row of rows()) console.log(line(row as never));
+    });
+
+const elementRows = () =>
+  ELEMENTS.map(({ kind, label, station, summary, advice, strengthLaw, parameters }) => ({
+    kind, label, station, summary, advice, strength: strengthLaw,
+    parameters: Object.entries(parameters).map(([name, parameter]) => ({
+      name,
+      ...parameter,
+      ...("min" in parameter ? { range: [parameter.min, parameter.max] } : {}),
+    })),
+  }));
+
+type ElementRow = ReturnType<typeof elementRows>[number];
+
+export const listCommands = (): Command[] => [
+  table("elements", "Every element, with its parameters", elementRows, (row: ElementRow) =>
+    [`${row.kind} (${row.station}): ${row.summary}`, ...row.parameters.map((p) => `    ${p.name}: ${"unit" in p && p.unit ? `${p.unit}, ` : ""}${"range" in p && p.range ? `${p.range.join(" to ")}, ` : ""}default ${JSON.stringify(p.default)}`)].join("\n"),
+  ),
+  table("encodings", "Every encoding", () => ENCODINGS.map(({ name, label, displayReferred, primaries }) => ({ name, label, displayReferred, primaries })), (row: { name: string; label: string }) => `${row.name}: ${row.label}`),
+  table("formats", "Every format, what is read and what is written", () => FORMATS, (row: (typeof FORMATS)[number]) =>
+    `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.`,
+  ),
+];
+
+export const schemaCommand = () =>
+  new Command("schema")
+    .description("The JSON Schema of a look, a lens or a filter profile")
+    .argument("<kind>", Object.keys(SCHEMAS).join(", "))
+    .action((kind: string) => {
+      const found = SCHEMAS[kind];
+      if (!found) throw new UsageError(`${kind}: there is no such schema; there are ${Object.keys(SCHEMAS).join(", ")}`);
+      console.log(JSON.stringify(z.toJSONSchema(found.schema, { unrepresentable: "any", io: "input" }), null, 1));
+    });
+
+export const checkCommand = () =>
+  new Command("check")
+    .description("A look or profile against its schema; every problem with its path")
+    .argument("<file>")
+    .option("--json", "JSON")
+    .action((path: string, { json }: { json?: boolean }) => {
+      const value = readJson(path);
+      const found = problems(schemaFor(path, value), value);
+      if (json) console.log(JSON.stringify({ file: path, problems: found }));
+      else console.log(found.length ? found.map((problem) => `${path}: ${problem}`).join("\n") : `${path}: no problems`);
+      if (found.length) process.exitCode = 2;
+    });

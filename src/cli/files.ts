@@ -1,0 +1,49 @@
+import { readFileSync } from "node:fs";
+import type { z } from "zod";
+import { lookSchema, problems, type Look } from "../core/look/look";
+import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles";
+import { UsageError } from "./options";
+
+/** Files above this are not looks or profiles. */
+const LARGEST_JSON = 16 * 2 ** 20;
+
+export function readJson(path: string): unknown {
+  let text: string;
+  try {
+    text = readFileSync(path, "utf8");
+  } catch (error) {
+    throw new UsageError(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : "cannot be opened"}`);
+  }
+  if (text.length > LARGEST_JSON) throw new UsageError(`${path}: is larger than 16 MiB, which no look or profile is`);
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new UsageError(`${path}: is not JSON: ${(error as Error).message}`);
+  }
+}
+
+export const SCHEMAS: Record<string, { format: string; schema: z.ZodType }> = {
+  look: { format: "pale-halo-look", schema: lookSchema },
+  lens: { format: "pale-halo-lens", schema: lensSchema },
+  filter: { format: "pale-halo-filter", schema: filterSchema },
+};
+
+export function schemaFor(path: string, value: unknown): z.ZodType {
+  const format = (value as { format?: unknown } | null)?.format;
+  const found = Object.values(SCHEMAS).find((entry) => entry.format === format);
+  if (!found) throw new UsageError(`${path}: format: is ${JSON.stringify(format) ?? "missing"}; it must be one of ${Object.values(SCHEMAS).map((entry) => entry.format).join(", ")}`);
+  return found.schema;
+}
+
+function parse<T>(path: string, schema: z.ZodType<T>): T {
+  const value = readJson(path);
+  const result = schema.safeParse(value);
+  if (!result.success) throw new UsageError(`${path}: ${problems(schema, value).slice(0, 3).join("; ")}`);
+  return result.data;
+}
+
+export const readLook = (path: string): Look => parse(path, lookSchema);
+
+export function readProfile(path: string): Profile {
+  return parse(path, schemaFor(path, readJson(path)) === lensSchema ? (lensSchema as z.ZodType<Profile>) : (filterSchema as unknown as z.ZodType<Profile>));
+}

@@ -1,0 +1,33 @@
+import { InvalidArgumentError } from "commander";
+import { ENCODING_NAMES, type EncodingName } from "../core/colour/encodings";
+
+/** Unusable input or options: exit code 2, one line. */
+export class UsageError extends Error {}
+
+export function sizeOption(value: string): { width: number; height: number } {
+  const found = /^(\d+)x(\d+)$/.exec(value);
+  if (!found) throw new InvalidArgumentError("write a size as WIDTHxHEIGHT in pixels, for example 1920x1080.");
+  return { width: Number(found[1]), height: Number(found[2]) };
+}
+
+export const numberOption = (low: number, high: number, whole = false) => (value: string) => {
+  const number = Number(value);
+  if (!(number >= low && number <= high) || (whole && !Number.isInteger(number))) throw new InvalidArgumentError(`write a ${whole ? "whole " : ""}number from ${low} to ${high}.`);
+  return number;
+};
+
+export function framesOption(value: string): { first: number; last: number } {
+  const found = /^(\d+)(?:-(\d+))?$/.exec(value);
+  const first = Number(found?.[1]);
+  const last = Number(found?.[2] ?? first);
+  if (!found || last < first) throw new InvalidArgumentError("write frames as FIRST-LAST, for example 1-24.");
+  return { first, last };
+}
+
+export function encodingOption(value: string): EncodingName {
+  const found = ENCODING_NAMES.find((name) => name === value);
+  if (!found) throw new InvalidArgumentError(`there is no encoding “${value}”; there are ${ENCODING_NAMES.join(", ")}.`);
+  return found;
+}
+
+export const collect = (value: string, before: string[] = []) => [...before, value];

@@ -1,0 +1,46 @@
+import { type Look, lookSchema } from "../core/look/look";
+
+/** The looks the demo shots open with. */
+const camera = { sensor: { width: 24.9, height: 14 } };
+
+const upperStation: Look = lookSchema.parse({
+  format: "pale-halo-look", version: 1, name: "Last service", camera,
+  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2 },
+  elements: [
+    { id: "diffusion", kind: "diffusion", strength: 0.9, params: { profile: "milkglass", grade: "1/4" } },
+    { id: "glow", kind: "glow", strength: 0.8, params: { threshold: 3.5, size: 6, falloff: 0.6, gain: 10, tintTail: [1.25, 0.9, 0.6] } },
+    { id: "streak", kind: "streak", strength: 0.8, params: { threshold: 6, gain: 5, length: [5, 7, 10] } },
+    { id: "distortion", kind: "distortion" },
+    { id: "lateral", kind: "lateralColour", strength: 1 },
+    { id: "illumination", kind: "illumination", strength: 0.7 },
+    { id: "transmission", kind: "transmission", params: { keepExposure: true } },
+    { id: "grain", kind: "grain", strength: 0.8 },
+  ],
+  view: { kind: "soft" },
+});
+
+const pinePath: Look = lookSchema.parse({
+  format: "pale-halo-look", version: 1, name: "Lantern walk", camera,
+  lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
+  elements: [
+    { id: "diffusion", kind: "diffusion", strength: 0.8, params: { profile: "hearth", grade: "1/2" } },
+    { id: "distortion", kind: "distortion" },
+    { id: "lateral", kind: "lateralColour" },
+    { id: "illumination", kind: "illumination", strength: 0.8 },
+    { id: "vignette", kind: "vignette", strength: 0.6 },
+    { id: "grain", kind: "grain", strength: 0.8 },
+    { id: "trim", kind: "trim", params: { exposure: 0.2, saturation: 0.95 } },
+  ],
+  view: { kind: "soft" },
+});
+
+export const demoLooks = (): Record<string, Look> => ({ "TL-010": upperStation, "TL-030": pinePath });
+
+/** What a shot that was just brought in opens with: the clean reference, nothing on. */
+export const plainLook = (name: string, sensor: { width: number; height: number }, displayReferred: boolean): Look =>
+  lookSchema.parse({
+    format: "pale-halo-look", version: 1, name, camera: { sensor },
+    lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
+    elements: [],
+    view: { kind: displayReferred ? "plain" : "soft" },
+  });

@@ -1,0 +1,14 @@
+import type { Plates } from "../render/picture";
+
+/** A shot of the demo production: plates traced once, frames made from them. */
+export interface Shot {
+  id: string;
+  name: string;
+  frames: number;
+  /** mm */
+  sensor: { width: number; height: number };
+  plates(width: number, height: number): Plates;
+  trace(plates: Plates, y0: number, y1: number): void;
+  /** Fills RGBA and depth (m) of frame `number` (from 1). */
+  frame(plates: Plates, number: number, picture: Float32Array, depth: Float32Array): void;
+}

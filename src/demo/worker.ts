@@ -1,0 +1,24 @@
+import { rename, writeFile } from "node:fs/promises";
+import { parentPort, workerData } from "node:worker_threads";
+import { writeExr } from "../formats/exr/write";
+import type { Plates } from "./render/picture";
+import { SHOTS } from "./scenes/shots";
+
+/** A thread that computes footage: rows of plates, then whole frames. */
+export type Task = { kind: "trace"; y0: number; y1: number } | { kind: "frame"; number: number; path: string };
+
+const { shotId, plates, width, height } = workerData as { shotId: string; plates: Plates; width: number; height: number };
+const shot = SHOTS.find(({ id }) => id === shotId)!;
+const picture = new Float32Array(width * height * 4);
+const depth = new Float32Array(width * height);
+
+parentPort!.on("message", async (task: Task) => {
+  if (task.kind === "trace") shot.trace(plates, task.y0, task.y1);
+  else {
+    shot.frame(plates, task.number, picture, depth);
+    const bytes = await writeExr(width, height, picture, { depth: "half", z: depth, framesPerSecond: 24, text: { owner: "Tarn Line", comments: `${shotId} ${shot.name}, computed` } });
+    await writeFile(`${task.path}.part`, bytes);
+    await rename(`${task.path}.part`, task.path);
+  }
+  parentPort!.postMessage("done");
+});

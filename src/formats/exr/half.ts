@@ -1,0 +1,40 @@
+/** IEEE 754 binary16 to and from binary32, by table and by bits. */
+const fromHalf = new Float32Array(65536);
+for (let h = 0; h < 65536; h++) {
+  const sign = h & 0x8000 ? -1 : 1;
+  const exponent = (h >> 10) & 31;
+  const mantissa = h & 1023;
+  if (exponent === 0) fromHalf[h] = sign * mantissa * 2 ** -24;
+  else if (exponent === 31) fromHalf[h] = mantissa ? NaN : sign * Infinity;
+  else fromHalf[h] = sign * (1 + mantissa / 1024) * 2 ** (exponent - 15);
+}
+
+export const halfToFloat = (half: number) => fromHalf[half]!;
+
+const LARGEST_HALF = 0x7bff;
+
+/** The nearest half to each float, ties to even; what is too large becomes the largest half. */
+export function floatsToHalves(values: Float32Array): Uint16Array {
+  const bits = new Uint32Array(values.buffer, values.byteOffset, values.length);
+  const out = new Uint16Array(values.length);
+  for (let i = 0; i < bits.length; i++) {
+    const b = bits[i]!;
+    const sign = (b >>> 16) & 0x8000;
+    const magnitude = b & 0x7fffffff;
+    if (magnitude > 0x7f800000) out[i] = sign | 0x7e00;
+    else if (magnitude >= 0x477ff000) out[i] = sign | LARGEST_HALF;
+    else if (magnitude >= 0x38800000) {
+      const rounded = magnitude + 0xfff + ((magnitude >>> 13) & 1);
+      out[i] = sign | ((rounded - 0x38000000) >>> 13);
+    } else if (magnitude >= 0x33000000) {
+      // A subnormal half: a whole number of 2^-24.
+      const shift = 126 - (magnitude >>> 23);
+      const mantissa = (magnitude & 0x7fffff) | 0x800000;
+      const half = mantissa >>> shift;
+      const rest = mantissa & ((1 << shift) - 1);
+      const middle = 1 << (shift - 1);
+      out[i] = sign | (half + (rest > middle || (rest === middle && half & 1) ? 1 : 0));
+    } else out[i] = sign;
+  }
+  return out;
+}
