@@ -1,3 +1,4 @@
+import { mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { PGlite } from "@electric-sql/pglite";
 import { type Database, openDatabase } from "../../store/database";
@@ -16,6 +17,9 @@ export interface Application {
 const holder = globalThis as { paleHalo?: Promise<Application> };
 
 async function start(): Promise<Application> {
+  // The embedded database takes one process; this tells a second start who has it.
+  mkdirSync(dataRoot(), { recursive: true });
+  writeFileSync(join(dataRoot(), "server.pid"), String(process.pid));
   const { db, client } = await openDatabase(dataRoot(), join(projectRoot(), "src/store/migrations"));
   const demo = await prepareDemo(db);
   const queue = new RenderQueue(db, client);

@@ -1,0 +1,7 @@
+import { application } from "@/server/app/application";
+import { respond } from "@/server/api/respond";
+import { listProfiles } from "@/store/queries";
+
+export const dynamic = "force-dynamic";
+
+export const GET = () => respond(async () => (await listProfiles((await application()).db)).map(({ body }) => body));

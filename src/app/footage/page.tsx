@@ -1,0 +1,5 @@
+import { FootageView } from "@/ui/footage/footage-view";
+
+export default function Page() {
+  return <FootageView />;
+}

@@ -1,0 +1,175 @@
+"use client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Redo2, Undo2 } from "lucide-react";
+import { useRouter, useSearchParams } from "next/navigation";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { definitionOf } from "@/core/elements/registry";
+import { cabinetOf, type Cabinet } from "@/core/profile/profiles";
+import { browserEngine, engineProblem } from "../engine/engine";
+import { api, type ShotDetail } from "../shared/api";
+import { useWorkspace } from "../shared/workspace";
+import { FrameStrip } from "./frame-strip";
+import { LightPath } from "./light-path";
+import { Panel } from "./panel";
+import { PictureArea } from "./picture";
+import { Shortcuts } from "./shortcuts";
+import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
+import { usePicture } from "./use-pictures";
+import { Versions } from "./versions";
+
+const ZOOMS: [Zoom, string][] = [["fit", "Fit"], [1, "1:1"], [2, "2:1"], [4, "4:1"]];
+/** Time after a change before it is sent, and before a failed save is tried again, ms. */
+const SAVE_AFTER = 350;
+const RETRY_AFTER = 3000;
+
+/** Saves the look as it changes; a failed save is tried until it succeeds. */
+function useSaving(shot: ShotDetail): void {
+  const { look } = useBench();
+  const saved = useRef(shot.look);
+  const client = useQueryClient();
+  const tell = useWorkspace((state) => state.set);
+  useEffect(() => {
+    if (!look || look === saved.current) return;
+    tell({ saving: "saving" });
+    let timer: ReturnType<typeof setTimeout>;
+    const save = () => {
+      api.saveLook(shot.id, look).then(
+        () => {
+          saved.current = look;
+          client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look });
+          tell({ saving: "saved" });
+        },
+        () => {
+          tell({ saving: "failed" });
+          timer = setTimeout(save, RETRY_AFTER);
+        },
+      );
+    };
+    timer = setTimeout(save, SAVE_AFTER);
+    return () => clearTimeout(timer);
+  }, [look, shot.id, client, tell]);
+}
+
+function CompareBar() {
+  const { wipe, selected, set } = useBench();
+  const hold = (scope: Scope) => ({
+    onPointerDown: () => set({ held: scope }),
+    onPointerUp: () => set({ held: null }),
+    onPointerLeave: () => set({ held: null }),
+    onKeyDown: (event: React.KeyboardEvent) => event.key === " " && (event.preventDefault(), set({ held: scope })),
+    onKeyUp: () => set({ held: null }),
+  });
+  const toggle = (scope: Scope) => set({ wipe: wipe === scope ? null : scope });
+  return (
+    <div role="group" aria-label="Compare" className="flex items-center gap-1">
+      <span className="text-quiet">Hold to see without</span>
+      <button type="button" className="btn btn-xs" disabled={!selected} {...hold("element")}>
+        this
+      </button>
+      <button type="button" className="btn btn-xs" {...hold("path")}>
+        the path
+      </button>
+      <span className="ml-2 text-quiet">Wipe</span>
+      <button type="button" className={`btn btn-xs ${wipe === "element" ? "halo" : ""}`} aria-pressed={wipe === "element"} disabled={!selected} onClick={() => toggle("element")}>
+        this
+      </button>
+      <button type="button" className={`btn btn-xs ${wipe === "path" ? "halo" : ""}`} aria-pressed={wipe === "path"} onClick={() => toggle("path")}>
+        the path
+      </button>
+    </div>
+  );
+}
+
+function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
+  const { look, selected, frame, zoom, held, wipe, matte, playing, past, future, set, undo, redo } = useBench();
+  useSaving(shot);
+  const { frames } = shot.footage;
+
+  // The address holds the place.
+  useEffect(() => {
+    const place = new URLSearchParams({ frame: String(frame), ...(selected ? { element: selected } : {}) });
+    window.history.replaceState(null, "", `${window.location.pathname}?${place}`);
+  }, [frame, selected]);
+
+  const element = look && elementsOf(look).find(({ id }) => id === selected);
+  const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
+  const common = { shotId: shot.id, encoding: shot.encoding, frame, width: shot.footage.width, quick: playing };
+  const output = useMemo(() => (matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }), [matteOf]);
+  const shown = usePicture("picture", look && { ...common, look, output });
+  const compared = held ?? wipe;
+  const without = usePicture("without", look && compared ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } } : null);
+
+  useEffect(() => {
+    if (!playing || shown.picture === null) return;
+    const timer = setTimeout(() => set({ frame: frames[(frames.indexOf(frame) + 1) % frames.length]! }), 1000 / shot.frameRate);
+    return () => clearTimeout(timer);
+  }, [playing, shown.picture, frame, frames, shot.frameRate, set]);
+
+  if (!look) return null;
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(340px,27%)]">
+      <div className="flex min-h-0 min-w-0 flex-col">
+        <div role="toolbar" aria-label="Picture" className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3 whitespace-nowrap">
+          <div role="group" aria-label="Size of the picture" className="join">
+            {ZOOMS.map(([value, label]) => (
+              <button key={label} type="button" className={`btn btn-xs join-item ${zoom === value ? "btn-primary" : ""}`} aria-pressed={zoom === value} onClick={() => set({ zoom: value })}>
+                {label}
+              </button>
+            ))}
+          </div>
+          <CompareBar />
+          <div className="ml-auto flex items-center gap-1">
+            <button type="button" className="btn btn-xs btn-square" aria-label="Undo" disabled={!past.length} onClick={undo}>
+              <Undo2 size={13} />
+            </button>
+            <button type="button" className="btn btn-xs btn-square" aria-label="Redo" disabled={!future.length} onClick={redo}>
+              <Redo2 size={13} />
+            </button>
+            <Versions shot={shot} />
+            <Shortcuts shot={shot} />
+          </div>
+        </div>
+        <div className="min-h-0 flex-1">
+          <PictureArea shot={shot} look={look} shown={shown} without={without} />
+        </div>
+        <LightPath look={look} />
+        <FrameStrip shot={shot} />
+      </div>
+      <Panel shot={shot} look={look} cabinet={cabinet} />
+    </div>
+  );
+}
+
+const Notice = ({ children }: { children: React.ReactNode }) => <p className="grid h-full place-items-center text-quiet">{children}</p>;
+
+/** The main view: one shot, its picture, its light path. */
+export function BenchView({ shotId }: { shotId: string }) {
+  const router = useRouter();
+  const place = useSearchParams();
+  const shot = useQuery({ queryKey: ["shot", shotId], queryFn: () => api.shot(shotId), refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false) });
+  const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
+  const cabinet = useMemo(() => (profiles.data ? cabinetOf(profiles.data) : null), [profiles.data]);
+  const [problem, setProblem] = useState<string | null>(null);
+  const opened = useRef(false);
+  const tell = useWorkspace((state) => state.set);
+  const { open } = useBench();
+  const [ready, setReady] = useState(false);
+
+  useEffect(() => setProblem(engineProblem()), []);
+  useEffect(() => {
+    if (!shot.data || !profiles.data || opened.current || engineProblem()) return;
+    opened.current = true;
+    browserEngine().setProfiles(profiles.data);
+    const wanted = Number(place.get("frame"));
+    const { frames } = shot.data.footage;
+    open(shot.data.look, frames.includes(wanted) ? wanted : frames[Math.floor(frames.length / 3)]!, place.get("element"));
+    tell({ shotId, title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}` });
+    setReady(true);
+  }, [shot.data, profiles.data, place, open, tell, shotId]);
+
+  if (problem) return <Notice>{problem}</Notice>;
+  if (shot.isError) return <Notice>{shot.error.message}. <button className="link ml-1" onClick={() => router.push("/footage")}>Choose a shot in Footage</button></Notice>;
+  if (!shot.data || !cabinet || !ready) return <Notice>Opening {shotId} …</Notice>;
+  if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
+  return <Bench shot={shot.data} cabinet={cabinet} />;
+}

@@ -1,0 +1,35 @@
+import type { FrameContext } from "@/core/elements/definition";
+import { geometryReport } from "@/core/elements/geometry";
+import { definitionOf } from "@/core/elements/registry";
+import { acts } from "@/core/engine/compile";
+import { type LookElement, resolveElement } from "@/core/look/look";
+import { distortionAt } from "@/core/profile/lens";
+
+const OVERDONE = 2;
+/** A part of the picture lost that is worth saying. */
+const WORTH_SAYING = 0.005;
+
+/** Quiet, specific words about an element as it stands. */
+export function cautionsOf(element: LookElement, context: FrameContext): string[] {
+  const definition = definitionOf(element.kind);
+  const state = resolveElement(element, context.lens);
+  const found: string[] = [];
+  const lacks = definition.lacks?.(state, context);
+  if (lacks) found.push(`${lacks} The element does nothing.`);
+  if (!acts(element)) return found;
+  if (element.strength > OVERDONE) found.push(`Strength is above twice the measured amount.`);
+  const coefficients = element.kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;
+  if (coefficients) {
+    const { lost, zoom } = geometryReport({ coefficients, strength: element.strength, fit: state.values.fit as "keep" }, context.geometry, context.focalLength);
+    if (Math.abs(zoom - 1) > WORTH_SAYING) found.push(`Framing changed by ${Math.abs(100 * (1 / zoom - 1)).toFixed(1)} %.`);
+    if (lost > WORTH_SAYING) found.push(`${(100 * lost).toFixed(1)} % of the picture leaves the frame.`);
+  }
+  const focalLengths = context.lens?.focalLengths;
+  const usesLens = ["distortion", "lateralColour", "illumination"].includes(element.kind);
+  if (usesLens && focalLengths && (context.focalLength < Math.min(...focalLengths) || context.focalLength > Math.max(...focalLengths)))
+    found.push(`${context.focalLength} mm is outside what was measured (${focalLengths.join(", ")} mm); the nearest measurement is held.`);
+  const stops = context.lens?.stops;
+  if (element.kind === "illumination" && stops && (context.stop < Math.min(...stops) || context.stop > Math.max(...stops)))
+    found.push(`T${context.stop} is outside what was measured; the nearest measurement is held.`);
+  return found;
+}

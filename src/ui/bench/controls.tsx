@@ -1,0 +1,161 @@
+"use client";
+import { type CSSProperties, useEffect, useState } from "react";
+import type { Parameter, ParameterValue } from "@/core/elements/definition";
+import type { Cabinet } from "@/core/profile/profiles";
+
+const digitsOf = (step: number) => Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
+
+interface NumberFieldProps {
+  label: string;
+  help?: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  reset: number;
+  logarithmic?: boolean;
+  /** Marked on the track: where the measured value stands. */
+  mark?: number;
+  onChange(value: number): void;
+}
+
+/** A number with its unit: dragged on the track, typed, stepped by arrow keys; a double click on the label resets it. */
+export function NumberField({ label, help, unit, value, min, max, step, reset, logarithmic, mark, onChange }: NumberFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  useEffect(() => setTyped(null), [value]);
+  const digits = digitsOf(step);
+  const place = (v: number) => (logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
+  const at = (p: number) => (logarithmic ? min * (max / min) ** p : min + p * (max - min));
+  const snap = (v: number) => Number((Math.round(Math.min(max, Math.max(min, v)) / step) * step).toFixed(digits + 1));
+  const commit = (text: string) => {
+    const number = Number(text.replace(",", ".").replace("−", "-"));
+    if (text.trim() && Number.isFinite(number)) onChange(Math.min(max, Math.max(min, number)));
+    setTyped(null);
+  };
+  return (
+    <div className="grid grid-cols-[7.2rem_1fr_7.4rem] items-center gap-2" title={help}>
+      <span className="truncate" onDoubleClick={() => onChange(reset)}>
+        {label}
+      </span>
+      <span className="relative flex items-center">
+        {mark !== undefined && mark >= min && mark <= max && <span className="pointer-events-none absolute top-0 h-full w-px bg-halo/70" style={{ left: `calc(4.5px + ${place(mark)} * (100% - 9px))` }} aria-hidden />}
+        <input
+          type="range"
+          className="track"
+          aria-label={label}
+          aria-valuetext={`${value.toFixed(digits)} ${unit}`}
+          min={logarithmic ? 0 : min}
+          max={logarithmic ? 1 : max}
+          step={logarithmic ? 0.001 : step}
+          value={logarithmic ? place(value) : value}
+          style={{ "--fill": `${100 * Math.min(1, Math.max(0, place(value)))}%` } as CSSProperties}
+          onChange={(event) => onChange(logarithmic ? snap(at(Number(event.target.value))) : Number(event.target.value))}
+          onDoubleClick={() => onChange(reset)}
+        />
+      </span>
+      <span className="flex items-baseline gap-1">
+        <input
+          className="figures w-14 rounded bg-base-300 px-1 py-0.5 text-right"
+          inputMode="decimal"
+          aria-label={`${label}, ${unit || "number"}`}
+          value={typed ?? value.toFixed(digits)}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={(event) => typed !== null && commit(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") commit(event.currentTarget.value);
+            if (event.key === "Escape") setTyped(null);
+            if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+              event.preventDefault();
+              onChange(snap(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? 10 : 1)));
+            }
+          }}
+        />
+        <span className="truncate text-quiet" title={unit}>
+          {unit}
+        </span>
+      </span>
+    </div>
+  );
+}
+
+const CHANNELS = ["R", "G", "B"] as const;
+
+function TripleField({ parameter, value, onChange }: { parameter: Extract<Parameter, { type: "triple" | "colour" }>; value: readonly [number, number, number]; onChange(value: [number, number, number]): void }) {
+  const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
+  const unit = parameter.type === "triple" ? parameter.unit : "";
+  return (
+    <fieldset className="grid grid-cols-[7.2rem_1fr] items-center gap-2" title={parameter.help}>
+      <legend className="sr-only">{parameter.label}</legend>
+      <span className="truncate" onDoubleClick={() => onChange([...parameter.default])}>
+        {parameter.label.replace(" R, G, B", "")}
+      </span>
+      <span className="flex items-center gap-1">
+        {CHANNELS.map((channel, c) => (
+          <input
+            key={channel}
+            type="number"
+            className="figures w-full min-w-0 rounded border-b-2 bg-base-300 px-1 py-0.5 text-right"
+            style={{ borderColor: ["#ff8d7a", "#8fd694", "#8fb4ff"][c] }}
+            aria-label={`${parameter.label.replace(" R, G, B", "")}, ${["red", "green", "blue"][c]}${unit ? `, ${unit}` : ""}`}
+            min={min}
+            max={max}
+            step={step}
+            value={value[c]}
+            onChange={(event) => {
+              const number = event.target.valueAsNumber;
+              if (!Number.isFinite(number)) return;
+              const next = [...value] as [number, number, number];
+              next[c] = Math.min(max, Math.max(min, number));
+              onChange(next);
+            }}
+          />
+        ))}
+        {unit && <span className="w-16 shrink-0 text-quiet">{unit}</span>}
+        {parameter.type === "colour" && (
+          <span className="h-5 w-8 shrink-0 rounded border border-line" style={{ background: `rgb(${value.map((v) => Math.round(255 * (v / Math.max(...value, 1e-6)) ** (1 / 2.2))).join(" ")})` }} aria-hidden />
+        )}
+      </span>
+    </fieldset>
+  );
+}
+
+const Row = ({ label, help, children }: { label: string; help: string; children: React.ReactNode }) => (
+  <label className="grid grid-cols-[7.2rem_1fr] items-center gap-2" title={help}>
+    <span className="truncate">{label}</span>
+    {children}
+  </label>
+);
+
+/** The control that a parameter's definition asks for. */
+export function ParameterField({ parameter, value, values, cabinet, onChange }: { parameter: Parameter; value: ParameterValue; values: Record<string, ParameterValue>; cabinet: Cabinet; onChange(value: ParameterValue): void }) {
+  switch (parameter.type) {
+    case "number":
+      return <NumberField {...parameter} value={value as number} reset={parameter.default} onChange={onChange} />;
+    case "triple":
+    case "colour":
+      return <TripleField parameter={parameter} value={value as [number, number, number]} onChange={onChange} />;
+    case "toggle":
+      return (
+        <Row label={parameter.label} help={parameter.help}>
+          <input type="checkbox" className="toggle toggle-xs" checked={value as boolean} onChange={(event) => onChange(event.target.checked)} />
+        </Row>
+      );
+    default: {
+      const filters = new Map([...cabinet.filters.values()].map((filter) => [filter.id, filter.name]));
+      const grades = cabinet.filters.get(String(values.profile))?.grades ?? [];
+      const options = parameter.type === "choice" ? Object.entries(parameter.options) : parameter.type === "filter" ? [...filters] : grades.map(({ grade }) => [grade, grade] as [string, string]);
+      return (
+        <Row label={parameter.label} help={parameter.help}>
+          <select className="select select-xs w-full" value={String(value)} onChange={(event) => onChange(event.target.value)}>
+            {options.map(([name, label]) => (
+              <option key={name} value={name}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </Row>
+      );
+    }
+  }
+}

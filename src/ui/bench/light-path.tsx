@@ -1,0 +1,131 @@
+"use client";
+import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Plus, TriangleAlert } from "lucide-react";
+import { Popover } from "radix-ui";
+import { Fragment } from "react";
+import { STATIONS, type Station } from "@/core/elements/definition";
+import { definitionOf, ELEMENTS } from "@/core/elements/registry";
+import type { Look, LookElement } from "@/core/look/look";
+import { Glass, Scene, Screen, STATION_LABELS } from "./glass";
+import { edit, elementsOf, useBench } from "./store";
+
+const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
+
+function Piece({ element, isSelected, misplaced, station }: { element: LookElement; isSelected: boolean; misplaced: boolean; station: Station | null }) {
+  const { set } = useBench();
+  const { label } = definitionOf(element.kind);
+  const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
+  return (
+    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`relative flex w-[74px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}>
+      <span className="h-4 self-start truncate text-quiet">{station ? STATION_LABELS[station] : ""}</span>
+      <button
+        type="button"
+        {...listeners}
+        aria-pressed={isSelected}
+        aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
+        onClick={() => set({ selected: isSelected ? null : element.id, matte: false })}
+        className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
+      >
+        <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
+      </button>
+      <span className={`mt-0.5 w-full truncate text-center leading-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}>{label}</span>
+      <span className="figures leading-tight text-quiet">{element.on ? `${element.strength.toFixed(2)}×` : "off"}</span>
+      {misplaced && (
+        <span className="absolute top-0 right-0 text-warning" title={`Light meets ${label} after a later station; real light cannot. It is computed as drawn.`}>
+          <TriangleAlert size={13} aria-label="Order that light could not take" />
+        </span>
+      )}
+    </li>
+  );
+}
+
+function GlassDrawer({ look }: { look: Look }) {
+  const { change, set } = useBench();
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="btn btn-sm" aria-label="Glass drawer: add an element" data-drawer>
+        <Plus size={14} /> Glass drawer
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content side="top" align="end" sideOffset={8} className="z-40 w-[560px] rounded-md border border-line bg-base-200 p-3 shadow-xl" aria-label="Glass drawer">
+          <div className="grid grid-cols-4 gap-3">
+            {STATIONS.map((station) => (
+              <section key={station}>
+                <h3 className="mb-1 text-quiet">{STATION_LABELS[station]}</h3>
+                {ELEMENTS.filter((definition) => definition.station === station).map(({ kind, label, summary }) => (
+                  <Popover.Close key={kind} asChild>
+                    <button
+                      type="button"
+                      title={summary}
+                      className="flex w-full items-center gap-1 rounded px-1 text-left hover:bg-base-300"
+                      onClick={() => {
+                        const added = edit.add(look, kind);
+                        change(`add ${added.id}`, added.look);
+                        set({ selected: added.id });
+                      }}
+                    >
+                      <span className="-my-3 scale-[0.55]">
+                        <Glass kind={kind} strength={1} on />
+                      </span>
+                      {label}
+                    </button>
+                  </Popover.Close>
+                ))}
+              </section>
+            ))}
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+/** The light path: glass on an axis, from the scene to the screen, in the order light meets it. */
+export function LightPath({ look }: { look: Look }) {
+  const { selected, change } = useBench();
+  const elements = elementsOf(look);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  return (
+    <section aria-label="Light path" className="relative flex h-[124px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3">
+      <div className="pointer-events-none absolute inset-x-3 top-[52px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]" aria-hidden />
+      <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
+        <Scene />
+        <span>Scene</span>
+      </div>
+      <DndContext
+        id="light-path"
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => {
+          if (over && active.id !== over.id) change(`move ${active.id}`, edit.move(look, String(active.id), elements.findIndex(({ id }) => id === over.id)));
+        }}
+      >
+        <SortableContext items={elements.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
+          <ol className="flex min-w-0 flex-1 justify-evenly" aria-label="Elements in the order light meets them">
+            {elements.map((element, i) => {
+              const before = elements[i - 1];
+              const { station } = definitionOf(element.kind);
+              const starts = !before || definitionOf(before.kind).station !== station;
+              const misplaced = elements.slice(0, i).some((other) => rank(other.kind) > rank(element.kind));
+              return (
+                <Fragment key={element.id}>
+                  <Piece element={element} isSelected={element.id === selected} misplaced={misplaced} station={starts ? station : null} />
+                </Fragment>
+              );
+            })}
+            {!elements.length && <li className="self-center bg-base-200 px-3 text-quiet">No glass in the way: light reaches the screen as it was shot. Add a piece from the glass drawer.</li>}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
+        <Screen />
+        <span>Screen</span>
+      </div>
+      <div className="ml-1 flex flex-col gap-1">
+        <GlassDrawer look={look} />
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,83 @@
+import { create } from "zustand";
+import type { ParameterValue, Values } from "@/core/elements/definition";
+import { definitionOf } from "@/core/elements/registry";
+import { STATIONS } from "@/core/elements/definition";
+import type { Look, LookElement } from "@/core/look/look";
+
+/** How the picture is compared: what the other picture leaves out, and whether it is held or behind a wipe. */
+export type Scope = "element" | "path";
+export type Zoom = "fit" | 1 | 2 | 4;
+
+interface Bench {
+  look: Look | null;
+  past: Look[];
+  future: Look[];
+  /** What the last change was to, so that one movement of a control is one step to undo. */
+  lastChange: { what: string; at: number } | null;
+  selected: string | null;
+  frame: number;
+  zoom: Zoom;
+  held: Scope | null;
+  wipe: Scope | null;
+  matte: boolean;
+  playing: boolean;
+  open(look: Look, frame: number, selected: string | null): void;
+  set(change: Partial<Pick<Bench, "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "playing">>): void;
+  change(what: string, look: Look): void;
+  undo(): void;
+  redo(): void;
+}
+
+const STEPS_KEPT = 200;
+/** Changes to the same thing within this time are one step, ms. */
+const ONE_STEP = 900;
+
+export const useBench = create<Bench>((set) => ({
+  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, playing: false,
+  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, playing: false }),
+  set: (change) => set(change),
+  change: (what, look) =>
+    set(({ look: before, past, lastChange }) => {
+      const now = Date.now();
+      const same = lastChange?.what === what && now - lastChange.at < ONE_STEP;
+      return { look, past: same || !before ? past : [...past, before].slice(-STEPS_KEPT), future: [], lastChange: { what, at: now } };
+    }),
+  undo: () => set(({ look, past, future }) => (past.length && look ? { look: past.at(-1)!, past: past.slice(0, -1), future: [look, ...future], lastChange: null } : {})),
+  redo: () => set(({ look, past, future }) => (future.length && look ? { look: future[0]!, future: future.slice(1), past: [...past, look], lastChange: null } : {})),
+}));
+
+export const elementsOf = (look: Look) => look.elements as LookElement[];
+const withElements = (look: Look, elements: LookElement[]): Look => ({ ...look, elements: elements as Look["elements"] });
+
+/** Changes of a look as plain functions of it; the store keeps the steps. */
+export const edit = {
+  element: (look: Look, id: string, change: Partial<Omit<LookElement, "id" | "kind">>) => withElements(look, elementsOf(look).map((element) => (element.id === id ? { ...element, ...change } : element))),
+  parameter: (look: Look, id: string, name: string, value: ParameterValue | undefined) => {
+    const element = elementsOf(look).find((entry) => entry.id === id);
+    if (!element) return look;
+    const params = { ...element.params, [name]: value } as Values;
+    if (value === undefined) delete params[name];
+    return edit.element(look, id, { params });
+  },
+  remove: (look: Look, id: string) => withElements(look, elementsOf(look).filter((element) => element.id !== id)),
+  move: (look: Look, id: string, to: number) => {
+    const elements = elementsOf(look);
+    const moving = elements.find((element) => element.id === id);
+    if (!moving) return look;
+    const rest = elements.filter((element) => element.id !== id);
+    const place = Math.max(0, Math.min(rest.length, to));
+    return withElements(look, [...rest.slice(0, place), moving, ...rest.slice(place)]);
+  },
+  /** Adds an element where light meets its station. */
+  add: (look: Look, kind: string): { look: Look; id: string } => {
+    const elements = elementsOf(look);
+    const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
+    const after = elements.findLastIndex((element) => rank(element.kind) <= rank(kind));
+    let number = 1;
+    while (elements.some(({ id }) => id === `${kind}-${number}`)) number++;
+    const element: LookElement = { id: `${kind}-${number}`, kind, on: true, strength: 1, mix: 1, params: {} };
+    return { look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]), id: element.id };
+  },
+  /** The look without one element, or without all. */
+  without: (look: Look, scope: Scope, id: string | null) => (scope === "path" ? withElements(look, []) : id ? edit.element(look, id, { on: false }) : look),
+};

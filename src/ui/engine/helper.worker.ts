@@ -1,0 +1,6 @@
+import { helperLoop, type HelperStart } from "../../core/engine/team";
+
+addEventListener("message", (event: MessageEvent<HelperStart>) => {
+  postMessage("ready");
+  helperLoop(event.data);
+});

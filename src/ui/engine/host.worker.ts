@@ -1,0 +1,97 @@
+import { compile } from "../../core/engine/compile";
+import { Engine, Superseded } from "../../core/engine/engine";
+import { createMemory } from "../../core/engine/kernels";
+import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
+import { cabinetOf } from "../../core/profile/profiles";
+import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
+
+/** The engine's own thread in the browser: it fetches frames, compiles looks and runs plans with its helpers. */
+
+/** Bytes of steps' results kept, so that a control recomputes from its element onward. */
+const BUDGET = 640 * 2 ** 20;
+
+let engine: Engine | null = null;
+let latest: Int32Array;
+let cabinet = cabinetOf([]);
+
+const send = (message: FromHost, transfer: Transferable[] = []) => postMessage(message, { transfer });
+
+async function start(shared: SharedArrayBuffer, helpers: number): Promise<void> {
+  latest = new Int32Array(shared);
+  const module = await WebAssembly.compileStreaming(fetch("/engine/kernels.wasm"));
+  const memory = createMemory();
+  const control = new SharedArrayBuffer(CONTROL_BYTES);
+  const ready = Array.from({ length: helpers }, (_, i) => {
+    const worker = new Worker("/engine/helper.js");
+    worker.postMessage({ module, memory, control, member: i + 1 } satisfies HelperStart);
+    return new Promise((resolve) => worker.addEventListener("message", resolve, { once: true }));
+  });
+  await Promise.all(ready);
+  engine = new Engine(memory, new Team(module, memory, control, helpers), BUDGET);
+  send({ kind: "ready" });
+}
+
+interface Source {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
+
+const sources = new Map<string, Source>();
+const SOURCES_KEPT = 6;
+
+const sourceKey = ({ shotId, encoding, frame, divide }: FrameOrder) => [shotId, encoding, frame, divide].join(" ");
+
+async function sourceOf(order: FrameOrder): Promise<Source> {
+  const key = sourceKey(order);
+  const found = sources.get(key);
+  if (found) return found;
+  const response = await fetch(`/api/shots/${order.shotId}/frames/${order.frame}?divide=${order.divide}`);
+  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
+  const source = { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()) };
+  if (sources.size >= SOURCES_KEPT) sources.delete(sources.keys().next().value!);
+  sources.set(key, source);
+  return source;
+}
+
+const isStale = ({ channel, id }: FrameOrder) => Atomics.load(latest, CHANNELS.indexOf(channel)) !== id;
+
+async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source: Source } | null> {
+  if (isStale(order)) return null;
+  const source = await sourceOf(order);
+  if (isStale(order) || !engine) return null;
+  const { width, height } = source;
+  const plan = compile(order.look, cabinet, { width, height, frame: order.frame, sourceKey: sourceKey(order) }, order.output);
+  return { bytes: engine.run(plan, () => source.data, () => isStale(order)), source };
+}
+
+async function perform(message: ToHost): Promise<void> {
+  if (message.kind === "start") return start(message.latest, message.helpers);
+  if (message.kind === "profiles") {
+    cabinet = cabinetOf(message.profiles);
+    return;
+  }
+  const { order } = message;
+  const begun = performance.now();
+  try {
+    const result = await computed(order);
+    if (!result) return;
+    const { width, height } = result.source;
+    if (message.kind === "probe") {
+      const floats = new Float32Array(result.bytes.buffer, result.bytes.byteOffset, result.bytes.byteLength / 4);
+      const at = (Math.min(height - 1, message.y) * width + Math.min(width - 1, message.x)) * 4;
+      send({ kind: "probe", id: order.id, light: [floats[at]!, floats[at + 1]!, floats[at + 2]!] });
+      return;
+    }
+    const pixels = new Uint8ClampedArray(result.bytes);
+    send({ kind: "frame", channel: order.channel, id: order.id, width, height, divide: order.divide, pixels, milliseconds: performance.now() - begun }, [pixels.buffer]);
+  } catch (error) {
+    if (!(error instanceof Superseded)) send({ kind: "failed", channel: order.channel, id: order.id, reason: (error as Error).message });
+  }
+}
+
+// One message after another: a plan runs to its end, or to where it is superseded, before the next begins.
+let turn: Promise<void> = Promise.resolve();
+addEventListener("message", (event: MessageEvent<ToHost>) => {
+  turn = turn.then(() => perform(event.data));
+});

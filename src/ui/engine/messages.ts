@@ -1,0 +1,32 @@
+import type { Look } from "../../core/look/look";
+import type { Output } from "../../core/engine/compile";
+import type { Profile } from "../../core/profile/profiles";
+
+/** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
+export const CHANNELS = ["picture", "without", "probe"] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+export interface FrameOrder {
+  channel: Channel;
+  id: number;
+  look: Look;
+  shotId: string;
+  /** Changes when the shot's encoding does, so that frames are fetched again. */
+  encoding: string;
+  frame: number;
+  divide: number;
+  output: Output;
+}
+
+export type ToHost =
+  | { kind: "start"; latest: SharedArrayBuffer; helpers: number }
+  | { kind: "profiles"; profiles: Profile[] }
+  | { kind: "frame"; order: FrameOrder }
+  /** Light at a pixel of the full frame, as the look leaves it. */
+  | { kind: "probe"; order: FrameOrder; x: number; y: number };
+
+export type FromHost =
+  | { kind: "ready" }
+  | { kind: "frame"; channel: Channel; id: number; width: number; height: number; divide: number; pixels: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
+  | { kind: "probe"; id: number; light: [number, number, number] }
+  | { kind: "failed"; channel: Channel; id: number; reason: string };

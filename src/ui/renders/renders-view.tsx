@@ -1,0 +1,156 @@
+"use client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { toast } from "sonner";
+import { api, type RenderRow, type ShotDetail } from "../shared/api";
+import { useWorkspace } from "../shared/workspace";
+
+const STATES: Record<RenderRow["state"], string> = { queued: "Queued", running: "Running", done: "Done", failed: "Failed in part", cancelled: "Cancelled" };
+const FORMATS = { "EXR half": ["exr", "half"], "EXR float": ["exr", "float"], "PNG 16 bits": ["png", "16"], "PNG 8 bits": ["png", "8"] } as const;
+type FormatName = keyof typeof FORMATS;
+
+const isEnded = ({ state }: RenderRow) => state === "done" || state === "failed" || state === "cancelled";
+
+function secondsLeft({ frames, done, framesPerSecond }: RenderRow): string {
+  if (!framesPerSecond) return "";
+  const seconds = Math.ceil((frames.length - done) / framesPerSecond);
+  return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
+}
+
+function Order({ onAdded }: { onAdded(): void }) {
+  const { shotId } = useWorkspace();
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const id = chosen ?? shotId ?? shots.data?.[0]?.id ?? "";
+  const shot = useQuery({ queryKey: ["shot", id], queryFn: () => api.shot(id), enabled: id !== "" });
+  return (
+    <section aria-label="New render" className="mb-4 flex flex-wrap items-end gap-3 rounded-md border border-line bg-base-200 p-3">
+      <label className="flex flex-col">
+        Shot
+        <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
+          {shots.data?.map((entry) => (
+            <option key={entry.id} value={entry.id}>
+              {entry.id.startsWith("TL-") ? `${entry.id} ` : ""}
+              {entry.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {shot.data && <OrderDetails key={`${shot.data.id} ${shot.data.versions.length}`} shot={shot.data} onAdded={onAdded} />}
+    </section>
+  );
+}
+
+function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
+  const { frames } = shot.footage;
+  const [version, setVersion] = useState("now");
+  const [format, setFormat] = useState<FormatName>("EXR half");
+  const [first, setFirst] = useState(frames[0]!);
+  const [last, setLast] = useState(frames.at(-1)!);
+  const queue = async () => {
+    const kept = shot.versions.find(({ id }) => String(id) === version);
+    const [kind, depth] = FORMATS[format];
+    await api.addRender({ shotId: shot.id, versionName: kept?.name ?? "the look as it is now", look: kept?.body ?? shot.look, format: kind, depth, first, last });
+    onAdded();
+  };
+  const number = (label: string, value: number, set: (value: number) => void) => (
+    <label className="flex flex-col">
+      {label}
+      <input type="number" className="input input-sm figures w-20" min={frames[0]} max={frames.at(-1)} value={value} onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)} />
+    </label>
+  );
+  return (
+    <>
+      <label className="flex flex-col">
+        Version
+        <select className="select select-sm w-56" value={version} onChange={(event) => setVersion(event.target.value)}>
+          <option value="now">The look as it is now</option>
+          {shot.versions.map((entry) => (
+            <option key={entry.id} value={entry.id}>
+              {entry.number}. {entry.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {number("From frame", first, setFirst)}
+      {number("To frame", last, setLast)}
+      <label className="flex flex-col">
+        Format
+        <select className="select select-sm w-36" value={format} onChange={(event) => setFormat(event.target.value as FormatName)}>
+          {Object.keys(FORMATS).map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="btn btn-sm btn-primary" onClick={() => queue().catch((error: Error) => toast.error(error.message))}>
+        Queue the render
+      </button>
+    </>
+  );
+}
+
+/** What is queued, running and done. */
+export function RendersView() {
+  const client = useQueryClient();
+  const renders = useQuery({ queryKey: ["renders"], queryFn: api.renders, refetchInterval: ({ state }) => (state.data?.every(isEnded) ? 4000 : 600) });
+  const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
+  const tell = useWorkspace((state) => state.set);
+  useEffect(() => tell({ title: "Tarn Line" }), [tell]);
+  return (
+    <div className="h-full overflow-y-auto p-4">
+      <h1 className="mb-3 text-lg font-semibold">Renders</h1>
+      <Order onAdded={() => void refresh()} />
+      <table className="table-sm table">
+        <thead>
+          <tr>
+            <th>No.</th>
+            <th>Shot</th>
+            <th>Version</th>
+            <th>Format</th>
+            <th>State</th>
+            <th className="w-64">Progress</th>
+            <th>Speed</th>
+            <th>Folder</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {renders.data?.map((render) => (
+            <tr key={render.id} data-render={render.id}>
+              <td className="figures">{render.id}</td>
+              <td>{render.shotId}</td>
+              <td>{render.versionName}</td>
+              <td>
+                {render.format.toUpperCase()} {render.depth === "8" || render.depth === "16" ? `${render.depth} bits` : render.depth}
+              </td>
+              <td>
+                {STATES[render.state]}
+                {render.failed.map(({ frame, reason }) => (
+                  <p key={frame} className="text-error">
+                    Frame {frame}: {reason}
+                  </p>
+                ))}
+              </td>
+              <td>
+                <progress className="progress w-full" aria-label={`Progress of render ${render.id}`} value={render.done} max={render.frames.length} />
+                <span className="figures text-quiet">
+                  {render.done} of {render.frames.length} frames {render.state === "running" ? secondsLeft(render) : ""}
+                </span>
+              </td>
+              <td className="figures whitespace-nowrap">{render.framesPerSecond ? `${render.framesPerSecond.toFixed(2)} fps` : "—"}</td>
+              <td className="figures text-quiet">renders/{render.folder}</td>
+              <td>
+                {!isEnded(render) && (
+                  <button type="button" className="btn btn-xs" onClick={() => api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))}>
+                    Cancel
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {renders.data?.length === 0 && <p className="mt-6 text-center text-quiet">Nothing has been rendered yet. Choose a shot and a version above.</p>}
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+"use client";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import Link from "next/link";
+import { usePathname } from "next/navigation";
+import { type ReactNode, useState } from "react";
+import { Toaster } from "sonner";
+import { useWorkspace } from "./workspace";
+
+const VIEWS = [
+  { label: "Footage", path: "/footage" },
+  { label: "Bench", path: "/bench" },
+  { label: "Cabinet", path: "/cabinet" },
+  { label: "Renders", path: "/renders" },
+];
+
+/** The frame of every view: the name, production and shot, the views, the state of saving. */
+export function Shell({ children }: { children: ReactNode }) {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }));
+  const path = usePathname();
+  const { shotId, title, saving } = useWorkspace();
+  return (
+    <QueryClientProvider client={client}>
+      <div className="flex h-dvh flex-col">
+        <header className="flex h-9 shrink-0 items-center gap-6 border-b border-line px-3">
+          <Link href="/" className="font-semibold tracking-wide">
+            Pale <span className="text-halo">Halo</span>
+          </Link>
+          <span className="w-64 truncate text-quiet">{title ?? "Tarn Line"}</span>
+          <nav aria-label="Views" className="flex gap-1">
+            {VIEWS.map((view) => {
+              const here = path.startsWith(view.path);
+              const target = view.path === "/bench" ? `/bench/${shotId ?? "TL-010"}` : view.path;
+              return (
+                <Link key={view.path} href={target} aria-current={here ? "page" : undefined} className={`rounded px-3 py-1 ${here ? "halo text-base-content" : "text-quiet hover:text-base-content"}`}>
+                  {view.label}
+                </Link>
+              );
+            })}
+          </nav>
+          <span className="ml-auto text-quiet" role="status" aria-label="State of saving">
+            {saving === "failed" ? <span className="text-error">Not saved; trying again</span> : saving === "saving" ? "Saving …" : "Everything is saved"}
+          </span>
+        </header>
+        <main className="min-h-0 flex-1">{children}</main>
+      </div>
+      <Toaster theme="dark" position="bottom-center" toastOptions={{ style: { background: "#2c2c2c", color: "#dedede", border: "1px solid #3a3a3a", borderRadius: 6 } }} />
+    </QueryClientProvider>
+  );
+}

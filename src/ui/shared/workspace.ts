@@ -1,0 +1,11 @@
+import { create } from "zustand";
+
+/** What every view may know: the shot last worked on, and whether all is saved. */
+interface Workspace {
+  shotId: string | null;
+  title: string | null;
+  saving: "saved" | "saving" | "failed";
+  set(change: Partial<Omit<Workspace, "set">>): void;
+}
+
+export const useWorkspace = create<Workspace>((set) => ({ shotId: null, title: null, saving: "saved", set }));
