@@ -10,16 +10,13 @@ import { add, mirror, mul, splat, withAlpha } from "./simd";
 const PAD: i32 = 8; // pixels of surround kept on each side of a row
 
 /** Copies a row into scratch with its surround: mirrored, or black where `black` is set. `key` 0 takes all light. */
-function padRow(source: usize, width: i32, row: usize, black: i32, key: usize): void {
+function padRow(source: usize, width: i32, row: usize, black: i32, key: usize, right: i32 = PAD): void {
   const start = row + (PAD << 4);
   memory.copy(start, source, width << 4);
   if (key) keyRow(start, width, key);
-  for (let i = 1; i <= PAD; i++) {
-    const zero = splat(0);
-    v128.store(start - (<usize>i << 4), black ? zero : v128.load(start + (<usize>mirror(-i, width) << 4)));
-    const right = width - 1 + i;
-    v128.store(start + (<usize>right << 4), black ? zero : v128.load(start + (<usize>mirror(right, width) << 4)));
-  }
+  const zero = splat(0);
+  for (let x = -PAD; x < 0; x++) v128.store(start + (<isize>x << 4), black ? zero : v128.load(start + (<usize>mirror(x, width) << 4)));
+  for (let x = width; x < width + right; x++) v128.store(start + (<usize>x << 4), black ? zero : v128.load(start + (<usize>mirror(x, width) << 4)));
 }
 
 function blurRow(row: usize, out: usize, width: i32, radius: i32, c0: v128, c1: v128, c2: v128, c3: v128, c4: v128): void {
@@ -116,15 +113,18 @@ function halveRow(padded: usize, out: usize, halfWidth: i32): void {
   }
 }
 
-/** One level up the pyramid: `dst` is ceil(width/2) by ceil(height/2), or keeps a direction whose flag is 0. */
+/**
+ * One level up the pyramid, halved in the directions whose flag is set. `outWidth` is at least half the width, rounded up;
+ * cells beyond the frame hold its surround, so that levels above can be halved evenly.
+ */
 export function reduce(
-  src: usize, dst: usize, width: i32, height: i32, halveX: i32, halveY: i32, black: i32, key: usize,
+  src: usize, dst: usize, width: i32, height: i32, outWidth: i32, halveX: i32, halveY: i32, black: i32, key: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
-  const outWidth = halveX ? (width + 1) >> 1 : width;
+  const right = max(0, (halveX ? 2 * outWidth : outWidth) - width) + PAD;
   const outStride = <usize>outWidth << 4;
   const stride = <usize>width << 4;
-  const ring = scratch + (<usize>(width + 2 * PAD) << 4);
+  const ring = scratch + (<usize>(width + PAD + right) << 4);
   const e0 = splat(E0), e1 = splat(E1), e2 = splat(E2);
   let next = halveY ? 2 * y0 - 2 : y0;
   for (let y = y0; y < y1; y++) {
@@ -135,9 +135,9 @@ export function reduce(
         memory.fill(out, 0, outStride);
         continue;
       }
-      padRow(src + <usize>mirror(next, height) * stride, width, scratch, black, key);
+      padRow(src + <usize>mirror(next, height) * stride, width, scratch, black, key, right);
       if (halveX) halveRow(scratch, out, outWidth);
-      else memory.copy(out, scratch + (PAD << 4), stride);
+      else memory.copy(out, scratch + (PAD << 4), outStride);
     }
     const to = dst + <usize>y * outStride;
     if (!halveY) {
@@ -200,11 +200,9 @@ export const LAY_LIGHTEN: i32 = 2;
  * alpha kept; `hold` is the light above which `how` leaves the picture alone, 0 for never.
  */
 export function gather(
-  coarse: usize, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize, width: i32, height: i32,
-  doubleX: i32, doubleY: i32, weights: usize, how: i32, hold: f32, scratch: usize, y0: i32, y1: i32,
+  coarse: usize, coarseWidth: i32, coarseHeight: i32, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize,
+  width: i32, height: i32, doubleX: i32, doubleY: i32, weights: usize, how: i32, hold: f32, scratch: usize, y0: i32, y1: i32,
 ): void {
-  const coarseWidth = doubleX ? (width + 1) >> 1 : width;
-  const coarseHeight = doubleY ? (height + 1) >> 1 : height;
   const coarseStride = <usize>coarseWidth << 4;
   const stride = <usize>width << 4;
   const ring = scratch + (<usize>(coarseWidth + 2 * PAD) << 4);

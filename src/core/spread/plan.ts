@@ -38,6 +38,9 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
     const taps = builder.floats([...padded(x), ...padded(y)]);
     return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, radiusOf(x), radiusOf(y), taps, black, takes], out);
   };
+  // Levels are as large as lets every one of them be halved evenly: an odd one would lose its place at the frame's edge.
+  const evenly = (extent: number, level: number, topLevel: number) => Math.ceil(extent / 2 ** topLevel) * 2 ** (topLevel - level);
+  const above = bank[Math.max(top - 1, 0)]!;
   // Up: reduce to each level, blur there.
   const planes: { narrow: number | null; wide: number | null; width: number; height: number }[] = [];
   let level = input;
@@ -48,8 +51,9 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
       const before = bank[k - 1]!;
       const halves = [x.level > before.x.level, y.level > before.y.level] as const;
       const from = builder.size(level);
-      const out = builder.buffer(halves[0] ? Math.ceil(from.width / 2) : from.width, halves[1] ? Math.ceil(from.height / 2) : from.height);
-      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, Number(halves[0]), Number(halves[1]), black, levelKey];
+      const width = x.level ? evenly(builder.width, x.level, above.x.level) : from.width;
+      const out = builder.buffer(width, y.level ? evenly(builder.height, y.level, above.y.level) : from.height);
+      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, width, Number(halves[0]), Number(halves[1]), black, levelKey];
       level = builder.add("reduce", args, out);
       levelKey = 0;
     }
@@ -68,12 +72,15 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
     const none: Colour = [0, 0, 0];
     const rows = [[1, 1, 1], plan.weights[2 * k] ?? none, plan.weights[2 * k + 1] ?? none, none, plan.under];
     const out: number = builder.buffer(width, height);
-    const above: { x: Direction; y: Direction } | undefined = bank[k + 1];
+    const next: { x: Direction; y: Direction } | undefined = bank[k + 1];
+    const below = coarse === null ? { width: 0, height: 0 } : builder.size(coarse);
     const optional = (buffer: number | null) => (buffer === null ? 0 : { buffer });
     coarse = builder.add(
       "gather",
       [
         optional(coarse),
+        below.width,
+        below.height,
         optional(narrow),
         optional(wide),
         0,
@@ -81,8 +88,8 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
         { buffer: out },
         width,
         height,
-        Number(above !== undefined && above.x.level > bank[k]!.x.level),
-        Number(above !== undefined && above.y.level > bank[k]!.y.level),
+        Number(next !== undefined && next.x.level > bank[k]!.x.level),
+        Number(next !== undefined && next.y.level > bank[k]!.y.level),
         builder.floats(rows.flatMap((row) => [...row, 0])),
         LAYS[plan.lay],
         last ? plan.hold : 0,

@@ -18,8 +18,8 @@ function Piece({ element, isSelected, misplaced, station }: { element: LookEleme
   const { label } = definitionOf(element.kind);
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
   return (
-    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`relative flex w-[74px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}>
-      <span className="h-4 self-start truncate text-quiet">{station ? STATION_LABELS[station] : ""}</span>
+    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`relative flex w-[86px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}>
+      <span className="h-5 self-start truncate leading-5 text-quiet">{station ? STATION_LABELS[station] : ""}</span>
       <button
         type="button"
         {...listeners}
@@ -30,7 +30,7 @@ function Piece({ element, isSelected, misplaced, station }: { element: LookEleme
       >
         <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
       </button>
-      <span className={`mt-0.5 w-full truncate text-center leading-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}>{label}</span>
+      <span className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}>{label}</span>
       <span className="figures leading-tight text-quiet">{element.on ? `${element.strength.toFixed(2)}×` : "off"}</span>
       {misplaced && (
         <span className="absolute top-0 right-0 text-warning" title={`Light meets ${label} after a later station; real light cannot. It is computed as drawn.`}>
@@ -88,8 +88,8 @@ export function LightPath({ look }: { look: Look }) {
   const elements = elementsOf(look);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   return (
-    <section aria-label="Light path" className="relative flex h-[124px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3">
-      <div className="pointer-events-none absolute inset-x-3 top-[52px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]" aria-hidden />
+    <section aria-label="Light path" className="relative flex h-[128px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3">
+      <div className="pointer-events-none absolute inset-x-3 top-[56px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]" aria-hidden />
       <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
         <Scene />
         <span>Scene</span>

@@ -59,7 +59,7 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
     const halves = [k < HALVINGS, k < down] as const;
     const out = builder.buffer(halves[0] ? Math.ceil(from.width / 2) : from.width, halves[1] ? Math.ceil(from.height / 2) : from.height);
     const key = k ? 0 : builder.floats(keyRecord(keyOf(values)));
-    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, Number(halves[0]), Number(halves[1]), black, key], out);
+    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, builder.size(out).width, Number(halves[0]), Number(halves[1]), black, key], out);
   }
   const own = (5 / 6) * (1 - 4 ** -down);
   const variance = sigma ** 2 / 4 ** down - own;
@@ -84,6 +84,8 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
       "gather",
       [
         top ? 0 : { buffer: coarse! },
+        top ? 0 : builder.size(coarse!).width,
+        top ? 0 : builder.size(coarse!).height,
         top ? { buffer: core } : 0,
         top && tail !== null ? { buffer: tail } : 0,
         0,

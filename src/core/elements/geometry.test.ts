@@ -1,0 +1,100 @@
+import { describe, expect, test } from "vitest";
+import { at, flat, impulse, lookOf, painted, scene, through } from "../../testing/laboratory";
+import { frameGeometry } from "../engine/geometry";
+import type { LensProfile } from "../profile/lens";
+import { distorted, fitZoom, geometryReport } from "./geometry";
+
+const [width, height] = [960, 540];
+const sensor = { width: 24.9, height: 14 };
+const heights = [0, 4, 8, 12, 16];
+const lens = (k: { k1?: number; k2?: number; p1?: number; p2?: number }, red = 0, blue = 0): LensProfile => ({
+  format: "pale-halo-lens", version: 1, id: "trial", name: "Trial", squeeze: 1,
+  distortion: [{ focalLength: 50, model: "radial-tangential", coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...k } }],
+  lateralColour: [{ focalLength: 50, heights, red: heights.map((h) => (red * h) / 16), blue: heights.map((h) => (blue * h) / 16) }],
+});
+const { pitchX, pitchY, axisX, axisY } = frameGeometry(width, height, sensor, 1);
+
+const places = [-4, -2, 0, 2, 4].flatMap((i) => [-2, -1, 0, 1, 2].map((j) => [axisX + i * 98.3, axisY + j * 97.7] as const));
+const SIGMA = 2.6;
+const dots = painted(width, height, (x, y) => {
+  const light = places.reduce((sum, [px, py]) => sum + Math.exp(-((x - px) ** 2 + (y - py) ** 2) / (2 * SIGMA ** 2)), 0);
+  return [light, light, light];
+});
+
+function centroid(frame: ReturnType<typeof through>, x0: number, y0: number, channel: number): [number, number] {
+  let [sum, sx, sy] = [0, 0, 0];
+  for (let y = Math.round(y0) - 14; y <= Math.round(y0) + 14; y++) {
+    for (let x = Math.round(x0) - 14; x <= Math.round(x0) + 14; x++) {
+      if (x < 0 || y < 0 || x >= width || y >= height) continue;
+      const v = at(frame, x, y, channel);
+      sum += v;
+      sx += v * x;
+      sy += v * y;
+    }
+  }
+  return [sx / sum, sy / sum];
+}
+
+describe.each([
+  ["barrel", { k1: -0.6, k2: 0.5 }, 1],
+  ["pincushion, twice", { k1: 0.3 }, 2],
+  ["decentred", { k1: -0.2, p1: 0.01, p2: -0.02 }, 1],
+] as const)("distortion: %s", (_, coefficients, strength) => {
+  test("dot centres fall within 0.05 px RMS of the model", () => {
+    const profile = lens(coefficients);
+    const out = through(lookOf([{ kind: "distortion", strength, params: { fit: "keep" } }], { profile: "trial" }), dots, { profiles: [profile] });
+    let squares = 0;
+    let count = 0;
+    for (const [px, py] of places) {
+      const [dx, dy] = distorted(profile.distortion![0]!.coefficients, strength, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
+      const [wx, wy] = [(dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY];
+      if (wx < 16 || wy < 16 || wx > width - 17 || wy > height - 17) continue;
+      const [x, y] = centroid(out, wx, wy, 1);
+      squares += (x - wx) ** 2 + (y - wy) ** 2;
+      count++;
+    }
+    expect(count).toBeGreaterThan(14);
+    expect(Math.sqrt(squares / count)).toBeLessThan(0.05);
+  });
+});
+
+test("red and blue are displaced against green by the profile's micrometres, within 0.03 px", () => {
+  const look = lookOf([{ kind: "distortion", params: { fit: "keep" } }, { kind: "lateralColour", strength: 1.5 }], { profile: "trial" });
+  const out = through(look, dots, { profiles: [lens({ k1: -0.3 }, 18, -26)] });
+  for (const [px, py] of places) {
+    const [dx, dy] = distorted(lens({ k1: -0.3 }).distortion![0]!.coefficients, 1, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
+    const [gx, gy] = centroid(out, (dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY, 1);
+    const h = Math.hypot((gx - axisX) * pitchX, (gy - axisY) * pitchY);
+    if (h < 0.5) continue;
+    for (const [channel, at16] of [[0, 18], [2, -26]] as const) {
+      const [cx, cy] = centroid(out, gx, gy, channel);
+      const radial = (((cx - gx) * (gx - axisX) * pitchX) / h) + (((cy - gy) * (gy - axisY) * pitchY) / h);
+      expect(Math.abs(radial - ((1.5 * at16 * h) / 16) * 1e-3 / pitchX), `height ${h.toFixed(1)} mm`).toBeLessThan(0.03);
+    }
+  }
+});
+
+test("the surround is never seen when the frame is filled, and all of the source is when it is shown whole", () => {
+  const geometry = frameGeometry(width, height, sensor, 1);
+  const coefficients = lens({ k1: -0.6 }).distortion![0]!.coefficients;
+  expect(fitZoom({ coefficients, strength: 1, fit: "fill" }, geometry, 50)).toBeLessThan(1);
+  expect(geometryReport({ coefficients, strength: 1, fit: "all" }, geometry, 50).lost).toBeLessThan(0.02);
+  const filled = through(lookOf([{ kind: "distortion", params: { fit: "fill" } }], { profile: "trial" }), flat(width, height, 0.4), { profiles: [lens({ k1: -0.6 })] });
+  expect(at(filled, 0, 0)).toBeCloseTo(0.4, 4);
+});
+
+test("a lamp beside darkness digs no black ring, and no light is negative", () => {
+  const source = impulse(width, height, 700, 400, 300);
+  for (let i = 0; i < source.data.length; i++) if ((i & 3) !== 3) source.data[i] = Math.max(source.data[i]!, 0.02);
+  const out = through(lookOf([{ kind: "distortion" }]), source);
+  let darkest = Infinity;
+  for (let i = 1; i < out.data.length; i += 4) darkest = Math.min(darkest, out.data[i]!);
+  expect(darkest).toBeGreaterThan(0.0149);
+});
+
+test("neighbouring geometry is one resampling: the pair equals the pair in the other order", () => {
+  const source = scene(320, 180);
+  const one = through(lookOf([{ kind: "distortion" }, { kind: "lateralColour" }]), source);
+  const other = through(lookOf([{ kind: "lateralColour" }, { kind: "distortion" }]), source);
+  expect(other.data).toEqual(one.data);
+});

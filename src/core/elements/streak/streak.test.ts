@@ -1,0 +1,50 @@
+import { expect, test } from "vitest";
+import { at, flat, halved, impulse, lookOf, painted, through, total } from "../../../testing/laboratory";
+import { takenLight } from "../key";
+import { streakProfile } from "./streak";
+
+const params = { threshold: 3, knee: 1, limit: 16, length: [8, 8, 8], tail: 0, thickness: 0.5, gain: 20, tint: [1, 1, 1], surround: "black" };
+const [width, height] = [960, 400];
+const lamp = 4000;
+const taken = takenLight({ channel: "maximum", threshold: 3, knee: 1, limit: 16 }, lamp);
+const columns = (out: ReturnType<typeof through>, x: number) => Array.from({ length: height }, (_, y) => at(out, x, y)).reduce((a, b) => a + b, 0);
+
+test.each([0, 0.4])("light along the line follows the exponential and its tail (tail %d)", (tail) => {
+  const out = through(lookOf([{ kind: "streak", params: { ...params, tail } }]), impulse(width, height, 480, 200, lamp));
+  const length = 0.08 * width;
+  for (const d of [12, 40, 77, 150, 300]) {
+    const wanted = (0.2 * taken * streakProfile(d / length, tail)) / length;
+    expect(Math.abs(columns(out, 480 + d) / wanted - 1), `${d} px`).toBeLessThan(0.03);
+    expect(Math.abs(columns(out, 480 - d) / columns(out, 480 + d) - 1)).toBeLessThan(0.03);
+  }
+});
+
+test("the line is a Gaussian of the stated thickness across", () => {
+  const out = through(lookOf([{ kind: "streak", params }]), impulse(width, height, 480, 200, lamp));
+  const column = Array.from({ length: height }, (_, y) => at(out, 540, y));
+  const sum = column.reduce((a, b) => a + b, 0);
+  const variance = column.reduce((s, v, y) => s + v * (y - 200) ** 2, 0) / sum;
+  expect(Math.sqrt(variance)).toBeCloseTo(0.005 * height, 1);
+});
+
+test("channels have their own lengths, and all of the light arrives", () => {
+  const out = through(lookOf([{ kind: "streak", params: { ...params, length: [1, 2, 4] } }]), impulse(width, height, 480, 200, lamp));
+  for (const channel of [0, 1, 2]) expect((total(out, channel) - lamp) / (0.2 * taken)).toBeCloseTo(1, 2);
+  expect(at(out, 480 + 150, 200, 2)).toBeGreaterThan(10 * at(out, 480 + 150, 200, 0));
+});
+
+test("a lamp moved by a pixel draws the same line, moved", () => {
+  const line = (x: number) => through(lookOf([{ kind: "streak", params }]), impulse(width, height, x, 200, lamp));
+  const here = line(480);
+  for (const step of [1, 2, 3]) for (const d of [20, 60, 200]) expect(Math.abs(at(line(480 + step), 480 + step + d, 200) / at(here, 480 + d, 200) - 1)).toBeLessThan(0.02);
+});
+
+test("half the size draws the same line, and dim light draws none", () => {
+  const lamps = painted(width, height, (x, y) => (Math.abs(x - 479.5) < 6 && Math.abs(y - 199.5) < 6 ? [60, 60, 60] : [0.1, 0.1, 0.1]));
+  const look = lookOf([{ kind: "streak", params: { ...params, thickness: 1 } }]);
+  const small = through(look, halved(lamps));
+  const full = halved(through(look, lamps));
+  for (const x of [260, 300, 360]) expect(Math.abs(at(small, x, 100) / at(full, x, 100) - 1)).toBeLessThan(0.02);
+  const dim = flat(200, 100, 0.5);
+  expect(through(look, dim).data).toEqual(dim.data);
+});
