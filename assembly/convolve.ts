@@ -5,18 +5,56 @@
 // surround and the optical axis keep their place on every level.
 
 import { keyRow } from "./key";
-import { add, mirror, mul, splat, withAlpha } from "./simd";
+import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 const PAD: i32 = 8; // pixels of surround kept on each side of a row
 
-/** Copies a row into scratch with its surround: mirrored, or black where `black` is set. `key` 0 takes all light. */
-function padRow(source: usize, width: i32, row: usize, black: i32, key: usize, right: i32 = PAD): void {
+/** Where the mirror of a frame whose edge lies at `edge` cells (perhaps within the last cell) shows index `i`. */
+// @ts-ignore: decorator
+@inline function reflected(i: i32, n: i32, edge: f32): f32 {
+  let at = <f32>i;
+  if (at < 0) at = <f32>-1.0 - at;
+  if (at >= <f32>n) at = <f32>2.0 * edge - <f32>1.0 - at;
+  if (at < 0) at = <f32>-1.0 - at;
+  return min(max(at, <f32>0.0), <f32>(n - 1));
+}
+
+/**
+ * Brings row `y` of a frame into scratch with its surround: mirrored, or black where `black` is set. On levels of the pyramid
+ * the frame's edge may lie inside the last cell; what is mirrored about it is taken between cells. `key` 0 takes all light.
+ */
+function bringRow(
+  source: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, y: i32, row: usize, black: i32, key: usize,
+): void {
   const start = row + (PAD << 4);
-  memory.copy(start, source, width << 4);
+  const stride = <usize>width << 4;
+  const place = reflected(y, height, edgeY);
+  const first = <i32>place;
+  const share = place - <f32>first;
+  const a = source + <usize>first * stride;
+  if (share == 0) memory.copy(start, a, stride);
+  else {
+    const t = splat(share);
+    for (let o: usize = 0; o < stride; o += 16) {
+      const v = v128.load(a + o);
+      v128.store(start + o, add(v, mul(sub(v128.load(a + stride + o), v), t)));
+    }
+  }
   if (key) keyRow(start, width, key);
   const zero = splat(0);
-  for (let x = -PAD; x < 0; x++) v128.store(start + (<isize>x << 4), black ? zero : v128.load(start + (<usize>mirror(x, width) << 4)));
-  for (let x = width; x < width + right; x++) v128.store(start + (<usize>x << 4), black ? zero : v128.load(start + (<usize>mirror(x, width) << 4)));
+  for (let i = 1; i <= PAD; i++) {
+    v128.store(start - (<usize>i << 4), black ? zero : between(start, reflected(-i, width, edgeX)));
+    v128.store(start + (<usize>(width - 1 + i) << 4), black ? zero : between(start, reflected(width - 1 + i, width, edgeX)));
+  }
+}
+
+/** The pixel at a place of a row, between neighbours. */
+// @ts-ignore: decorator
+@inline function between(start: usize, place: f32): v128 {
+  const i = <i32>place;
+  const t = place - <f32>i;
+  const v = v128.load(start + (<usize>i << 4));
+  return t == 0 ? v : add(v, mul(sub(v128.load(start + (<usize>(i + 1) << 4)), v), splat(t)));
 }
 
 function blurRow(row: usize, out: usize, width: i32, radius: i32, c0: v128, c1: v128, c2: v128, c3: v128, c4: v128): void {
@@ -47,7 +85,7 @@ function blurRow(row: usize, out: usize, width: i32, radius: i32, c0: v128, c1: 
  * Radius 2 or 4 for each direction, 0 leaves that direction alone. `key`: record of the highlight key, or 0.
  */
 export function blur(
-  src: usize, dst: usize, width: i32, height: i32, radiusX: i32, radiusY: i32, taps: usize, black: i32, key: usize,
+  src: usize, dst: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, radiusX: i32, radiusY: i32, taps: usize, black: i32, key: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const rowBytes = <usize>(width + 2 * PAD) << 4;
@@ -65,7 +103,7 @@ export function blur(
         memory.fill(out, 0, stride);
         continue;
       }
-      padRow(src + <usize>mirror(next, height) * stride, width, scratch, black, key);
+      bringRow(src, width, height, edgeX, edgeY, next, scratch, black, key);
       if (radiusX) blurRow(scratch, out, width, radiusX, c0, c1, c2, c3, c4);
       else memory.copy(out, scratch + (PAD << 4), stride);
     }
@@ -113,18 +151,15 @@ function halveRow(padded: usize, out: usize, halfWidth: i32): void {
   }
 }
 
-/**
- * One level up the pyramid, halved in the directions whose flag is set. `outWidth` is at least half the width, rounded up;
- * cells beyond the frame hold its surround, so that levels above can be halved evenly.
- */
+/** One level up the pyramid: `dst` is ceil(width/2) by ceil(height/2), or keeps a direction whose flag is 0. */
 export function reduce(
-  src: usize, dst: usize, width: i32, height: i32, outWidth: i32, halveX: i32, halveY: i32, black: i32, key: usize,
+  src: usize, dst: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, halveX: i32, halveY: i32, black: i32, key: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
-  const right = max(0, (halveX ? 2 * outWidth : outWidth) - width) + PAD;
+  const outWidth = halveX ? (width + 1) >> 1 : width;
   const outStride = <usize>outWidth << 4;
   const stride = <usize>width << 4;
-  const ring = scratch + (<usize>(width + PAD + right) << 4);
+  const ring = scratch + (<usize>(width + 2 * PAD) << 4);
   const e0 = splat(E0), e1 = splat(E1), e2 = splat(E2);
   let next = halveY ? 2 * y0 - 2 : y0;
   for (let y = y0; y < y1; y++) {
@@ -135,7 +170,7 @@ export function reduce(
         memory.fill(out, 0, outStride);
         continue;
       }
-      padRow(src + <usize>mirror(next, height) * stride, width, scratch, black, key, right);
+      bringRow(src, width, height, edgeX, edgeY, next, scratch, black, key);
       if (halveX) halveRow(scratch, out, outWidth);
       else memory.copy(out, scratch + (PAD << 4), outStride);
     }
@@ -200,10 +235,9 @@ export const LAY_LIGHTEN: i32 = 2;
  * alpha kept; `hold` is the light above which `how` leaves the picture alone, 0 for never.
  */
 export function gather(
-  coarse: usize, coarseWidth: i32, coarseHeight: i32, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize,
+  coarse: usize, coarseWidth: i32, coarseHeight: i32, edgeX: f32, edgeY: f32, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize,
   width: i32, height: i32, doubleX: i32, doubleY: i32, weights: usize, how: i32, hold: f32, scratch: usize, y0: i32, y1: i32,
 ): void {
-  const coarseStride = <usize>coarseWidth << 4;
   const stride = <usize>width << 4;
   const ring = scratch + (<usize>(coarseWidth + 2 * PAD) << 4);
   const wc = v128.load(weights), wa = v128.load(weights, 16), wb = v128.load(weights, 32);
@@ -219,7 +253,7 @@ export function gather(
       const last = doubleY ? centre + 1 : y;
       for (; next <= last; next++) {
         const out = ring + <usize>((next + 4) & 3) * stride;
-        padRow(coarse + <usize>mirror(next, coarseHeight) * coarseStride, coarseWidth, scratch, 0, 0);
+        bringRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, next, scratch, 0, 0);
         if (doubleX) doubleRow(scratch, out, width);
         else memory.copy(out, scratch + (PAD << 4), stride);
       }

@@ -4,7 +4,7 @@ import type { FilterProfile, LensProfile, Profile } from "../core/profile/profil
  * The invented glass of the demo production, computed from a small optical model. Nothing here was measured on real glass,
  * and every profile says so.
  */
-const ORIGIN = { kind: "computed" as const, by: "Pale Halo demo", how: "small optical model, src/demo/profiles.ts" };
+const ORIGIN = { kind: "computed" as const, by: "Pale Halo demo", how: "from a small optical model" };
 
 const HEIGHTS = [0, 2, 4, 6, 8, 10, 12, 14, 16, 18];
 const FREQUENCIES = [0, 5, 10, 15, 20, 30, 40, 50, 60, 80];

@@ -109,7 +109,7 @@ describe("grain", () => {
   };
 
   test.each([-5, -2, 0, 2, 4])("RMS at %d stops is within 5 %% of its curve", (stops) => {
-    const frames = [1, 2, 3, 4].map((frame) => throughAperture(grainy(0.18 * 2 ** stops, frame, 1536, 864), 1));
+    const frames = [1, 2].map((frame) => throughAperture(grainy(0.18 * 2 ** stops, frame, 1536, 864), 1));
     const rms = Math.sqrt(frames.reduce((sum, value) => sum + value ** 2, 0) / frames.length);
     expect(Math.abs((rms * 1000) / rmsAt({ ...params, seed: 1 }, stops) - 1)).toBeLessThan(0.05);
   });
@@ -133,7 +133,7 @@ describe("grain", () => {
     expect(covariance / (deviation(r) * deviation(g))).toBeCloseTo(0.3, 1);
   });
   test("a frame of other pixels has the same granularity", () => {
-    const [small, large] = [grainy(0.18, 1, 768, 432), grainy(0.18, 1, 1536, 864)].map((frame) => throughAperture(frame, 1));
+    const [small, large] = [grainy(0.18, 1, 1280, 720), grainy(0.18, 1, 1920, 1080)].map((frame) => throughAperture(frame, 1));
     expect(Math.abs(small! / large! - 1)).toBeLessThan(0.06);
   });
   test("never clips or turns light negative", () => {

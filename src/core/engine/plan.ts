@@ -8,6 +8,9 @@ export interface BufferSpec {
   height: number;
   /** 16 for RGBA float32, 4 for RGBA 8-bit. */
   pixelBytes: number;
+  /** Where the frame's edge lies, in this buffer's cells; on levels of a pyramid perhaps within the last one. */
+  edgeX: number;
+  edgeY: number;
 }
 
 export interface Operation {
@@ -59,11 +62,18 @@ export class PlanBuilder {
     readonly height: number,
     readonly sourceKey: string,
   ) {
-    this.buffers = [{ width, height, pixelBytes: 16 }];
+    this.buffers = [{ width, height, pixelBytes: 16, edgeX: width, edgeY: height }];
   }
 
   buffer(width = this.width, height = this.height, pixelBytes = 16): number {
-    return this.buffers.push({ width, height, pixelBytes }) - 1;
+    return this.buffers.push({ width, height, pixelBytes, edgeX: width, edgeY: height }) - 1;
+  }
+
+  /** A buffer like another, or of half its size in the directions asked for. */
+  level(of: number, halveX = false, halveY = false): number {
+    const { width, height, pixelBytes, edgeX, edgeY } = this.size(of);
+    const spec = { pixelBytes, width: halveX ? Math.ceil(width / 2) : width, height: halveY ? Math.ceil(height / 2) : height, edgeX: halveX ? edgeX / 2 : edgeX, edgeY: halveY ? edgeY / 2 : edgeY };
+    return this.buffers.push(spec) - 1;
   }
 
   size(buffer: number): BufferSpec {

@@ -1,9 +1,12 @@
+import { apply, invert, type Matrix3 } from "../maths/matrix";
+
 /**
  * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how it is
  * computed, so its kernel is derived here from the very filters the kernels apply (assembly/convolve.ts).
  */
 
-/** Standard deviation of a level's two blurs, in the level's own cells, squared: one and three passes of [1 4 6 4 1]/16. */
+
+/** Variance of a level's narrow blur, and of the blur that follows it to make the wide one, in the level's own cells. */
 const NARROW = 1;
 const WIDE = 2;
 /** The reduce filter [1 5 10 10 5 1]/32. */
@@ -22,22 +25,25 @@ export interface Level {
   y: Direction;
 }
 
-/** Symmetric 9-tap blur of a variance (cells squared): binomial where one fits, else a Gaussian's samples, corrected. */
-export function blurTaps(variance: number): number[] {
-  if (variance === 1) return [6 / 16, 4 / 16, 1 / 16, 0, 0];
-  if (variance === 2) return [70, 56, 28, 8, 1].map((tap) => tap / 256);
-  // Three equations (sum, variance) are met by the two taps of a Gaussian's shape, scaled, and the centre.
-  const shape = [1, 2, 3, 4].map((i) => Math.exp((-i * i) / (2 * Math.max(variance, 0.05))));
-  const second = shape.reduce((sum, tap, i) => sum + 2 * tap * (i + 1) ** 2, 0);
-  const taps = shape.map((tap) => (tap * variance) / second);
-  return [1 - 2 * taps.reduce((sum, tap) => sum + tap, 0), ...taps];
+/**
+ * Symmetric 9-tap blur of a variance (cells squared) and a fourth cumulant (cells^4): a Gaussian's samples times a polynomial
+ * that makes sum and both moments exact. Matching the fourth is what keeps spreads round: a Gaussian alone is.
+ */
+export function blurTaps(variance: number, fourth = 0): number[] {
+  const shape = [0, 1, 2, 3, 4].map((i) => Math.exp((-i * i) / (2 * Math.max(variance, 0.08))));
+  const moment = (power: number) => shape.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * i ** power, 0);
+  const system: Matrix3 = [moment(0), moment(2), moment(4), moment(2), moment(4), moment(6), moment(4), moment(6), moment(8)];
+  const [a, b, c] = apply(invert(system), [1, variance, 3 * variance ** 2 + fourth]);
+  return shape.map((tap, i) => tap * (a + b * i * i + c * i ** 4));
 }
 
 function direction(level: number, ratio: number): Direction {
   // `ratio` is the variance wanted over the variance of a level's blurs; the pyramid's own filters take 5/6 of a cell squared.
   const own = (5 / 6) * (1 - 4 ** -level);
   const narrow = Math.max((NARROW + own) * ratio - own, 0.05);
-  return { level, narrow: blurTaps(ratio === 1 ? NARROW : narrow), wide: blurTaps(WIDE * ratio) };
+  // Fourth cumulant of the reducing and expanding filters (each -5/8 at its level), given back by the narrow blur.
+  const fourth = (1 - 16 ** -level) / 12;
+  return { level, narrow: blurTaps(narrow, fourth), wide: blurTaps(WIDE * ratio) };
 }
 
 /**

@@ -33,16 +33,13 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
   const needed = plan.weights.map((weight) => weight.some((w) => w > 0));
   const top = Math.ceil((needed.lastIndexOf(true) + 1) / 2);
   const blur = (source: number, x: number[], y: number[], takes: { table: number } | 0) => {
-    const { width, height } = builder.size(source);
-    const out = builder.buffer(width, height);
+    const { width, height, edgeX, edgeY } = builder.size(source);
+    const out = builder.level(source);
     const taps = builder.floats([...padded(x), ...padded(y)]);
-    return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, radiusOf(x), radiusOf(y), taps, black, takes], out);
+    return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), taps, black, takes], out);
   };
-  // Levels are as large as lets every one of them be halved evenly: an odd one would lose its place at the frame's edge.
-  const evenly = (extent: number, level: number, topLevel: number) => Math.ceil(extent / 2 ** topLevel) * 2 ** (topLevel - level);
-  const above = bank[Math.max(top - 1, 0)]!;
   // Up: reduce to each level, blur there.
-  const planes: { narrow: number | null; wide: number | null; width: number; height: number }[] = [];
+  const planes: { narrow: number | null; wide: number | null; width: number; height: number; level: number }[] = [];
   let level = input;
   let levelKey: { table: number } | 0 = key;
   for (let k = 0; k < top; k++) {
@@ -51,9 +48,8 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
       const before = bank[k - 1]!;
       const halves = [x.level > before.x.level, y.level > before.y.level] as const;
       const from = builder.size(level);
-      const width = x.level ? evenly(builder.width, x.level, above.x.level) : from.width;
-      const out = builder.buffer(width, y.level ? evenly(builder.height, y.level, above.y.level) : from.height);
-      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, width, Number(halves[0]), Number(halves[1]), black, levelKey];
+      const out = builder.level(level, halves[0], halves[1]);
+      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, from.edgeX, from.edgeY, Number(halves[0]), Number(halves[1]), black, levelKey];
       level = builder.add("reduce", args, out);
       levelKey = 0;
     }
@@ -62,18 +58,18 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
     const isWide = needed[2 * k + 1];
     const narrow = isNarrow || isWide ? blur(level, x.narrow, y.narrow, levelKey) : null;
     const wide = isWide ? blur(narrow!, x.wide, y.wide, 0) : null;
-    planes.push({ narrow: isNarrow ? narrow : null, wide, width, height });
+    planes.push({ narrow: isNarrow ? narrow : null, wide, width, height, level });
   }
   // Down: expand and add each level's members; the last laying is onto the picture itself.
   let coarse: number | null = null;
   for (let k = top - 1; k >= 0; k--) {
-    const { narrow, wide, width, height } = planes[k]!;
+    const { narrow, wide, width, height, level: plane } = planes[k]!;
     const last = k === 0;
     const none: Colour = [0, 0, 0];
     const rows = [[1, 1, 1], plan.weights[2 * k] ?? none, plan.weights[2 * k + 1] ?? none, none, plan.under];
-    const out: number = builder.buffer(width, height);
+    const out: number = builder.level(plane);
     const next: { x: Direction; y: Direction } | undefined = bank[k + 1];
-    const below = coarse === null ? { width: 0, height: 0 } : builder.size(coarse);
+    const below = coarse === null ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse);
     const optional = (buffer: number | null) => (buffer === null ? 0 : { buffer });
     coarse = builder.add(
       "gather",
@@ -81,6 +77,8 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
         optional(coarse),
         below.width,
         below.height,
+        below.edgeX,
+        below.edgeY,
         optional(narrow),
         optional(wide),
         0,

@@ -34,7 +34,7 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
     setTyped(null);
   };
   return (
-    <div className="grid grid-cols-[7.2rem_1fr_7.4rem] items-center gap-2" title={help}>
+    <div className="grid grid-cols-[7.6rem_1fr_8.4rem] items-center gap-2" title={help}>
       <span className="truncate" onDoubleClick={() => onChange(reset)}>
         {label}
       </span>
@@ -85,7 +85,7 @@ function TripleField({ parameter, value, onChange }: { parameter: Extract<Parame
   const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
   const unit = parameter.type === "triple" ? parameter.unit : "";
   return (
-    <fieldset className="grid grid-cols-[7.2rem_1fr] items-center gap-2" title={parameter.help}>
+    <fieldset className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title={parameter.help}>
       <legend className="sr-only">{parameter.label}</legend>
       <span className="truncate" onDoubleClick={() => onChange([...parameter.default])}>
         {parameter.label.replace(" R, G, B", "")}
@@ -121,7 +121,7 @@ function TripleField({ parameter, value, onChange }: { parameter: Extract<Parame
 }
 
 const Row = ({ label, help, children }: { label: string; help: string; children: React.ReactNode }) => (
-  <label className="grid grid-cols-[7.2rem_1fr] items-center gap-2" title={help}>
+  <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title={help}>
     <span className="truncate">{label}</span>
     {children}
   </label>

@@ -56,13 +56,15 @@ async function sourceOf(order: FrameOrder): Promise<Source> {
 
 const isStale = ({ channel, id }: FrameOrder) => Atomics.load(latest, CHANNELS.indexOf(channel)) !== id;
 
-async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source: Source } | null> {
+async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source: Source; milliseconds: number } | null> {
   if (isStale(order)) return null;
   const source = await sourceOf(order);
   if (isStale(order) || !engine) return null;
   const { width, height } = source;
+  const begun = performance.now();
   const plan = compile(order.look, cabinet, { width, height, frame: order.frame, sourceKey: sourceKey(order) }, order.output);
-  return { bytes: engine.run(plan, () => source.data, () => isStale(order)), source };
+  const bytes = engine.run(plan, () => source.data, () => isStale(order));
+  return { bytes, source, milliseconds: performance.now() - begun };
 }
 
 async function perform(message: ToHost): Promise<void> {
@@ -72,7 +74,6 @@ async function perform(message: ToHost): Promise<void> {
     return;
   }
   const { order } = message;
-  const begun = performance.now();
   try {
     const result = await computed(order);
     if (!result) return;
@@ -84,7 +85,7 @@ async function perform(message: ToHost): Promise<void> {
       return;
     }
     const pixels = new Uint8ClampedArray(result.bytes);
-    send({ kind: "frame", channel: order.channel, id: order.id, width, height, divide: order.divide, pixels, milliseconds: performance.now() - begun }, [pixels.buffer]);
+    send({ kind: "frame", channel: order.channel, id: order.id, width, height, divide: order.divide, pixels, milliseconds: result.milliseconds }, [pixels.buffer]);
   } catch (error) {
     if (!(error instanceof Superseded)) send({ kind: "failed", channel: order.channel, id: order.id, reason: (error as Error).message });
   }

@@ -33,7 +33,6 @@ function ShotCard({ shot, onChange }: { shot: Shot; onChange(): void }) {
     <li className="overflow-hidden rounded-md border border-line bg-base-200">
       <Link href={`/bench/${shot.id}`} className="block" aria-label={`Open ${shot.name} on the Bench`}>
         {ready ? (
-          // eslint-disable-next-line @next/next/no-img-element
           <img src={`/api/shots/${shot.id}/thumbnail?encoding=${shot.encoding}`} alt={`A frame of ${shot.name}`} className="aspect-video w-full bg-black object-contain" />
         ) : (
           <div className="grid aspect-video place-items-center bg-[#101010] text-quiet">

@@ -10,6 +10,7 @@ function filterOf(spread: (degrees: number) => number, scatter = 0.5): FilterPro
 }
 
 const look = lookOf([{ kind: "diffusion", params: { profile: "trial", grade: "1" } }]);
+const alone = lookOf([{ kind: "diffusion", params: { profile: "trial", grade: "1", surround: "black" } }]);
 const [width, height] = [640, 360];
 const [cx, cy] = [320, 180];
 const pitch = 14 / height;
@@ -24,13 +25,14 @@ const spreads: Record<string, (t: number) => number> = {
 
 describe.each(Object.entries(spreads))("a point source through a filter: %s", (_, spread) => {
   const profiles = [filterOf(spread)];
-  const out = through(look, impulse(width, height, cx, cy, 1000), { profiles });
+  // Shape is seen without the mirrored surround, which would add light, and where the frame's upper and lower edges are far.
+  const out = through(alone, impulse(width, height, cx, cy, 1000), { profiles });
   const curve = spreadCurve(degrees, degrees.map(spread));
   // Unit sum over the plane, by a sum over a fine grid of rings.
   let sum = 0;
   for (let r = 0.0005; r < 735; r += Math.max(0.001, r * 0.002)) sum += 2 * Math.PI * r * curve(angleOf(r)) * Math.max(0.001, r * 0.002);
   const wanted = (r: number) => (1000 * 0.5 * curve(angleOf(r))) / sum;
-  const ring = (r: number, f: (angle: number) => number) => Array.from({ length: 16 }, (_, i) => f((i * Math.PI) / 8));
+  const level = [-0.5, -0.3, -0.1, 0.1, 0.3, 0.5].flatMap((angle) => [angle, angle + Math.PI]);
   const bilinear = (x: number, y: number) => {
     const [i, j] = [Math.floor(x), Math.floor(y)];
     const [u, v] = [x - i, y - j];
@@ -43,13 +45,13 @@ describe.each(Object.entries(spreads))("a point source through a filter: %s", (_
       if (wanted(r) < peak * 1e-5) continue;
       // On the axes only whole pixels are read, so that reading adds nothing.
       const mean = (at(out, cx + r, cy) + at(out, cx - r, cy) + at(out, cx, cy + r) + at(out, cx, cy - r)) / 4;
-      const around = ring(r, (a) => bilinear(cx + r * Math.cos(a), cy + r * Math.sin(a))).reduce((s, v) => s + v, 0) / 16;
+      const around = level.reduce((s, a) => s + bilinear(cx + r * Math.cos(a), cy + r * Math.sin(a)), 0) / level.length;
       expect(Math.abs(Math.log10((r < 6 ? mean : around) / wanted(r))), `r = ${r} px`).toBeLessThan(0.05);
     }
   });
 
   test("is round within 5 %", () => {
-    for (const r of [5, 10, 20, 40, 80, 160]) {
+    for (const r of [5, 10, 20, 40, 80]) {
       if (wanted(r) < wanted(1.5) * 1e-5) continue;
       const diagonal = Math.round(r / Math.SQRT2);
       const length = diagonal * Math.SQRT2;
@@ -58,7 +60,7 @@ describe.each(Object.entries(spreads))("a point source through a filter: %s", (_
     }
   });
 
-  test("keeps the total light within 0.1 %", () => expect(Math.abs(total(out) / 1000 - 1)).toBeLessThan(1e-3));
+  test("keeps the total light within 0.1 %", () => expect(Math.abs(total(through(look, impulse(width, height, cx, cy, 1000), { profiles })) / 1000 - 1)).toBeLessThan(1e-3));
 });
 
 test("the spread is the same within 2 % wherever the point falls on the pixel grid", () => {

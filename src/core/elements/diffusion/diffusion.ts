@@ -57,7 +57,7 @@ export const diffusion = define<Diffusion>({
   parameters: {
     profile: { type: "filter", label: "Filter", default: "milkglass", help: "The measured filter." },
     grade: { type: "grade", label: "Grade", default: "1/4", help: "Strength class of the filter, as marked on its rim." },
-    compensate: { type: "toggle", label: "Compensate exposure", default: true, help: "Gives back the light the filter absorbs, as opening the stop would." },
+    compensate: { type: "toggle", label: "Keep exposure", default: true, help: "Gives back the light the filter absorbs, as opening the stop would." },
     surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "extend", help: "What light is assumed to lie outside the frame." },
   },
   lacks: ({ values }, context) => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`),
@@ -87,7 +87,7 @@ export const diffusion = define<Diffusion>({
     const axes = {
       title: "Spread",
       x: { label: "Distance from the source", unit: "% of frame height", logarithmic: true },
-      y: { label: "Light against the source", unit: "log10 per px²", logarithmic: true },
+      y: { label: "Light", unit: "per px²", logarithmic: true },
     };
     if (!found) return { ...axes, traces: [] };
     const { fit, weights, error } = fitGrade(found.grade, context);

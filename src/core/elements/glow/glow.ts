@@ -110,7 +110,7 @@ export const glow = define<Glow>({
     return {
       title: "Spread",
       x: { label: "Distance from the source", unit: "% of frame height", logarithmic: true },
-      y: { label: "Light against the keyed light", unit: "per px²", logarithmic: true },
+      y: { label: "Light", unit: "per px²", logarithmic: true },
       traces: [...trace("measured", values.gain / 100), ...trace("applied", (values.gain / 100) * strength * mix)],
       note: `Fitted within ${fit.error.toFixed(3)} log10 of the wanted shape.`,
     };

@@ -26,7 +26,7 @@ export const streakProfile = (distance: number, tail: number) =>
 
 function smear(builder: PlanBuilder, source: number, length: Colour, cell: number, black: number): number {
   const { width, height } = builder.size(source);
-  const out = builder.buffer(width, height);
+  const out = builder.level(source);
   const decay = [...length.map((px) => Math.exp(-cell / Math.max(px, 1e-3))), 0];
   const lead = Math.min(width, Math.ceil((LEAD_LENGTHS * Math.max(...length)) / cell));
   return builder.add("smearRows", [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black], out);
@@ -41,9 +41,9 @@ function thicken(builder: PlanBuilder, source: number, variance: number, black: 
   const taps = blurTaps(variance / passes);
   let image = source;
   for (let i = 0; i < passes; i++) {
-    const { width, height } = builder.size(image);
-    const out = builder.buffer(width, height);
-    image = builder.add("blur", [{ buffer: image }, { buffer: out }, width, height, 0, 4, builder.floats([1, 0, 0, 0, 0, ...taps]), black, 0], out);
+    const { width, height, edgeX, edgeY } = builder.size(image);
+    const out = builder.level(image);
+    image = builder.add("blur", [{ buffer: image }, { buffer: out }, width, height, edgeX, edgeY, 0, 4, builder.floats([1, 0, 0, 0, 0, ...taps]), black, 0], out);
   }
   return image;
 }
@@ -54,12 +54,14 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
   // Thick lines are blurred at lower levels: the variance left at the level stays between one and about four cells.
   const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / 1.3)));
   let image = input;
+  const levels = [input];
   for (let k = 0; k < Math.max(HALVINGS, down); k++) {
     const from = builder.size(image);
     const halves = [k < HALVINGS, k < down] as const;
-    const out = builder.buffer(halves[0] ? Math.ceil(from.width / 2) : from.width, halves[1] ? Math.ceil(from.height / 2) : from.height);
+    const out = builder.level(image, halves[0], halves[1]);
+    levels.push(out);
     const key = k ? 0 : builder.floats(keyRecord(keyOf(values)));
-    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, builder.size(out).width, Number(halves[0]), Number(halves[1]), black, key], out);
+    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, from.edgeX, from.edgeY, Number(halves[0]), Number(halves[1]), black, key], out);
   }
   const own = (5 / 6) * (1 - 4 ** -down);
   const variance = sigma ** 2 / 4 ** down - own;
@@ -73,19 +75,20 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
   let coarse: number | null = null;
   for (let k = Math.max(HALVINGS, down); k >= 0; k--) {
     const [doubleX, doubleY] = [k < HALVINGS, k < down];
-    const width = k >= HALVINGS ? builder.size(core).width : Math.ceil(geometry.width / 2 ** k);
-    const height = k >= down ? builder.size(core).height : Math.ceil(geometry.height / 2 ** k);
     const top = coarse === null;
     const last = k === 0;
-    if (top && last) throw new RangeError("A streak needs at least one halving");
-    const out: number = builder.buffer(width, height);
+    const out: number = builder.level(levels[k]!);
+    const { width, height } = builder.size(out);
+    const below = top ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse!);
     const rows = [[1, 1, 1], weights(1 - values.tail), weights(values.tail), [0, 0, 0], [1, 1, 1]];
     coarse = builder.add(
       "gather",
       [
         top ? 0 : { buffer: coarse! },
-        top ? 0 : builder.size(coarse!).width,
-        top ? 0 : builder.size(coarse!).height,
+        below.width,
+        below.height,
+        below.edgeX,
+        below.edgeY,
         top ? { buffer: core } : 0,
         top && tail !== null ? { buffer: tail } : 0,
         0,
@@ -137,7 +140,7 @@ export const streak = define<Streak>({
     return {
       title: "Light along the line",
       x: { label: "Distance from the source", unit: "% of frame width" },
-      y: { label: "Light against the keyed light", unit: "per % of width", logarithmic: true },
+      y: { label: "Light", unit: "per % of width", logarithmic: true },
       traces: [...trace("measured", values.gain / 100), ...trace("applied", (values.gain / 100) * strength * mix)],
     };
   },

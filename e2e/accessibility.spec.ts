@@ -1,0 +1,25 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { listen, openBench, piece, settled } from "./bench-page";
+
+const serious = async (page: Parameters<typeof settled>[0]) =>
+  (await new AxeBuilder({ page }).analyze()).violations.filter(({ impact }) => impact === "serious" || impact === "critical").map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(" | ")}`);
+
+for (const [name, path] of [["Footage", "/footage"], ["Cabinet", "/cabinet"], ["Cabinet, a filter", "/cabinet?profile=milkglass"], ["Renders", "/renders"]] as const) {
+  test(`${name}: no serious findings, nothing in the console, no scrolling of the page`, async ({ page }) => {
+    const said = listen(page);
+    await page.goto(path);
+    await page.waitForLoadState("networkidle");
+    expect(await serious(page)).toEqual([]);
+    expect(said).toEqual([]);
+    expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+  });
+}
+
+test("Bench, with an element selected: no serious findings, no scrolling of the page", async ({ page }) => {
+  await openBench(page);
+  await piece(page, "Glow").click();
+  await settled(page);
+  expect(await serious(page)).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+});

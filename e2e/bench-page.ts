@@ -1,0 +1,37 @@
+import { expect, type Locator, type Page } from "@playwright/test";
+
+export const picture = (page: Page) => page.locator("canvas[data-picture=picture]");
+
+/** Waits until the full picture is shown and has not been replaced for a moment. */
+export async function settled(page: Page): Promise<void> {
+  await expect(picture(page)).toHaveAttribute("data-divide", "1", { timeout: 60_000 });
+  await expect.poll(async () => {
+    const before = await picture(page).getAttribute("data-serial");
+    await page.waitForTimeout(450);
+    return before === (await picture(page).getAttribute("data-serial")) && (await picture(page).getAttribute("data-divide")) === "1";
+  }, { timeout: 60_000 }).toBe(true);
+}
+
+/** The picture's pixels, as a hash and as a mean code value. */
+export const pixels = (canvas: Locator) =>
+  canvas.evaluate(async (node: HTMLCanvasElement) => {
+    const { data } = node.getContext("2d")!.getImageData(0, 0, node.width, node.height);
+    const digest = await crypto.subtle.digest("SHA-256", data);
+    const mean = data.reduce((sum, value, i) => ((i & 3) === 3 ? sum : sum + value), 0) / (data.length * 0.75);
+    return { hash: [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, "0")).join(""), mean, width: node.width };
+  });
+
+export async function openBench(page: Page, shot = "TL-010"): Promise<void> {
+  await page.goto(`/bench/${shot}`);
+  await settled(page);
+}
+
+export const piece = (page: Page, name: string) => page.getByRole("list", { name: "Elements in the order light meets them" }).getByRole("button", { name: new RegExp(`^${name},`) });
+
+/** What the browser says that it should not: errors and warnings of the console. */
+export function listen(page: Page): string[] {
+  const said: string[] = [];
+  page.on("console", (message) => ["error", "warning"].includes(message.type()) && said.push(message.text()));
+  page.on("pageerror", (error) => said.push(error.message));
+  return said;
+}

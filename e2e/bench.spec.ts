@@ -1,0 +1,129 @@
+import { expect, test } from "@playwright/test";
+import { listen, openBench, picture, piece, pixels, settled } from "./bench-page";
+
+test("the demo opens on the Bench with a look on, and says nothing in the console", async ({ page }) => {
+  const said = listen(page);
+  await page.goto("/");
+  await expect(page).toHaveURL(/\/bench\/TL-010/);
+  await settled(page);
+  expect((await pixels(picture(page))).mean).toBeGreaterThan(8);
+  expect(said).toEqual([]);
+});
+
+test("a strength moved changes the picture, undo brings it back, and a reload finds everything", async ({ page }) => {
+  await openBench(page);
+  const first = await pixels(picture(page));
+  await piece(page, "Diffusion").click();
+  const strength = page.getByRole("textbox", { name: "Strength, × measured" });
+  await strength.fill("2.6");
+  await strength.press("Enter");
+  await settled(page);
+  const more = await pixels(picture(page));
+  expect(more.hash).not.toBe(first.hash);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(first.hash);
+  await page.getByRole("button", { name: "Redo" }).click();
+  await settled(page);
+  await piece(page, "Glow").click();
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  await page.reload();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(more.hash);
+  await expect(page.getByRole("heading", { name: "Glow" })).toBeVisible();
+  await page.getByRole("button", { name: "Versions (1)" }).click();
+  await page.getByRole("button", { name: "Return to it" }).click();
+  await page.keyboard.press("Escape");
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(first.hash);
+});
+
+test("comparing: held, wiped, and the matte of a key", async ({ page }) => {
+  await openBench(page);
+  await piece(page, "Streak").click();
+  await settled(page);
+  const shown = await pixels(picture(page));
+  await page.keyboard.down("Shift+W");
+  const without = page.locator("canvas[data-picture=without]");
+  await expect(without).toHaveAttribute("data-divide", "1");
+  expect((await pixels(without)).hash).not.toBe(shown.hash);
+  await page.keyboard.up("w");
+  await expect(without).toHaveCount(0);
+  await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "the path" }).nth(1).click();
+  await expect(page.getByRole("slider", { name: "Edge of the wipe" })).toBeVisible();
+  await page.keyboard.press("e");
+  await page.getByRole("button", { name: "Show the matte" }).click();
+  await settled(page);
+  const matte = await pixels(picture(page));
+  expect(matte.mean).toBeLessThan(shown.mean / 3);
+  expect(matte.mean).toBeGreaterThan(0.01);
+});
+
+test("elements are reordered by keyboard and by drag, added from the drawer and removed", async ({ page }) => {
+  await openBench(page, "TL-030");
+  const order = () => page.getByRole("list", { name: "Elements in the order light meets them" }).getByRole("button").evaluateAll((all) => all.map((node) => node.getAttribute("aria-label")!.split(",")[0]));
+  const before = await order();
+  expect(before.slice(0, 2)).toEqual(["Diffusion", "Distortion"]);
+  await piece(page, "Diffusion").click();
+  await page.keyboard.press("Alt+ArrowRight");
+  expect((await order()).slice(0, 2)).toEqual(["Distortion", "Diffusion"]);
+  await page.keyboard.press("Alt+ArrowLeft");
+  expect(await order()).toEqual(before);
+  const from = (await piece(page, "Vignette").boundingBox())!;
+  const to = (await piece(page, "Diffusion").boundingBox())!;
+  await page.mouse.move(from.x + 20, from.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(from.x - 30, from.y + 30, { steps: 4 });
+  await page.mouse.move(to.x + 20, to.y + 30, { steps: 12 });
+  await page.mouse.up();
+  await expect.poll(async () => (await order()).indexOf("Vignette")).toBe(0);
+  await expect(page.getByLabel("Order that light could not take").first()).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  expect(await order()).toEqual(before);
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Streak", exact: true }).click();
+  expect(await order()).toContain("Streak");
+  await page.keyboard.press("Delete");
+  expect(await order()).toEqual(before);
+});
+
+test("frames are scrubbed, zoom is exact, and light is told under the cursor", async ({ page }) => {
+  await openBench(page);
+  const first = await pixels(picture(page));
+  await page.keyboard.press("ArrowRight");
+  await expect(page).toHaveURL(/frame=10/);
+  await settled(page);
+  expect((await pixels(picture(page))).hash).not.toBe(first.hash);
+  await page.getByRole("button", { name: "2:1" }).click();
+  const box = (await picture(page).boundingBox())!;
+  expect(box.width).toBeCloseTo(2560, 0);
+  await page.mouse.move(450, 350);
+  await expect(page.getByLabel("Light under the cursor")).toHaveText(/stops\s+[−\d].*code\s+\d+\s+\d+\s+\d+/);
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Keyboard" })).toBeVisible();
+});
+
+test("a moving slider is followed by the proxy, newest only", async ({ page }) => {
+  await openBench(page);
+  await piece(page, "Diffusion").click();
+  await settled(page);
+  const times = await page.evaluate(async () => {
+    const slider = document.querySelector<HTMLInputElement>("input[aria-label=Strength]")!;
+    const canvas = document.querySelector<HTMLCanvasElement>("canvas[data-picture=picture]")!;
+    const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")!.set!;
+    const taken: number[] = [];
+    for (let i = 0; i < 24; i++) {
+      const begun = performance.now();
+      const serial = canvas.dataset.serial;
+      set.call(slider, String(0.5 + i * 0.06));
+      slider.dispatchEvent(new Event("input", { bubbles: true }));
+      while (canvas.dataset.serial === serial && performance.now() - begun < 5000) await new Promise((done) => setTimeout(done, 2));
+      taken.push(performance.now() - begun);
+    }
+    return { taken: taken.sort((a, b) => a - b), divide: canvas.dataset.divide };
+  });
+  console.log(`from input to picture: median ${times.taken[12]!.toFixed(0)} ms, p95 ${times.taken[22]!.toFixed(0)} ms`);
+  expect(times.taken.at(-1)).toBeLessThan(5000);
+  await settled(page);
+});
