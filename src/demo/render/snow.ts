@@ -35,7 +35,7 @@ export function drawSnow(scene: Scene, snow: Snowfall, lamps: Lamp[], frame: num
     const z = wrap(r(5) * snow.reach[2] + snow.wind[2] * time, snow.reach[2]) + 0.5;
     const here: Vec = [x, y, z];
     const start = project(scene, here, width, height);
-    if (start.depth < 0.4 || start.x < -60 || start.x > width + 60 || start.y < -60 || start.y > height + 60) continue;
+    if (start.depth < 1 || start.x < -60 || start.x > width + 60 || start.y < -60 || start.y > height + 60) continue;
     const cell = Math.min(height - 1, Math.max(0, Math.floor(start.y))) * width + Math.min(width - 1, Math.max(0, Math.floor(start.x)));
     if (depth[cell]! < start.depth) continue;
     const end = project(scene, [x + snow.wind[0] * SHUTTER, y - speed * SHUTTER, z], width, height);
@@ -52,7 +52,7 @@ export function drawSnow(scene: Scene, snow: Snowfall, lamps: Lamp[], frame: num
     const blur = (snow.pupil * Math.abs(start.depth - snow.focus) * pixels) / (start.depth * snow.focus);
     const spread = Math.hypot(radius, blur) * 0.55;
     const streak = Math.hypot(end.x - start.x, end.y - start.y);
-    const steps = Math.max(1, Math.min(24, Math.ceil(streak / Math.max(spread, 0.6))));
+    const steps = Math.max(1, Math.min(10, Math.ceil(streak / Math.max(spread, 0.6))));
     const area = Math.PI * radius * radius;
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;

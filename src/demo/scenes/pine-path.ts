@@ -249,7 +249,7 @@ export const pinePath: Shot = {
   // Everything but the sign is out of focus, and is traced at half size.
   plates: (width, height) => createPlates(width >> 1, height >> 1, GROUPS, width * height),
   trace(plates, y0, y1) {
-    tracePlates(scene, plates, { samples: 8, pupil: PUPIL, focus: FOCUS }, y0, y1);
+    tracePlates(scene, plates, { samples: 6, pupil: PUPIL, focus: FOCUS }, y0, y1);
     paintSign(plates, y0 * 2, y1 * 2);
   },
   frame(plates: Plates, number, picture, depth) {
