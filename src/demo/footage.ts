@@ -23,6 +23,7 @@ export async function makeShot(shot: Shot, folder: string, size: { width: number
   const frames: Task[] = missing.map((number) => ({ kind: "frame", number, path: frameFile(folder, shot.id, number) }));
   const workers = Array.from({ length: threads }, () => new Worker(program, { workerData: { shotId: shot.id, plates, ...size } }));
   // Plates and frames are about equal work, which is what the progress counts.
+  const whole = 2 * frames.length;
   const weight = { trace: frames.length / traces.length, frame: 1 };
   let done = 0;
   const perform = (tasks: Task[]) =>
@@ -39,7 +40,7 @@ export async function makeShot(shot: Shot, folder: string, size: { width: number
               }
               worker.postMessage(task);
               done += weight[task.kind];
-              progress(Math.min(done, 2 * frames.length), 2 * frames.length);
+              progress(Math.min(done, whole), whole);
             };
             worker.on("message", next).on("error", reject);
             next();

@@ -37,13 +37,18 @@ export function blurTaps(variance: number, fourth = 0): number[] {
   return shape.map((tap, i) => tap * (a + b * i * i + c * i ** 4));
 }
 
-function direction(level: number, ratio: number): Direction {
-  // `ratio` is the variance wanted over the variance of a level's blurs; the pyramid's own filters take 5/6 of a cell squared.
-  const own = (5 / 6) * (1 - 4 ** -level);
-  const narrow = Math.max((NARROW + own) * ratio - own, 0.05);
+/** Variance that reducing to a level and expanding from it take by themselves, in the level's cells squared. */
+const own = (level: number) => (5 / 6) * (1 - 4 ** -level);
+/** The least variance a blur is given: a sharper one would be none. */
+const LEAST = 0.05;
+
+/** A direction at a level, whose narrow and wide blurs have these variances in all, px squared. */
+function direction(level: number, narrow: number, wide: number): Direction {
+  const cell = 4 ** level;
   // Fourth cumulant of the reducing and expanding filters (each -5/8 at its level), given back by the narrow blur.
   const fourth = (1 - 16 ** -level) / 12;
-  return { level, narrow: blurTaps(narrow, fourth), wide: blurTaps(WIDE * ratio) };
+  const first = Math.max(narrow / cell - own(level), LEAST);
+  return { level, narrow: blurTaps(first, fourth), wide: blurTaps(Math.max((wide - narrow) / cell, LEAST)) };
 }
 
 /**
@@ -53,13 +58,13 @@ function direction(level: number, ratio: number): Direction {
 export function levels(count: number, stretch: number): Level[] {
   const shift = Math.round(Math.log2(stretch));
   return Array.from({ length: count }, (_, k) => {
-    const y = Math.max(0, k + Math.min(0, shift));
-    const x = Math.max(0, k - Math.max(0, shift));
-    const reference = Math.max(x, y) === y ? "y" : "x";
-    // A sigma of s pixels in y is s / stretch pixels in x.
-    const ratioX = reference === "y" ? 4 ** (y - x) / stretch ** 2 : 1;
-    const ratioY = reference === "x" ? 4 ** (x - y) * stretch ** 2 : 1;
-    return { x: direction(x, Math.abs(ratioX - 1) < 1e-3 ? 1 : ratioX), y: direction(y, Math.abs(ratioY - 1) < 1e-3 ? 1 : ratioY) };
+    const [x, y] = [Math.max(0, k - Math.max(0, shift)), Math.max(0, k + Math.min(0, shift))];
+    // Variances follow from the direction that is halved k times; the other's are those on the same plane.
+    const narrow = (NARROW + own(k)) * 4 ** k;
+    const wide = narrow + WIDE * 4 ** k;
+    const squareX = shift < 0 ? 1 : stretch ** 2;
+    const squareY = shift < 0 ? stretch ** -2 : 1;
+    return { x: direction(x, narrow / squareX, wide / squareX), y: direction(y, narrow / squareY, wide / squareY) };
   });
 }
 

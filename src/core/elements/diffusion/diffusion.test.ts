@@ -96,3 +96,9 @@ test("strength scales the scattered light, and the transmission's stops", () => 
   expect(Math.log2(seen(1, false))).toBeCloseTo(-0.28, 2);
   expect(Math.log2(seen(2, false))).toBeCloseTo(-0.56, 2);
 });
+
+test("on squeezed footage the spread is round on the scene: half as wide as high in pixels", () => {
+  const squeezed = { ...look, camera: { ...look.camera, squeeze: 2 } };
+  const out = through(squeezed, impulse(width, height, cx, cy, 1000), { profiles: [filterOf(spreads["exponential core, power tail"]!)] });
+  for (const r of [4, 8, 16, 32]) expect(Math.abs(Math.log10(at(out, cx + r, cy) / at(out, cx, cy + 2 * r))), `${r} px`).toBeLessThan(0.05);
+});
