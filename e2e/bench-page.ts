@@ -2,15 +2,8 @@ import { expect, type Locator, type Page } from "@playwright/test";
 
 export const picture = (page: Page) => page.locator("canvas[data-picture=picture]");
 
-/** Waits until the full picture is shown and has not been replaced for a moment. */
-export async function settled(page: Page): Promise<void> {
-  await expect(picture(page)).toHaveAttribute("data-divide", "1", { timeout: 60_000 });
-  await expect.poll(async () => {
-    const before = await picture(page).getAttribute("data-serial");
-    await page.waitForTimeout(450);
-    return before === (await picture(page).getAttribute("data-serial")) && (await picture(page).getAttribute("data-divide")) === "1";
-  }, { timeout: 60_000 }).toBe(true);
-}
+/** Waits until the newest picture is shown in full. */
+export const settled = (page: Page) => expect(page.getByRole("region", { name: "Picture" })).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
 
 /** The picture's pixels, as a hash and as a mean code value. */
 export const pixels = (canvas: Locator) =>

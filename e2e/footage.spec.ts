@@ -23,7 +23,7 @@ test("a PNG sequence is taken in as a shot, bad files refused by name; it is ren
   await page.goto("/footage");
   await page.getByLabel("Files to take in").setInputFiles(readdirSync(folder).map((name) => join(folder, name)));
   await expect(page.getByText("kiosk.####.png: 4 frames, 1 to 4")).toBeVisible();
-  await page.getByRole("button", { name: "Take in" }).click();
+  await page.getByRole("button", { name: "Take in", exact: true }).click();
   const refused = page.getByRole("region", { name: "What was found" }).getByRole("alert");
   await expect(refused).toContainText("kiosk.0004.png: cannot be read");
   await expect(refused).toContainText("remarks.txt: is of a kind that is not read");

@@ -5,6 +5,7 @@ import { lookSchema } from "../../core/look/look";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/profiles";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";
+import { numberOption, sizeOption } from "../options";
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!;
 const tenths = (ms: number) => Math.round(ms * 10) / 10;
@@ -74,14 +75,11 @@ function timer({ engine }: NodeEngine, width: number, height: number, runs: numb
 export function benchCommand(): Command {
   return new Command("bench")
     .description("Median milliseconds per element, of the reference chain, and of the copy of one frame")
-    .option("--size <WxH>", "frame size, px", "1920x1080")
-    .option("--threads <n>", "threads", "2")
-    .option("--runs <n>", "runs a median is taken over", "7")
-    .option("--json", "JSON only")
-    .action((options: { size: string; threads: string; runs: string }) => {
-      const [width, height] = options.size.split("x").map(Number) as [number, number];
-      const threads = Number(options.threads);
-      const runs = Number(options.runs);
+    .option("--size <WxH>", "frame size, px", sizeOption, { width: 1920, height: 1080 })
+    .option("--threads <n>", "threads", numberOption(1, 64, true), 2)
+    .option("--runs <n>", "runs a median is taken over", numberOption(1, 1000, true), 7)
+    .option("--json", "JSON on one line")
+    .action(({ size: { width, height }, threads, runs, json }: { size: { width: number; height: number }; threads: number; runs: number; json?: boolean }) => {
       const node = startEngine(threads);
       const time = timer(node, width, height, runs);
       const source = testFrame(width, height);
@@ -97,6 +95,6 @@ export function benchCommand(): Command {
       const chain = time(chainKinds, { kind: "display" });
       const proxy = timer(node, 960, 540, runs)(chainKinds, { kind: "display" });
       node.close();
-      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy }, null, 1));
+      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy }, null, json ? 0 : 1));
     });
 }

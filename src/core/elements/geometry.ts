@@ -39,9 +39,8 @@ function invertibleRadius({ k1, k2, k3 }: DistortionCoefficients, s: number): nu
 }
 
 /** Ideal place of a distorted point, by Newton's method, as the kernel does it. */
-export function undistorted(c: DistortionCoefficients, s: number, tx: number, ty: number): [number, number] {
+function undistorted(c: DistortionCoefficients, s: number, limit: number, tx: number, ty: number): [number, number] {
   let [u, v] = [tx, ty];
-  const limit = invertibleRadius(c, s);
   for (let i = 0; i < 8; i++) {
     const h = 1e-6;
     const [x, y] = distorted(c, s, u, v);
@@ -49,8 +48,10 @@ export function undistorted(c: DistortionCoefficients, s: number, tx: number, ty
     const [xv, yv] = distorted(c, s, u, v + h);
     const [a, b, d, e] = [(xu - x) / h, (xv - x) / h, (yu - y) / h, (yv - y) / h];
     const det = a * e - b * d;
-    u -= (e * (x - tx) - b * (y - ty)) / det;
-    v -= (a * (y - ty) - d * (x - tx)) / det;
+    const [du, dv] = [(e * (x - tx) - b * (y - ty)) / det, (a * (y - ty) - d * (x - tx)) / det];
+    u -= du;
+    v -= dv;
+    if (Math.abs(du) + Math.abs(dv) < 1e-9) break;
     if (!(Math.hypot(u, v) <= limit)) [u, v] = [(tx / Math.hypot(tx, ty)) * limit, (ty / Math.hypot(tx, ty)) * limit];
   }
   return [u, v];
@@ -62,20 +63,35 @@ const edgePoints = (n: number): [number, number][] =>
 /**
  * The factor on output coordinates that a fit asks for: `fill` shows no surround, `all` shows the whole source, `keep` is 1.
  */
-export function fitZoom(terms: GeometryTerms, geometry: FrameGeometry, focalLength: number): number {
-  const { coefficients, strength = 0, fit = "keep" } = terms;
+export function fitZoom({ coefficients, strength = 0, fit = "keep" }: GeometryTerms, geometry: FrameGeometry, focalLength: number): number {
   if (!coefficients || fit === "keep") return 1;
-  const halfX = ((geometry.width / 2) * geometry.pitchX) / focalLength;
-  const halfY = ((geometry.height / 2) * geometry.pitchY) / focalLength;
+  const { width, height, pitchX, pitchY } = geometry;
+  const key = JSON.stringify([coefficients, strength, fit, width * pitchX, height * pitchY, focalLength]);
+  let zoom = zooms.get(key);
+  if (zoom === undefined) {
+    if (zooms.size >= ZOOMS_KEPT) zooms.clear();
+    zoom = searchZoom(coefficients, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength);
+    zooms.set(key, zoom);
+  }
+  return zoom;
+}
+
+/** A zoom depends on the lens and the sensor alone, and is wanted for every frame. */
+const zooms = new Map<string, number>();
+const ZOOMS_KEPT = 64;
+
+/** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
+function searchZoom(coefficients: DistortionCoefficients, strength: number, fit: "fill" | "all", halfX: number, halfY: number): number {
+  const limit = invertibleRadius(coefficients, strength);
   const reach = (zoom: number) => {
-    const ratios = edgePoints(32).map(([x, y]) => {
-      const [u, v] = undistorted(coefficients, strength, x * halfX * zoom, y * halfY * zoom);
+    const ratios = edgePoints(16).map(([x, y]) => {
+      const [u, v] = undistorted(coefficients, strength, limit, x * halfX * zoom, y * halfY * zoom);
       return Math.max(Math.abs(u) / halfX, Math.abs(v) / halfY);
     });
     return fit === "fill" ? Math.max(...ratios) : Math.min(...ratios);
   };
   let [low, high] = [0.3, 3];
-  for (let i = 0; i < 40; i++) {
+  for (let i = 0; i < 30; i++) {
     const middle = (low + high) / 2;
     if (reach(middle) > 1) high = middle;
     else low = middle;

@@ -7,7 +7,7 @@ import { decodeImage } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import { loadImage } from "../../formats/formats";
-import { isLinearFile, type OutputDepth, RECIPE_ATTRIBUTE, writeFrame } from "./output";
+import { isLinearFile, type OutputDepth, writeFrame } from "./output";
 
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
 const ENGINE_VERSION = 1;
@@ -41,8 +41,7 @@ export function recipeOf({ look, cabinet, inEncoding, outEncoding, depth, scale 
 }
 
 /** Whether a file is there, whole (it was renamed into place) and made by this recipe. */
-export const isMadeBy = (path: string, recipe: string) =>
-  existsSync(path) && readFileSync(path).subarray(0, 1 << 16).includes(recipe) && readFileSync(path).includes(RECIPE_ATTRIBUTE);
+export const isMadeBy = (path: string, recipe: string) => existsSync(path) && readFileSync(path).includes(recipe);
 
 /** Changes a frame's size by area on the engine. */
 export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, key: string): Frame {

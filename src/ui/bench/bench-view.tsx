@@ -48,6 +48,21 @@ function useSaving(shot: ShotDetail): void {
     timer = setTimeout(save, SAVE_AFTER);
     return () => clearTimeout(timer);
   }, [look, shot.id, client, tell]);
+  // Leaving the shot or the page does not wait for the pause: what is not yet sent is sent at once.
+  useEffect(() => {
+    const send = () => {
+      const { look: last } = useBench.getState();
+      if (!last || last === saved.current) return;
+      saved.current = last;
+      client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look: last });
+      void api.saveLook(shot.id, last, true).then(() => tell({ saving: "saved" }));
+    };
+    window.addEventListener("pagehide", send);
+    return () => {
+      window.removeEventListener("pagehide", send);
+      send();
+    };
+  }, [shot.id, client, tell]);
 }
 
 function CompareBar() {

@@ -21,6 +21,7 @@ function Canvas({ picture, name, style }: { picture: Picture | null; name: strin
     node.getContext("2d", { alpha: false })!.putImageData(new ImageData(picture.pixels, picture.width, picture.height), 0, 0);
     node.dataset.serial = String(Number(node.dataset.serial ?? 0) + 1);
     node.dataset.divide = String(picture.divide);
+    node.dataset.milliseconds = picture.milliseconds.toFixed(0);
   }, [picture]);
   return <canvas ref={canvas} data-picture={name} aria-label={name === "picture" ? "The picture" : "The picture without"} role="img" className="absolute top-0 left-0 origin-top-left" style={style} />;
 }
@@ -106,7 +107,7 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const wipeName = wipe === "path" ? "without the path" : "without this element";
 
   return (
-    <div className="relative h-full min-h-0 overflow-hidden bg-[#101010]">
+    <section aria-label="Picture" aria-busy={shown.busy || (showWithout && without.busy)} className="relative h-full min-h-0 overflow-hidden bg-[#101010]">
       <div
         ref={area}
         className={`absolute inset-0 touch-none ${zoom === "fit" ? "" : "cursor-grab active:cursor-grabbing"}`}
@@ -151,6 +152,6 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
       <output aria-label="Light under the cursor" className="figures pointer-events-none absolute right-2 bottom-2 rounded bg-black/65 px-2 py-0.5 whitespace-pre">
         {values ? `${String(values.x).padStart(4)}, ${String(values.y).padStart(4)}   stops ${values.light ? values.light.map(stops).join(" ") : "  …"}   code ${values.code ? values.code.map((c) => String(c).padStart(3)).join(" ") : "…"}` : `${width} × ${height}   ${(scale * ratio * 100).toFixed(0)} %${shown.picture ? `   ${shown.picture.divide > 1 ? "proxy" : "full"} ${shown.picture.milliseconds.toFixed(0)} ms` : ""}`}
       </output>
-    </div>
+    </section>
   );
 }

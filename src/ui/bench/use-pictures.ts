@@ -22,11 +22,13 @@ interface Wanted {
 export interface Shown {
   picture: Picture | null;
   problem: string | null;
+  /** Whether a newer or fuller picture is on its way. */
+  busy: boolean;
 }
 
 /** Keeps one channel's picture current: a proxy at once, the full frame when nothing has moved for a moment. */
 export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Shown {
-  const [shown, setShown] = useState<Shown>({ picture: null, problem: null });
+  const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({ picture: null, problem: null, key: null });
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
@@ -36,7 +38,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     const ask = (divide: number) => {
       clearTimeout(retry.current);
       const order = { ...rest, look: look!, divide };
-      engine.show(channel, order, (picture) => setShown({ picture, problem: null }), (problem) => {
+      engine.show(channel, order, (picture) => setShown({ picture, problem: null, key }), (problem) => {
         setShown((before) => ({ ...before, problem }));
         // A frame of the demo may still be on its way.
         if (/still being computed/.test(problem)) retry.current = setTimeout(() => ask(divide), 1500);
@@ -51,5 +53,5 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     };
     // The key is the order, whole.
   }, [channel, key]); // eslint-disable-line react-hooks/exhaustive-deps
-  return shown;
+  return { ...shown, busy: shown.key !== key || shown.picture?.divide !== 1 };
 }

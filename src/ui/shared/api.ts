@@ -23,7 +23,8 @@ export const api = {
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
   changeShot: (id: string, change: Partial<Pick<Shot, "name" | "encoding" | "sensorWidth" | "sensorHeight">>) => call(`/api/shots/${id}`, json("PATCH", change)),
-  saveLook: (id: string, look: Look) => call(`/api/shots/${id}/look`, json("PUT", look)),
+  /** `leaving`: the request outlives the page. */
+  saveLook: (id: string, look: Look, leaving = false) => call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
   keepVersion: (id: string, look: Look, name?: string) => call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
   renameVersion: (id: string, version: number, name: string) => call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
   profiles: () => call<Profile[]>("/api/profiles"),

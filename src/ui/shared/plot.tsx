@@ -3,6 +3,8 @@ import type { Data, Layout } from "plotly.js";
 import { useEffect, useRef } from "react";
 import type { Response, Trace } from "@/core/elements/definition";
 
+/** ms */
+const REDRAW_AFTER = 120;
 const INK = "#c8c8c8";
 const GRID = "#3a3a3a";
 const COLOURS: Record<Trace["colour"], string> = { red: "#ff8d7a", green: "#8fd694", blue: "#8fb4ff", grey: "#e8e8e8" };
@@ -16,6 +18,7 @@ export interface Axis {
 /** A Plotly chart in the room's greys. Traces are Plotly's own. */
 export function Plot({ traces, x, y, height, label, layout = {} }: { traces: Data[]; x: Axis; y: Axis; height: number; label: string; layout?: Partial<Layout> }) {
   const place = useRef<HTMLDivElement>(null);
+  const drawn = useRef(false);
   useEffect(() => {
     const node = place.current;
     if (!node) return;
@@ -26,15 +29,19 @@ export function Plot({ traces, x, y, height, label, layout = {} }: { traces: Dat
       ...(logarithmic ? { dtick: 1, exponentformat: "power" as const } : {}),
       ...(range ? { range } : {}),
     });
-    void import("plotly.js-basic-dist-min").then(({ default: Plotly }) => {
+    // Drawn when its data rest: while a control moves, the picture comes first.
+    const draw = () => void import("plotly.js-basic-dist-min").then(({ default: Plotly }) => {
       if (gone) return;
+      drawn.current = true;
       void Plotly.react(node, traces, {
         height, margin: { l: 48, r: 10, t: 8, b: 38 }, paper_bgcolor: "transparent", plot_bgcolor: "transparent", showlegend: false,
         font: { family: "Archivo Variable, sans-serif", color: INK, size: 11 }, xaxis: axis(x), yaxis: axis(y), hovermode: "closest", ...layout,
       }, { displayModeBar: false, responsive: true });
     });
+    const timer = setTimeout(draw, drawn.current ? REDRAW_AFTER : 0);
     return () => {
       gone = true;
+      clearTimeout(timer);
     };
   });
   useEffect(() => {

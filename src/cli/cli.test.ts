@@ -1,0 +1,92 @@
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import sharp from "sharp";
+import { beforeAll, describe, expect, test } from "vitest";
+import { readExr } from "../formats/exr/read";
+
+const halo = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync("bin/halo", args, { encoding: "utf8" });
+  return { status, stdout, stderr };
+};
+
+const folder = mkdtempSync(join(tmpdir(), "halo-cli-"));
+const pattern = join(folder, "in.%04d.png");
+const render = (...more: string[]) => halo("render", "--look", "examples/first-light.json", "--in", pattern, ...more);
+const lastLine = (text: string) => JSON.parse(text.trim().split("\n").at(-1)!) as { frames: number; skipped: number; failed: { frame: number; reason: string }[] };
+
+beforeAll(async () => {
+  for (let frame = 1; frame <= 3; frame++) {
+    const data = Buffer.from(Array.from({ length: 80 * 45 * 3 }, (_, i) => (i * 5 + frame * 40) % 256));
+    await sharp(data, { raw: { width: 80, height: 45, channels: 3 } }).png().toFile(join(folder, `in.000${frame}.png`));
+  }
+  writeFileSync(join(folder, "in.0004.png"), "not a picture");
+});
+
+describe("render", () => {
+  test("writes frames that hold the recipe, leaves nothing half-written, and resumes without doing them again", () => {
+    const out = join(folder, "one", "out.%04d.exr");
+    const first = render("--out", out, "--frames", "1-2", "--threads", "2");
+    expect([first.status, lastLine(first.stdout)]).toMatchObject([0, { frames: 2, skipped: 0, failed: [] }]);
+    expect(readdirSync(join(folder, "one"))).toEqual(["out.0001.exr", "out.0002.exr"]);
+    const made = statSync(join(folder, "one", "out.0001.exr")).mtimeMs;
+    const second = render("--out", out, "--frames", "1-3", "--resume");
+    expect(lastLine(second.stdout)).toMatchObject({ frames: 3, skipped: 2 });
+    expect(statSync(join(folder, "one", "out.0001.exr")).mtimeMs).toBe(made);
+    const other = render("--out", out, "--frames", "1-1", "--resume", "--scale", "0.5");
+    expect(lastLine(other.stdout).skipped).toBe(0);
+    expect(readExr("out.0001.exr", readFileSync(join(folder, "one", "out.0001.exr"))).width).toBe(40);
+  });
+  test("the same bytes on one thread and on three", () => {
+    for (const threads of ["1", "3"]) render("--out", join(folder, `t${threads}`, "out.%04d.exr"), "--frames", "2-2", "--threads", threads);
+    expect(readFileSync(join(folder, "t1", "out.0002.exr")).equals(readFileSync(join(folder, "t3", "out.0002.exr")))).toBe(true);
+  });
+  test("a frame that cannot be read is named, the others are made, and the exit says so", () => {
+    const { status, stdout } = render("--out", join(folder, "part", "out.%04d.tif"), "--frames", "3-4");
+    expect(status).toBe(1);
+    expect(lastLine(stdout)).toMatchObject({ frames: 1, failed: [{ frame: 4 }] });
+    expect(lastLine(stdout).failed[0]!.reason).toMatch(/^in\.0004\.png: cannot be read/);
+  });
+});
+
+describe("unusable input ends in 2 with one line that says what would be right", () => {
+  test.each([
+    [["render", "--look", "examples/first-light.json", "--in", "nowhere.exr", "--out", "o.exr"], /--in nowhere\.exr: there is no such file/],
+    [["render", "--look", "missing.json", "--in", "a.exr", "--out", "o.exr"], /missing\.json: there is no such file/],
+    [["render", "--look", "package.json", "--in", "a.exr", "--out", "o.exr"], /package\.json: /],
+    [["render", "--look", "examples/first-light.json", "--in", "a.exr", "--out", "o.exr", "--in-encoding", "pretty"], /there are linear-ap1, linear-rec709/],
+    [["inspect", "nowhere.%04d.exr"], /there is no such sequence/],
+    [["schema", "hat"], /there are look, lens, filter/],
+    [["bench", "--size", "wide"], /WIDTHxHEIGHT/],
+    [["gleam"], /unknown command/],
+  ])("halo %j", (args, says) => {
+    const { status, stderr } = halo(...args);
+    expect(status).toBe(2);
+    expect(stderr.trim().split("\n").length).toBeLessThan(3);
+    expect(stderr).toMatch(says);
+  });
+  test("every problem of a look, with its path", () => {
+    const look = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as { elements: { strength: number }[]; lens: { stop: number } };
+    look.elements[0]!.strength = 99;
+    look.lens.stop = -2;
+    writeFileSync(join(folder, "bad.json"), JSON.stringify(look));
+    const { status, stdout } = halo("check", join(folder, "bad.json"));
+    expect(status).toBe(2);
+    expect(stdout).toMatch(/elements\.0\.strength/);
+    expect(stdout).toMatch(/lens\.stop/);
+  });
+});
+
+test("elements, encodings and formats are arrays whose entries have a kind or a name", () => {
+  for (const [command, key] of [["elements", "kind"], ["encodings", "name"], ["formats", "name"]] as const) {
+    const rows = JSON.parse(halo(command, "--json").stdout) as Record<string, unknown>[];
+    expect(rows.length).toBeGreaterThan(3);
+    expect(rows.every((row) => typeof row[key] === "string")).toBe(true);
+  }
+});
+
+test("inspect tells a sequence's frames, size and likely encoding", () => {
+  const report = JSON.parse(halo("inspect", pattern, "--json").stdout) as Record<string, unknown>;
+  expect(report).toMatchObject({ format: "PNG", width: 80, height: 45, frames: 4, first: 1, last: 4, gaps: [], encoding: { guessed: "srgb" } });
+});
