@@ -194,7 +194,7 @@ function paintSign(plates: Plates, y0: number, y1: number): void {
 /** Flame luminance, working light: 270 times mid-grey; lantern half size, m. */
 const FLAME_LIGHT = 48;
 const LANTERN_HALF = [0.021, 0.028] as const;
-const PUPIL_POINTS = 640;
+const PUPIL_POINTS = 960;
 
 /** Draws a lantern through the whole pupil, so that its disc is cut by what stands in front of it. */
 function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, width: number, height: number, signBox: { x0: number; x1: number; y0: number; y1: number }): void {
@@ -221,7 +221,7 @@ function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, wid
     const sy = y + v * blur + (random(92, i) - 0.5) * 2 * LANTERN_HALF[1] * (pixels / depth);
     if (sx > signBox.x0 && sx < signBox.x1 && sy > signBox.y0 && sy < signBox.y1) continue;
     // Clean glass still has a slightly brighter rim.
-    splat(picture, width, height, sx, sy, Math.max(0.8, blur * 0.085), light, (area / PUPIL_POINTS) * (0.9 + 0.2 * r * r));
+    splat(picture, width, height, sx, sy, Math.max(1.1, blur * 0.11), light, (area / PUPIL_POINTS) * (0.9 + 0.2 * r * r));
   }
 }
 

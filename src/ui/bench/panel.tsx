@@ -42,7 +42,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </button>
       </header>
       <p className="text-quiet">{definition.summary}</p>
-      <NumberField label="Strength" help={definition.strengthLaw} unit="× measured" value={element.strength} min={0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
+      <NumberField label="Strength" help={definition.strengthLaw} unit="×" value={element.strength} min={0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
       <NumberField label="Mix" help="How much of the result is laid over what came in." unit="" value={element.mix} min={0} max={1} step={0.01} reset={1} onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))} />
       {cautions.map((caution) => (
         <p key={caution} className="border-l-2 border-warning pl-2 text-warning">
