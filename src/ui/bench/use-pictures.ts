@@ -3,10 +3,13 @@ import type { Look } from "@/core/look/look";
 import type { Output } from "@/core/engine/compile";
 import { browserEngine, type Picture } from "../engine/engine";
 
-/** Time a control must rest before the full picture is made, ms. */
-const REST = 180;
+/** Time a control must rest before the half-size picture, and before the full one, ms. */
+const HALF_REST = 90;
+const REST = 200;
 /** Frames at least this wide are shown smaller while a control moves. */
 const PROXY_ABOVE = 960;
+/** Where the half-size proxy would take the engine longer than this (ms), a quarter-size one follows the hand. */
+const SLOW = 40;
 
 interface Wanted {
   look: Look | null;
@@ -29,6 +32,8 @@ export interface Shown {
 /** Keeps one channel's picture current: a proxy at once, the full frame when nothing has moved for a moment. */
 export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Shown {
   const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({ picture: null, problem: null, key: null });
+  /** What a half-size proxy takes, by the last proxy made, ms. */
+  const pace = useRef(0);
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
@@ -38,16 +43,22 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     const ask = (divide: number) => {
       clearTimeout(retry.current);
       const order = { ...rest, look: look!, divide };
-      engine.show(channel, order, (picture) => setShown({ picture, problem: null, key }), (problem) => {
+      engine.show(channel, order, (picture) => {
+        if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
+        setShown({ picture, problem: null, key });
+      }, (problem) => {
         setShown((before) => ({ ...before, problem }));
         // A frame of the demo may still be on its way.
         if (/still being computed/.test(problem)) retry.current = setTimeout(() => ask(divide), 1500);
       });
     };
     const proxy = width > PROXY_ABOVE;
-    ask(proxy ? 2 : 1);
+    const first = proxy ? (pace.current > SLOW ? 4 : 2) : 1;
+    ask(first);
+    const half = first === 4 && !quick ? setTimeout(() => ask(2), HALF_REST) : undefined;
     const timer = proxy && !quick ? setTimeout(() => ask(1), REST) : undefined;
     return () => {
+      clearTimeout(half);
       clearTimeout(timer);
       clearTimeout(retry.current);
     };
