@@ -79,12 +79,12 @@ export function encodeFrame({ width, height, data }: Frame, encoding: Encoding):
   return { width, height, data: out };
 }
 
-/** Float code values to whole numbers, rounded to nearest, held in range. */
+/** Float code values to whole numbers, rounded to nearest in 32-bit arithmetic as the kernel does it, held in range. */
 export function quantise(data: Float32Array, depth: "u8" | "u16"): Uint8Array | Uint16Array {
   const top = depth === "u8" ? 255 : 65535;
   const out = depth === "u8" ? new Uint8Array(data.length) : new Uint16Array(data.length);
   for (let i = 0; i < data.length; i++) {
-    const value = data[i]! * top + 0.5;
+    const value = Math.fround(Math.fround(data[i]! * top) + 0.5);
     out[i] = value <= 0 ? 0 : value >= top ? top : value;
   }
   return out;

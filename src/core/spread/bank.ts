@@ -1,4 +1,5 @@
 import { apply, invert, type Matrix3 } from "../maths/matrix";
+import { steady } from "../maths/steady";
 
 /**
  * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how it is
@@ -30,7 +31,7 @@ export interface Level {
  * that makes sum and both moments exact. Matching the fourth is what keeps spreads round: a Gaussian alone is.
  */
 export function blurTaps(variance: number, fourth = 0): number[] {
-  const shape = [0, 1, 2, 3, 4].map((i) => Math.exp((-i * i) / (2 * Math.max(variance, 0.08))));
+  const shape = [0, 1, 2, 3, 4].map((i) => steady(Math.exp((-i * i) / (2 * Math.max(variance, 0.08)))));
   const moment = (power: number) => shape.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * i ** power, 0);
   const system: Matrix3 = [moment(0), moment(2), moment(4), moment(2), moment(4), moment(6), moment(4), moment(6), moment(8)];
   const [a, b, c] = apply(invert(system), [1, variance, 3 * variance ** 2 + fourth]);

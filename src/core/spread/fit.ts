@@ -1,3 +1,4 @@
+import { steady } from "../maths/steady";
 import { levels, members, type Level, type Member } from "./bank";
 
 /** Distances below this (px) belong to the unscattered light. */
@@ -87,7 +88,7 @@ function solve(a: number[][], b: number[]): number[] {
 }
 
 /** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */
-const radial = (member: Member, r: number, angle: number, stretch: number) => member.at((r * Math.cos(angle)) / stretch, r * Math.sin(angle));
+const radial = (member: Member, r: number, angle: number, stretch: number) => member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
 
 /** The level count whose widest member reaches across a frame of `height` px. */
 export const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 1);
@@ -112,11 +113,11 @@ function bankFor(count: number, stretch: number) {
 export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
   const { bank, members: all } = bankFor(levelsFor(height), stretch);
   const total = integrate(profile, reach);
-  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => FIT_FROM * (Math.max(height * 0.75, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1)));
+  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => steady(FIT_FROM * (Math.max(height * 0.75, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))));
   const distances = DIRECTIONS.flatMap(() => radii);
   const angles = DIRECTIONS.flatMap((angle) => radii.map(() => angle));
   // Pixels are `stretch` wide, so the sum over pixels of a unit-sum kernel is 1 / stretch of its integral on the plane.
-  const wanted = distances.map((r) => (profile(r) / total) * stretch);
+  const wanted = distances.map((r) => steady((profile(r) / total) * stretch));
   const brightest = Math.max(...wanted);
   const used = distances.flatMap((_, i) => (wanted[i]! > brightest * 10 ** -FIT_DECADES ? [i] : []));
   const responses = all.map((member) => used.map((i) => radial(member, distances[i]!, angles[i]!, stretch)));
