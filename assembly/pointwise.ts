@@ -6,6 +6,7 @@
 
 import { keyFraction } from "./key";
 import { grainRow } from "./noise";
+import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { add, exp2, mul, pow, splat, sub, withAlpha } from "./simd";
 
 const MATRIX: i32 = 1;
@@ -20,6 +21,11 @@ const MIX: i32 = 9;
 const MATTE: i32 = 10;
 const SCRUB: i32 = 11;
 const DIFFERENCE: i32 = 12;
+const CURVES: i32 = 13;
+const LINE: i32 = 14;
+const CUBE: i32 = 15;
+const CLAMP: i32 = 16;
+const OFFSET: i32 = 17;
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 function matrixRow(row: usize, width: i32, p: usize): void {
@@ -274,6 +280,11 @@ export function pointwise(
       else if (kind == MATTE) matteRow(row, width, p);
       else if (kind == SCRUB) scrubRow(row, width);
       else if (kind == DIFFERENCE) differenceRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == CURVES) curvesRow(row, width, p);
+      else if (kind == LINE) lineRow(row, width, p);
+      else if (kind == CUBE) cubeRow(row, width, p);
+      else if (kind == CLAMP) clampRow(row, width, p);
+      else if (kind == OFFSET) offsetRow(row, width, p);
       else if (kind == QUANTISE) {
         quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
         quantised = true;

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import type { z } from "zod";
+import { madeEncodingSchema } from "../core/colour/made";
 import { lookSchema, problems, type Look } from "../core/look/look";
 import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles";
 import { UsageError } from "./options";
@@ -7,13 +8,16 @@ import { UsageError } from "./options";
 /** Files above this are not looks or profiles. */
 const LARGEST_JSON = 16 * 2 ** 20;
 
-export function readJson(path: string): unknown {
-  let text: string;
+export function readText(path: string): string {
   try {
-    text = readFileSync(path, "utf8");
+    return readFileSync(path, "utf8");
   } catch (error) {
     throw new UsageError(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : "cannot be opened"}`);
   }
+}
+
+export function readJson(path: string): unknown {
+  const text = readText(path);
   if (text.length > LARGEST_JSON) throw new UsageError(`${path}: is larger than 16 MiB, which no look or profile is`);
   try {
     return JSON.parse(text);
@@ -22,10 +26,12 @@ export function readJson(path: string): unknown {
   }
 }
 
+/** Kinds of JSON files, by the name `schema` takes. */
 export const SCHEMAS: Record<string, { format: string; schema: z.ZodType }> = {
   look: { format: "pale-halo-look", schema: lookSchema },
   lens: { format: "pale-halo-lens", schema: lensSchema },
   filter: { format: "pale-halo-filter", schema: filterSchema },
+  encoding: { format: "pale-halo-encoding", schema: madeEncodingSchema },
 };
 
 export function schemaFor(path: string, value: unknown): z.ZodType {

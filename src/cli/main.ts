@@ -1,6 +1,7 @@
 import { Command, CommanderError } from "commander";
 import { FileError } from "../formats/error";
 import { benchCommand } from "./commands/bench";
+import { convertCommand } from "./commands/convert";
 import { demoFootageCommand } from "./commands/demo-footage";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
@@ -15,7 +16,7 @@ const UNUSABLE = 2;
 process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
 const program = new Command("halo").description("Measured lens and filter character on footage, in scene-linear light.");
-for (const command of [renderCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
+for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
 for (const command of [program, ...program.commands]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
 
 try {

@@ -1,5 +1,4 @@
 import { InvalidArgumentError } from "commander";
-import { ENCODING_NAMES, type EncodingName } from "../core/colour/encodings";
 
 /** Unusable input or options: exit code 2, one line. */
 export class UsageError extends Error {}
@@ -22,12 +21,6 @@ export function framesOption(value: string): { first: number; last: number } {
   const last = Number(found?.[2] ?? first);
   if (!found || last < first) throw new InvalidArgumentError("write frames as FIRST-LAST, for example 1-24.");
   return { first, last };
-}
-
-export function encodingOption(value: string): EncodingName {
-  const found = ENCODING_NAMES.find((name) => name === value);
-  if (!found) throw new InvalidArgumentError(`there is no encoding “${value}”; there are ${ENCODING_NAMES.join(", ")}.`);
-  return found;
 }
 
 export const collect = (value: string, before: string[] = []) => [...before, value];

@@ -16,7 +16,7 @@ parentPort!.on("message", async (task: Task) => {
   if (task.kind === "trace") shot.trace(plates, task.y0, task.y1);
   else {
     shot.frame(plates, task.number, picture, depth);
-    const bytes = await writeExr(width, height, picture, { depth: "half", z: depth, framesPerSecond: 24, text: { owner: "Tarn Line", comments: `${shotId} ${shot.name}, computed` } });
+    const bytes = await writeExr({ width, height, data: picture, z: depth }, { depth: "half", framesPerSecond: 24, text: { owner: "Tarn Line", comments: `${shotId} ${shot.name}, computed` } });
     await writeFile(`${task.path}.part`, bytes);
     await rename(`${task.path}.part`, task.path);
   }

@@ -1,45 +1,104 @@
-import { readFile } from "node:fs/promises";
+import { open, readFile, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import type { RawImage } from "../core/image/image";
+import type { Depth } from "../core/image/image";
+import { readDpx, writeDpx } from "./dpx/dpx";
 import { FileError } from "./error";
+import { WRITTEN as EXR_COMPRESSIONS, type WrittenCompression } from "./exr/compression";
 import { readExr } from "./exr/read";
-import { readRaster } from "./raster/raster";
+import { writeExr } from "./exr/write";
+import type { Choice, Decoded, Picture, WriteOptions } from "./format";
+import { readRaster, writeJpeg, writePng } from "./raster/raster";
+import { writeTiff } from "./tiff/tiff";
+import { readY4m, readY4mHeader, y4mFrame, y4mFrameAt, y4mFrames, y4mHead } from "./y4m/y4m";
 
 export interface Format {
   name: string;
   extensions: string[];
-  read: string[];
-  write: string[];
+  read: Depth[];
+  /** The first is what is written where nothing else is asked for. */
+  write: Depth[];
+  /** Compressions it can be written with, the usual one first. */
+  compressions: string[];
   note: string;
+  decode(file: string, bytes: Buffer, choice: Choice): Decoded | Promise<Decoded>;
+  encode(picture: Picture, options: WriteOptions): Buffer | Promise<Buffer>;
 }
 
 /** Every format there is: what is read, what is written. */
 export const FORMATS: Format[] = [
-  { name: "OpenEXR", extensions: [".exr"], read: ["half", "float"], write: ["half", "float"], note: "Scan lines; none, RLE, ZIPS, ZIP and PIZ read, ZIP written; R, G, B, A and Z; any data window" },
-  { name: "PNG", extensions: [".png"], read: ["8", "16"], write: ["8", "16"], note: "Grey, RGB, with or without alpha" },
-  { name: "TIFF", extensions: [".tif", ".tiff"], read: ["8", "16", "float"], write: ["16"], note: "Written with deflate" },
-  { name: "JPEG", extensions: [".jpg", ".jpeg"], read: ["8"], write: [], note: "Read only" },
+  {
+    name: "OpenEXR", extensions: [".exr"], read: ["half", "float"], write: ["half", "float"], compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
+    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGBA and Z",
+    decode: readExr,
+    encode: (picture, { depth, compression, ...rest }) => writeExr(picture, { ...rest, depth: depth === "float" ? "float" : "half", compression: compression as WrittenCompression | undefined, primaries: primariesOf(rest.tags?.chromaticities) }),
+  },
+  {
+    name: "DPX", extensions: [".dpx"], read: ["8", "10", "12", "16"], write: ["10", "8", "12", "16"], compressions: [],
+    note: "SMPTE 268M: luma, RGB, RGBA and ABGR, both byte orders, packed and filled A or B; written big-endian, filled A",
+    decode: readDpx, encode: (picture, options) => writeDpx(picture, { ...options, transfer: options.tags?.dpx?.transfer === 1 ? "printingDensity" : options.tags?.dpx?.transfer === 6 ? "bt709" : "userDefined" }),
+  },
+  { name: "PNG", extensions: [".png"], read: ["8", "16"], write: ["16", "8"], compressions: [], note: "Grey or RGB, with or without alpha; cICP, gAMA, sRGB and iCCP looked at; cICP written", decode: readRaster, encode: writePng },
+  { name: "TIFF", extensions: [".tif", ".tiff"], read: ["8", "16", "float"], write: ["16", "8", "float"], compressions: ["deflate", "none"], note: "Strips and tiles, the usual compressions; grey or RGB, with or without alpha", decode: readRaster, encode: writeTiff },
+  { name: "JPEG", extensions: [".jpg", ".jpeg"], read: ["8"], write: ["8"], compressions: [], note: "Written at quality 95 in full colour resolution", decode: readRaster, encode: writeJpeg },
+  {
+    name: "Y4M", extensions: [".y4m"], read: ["8", "10", "12", "16"], write: ["10", "8"], compressions: ["444", "420", "422"],
+    note: "YUV4MPEG2, progressive: 420, 422, 444 and mono; one file holds all frames",
+    decode: (file, bytes, { frame = 0 }) => readY4m(file, bytes, frame),
+    encode: (picture, options) => Buffer.concat([y4mHead(picture, y4mOptions(options)), y4mFrame(picture, y4mOptions(options))]),
+  },
 ];
 
+/** What of the general options a Y4M file takes; its compression names the chroma. */
+export const y4mOptions = ({ depth, compression = "444", framesPerSecond, tags }: WriteOptions) => ({
+  chroma: compression as "444", depth: depth === "8" ? ("8" as const) : ("10" as const), framesPerSecond, matrix: tags?.cicp?.primaries === 9 ? ("bt2020" as const) : undefined,
+});
+
+const primariesOf = (xy?: number[]) => (xy && xy.length === 8 ? { red: [xy[0]!, xy[1]!], green: [xy[2]!, xy[3]!], blue: [xy[4]!, xy[5]!], white: [xy[6]!, xy[7]!] } as const : undefined) as Parameters<typeof writeExr>[1]["primaries"];
+
+export const EXTENSIONS = FORMATS.flatMap(({ extensions }) => extensions);
 export const formatOf = (file: string) => FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
 
-/** Files above this are refused before they are read. */
-const LARGEST_FILE = 1.5 * 2 ** 30;
+/** Files above this are refused before they are read; movies are read a frame at a time. */
+export const LARGEST_FILE = 1.5 * 2 ** 30;
 
-export function readImage(file: string, bytes: Buffer): Promise<RawImage> {
+export async function readImage(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
+  const name = basename(file);
   const format = formatOf(file);
-  if (!format) return Promise.reject(new FileError(basename(file), `is of a kind that is not read; ${FORMATS.flatMap(({ extensions }) => extensions).join(", ")} are`));
-  if (!bytes.length) return Promise.reject(new FileError(basename(file), "is empty"));
-  return format.name === "OpenEXR" ? Promise.resolve().then(() => readExr(basename(file), bytes)) : readRaster(basename(file), bytes);
+  if (!format) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
+  if (!bytes.length) throw new FileError(name, "is empty");
+  return format.decode(name, bytes, choice);
 }
 
-export async function loadImage(path: string): Promise<RawImage> {
-  let bytes: Buffer;
+export async function loadImage(path: string, choice: Choice = {}): Promise<Decoded> {
+  const opened = <T>(work: Promise<T>) =>
+    work.catch((error: NodeJS.ErrnoException): never => {
+      throw error.code ? new FileError(path, error.code === "ENOENT" ? "there is no such file" : `cannot be opened (${error.code})`) : error;
+    });
+  const { size } = await opened(stat(path));
+  if (formatOf(path)?.name === "Y4M") return opened(loadY4m(path, size, choice.frame ?? 0));
+  if (size > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
+  return readImage(path, await opened(readFile(path)), choice);
+}
+
+const LONGEST_HEAD = 1024;
+
+/** One frame of a file that may be too large to hold: its first line, and that frame. */
+async function loadY4m(path: string, size: number, frame: number): Promise<Decoded> {
+  const name = basename(path);
+  const file = await open(path);
   try {
-    bytes = await readFile(path);
-  } catch (error) {
-    throw new FileError(path, (error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : `cannot be opened (${(error as NodeJS.ErrnoException).code})`);
+    const read = async (at: number, count: number) => {
+      const bytes = Buffer.alloc(Math.max(0, Math.min(count, size - at)));
+      await file.read(bytes, 0, bytes.length, at);
+      return bytes;
+    };
+    const head = await read(0, LONGEST_HEAD);
+    const header = readY4mHeader(name, head);
+    const frames = y4mFrames(header, size);
+    if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
+    const at = y4mFrameAt(header, frame);
+    return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), await read(at, header.frameBytes + LONGEST_HEAD)]), 0, frames);
+  } finally {
+    await file.close();
   }
-  if (bytes.length > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
-  return readImage(path, bytes);
 }

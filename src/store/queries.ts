@@ -2,7 +2,8 @@ import { and, asc, desc, eq, inArray, max } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
-import { footage, looks, productions, profiles, renders, type RenderState, shots, versions } from "./schema";
+import type { MadeEncoding } from "../core/colour/made";
+import { encodings, footage, looks, productions, profiles, renders, type RenderState, shots, tables, versions } from "./schema";
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
@@ -25,8 +26,26 @@ export async function addShot(db: Database, newFootage: typeof footage.$inferIns
   });
 }
 
-export const updateShot = (db: Database, id: string, change: Partial<Pick<Shot, "name" | "encoding" | "encodingReason" | "sensorWidth" | "sensorHeight" | "frameRate">>) =>
-  db.update(shots).set(change).where(eq(shots.id, id));
+export type ShotChange = Partial<Omit<Shot, "id" | "productionId" | "footageId" | "position" | "created">>;
+
+export const updateShots = (db: Database, ids: string[], change: ShotChange) => db.update(shots).set(change).where(inArray(shots.id, ids)).returning({ id: shots.id });
+
+export const findFootage = async (db: Database, id: string): Promise<Footage | undefined> => (await db.select().from(footage).where(eq(footage.id, id)))[0];
+
+export const listEncodings = (db: Database) => db.select().from(encodings).orderBy(asc(encodings.name));
+
+export const putEncoding = (db: Database, body: MadeEncoding) =>
+  db.insert(encodings).values({ id: body.id, name: body.name, body }).onConflictDoUpdate({ target: encodings.id, set: { name: body.name, body } });
+
+export const removeEncoding = (db: Database, id: string) => db.delete(encodings).where(eq(encodings.id, id));
+
+export const shotsIn = (db: Database, encoding: string) => db.select({ id: shots.id }).from(shots).where(eq(shots.encoding, encoding));
+
+export type ViewTable = typeof tables.$inferSelect;
+export const listTables = (db: Database) => db.select().from(tables).orderBy(asc(tables.name));
+
+export const putTable = (db: Database, values: typeof tables.$inferInsert) =>
+  db.insert(tables).values(values).onConflictDoUpdate({ target: tables.id, set: { name: values.name, file: values.file, text: values.text } });
 
 export async function lookOf(db: Database, shotId: string): Promise<Look | undefined> {
   const [row] = await db.select().from(looks).where(eq(looks.shotId, shotId));

@@ -1,5 +1,5 @@
-import { integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
-import type { EncodingName } from "../core/colour/encodings";
+import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import type { MadeEncoding } from "../core/colour/made";
 import type { Depth } from "../core/image/image";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
@@ -15,7 +15,7 @@ export const productions = pgTable("productions", {
 /** Frames as they came in; never modified. */
 export const footage = pgTable("footage", {
   id: text("id").primaryKey(),
-  /** Folder under the data root. */
+  /** Folder under the data root; an absolute one lies under a footage root and is used where it is. */
   folder: text("folder").notNull(),
   /** File name, with %04d where the frame number stands. */
   pattern: text("pattern").notNull(),
@@ -24,20 +24,42 @@ export const footage = pgTable("footage", {
   height: integer("height").notNull(),
   depth: text("depth").$type<Depth>().notNull(),
   format: text("format").notNull(),
+  channels: jsonb("channels").$type<string[]>().notNull().default([]),
+  /** What the files say, frames a second. */
+  framesPerSecond: real("frames_per_second"),
+  timeCode: text("time_code"),
+  /** Part and layer of files that hold several pictures. */
+  part: text("part"),
+  layer: text("layer"),
   created,
 });
+
+/** What stands in for a frame that is missing. */
+export const GAPS = ["hold", "black", "refuse"] as const;
+export type Gaps = (typeof GAPS)[number];
 
 export const shots = pgTable("shots", {
   id: text("id").primaryKey(),
   productionId: text("production_id").notNull().references(() => productions.id),
   footageId: text("footage_id").notNull().references(() => footage.id),
   name: text("name").notNull(),
-  encoding: text("encoding").$type<EncodingName>().notNull(),
+  /** Name of an encoding, or id of one the user made. */
+  encoding: text("encoding").notNull(),
   encodingReason: text("encoding_reason").notNull(),
   /** mm */
   sensorWidth: real("sensor_width").notNull(),
   sensorHeight: real("sensor_height").notNull(),
+  squeeze: real("squeeze").notNull().default(1),
+  /** The squeeze is already undone in the frames. */
+  desqueezed: boolean("desqueezed").notNull().default(false),
   frameRate: real("frame_rate").notNull().default(24),
+  /** First and last frame in use; the footage's own where left open. */
+  firstFrame: integer("first_frame"),
+  lastFrame: integer("last_frame"),
+  gaps: text("gaps").$type<Gaps>().notNull().default("hold"),
+  /** Name of the channel that holds depth, where it is not the usual one. */
+  depthChannel: text("depth_channel"),
+  notes: text("notes").notNull().default(""),
   position: integer("position").notNull().default(0),
   created,
 });
@@ -47,6 +69,23 @@ export const profiles = pgTable("profiles", {
   kind: text("kind").$type<"lens" | "filter">().notNull(),
   name: text("name").notNull(),
   body: jsonb("body").$type<Profile>().notNull(),
+  created,
+});
+
+/** Encodings the user made: a log curve with a matrix, or a table in its place. */
+export const encodings = pgTable("encodings", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  body: jsonb("body").$type<MadeEncoding>().notNull(),
+  created,
+});
+
+/** Tables a view can show light through: `.cube` or CLF files as they came. */
+export const tables = pgTable("tables", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  file: text("file").notNull(),
+  text: text("text").notNull(),
   created,
 });
 
@@ -78,8 +117,12 @@ export const renders = pgTable("renders", {
   shotId: text("shot_id").notNull().references(() => shots.id),
   versionName: text("version_name").notNull(),
   look: jsonb("look").$type<Look>().notNull(),
-  format: text("format").$type<"exr" | "png">().notNull(),
-  depth: text("depth").$type<"half" | "float" | "8" | "16">().notNull(),
+  /** Extension of the files, without its dot. */
+  format: text("format").notNull(),
+  depth: text("depth").$type<Depth>().notNull(),
+  compression: text("compression"),
+  /** Name of the encoding written; null for the look's view, or working light in EXR. */
+  encoding: text("encoding"),
   frames: jsonb("frames").$type<number[]>().notNull(),
   state: text("state").$type<RenderState>().notNull().default("queued"),
   done: integer("done").notNull().default(0),

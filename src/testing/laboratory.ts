@@ -3,6 +3,7 @@ import { compile, type Output } from "../core/engine/compile";
 import type { Frame } from "../core/engine/engine";
 import { type Look, lookSchema } from "../core/look/look";
 import { cabinetOf, type Profile } from "../core/profile/profiles";
+import type { Transform } from "../core/colour/transform/transform";
 import { demoProfiles } from "../demo/profiles";
 import { startEngine } from "../server/engine/engine";
 
@@ -18,19 +19,19 @@ export interface Setup {
   params?: Record<string, unknown>;
 }
 
-export function lookOf(elements: Setup[], lens: Partial<Look["lens"]> = {}, sensor = { width: 24.9, height: 14 }, view: Look["view"]["kind"] = "plain"): Look {
+export function lookOf(elements: Setup[], lens: Partial<Look["lens"]> = {}, sensor = { width: 24.9, height: 14 }, view: Look["view"]["kind"] | Partial<Look["view"]> = "plain"): Look {
   return lookSchema.parse({
     format: "pale-halo-look", version: 1, name: "Test", camera: { sensor },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2, ...lens },
     elements: elements.map((element, i) => ({ id: `e${i}`, ...element })),
-    view: { kind: view, display: "srgb" },
+    view: typeof view === "string" ? { kind: view, display: "srgb" } : view,
   });
 }
 
 /** Runs a look over a frame and returns working light. */
-export function through(look: Look, frame: Frame, options: { frame?: number; profiles?: Profile[]; output?: Output; on?: ReturnType<typeof startEngine> } = {}): Frame {
+export function through(look: Look, frame: Frame, options: { frame?: number; profiles?: Profile[]; tables?: [string, Transform][]; output?: Output; on?: ReturnType<typeof startEngine> } = {}): Frame {
   const { width, height } = frame;
-  const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])]);
+  const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])], options.tables);
   const plan = compile(look, cabinet, { width, height, frame: options.frame ?? 1, sourceKey: `test ${serial++}` }, options.output ?? { kind: "light" });
   const bytes = (options.on ?? bench).engine.run(plan, () => frame.data);
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };

@@ -1,40 +1,43 @@
-import { readFileSync, statSync } from "node:fs";
-import { basename } from "node:path";
+import { statSync } from "node:fs";
 import { Command } from "commander";
-import { formatOf, loadImage } from "../../formats/formats";
-import { readExr } from "../../formats/exr/read";
-import { rasterInfo } from "../../formats/raster/raster";
+import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/footage/encoding";
-import { fileOf, framesOf, gapsOf, isSequence, parsePattern } from "../../server/footage/sequence";
+import { isMovie, unpackMovie } from "../../server/footage/movie";
+import { gapsOf, isSequence } from "../../server/footage/sequence";
+import { loadFrame, openSource, placeOf } from "../../server/footage/source";
 import { UsageError } from "../options";
 
-async function describe(path: string) {
-  const format = formatOf(path);
-  const image = await loadImage(path);
-  const common = { format: format!.name, width: image.width, height: image.height, bytes: statSync(path).size, ...guessEncoding(image) };
-  if (format!.name !== "OpenEXR") {
-    const { depth, channels, compression } = await rasterInfo(basename(path), readFileSync(path));
-    return { ...common, depth, channels, ...(compression ? { compression } : {}) };
-  }
-  const { header } = readExr(basename(path), readFileSync(path));
-  const { channels, compression, dataWindow, displayWindow, chromaticities, framesPerSecond, text } = header;
-  return { ...common, ...guessEncoding({ ...image, header }), depth: image.pixels.depth, channels, compression, dataWindow, displayWindow, chromaticities, framesPerSecond, text };
+interface Options {
+  json?: boolean;
+  part?: string;
+  layer?: string;
 }
 
-export function inspectCommand(): Command {
-  return new Command("inspect")
+async function inspect(name: string, { json, part, layer }: Options): Promise<void> {
+  const movie = isMovie(name) ? await unpackMovie(name) : null;
+  try {
+    const source = openSource(movie?.y4m ?? name);
+    const { frames, pattern } = source;
+    if (!frames.length) throw new UsageError(`${name}: there is no such ${isSequence(pattern) ? "sequence" : "file"}`);
+    const image = await loadFrame(source, frames[0]!, { ...(part === undefined ? {} : { part }), ...(layer === undefined ? {} : { layer }) });
+    const { encoding, reason } = guessEncoding(image);
+    const { path } = placeOf(pattern, frames[0]!);
+    const { frames: inside, ...info } = image.info;
+    const several = isSequence(pattern) || (inside ?? 1) > 1;
+    const sequence = several ? { frames: frames.length, first: frames[0], last: frames.at(-1), gaps: gapsOf(frames) } : {};
+    const report = { file: name, format: movie ? "movie, through ffmpeg" : formatOf(path)!.name, bytes: statSync(movie ? name : path).size, ...info, ...(image.z ? { depthChannel: true } : {}), ...sequence, encoding: { guessed: encoding, reason } };
+    if (json) console.log(JSON.stringify(report));
+    else for (const [key, value] of Object.entries(report)) if (value !== undefined) console.log(`${key}: ${typeof value === "object" ? JSON.stringify(value) : value}`);
+  } finally {
+    movie?.remove();
+  }
+}
+
+export const inspectCommand = (): Command =>
+  new Command("inspect")
     .description("What a file or a sequence is")
     .argument("<file|pattern>")
     .option("--json", "JSON")
-    .action(async (name: string, { json }: { json?: boolean }) => {
-      const pattern = parsePattern(name);
-      const frames = framesOf(pattern);
-      if (!frames.length) throw new UsageError(`${name}: there is no such ${isSequence(pattern) ? "sequence" : "file"}`);
-      const found = await describe(fileOf(pattern, frames[0]!));
-      const { encoding, reason, ...rest } = found;
-      const sequence = isSequence(pattern) ? { frames: frames.length, first: frames[0], last: frames.at(-1), gaps: gapsOf(frames) } : {};
-      const report = { file: name, ...rest, ...sequence, encoding: { guessed: encoding, reason } };
-      if (json) console.log(JSON.stringify(report));
-      else for (const [key, value] of Object.entries(report)) if (value !== undefined) console.log(`${key}: ${typeof value === "object" ? JSON.stringify(value) : value}`);
-    });
-}
+    .option("--part <name>", "part of a file that holds several pictures")
+    .option("--layer <name>", "layer of the picture's channels")
+    .action(inspect);

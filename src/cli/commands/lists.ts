@@ -32,8 +32,8 @@ export const listCommands = (): Command[] => [
   table("elements", "Every element, with its parameters", elementRows, (row: ElementRow) =>
     [`${row.kind} (${row.station}): ${row.summary}`, ...row.parameters.map((p) => `    ${p.name}: ${"unit" in p && p.unit ? `${p.unit}, ` : ""}${"range" in p && p.range ? `${p.range.join(" to ")}, ` : ""}default ${JSON.stringify(p.default)}`)].join("\n"),
   ),
-  table("encodings", "Every encoding", () => ENCODINGS.map(({ name, label, displayReferred, primaries }) => ({ name, label, displayReferred, primaries })), (row: { name: string; label: string }) => `${row.name}: ${row.label}`),
-  table("formats", "Every format, what is read and what is written", () => FORMATS, (row: (typeof FORMATS)[number]) =>
+  table("encodings", "Every encoding", () => ENCODINGS.map(({ name, label, family, primaries }) => ({ name, label, family, primaries })), (row: { name: string; label: string }) => `${row.name}: ${row.label}`),
+  table("formats", "Every format, what is read and what is written", () => FORMATS.map(({ name, extensions, read, write, compressions, note }) => ({ name, extensions, read, write, compressions, note })), (row: (typeof FORMATS)[number]) =>
     `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.`,
   ),
 ];

@@ -100,6 +100,8 @@ function profileKey(profile: object | null): string {
   return key;
 }
 
+const viewKey = ({ view }: Look, { tables }: Cabinet) => `${JSON.stringify(view)} ${profileKey(tables.get(view.lut ?? "") ?? null)}`;
+
 /** A blend of an element's result with its input. */
 function mixed(builder: PlanBuilder, input: number, result: number, mix: number): number {
   if (mix === 1 || result === input) return result;
@@ -141,12 +143,12 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
     builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
   } else if (output.kind === "codes") {
-    const program = [...joined.program, ...viewOperations(look.view)];
-    builder.step(`${joined.recipe} codes ${JSON.stringify(look.view)}`, addProgram(builder, image, builder.buffer(), program));
+    const program = [...joined.program, ...viewOperations(look.view, cabinet.tables)];
+    builder.step(`${joined.recipe} codes ${viewKey(look, cabinet)}`, addProgram(builder, image, builder.buffer(), program));
   } else if (output.kind === "display") {
     const out = builder.buffer(request.width, request.height, 4);
-    const program = [...joined.program, ...displayOperations(look.view)];
-    builder.step(`${joined.recipe} display ${JSON.stringify(look.view)}`, addProgram(builder, image, out, program));
+    const program = [...joined.program, ...displayOperations(look.view, cabinet.tables)];
+    builder.step(`${joined.recipe} display ${viewKey(look, cabinet)}`, addProgram(builder, image, out, program));
   } else if (image === 0) {
     builder.step("light", addProgram(builder, 0, builder.buffer(), [scrubOperation]));
   }

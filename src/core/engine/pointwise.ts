@@ -1,4 +1,4 @@
-import type { Matrix3 } from "../maths/matrix";
+import type { Matrix3, Triple } from "../maths/matrix";
 import type { PlanBuilder } from "./plan";
 
 /**
@@ -18,6 +18,11 @@ const CODES = {
   matte: 10,
   scrub: 11,
   difference: 12,
+  curves: 13,
+  line: 14,
+  cube: 15,
+  clamp: 16,
+  offset: 17,
 } as const;
 
 export interface PointOperation {
@@ -65,7 +70,6 @@ export function addProgram(builder: PlanBuilder, input: number, output: number, 
 }
 
 
-
 /** A 3x3 matrix, row by row, on R, G, B; alpha passes. */
 export function matrixOperation(m: Matrix3): PointOperation {
   return { code: "matrix", floats: [m[0], m[3], m[6], 0, m[1], m[4], m[7], 0, m[2], m[5], m[8], 0] };
@@ -102,3 +106,54 @@ export function curveOperation(curve: (light: number) => number): PointOperation
   const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
   return { code: "curve", floats: [0, 0, 0, 0], integers: { 0: shift, 1: first, 2: last }, table, tableAt: 3 };
 }
+
+/** One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight to zero. */
+export function curvesOperation(curves: ((light: number) => number)[]): PointOperation {
+  const segments = 1 << CURVE_DETAIL;
+  const last = CURVE_OCTAVES * segments;
+  const branch = last + 1;
+  // For each channel: the value at zero, then the branch above zero, then the one below.
+  const table = new Float32Array(3 * (1 + 2 * branch));
+  curves.forEach((curve, c) => {
+    const at = c * (1 + 2 * branch);
+    table[at] = curve(0);
+    for (let i = 0; i <= last; i++) {
+      const light = 2 ** (Math.floor(i / segments) + CURVE_FIRST_EXPONENT) * (1 + (i % segments) / segments);
+      table[at + 1 + i] = finite(curve(light));
+      table[at + 1 + branch + i] = finite(curve(-light));
+    }
+  });
+  const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
+  return { code: "curves", floats: [0, 0, 0, 0], integers: { 0: 23 - CURVE_DETAIL, 1: first, 2: last }, table, tableAt: 3 };
+}
+
+const LARGEST_FLOAT = 3.4e38;
+const finite = (value: number) => Math.min(LARGEST_FLOAT, Math.max(-LARGEST_FLOAT, value || 0));
+
+interface Table {
+  size: number;
+  low: Triple;
+  high: Triple;
+  /** Interleaved RGB. */
+  table: Float32Array;
+}
+
+const domain = ({ size, low, high }: Table) => [...low, 0, ...high.map((top, c) => (size - 1) / (top - low[c]!)), 0];
+
+/** A table of RGB rows for each channel by itself, linear between entries, held outside its domain. */
+export function lineOperation(from: Table): PointOperation {
+  return { code: "line", floats: [...domain(from), 0, 0, 0, 0], integers: { 8: from.size }, table: from.table, tableAt: 9 };
+}
+
+/** A cube of colours, blue fastest, tetrahedral between entries, held outside its domain. */
+export function cubeOperation(from: Table): PointOperation {
+  return { code: "cube", floats: [...domain(from), 0, 0, 0, 0], integers: { 8: from.size }, table: from.table, tableAt: 9 };
+}
+
+export const clampOperation = (low: number, high: number): PointOperation => ({ code: "clamp", floats: [low, high] });
+
+/** A 3x3 matrix and what is added after it. */
+export const offsetMatrixOperation = (m: Matrix3, offset: Triple): PointOperation => ({
+  code: "offset",
+  floats: [m[0], m[3], m[6], 0, m[1], m[4], m[7], 0, m[2], m[5], m[8], 0, ...offset, 0],
+});

@@ -1,7 +1,9 @@
 import { z } from "zod";
+import { ENCODING_NAMES } from "../colour/encodings";
 import type { ElementState, Parameter, Values } from "../elements/definition";
 import { ELEMENTS, definitionOf } from "../elements/registry";
 import type { LensProfile } from "../profile/profiles";
+import { DISPLAYS } from "../view/view";
 
 /** Bounds on what strength and a look may hold. */
 export const LARGEST_STRENGTH = 10;
@@ -69,7 +71,15 @@ export const lookSchema = z
       .array(z.discriminatedUnion("kind", elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]]))
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
-    view: z.object({ kind: z.enum(["plain", "soft"]).default("soft"), display: z.enum(["srgb", "bt1886"]).default("srgb") }).strict(),
+    view: z
+      .object({
+        kind: z.enum(["plain", "soft", "lut"]).default("soft"),
+        display: z.enum(DISPLAYS).default("srgb"),
+        lut: z.string().min(1).max(120).optional().describe("id of a kept .cube or CLF table; for the kind “lut”"),
+        lutInput: z.enum(ENCODING_NAMES).default("acescct").describe("what working light is encoded as before the table"),
+      })
+      .strict()
+      .refine(({ kind, lut }) => kind !== "lut" || lut, { path: ["lut"], message: "a view of the kind “lut” names its table" }),
   })
   .strict();
 

@@ -1,12 +1,31 @@
-import { conversion, AP1, REC709 } from "../colour/primaries";
-import { BT1886, SRGB } from "../colour/transfer";
-import { curveOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
+import { type EncodingName, encodingByName, fromWorking } from "../colour/encodings";
+import { AP1, conversion, P3_D65, type Primaries, REC709 } from "../colour/primaries";
+import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
+import type { Transfer } from "../colour/transfer/transfer";
+import { transformOperations } from "../colour/transform/program";
+import type { Transform } from "../colour/transform/transform";
+import { curveOperation, curvesOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
 import { MID_GREY } from "../elements/key";
 
+export const DISPLAYS = ["srgb", "bt1886", "p3-d65"] as const;
+export type Display = (typeof DISPLAYS)[number];
+
 export interface View {
-  kind: "plain" | "soft";
-  display: "srgb" | "bt1886";
+  /** `lut`: a user's table makes code values of the display. */
+  kind: "plain" | "soft" | "lut";
+  display: Display;
+  /** Id of the table, and what working light is encoded as before it. */
+  lut?: string;
+  lutInput: EncodingName;
 }
+
+/** Encoding of the picture a display shows: what comes in by it goes out unchanged through the plain view. */
+export const DISPLAY_ENCODING: Record<Display, EncodingName> = { srgb: "srgb", bt1886: "rec709", "p3-d65": "p3-d65" };
+const DISPLAY_LIGHT: Record<Display, { primaries: Primaries; transfer: Transfer }> = {
+  srgb: { primaries: REC709, transfer: SRGB },
+  bt1886: { primaries: REC709, transfer: BT1886 },
+  "p3-d65": { primaries: P3_D65, transfer: GAMMA26 },
+};
 
 /** Slope of the soft view at mid-grey, log light out over log light in. */
 const CONTRAST = 1.2;
@@ -40,12 +59,22 @@ const TOE_EXPONENT = (() => {
 
 /**
  * The view as pixel-local operations: working light to code values, 0 to 1. The soft tone acts on the working primaries, so
- * that bright colours ease towards white as they do on film.
+ * that bright colours ease towards white as they do on film. Throws RangeError where its table is not among `tables`.
  */
-export function viewOperations({ kind, display }: View): PointOperation[] {
-  const transfer = display === "srgb" ? SRGB : BT1886;
+export function viewOperations(view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
+  if (view.kind === "lut") return tableView(view, tables);
+  const { primaries, transfer } = DISPLAY_LIGHT[view.display];
   const encode = curveOperation((light) => Math.min(1, transfer.toCode(light)));
-  return [...(kind === "soft" ? [curveOperation(softTone)] : []), matrixOperation(conversion(AP1, REC709)), encode];
+  return [...(view.kind === "soft" ? [curveOperation(softTone)] : []), matrixOperation(conversion(AP1, primaries)), encode];
 }
 
-export const displayOperations = (view: View): PointOperation[] => [...viewOperations(view), quantiseOperation];
+function tableView({ lut, lutInput }: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
+  const table = tables.get(lut ?? "");
+  if (!table) throw new RangeError(`view: lut: there is no table “${lut ?? ""}” among those given`);
+  const input = encodingByName(lutInput);
+  const matrix = fromWorking(input);
+  const { toCode } = input.transfer;
+  return [...(matrix ? [matrixOperation(matrix)] : []), ...(input.family === "linear" ? [] : [curvesOperation([toCode, toCode, toCode])]), ...transformOperations(table)];
+}
+
+export const displayOperations = (view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] => [...viewOperations(view, tables), quantiseOperation];

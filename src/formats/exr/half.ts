@@ -10,6 +10,15 @@ for (let h = 0; h < 65536; h++) {
 }
 
 export const halfToFloat = (half: number) => fromHalf[half]!;
+/** Every half as a float, by its bits. */
+export const HALVES: Float32Array = fromHalf;
+
+/** The nearest half to one float. */
+export const floatToHalf = (value: number) => {
+  one[0] = value;
+  return floatsToHalves(one)[0]!;
+};
+const one = new Float32Array(1);
 
 const LARGEST_HALF = 0x7bff;
 

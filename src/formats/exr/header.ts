@@ -1,89 +1,106 @@
-import { FileError } from "../error";
 import { sizeProblem } from "../../core/image/image";
+import { FileError } from "../error";
+import type { Box } from "../format";
+import { Cursor } from "./cursor";
 
-/** OpenEXR file layout, version 2: magic, version, attributes, then the table of chunks. */
+/** OpenEXR file layout, version 2 (openexr.com, "OpenEXR File Layout"): magic, version, one header a part, tables of chunks. */
 const MAGIC = 20000630;
-const TILED = 0x200;
-const DEEP = 0x800;
-const MULTIPART = 0x1000;
+const FLAGS = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 } as const;
+const MOST_CHANNELS = 1024;
+const MOST_PARTS = 256;
+const MOST_ATTRIBUTES = 4096;
 
 export const COMPRESSIONS = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "B44", "B44A", "DWAA", "DWAB"] as const;
 export type Compression = (typeof COMPRESSIONS)[number];
-/** Lines in a chunk, for the compressions that are read. */
-export const CHUNK_LINES: Partial<Record<Compression, number>> = { none: 1, RLE: 1, ZIPS: 1, ZIP: 16, PIZ: 32 };
+/** Lines in a chunk of scan lines. */
+export const CHUNK_LINES: Record<Compression, number> = { none: 1, RLE: 1, ZIPS: 1, ZIP: 16, PIZ: 32, PXR24: 16, B44: 32, B44A: 32, DWAA: 32, DWAB: 256 };
 
 export interface Channel {
   name: string;
   type: "uint" | "half" | "float";
+  /** A sample's size, bytes. */
   bytes: number;
+  /** Not for the logarithmic coding of B44 and DWA. */
+  linear: boolean;
+  subsampled: boolean;
 }
 
-export interface Box {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
-
-export interface ExrHeader {
+export interface PartHeader {
+  name: string;
   channels: Channel[];
   compression: Compression;
   dataWindow: Box;
   displayWindow: Box;
+  tile?: { width: number; height: number; levels: "one" | "mipmap" | "ripmap" };
+  deep: boolean;
   /** xy of red, green, blue and white. */
   chromaticities?: number[];
   text: Record<string, string>;
   framesPerSecond?: number;
-  /** Where each chunk starts. */
-  offsets: number[];
+  timeCode?: string;
+  chunkCount?: number;
 }
 
-const LONGEST_NAME = 255;
-const MOST_CHANNELS = 1024;
-const TYPES = [["uint", 4], ["half", 2], ["float", 4]] as const;
+export interface ExrFile {
+  parts: PartHeader[];
+  multiPart: boolean;
+  /** Where the tables of chunks begin, byte. */
+  tableAt: number;
+}
 
-export function readHeader(file: string, bytes: Buffer): ExrHeader {
+const TYPES = [["uint", 4], ["half", 2], ["float", 4]] as const;
+const LEVELS = ["one", "mipmap", "ripmap"] as const;
+
+export function readHeaders(file: string, bytes: Buffer): ExrFile {
   const bad = (reason: string) => new FileError(file, reason);
-  let at = 8;
-  const need = (count: number) => {
-    if (at + count > bytes.length) throw bad(`the file ends inside its header, at byte ${bytes.length}`);
-  };
-  const name = (): string => {
-    const end = bytes.indexOf(0, at);
-    if (end < 0 || end - at > LONGEST_NAME) throw bad("the header has a name that does not end");
-    const value = bytes.toString("latin1", at, end);
-    at = end + 1;
-    return value;
-  };
   if (bytes.length < 8 || bytes.readInt32LE(0) !== MAGIC) throw bad("is not an OpenEXR file");
   const version = bytes.readInt32LE(4);
   if ((version & 0xff) !== 2) throw bad(`is OpenEXR version ${version & 0xff}; version 2 is read`);
-  if (version & MULTIPART) throw bad("has several parts; single-part files are read");
-  if (version & DEEP) throw bad("holds deep data; flat images are read");
-  if (version & TILED) throw bad("is tiled; scan-line files are read");
-  const header: Partial<ExrHeader> & { text: Record<string, string> } = { text: {} };
-  for (;;) {
-    const attribute = name();
-    if (!attribute) break;
-    const type = name();
-    need(4);
-    const size = bytes.readInt32LE(at);
-    at += 4;
-    if (size < 0) throw bad(`the attribute ${attribute} has a size of ${size}`);
-    need(size);
-    const end = at + size;
-    const box = (): Box => ({ left: bytes.readInt32LE(at), top: bytes.readInt32LE(at + 4), right: bytes.readInt32LE(at + 8), bottom: bytes.readInt32LE(at + 12) });
-    if (attribute === "channels" && type === "chlist") header.channels = readChannels(bytes.subarray(at, end), bad);
-    else if (attribute === "compression" && size === 1) {
-      const compression = COMPRESSIONS[bytes[at]!];
-      if (!compression) throw bad(`has an unknown compression (${bytes[at]})`);
-      header.compression = compression;
-    } else if (attribute === "dataWindow" && size === 16) header.dataWindow = box();
-    else if (attribute === "displayWindow" && size === 16) header.displayWindow = box();
-    else if (attribute === "chromaticities" && size === 32) header.chromaticities = Array.from({ length: 8 }, (_, i) => bytes.readFloatLE(at + i * 4));
-    else if (attribute === "framesPerSecond" && size === 8) header.framesPerSecond = bytes.readInt32LE(at) / bytes.readUInt32LE(at + 4);
-    else if (type === "string") header.text[attribute] = bytes.toString("utf8", at, end);
-    at = end;
+  const multiPart = Boolean(version & FLAGS.multiPart);
+  const cursor = new Cursor(bytes, 8, bad);
+  const parts: PartHeader[] = [];
+  do {
+    if (multiPart && cursor.peek() === 0) break;
+    if (parts.length >= MOST_PARTS) throw bad(`has more than ${MOST_PARTS} parts`);
+    parts.push(readPart(cursor, version, bad, parts.length));
+  } while (multiPart);
+  if (multiPart) cursor.skip(1);
+  if (!parts.length) throw bad("has no parts");
+  return { parts, multiPart, tableAt: cursor.at };
+}
+
+function readPart(cursor: Cursor, version: number, bad: (reason: string) => FileError, index: number): PartHeader {
+  const header: Partial<PartHeader> & { text: Record<string, string> } = { text: {} };
+  let type = version & FLAGS.deep ? "deep" : version & FLAGS.tiled ? "tiledimage" : "scanlineimage";
+  for (let count = 0; ; count++) {
+    if (count > MOST_ATTRIBUTES) throw bad("the header has too many attributes");
+    const name = cursor.name();
+    if (!name) break;
+    const kind = cursor.name();
+    const value = cursor.take(cursor.int());
+    if (name === "channels" && kind === "chlist") header.channels = readChannels(value, bad);
+    else if (name === "compression" && value.length === 1) {
+      header.compression = COMPRESSIONS[value[0]!];
+      if (!header.compression) throw bad(`has an unknown compression (${value[0]}); ${COMPRESSIONS.join(", ")} are read`);
+    } else if (kind === "box2i" && value.length === 16) {
+      const box = { left: value.readInt32LE(0), top: value.readInt32LE(4), right: value.readInt32LE(8), bottom: value.readInt32LE(12) };
+      if (name === "dataWindow") header.dataWindow = box;
+      else if (name === "displayWindow") header.displayWindow = box;
+    } else if (name === "tiles" && value.length === 9) {
+      const levels = LEVELS[value[8]! & 15];
+      const [width, height] = [value.readUInt32LE(0), value.readUInt32LE(4)];
+      if (!levels || !width || !height || sizeProblem(width, height)) throw bad(`tiles: a size of ${width}x${height} is not one`);
+      header.tile = { width, height, levels };
+    } else if (name === "chromaticities" && value.length === 32) header.chromaticities = Array.from({ length: 8 }, (_, i) => value.readFloatLE(i * 4));
+    else if (name === "framesPerSecond" && value.length === 8) header.framesPerSecond = rate(value.readInt32LE(0), value.readUInt32LE(4));
+    else if (kind === "timecode" && value.length === 8) header.timeCode = timeCodeText(value.readUInt32LE(0));
+    else if (name === "chunkCount" && value.length === 4) header.chunkCount = value.readInt32LE(0);
+    else if (kind === "string") {
+      const words = value.toString("utf8");
+      if (name === "name") header.name = words;
+      else if (name === "type") type = words;
+      else header.text[name] = words;
+    }
   }
   const { channels, compression, dataWindow, displayWindow } = header;
   if (!channels?.length || !compression || !dataWindow || !displayWindow) {
@@ -94,17 +111,15 @@ export function readHeader(file: string, bytes: Buffer): ExrHeader {
     const problem = sizeProblem(right - left + 1, bottom - top + 1);
     if (problem) throw bad(`${label} window: ${problem}`);
   }
-  const lines = CHUNK_LINES[compression];
-  if (!lines) throw bad(`${compression} compression is not read; none, RLE, ZIPS, ZIP and PIZ are`);
-  const chunks = Math.ceil((dataWindow.bottom - dataWindow.top + 1) / lines);
-  if (at + chunks * 8 > bytes.length) throw bad(`the file ends inside its table of ${chunks} chunks; it is cut off`);
-  const offsets = Array.from({ length: chunks }, (_, i) => Number(bytes.readBigUInt64LE(at + i * 8)));
-  offsets.forEach((offset, i) => {
-    if (offset + 8 > bytes.length || offset + 8 + Math.max(0, bytes.readInt32LE(offset + 4)) > bytes.length)
-      throw bad(`chunk ${i + 1} of ${chunks} lies beyond the end of the file; it is cut off`);
-  });
-  return { ...header, channels, compression, dataWindow, displayWindow, offsets };
+  const tiled = type === "tiledimage";
+  if (tiled && !header.tile) throw bad("the header lacks tiles");
+  return { ...header, name: header.name ?? `part ${index + 1}`, channels, compression, dataWindow, displayWindow, deep: type.startsWith("deep"), tile: tiled ? header.tile : undefined };
 }
+
+const rate = (numerator: number, denominator: number) => {
+  const value = numerator / denominator;
+  return value > 0 && value < 1e5 ? value : undefined;
+};
 
 function readChannels(bytes: Buffer, bad: (reason: string) => FileError): Channel[] {
   const channels: Channel[] = [];
@@ -115,9 +130,23 @@ function readChannels(bytes: Buffer, bad: (reason: string) => FileError): Channe
     const name = bytes.toString("latin1", at, end);
     const type = TYPES[bytes.readInt32LE(end + 1)];
     if (!type) throw bad(`the channel ${name} has an unknown type`);
-    if (bytes.readInt32LE(end + 9) !== 1 || bytes.readInt32LE(end + 13) !== 1) throw bad(`the channel ${name} is subsampled; full channels are read`);
-    channels.push({ name, type: type[0], bytes: type[1] });
+    const subsampled = bytes.readInt32LE(end + 9) !== 1 || bytes.readInt32LE(end + 13) !== 1;
+    channels.push({ name, type: type[0], bytes: type[1], linear: bytes[end + 5] !== 0, subsampled });
     at = end + 17;
   }
   return channels;
+}
+
+const decimal = (bits: number) => (bits >> 4) * 10 + (bits & 15);
+
+/** SMPTE ST 12 time code in its packed form (as for film), as HH:MM:SS:FF. */
+export function timeCodeText(bits: number): string {
+  const parts = [decimal((bits >>> 24) & 0x3f), decimal((bits >>> 16) & 0x7f), decimal((bits >>> 8) & 0x7f), decimal(bits & 0x3f)];
+  return parts.map((part) => String(part).padStart(2, "0")).join(":");
+}
+
+export function timeCodeBits(text: string): number | null {
+  const found = /^(\d\d):(\d\d):(\d\d)[:;](\d\d)$/.exec(text);
+  if (!found) return null;
+  return found.slice(1).reduce((bits, part) => (bits << 8) | (Number(part[0]) << 4) | Number(part[1]), 0) >>> 0;
 }

@@ -1,138 +1,120 @@
-import { inflateSync } from "node:zlib";
-import type { RawImage } from "../../core/image/image";
 import { FileError } from "../error";
-import { halfToFloat } from "./half";
-import { CHUNK_LINES, type Channel, type ExrHeader, readHeader } from "./header";
-import { decodePiz } from "./piz";
+import type { Choice, Decoded } from "../format";
+import { chunksOf } from "./chunks";
+import { unpack } from "./compression";
+import { HALVES } from "./half";
+import { type Channel, type ExrFile, type PartHeader, readHeaders } from "./header";
+import { depthChannelOf, layersOf, placesOf, type Place } from "./layers";
 
-/** Undoes the byte predictor and the split into even and odd bytes that RLE and ZIP chunks share. */
-function reconstruct(bytes: Buffer): Buffer {
-  for (let i = 1; i < bytes.length; i++) bytes[i] = (bytes[i - 1]! + bytes[i]! - 128) & 255;
-  const out = Buffer.allocUnsafe(bytes.length);
-  const half = (bytes.length + 1) >> 1;
-  for (let i = 0; i < half; i++) out[2 * i] = bytes[i]!;
-  for (let i = half; i < bytes.length; i++) out[2 * (i - half) + 1] = bytes[i]!;
-  return out;
-}
-
-function expandRuns(source: Buffer, size: number): Buffer {
-  const out = Buffer.alloc(size);
-  let from = 0;
-  let to = 0;
-  while (from < source.length) {
-    const count = source.readInt8(from++);
-    const length = count < 0 ? -count : count + 1;
-    if (to + length > size || from + (count < 0 ? length : 1) > source.length) throw new Error("an RLE chunk is damaged");
-    if (count < 0) source.copy(out, to, from, from + length);
-    else out.fill(source[from]!, to, to + length);
-    from += count < 0 ? length : 1;
-    to += length;
+/** The part to read: the one named, or the first that holds a picture. */
+function choosePart(file: string, { parts }: ExrFile, named?: string): number {
+  const names = parts.map(({ name }) => name).join(", ");
+  if (named !== undefined) {
+    const found = parts.findIndex(({ name }) => name === named);
+    if (found < 0) throw new FileError(file, `has no part “${named}”; it has ${names}`);
+    return found;
   }
-  if (to !== size) throw new Error("an RLE chunk is cut off");
-  return out;
-}
-
-/** A PIZ chunk holds whole planes; this lays them out line by line, channel by channel, like the others. */
-function linesFromPiz(source: Buffer, channels: Channel[], width: number, lines: number): Buffer {
-  const planes = channels.map(({ bytes }) => ({ width, height: lines, words: bytes / 2 }));
-  const words = decodePiz(source, planes);
-  const out = Buffer.allocUnsafe(words.length * 2);
-  let to = 0;
-  for (let line = 0; line < lines; line++) {
-    let plane = 0;
-    for (const { words: perPixel } of planes) {
-      const row = plane + line * width * perPixel;
-      for (let i = 0; i < width * perPixel; i++, to += 2) out.writeUInt16LE(words[row + i]!, to);
-      plane += width * lines * perPixel;
-    }
+  const found = parts.findIndex((part) => !part.deep && layersOf(part).length > 0);
+  if (found < 0) {
+    if (parts.some(({ deep }) => deep)) throw new FileError(file, "holds deep data; flat images are read");
+    throw new FileError(file, `has no R, G, B or Y channel (it has ${parts.flatMap(({ channels }) => channels.map(({ name }) => name)).slice(0, 12).join(", ")})`);
   }
-  return out;
+  return found;
 }
 
-function unpack(header: ExrHeader, source: Buffer, width: number, lines: number): Buffer {
-  const size = lines * width * header.channels.reduce((sum, { bytes }) => sum + bytes, 0);
-  if (source.length === size || header.compression === "none") {
-    if (source.length < size) throw new Error("a chunk is cut off");
-    return source;
-  }
-  switch (header.compression) {
-    case "RLE":
-      return reconstruct(expandRuns(source, size));
-    case "PIZ":
-      return linesFromPiz(source, header.channels, width, lines);
-    default: {
-      const bytes = inflateSync(source, { maxOutputLength: size });
-      if (bytes.length !== size) throw new Error("a chunk is shorter than its lines");
-      return reconstruct(bytes);
-    }
-  }
+function chooseLayer(file: string, part: PartHeader, named?: string): string {
+  const layers = layersOf(part);
+  if (named === undefined) return layers[0]!;
+  if (!layers.includes(named)) throw new FileError(file, `has no layer “${named}”; it has ${layers.map((layer) => layer || "(the bare one)").join(", ")}`);
+  return named;
 }
 
-/** The channels that make the picture: R, G, B, A, or Y for all three; and Z. Bare names first, then the first layer's. */
-function assignments(file: string, channels: Channel[]): (number | "z" | null)[] {
-  const prefix = channels.some(({ name }) => /^[RGBY]$/.test(name)) ? "" : (channels.find(({ name }) => /\.[RGBY]$/.test(name))?.name.replace(/[^.]*$/, "") ?? null);
-  if (prefix === null) throw new FileError(file, `has no R, G, B or Y channel (it has ${channels.map(({ name }) => name).slice(0, 8).join(", ")})`);
-  const grey = !channels.some(({ name }) => name === `${prefix}R`);
-  return channels.map(({ name }) => {
-    if (name === `${prefix}Z` || name === "Z" || name === "depth.Z") return "z";
-    if (!name.startsWith(prefix)) return null;
-    const index = "RGBA".indexOf(name.slice(prefix.length));
-    if (grey && name === `${prefix}Y`) return 0;
-    return index >= 0 && name.length === prefix.length + 1 ? index : null;
-  });
+interface Planes {
+  width: number;
+  height: number;
+  data: Float32Array;
+  z?: Float32Array;
 }
 
-/** Reads a flat scan-line OpenEXR file into its display window. Pixels outside the data window are 0. */
-export function readExr(file: string, bytes: Buffer): RawImage & { header: ExrHeader } {
-  const header = readHeader(file, bytes);
-  const { channels, dataWindow, displayWindow, offsets } = header;
+/**
+ * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window. Pixels outside the data window
+ * are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
+ */
+export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decoded {
+  const exr = readHeaders(file, bytes);
+  const index = choosePart(file, exr, choice.part);
+  const part = exr.parts[index]!;
+  if (part.deep) throw new FileError(file, "holds deep data; flat images are read");
+  const layer = chooseLayer(file, part, choice.layer);
+  const { displayWindow } = part;
   const width = displayWindow.right - displayWindow.left + 1;
   const height = displayWindow.bottom - displayWindow.top + 1;
-  const dataWidth = dataWindow.right - dataWindow.left + 1;
-  const places = assignments(file, channels);
-  const grey = !channels.some(({ name }) => /(^|\.)R$/.test(name));
-  const hasAlpha = places.includes(3);
-  const data = new Float32Array(width * height * 4);
-  if (!hasAlpha) for (let i = 3; i < data.length; i += 4) data[i] = 1;
-  const z = places.includes("z") ? new Float32Array(width * height) : undefined;
-  const linesInChunk = CHUNK_LINES[header.compression]!;
-  for (const [index, offset] of offsets.entries()) {
-    const top = bytes.readInt32LE(offset);
-    const size = bytes.readInt32LE(offset + 4);
-    const lines = Math.min(linesInChunk, dataWindow.bottom - top + 1);
-    if (top < dataWindow.top || lines <= 0 || size < 0) throw new FileError(file, `chunk ${index + 1} of ${offsets.length} is damaged`);
-    let lineBytes: Buffer;
+  const planes: Planes = { width, height, data: new Float32Array(width * height * 4) };
+  const depth = findDepth(file, exr, index, choice.depthChannel);
+  if (depth) planes.z = new Float32Array(width * height);
+  const places = placesOf(part, layer, depth?.part === index ? depth.name : undefined);
+  if (!places.includes(3)) for (let i = 3; i < planes.data.length; i += 4) planes.data[i] = 1;
+  fill(file, bytes, exr, index, places, planes);
+  if (depth && depth.part !== index) fill(file, bytes, exr, depth.part, exr.parts[depth.part]!.channels.map(({ name }): Place => (name === depth.name ? "depth" : null)), planes);
+  const colour = part.channels.filter((_, i) => places[i] !== null && places[i] !== "depth");
+  const sampleDepth = colour.some(({ type }) => type !== "half") ? "float" : "half";
+  const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, text } = part;
+  const parts = exr.parts.length > 1 ? exr.parts.map(({ name, channels: own }) => ({ name, channels: own.map((channel) => channel.name) })) : undefined;
+  return {
+    width, height, pixels: { depth: sampleDepth, data: planes.data }, z: planes.z,
+    info: { width, height, depth: sampleDepth, channels: channels.map(({ name }) => name), compression, dataWindow, displayWindow, tile, parts, framesPerSecond, timeCode, tags: { chromaticities }, text },
+  };
+}
+
+/** The depth channel: of the chosen part, or, where it is named, of any part of the same size. */
+function findDepth(file: string, { parts }: ExrFile, index: number, named?: string): { part: number; name: string } | null {
+  const own = depthChannelOf(parts[index]!.channels, named);
+  if (own && parts[index]!.channels.some(({ name }) => name === own)) return { part: index, name: own };
+  if (named === undefined) return null;
+  const elsewhere = parts.findIndex(({ channels, deep }) => !deep && channels.some(({ name }) => name === named));
+  if (elsewhere < 0) throw new FileError(file, `has no channel “${named}” for depth; it has ${parts.flatMap(({ channels }) => channels.map(({ name }) => name)).slice(0, 12).join(", ")}`);
+  return { part: elsewhere, name: named };
+}
+
+function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: Place[], planes: Planes): void {
+  const part = exr.parts[index]!;
+  const { channels, compression, dataWindow } = part;
+  const subsampled = channels.find(({ subsampled: is }) => is);
+  if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
+  const { left, top } = exr.parts[index]!.displayWindow;
+  for (const [i, chunk] of chunksOf(bytes, exr, index, (reason) => new FileError(file, reason)).entries()) {
+    let lines: Buffer;
     try {
-      lineBytes = unpack(header, bytes.subarray(offset + 8, offset + 8 + size), dataWidth, lines);
+      lines = unpack(compression, bytes.subarray(chunk.at, chunk.at + chunk.size), channels, chunk.width, chunk.lines);
     } catch (error) {
-      throw new FileError(file, `chunk ${index + 1} of ${offsets.length} (line ${top}) cannot be read: ${(error as Error).message}`);
+      throw new FileError(file, `chunk ${i + 1} (line ${dataWindow.top + chunk.top}) cannot be read: ${(error as Error).message}`);
     }
     let at = 0;
-    for (let line = 0; line < lines; line++) {
-      const y = top + line - displayWindow.top;
+    for (let line = 0; line < chunk.lines; line++) {
+      const y = dataWindow.top - top + chunk.top + line;
       for (const [c, channel] of channels.entries()) {
         const place = places[c]!;
-        if (place !== null && y >= 0 && y < height) copyLine(channel, lineBytes, at, dataWidth, dataWindow.left - displayWindow.left, width, y, place === "z" ? z! : data, place, grey);
-        at += dataWidth * channel.bytes;
+        if (place !== null && y >= 0 && y < planes.height) copyLine(channel, lines, at, chunk.width, dataWindow.left - left + chunk.left, y, planes, place);
+        at += chunk.width * channel.bytes;
       }
     }
   }
-  const depth = channels.some(({ type, name }) => type === "float" && !/Z$/.test(name)) ? "float" : "half";
-  return { width, height, pixels: { depth, data }, z, header };
 }
 
-function copyLine({ type, bytes: size }: Channel, bytes: Buffer, at: number, count: number, left: number, width: number, y: number, out: Float32Array, place: number | "z", grey: boolean): void {
-  const view = new DataView(bytes.buffer, bytes.byteOffset + at, count * size);
-  const stride = place === "z" ? 1 : 4;
+function copyLine({ type, bytes: size }: Channel, bytes: Buffer, at: number, count: number, left: number, y: number, planes: Planes, place: Exclude<Place, null>): void {
+  const { width } = planes;
   const first = Math.max(0, -left);
   const end = Math.min(count, width - left);
-  for (let x = first; x < end; x++) {
-    const value = type === "half" ? halfToFloat(view.getUint16(x * 2, true)) : type === "float" ? view.getFloat32(x * 4, true) : view.getUint32(x * 4, true);
-    const to = (y * width + left + x) * stride;
-    if (place === "z") out[to] = value;
-    else {
-      out[to + place] = value;
-      if (grey && place === 0) out[to + 1] = out[to + 2] = value;
-    }
+  const out = place === "depth" ? planes.z! : planes.data;
+  const stride = place === "depth" ? 1 : 4;
+  const offset = typeof place === "number" ? place : 0;
+  let to = (y * width + left + first) * stride + offset;
+  if (type === "half") {
+    for (let x = first, from = at + first * 2; x < end; x++, from += 2, to += stride) out[to] = HALVES[bytes[from]! | (bytes[from + 1]! << 8)]!;
+  } else {
+    const view = new DataView(bytes.buffer, bytes.byteOffset + at, count * size);
+    for (let x = first; x < end; x++, to += stride) out[to] = type === "float" ? view.getFloat32(x * 4, true) : view.getUint32(x * 4, true);
   }
+  if (place !== "grey") return;
+  for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4) out[pixel + 1] = out[pixel + 2] = out[pixel]!;
 }

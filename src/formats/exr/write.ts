@@ -1,21 +1,13 @@
-import { promisify } from "node:util";
-import { deflate } from "node:zlib";
 import { AP1, type Primaries } from "../../core/colour/primaries";
+import type { Metadata, Picture } from "../format";
+import { pack, type WrittenCompression } from "./compression";
 import { floatsToHalves } from "./half";
+import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits } from "./header";
 
-const compress = promisify(deflate);
-const CHUNK = 16;
-/** Fast, and within a few percent of the smallest on pictures. */
-const ZIP_LEVEL = 4;
-
-export interface ExrOptions {
+export interface ExrOptions extends Metadata {
   depth: "half" | "float";
-  primaries?: Primaries;
-  /** Depth plane, m, written as a float Z channel. */
-  z?: Float32Array;
-  /** Text attributes. */
-  text?: Record<string, string>;
-  framesPerSecond?: number;
+  compression?: WrittenCompression;
+  primaries?: Primaries | null;
 }
 
 function attribute(name: string, type: string, value: Buffer): Buffer {
@@ -26,72 +18,91 @@ function attribute(name: string, type: string, value: Buffer): Buffer {
 
 const integers = (...values: number[]) => {
   const buffer = Buffer.alloc(values.length * 4);
-  values.forEach((value, i) => buffer.writeInt32LE(value, i * 4));
+  values.forEach((value, i) => buffer.writeInt32LE(value | 0, i * 4));
   return buffer;
 };
 const floats = (...values: number[]) => Buffer.from(Float32Array.from(values).buffer);
 
-/** Splits into even and odd bytes, then takes differences: what ZIP chunks compress. */
-function predict(bytes: Buffer): Buffer {
-  const out = Buffer.allocUnsafe(bytes.length);
-  const half = (bytes.length + 1) >> 1;
-  for (let i = 0; i < bytes.length; i++) out[(i & 1 ? half : 0) + (i >> 1)] = bytes[i]!;
-  for (let i = out.length - 1; i > 0; i--) out[i] = (out[i]! - out[i - 1]! + 384) & 255;
-  return out;
+/** A frame rate as a fraction: the NTSC kind over 1001, the rest over 1000. */
+function rational(rate: number): [number, number] {
+  const ntsc = Math.round(rate) * 1000;
+  return Math.abs(rate - ntsc / 1001) < 1e-3 ? [ntsc, 1001] : [Math.round(rate * 1000), 1000];
 }
 
-/** An OpenEXR file of RGBA (and Z) in ZIP chunks of 16 lines. `data`: interleaved RGBA, `width * height * 4`. */
-export async function writeExr(width: number, height: number, data: Float32Array, options: ExrOptions): Promise<Buffer> {
-  const { depth, z, primaries = AP1, text = {}, framesPerSecond } = options;
-  // The format stores channels in alphabetical order.
-  const colour = [["A", 3], ["B", 2], ["G", 1], ["R", 0]] as const;
-  const names = [...colour.map(([name]) => ({ name, type: depth === "half" ? 1 : 2 })), ...(z ? [{ name: "Z", type: 2 }] : [])];
-  const channels = Buffer.concat([...names.map(({ name, type }) => Buffer.concat([Buffer.from(`${name}\0`), integers(type, 0, 1, 1)])), Buffer.of(0)]);
+const LONGEST_TEXT_NAME = 31;
+
+function headerOf({ width, height }: Picture, channels: Channel[], { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, text = {} }: ExrOptions): Buffer {
+  const types = ["uint", "half", "float"];
+  const list = Buffer.concat([...channels.map(({ name, type }) => Buffer.concat([Buffer.from(`${name}\0`), integers(types.indexOf(type), 0, 1, 1)])), Buffer.of(0)]);
   const box = integers(0, 0, width - 1, height - 1);
-  const { red, green, blue, white } = primaries;
-  const header = Buffer.concat([
+  const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
+  const reserved = new Set(["name", "type", "view"]);
+  return Buffer.concat([
     integers(20000630, 2),
-    attribute("channels", "chlist", channels),
-    attribute("chromaticities", "chromaticities", floats(...red, ...green, ...blue, ...white)),
-    attribute("compression", "compression", Buffer.of(3)),
+    attribute("channels", "chlist", list),
+    ...(primaries ? [attribute("chromaticities", "chromaticities", floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white))] : []),
+    attribute("compression", "compression", Buffer.of(COMPRESSIONS.indexOf(compression))),
     attribute("dataWindow", "box2i", box),
     attribute("displayWindow", "box2i", box),
-    ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(Math.round(framesPerSecond * 1000), 1000))] : []),
+    ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(...rational(framesPerSecond)))] : []),
     attribute("lineOrder", "lineOrder", Buffer.of(0)),
     attribute("pixelAspectRatio", "float", floats(1)),
     attribute("screenWindowCenter", "v2f", floats(0, 0)),
     attribute("screenWindowWidth", "float", floats(1)),
-    ...Object.entries(text).map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
+    ...(timeBits === null ? [] : [attribute("timeCode", "timecode", integers(timeBits, 0))]),
+    ...Object.entries(text).filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= LONGEST_TEXT_NAME).map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
     Buffer.of(0),
   ]);
+}
+
+/** Puts a plane's samples, `stride` apart from `first`, on a line of the raw chunk; returns the byte after them. */
+type Line = (raw: Buffer, at: number, y: number) => number;
+
+/** An OpenEXR file of RGBA, and Z as 32-bit floats where there is a depth plane. Whole, or not at all. */
+export async function writeExr(picture: Picture, options: ExrOptions): Promise<Buffer> {
+  const { width, height, data, z } = picture;
+  const { depth, compression = "ZIP" } = options;
+  const type = depth;
+  const bytes = depth === "half" ? 2 : 4;
+  const channel = (name: string, kind: Channel["type"], size: number): Channel => ({ name, type: kind, bytes: size, linear: false, subsampled: false });
+  // The format stores channels in alphabetical order.
+  const channels = [...["A", "B", "G", "R"].map((name) => channel(name, type, bytes)), ...(z ? [channel("Z", "float", 4)] : [])];
   const halves = depth === "half" ? floatsToHalves(data) : null;
-  const sampleBytes = halves ? 2 : 4;
-  const lineBytes = width * (4 * sampleBytes + (z ? 4 : 0));
-  const pack = async (top: number): Promise<Buffer> => {
-    const lines = Math.min(CHUNK, height - top);
-    const raw = Buffer.allocUnsafe(lines * lineBytes);
-    const view = new DataView(raw.buffer, raw.byteOffset, raw.length);
-    let at = 0;
-    for (let y = top; y < top + lines; y++) {
-      for (const [, c] of colour) {
-        for (let x = 0, from = y * width * 4 + c; x < width; x++, from += 4, at += sampleBytes) {
-          if (halves) view.setUint16(at, halves[from]!, true);
-          else view.setFloat32(at, data[from]!, true);
-        }
+  const colourLine = (c: number): Line => (raw, at, y) => {
+    let to = at;
+    let from = y * width * 4 + c;
+    if (halves) {
+      for (let x = 0; x < width; x++, from += 4) {
+        const value = halves[from]!;
+        raw[to++] = value & 255;
+        raw[to++] = value >> 8;
       }
-      if (z) for (let x = 0; x < width; x++, at += 4) view.setFloat32(at, z[y * width + x]!, true);
-    }
-    const packed = await compress(predict(raw), { level: ZIP_LEVEL });
-    // A chunk that does not shrink is stored as it is; readers tell by its size.
-    const body = packed.length < raw.length ? packed : raw;
-    return Buffer.concat([integers(top, body.length), body]);
+    } else for (let x = 0; x < width; x++, from += 4) to = raw.writeFloatLE(data[from]!, to);
+    return to;
   };
-  const chunks = await Promise.all(Array.from({ length: Math.ceil(height / CHUNK) }, (_, i) => pack(i * CHUNK)));
-  const table = Buffer.alloc(chunks.length * 8);
+  const depthLine: Line = (raw, at, y) => {
+    let to = at;
+    for (let x = 0; x < width; x++) to = raw.writeFloatLE(z![y * width + x]!, to);
+    return to;
+  };
+  const lines = [3, 2, 1, 0].map(colourLine).concat(z ? [depthLine] : []);
+  const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
+  const perChunk = CHUNK_LINES[compression];
+  const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
+    const count = Math.min(perChunk, height - top);
+    const raw = Buffer.allocUnsafe(count * lineBytes);
+    let at = 0;
+    for (let y = top; y < top + count; y++) for (const line of lines) at = line(raw, at, y);
+    const body = await pack(compression, raw, channels, width, count);
+    return [integers(top, body.length), body];
+  };
+  const chunks = (await Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)))).flat();
+  const header = headerOf(picture, channels, options);
+  const table = Buffer.alloc(chunks.length * 4);
   let offset = header.length + table.length;
-  chunks.forEach((chunk, i) => {
-    table.writeBigUInt64LE(BigInt(offset), i * 8);
-    offset += chunk.length;
-  });
+  for (let i = 0; i < chunks.length; i += 2) {
+    table.writeBigUInt64LE(BigInt(offset), i * 4);
+    offset += chunks[i]!.length + chunks[i + 1]!.length;
+  }
   return Buffer.concat([header, table, ...chunks]);
 }

@@ -1,73 +1,87 @@
 import sharp from "sharp";
-import { quantise, type RawImage, sizeProblem } from "../../core/image/image";
+import { type Pixels, quantise, sizeProblem, topOf } from "../../core/image/image";
 import { FileError } from "../error";
+import type { Decoded, ImageInfo, Picture, WriteOptions } from "../format";
+import { addPngTags, readPngTags } from "../png/chunks";
+import { iccDescription } from "./icc";
 
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
 const OPTIONS = { ignoreIcc: true, limitInputPixels: 2 ** 26, sequentialRead: true } as const;
 
 const plain = (message: string) => message.split("\n")[0]!.replace(/^Input (buffer|file)( |: )?/i, "").trim() || "it is damaged";
 
-export interface RasterInfo {
-  width: number;
-  height: number;
-  depth: "u8" | "u16" | "float";
-  channels: number;
-  compression?: string;
-}
+type RasterDepth = "8" | "16" | "float";
+const DEPTHS: Record<string, { depth: RasterDepth; raw: "uchar" | "ushort" | "float"; space: "rgb16" | "scrgb" | null }> = {
+  uchar: { depth: "8", raw: "uchar", space: null },
+  ushort: { depth: "16", raw: "ushort", space: "rgb16" },
+  float: { depth: "float", raw: "float", space: "scrgb" },
+};
+const CHANNELS = [[], ["Y"], ["Y", "A"], ["R", "G", "B"], ["R", "G", "B", "A"]];
 
-export async function rasterInfo(file: string, bytes: Buffer): Promise<RasterInfo> {
+export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> {
   try {
-    const { width, height, depth, channels, compression } = await sharp(bytes, OPTIONS).metadata();
+    const { width, height, depth: kind, channels, compression, icc, format, space } = await sharp(bytes, OPTIONS).metadata();
     const problem = sizeProblem(width, height);
     if (problem) throw new Error(problem);
-    const kind = ({ uchar: "u8", ushort: "u16", float: "float" } as Record<string, RasterInfo["depth"]>)[depth];
-    if (!kind) throw new Error(`samples of type ${depth} are not read; 8 and 16 bits and float are`);
-    return { width, height, depth: kind, channels, compression };
-  } catch (error) {
-    throw error instanceof FileError ? error : new FileError(file, `cannot be read: ${plain((error as Error).message)}`);
-  }
-}
-
-export async function readRaster(file: string, bytes: Buffer): Promise<RawImage> {
-  const { width, height, depth } = await rasterInfo(file, bytes);
-  try {
-    const outDepth = depth === "u8" ? "uchar" : depth === "u16" ? "ushort" : "float";
+    const found = DEPTHS[kind];
+    if (!found) throw new Error(`samples of type ${kind} are not read; 8 and 16 bits and float are`);
+    if (space === "cmyk" || !CHANNELS[channels]?.length) throw new Error(`has ${channels} channels of ${space}; grey and RGB are read`);
     const image = sharp(bytes, { ...OPTIONS, failOn: "truncated" });
-    const { data, info } = await (depth === "u8" ? image : image.toColourspace(depth === "u16" ? "rgb16" : "scrgb")).raw({ depth: outDepth }).toBuffer({ resolveWithObject: true });
-    const samples =
-      depth === "u8" ? data : depth === "u16" ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : new Float32Array(data.buffer, data.byteOffset, data.length / 4);
-    return { width, height, pixels: toRgba(samples, info.channels, width * height, depth) };
+    const { data, info } = await (found.space ? image.toColourspace(found.space) : image).raw({ depth: found.raw }).toBuffer({ resolveWithObject: true });
+    const samples = found.depth === "8" ? data : found.depth === "16" ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : new Float32Array(data.buffer, data.byteOffset, data.length / 4);
+    const { tags, text } = format === "png" ? readPngTags(bytes) : { tags: {}, text: {} };
+    const about: ImageInfo = { width, height, depth: found.depth, channels: CHANNELS[channels]!, compression, tags: { ...tags, ...(icc ? { icc: iccDescription(icc) } : {}) }, text };
+    return { width, height, pixels: toRgba(samples, info.channels, width * height, found.depth), info: about };
   } catch (error) {
     throw new FileError(file, `cannot be read: ${plain((error as Error).message)}`);
   }
 }
 
 /** Grey, grey-alpha, RGB or RGBA samples to RGBA. */
-function toRgba(samples: ArrayLike<number>, channels: number, count: number, depth: RasterInfo["depth"]): RawImage["pixels"] {
-  const opaque = depth === "u8" ? 255 : depth === "u16" ? 65535 : 1;
-  const data = depth === "u8" ? new Uint8Array(count * 4) : depth === "u16" ? new Uint16Array(count * 4) : new Float32Array(count * 4);
-  for (let i = 0; i < count; i++) {
-    const from = i * channels;
-    const grey = channels < 3;
-    for (let c = 0; c < 3; c++) data[i * 4 + c] = samples[from + (grey ? 0 : c)]!;
-    data[i * 4 + 3] = channels === 2 || channels === 4 ? samples[from + channels - 1]! : opaque;
+function toRgba(samples: ArrayLike<number>, channels: number, count: number, depth: RasterDepth): Pixels {
+  const data = depth === "8" ? new Uint8Array(count * 4) : depth === "16" ? new Uint16Array(count * 4) : new Float32Array(count * 4);
+  const opaque = topOf(depth);
+  const [g, b] = channels < 3 ? [0, 0] : [1, 2];
+  const alpha = channels === 2 || channels === 4 ? channels - 1 : -1;
+  for (let i = 0, from = 0, to = 0; i < count; i++, from += channels, to += 4) {
+    data[to] = samples[from]!;
+    data[to + 1] = samples[from + g]!;
+    data[to + 2] = samples[from + b]!;
+    data[to + 3] = alpha < 0 ? opaque : samples[from + alpha]!;
   }
-  return { depth, data } as RawImage["pixels"];
+  return { depth, data } as Pixels;
 }
 
-/** Code values 0 to 1 as a PNG (8 or 16 bits) or TIFF (16 bits); alpha is written only where it is not 1. */
-export async function writeRaster(width: number, height: number, codes: Float32Array, format: "png" | "tiff", depth: "u8" | "u16", comment?: string): Promise<Buffer> {
-  let opaque = true;
-  for (let i = 3; i < codes.length && opaque; i += 4) opaque = codes[i] === 1;
-  const rgba = quantise(codes, depth);
-  const channels = opaque ? 3 : 4;
-  let samples = rgba;
-  if (opaque) {
-    samples = depth === "u8" ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
-    for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) samples[i * 3 + c] = rgba[i * 4 + c]!;
+const isOpaque = (codes: Float32Array) => {
+  for (let i = 3; i < codes.length; i += 4) if (codes[i] !== 1) return false;
+  return true;
+};
+
+function samplesOf({ width, height, data }: Picture, depth: "8" | "16", channels: 3 | 4): Uint8Array | Uint16Array {
+  const rgba = quantise(data, depth);
+  if (channels === 4) return rgba;
+  const samples = depth === "8" ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
+  for (let from = 0, to = 0; from < rgba.length; from += 4) {
+    samples[to++] = rgba[from]!;
+    samples[to++] = rgba[from + 1]!;
+    samples[to++] = rgba[from + 2]!;
   }
-  let image = sharp(samples, { raw: { width, height, channels } });
-  if (depth === "u16") image = image.toColourspace("rgb16");
-  if (comment) image = image.withExif({ IFD0: { ImageDescription: comment } });
-  return format === "png" ? image.png({ compressionLevel: 3 }).toBuffer() : image.tiff({ compression: "deflate", predictor: "horizontal" }).toBuffer();
+  return samples;
+}
+
+/** Code values 0 to 1 as a PNG of 8 or 16 bits; alpha is written only where it is not 1. */
+export async function writePng(picture: Picture, { depth, tags = {}, text = {} }: WriteOptions): Promise<Buffer> {
+  if (depth !== "8" && depth !== "16") throw new RangeError(`PNG is written with 8 or 16 bits, not ${depth}`);
+  const channels = isOpaque(picture.data) ? 3 : 4;
+  const image = sharp(samplesOf(picture, depth, channels), { raw: { width: picture.width, height: picture.height, channels } });
+  return addPngTags(await (depth === "16" ? image.toColourspace("rgb16") : image).png({ compressionLevel: 3 }).toBuffer(), tags, text);
+}
+
+/** High enough that a second look finds no blocks. */
+const JPEG_QUALITY = 95;
+
+/** Code values 0 to 1 as a JPEG of 8 bits, full colour resolution; alpha is left out. */
+export async function writeJpeg(picture: Picture, { depth }: WriteOptions): Promise<Buffer> {
+  if (depth !== "8") throw new RangeError(`JPEG is written with 8 bits, not ${depth}`);
+  return sharp(samplesOf(picture, "8", 3), { raw: { width: picture.width, height: picture.height, channels: 3 } }).jpeg({ quality: JPEG_QUALITY, chromaSubsampling: "4:4:4" }).toBuffer();
 }

@@ -1,41 +1,47 @@
-import { join } from "node:path";
 import sharp from "sharp";
 import { conversion, AP1, REC709 } from "../../core/colour/primaries";
-import { SRGB } from "../../core/colour/transfer";
-import { encodingByName } from "../../core/colour/encodings";
+import { SRGB } from "../../core/colour/transfer/display";
 import type { Frame } from "../../core/engine/engine";
 import { decodeImage } from "../../core/image/image";
-import { apply } from "../../core/maths/matrix";
 import { softTone } from "../../core/view/view";
-import { loadImage } from "../../formats/formats";
 import { FileError } from "../../formats/error";
+import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
-import { fileOf, parsePattern } from "../footage/sequence";
-import { dataRoot } from "../root";
+import { encodingNamed, type NamedEncoding } from "../colour/library";
+import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
+import { loadFrame } from "../footage/source";
 import { notFound, Refusal } from "./respond";
 
 /** Decoded frames kept: enough to scrub back and forth, few enough to stay small. */
 const KEPT_BYTES = 512 * 2 ** 20;
 const kept = new Map<string, Frame>();
 
-export function frameFileOf(footage: Footage, frame: number): string {
-  if (!footage.frames.includes(frame)) throw notFound(`Frame ${frame}`);
-  return fileOf(parsePattern(join(dataRoot(), footage.folder, footage.pattern)), frame);
+/** A shot with what its frames mean: its own encoding, or another one looked at before it is chosen. */
+export interface Seen {
+  shot: Shot;
+  footage: Footage;
+  encoded: NamedEncoding;
+}
+
+export async function seen(db: Database, { shot, footage }: { shot: Shot; footage: Footage }, encoding?: string | null): Promise<Seen> {
+  return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
 }
 
 /** A frame in working light at 1/`divide` of its size, by area. */
-export async function workingFrame(shot: Shot, footage: Footage, frame: number, divide: number): Promise<Frame> {
-  const key = [footage.id, shot.encoding, frame, divide].join(" ");
+export async function workingFrame(from: Seen, frame: number, divide: number): Promise<Frame> {
+  const { shot, footage, encoded } = from;
+  if (!framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }).includes(frame)) throw notFound(`Frame ${frame}`);
+  const key = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, divide].join(" ");
   let found = kept.get(key);
   if (found) {
     kept.delete(key);
     kept.set(key, found);
     return found;
   }
-  if (divide > 1) found = shrink(await workingFrame(shot, footage, frame, 1), divide);
+  if (divide > 1) found = shrink(await workingFrame(from, frame, 1), divide);
   else {
     try {
-      found = decodeImage(await loadImage(frameFileOf(footage, frame)), encodingByName(shot.encoding)).frame;
+      found = decodeImage(await loadFrame(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps), encoded.encoding).frame;
     } catch (error) {
       if (error instanceof FileError && error.reason.startsWith("there is no")) throw new Refusal(425, `Frame ${frame} is still being computed`);
       throw error;
@@ -76,22 +82,40 @@ function shrink({ width, height, data }: Frame, divide: number): Frame {
 
 const THUMBNAIL_WIDTH = 400;
 const thumbnails = new Map<string, Buffer>();
-const THUMBNAILS_KEPT = 256;
+const THUMBNAILS_KEPT = 1024;
+const toDisplay = conversion(AP1, REC709);
 
-/** A small JPEG of a frame as it came in, through the soft view (plain for display-referred footage). */
-export async function thumbnail(shot: Shot, footage: Footage, frame: number): Promise<Buffer> {
-  const key = [footage.id, shot.encoding, frame].join(" ");
+/** Display code values of the soft view by stops, finely enough for a small picture. */
+const TONE_STEPS = 4096;
+const LEAST_STOPS = -16;
+const STOPS = 32;
+const toneTable = Float32Array.from({ length: TONE_STEPS + 1 }, (_, i) => softTone(0.18 * 2 ** (LEAST_STOPS + (STOPS * i) / TONE_STEPS)));
+const tone = (light: number) => (light <= 0 ? 0 : toneTable[Math.min(TONE_STEPS, Math.max(0, Math.round(((Math.log2(light / 0.18) - LEAST_STOPS) / STOPS) * TONE_STEPS)))]!);
+
+/** RGB bytes of a frame as it came in, through the soft view (plain for display-referred footage), for an sRGB display. */
+export function displayBytes({ width, height, data }: Frame, plain: boolean): Buffer {
+  const bytes = Buffer.alloc(width * height * 3);
+  const m = toDisplay;
+  for (let i = 0; i < width * height; i++) {
+    let [r, g, b] = [data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!];
+    if (!plain) [r, g, b] = [tone(r), tone(g), tone(b)];
+    for (let c = 0; c < 3; c++) {
+      const light = m[c * 3]! * r + m[c * 3 + 1]! * g + m[c * 3 + 2]! * b;
+      bytes[i * 3 + c] = Math.min(255, Math.max(0, Math.round(255 * SRGB.toCode(Math.max(0, light)))));
+    }
+  }
+  return bytes;
+}
+
+/** A small JPEG of a frame; `width` about so many pixels. */
+export async function thumbnail(from: Seen, frame: number, wanted = THUMBNAIL_WIDTH): Promise<Buffer> {
+  const { shot, footage, encoded } = from;
+  const key = [footage.id, encoded.revision, shot.gaps, frame, wanted].join(" ");
   const found = thumbnails.get(key);
   if (found) return found;
-  const { width, height, data } = await workingFrame(shot, footage, frame, Math.max(1, Math.floor(footage.width / THUMBNAIL_WIDTH)));
-  const toDisplay = conversion(AP1, REC709);
-  const plain = encodingByName(shot.encoding).displayReferred;
-  const bytes = Buffer.alloc(width * height * 3);
-  for (let i = 0; i < width * height; i++) {
-    const light = [data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!].map((value) => (plain ? value : softTone(value))) as [number, number, number];
-    apply(toDisplay, light).forEach((value, c) => (bytes[i * 3 + c] = Math.min(255, Math.max(0, Math.round(255 * SRGB.toCode(Math.max(0, value)))))));
-  }
-  const jpeg = await sharp(bytes, { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer();
+  const small = await workingFrame(from, frame, Math.max(1, Math.floor(footage.width / wanted)));
+  const { width, height } = small;
+  const jpeg = await sharp(displayBytes(small, encoded.encoding.family === "display"), { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer();
   if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
   thumbnails.set(key, jpeg);
   return jpeg;

@@ -30,12 +30,12 @@ export async function respond(work: () => Promise<unknown>): Promise<Response> {
   }
 }
 
-/** Bodies above this are not requests. */
-const LARGEST_BODY = 4 * 2 ** 20;
+/** Bodies above this are not requests, MiB; those that carry a table may be larger. */
+const LARGEST_BODY = 16;
 
-export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+export async function readBody<T>(request: Request, schema: z.ZodType<T>, largest = LARGEST_BODY): Promise<T> {
   const text = await request.text();
-  if (text.length > LARGEST_BODY) throw new Refusal(413, "The request is larger than 4 MiB");
+  if (text.length > largest * 2 ** 20) throw new Refusal(413, `The request is larger than ${largest} MiB`);
   let value: unknown;
   try {
     value = JSON.parse(text);

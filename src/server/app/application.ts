@@ -4,6 +4,7 @@ import type { PGlite } from "@electric-sql/pglite";
 import { type Database, openDatabase } from "../../store/database";
 import { dataRoot, projectRoot } from "../root";
 import { type DemoProgress, prepareDemo } from "../demo/demo";
+import { sweep } from "../intake/receive";
 import { RenderQueue } from "../render/queue";
 
 /** What the running server holds. One a process, however many bundles its code is in. */
@@ -21,6 +22,7 @@ async function start(): Promise<Application> {
   mkdirSync(dataRoot(), { recursive: true });
   writeFileSync(join(dataRoot(), "server.pid"), String(process.pid));
   const { db, client } = await openDatabase(dataRoot(), join(projectRoot(), "src/store/migrations"));
+  await sweep();
   const demo = await prepareDemo(db);
   const queue = new RenderQueue(db, client);
   // The queue takes seconds to start; pages are served meanwhile.

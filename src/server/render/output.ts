@@ -1,55 +1,99 @@
 import { randomBytes } from "node:crypto";
-import { rename, rm, writeFile } from "node:fs/promises";
-import { dirname, basename, join } from "node:path";
-import { type EncodingName, encodingByName } from "../../core/colour/encodings";
-import { AP1 } from "../../core/colour/primaries";
-import type { Frame } from "../../core/engine/engine";
-import { encodeFrame } from "../../core/image/image";
-import { writeExr } from "../../formats/exr/write";
-import { formatOf } from "../../formats/formats";
-import { writeRaster } from "../../formats/raster/raster";
-
-export type OutputDepth = "8" | "16" | "half" | "float";
+import { type FileHandle, open, rename, rm, writeFile } from "node:fs/promises";
+import { basename, dirname, join } from "node:path";
+import type { Encoding } from "../../core/colour/encodings";
+import { AP1, type Primaries } from "../../core/colour/primaries";
+import type { Depth } from "../../core/image/image";
+import type { ColourTags, Metadata, Picture } from "../../formats/format";
+import { formatOf, y4mOptions } from "../../formats/formats";
+import { y4mFrame, y4mHead } from "../../formats/y4m/y4m";
 
 /** Attribute that carries the recipe's hash in every file written. */
 export const RECIPE_ATTRIBUTE = "haloRecipe";
 
-export interface OutputOptions {
-  depth: OutputDepth;
-  /** Null: whole-number formats go through the look's view, EXR stays working light. */
-  encoding: EncodingName | null;
-  recipe: string;
-  z?: Float32Array;
+export interface OutputOptions extends Metadata {
+  depth: Depth;
+  compression?: string;
+  /** Null: the pixels are the look's view or, in EXR, working light. */
+  encoding: Encoding | null;
+  /** What a view's display shows, for the file's colour tags. */
+  display?: string;
+  recipe?: string;
 }
 
 export const isLinearFile = (path: string) => formatOf(path)?.name === "OpenEXR";
 
 /** Depths a file of this name can be written with; the first is the default. */
-export function depthsFor(path: string): OutputDepth[] {
-  const format = formatOf(path)?.name;
-  if (format === "OpenEXR") return ["half", "float"];
-  if (format === "PNG") return ["16", "8"];
-  return format === "TIFF" ? ["16"] : [];
+export const depthsFor = (path: string): Depth[] => formatOf(path)?.write ?? [];
+
+/** Code points of H.273 for the encodings that have them: primaries, transfer. */
+const CICP: Record<string, [number, number]> = { srgb: [1, 13], rec709: [1, 1], bt1886: [1, 1], rec2020: [9, 14], "p3-d65": [12, 2], pq: [9, 16], hlg: [9, 18], "linear-rec709": [1, 8], "linear-rec2020": [9, 8] };
+
+const flat = ({ red, green, blue, white }: Primaries) => [...red, ...green, ...blue, ...white];
+
+/** What a file says of its colour: of the encoding written, or of the view's display. */
+export function tagsFor({ encoding, display }: Pick<OutputOptions, "encoding" | "display">, linear: boolean): ColourTags {
+  const name = encoding?.name ?? display ?? "";
+  const code = CICP[name];
+  const primaries = encoding ? encoding.primaries : linear ? AP1 : null;
+  return {
+    ...(primaries ? { chromaticities: flat(primaries) } : {}),
+    ...(code ? { cicp: { primaries: code[0], transfer: code[1], matrix: 0, fullRange: true } } : {}),
+    dpx: { transfer: name === "log-film" ? 1 : encoding?.family === "display" || (!encoding && display) ? 6 : 0, colorimetric: 0 },
+  };
 }
 
-async function encodeFile(path: string, frame: Frame, { depth, encoding, recipe, z }: OutputOptions): Promise<Buffer> {
-  const target = encoding && encodingByName(encoding);
-  const { width, height, data } = target ? encodeFrame(frame, target) : frame;
-  const text = { [RECIPE_ATTRIBUTE]: recipe };
-  if (isLinearFile(path)) return writeExr(width, height, data, { depth: depth === "float" ? "float" : "half", primaries: target?.primaries ?? AP1, z, text });
-  const format = formatOf(path)?.name === "PNG" ? "png" : "tiff";
-  return writeRaster(width, height, data, format, depth === "8" ? "u8" : "u16", `${RECIPE_ATTRIBUTE}=${recipe}`);
+function optionsFor(path: string, { depth, compression, recipe, text, framesPerSecond, timeCode, ...rest }: OutputOptions) {
+  return { depth, compression, framesPerSecond, timeCode, text: { ...text, ...(recipe ? { [RECIPE_ATTRIBUTE]: recipe } : {}) }, tags: tagsFor(rest, isLinearFile(path)) };
 }
 
-/** Writes under a temporary name and renames, so that a frame is either whole or not there. */
-export async function writeFrame(path: string, frame: Frame, options: OutputOptions): Promise<void> {
-  const bytes = await encodeFile(path, frame, options);
-  const temporary = join(dirname(path), `.${basename(path)}.${randomBytes(4).toString("hex")}.part`);
-  try {
-    await writeFile(temporary, bytes);
-    await rename(temporary, path);
-  } catch (error) {
-    await rm(temporary, { force: true });
-    throw error;
-  }
+/** Where frames of one job go: files of their own, or one file that holds them all. */
+export interface Sink {
+  write(path: string, picture: Picture, options: OutputOptions): Promise<void>;
+  /** Makes what was written last; what was not ended is not there. */
+  end(): Promise<void>;
+  abandon(): Promise<void>;
+}
+
+const temporaryFor = (path: string) => join(dirname(path), `.${basename(path)}.${randomBytes(4).toString("hex")}.part`);
+
+/** Writes each frame under a temporary name and renames, so that a frame is either whole or not there. */
+export const frameSink: Sink = {
+  async write(path, picture, options) {
+    const bytes = await formatOf(path)!.encode(picture, optionsFor(path, options));
+    const temporary = temporaryFor(path);
+    try {
+      await writeFile(temporary, bytes);
+      await rename(temporary, path);
+    } catch (error) {
+      await rm(temporary, { force: true });
+      throw error;
+    }
+  },
+  end: () => Promise.resolve(),
+  abandon: () => Promise.resolve(),
+};
+
+/** Writes frames one after another into one Y4M file. */
+export function movieSink(path: string): Sink {
+  const temporary = temporaryFor(path);
+  let file: FileHandle | null = null;
+  return {
+    async write(_, picture, options) {
+      const own = y4mOptions(optionsFor(path, options));
+      if (!file) {
+        file = await open(temporary, "w");
+        await file.write(y4mHead(picture, own));
+      }
+      await file.write(y4mFrame(picture, own));
+    },
+    async end() {
+      await file?.close();
+      if (file) await rename(temporary, path);
+    },
+    async abandon() {
+      await file?.close();
+      await rm(temporary, { force: true });
+    },
+  };
 }

@@ -4,7 +4,8 @@ import { Worker } from "node:worker_threads";
 import type { PGlite } from "@electric-sql/pglite";
 import PgBoss from "pg-boss";
 import type { Database } from "../../store/database";
-import { addRender, findRender, findShot, listProfiles, moveRender, type Render, unfinishedRenders, updateRender } from "../../store/queries";
+import { addRender, findRender, findShot, listEncodings, listProfiles, listTables, moveRender, type Render, unfinishedRenders, updateRender } from "../../store/queries";
+import { choiceFor, footagePattern } from "../footage/shot";
 import { built, dataRoot } from "../root";
 import type { RenderOrder, RenderReport } from "./worker";
 
@@ -75,11 +76,13 @@ export class RenderQueue {
     mkdirSync(out, { recursive: true });
     const profiles = (await listProfiles(this.db)).map(({ body }) => body);
     const { shot, footage } = found;
+    const name = render.format === "y4m" ? `${render.shotId}.y4m` : `${render.shotId}.%04d.${render.format}`;
     const order: RenderOrder = {
       look: render.look, profiles, frames: render.frames,
-      input: join(dataRoot(), footage.folder, footage.pattern),
-      output: join(out, `${render.shotId}.%04d.${render.format}`),
-      encoding: shot.encoding, depth: render.depth,
+      encodings: (await listEncodings(this.db)).map(({ body }) => body), tables: await listTables(this.db),
+      input: footagePattern(footage), choice: choiceFor(shot, footage), gaps: shot.gaps,
+      output: join(out, name),
+      encoding: shot.encoding, outEncoding: render.encoding, depth: render.depth, compression: render.compression ?? undefined, framesPerSecond: shot.frameRate,
     };
     await new Promise<void>((resolve) => {
       const worker = new Worker(built("render-worker.mjs"), { workerData: order });

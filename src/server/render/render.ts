@@ -1,27 +1,36 @@
 import { createHash } from "node:crypto";
 import { existsSync, readFileSync, statSync } from "node:fs";
-import { encodingByName, type EncodingName } from "../../core/colour/encodings";
+import type { Encoding } from "../../core/colour/encodings";
+import { acts, compile } from "../../core/engine/compile";
 import type { Engine, Frame } from "../../core/engine/engine";
-import { compile } from "../../core/engine/compile";
-import { decodeImage } from "../../core/image/image";
-import type { Look } from "../../core/look/look";
+import { decodeImage, encodeFrame, normalised, type Depth } from "../../core/image/image";
+import type { Look, LookElement } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
-import { loadImage } from "../../formats/formats";
-import { isLinearFile, type OutputDepth, writeFrame } from "./output";
+import { DISPLAY_ENCODING } from "../../core/view/view";
+import type { Choice, Decoded, Picture } from "../../formats/format";
+import { type GapPolicy, loadFrame, placeOf, type Source, standIn } from "../footage/source";
+import { frameSink, isLinearFile, type Sink } from "./output";
 
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
-const ENGINE_VERSION = 1;
+const ENGINE_VERSION = 2;
 
 export interface RenderJob {
   look: Look;
   cabinet: Cabinet;
-  frames: { number: number; input: string; output: string }[];
-  inEncoding: EncodingName;
-  outEncoding: EncodingName | null;
-  depth: OutputDepth;
+  source: Source;
+  choice?: Choice;
+  gaps?: GapPolicy;
+  frames: { number: number; output: string }[];
+  inEncoding: Encoding;
+  /** Null: the look's view, or working light in EXR. */
+  outEncoding: Encoding | null;
+  depth: Depth;
+  compression?: string;
+  framesPerSecond?: number;
   /** Size of the output over that of the input. */
   scale: number;
   resume: boolean;
+  sink?: Sink;
 }
 
 export interface RenderEvents {
@@ -31,12 +40,13 @@ export interface RenderEvents {
 }
 
 /** A hash of all that decides a frame's pixels beside its input. */
-export function recipeOf({ look, cabinet, inEncoding, outEncoding, depth, scale }: RenderJob, input: string): string {
+export function recipeOf({ look, cabinet, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob, input: string): string {
   const filters = look.elements.map(({ params }) => cabinet.filters.get(String((params as Record<string, unknown>).profile ?? "milkglass")));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const { size, mtimeMs } = statSync(input);
   const { name: _, ...recipe } = look;
-  const parts = [ENGINE_VERSION, recipe, lens, filters, inEncoding, outEncoding, depth, scale, size, mtimeMs];
+  const encodingParts = (encoding: Encoding | null) => encoding && [encoding.name, encoding.toWorking, encoding.transfer.toLight(0.5), encoding.transfer.toLight(0.1), encoding.table?.steps.length];
+  const parts = [ENGINE_VERSION, recipe, lens, filters, encodingParts(inEncoding), encodingParts(outEncoding), depth, compression, scale, choice, gaps, size, mtimeMs];
   return createHash("sha256").update(JSON.stringify(parts)).digest("hex").slice(0, 32);
 }
 
@@ -54,40 +64,64 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }
 
+/**
+ * Whether a job only hands code values on: nothing acts, and what is written is encoded as what was read, or is shown by the
+ * plain view of the display it was made for. Such frames keep their code values exactly.
+ */
+export function handsOn({ look, inEncoding, outEncoding, scale }: RenderJob, output: string): boolean {
+  if (scale !== 1 || inEncoding.table || (look.elements as LookElement[]).some(acts)) return false;
+  if (outEncoding) return outEncoding === inEncoding;
+  if (isLinearFile(output)) return inEncoding.name === "linear-ap1";
+  return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
+}
+
+const finite = (data: Float32Array) => {
+  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
+  return data;
+};
+
+function computed(engine: Engine, job: RenderJob, image: Decoded, number: number, output: string, key: string): Picture {
+  if (handsOn(job, output)) return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
+  const { frame: full } = decodeImage(image, job.inEncoding);
+  const width = Math.max(1, Math.round(full.width * job.scale));
+  const height = Math.max(1, Math.round(full.height * job.scale));
+  const frame = resizeFrame(engine, full, width, height, key);
+  const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
+  const plan = compile(job.look, job.cabinet, { width, height, frame: number, sourceKey: key }, { kind });
+  const bytes = engine.run(plan, () => frame.data);
+  const light = { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+  return { ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light), z: width === full.width ? image.z : undefined };
+}
+
 /** Renders frames in order. One that fails is reported and the rest go on; what is finished stays. */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<void> {
-  const encoding = encodingByName(job.inEncoding);
-  const load = async (input: string) => {
-    const image = await loadImage(input);
-    return { frame: decodeImage(image, encoding).frame, z: image.z };
-  };
-  let ahead: { input: string; image: ReturnType<typeof load> } | null = null;
+  const { source, choice, gaps = "refuse", sink = frameSink } = job;
+  const load = (number: number) => loadFrame(source, number, choice, gaps);
+  const display = job.outEncoding ? undefined : job.look.view.display;
+  let ahead: { number: number; image: Promise<Decoded> } | null = null;
   let writing: Promise<void> = Promise.resolve();
-  for (const [i, { number, input, output }] of job.frames.entries()) {
+  for (const [i, { number, output }] of job.frames.entries()) {
     if (await events.stopped?.()) break;
     try {
-      const recipe = recipeOf(job, input);
+      const { path } = placeOf(source.pattern, standIn(source, number, gaps) ?? source.frames[0]!);
+      const recipe = recipeOf(job, path);
       if (job.resume && isMadeBy(output, recipe)) {
         await events.done(number, true);
         continue;
       }
-      const image = ahead?.input === input ? ahead.image : load(input);
-      const { frame: full, z } = await image;
-      const width = Math.max(1, Math.round(full.width * job.scale));
-      const height = Math.max(1, Math.round(full.height * job.scale));
-      const frame = resizeFrame(engine, full, width, height, input);
-      const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
-      const plan = compile(job.look, job.cabinet, { width, height, frame: number, sourceKey: `${input} ${recipe}` }, { kind });
-      const bytes = engine.run(plan, () => frame.data);
-      const data = new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice();
+      const image = await (ahead?.number === number ? ahead.image : load(number));
+      const picture = computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
       // The next frame is read while this one is packed and written.
       const next = job.frames[i + 1];
       if (next) {
-        ahead = { input: next.input, image: load(next.input) };
+        ahead = { number: next.number, image: load(next.number) };
         ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
       }
       await writing;
-      writing = writeFrame(output, { width, height, data }, { depth: job.depth, encoding: job.outEncoding, recipe, z: width === full.width ? z : undefined })
+      const { framesPerSecond, timeCode, text } = image.info;
+      const about = { framesPerSecond: job.framesPerSecond ?? framesPerSecond, timeCode, text: isLinearFile(path) ? text : {} };
+      writing = sink
+        .write(output, picture, { ...about, depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe })
         .then(() => events.done(number, false))
         .catch((error: Error) => events.failed(number, error.message));
     } catch (error) {
@@ -95,4 +129,5 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     }
   }
   await writing;
+  await sink.end();
 }

@@ -1,24 +1,34 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { availableParallelism } from "node:os";
-import type { EncodingName } from "../../core/colour/encodings";
+import { findEncoding, type MadeEncoding } from "../../core/colour/made";
+import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
+import type { Choice } from "../../formats/format";
+import { encodingsFrom, readTable } from "../colour/made";
 import { startEngine } from "../engine/engine";
 import { fileOf, parsePattern } from "../footage/sequence";
-import type { OutputDepth } from "./output";
+import { type GapPolicy, openSource } from "../footage/source";
+import { movieSink } from "./output";
 import { renderFrames } from "./render";
 
 /** A render in a thread of its own: what it is told, and what it tells. */
 export interface RenderOrder {
   look: Look;
   profiles: Profile[];
+  encodings: MadeEncoding[];
+  tables: { id: string; file: string; text: string }[];
   frames: number[];
   input: string;
+  choice: Choice;
+  gaps: GapPolicy;
   output: string;
-  encoding: EncodingName;
-  depth: OutputDepth;
+  encoding: string;
+  outEncoding: string | null;
+  depth: Depth;
+  compression?: string;
+  framesPerSecond: number;
 }
-
 export interface RenderReport {
   done: number;
   failed: { frame: number; reason: string }[];
@@ -27,7 +37,6 @@ export interface RenderReport {
 }
 
 const order = workerData as RenderOrder;
-const source = parsePattern(order.input);
 const target = parsePattern(order.output);
 const start = performance.now();
 let stopped = false;
@@ -39,18 +48,30 @@ parentPort!.on("message", () => (stopped = true));
 const report = (ended: boolean) =>
   parentPort!.postMessage({ done, failed, framesPerSecond: computed / ((performance.now() - start) / 1000), ended } satisfies RenderReport);
 
+const made = encodingsFrom(order.encodings);
+const encodingNamed = (name: string) => {
+  const found = findEncoding(name, made);
+  if (!found) throw new Error(`There is no encoding “${name}”`);
+  return found;
+};
 const { engine, close } = startEngine(availableParallelism());
 await renderFrames(
   engine,
   {
     look: order.look,
-    cabinet: cabinetOf(order.profiles),
-    frames: order.frames.map((number) => ({ number, input: fileOf(source, number), output: fileOf(target, number) })),
-    inEncoding: order.encoding,
-    outEncoding: null,
+    cabinet: cabinetOf(order.profiles, order.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const)),
+    source: openSource(order.input),
+    choice: order.choice,
+    gaps: order.gaps,
+    frames: order.frames.map((number) => ({ number, output: fileOf(target, number) })),
+    inEncoding: encodingNamed(order.encoding),
+    outEncoding: order.outEncoding ? encodingNamed(order.outEncoding) : null,
     depth: order.depth,
+    compression: order.compression,
+    framesPerSecond: order.framesPerSecond,
     scale: 1,
-    resume: true,
+    resume: target.digits > 0,
+    ...(target.digits > 0 ? {} : { sink: movieSink(order.output) }),
   },
   {
     done(_, skipped) {

@@ -1,5 +1,8 @@
+import { z } from "zod";
 import { application } from "@/server/app/application";
-import { respond } from "@/server/api/respond";
+import { readBody, respond } from "@/server/api/respond";
+import { changeShots, shotChangeSchema } from "@/server/api/shots";
+import { framesOfShot } from "@/server/footage/shot";
 import { listShots } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -7,5 +10,12 @@ export const dynamic = "force-dynamic";
 export const GET = () =>
   respond(async () => {
     const { db, demo } = await application();
-    return (await listShots(db)).map(({ shot, footage, production }) => ({ ...shot, footage, production, progress: demo.shots[shot.id] ?? 1 }));
+    return (await listShots(db)).map(({ shot, footage, production }) => ({ ...shot, footage, production, frames: framesOfShot(footage, shot), progress: demo.shots[shot.id] ?? 1 }));
+  });
+
+/** Changes several shots at once, all or none. */
+export const PATCH = (request: Request) =>
+  respond(async () => {
+    const { ids, change } = await readBody(request, z.object({ ids: z.array(z.string().max(80)).min(1).max(500), change: shotChangeSchema }).strict());
+    await changeShots((await application()).db, ids, change);
   });

@@ -1,6 +1,18 @@
+import { z } from "zod";
 import { application } from "@/server/app/application";
-import { takeIn } from "@/server/footage/intake";
-import { respond } from "@/server/api/respond";
+import { readBody, respond } from "@/server/api/respond";
+import { findingOf } from "@/server/intake/finding";
+import { leave } from "@/server/intake/receive";
+import { decisionSchema, takeIn } from "@/server/intake/take-in";
 
-export const POST = (_: Request, { params }: { params: Promise<{ batch: string }> }) =>
-  respond(async () => takeIn((await application()).db, (await params).batch));
+export const dynamic = "force-dynamic";
+
+type Context = { params: Promise<{ batch: string }> };
+const location = async ({ params }: Context) => ({ kind: "batch" as const, id: (await params).batch });
+
+export const GET = (_: Request, context: Context) => respond(async () => findingOf(await location(context)));
+
+export const POST = (request: Request, context: Context) =>
+  respond(async () => takeIn((await application()).db, await location(context), await readBody(request, z.array(decisionSchema).max(1000))));
+
+export const DELETE = (_: Request, { params }: Context) => respond(async () => leave((await params).batch));

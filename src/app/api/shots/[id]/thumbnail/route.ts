@@ -1,9 +1,12 @@
 import { application } from "@/server/app/application";
-import { thumbnail } from "@/server/api/frames";
+import { seen, thumbnail } from "@/server/api/frames";
 import { notFound, respond } from "@/server/api/respond";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
+
+/** Widths a picture is sent in, about, px. */
+const WIDTHS = [400, 800];
 
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
@@ -12,7 +15,9 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
     const { frames } = found.footage;
-    const frame = Number(new URL(request.url).searchParams.get("frame") ?? frames[frames.length >> 1]);
-    const jpeg = await thumbnail(found.shot, found.footage, frame);
-    return new Response(new Uint8Array(jpeg), { headers: { "content-type": "image/jpeg", "cache-control": "private, max-age=3600" } });
+    const query = new URL(request.url).searchParams;
+    const frame = Number(query.get("frame") ?? frames[frames.length >> 1]);
+    const width = WIDTHS.find((entry) => entry === Number(query.get("width"))) ?? WIDTHS[0];
+    const jpeg = await thumbnail(await seen(db, found, query.get("encoding")), frame, width);
+    return new Response(new Uint8Array(jpeg), { headers: { "content-type": "image/jpeg", "cache-control": "no-cache" } });
   });

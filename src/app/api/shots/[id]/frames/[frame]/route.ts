@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { workingFrame } from "@/server/api/frames";
+import { seen, workingFrame } from "@/server/api/frames";
 import { notFound, Refusal, respond } from "@/server/api/respond";
 import { findShot } from "@/store/queries";
 
@@ -12,12 +12,13 @@ const DIVISORS = [1, 2, 4];
 export const GET = (request: Request, { params }: { params: Promise<{ id: string; frame: string }> }) =>
   respond(async () => {
     const { id, frame } = await params;
-    const divide = Number(new URL(request.url).searchParams.get("divide") ?? 1);
+    const query = new URL(request.url).searchParams;
+    const divide = Number(query.get("divide") ?? 1);
     if (!DIVISORS.includes(divide)) throw new Refusal(400, `divide: is one of ${DIVISORS.join(", ")}`);
     const { db } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const { width, height, data } = await workingFrame(found.shot, found.footage, Number(frame), divide);
+    const { width, height, data } = await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide);
     return new Response(new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength), {
       headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "cache-control": "no-store" },
     });

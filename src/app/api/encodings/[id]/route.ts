@@ -1,0 +1,25 @@
+import { application } from "@/server/app/application";
+import { notFound, Refusal, respond } from "@/server/api/respond";
+import { listEncodings, removeEncoding, shotsIn } from "@/store/queries";
+
+export const dynamic = "force-dynamic";
+
+type Context = { params: Promise<{ id: string }> };
+
+/** One encoding whole, as its JSON file holds it. */
+export const GET = (_: Request, { params }: Context) =>
+  respond(async () => {
+    const { id } = await params;
+    const found = (await listEncodings((await application()).db)).find((entry) => entry.id === id);
+    if (!found) throw notFound(`The encoding ${id}`);
+    return found.body;
+  });
+
+export const DELETE = (_: Request, { params }: Context) =>
+  respond(async () => {
+    const { id } = await params;
+    const { db } = await application();
+    const used = await shotsIn(db, id);
+    if (used.length) throw new Refusal(409, `${used.length} ${used.length === 1 ? "shot uses" : "shots use"} this encoding; give ${used.length === 1 ? "it" : "them"} another first`);
+    await removeEncoding(db, id);
+  });

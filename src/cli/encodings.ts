@@ -1,0 +1,24 @@
+import { basename, extname } from "node:path";
+import { type Encoding, ENCODING_NAMES, encodingByName, isEncodingName } from "../core/colour/encodings";
+import { logEncoding, madeEncodingSchema, tableEncoding } from "../core/colour/made";
+import { problems } from "../core/look/look";
+import { encodingFrom, readTable } from "../server/colour/made";
+import { readJson, readText } from "./files";
+import { UsageError } from "./options";
+
+/** An encoding by its name, from the user's JSON file, or from a `.cube` or CLF file whose values are working light. */
+export function encodingNamed(option: string, value: string): Encoding {
+  if (isEncodingName(value)) return encodingByName(value);
+  const kind = extname(value).toLowerCase();
+  if (kind === ".json") {
+    const body = readJson(value);
+    const result = madeEncodingSchema.safeParse(body);
+    if (!result.success) throw new UsageError(`${value}: ${problems(madeEncodingSchema, body).slice(0, 3).join("; ")}`);
+    return result.data.kind === "log" ? logEncoding(result.data) : encodingFrom(result.data);
+  }
+  if ([".cube", ".clf"].includes(kind)) {
+    const file = basename(value);
+    return tableEncoding({ format: "pale-halo-encoding", version: 1, kind: "table", id: file.toLowerCase(), name: file, file, into: "linear-ap1" }, readTable(value, readText(value)));
+  }
+  throw new UsageError(`${option} ${value}: there is no such encoding; there are ${ENCODING_NAMES.join(", ")}, or the path of a .json, .cube or .clf file`);
+}

@@ -1,0 +1,148 @@
+import { type Pixels, quantise, sizeProblem } from "../../core/image/image";
+import { FileError } from "../error";
+import { timeCodeBits, timeCodeText } from "../exr/header";
+import type { Decoded, Picture, WriteOptions } from "../format";
+import { AT, DESCRIPTORS, ELEMENT, HEADER_BYTES, MAGIC, PACKINGS, UNDEFINED } from "./layout";
+import { lineBytes, readLine, type SampleLayout, writeLine } from "./words";
+
+const text = (bytes: Buffer, at: number, length: number) => {
+  const raw = bytes.subarray(at, at + length);
+  const end = raw.indexOf(0);
+  const value = raw.toString("latin1", 0, end < 0 ? length : end).trim();
+  return /^[\x20-\x7e]*$/.test(value) ? value : "";
+};
+
+/** Reads a DPX picture (SMPTE 268M): one element of 8, 10, 12 or 16 bits, either byte order, not run-length coded. */
+export function readDpx(file: string, bytes: Buffer): Decoded {
+  const bad = (reason: string) => new FileError(file, reason);
+  if (bytes.length < 4) throw bad("is not a DPX file");
+  const bigEndian = bytes.readUInt32BE(0) === MAGIC;
+  if (!bigEndian && bytes.readUInt32LE(0) !== MAGIC) throw bad("is not a DPX file");
+  if (bytes.length < HEADER_BYTES) throw bad(`the file ends inside its header, at byte ${bytes.length}`);
+  const u32 = (at: number) => (bigEndian ? bytes.readUInt32BE(at) : bytes.readUInt32LE(at));
+  const u16 = (at: number) => (bigEndian ? bytes.readUInt16BE(at) : bytes.readUInt16LE(at));
+  const f32 = (at: number) => (bigEndian ? bytes.readFloatBE(at) : bytes.readFloatLE(at));
+  const [width, height] = [u32(AT.width), u32(AT.height)];
+  const problem = sizeProblem(width, height);
+  if (problem) throw bad(problem);
+  const at = (field: number) => AT.element + field;
+  const samples = DESCRIPTORS[bytes[at(ELEMENT.descriptor)]!];
+  if (!samples) throw bad(`holds samples of kind ${bytes[at(ELEMENT.descriptor)]}; luma, RGB, RGBA and ABGR are read`);
+  if (u16(AT.elements) !== 1) throw bad(`has ${u16(AT.elements)} image elements; files with one are read`);
+  if (u16(at(ELEMENT.coding)) === 1) throw bad("is run-length coded; plain samples are read");
+  const bits = bytes[at(ELEMENT.bits)]!;
+  const packing = PACKINGS[u16(at(ELEMENT.packing))];
+  if (!isBits(bits) || !packing) throw bad(`has samples of ${bits} bits in packing ${u16(at(ELEMENT.packing))}; 8, 10, 12 and 16 bits are read`);
+  const layout: SampleLayout = { bits, packing, bigEndian };
+  const perLine = lineBytes(width * samples.length, layout);
+  const padding = u32(at(ELEMENT.linePadding));
+  const stride = perLine + (padding === UNDEFINED ? 0 : padding);
+  const elementOffset = u32(at(ELEMENT.dataOffset));
+  const start = elementOffset === UNDEFINED || elementOffset < HEADER_BYTES - 384 ? u32(AT.imageOffset) : elementOffset;
+  if (start + stride * (height - 1) + perLine > bytes.length) throw bad(`the file ends at byte ${bytes.length}; its picture needs ${start + stride * height}; it is cut off`);
+  const upsideDown = u16(AT.orientation) === 2 || u16(AT.orientation) === 3;
+  const mirrored = u16(AT.orientation) === 1 || u16(AT.orientation) === 3;
+  const data = bits === 8 ? new Uint8Array(width * height * 4) : new Uint16Array(width * height * 4);
+  const line = new Uint16Array(width * samples.length);
+  const order = [..."RGBA"].map((channel) => (samples === "Y" && channel !== "A" ? 0 : samples.indexOf(channel)));
+  const top = 2 ** bits - 1;
+  for (let y = 0; y < height; y++) {
+    readLine(bytes, start + stride * (upsideDown ? height - 1 - y : y), line.length, layout, line);
+    for (let x = 0; x < width; x++) {
+      const from = (mirrored ? width - 1 - x : x) * samples.length;
+      for (let c = 0; c < 4; c++) data[(y * width + x) * 4 + c] = order[c]! < 0 ? top : line[from + order[c]!]!;
+    }
+  }
+  const rate = [f32(AT.televisionRate), f32(AT.filmRate)].find((value) => value > 0 && value < 1000);
+  const timeBits = u32(AT.timeCode);
+  const words = { creator: text(bytes, AT.creator, 100), project: text(bytes, AT.project, 200), recipe: userText(bytes) };
+  const depth = String(bits) as "10";
+  return {
+    width, height, pixels: { depth, data } as Pixels,
+    info: {
+      width, height, depth, channels: samples === "Y" ? ["Y"] : [...samples], compression: bits === 8 || bits === 16 ? undefined : packing, byteOrder: bigEndian ? "big" : "little",
+      framesPerSecond: rate, timeCode: timeBits === UNDEFINED || timeBits === 0 ? undefined : timeCodeText(timeBits),
+      tags: { dpx: { transfer: bytes[at(ELEMENT.transfer)]!, colorimetric: bytes[at(ELEMENT.colorimetric)]! } },
+      text: Object.fromEntries(Object.entries(words).filter(([, value]) => value)),
+    },
+  };
+}
+
+const isBits = (bits: number): bits is SampleLayout["bits"] => [8, 10, 12, 16].includes(bits);
+const LONGEST_USER_TEXT = 4096;
+const userText = (bytes: Buffer) => (text(bytes, AT.user, 32).startsWith("Pale Halo") ? text(bytes, AT.user + 32, Math.min(LONGEST_USER_TEXT, Math.max(0, bytes.length - AT.user - 32))) : "");
+
+/** Packing as it is usually written: 10 and 12 bits filled by method A, the rest tight. */
+const USUAL_PACKING = "filled A";
+const CODES = { printingDensity: 1, linear: 2, logarithmic: 3, userDefined: 0, bt709: 6 } as const;
+
+export interface DpxOptions extends WriteOptions {
+  byteOrder?: "big" | "little";
+  packing?: SampleLayout["packing"];
+  /** Value of the transfer and colorimetric fields; BT.709 for a display picture, printing density for film. */
+  transfer?: keyof typeof CODES;
+}
+
+/** A DPX file of RGB, or RGBA where any pixel is not opaque; code values 0 to 1 are rounded to the depth. */
+export function writeDpx({ width, height, data }: Picture, options: DpxOptions): Buffer {
+  const { depth, framesPerSecond, timeCode, text: words = {}, byteOrder = "big", transfer = "userDefined" } = options;
+  const bits = Number(depth);
+  if (!isBits(bits)) throw new RangeError(`DPX is written with 8, 10, 12 or 16 bits, not ${depth}`);
+  const bigEndian = byteOrder === "big";
+  const layout: SampleLayout = { bits, packing: bits === 10 || bits === 12 ? (options.packing ?? USUAL_PACKING) : "packed", bigEndian };
+  let opaque = true;
+  for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 1;
+  const channels = opaque ? 3 : 4;
+  const perLine = lineBytes(width * channels, layout);
+  const recipe = words.haloRecipe ? Buffer.concat([Buffer.from("Pale Halo".padEnd(32, "\0"), "latin1"), Buffer.from(`${words.haloRecipe}\0`, "latin1")]) : Buffer.alloc(0);
+  const start = Math.ceil((HEADER_BYTES + recipe.length) / 16) * 16;
+  const out = Buffer.alloc(start + perLine * height);
+  const u32 = (value: number, at: number) => (bigEndian ? out.writeUInt32BE(value >>> 0, at) : out.writeUInt32LE(value >>> 0, at));
+  const u16 = (value: number, at: number) => (bigEndian ? out.writeUInt16BE(value, at) : out.writeUInt16LE(value, at));
+  const f32 = (value: number, at: number) => (bigEndian ? out.writeFloatBE(value, at) : out.writeFloatLE(value, at));
+  // What is not said is all ones, as the standard asks.
+  out.fill(0xff, 0, HEADER_BYTES);
+  const ascii = (value: string, at: number, length: number) => out.fill(0, at, at + length).write(value.slice(0, length - 1), at, "latin1");
+  u32(MAGIC, 0);
+  u32(start, AT.imageOffset);
+  ascii("V2.0", AT.version, 8);
+  u32(out.length, AT.fileSize);
+  u32(HEADER_BYTES - 384, 24);
+  u32(384, 28);
+  u32(recipe.length, 32);
+  for (const [at, length] of [[AT.name, 100], [AT.timestamp, 24], [460, 200], [1556, 32], [1588, 32], [1620, 36]] as const) ascii("", at, length);
+  ascii("Pale Halo", AT.creator, 100);
+  ascii(words.project ?? "", AT.project, 200);
+  u16(0, AT.orientation);
+  u16(1, AT.elements);
+  u32(width, AT.width);
+  u32(height, AT.height);
+  const element = (field: number) => AT.element + field;
+  u32(0, element(ELEMENT.sign));
+  u32(0, element(ELEMENT.lowData));
+  u32(2 ** bits - 1, element(ELEMENT.highData));
+  out[element(ELEMENT.descriptor)] = channels === 3 ? 50 : 51;
+  out[element(ELEMENT.transfer)] = CODES[transfer];
+  out[element(ELEMENT.colorimetric)] = CODES[transfer];
+  out[element(ELEMENT.bits)] = bits;
+  u16(layout.packing === "packed" ? 0 : PACKINGS.indexOf(layout.packing), element(ELEMENT.packing));
+  u16(0, element(ELEMENT.coding));
+  u32(start, element(ELEMENT.dataOffset));
+  u32(0, element(ELEMENT.linePadding));
+  u32(0, element(36));
+  ascii("", element(40), 32);
+  if (framesPerSecond) {
+    f32(framesPerSecond, AT.filmRate);
+    f32(framesPerSecond, AT.televisionRate);
+  }
+  const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
+  if (timeBits !== null) u32(timeBits, AT.timeCode);
+  recipe.copy(out, HEADER_BYTES);
+  const codes = quantise(data, depth as "10");
+  const line = new Uint16Array(width * channels);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) for (let c = 0; c < channels; c++) line[x * channels + c] = codes[(y * width + x) * 4 + c]!;
+    writeLine(out, start + y * perLine, line.length, layout, line);
+  }
+  return out;
+}

@@ -1,0 +1,100 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { FileError } from "../error";
+import { fixture, HDR, overPattern } from "../fixtures/pattern";
+import { readImage } from "../formats";
+import { WRITTEN } from "./compression";
+import { floatsToHalves, halfToFloat } from "./half";
+import { readExr } from "./read";
+import { writeExr } from "./write";
+
+const holdsPattern = (data: ArrayLike<number>, scale = 1) => overPattern(HDR, (at, wanted) => expect(Math.abs(data[at]! - wanted * scale)).toBeLessThan(1.1e-3 * Math.max(wanted, 0.5)));
+
+describe("files of an independent tool", () => {
+  test.each(["half-none", "half-rle", "half-zips", "half-zip", "half-piz", "float-zip", "float-piz", "tiled-zip", "tiled-piz", "mipmap"])("%s holds the pattern", async (name) => {
+    const image = await readImage(`${name}.exr`, fixture(`${name}.exr`));
+    expect([image.width, image.height, image.pixels.depth]).toEqual([48, 40, name.startsWith("float") ? "float" : "half"]);
+    holdsPattern(image.pixels.data);
+    expect(image.pixels.data[3]).toBe(1);
+  });
+  test("noise compressed with PIZ equals the same noise uncompressed, bit for bit", () => {
+    const [packed, plain] = ["noise-piz.exr", "noise-none.exr"].map((name) => readExr(name, fixture(name)));
+    expect(packed!.pixels.data).toEqual(plain!.pixels.data);
+  });
+  test.each(["pxr24", "pxr24-float", "b44", "b44a"])("%s is undone as the tool undoes it, bit for bit", (name) => {
+    expect(readExr("a", fixture(`lossy-${name}.exr`)).pixels.data).toEqual(readExr("b", fixture(`lossy-${name}-undone.exr`)).pixels.data);
+  });
+  test.each(["dwaa", "dwab"])("%s is undone as the tool undoes it, within a half's rounding", (name) => {
+    const [ours, theirs] = [`lossy-${name}.exr`, `lossy-${name}-undone.exr`].map((file) => readExr(file, fixture(file)).pixels.data);
+    theirs!.forEach((value, i) => expect(Math.abs(ours![i]! - value)).toBeLessThanOrEqual(Math.max(2 ** -13, Math.abs(value) * 2 ** -9)));
+  });
+  test("a depth channel beside the colour is read", () => {
+    expect(readExr("depth.exr", fixture("depth.exr")).z!.every((value) => value === 7.5)).toBe(true);
+  });
+  test("a data window inside the display window is placed, black around it", () => {
+    const { width, height, pixels } = readExr("window.exr", fixture("window.exr"));
+    expect([width, height]).toEqual([60, 50]);
+    expect(pixels.data[(3 * 60 + 4) * 4]).toBe(0);
+    expect(pixels.data[(3 * 60 + 5 + 47) * 4]).toBeCloseTo(1, 3);
+    expect(pixels.data[(42 * 60 + 5) * 4 + 2]).toBeCloseTo(8, 2);
+  });
+  test("a part is chosen by its name", () => {
+    const bytes = fixture("parts.exr");
+    holdsPattern(readExr("parts.exr", bytes).pixels.data);
+    holdsPattern(readExr("parts.exr", bytes, { part: "right" }).pixels.data, 0.5);
+    expect(() => readExr("parts.exr", bytes, { part: "middle" })).toThrow(/has no part “middle”; it has left, right/);
+  });
+  test("a layer and any depth channel are chosen by their names", () => {
+    const bytes = fixture("layers.exr");
+    holdsPattern(readExr("layers.exr", bytes).pixels.data);
+    const chosen = readExr("layers.exr", bytes, { layer: "glow", depthChannel: "deep.near" });
+    holdsPattern(chosen.pixels.data, 0.5);
+    expect(chosen.z!.every((value) => value === 3)).toBe(true);
+    expect(() => readExr("layers.exr", bytes, { layer: "shine" })).toThrow(/has no layer “shine”/);
+  });
+});
+
+test("halves: every half comes back, and floats round to the nearest", () => {
+  const all = Float32Array.from({ length: 65536 }, (_, h) => halfToFloat(h)).filter((value) => Number.isFinite(value));
+  const back = floatsToHalves(all);
+  all.forEach((value, i) => expect(Object.is(halfToFloat(back[i]!), value)).toBe(true));
+  fc.assert(fc.property(fc.float({ min: -60000, max: 60000, noNaN: true }), (value) => {
+    const [half] = floatsToHalves(Float32Array.of(value));
+    const step = Math.max(2 ** -24, 2 ** (Math.floor(Math.log2(Math.max(Math.abs(value), 2 ** -14))) - 10));
+    expect(Math.abs(halfToFloat(half!) - value)).toBeLessThanOrEqual(step / 2);
+  }));
+});
+
+describe.each(WRITTEN)("what is written with %s", (compression) => {
+  const data = Float32Array.from({ length: 75 * 41 * 4 }, (_, i) => ((i & 3) === 3 ? 1 : halfToFloat(0x2c00 + ((i * 7919) % 6000))));
+  const z = Float32Array.from({ length: 75 * 41 }, (_, i) => i / 3);
+  test.each(["half", "float"] as const)("as %s is read back, depth and metadata too", async (depth) => {
+    const image = readExr("mine.exr", await writeExr({ width: 75, height: 41, data, z }, { depth, compression, text: { haloRecipe: "abc" }, framesPerSecond: 24000 / 1001, timeCode: "01:02:03:04" }));
+    if (compression === "DWAA") {
+      // A lossy compression: what it loses stays below what it aims at for noise this hard.
+      const error = Math.sqrt(data.reduce((sum, value, i) => sum + (image.pixels.data[i]! - value) ** 2, 0) / data.length);
+      const power = Math.sqrt(data.reduce((sum, value) => sum + value ** 2, 0) / data.length);
+      expect(error / power).toBeLessThan(0.01);
+    } else expect(image.pixels.data).toEqual(data);
+    expect(image.z).toEqual(z);
+    expect(image.info).toMatchObject({ compression, timeCode: "01:02:03:04", text: { haloRecipe: "abc" } });
+    expect(image.info.framesPerSecond).toBeCloseTo(23.976, 3);
+    expect(image.info.tags.chromaticities![0]).toBeCloseTo(0.713, 6);
+  });
+});
+
+test("a header that claims 60000 by 60000 pixels is refused before anything is allocated", () => {
+  const bytes = Buffer.from(fixture("half-zip.exr"));
+  const at = bytes.indexOf("dataWindow\0box2i\0") + "dataWindow\0box2i\0".length + 4;
+  bytes.writeInt32LE(59999, at + 8);
+  bytes.writeInt32LE(59999, at + 12);
+  const before = process.memoryUsage().arrayBuffers;
+  expect(() => readExr("huge.exr", bytes)).toThrow(/^huge\.exr: data window: 60000x60000 pixels is more than is taken in/);
+  expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(2 ** 24);
+});
+
+test("a file that is cut off says so", () => {
+  const bytes = fixture("half-zip.exr");
+  expect(() => readExr("cut.exr", bytes.subarray(0, bytes.length - 40))).toThrow(FileError);
+  expect(() => readExr("cut.exr", bytes.subarray(0, bytes.length - 40))).toThrow(/chunk 3 of 3 lies beyond the end/);
+});

@@ -1,0 +1,31 @@
+import type { Channel, PartHeader } from "./header";
+
+/** Where a channel goes: a colour (0 to 3), light for all three, depth along the axis, or nowhere. */
+export type Place = 0 | 1 | 2 | 3 | "grey" | "depth" | null;
+
+const layerOf = (name: string) => name.slice(0, name.lastIndexOf(".") + 1);
+const DEPTH_NAMES = ["Z", "depth.Z", "depth", "depth.R"];
+
+/** Layers of a part that make a picture: those with an R or a Y. The bare one is "". */
+export function layersOf({ channels }: PartHeader): string[] {
+  const layers = new Set(channels.filter(({ name }) => /^(R|Y)$/.test(name.slice(layerOf(name).length))).map(({ name }) => layerOf(name).slice(0, -1)));
+  return [...layers].sort((a, b) => (a === "" ? -1 : b === "" ? 1 : a < b ? -1 : 1));
+}
+
+/** The depth channel taken unless another is named: Z, or one called depth. */
+export const depthChannelOf = (channels: Channel[], named?: string): string | undefined =>
+  named ?? DEPTH_NAMES.find((name) => channels.some((channel) => channel.name === name)) ?? channels.find(({ name }) => name.endsWith(".Z"))?.name;
+
+/** What each channel of a part is taken for. */
+export function placesOf(part: PartHeader, layer: string, depthChannel: string | undefined): Place[] {
+  const prefix = layer ? `${layer}.` : "";
+  const grey = !part.channels.some(({ name }) => name === `${prefix}R`);
+  return part.channels.map(({ name }): Place => {
+    if (name === depthChannel) return "depth";
+    if (layerOf(name) !== prefix) return null;
+    const bare = name.slice(prefix.length);
+    if (grey && bare === "Y") return "grey";
+    const index = ["R", "G", "B", "A"].indexOf(bare);
+    return index < 0 || (grey && index < 3) ? null : (index as Place);
+  });
+}

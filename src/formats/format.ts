@@ -1,0 +1,86 @@
+import type { Depth, RawImage } from "../core/image/image";
+
+/** What a file's header says of its colour; everything is optional, and none of it is believed blindly. */
+export interface ColourTags {
+  /** CIE xy of red, green, blue and white. */
+  chromaticities?: number[];
+  /** Code points of ITU-T H.273, as PNG's cICP and movies carry them. */
+  cicp?: { primaries: number; transfer: number; matrix: number; fullRange: boolean };
+  /** Encoding exponent of PNG's gAMA: code = light^gamma. */
+  gamma?: number;
+  /** PNG's sRGB chunk is there. */
+  srgb?: boolean;
+  /** Description of an embedded ICC profile. */
+  icc?: string;
+  /** Transfer and colorimetric characteristics of SMPTE 268M. */
+  dpx?: { transfer: number; colorimetric: number };
+}
+
+export interface Box {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** A picture in a file that holds several. */
+export interface PartInfo {
+  name: string;
+  channels: string[];
+}
+
+/** What a file says of itself. */
+export interface ImageInfo {
+  width: number;
+  height: number;
+  depth: Depth;
+  channels: string[];
+  compression?: string;
+  /** px, inclusive; only where they are part of the format. */
+  dataWindow?: Box;
+  displayWindow?: Box;
+  tile?: { width: number; height: number };
+  parts?: PartInfo[];
+  framesPerSecond?: number;
+  /** HH:MM:SS:FF of SMPTE ST 12. */
+  timeCode?: string;
+  /** Frames in this one file; 1 where left out. */
+  frames?: number;
+  byteOrder?: "big" | "little";
+  tags: ColourTags;
+  text: Record<string, string>;
+}
+
+export interface Decoded extends RawImage {
+  info: ImageInfo;
+}
+
+/** Which picture of a file: a part and a layer by name (EXR), the name of its depth channel, a frame by index (Y4M). */
+export interface Choice {
+  part?: string;
+  layer?: string;
+  depthChannel?: string;
+  /** From 0. */
+  frame?: number;
+}
+
+/** What is written beside the pixels. */
+export interface Metadata {
+  framesPerSecond?: number;
+  timeCode?: string;
+  text?: Record<string, string>;
+  tags?: ColourTags;
+}
+
+/** Pixels to write: RGBA floats, code values 0 to 1 for whole-number depths, and the depth plane (m) where there is one. */
+export interface Picture {
+  width: number;
+  height: number;
+  data: Float32Array;
+  z?: Float32Array;
+}
+
+export interface WriteOptions extends Metadata {
+  depth: Depth;
+  compression?: string;
+}

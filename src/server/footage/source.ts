@@ -1,0 +1,67 @@
+import { basename, extname } from "node:path";
+import { statSync } from "node:fs";
+import { openSync, readSync, closeSync } from "node:fs";
+import { FileError } from "../../formats/error";
+import type { Choice, Decoded } from "../../formats/format";
+import { loadImage } from "../../formats/formats";
+import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
+import { fileOf, framesOf, isSequence, parsePattern, type Pattern } from "./sequence";
+
+/** What stands in for a frame that is missing between the first and the last. */
+export type GapPolicy = "hold" | "black" | "refuse";
+
+/** Frames in files, by their numbers: a still, a numbered sequence, or a Y4M file, whose frames count from 1. */
+export interface Source {
+  pattern: Pattern;
+  /** Numbers of the frames that are there, ascending. */
+  frames: number[];
+}
+
+const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
+
+function countY4m(path: string): number {
+  const head = Buffer.alloc(1024);
+  const file = openSync(path, "r");
+  try {
+    const length = readSync(file, head);
+    return y4mFrames(readY4mHeader(basename(path), head.subarray(0, length)), statSync(path).size);
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** Finds what is there; no frames where nothing is. */
+export function openSource(name: string): Source {
+  const pattern = parsePattern(name);
+  const found = framesOf(pattern);
+  if (isSequence(pattern) || !isY4m(pattern) || !found.length) return { pattern, frames: found };
+  return { pattern, frames: Array.from({ length: countY4m(fileOf(pattern, 1)) }, (_, i) => i + 1) };
+}
+
+/** The frame's file, and which frame of it. */
+export function placeOf(pattern: Pattern, frame: number): { path: string; index: number } {
+  return isSequence(pattern) ? { path: fileOf(pattern, frame), index: 0 } : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
+}
+
+/** The frame that is read for `frame` under a policy for gaps: itself, the last one before it, or null for black. Throws where it is refused. */
+export function standIn({ pattern, frames }: Source, frame: number, gaps: GapPolicy): number | null {
+  if (frames.includes(frame)) return frame;
+  const inside = frames.length > 0 && frame > frames[0]! && frame < frames.at(-1)!;
+  if (!inside || gaps === "refuse") throw new FileError(basename(placeOf(pattern, frame).path), inside ? "is missing; its sequence has a gap here" : "there is no such frame");
+  return gaps === "black" ? null : frames.findLast((number) => number < frame)!;
+}
+
+export async function loadFrame(source: Source, frame: number, choice: Choice = {}, gaps: GapPolicy = "refuse"): Promise<Decoded> {
+  const number = standIn(source, frame, gaps);
+  const { path, index } = placeOf(source.pattern, number ?? source.frames[0]!);
+  const image = await loadImage(path, { ...choice, frame: index });
+  if (number === null) blacken(image);
+  return image;
+}
+
+function blacken({ pixels, z }: Decoded): void {
+  const opaque = pixels.depth === "half" || pixels.depth === "float" ? 1 : 2 ** Number(pixels.depth) - 1;
+  pixels.data.fill(0);
+  for (let i = 3; i < pixels.data.length; i += 4) pixels.data[i] = opaque;
+  z?.fill(0);
+}

@@ -1,0 +1,77 @@
+import { readdir } from "node:fs/promises";
+import { dirname, join } from "node:path";
+import { FileError } from "../../formats/error";
+import { formatOf } from "../../formats/formats";
+import { gapsOf, groupNames } from "../footage/sequence";
+import { check, type Checked } from "./check";
+import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./places";
+
+/** What was found, stated before anything is taken in. */
+export interface FoundGroup extends Checked {
+  /** Folder inside the location, "" for its own, and the pattern of the names in it. */
+  folder: string;
+  pattern: string;
+  files: string[];
+  numbers: number[];
+  gaps: number[];
+}
+
+export interface Finding {
+  groups: FoundGroup[];
+  refused: { name: string; reason: string }[];
+}
+
+export const rootOf = (location: Location): Promise<string> => (location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path));
+
+const MOST_FILES = 100_000;
+
+async function filesUnder(root: string): Promise<string[]> {
+  const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
+  return entries
+    .filter((entry) => entry.isFile() || entry.isSymbolicLink())
+    .map((entry) => join(entry.parentPath ?? entry.path, entry.name).slice(root.length + 1))
+    .filter((path) => !path.split("/").some((name) => name.startsWith(".")) && !path.endsWith(".part"))
+    .slice(0, MOST_FILES)
+    .sort();
+}
+
+/** Reads every file and groups what is good; what is not is named with its reason. */
+export async function findingOf(location: Location): Promise<Finding> {
+  const root = await rootOf(location);
+  const refused: Finding["refused"] = [];
+  const good = new Map<string, Checked>();
+  for (const path of await filesUnder(root)) {
+    try {
+      if (location.kind === "folder" && !(await isUnderRoots(join(root, path)))) throw new FileError(path, "leads outside the footage roots");
+      if (!formatOf(path)) throw new FileError(path, "is of a kind that is not read");
+      good.set(path, await check(join(root, path), path));
+    } catch (error) {
+      refused.push({ name: path, reason: error instanceof FileError ? error.reason : (error as Error).message });
+    }
+    // Other requests have their turn between files.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  const folders = new Map<string, string[]>();
+  for (const path of good.keys()) {
+    const folder = dirname(path) === "." ? "" : dirname(path);
+    folders.set(folder, [...(folders.get(folder) ?? []), path.slice(folder ? folder.length + 1 : 0)]);
+  }
+  const groups = [...folders].flatMap(([folder, names]) => groupNames(names).map((group) => ({ folder, ...group })));
+  return { groups: groups.map(({ folder, pattern, files, frames }) => describeGroup(folder, pattern, files, frames, good, refused)), refused };
+}
+
+/** A sequence is as its first file is; files of another size or depth are refused by name. */
+function describeGroup(folder: string, pattern: string, files: string[], frames: number[], good: Map<string, Checked>, refused: Finding["refused"]): FoundGroup {
+  const of = (name: string) => good.get(folder ? `${folder}/${name}` : name)!;
+  const first = of(files[0]!);
+  const fits = files.map((name) => {
+    const { width, height, depth } = of(name);
+    if (width === first.width && height === first.height && depth === first.depth) return true;
+    refused.push({ name: folder ? `${folder}/${name}` : name, reason: `is ${width}x${height}, ${depth}; its sequence is ${first.width}x${first.height}, ${first.depth}` });
+    return false;
+  });
+  const kept = files.filter((_, i) => fits[i]);
+  const single = kept.length === 1 && first.frames > 1;
+  const numbers = single ? Array.from({ length: first.frames }, (_, i) => i + 1) : frames.filter((_, i) => fits[i]);
+  return { ...first, folder, pattern, files: kept, numbers, gaps: gapsOf(numbers), bytes: kept.reduce((sum, name) => sum + of(name).bytes, 0) };
+}

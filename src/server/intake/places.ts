@@ -1,0 +1,54 @@
+import { realpath, stat } from "node:fs/promises";
+import { isAbsolute, join, relative, resolve, sep } from "node:path";
+import { Refusal } from "../api/respond";
+import { dataRoot } from "../root";
+
+/** Where files to take in lie: dropped together and sent, or in a folder under an allowed root. */
+export type Location = { kind: "batch"; id: string } | { kind: "folder"; path: string };
+
+const BATCH = /^[a-z0-9-]{8,64}$/;
+
+/** A batch waits in a folder of its own until it is taken in, and leaves nothing behind. */
+export function batchFolder(batch: string): string {
+  if (!BATCH.test(batch)) throw new Refusal(400, "The batch has no proper name");
+  return join(dataRoot(), "intake", batch);
+}
+
+const LONGEST_NAME = 200;
+const DEEPEST = 12;
+
+/** A path inside a batch: names that are only names, however deep. */
+export function checkPath(path: string[]): string {
+  const proper = (name: string) => name.length > 0 && name.length <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
+  if (!path.length || path.length > DEEPEST || !path.every(proper)) throw new Refusal(400, `${path.join("/")}: is not a file name that can be taken in`);
+  return path.join("/");
+}
+
+/** Folders that footage may be used from where it lies: HALO_FOOTAGE, separated by colons. */
+export const footageRoots = (): string[] => (process.env.HALO_FOOTAGE ?? "").split(":").filter(isAbsolute).map((path) => resolve(path));
+
+const isInside = (root: string, path: string) => {
+  const way = relative(root, path);
+  return way === "" || (!way.startsWith(`..${sep}`) && way !== ".." && !isAbsolute(way));
+};
+
+/** The real path of a folder under an allowed root; anything else is refused, links that lead outside too. */
+export async function allowedFolder(path: string): Promise<string> {
+  const roots = footageRoots();
+  if (!roots.length) throw new Refusal(403, "No footage roots are set; start the application with HALO_FOOTAGE=/a/folder to use footage where it lies");
+  const outside = new Refusal(403, `${path}: lies outside the footage roots (${roots.join(", ")})`);
+  if (!isAbsolute(path) || !roots.some((root) => isInside(root, resolve(path)))) throw outside;
+  const real = await realpath(path).catch(() => {
+    throw new Refusal(404, `${path}: there is no such folder`);
+  });
+  const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
+  if (!realRoots.some((root) => isInside(root, real))) throw outside;
+  if (!(await stat(real)).isDirectory()) throw new Refusal(400, `${path}: is a file; name its folder`);
+  return real;
+}
+
+export const isUnderRoots = async (path: string): Promise<boolean> => {
+  const real = await realpath(path).catch(() => null);
+  const roots = await Promise.all(footageRoots().map((root) => realpath(root).catch(() => root)));
+  return real !== null && roots.some((root) => isInside(root, real));
+};

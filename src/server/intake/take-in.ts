@@ -1,0 +1,91 @@
+import { createHash, randomBytes } from "node:crypto";
+import { link, mkdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { join } from "node:path";
+import { z } from "zod";
+import { plainLook } from "../../demo/looks";
+import type { Database } from "../../store/database";
+import { addShot, findFootage } from "../../store/queries";
+import { GAPS } from "../../store/schema";
+import { Refusal } from "../api/respond";
+import { encodingNamed } from "../colour/library";
+import { PRODUCTION } from "../demo/demo";
+import { dataRoot } from "../root";
+import { findingOf, type FoundGroup, rootOf } from "./finding";
+import { leave } from "./receive";
+import type { Location } from "./places";
+
+/** The sensor assumed until the user says otherwise: as wide as the demo's, as high as the frame's shape asks for. */
+const SENSOR_WIDTH = 24.9;
+const DEFAULT_RATE = 24;
+
+/** What the user decided of each group found. */
+export const decisionSchema = z
+  .object({
+    folder: z.string().max(4000),
+    pattern: z.string().min(1).max(300),
+    take: z.boolean(),
+    gaps: z.enum(GAPS),
+    encoding: z.string().min(1).max(120).optional(),
+  })
+  .strict();
+export type Decision = z.infer<typeof decisionSchema>;
+
+/** Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it. */
+export async function takeIn(db: Database, location: Location, decisions: Decision[]): Promise<{ shots: string[]; refused: { name: string; reason: string }[] }> {
+  const root = await rootOf(location);
+  const { groups, refused } = await findingOf(location);
+  if (!groups.length) throw new Refusal(400, "Nothing here could be taken in");
+  const shots: string[] = [];
+  for (const group of groups) {
+    const decision = decisions.find(({ folder, pattern }) => folder === group.folder && pattern === group.pattern);
+    if (!decision?.take) continue;
+    if (group.gaps.length && decision.gaps === "refuse") {
+      refused.push({ name: group.pattern, reason: `has ${group.gaps.length} missing frames, which you asked to refuse` });
+      continue;
+    }
+    shots.push(await addGroup(db, location, root, group, decision));
+  }
+  if (location.kind === "batch") await leave(location.id);
+  return { shots, refused };
+}
+
+async function footageId(root: string, location: Location, { folder, files }: FoundGroup): Promise<string> {
+  const hash = createHash("sha256");
+  for (const name of files) {
+    const path = join(root, folder, name);
+    // Footage that stays where it is is told apart by place, size and time; sent footage by its bytes.
+    if (location.kind === "folder") {
+      const { size, mtimeMs } = await stat(path);
+      hash.update([path, size, mtimeMs].join(" "));
+    } else hash.update(name).update(createHash("sha256").update(await readFile(path)).digest());
+  }
+  return hash.digest("hex").slice(0, 24);
+}
+
+async function addGroup(db: Database, location: Location, root: string, group: FoundGroup, { gaps, encoding: chosen }: Decision): Promise<string> {
+  const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
+  const id = await footageId(root, location, group);
+  const home = location.kind === "folder" ? join(root, folder) : join("footage", id);
+  if (location.kind === "batch" && !(await findFootage(db, id))) {
+    const building = join(dataRoot(), "footage", `.${id}.${randomBytes(4).toString("hex")}.part`);
+    await mkdir(building, { recursive: true });
+    for (const name of files) await link(join(root, folder, name), join(building, name));
+    await rm(join(dataRoot(), home), { recursive: true, force: true });
+    await rename(building, join(dataRoot(), home));
+  }
+  const encoding = chosen ?? group.encoding;
+  const { family } = (await encodingNamed(db, encoding)).encoding;
+  const shot = `shot-${randomBytes(4).toString("hex")}`;
+  const name = pattern.replace(/[._-]?%0\d+d/, "").replace(/\.[^.]+$/, "").slice(0, 60) || "Untitled";
+  const sensor = { width: SENSOR_WIDTH, height: Number(((SENSOR_WIDTH * height) / width).toFixed(2)) };
+  await addShot(
+    db,
+    { id, folder: home, pattern, frames: numbers, width, height, depth, format, channels, framesPerSecond, timeCode },
+    {
+      id: shot, productionId: PRODUCTION.id, footageId: id, name, encoding, encodingReason: encoding === group.encoding ? group.reason : "chosen when it was taken in",
+      sensorWidth: sensor.width, sensorHeight: sensor.height, frameRate: framesPerSecond ?? DEFAULT_RATE, gaps, position: 1000,
+    },
+    plainLook(name, sensor, family === "display"),
+  );
+  return shot;
+}
