@@ -18,7 +18,9 @@ export function buildKernels() {
 }
 
 const PROGRAMS = { halo: "src/cli/main.ts", "engine-helper": "src/server/engine/helper.ts", "render-worker": "src/server/render/worker.ts", "demo-worker": "src/demo/worker.ts" };
-const BROWSER = { host: "src/ui/engine/host.worker.ts", helper: "src/ui/engine/helper.worker.ts" };
+const BROWSER = {
+  host: "src/ui/engine/host.worker.ts", helper: "src/ui/engine/helper.worker.ts", "movie-in": "src/ui/movies/take-in.worker.ts", "movie-out": "src/ui/movies/deliver.worker.ts",
+};
 
 export function buildPrograms() {
   const outputs = [...Object.keys(PROGRAMS).map((name) => `dist/${name}.mjs`), ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`)];

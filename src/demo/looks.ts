@@ -34,7 +34,49 @@ const pinePath: Look = lookSchema.parse({
   view: { kind: "soft" },
 });
 
-export const demoLooks = (): Record<string, Look> => ({ "TL-010": upperStation, "TL-030": pinePath });
+const ticketWindow: Look = lookSchema.parse({
+  format: "pale-halo-look", version: 1, name: "Brass and wool", camera,
+  lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2.8 },
+  elements: [
+    { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "hearth", grade: "1/4" } },
+    { id: "distortion", kind: "distortion" },
+    { id: "lateral", kind: "lateralColour" },
+    { id: "illumination", kind: "illumination", strength: 0.8 },
+    { id: "transmission", kind: "transmission", params: { keepExposure: true } },
+    { id: "grain", kind: "grain", strength: 0.7 },
+    { id: "trim", kind: "trim", params: { exposure: 0.5 } },
+  ],
+  view: { kind: "soft" },
+});
+
+const tunnelMouth: Look = lookSchema.parse({
+  format: "pale-halo-look", version: 1, name: "Into the light", camera,
+  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2.8 },
+  elements: [
+    { id: "diffusion", kind: "diffusion", strength: 0.8, params: { profile: "milkglass", grade: "1/8" } },
+    { id: "distortion", kind: "distortion" },
+    { id: "lateral", kind: "lateralColour", strength: 1.2 },
+    { id: "illumination", kind: "illumination", strength: 0.8 },
+    { id: "grain", kind: "grain", strength: 0.8 },
+    { id: "trim", kind: "trim", params: { exposure: -0.4 } },
+  ],
+  view: { kind: "soft" },
+});
+
+const lampRoom: Look = lookSchema.parse({
+  format: "pale-halo-look", version: 1, name: "Lamp oil", camera,
+  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2 },
+  elements: [
+    { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "milkglass", grade: "1/4" } },
+    { id: "glow", kind: "glow", strength: 0.6, params: { threshold: 3, size: 5, falloff: 0.6, gain: 8, tintTail: [1.2, 0.9, 0.65] } },
+    { id: "distortion", kind: "distortion" },
+    { id: "illumination", kind: "illumination", strength: 0.8 },
+    { id: "grain", kind: "grain", strength: 0.7 },
+  ],
+  view: { kind: "soft" },
+});
+
+export const demoLooks = (): Record<string, Look> => ({ "TL-010": upperStation, "TL-020": ticketWindow, "TL-030": pinePath, "TL-040": tunnelMouth, "TL-050": lampRoom });
 
 /** What a shot that was just brought in opens with: the clean reference, nothing on. */
 export const plainLook = (name: string, sensor: { width: number; height: number }, displayReferred: boolean): Look =>

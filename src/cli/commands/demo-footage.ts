@@ -18,6 +18,6 @@ export function demoFootageCommand(): Command {
       const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
       for (const shot of made) await makeShot(shot, out, size, built("demo-worker.mjs"), Math.max(1, availableParallelism()), (done, of) => process.stderr.write(`\r${shot.id} ${Math.round((100 * done) / of)} % `));
       process.stderr.write("\n");
-      console.log(JSON.stringify({ shots: made.map(({ id, frames }) => ({ id, frames, first: frameFile(out, id, 1) })), seconds: Number(((performance.now() - start) / 1000).toFixed(1)) }));
+      console.log(JSON.stringify({ shots: made.map((shot) => ({ id: shot.id, frames: shot.frames, first: frameFile(out, shot, 1) })), seconds: Number(((performance.now() - start) / 1000).toFixed(1)) }));
     });
 }

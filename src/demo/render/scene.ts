@@ -4,7 +4,11 @@ export type Vec = [number, number, number];
 export interface Box { kind: "box"; low: Vec; high: Vec; material: number }
 /** A vertical cylinder, or a cone where `tip` is another radius. */
 export interface Column { kind: "column"; x: number; z: number; bottom: number; top: number; radius: number; tip: number; material: number; leafy?: boolean }
-export type Shape = Box | Column;
+/** Shapes inside a box of their own: a ray that misses the box misses them all. */
+export interface Group { kind: "group"; low: Vec; high: Vec; shapes: Shape[] }
+/** A tunnel seen from inside: upright walls `half` apart from its axis, a round vault on them, from `near` to `far` along z. */
+export interface Vault { kind: "vault"; x: number; spring: number; half: number; near: number; far: number; material: number }
+export type Shape = Box | Column | Group | Vault;
 
 export interface Lamp {
   at: Vec;
@@ -111,16 +115,75 @@ function hitColumn(c: Column, o: Vec, d: Vec, hit: Hit, solid: (p: Vec) => boole
 
 const probe: Vec = [0, 0, 0];
 
+/** Whether a ray meets a box within `reach`. */
+function meets(low: Vec, high: Vec, o: Vec, d: Vec, reach: number): boolean {
+  let near = 0;
+  let far = reach;
+  for (let i = 0; i < 3; i++) {
+    const inverse = 1 / d[i]!;
+    const a = (low[i]! - o[i]!) * inverse;
+    const b = (high[i]! - o[i]!) * inverse;
+    near = Math.max(near, Math.min(a, b));
+    far = Math.min(far, Math.max(a, b));
+  }
+  return near <= far;
+}
+
+function hitVault({ x, spring, half, near, far, material }: Vault, o: Vec, d: Vec, hit: Hit): void {
+  const within = (t: number) => {
+    const z = o[2] + d[2] * t;
+    return t > 1e-3 && t < hit.t && z > near && z < far;
+  };
+  // The walls, up to where the vault springs; then the vault, from inside.
+  const side = Math.sign(d[0]) || 1;
+  const t = (x + side * half - o[0]) / d[0];
+  if (within(t) && o[1] + d[1] * t <= spring) {
+    hit.t = t;
+    hit.material = material;
+    [hit.nx, hit.ny, hit.nz] = [-side, 0, 0];
+  }
+  const [ox, oy] = [o[0] - x, o[1] - spring];
+  const a = d[0] * d[0] + d[1] * d[1];
+  const b = ox * d[0] + oy * d[1];
+  const root = b * b - a * (ox * ox + oy * oy - half * half);
+  if (root <= 0) return;
+  const out = (Math.sqrt(root) - b) / a;
+  const y = oy + d[1] * out;
+  if (!within(out) || y < 0) return;
+  hit.t = out;
+  hit.material = material;
+  [hit.nx, hit.ny, hit.nz] = [-(ox + d[0] * out) / half, -y / half, 0];
+}
+
+function hitShapes(shapes: Shape[], o: Vec, d: Vec, hit: Hit, solid: (p: Vec) => boolean): void {
+  for (let i = 0; i < shapes.length; i++) {
+    const shape = shapes[i]!;
+    if (shape.kind === "box") hitBox(shape, o, d, hit);
+    else if (shape.kind === "column") hitColumn(shape, o, d, hit, solid);
+    else if (shape.kind === "vault") hitVault(shape, o, d, hit);
+    else if (meets(shape.low, shape.high, o, d, hit.t)) hitShapes(shape.shapes, o, d, hit, solid);
+  }
+}
+
+/** Stops at the first shape but foliage. */
+function anyHit(shapes: Shape[], o: Vec, d: Vec, hit: Hit, solid: (p: Vec) => boolean): boolean {
+  for (let i = 0; i < shapes.length; i++) {
+    const shape = shapes[i]!;
+    if (shape.kind === "box") hitBox(shape, o, d, hit);
+    else if (shape.kind === "vault") hitVault(shape, o, d, hit);
+    else if (shape.kind === "group") {
+      if (meets(shape.low, shape.high, o, d, hit.t) && anyHit(shape.shapes, o, d, hit, solid)) return true;
+    } else if (!shape.leafy) hitColumn(shape, o, d, hit, solid);
+    if (hit.material >= 0) return true;
+  }
+  return false;
+}
+
 /** The nearest shape along a ray, up to `reach` m. */
 export function trace(scene: Scene, origin: Vec, direction: Vec, reach: number, hit: Hit): boolean {
   hit.t = Math.min(reach, FAR);
   hit.material = -1;
-  const { shapes, solid } = scene;
-  for (let i = 0; i < shapes.length; i++) {
-    const shape = shapes[i]!;
-    if (shape.kind === "box") hitBox(shape, origin, direction, hit);
-    else hitColumn(shape, origin, direction, hit, solid);
-  }
+  hitShapes(scene.shapes, origin, direction, hit, scene.solid);
   return hit.material >= 0;
 }
 
@@ -128,14 +191,7 @@ export function trace(scene: Scene, origin: Vec, direction: Vec, reach: number, 
 export function blocked(scene: Scene, origin: Vec, direction: Vec, reach: number, hit: Hit): boolean {
   hit.t = reach;
   hit.material = -1;
-  const { shapes, solid } = scene;
-  for (let i = 0; i < shapes.length; i++) {
-    const shape = shapes[i]!;
-    if (shape.kind === "box") hitBox(shape, origin, direction, hit);
-    else if (!shape.leafy) hitColumn(shape, origin, direction, hit, solid);
-    if (hit.material >= 0) return true;
-  }
-  return false;
+  return anyHit(scene.shapes, origin, direction, hit, scene.solid);
 }
 
 /** Direction of a pixel's ray (px from the frame's top left, fractions allowed); not normalised: z is 1 before pitch. */

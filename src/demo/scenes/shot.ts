@@ -7,6 +7,8 @@ export interface Shot {
   frames: number;
   /** mm */
   sensor: { width: number; height: number };
+  /** How its frames are delivered: scene-linear EXR with depth, or log-encoded DPX of 10 bits. */
+  delivered?: "log";
   plates(width: number, height: number): Plates;
   trace(plates: Plates, y0: number, y1: number): void;
   /** Fills RGBA and depth (m) of frame `number` (from 1). */

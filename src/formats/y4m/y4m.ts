@@ -1,7 +1,7 @@
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Decoded, Picture } from "../format";
-import { type Chroma, chromaSize, fromYuv, MATRICES, type MatrixName, toYuv, type YuvLayout } from "./yuv";
+import { type Chroma, chromaSize, fromYuv, MATRICES, type MatrixName, toYuv, type YuvLayout } from "../../core/colour/yuv";
 
 /** YUV4MPEG2: a line of parameters, then frames, each after a line of its own. */
 const MAGIC = "YUV4MPEG2";

@@ -1,11 +1,12 @@
 import { availableParallelism } from "node:os";
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import { DEMO_SIZE, frameFile, makeShot, SHOTS } from "../../demo/footage";
+import { LAMP_ROOM_LOG } from "../../demo/encodings";
+import { DEMO_SIZE, extensionOf, frameFile, makeShot, SHOTS } from "../../demo/footage";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/profiles";
 import type { Database } from "../../store/database";
-import { addShot, ensureProduction, findShot, keepVersion, putProfiles } from "../../store/queries";
+import { addShot, ensureProduction, findShot, keepVersion, listEncodings, putEncoding, putProfiles } from "../../store/queries";
 import { built, dataRoot } from "../root";
 
 /** How far the computing of the demo footage is, a shot at a time. */
@@ -21,20 +22,22 @@ const FOLDER = "footage/tarn-line";
 export async function prepareDemo(db: Database): Promise<DemoProgress> {
   await ensureProduction(db, PRODUCTION.id, PRODUCTION.name);
   await putProfiles(db, demoProfiles());
-  for (const [position, { id, name, frames, sensor }] of SHOTS.entries()) {
+  if (!(await listEncodings(db)).some(({ id }) => id === LAMP_ROOM_LOG.id)) await putEncoding(db, LAMP_ROOM_LOG);
+  for (const [position, shot] of SHOTS.entries()) {
+    const { id, name, frames, sensor, delivered } = shot;
     if (await findShot(db, id)) continue;
     const numbers = Array.from({ length: frames }, (_, i) => i + 1);
     const look = demoLooks()[id]!;
     await addShot(
       db,
-      { id: `demo-${id}`, folder: FOLDER, pattern: `${id}.%04d.exr`, frames: numbers, ...DEMO_SIZE, depth: "half", format: "OpenEXR" },
-      { id, productionId: PRODUCTION.id, footageId: `demo-${id}`, name, encoding: "linear-ap1", encodingReason: "computed in working light", sensorWidth: sensor.width, sensorHeight: sensor.height, position },
+      { id: `demo-${id}`, folder: FOLDER, pattern: `${id}.%04d.${extensionOf(shot)}`, frames: numbers, ...DEMO_SIZE, framesPerSecond: 24, ...(delivered === "log" ? { depth: "10", format: "DPX", channels: ["R", "G", "B"] } : { depth: "half", format: "OpenEXR", channels: ["A", "B", "G", "R", "Z"] }) },
+      { id, productionId: PRODUCTION.id, footageId: `demo-${id}`, name, ...(delivered === "log" ? { encoding: LAMP_ROOM_LOG.id, encodingReason: "delivered with its encoding’s data sheet" } : { encoding: "linear-ap1", encodingReason: "computed in working light" }), sensorWidth: sensor.width, sensorHeight: sensor.height, position },
       look,
     );
     await keepVersion(db, id, "As opened", look);
   }
   const folder = join(dataRoot(), FOLDER);
-  const complete = (shot: (typeof SHOTS)[number]) => Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot.id, i + 1))).every(Boolean);
+  const complete = (shot: (typeof SHOTS)[number]) => Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).every(Boolean);
   const progress: DemoProgress = { shots: Object.fromEntries(SHOTS.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
   void (async () => {
     for (const shot of SHOTS) {

@@ -4,6 +4,8 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { definitionOf } from "@/core/elements/registry";
+import { fromPlain } from "@/core/colour/transform/plain";
+import type { Transform } from "@/core/colour/transform/transform";
 import { cabinetOf, type Cabinet } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
@@ -98,7 +100,7 @@ function CompareBar() {
 function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
   const { look, selected, frame, zoom, held, wipe, matte, playing, past, future, set, undo, redo } = useBench();
   useSaving(shot);
-  const { frames } = shot.footage;
+  const { frames } = shot;
 
   // The address holds the place.
   useEffect(() => {
@@ -163,7 +165,10 @@ export function BenchView({ shotId }: { shotId: string }) {
   const place = useSearchParams();
   const shot = useQuery({ queryKey: ["shot", shotId], queryFn: () => api.shot(shotId), refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false) });
   const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
-  const cabinet = useMemo(() => (profiles.data ? cabinetOf(profiles.data) : null), [profiles.data]);
+  const lut = useBench(({ look }) => (look?.view.kind === "lut" ? (look.view.lut ?? null) : null)) ?? (shot.data?.look.view.kind === "lut" ? (shot.data.look.view.lut ?? null) : null);
+  const table = useQuery({ queryKey: ["table", lut], queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][], enabled: lut !== null, staleTime: Infinity });
+  const tables = useMemo(() => (lut !== null && table.data) || [], [lut, table.data]);
+  const cabinet = useMemo(() => (profiles.data ? cabinetOf(profiles.data, tables) : null), [profiles.data, tables]);
   const [problem, setProblem] = useState<string | null>(null);
   const opened = useRef(false);
   const tell = useWorkspace((state) => state.set);
@@ -172,11 +177,13 @@ export function BenchView({ shotId }: { shotId: string }) {
 
   useEffect(() => setProblem(engineProblem()), []);
   useEffect(() => {
+    if (profiles.data && !engineProblem()) browserEngine().setCabinet(profiles.data, tables);
+  }, [profiles.data, tables]);
+  useEffect(() => {
     if (!shot.data || !profiles.data || opened.current || engineProblem()) return;
     opened.current = true;
-    browserEngine().setProfiles(profiles.data);
     const wanted = Number(place.get("frame"));
-    const { frames } = shot.data.footage;
+    const { frames } = shot.data;
     open(shot.data.look, frames.includes(wanted) ? wanted : frames[Math.floor(frames.length / 3)]!, place.get("element"));
     tell({ shotId, title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}` });
     setReady(true);
@@ -184,7 +191,7 @@ export function BenchView({ shotId }: { shotId: string }) {
 
   if (problem) return <Notice>{problem}</Notice>;
   if (shot.isError) return <Notice>{shot.error.message}. <button className="link ml-1" onClick={() => router.push("/footage")}>Choose a shot in Footage</button></Notice>;
-  if (!shot.data || !cabinet || !ready) return <Notice>Opening {shotId} …</Notice>;
+  if (!shot.data || !cabinet || !ready || (lut !== null && !table.data && !table.isError)) return <Notice>Opening {shotId} …</Notice>;
   if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
   return <Bench shot={shot.data} cabinet={cabinet} />;
 }

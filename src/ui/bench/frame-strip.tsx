@@ -8,7 +8,7 @@ const timeCode = (index: number, rate: number) => `${String(Math.floor(index / r
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot }: { shot: ShotDetail }) {
   const { frame, playing, set } = useBench();
-  const { frames } = shot.footage;
+  const { frames } = shot;
   const index = Math.max(0, frames.indexOf(frame));
   const step = (by: number) => set({ frame: frames[(index + by + frames.length) % frames.length]!, playing: false });
   const single = frames.length < 2;

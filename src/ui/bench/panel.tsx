@@ -4,12 +4,15 @@ import { useMemo } from "react";
 import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
+import { depthLabel } from "@/core/image/image";
 import type { Cabinet } from "@/core/profile/profiles";
 import type { ShotDetail } from "../shared/api";
 import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField, ParameterField } from "./controls";
+import { DecisionList } from "./decision-list";
 import { edit, elementsOf, useBench } from "./store";
+import { ViewFields } from "./view-fields";
 
 /** Strength on the track goes to three times measured; more can be typed. */
 const TRACK_STRENGTH = 3;
@@ -56,6 +59,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
           {matte ? "Back to the picture" : "Show the matte"}
         </button>
       )}
+      {element.kind === "trim" && <DecisionList look={look} id={id} />}
       {Object.entries(definition.parameters).map(([name, parameter]) => (
         <ParameterField key={name} parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />
       ))}
@@ -83,7 +87,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
       <p className={row}>
         <span>Footage</span>
         <span className="figures">
-          {shot.footage.width} × {shot.footage.height}, {shot.footage.depth}, {shot.encoding}
+          {shot.footage.width} × {shot.footage.height}, {depthLabel(shot.footage.depth)}, {shot.encoding}
         </span>
       </p>
       <label className={row}>
@@ -111,21 +115,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           ))}
         </select>
       </label>
-      <h3 className="border-b border-line pt-1 font-semibold">View</h3>
-      <label className={row}>
-        <span>Transform</span>
-        <select className="select select-xs w-full" value={look.view.kind} onChange={(event) => change("view", { ...look, view: { ...look.view, kind: event.target.value as "plain" } })}>
-          <option value="soft">Soft: shoulder and toe</option>
-          <option value="plain">Plain: clipped</option>
-        </select>
-      </label>
-      <label className={row}>
-        <span>Display</span>
-        <select className="select select-xs w-full" value={look.view.display} onChange={(event) => change("display", { ...look, view: { ...look.view, display: event.target.value as "srgb" } })}>
-          <option value="srgb">sRGB</option>
-          <option value="bt1886">BT.1886</option>
-        </select>
-      </label>
+      <ViewFields look={look} />
     </div>
   );
 }

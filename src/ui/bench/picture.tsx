@@ -45,6 +45,8 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const [values, setValues] = useState<Values | null>(null);
   const drag = useRef<{ x: number; y: number; panX: number; panY: number; wiping: boolean } | null>(null);
   const { width, height } = shot.footage;
+  // Squeezed frames are shown as the scene was: wider.
+  const stretch = shot.desqueezed ? 1 : shot.squeeze;
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }));
@@ -54,20 +56,20 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
 
   // One picture pixel is one device pixel at 1:1.
   const ratio = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
-  const scale = zoom === "fit" ? Math.min(size.width / width, size.height / height) || 1 : zoom / ratio;
+  const scale = zoom === "fit" ? Math.min(size.width / (width * stretch), size.height / height) || 1 : zoom / ratio;
   const room = (extent: number, inside: number, offset: number) => {
     const spare = inside - extent;
     return spare >= 0 ? spare / 2 : Math.min(0, Math.max(spare, spare / 2 + offset));
   };
-  const left = room(width * scale, size.width, zoom === "fit" ? 0 : pan.x);
+  const left = room(width * stretch * scale, size.width, zoom === "fit" ? 0 : pan.x);
   const top = room(height * scale, size.height, zoom === "fit" ? 0 : pan.y);
 
   const place = useCallback(
     (event: PointerEvent) => {
       const box = area.current!.getBoundingClientRect();
-      return { x: (event.clientX - box.left - left) / scale, y: (event.clientY - box.top - top) / scale };
+      return { x: (event.clientX - box.left - left) / (scale * stretch), y: (event.clientY - box.top - top) / scale };
     },
-    [left, top, scale],
+    [left, top, scale, stretch],
   );
 
   const read = (event: PointerEvent) => {
@@ -87,7 +89,7 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const onDown = (event: PointerEvent) => {
     if (event.button !== 0) return;
     const { x } = place(event);
-    const wiping = wipe !== null && Math.abs(x / width - edge) * width * scale < 14;
+    const wiping = wipe !== null && Math.abs(x / width - edge) * width * stretch * scale < 14;
     drag.current = { x: event.clientX, y: event.clientY, panX: pan.x, panY: pan.y, wiping };
     area.current!.setPointerCapture(event.pointerId);
   };
@@ -99,7 +101,7 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   };
 
   const style = (picture: Picture | null): React.CSSProperties => ({
-    transform: `translate(${left}px, ${top}px) scale(${picture ? (width * scale) / picture.width : 1}, ${picture ? (height * scale) / picture.height : 1})`,
+    transform: `translate(${left}px, ${top}px) scale(${picture ? (width * stretch * scale) / picture.width : 1}, ${picture ? (height * scale) / picture.height : 1})`,
     imageRendering: scale * ratio >= 2 && picture?.divide === 1 ? "pixelated" : "auto",
   });
   const showWithout = held !== null || wipe !== null;
@@ -134,7 +136,7 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
               setEdge((value) => Math.min(1, Math.max(0, value + (event.key === "ArrowLeft" ? -STEP : STEP))));
             }}
             className="absolute w-px cursor-ew-resize bg-halo"
-            style={{ left: left + edge * width * scale, top: Math.max(0, top), height: Math.min(size.height, height * scale) }}
+            style={{ left: left + edge * width * stretch * scale, top: Math.max(0, top), height: Math.min(size.height, height * scale) }}
           >
             <span className="absolute top-2 right-2 rounded bg-black/60 px-1.5 whitespace-nowrap">{wipeName}</span>
             <span className="absolute top-2 left-2 rounded bg-black/60 px-1.5">with</span>

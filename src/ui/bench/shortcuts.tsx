@@ -34,7 +34,7 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
   useEffect(() => {
     const step = (by: number) => {
       const { frame, set } = useBench.getState();
-      const { frames } = shot.footage;
+      const { frames } = shot;
       set({ frame: frames[(frames.indexOf(frame) + by + frames.length) % frames.length]!, playing: false });
     };
     const down = (event: KeyboardEvent) => {

@@ -1,4 +1,5 @@
 "use client";
+import type { Transform } from "@/core/colour/transform/transform";
 import type { Profile } from "@/core/profile/profiles";
 import { CHANNELS, type Channel, type FrameOrder, type FromHost, type ToHost } from "./messages";
 
@@ -40,8 +41,9 @@ export class BrowserEngine {
     this.host.postMessage(message);
   }
 
-  setProfiles(profiles: Profile[]): void {
-    this.tell({ kind: "profiles", profiles });
+  /** Glass and view tables that looks may name. */
+  setCabinet(profiles: Profile[], tables: [string, Transform][]): void {
+    this.tell({ kind: "profiles", profiles, tables });
   }
 
   private next(channel: Channel): number {

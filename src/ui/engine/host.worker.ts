@@ -70,7 +70,7 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
 async function perform(message: ToHost): Promise<void> {
   if (message.kind === "start") return start(message.latest, message.helpers);
   if (message.kind === "profiles") {
-    cabinet = cabinetOf(message.profiles);
+    cabinet = cabinetOf(message.profiles, message.tables);
     return;
   }
   const { order } = message;

@@ -1,5 +1,6 @@
 import type { Look } from "../../core/look/look";
 import type { Output } from "../../core/engine/compile";
+import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
 
 /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
@@ -20,7 +21,7 @@ export interface FrameOrder {
 
 export type ToHost =
   | { kind: "start"; latest: SharedArrayBuffer; helpers: number }
-  | { kind: "profiles"; profiles: Profile[] }
+  | { kind: "profiles"; profiles: Profile[]; tables: [string, Transform][] }
   | { kind: "frame"; order: FrameOrder }
   /** Light at a pixel of the full frame, as the look leaves it. */
   | { kind: "probe"; order: FrameOrder; x: number; y: number };

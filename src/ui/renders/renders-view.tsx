@@ -2,11 +2,20 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
+import { ENCODINGS } from "@/core/colour/encodings";
+import { depthLabel } from "@/core/image/image";
+import { useMadeEncodings } from "../shared/encodings";
+import { Movies } from "./movies";
 import { api, type RenderRow, type ShotDetail } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
 
 const STATES: Record<RenderRow["state"], string> = { queued: "Queued", running: "Running", done: "Done", failed: "Failed in part", cancelled: "Cancelled" };
-const FORMATS = { "EXR half": ["exr", "half"], "EXR float": ["exr", "float"], "PNG 16 bits": ["png", "16"], "PNG 8 bits": ["png", "8"] } as const;
+/** Extension, depth, and compression of what can be ordered. */
+const FORMATS = {
+  "EXR half, ZIP": ["exr", "half", "ZIP"], "EXR half, ZIPS": ["exr", "half", "ZIPS"], "EXR half, PIZ": ["exr", "half", "PIZ"], "EXR half, DWAA": ["exr", "half", "DWAA"], "EXR float, ZIP": ["exr", "float", "ZIP"],
+  "DPX 10 bits": ["dpx", "10", undefined], "DPX 12 bits": ["dpx", "12", undefined], "DPX 16 bits": ["dpx", "16", undefined], "TIFF 16 bits": ["tif", "16", undefined], "TIFF float": ["tif", "float", undefined],
+  "PNG 16 bits": ["png", "16", undefined], "PNG 8 bits": ["png", "8", undefined], "Y4M 10 bits, 4:4:4": ["y4m", "10", "444"],
+} as const;
 type FormatName = keyof typeof FORMATS;
 
 const isEnded = ({ state }: RenderRow) => state === "done" || state === "failed" || state === "cancelled";
@@ -42,15 +51,17 @@ function Order({ onAdded }: { onAdded(): void }) {
 }
 
 function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
-  const { frames } = shot.footage;
+  const made = useMadeEncodings();
+  const { frames } = shot;
   const [version, setVersion] = useState("now");
-  const [format, setFormat] = useState<FormatName>("EXR half");
+  const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
+  const [encoding, setEncoding] = useState("");
   const [first, setFirst] = useState(frames[0]!);
   const [last, setLast] = useState(frames.at(-1)!);
   const queue = async () => {
     const kept = shot.versions.find(({ id }) => String(id) === version);
-    const [kind, depth] = FORMATS[format];
-    await api.addRender({ shotId: shot.id, versionName: kept?.name ?? "the look as it is now", look: kept?.body ?? shot.look, format: kind, depth, first, last });
+    const [kind, depth, compression] = FORMATS[format];
+    await api.addRender({ shotId: shot.id, versionName: kept?.name ?? "the look as it is now", look: kept?.body ?? shot.look, format: kind, depth, compression, encoding: encoding || null, first, last });
     onAdded();
   };
   const number = (label: string, value: number, set: (value: number) => void) => (
@@ -76,9 +87,25 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       {number("To frame", last, setLast)}
       <label className="flex flex-col">
         Format
-        <select className="select select-sm w-36" value={format} onChange={(event) => setFormat(event.target.value as FormatName)}>
+        <select className="select select-sm w-44" value={format} onChange={(event) => setFormat(event.target.value as FormatName)}>
           {Object.keys(FORMATS).map((name) => (
             <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <label className="flex flex-col">
+        Encoded as
+        <select className="select select-sm w-52" value={encoding} onChange={(event) => setEncoding(event.target.value)}>
+          <option value="">{FORMATS[format][0] === "exr" ? "working light" : "the look's view"}</option>
+          {ENCODINGS.map(({ name, label }) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+          {made.filter(({ kind }) => kind === "log").map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
           ))}
         </select>
       </label>
@@ -121,7 +148,8 @@ export function RendersView() {
               <td>{render.shotId}</td>
               <td>{render.versionName}</td>
               <td>
-                {render.format.toUpperCase()} {render.depth === "8" || render.depth === "16" ? `${render.depth} bits` : render.depth}
+                {render.format.toUpperCase()} {depthLabel(render.depth)}
+                <p className="text-quiet">{render.encoding ?? (render.format === "exr" ? "working light" : `${render.look.view.kind} view`)}</p>
               </td>
               <td>
                 {STATES[render.state]}
@@ -145,6 +173,7 @@ export function RendersView() {
                     Cancel
                   </button>
                 )}
+                {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}
               </td>
             </tr>
           ))}

@@ -1,14 +1,70 @@
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
-import type { Footage, Render, Shot as ShotRow, Version } from "@/store/queries";
+import type { MadeEncoding, TableEncoding } from "@/core/colour/made";
+import type { PlainTransform } from "@/core/colour/transform/plain";
+import type { Footage, Render, Shot as ShotRow, ShotChange, Version } from "@/store/queries";
+import type { Gaps } from "@/store/schema";
 
 /** What the server tells, as JSON: dates are text. */
 type Told<T> = { [K in keyof T]: T[K] extends Date | null ? string | null : T[K] extends Date ? string : T[K] };
 
-export type Shot = Told<ShotRow> & { footage: Told<Footage>; production: { id: string; name: string }; progress: number };
+export type Shot = Told<ShotRow> & {
+  footage: Told<Footage>;
+  production: { id: string; name: string };
+  /** Numbers of the frames in use, from in to out; missing ones count where something stands in for them. */
+  frames: number[];
+  progress: number;
+};
 export type ShotDetail = Shot & { look: Look; versions: Told<Version>[] };
-export type RenderRow = Told<Render>;
+export type RenderRow = Told<Render> & { movies: string[] };
 export type KeptVersion = Told<Version>;
+
+/** A made encoding as it is listed: tables come without their text. */
+export type ListedEncoding = Exclude<MadeEncoding, TableEncoding> | Omit<TableEncoding, "text">;
+export type { ShotChange, Gaps, MadeEncoding };
+
+/** An ASC CDL correction. */
+export interface Correction {
+  id: string;
+  slope: [number, number, number];
+  offset: [number, number, number];
+  power: [number, number, number];
+  saturation: number;
+}
+
+/** What was found in files before they are taken in. */
+export interface FoundGroup {
+  folder: string;
+  pattern: string;
+  numbers: number[];
+  gaps: number[];
+  files: string[];
+  width: number;
+  height: number;
+  depth: Shot["footage"]["depth"];
+  format: string;
+  channels: string[];
+  framesPerSecond?: number;
+  timeCode?: string;
+  bytes: number;
+  encoding: string;
+  reason: string;
+}
+export interface Finding {
+  groups: FoundGroup[];
+  refused: { name: string; reason: string }[];
+}
+export interface Decision {
+  folder: string;
+  pattern: string;
+  take: boolean;
+  gaps: Gaps;
+  encoding?: string;
+}
+export interface TakenIn {
+  shots: string[];
+  refused: { name: string; reason: string }[];
+}
 
 async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
   const response = await fetch(path, options);
@@ -22,15 +78,32 @@ const json = (method: string, body: unknown): RequestInit => ({ method, headers:
 export const api = {
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
-  changeShot: (id: string, change: Partial<Pick<Shot, "name" | "encoding" | "sensorWidth" | "sensorHeight">>) => call(`/api/shots/${id}`, json("PATCH", change)),
+  changeShots: (ids: string[], change: ShotChange) => call("/api/shots", json("PATCH", { ids, change })),
   /** `leaving`: the request outlives the page. */
   saveLook: (id: string, look: Look, leaving = false) => call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
   keepVersion: (id: string, look: Look, name?: string) => call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
   renameVersion: (id: string, version: number, name: string) => call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<RenderRow[]>("/api/renders"),
-  addRender: (order: { shotId: string; versionName: string; look: Look; format: "exr" | "png"; depth: string; first: number; last: number }) => call<RenderRow>("/api/renders", json("POST", order)),
+  addRender: (order: { shotId: string; versionName: string; look: Look; format: string; depth: string; compression?: string; encoding?: string | null; first: number; last: number }) => call<RenderRow>("/api/renders", json("POST", order)),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
-  receive: (batch: string, file: File) => call<{ name: string; width: number; height: number; encoding: string; reason: string }>(`/api/intake/${batch}/${encodeURIComponent(file.name)}`, { method: "PUT", body: file }),
-  takeIn: (batch: string) => call<{ shots: string[]; refused: { name: string; reason: string }[] }>(`/api/intake/${batch}`, { method: "POST" }),
+  encodings: () => call<ListedEncoding[]>("/api/encodings"),
+  encoding: (id: string) => call<MadeEncoding>(`/api/encodings/${id}`),
+  keepEncoding: (body: MadeEncoding) => call("/api/encodings", json("PUT", body)),
+  removeEncoding: (id: string) => call(`/api/encodings/${id}`, { method: "DELETE" }),
+  ramp: (encoding: string) => call<{ family: string; codes: number[]; light: number[] }>(`/api/encodings/${encoding}/ramp`),
+  tables: () => call<{ id: string; name: string; file: string }[]>("/api/tables"),
+  table: (id: string) => call<PlainTransform>(`/api/tables/${id}`),
+  keepTable: (file: string, text: string) => call<{ id: string; name: string; file: string }>("/api/tables", json("PUT", { file, text })),
+  readCorrections: (file: string, text: string) => call<Correction[]>("/api/corrections", json("POST", { file, text })),
+  writeCorrections: (kind: "ccc" | "cdl", corrections: Correction[]) => call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),
+  offer: (batch: string, files: { path: string; size: number; sha256?: string }[]) => call<{ path: string; received: number }[]>(`/api/intake/${batch}/offer`, json("POST", files)),
+  send: (batch: string, path: string, at: number, size: number, body: Blob, signal: AbortSignal) =>
+    call(`/api/intake/${batch}/files/${path.split("/").map(encodeURIComponent).join("/")}?at=${at}&size=${size}`, { method: "PUT", body, signal }),
+  finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
+  takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),
+  leave: (batch: string) => call(`/api/intake/${batch}`, { method: "DELETE" }),
+  footageRoots: () => call<{ roots: string[] }>("/api/intake-folder"),
+  folderFinding: (folder: string) => call<Finding>("/api/intake-folder", json("POST", { folder })),
+  takeInFolder: (folder: string, decisions: Decision[]) => call<TakenIn>("/api/intake-folder", json("PUT", { folder, decisions })),
 };

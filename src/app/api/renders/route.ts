@@ -4,13 +4,15 @@ import { lookSchema } from "@/core/look/look";
 import { DEPTHS, depthLabel } from "@/core/image/image";
 import { formatOf } from "@/formats/formats";
 import { encodingNamed } from "@/server/colour/library";
+import { moviesOf } from "@/server/render/deliver";
 import { framesOfShot } from "@/server/footage/shot";
 import { notFound, readBody, Refusal, respond } from "@/server/api/respond";
 import { findShot, listRenders } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
 
-export const GET = () => respond(async () => listRenders((await application()).db));
+export const GET = () =>
+  respond(async () => Promise.all((await listRenders((await application()).db)).map(async (render) => ({ ...render, movies: await moviesOf(render) }))));
 
 const order = z
   .object({

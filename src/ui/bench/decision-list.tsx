@@ -1,0 +1,51 @@
+"use client";
+import { Download, FileUp } from "lucide-react";
+import { useRef } from "react";
+import { toast } from "sonner";
+import type { Look } from "@/core/look/look";
+import { resolveElement } from "@/core/look/look";
+import { api } from "../shared/api";
+import { edit, elementsOf, useBench } from "./store";
+
+type Triple = [number, number, number];
+
+/** Brings an ASC CDL correction into a trim, and takes one out of it. Exposure goes out as slope. */
+export function DecisionList({ look, id }: { look: Look; id: string }) {
+  const { change } = useBench();
+  const file = useRef<HTMLInputElement>(null);
+  const element = elementsOf(look).find((entry) => entry.id === id)!;
+  const read = async (chosen: File) => {
+    try {
+      const all = await api.readCorrections(chosen.name, await chosen.text());
+      const { id: name, slope, offset, power, saturation } = all[0]!;
+      change(`correction ${id}`, edit.element(look, id, { strength: 1, params: { ...element.params, exposure: 0, slope, offset, power, saturation } }));
+      toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
+    } catch (error) {
+      toast.error((error as Error).message);
+    }
+  };
+  const write = async (kind: "ccc" | "cdl") => {
+    const { values } = resolveElement(element, null);
+    const slope = (values.slope as Triple).map((value) => value * 2 ** (values.exposure as number)) as Triple;
+    const { text } = await api.writeCorrections(kind, [{ id: look.name, slope, offset: values.offset as Triple, power: values.power as Triple, saturation: values.saturation as number }]);
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([text], { type: "application/xml" }));
+    link.download = `${look.name}.${kind}`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <div role="group" aria-label="ASC CDL" className="flex items-center gap-1">
+      <span className="text-quiet">ASC CDL</span>
+      <button type="button" className="btn btn-xs" onClick={() => file.current?.click()}>
+        <FileUp size={12} /> Bring in
+      </button>
+      {(["ccc", "cdl"] as const).map((kind) => (
+        <button key={kind} type="button" className="btn btn-xs" onClick={() => void write(kind).catch((error: Error) => toast.error(error.message))}>
+          <Download size={12} /> .{kind}
+        </button>
+      ))}
+      <input ref={file} type="file" accept=".cdl,.ccc,.cc" className="sr-only" tabIndex={-1} aria-label="Correction to bring in" onChange={(event) => { const chosen = event.target.files?.[0]; if (chosen) void read(chosen); event.target.value = ""; }} />
+    </div>
+  );
+}

@@ -1,0 +1,197 @@
+"use client";
+import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import { depthLabel } from "@/core/image/image";
+import { api, type Decision, type Finding, type FoundGroup, type Gaps } from "../../shared/api";
+import { EncodingSelect } from "../../shared/encodings";
+import { batchOf, type Dropped } from "./files";
+import { type Progress, sendAll } from "./send";
+
+/** Where what is to be taken in comes from. */
+export type Origin = { kind: "files"; files: Dropped[] } | { kind: "folder"; path: string };
+
+export const GAP_WORDS: Record<Gaps, string> = { hold: "hold the frame before", black: "black", refuse: "refuse" };
+const MEGABYTE = 2 ** 20;
+
+const rangesOf = (numbers: number[]): string => {
+  const parts: string[] = [];
+  for (let i = 0; i < numbers.length; ) {
+    let end = i;
+    while (numbers[end + 1] === numbers[end]! + 1) end++;
+    parts.push(end > i ? `${numbers[i]} to ${numbers[end]}` : `${numbers[i]}`);
+    i = end + 1;
+  }
+  return parts.length > 6 ? `${parts.slice(0, 6).join(", ")} …` : parts.join(", ");
+};
+
+const keyOf = ({ folder, pattern }: FoundGroup) => `${folder}/${pattern}`;
+
+function GroupRow({ group, decision, onChange }: { group: FoundGroup; decision: Decision; onChange(change: Partial<Decision>): void }) {
+  const { folder, pattern, numbers, gaps, width, height, depth, format, channels, framesPerSecond, bytes, encoding, reason } = group;
+  return (
+    <tr>
+      <td>
+        <input type="checkbox" className="checkbox checkbox-xs" aria-label={`Take in ${pattern}`} checked={decision.take} onChange={(event) => onChange({ take: event.target.checked })} />
+      </td>
+      <td className="figures">
+        {folder && <span className="text-quiet">{folder}/</span>}
+        {pattern}
+      </td>
+      <td className="figures whitespace-nowrap">
+        {numbers.length === 1 ? "still" : `${numbers.length} frames, ${numbers[0]} to ${numbers.at(-1)}`}
+        {gaps.length > 0 && <p className="text-warning">missing: {rangesOf(gaps)}</p>}
+      </td>
+      <td className="figures">
+        {width} × {height}, {format}, {depthLabel(depth)}
+        <p className="text-quiet">
+          {channels.slice(0, 8).join(" ")}
+          {channels.length > 8 ? " …" : ""}
+          {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}, {(bytes / MEGABYTE).toFixed(1)} MB
+        </p>
+      </td>
+      <td className="w-[22rem]">
+        <EncodingSelect label={`Encoding of ${pattern}`} value={decision.encoding ?? encoding} onChange={(name) => onChange({ encoding: name })} />
+        <p className="text-quiet">{decision.encoding && decision.encoding !== encoding ? "chosen by you" : `guessed: ${reason}`}</p>
+      </td>
+      <td>
+        {gaps.length > 0 && (
+          <select className="select select-xs w-44" aria-label={`Missing frames of ${pattern}`} value={decision.gaps} onChange={(event) => onChange({ gaps: event.target.value as Gaps })}>
+            {(Object.keys(GAP_WORDS) as Gaps[]).map((kind) => (
+              <option key={kind} value={kind}>
+                {GAP_WORDS[kind]}
+              </option>
+            ))}
+          </select>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Found({ finding, onTake, onLeave, busy }: { finding: Finding; onTake(decisions: Decision[]): void; onLeave(): void; busy: boolean }) {
+  const [decisions, setDecisions] = useState<Record<string, Decision>>(() => Object.fromEntries(finding.groups.map((group) => [keyOf(group), { folder: group.folder, pattern: group.pattern, take: true, gaps: "hold" as Gaps }])));
+  const wanted = Object.values(decisions).filter(({ take }) => take).length;
+  return (
+    <>
+      {finding.groups.length > 0 && (
+        <table className="table-sm table">
+          <thead>
+            <tr>
+              <th className="w-8" />
+              <th>Sequence or still</th>
+              <th>Frames</th>
+              <th>What it is</th>
+              <th>Encoding</th>
+              <th>{finding.groups.some(({ gaps }) => gaps.length) ? "Missing frames" : ""}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {finding.groups.map((group) => (
+              <GroupRow key={keyOf(group)} group={group} decision={decisions[keyOf(group)]!} onChange={(change) => setDecisions((all) => ({ ...all, [keyOf(group)]: { ...all[keyOf(group)]!, ...change } }))} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {finding.groups.length === 0 && <p>Nothing here can be taken in.</p>}
+      <div className="mt-2 flex gap-2">
+        {finding.groups.length > 0 && (
+          <button type="button" className="btn btn-sm btn-primary" disabled={busy || wanted === 0} onClick={() => onTake(Object.values(decisions))}>
+            {busy ? "Taking in …" : `Take in ${wanted === 1 ? "one shot" : `${wanted} shots`}`}
+          </button>
+        )}
+        <button type="button" className="btn btn-sm" disabled={busy} onClick={onLeave}>
+          Leave it
+        </button>
+      </div>
+    </>
+  );
+}
+
+const Refused = ({ refused }: { refused: Finding["refused"] }) =>
+  refused.length > 0 && (
+    <ul role="alert" className="my-2 max-h-28 overflow-y-auto text-error">
+      {refused.map(({ name, reason }) => (
+        <li key={name}>
+          {name}: {reason}
+        </li>
+      ))}
+    </ul>
+  );
+
+/** From files or a folder to shots: what comes is read, what was found is stated, and the user decides. */
+export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose(): void; onTaken(): void }) {
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const [finding, setFinding] = useState<Finding | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const batch = useRef("");
+  const abort = useRef(new AbortController());
+
+  useEffect(() => {
+    const control = new AbortController();
+    abort.current = control;
+    const look = async () => {
+      if (origin.kind === "folder") return setFinding(await api.folderFinding(origin.path));
+      batch.current = await batchOf(origin.files);
+      const { refused } = await sendAll(batch.current, origin.files, control.signal, (now) => !control.signal.aborted && setProgress(now));
+      if (control.signal.aborted) return;
+      const found = await api.finding(batch.current);
+      setFinding({ groups: found.groups, refused: [...refused, ...found.refused] });
+    };
+    look().catch((error: Error) => !control.signal.aborted && setProblem(error.message));
+    return () => control.abort();
+  }, [origin]);
+
+  const take = (decisions: Decision[]) => {
+    setBusy(true);
+    const taken = origin.kind === "folder" ? api.takeInFolder(origin.path, decisions) : api.takeIn(batch.current, decisions);
+    taken.then(
+      ({ shots, refused }) => {
+        toast(shots.length === 0 ? "Nothing was taken in" : shots.length === 1 ? "One shot taken in" : `${shots.length} shots taken in`);
+        onTaken();
+        const left = [...(finding?.refused ?? []), ...refused.filter(({ name }) => !finding?.refused.some((known) => known.name === name))];
+        if (left.length) setFinding({ groups: [], refused: left });
+        else onClose();
+        setBusy(false);
+      },
+      (error: Error) => {
+        toast.error(error.message);
+        setBusy(false);
+      },
+    );
+  };
+  const leave = () => {
+    abort.current.abort();
+    if (origin.kind === "files" && batch.current) void api.leave(batch.current).catch(() => {});
+    onClose();
+  };
+  return (
+    <section aria-label="What was found" className="mb-3 rounded-md border border-line bg-base-200 p-3">
+      <h2 className="mb-1 font-semibold">{origin.kind === "folder" ? `What was found in ${origin.path}` : "What was found"}</h2>
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+      {!finding && !problem && (
+        <div className="flex items-center gap-3">
+          <progress className="progress w-64" aria-label="Reading" {...(progress ? { value: progress.done, max: progress.of } : {})} />
+          <span className="figures text-quiet">{progress ? `${progress.done} of ${progress.of} read` : "Looking …"}</span>
+        </div>
+      )}
+      {progress?.movies.map((words) => (
+        <p key={words} className="figures text-quiet">
+          {words}
+        </p>
+      ))}
+      <Refused refused={finding?.refused ?? progress?.refused ?? []} />
+      {finding && finding.groups.length > 0 ? (
+        <Found finding={finding} busy={busy} onTake={take} onLeave={leave} />
+      ) : (
+        <button type="button" className="btn btn-sm mt-2" onClick={leave}>
+          {finding || problem ? "Close" : "Cancel"}
+        </button>
+      )}
+    </section>
+  );
+}
