@@ -16,6 +16,17 @@ for (const [name, path] of [["Footage", "/footage"], ["Cabinet", "/cabinet"], ["
   });
 }
 
+test("Footage, with a shot selected and the encoding maker open: no serious findings, no scrolling of the page", async ({ page }) => {
+  await page.goto("/footage");
+  await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
+  await page.getByRole("button", { name: "Encodings", exact: true }).click();
+  await page.waitForLoadState("networkidle");
+  expect(await serious(page)).toEqual([]);
+  await page.getByRole("button", { name: "List" }).click();
+  expect(await serious(page)).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+});
+
 test("Bench, with an element selected: no serious findings, no scrolling of the page", async ({ page }) => {
   await openBench(page);
   await piece(page, "Glow").click();

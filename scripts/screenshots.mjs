@@ -1,4 +1,7 @@
 // npm run screenshots: one picture of each view for the documents, from a demo already served (ADDRESS, default port 3000).
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { chromium } from "@playwright/test";
 
 const address = process.env.ADDRESS ?? "http://127.0.0.1:3000";
@@ -19,7 +22,30 @@ await page.getByRole("button", { name: "1:1" }).click();
 await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "the path" }).nth(1).click();
 await page.waitForTimeout(2500);
 await keep("bench-compare");
-for (const view of ["footage", "cabinet", "renders"]) {
+await page.goto(`${address}/footage`);
+await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
+await page.waitForTimeout(2500);
+await keep("footage");
+await page.getByRole("button", { name: "Select none" }).click();
+await page.getByRole("button", { name: "Encodings", exact: true }).click();
+await page.getByRole("button", { name: "Lamp room log", exact: true }).click();
+await page.getByLabel("Code of pair 1").fill("386");
+await page.waitForTimeout(1500);
+await keep("footage-encoding");
+await page.getByRole("region", { name: "Encodings of your own" }).getByRole("button", { name: "Close" }).click();
+// A roll of the demo's own frames, with a gap, a damaged frame and a note among them.
+const frames = join(process.env.HALO_DATA ?? ".data", "footage/tarn-line");
+const roll = mkdtempSync(join(tmpdir(), "halo-roll-"));
+for (const number of [1, 2, 3, 5, 6]) copyFileSync(join(frames, `TL-050.000${number}.dpx`), join(roll, `lamp-room-b.000${number}.dpx`));
+for (const number of [1, 2]) copyFileSync(join(frames, `TL-040.000${number}.exr`), join(roll, `mouth-b.000${number}.exr`));
+writeFileSync(join(roll, "mouth-b.0003.exr"), readFileSync(join(frames, "TL-040.0003.exr")).subarray(0, 90_000));
+writeFileSync(join(roll, "report.txt"), "Slate 12");
+await page.getByLabel("Files to take in").setInputFiles(readdirSync(roll).map((name) => join(roll, name)));
+await page.getByRole("button", { name: /^Take in/ }).waitFor();
+await page.waitForTimeout(800);
+await keep("footage-intake");
+await page.getByRole("button", { name: "Leave it" }).click();
+for (const view of ["cabinet", "renders"]) {
   await page.goto(`${address}/${view}`);
   await page.waitForLoadState("networkidle");
   await page.waitForTimeout(1500);

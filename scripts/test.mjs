@@ -10,7 +10,7 @@ import { bin, fail, root, run } from "./lib.mjs";
 import { setup } from "./setup.mjs";
 
 const SERVER_STARTS_WITHIN = 60_000;
-const DEMO_IS_COMPUTED_WITHIN = 400_000;
+const DEMO_IS_COMPUTED_WITHIN = 600_000;
 
 function ensureChromium() {
   const path = process.env.CHROMIUM ?? "/usr/bin/chromium";

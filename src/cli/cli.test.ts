@@ -86,6 +86,54 @@ test("elements, encodings and formats are arrays whose entries have a kind or a 
   }
 });
 
+test("README's table of formats is what the command says", async () => {
+  const { withTable } = (await import("../../scripts/readme-formats.mjs" as string)) as { withTable(readme: string, rows: unknown): string };
+  const readme = readFileSync("README.md", "utf8");
+  expect(withTable(readme, JSON.parse(halo("formats", "--json").stdout))).toBe(readme);
+});
+
+describe("convert", () => {
+  test.each([["dpx", "10"], ["dpx", "16"], ["tif", "8"], ["png", "16"], ["exr", "half"]])("to %s of %s and back hands eight bits on", async (extension, depth) => {
+    const there = join(folder, `there-${depth}.%04d.${extension}`);
+    const back = join(folder, `back-${extension}-${depth}.%04d.png`);
+    expect(halo("convert", "--in", pattern, "--out", there, "--depth", depth, "--frames", "1-2").status).toBe(0);
+    expect(halo("convert", "--in", there, "--out", back, "--depth", "8", "--in-encoding", "srgb", "--out-encoding", "srgb").status).toBe(0);
+    const [was, is] = await Promise.all([pattern, back].map((name) => sharp(name.replace("%04d", "0002")).removeAlpha().raw().toBuffer()));
+    expect(is!.equals(was!)).toBe(true);
+  });
+  test("all frames into one movie file, and out of it again", async () => {
+    const movie = join(folder, "all.y4m");
+    expect(lastLine(halo("convert", "--in", pattern, "--out", movie, "--depth", "10", "--frames", "1-3").stdout)).toMatchObject({ frames: 3, failed: [] });
+    expect(JSON.parse(halo("inspect", movie, "--json").stdout)).toMatchObject({ format: "Y4M", width: 80, height: 45, frames: 3, depth: "10" });
+    const back = join(folder, "unpacked.%04d.png");
+    halo("convert", "--in", movie, "--out", back, "--depth", "8", "--frames", "3-3");
+    const [was, is] = await Promise.all([pattern, back].map((name) => sharp(name.replace("%04d", "0003")).removeAlpha().raw().toBuffer()));
+    is!.forEach((value, i) => expect(Math.abs(value - was![i]!)).toBeLessThanOrEqual(1));
+  });
+  test("a gap is held, black, or refused, as asked", async () => {
+    const gap = join(folder, "gap.%04d.png");
+    for (const frame of [1, 3]) writeFileSync(gap.replace("%04d", `000${frame}`), readFileSync(pattern.replace("%04d", `000${frame}`)));
+    const out = (name: string) => join(folder, `${name}.%04d.png`);
+    const run = (gaps: string) => lastLine(halo("convert", "--in", gap, "--out", out(gaps), "--frames", "1-3", "--gaps", gaps).stdout);
+    expect(run("refuse")).toMatchObject({ frames: 2, failed: [{ frame: 2 }] });
+    expect(run("hold")).toMatchObject({ frames: 3, failed: [] });
+    expect(run("black")).toMatchObject({ frames: 3, failed: [] });
+    const pixels = (name: string, frame: number) => sharp(out(name).replace("%04d", `000${frame}`)).raw().toBuffer();
+    expect((await pixels("hold", 2)).equals(await pixels("hold", 1))).toBe(true);
+    expect((await pixels("black", 2)).every((value) => value === 0)).toBe(true);
+  });
+  test("through a table as input transform, and an encoding from a file", () => {
+    const table = join(folder, "half.cube");
+    writeFileSync(table, "LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n");
+    const light = join(folder, "light.exr");
+    halo("convert", "--in", pattern.replace("%04d", "0001"), "--out", light, "--in-encoding", table, "--depth", "float");
+    const { data } = readExr("light.exr", readFileSync(light)).pixels;
+    expect(data[1]).toBeCloseTo((0.5 * ((5 + 40) % 256)) / 255, 6);
+    const { status, stderr } = halo("convert", "--in", light, "--out", join(folder, "x.png"), "--out-encoding", table);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/works one way only/)]);
+  });
+});
+
 test("inspect tells a sequence's frames, size and likely encoding", () => {
   const report = JSON.parse(halo("inspect", pattern, "--json").stdout) as Record<string, unknown>;
   expect(report).toMatchObject({ format: "PNG", width: 80, height: 45, frames: 4, first: 1, last: 4, gaps: [], encoding: { guessed: "srgb" } });

@@ -2,6 +2,7 @@ import { mkdirSync } from "node:fs";
 import { dirname } from "node:path";
 import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
+import { encodingByName } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
@@ -73,6 +74,9 @@ type OwnJob = Pick<RenderJob, "look" | "cabinet" | "scale"> & { keepEncoding: bo
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
   const target = parsePattern(options.out);
   let depth = checkOutput(options);
+  const named = options.inEncoding ? encodingNamed("--in-encoding", options.inEncoding) : null;
+  const wanted = options.outEncoding ? encodingNamed("--out-encoding", options.outEncoding) : null;
+  if (wanted?.table) throw new UsageError(`--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`);
   const { source, close: closeFootage } = await openFootage(options.in);
   try {
     const { frames: all, pattern } = source;
@@ -87,9 +91,8 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     if (sampled === undefined) throw new UsageError(`--frames: the sequence has frames ${all[0]} to ${all.at(-1)}`);
     const choice: Choice = { ...(options.part === undefined ? {} : { part: options.part }), ...(options.layer === undefined ? {} : { layer: options.layer }), ...(options.depthChannel === undefined ? {} : { depthChannel: options.depthChannel }) };
     const sample = await loadFrame(source, sampled, choice);
-    const inEncoding = encodingNamed("--in-encoding", options.inEncoding ?? guessEncoding(sample).encoding);
-    const outEncoding = options.outEncoding ? encodingNamed("--out-encoding", options.outEncoding) : own.keepEncoding && !inEncoding.table ? inEncoding : null;
-    if (outEncoding?.table) throw new UsageError(`--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`);
+    const inEncoding = named ?? encodingByName(guessEncoding(sample).encoding);
+    const outEncoding = wanted ?? (own.keepEncoding && !inEncoding.table ? inEncoding : null);
     if (own.keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
     mkdirSync(dirname(options.out), { recursive: true });
     const { engine, close } = startEngine(options.threads);

@@ -153,7 +153,7 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
     return attempt(api.keepEncoding(result.data as MadeEncoding), `“${result.data.name}” is kept`);
   };
   const cell = (i: number) => (
-    <input key={i} className="input input-xs figures w-20 text-right" aria-label={`Matrix row ${Math.floor(i / 3) + 1}, column ${(i % 3) + 1}`} value={draft.matrix[i]} onChange={(event) => setDraft({ ...draft, matrix: draft.matrix.map((value, k) => (k === i ? event.target.value : value)) })} />
+    <input key={i} className="input input-xs figures w-24 px-1 text-right" aria-label={`Matrix row ${Math.floor(i / 3) + 1}, column ${(i % 3) + 1}`} value={draft.matrix[i]} onChange={(event) => setDraft({ ...draft, matrix: draft.matrix.map((value, k) => (k === i ? event.target.value : value)) })} />
   );
   return (
     <section aria-label="Encodings of your own" className="mb-3 rounded-md border border-line bg-base-200 p-3">

@@ -11,7 +11,7 @@ import { type Progress, sendAll } from "./send";
 export type Origin = { kind: "files"; files: Dropped[] } | { kind: "folder"; path: string };
 
 export const GAP_WORDS: Record<Gaps, string> = { hold: "hold the frame before", black: "black", refuse: "refuse" };
-const MEGABYTE = 2 ** 20;
+const sizeLabel = (bytes: number) => (bytes < 2 ** 20 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 2 ** 20).toFixed(1)} MB`);
 
 const rangesOf = (numbers: number[]): string => {
   const parts: string[] = [];
@@ -46,7 +46,7 @@ function GroupRow({ group, decision, onChange }: { group: FoundGroup; decision: 
         <p className="text-quiet">
           {channels.slice(0, 8).join(" ")}
           {channels.length > 8 ? " …" : ""}
-          {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}, {(bytes / MEGABYTE).toFixed(1)} MB
+          {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}, {sizeLabel(bytes)}
         </p>
       </td>
       <td className="w-[22rem]">

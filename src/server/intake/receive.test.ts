@@ -1,0 +1,76 @@
+import { createHash } from "node:crypto";
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, statSync, symlinkSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { beforeEach, describe, expect, test } from "vitest";
+import { fixture } from "../../formats/fixtures/pattern";
+import { findingOf } from "./finding";
+import { allowedFolder } from "./places";
+import { offered, receive } from "./receive";
+
+const stream = (bytes: Buffer) => new Blob([new Uint8Array(bytes)]).stream() as ReadableStream<Uint8Array>;
+const batch = "test-batch-one";
+const exr = fixture("half-zip.exr");
+
+beforeEach(() => {
+  process.env.HALO_DATA = mkdtempSync(join(tmpdir(), "halo-intake-"));
+});
+const waiting = (name: string) => join(process.env.HALO_DATA!, "intake", batch, name);
+
+describe("sending", () => {
+  test("goes on where it broke off, and leaves nothing that looks whole before it is", async () => {
+    await expect(receive(batch, ["a.exr"], 0, exr.length, stream(exr.subarray(0, 1000)))).rejects.toThrow(/broke off after 1000 of/);
+    expect(existsSync(waiting("a.exr"))).toBe(false);
+    expect((await findingOf({ kind: "batch", id: batch })).groups).toEqual([]);
+    expect(await offered(batch, [{ path: "a.exr", size: exr.length }])).toEqual([{ path: "a.exr", received: 1000 }]);
+    await expect(receive(batch, ["a.exr"], 5, exr.length, stream(exr.subarray(5)))).rejects.toThrow(/1000 bytes are here/);
+    await receive(batch, ["a.exr"], 1000, exr.length, stream(exr.subarray(1000)));
+    expect(readFileSync(waiting("a.exr")).equals(exr)).toBe(true);
+  });
+  test("keeps the same content once, whatever its name, and need not send it again", async () => {
+    await receive(batch, ["a.exr"], 0, exr.length, stream(exr));
+    await receive(batch, ["deep", "b.exr"], 0, exr.length, stream(exr));
+    expect(statSync(waiting("a.exr")).ino).toBe(statSync(waiting("deep/b.exr")).ino);
+    const sha256 = createHash("sha256").update(exr).digest("hex");
+    expect(await offered("another-batch", [{ path: "c.exr", size: exr.length, sha256 }])).toEqual([{ path: "c.exr", received: exr.length }]);
+  });
+  test("refuses what is no picture, by name, and does not keep it", async () => {
+    await expect(receive(batch, ["note.txt"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(/note\.txt: is of a kind that is not read/);
+    await expect(receive(batch, ["bad.exr"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(/bad\.exr: is not an OpenEXR file/);
+    expect(existsSync(waiting("bad.exr"))).toBe(false);
+  });
+  test.each([[["..", "a.exr"]], [["a/b.exr"]], [[".hidden.exr"]], [[]]])("refuses the path %j", async (path) => {
+    await expect(receive(batch, path, 0, exr.length, stream(exr))).rejects.toThrow(/is not a file name/);
+  });
+});
+
+test("sequences, gaps and odd ones out are told before anything is taken in", async () => {
+  for (const number of ["0001", "0002", "0004"]) await receive(batch, ["roll", `plate.${number}.exr`], 0, exr.length, stream(exr));
+  const png = fixture("eight.png");
+  await receive(batch, ["still.png"], 0, png.length, stream(png));
+  const window = fixture("window.exr");
+  await receive(batch, ["roll", "plate.0005.exr"], 0, window.length, stream(window));
+  const { groups, refused } = await findingOf({ kind: "batch", id: batch });
+  expect(groups.map(({ folder, pattern, numbers, gaps, depth }) => [folder, pattern, numbers, gaps, depth])).toEqual([["roll", "plate.%04d.exr", [1, 2, 4], [3], "half"], ["", "still.png", [1], [], "8"]]);
+  expect(refused).toEqual([{ name: "roll/plate.0005.exr", reason: "is 60x50, half; its sequence is 48x40, half" }]);
+});
+
+describe("footage roots", () => {
+  const root = mkdtempSync(join(tmpdir(), "halo-root-"));
+  const outside = mkdtempSync(join(tmpdir(), "halo-outside-"));
+  mkdirSync(join(root, "day one"));
+  writeFileSync(join(root, "day one", "a.exr"), exr);
+  writeFileSync(join(outside, "secret.exr"), exr);
+  symlinkSync(outside, join(root, "way out"));
+  symlinkSync(join(outside, "secret.exr"), join(root, "day one", "linked.exr"));
+  test("a folder inside is looked into; one outside, a way up, or a link that leads out is refused", async () => {
+    process.env.HALO_FOOTAGE = root;
+    expect(await allowedFolder(join(root, "day one"))).toBe(join(root, "day one"));
+    for (const path of [outside, join(root, ".."), `${root}-other`, "relative", join(root, "way out")]) await expect(allowedFolder(path)).rejects.toThrow(/lies outside the footage roots/);
+    const { groups, refused } = await findingOf({ kind: "folder", path: join(root, "day one") });
+    expect(groups.map(({ pattern }) => pattern)).toEqual(["a.exr"]);
+    expect(refused).toEqual([{ name: "linked.exr", reason: "leads outside the footage roots" }]);
+    delete process.env.HALO_FOOTAGE;
+    await expect(allowedFolder(root)).rejects.toThrow(/No footage roots are set/);
+  });
+});
