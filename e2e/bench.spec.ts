@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { listen, openBench, picture, piece, pixels, settled } from "./bench-page";
 
@@ -134,4 +135,35 @@ test("a moving slider is followed by the proxy, newest only", async ({ page }) =
   console.log(`from input to picture: median ${times.taken[20]!.toFixed(0)} ms, p95 ${times.taken[37]!.toFixed(0)} ms, of which the engine ${times.engine} ms`);
   expect(times.taken.at(-1)).toBeLessThan(5000);
   await settled(page);
+});
+
+test("a table as view, a P3 display, and an ASC CDL correction in and out of a trim", async ({ page }) => {
+  await openBench(page, "TL-020");
+  const shown = async () => {
+    await settled(page);
+    return (await pixels(picture(page))).hash;
+  };
+  const soft = await shown();
+  await page.getByLabel("Display", { exact: true }).selectOption("p3-d65");
+  expect(await shown()).not.toBe(soft);
+  // A table that turns the picture upside down in brightness cannot be missed.
+  const inverse = "TITLE \"Inverse\"\nLUT_1D_SIZE 2\n1 1 1\n0 0 0\n";
+  await page.getByLabel("Table to import").setInputFiles({ name: "inverse.cube", mimeType: "text/plain", buffer: Buffer.from(inverse) });
+  await expect(page.getByLabel("Transform")).toHaveValue("lut");
+  await settled(page);
+  await expect.poll(async () => (await pixels(picture(page))).mean).toBeGreaterThan(110);
+  await page.getByLabel("Transform").selectOption("soft");
+  await page.getByLabel("Display", { exact: true }).selectOption("srgb");
+  expect(await shown()).toBe(soft);
+
+  await piece(page, "Trim").click();
+  const correction = '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="slate 12"><SOPNode><Slope>1.5 1 0.5</Slope><Offset>0.01 0 0</Offset><Power>1 1.1 1</Power></SOPNode><SatNode><Saturation>0.6</Saturation></SatNode></ColorCorrection></ColorCorrectionCollection>';
+  await page.getByLabel("Correction to bring in").setInputFiles({ name: "slate.ccc", mimeType: "application/xml", buffer: Buffer.from(correction) });
+  await expect(page.getByText("Correction “slate 12”")).toBeVisible();
+  expect(await shown()).not.toBe(soft);
+  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: ".ccc" }).click()]);
+  const text = readFileSync(await download.path(), "utf8");
+  expect(text).toContain("<Slope>1.5 1 0.5</Slope>");
+  expect(text).toContain("<Saturation>0.6</Saturation>");
+  for (let i = 0; i < 4; i++) if (await page.getByRole("button", { name: "Undo" }).isEnabled()) await page.getByRole("button", { name: "Undo" }).click();
 });

@@ -11,6 +11,7 @@ const settle = async () => {
   await page.locator("canvas[data-picture=picture][data-divide='1']").waitFor();
   await page.waitForTimeout(1500);
 };
+const pictures = () => page.waitForFunction(() => [...document.images].every(({ complete, naturalWidth }) => complete && naturalWidth > 0));
 const keep = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 
 await page.goto(`${address}/bench/TL-010?frame=12&element=glow`);
@@ -24,7 +25,8 @@ await page.waitForTimeout(2500);
 await keep("bench-compare");
 await page.goto(`${address}/footage`);
 await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
-await page.waitForTimeout(2500);
+await pictures();
+await page.waitForTimeout(1500);
 await keep("footage");
 await page.getByRole("button", { name: "Select none" }).click();
 await page.getByRole("button", { name: "Encodings", exact: true }).click();
@@ -42,7 +44,7 @@ writeFileSync(join(roll, "mouth-b.0003.exr"), readFileSync(join(frames, "TL-040.
 writeFileSync(join(roll, "report.txt"), "Slate 12");
 await page.getByLabel("Files to take in").setInputFiles(readdirSync(roll).map((name) => join(roll, name)));
 await page.getByRole("button", { name: /^Take in/ }).waitFor();
-await page.waitForTimeout(800);
+await pictures();
 await keep("footage-intake");
 await page.getByRole("button", { name: "Leave it" }).click();
 for (const view of ["cabinet", "renders"]) {

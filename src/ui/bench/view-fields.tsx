@@ -40,7 +40,7 @@ export function ViewFields({ look }: { look: Look }) {
       <h3 className="border-b border-line pt-1 font-semibold">View</h3>
       <label className={row}>
         <span>Transform</span>
-        <select className="select select-xs w-full" value={look.view.kind} onChange={(event) => choose(event.target.value)}>
+        <select aria-label="Transform" className="select select-xs w-full" value={look.view.kind} onChange={(event) => choose(event.target.value)}>
           <option value="soft">Soft: shoulder and toe</option>
           <option value="plain">Plain: clipped</option>
           <option value="lut">A table (.cube, CLF) …</option>
@@ -50,7 +50,7 @@ export function ViewFields({ look }: { look: Look }) {
         <>
           <label className={row}>
             <span>Table</span>
-            <select className="select select-xs w-full" value={look.view.lut} onChange={(event) => set({ lut: event.target.value })}>
+            <select aria-label="Table" className="select select-xs w-full" value={look.view.lut} onChange={(event) => set({ lut: event.target.value })}>
               {tables.data?.map(({ id, name }) => (
                 <option key={id} value={id}>
                   {name}
@@ -60,7 +60,7 @@ export function ViewFields({ look }: { look: Look }) {
           </label>
           <label className={row}>
             <span>It takes</span>
-            <select className="select select-xs w-full" value={look.view.lutInput} onChange={(event) => set({ lutInput: event.target.value as Look["view"]["lutInput"] })}>
+            <select aria-label="It takes" className="select select-xs w-full" value={look.view.lutInput} onChange={(event) => set({ lutInput: event.target.value as Look["view"]["lutInput"] })}>
               {ENCODINGS.map(({ name, label }) => (
                 <option key={name} value={name}>
                   {label}
@@ -73,7 +73,7 @@ export function ViewFields({ look }: { look: Look }) {
       {look.view.kind !== "lut" && (
         <label className={row}>
           <span>Display</span>
-          <select className="select select-xs w-full" value={look.view.display} onChange={(event) => set({ display: event.target.value as Display })}>
+          <select aria-label="Display" className="select select-xs w-full" value={look.view.display} onChange={(event) => set({ display: event.target.value as Display })}>
             {DISPLAYS.map((display) => (
               <option key={display} value={display}>
                 {DISPLAY_WORDS[display]}
