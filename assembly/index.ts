@@ -2,3 +2,4 @@
 export { blur, reduce, gather, smearRows } from "./convolve";
 export { pointwise } from "./pointwise";
 export { geometryMap, warp, resize } from "./resample";
+export { contrast } from "./contrast";

@@ -81,6 +81,8 @@ export interface ElementDefinition<V = Values> {
   advice: string;
   /** What strength multiplies. */
   strengthLaw: string;
+  /** Strengths below 0 mean something: the opposite. */
+  negative?: true;
   parameters: Record<keyof V & string, Parameter>;
   /** Names of the parameters that make its highlight key, where it has one. */
   key?: (state: ElementState<V>) => HighlightKey;

@@ -5,6 +5,7 @@ import { glow } from "./glow/glow";
 import { grain } from "./grain/grain";
 import { illumination } from "./illumination/illumination";
 import { lateralColour } from "./lateralColour/lateralColour";
+import { sharpness } from "./sharpness/sharpness";
 import { streak } from "./streak/streak";
 import { transmission } from "./transmission/transmission";
 import { trim } from "./trim/trim";
@@ -12,7 +13,7 @@ import { vignette } from "./vignette/vignette";
 
 /** Every element there is, in the order of the light path. Adding one is a folder and a line here. */
 export const ELEMENTS: readonly ElementDefinition[] = [
-  diffusion, glow, streak, distortion, lateralColour, illumination, vignette, transmission, grain, trim,
+  diffusion, glow, streak, distortion, lateralColour, sharpness, illumination, vignette, transmission, grain, trim,
 ];
 
 const byKind = new Map(ELEMENTS.map((definition) => [definition.kind, definition]));

@@ -36,7 +36,7 @@ const elementSchemas = ELEMENTS.map((definition) =>
       id: z.string().min(1).max(40),
       kind: z.literal(definition.kind),
       on: z.boolean().default(true),
-      strength: z.number().min(0).max(LARGEST_STRENGTH).default(1).describe(definition.strengthLaw),
+      strength: z.number().min(definition.negative ? -LARGEST_STRENGTH : 0).max(LARGEST_STRENGTH).default(1).describe(definition.strengthLaw),
       mix: z.number().min(0).max(1).default(1),
       params: z
         .object(Object.fromEntries(Object.entries(definition.parameters).map(([name, parameter]) => [name, valueSchema(parameter).optional()])))

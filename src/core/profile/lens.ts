@@ -121,6 +121,19 @@ export function illuminationAt(lens: LensProfile, focalLength: number, stop: num
     between(sameFocal, (t) => t.stop, stop, ([table]) => monotoneCubic(table!.heights, table!.relative)));
 }
 
+export type ContrastDirection = "sagittal" | "meridional";
+
+/** Contrast against frequency (lp/mm) and image height (mm) at a focal length (mm) and stop: monotone cubic over both. */
+export function contrastOf(lens: LensProfile, focalLength: number, stop: number, direction: ContrastDirection): ((frequency: number, height: number) => number) | null {
+  const entries = lens.mtf;
+  if (!entries?.length) return null;
+  const tables = entries.map((table) => ({ table, curves: table[direction].map((row) => monotoneCubic(table.frequencies, row)) }));
+  return (frequency, height) => {
+    const alongHeights = ({ table, curves }: (typeof tables)[number]) => monotoneCubic(table.heights, curves.map((curve) => curve(frequency)));
+    return between(tables, ({ table }) => table.focalLength, focalLength, (sameFocal) => between(sameFocal, ({ table }) => table.stop, stop, ([entry]) => alongHeights(entry!)))(height);
+  };
+}
+
 /** Radial displacement of one channel (µm) against image height (mm) at a focal length (mm). */
 export function lateralColourAt(lens: LensProfile, focalLength: number, channel: "red" | "blue"): ((height: number) => number) | null {
   if (!lens.lateralColour?.length) return null;

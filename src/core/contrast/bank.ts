@@ -1,0 +1,42 @@
+import { steady } from "../maths/steady";
+import { blurTaps } from "../spread/bank";
+
+/**
+ * The bank that contrast by frequency is made of: the picture, and four blurs of it. Two are at full size, one at half and one at
+ * a quarter. Their transfer functions follow from the very filters that are applied (assembly/convolve.ts).
+ */
+export const BANDS = 4;
+
+/** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along y. */
+const FIRST = 0.5;
+const SECOND = 1;
+const THIRD = 1;
+const FOURTH = 0.875;
+/** A Gaussian's samples, two a side: rounder than a binomial where waves are short. The tenth left out at a variance of 1 is little. */
+function fiveTaps(variance: number): number[] {
+  const raw = [0, 1, 2].map((i) => steady(Math.exp((-i * i) / (2 * variance))));
+  const sum = raw[0]! + 2 * (raw[1]! + raw[2]!);
+  return [...raw.map((tap) => tap / sum), 0, 0];
+}
+
+const FEW_TAPS_UP_TO = 1;
+export const tapsOf = (variance: number) => (variance <= FEW_TAPS_UP_TO ? fiveTaps(variance) : blurTaps(variance));
+
+const blurs = [FIRST, SECOND, THIRD, FOURTH];
+export const blurVariance = (index: number) => blurs[index]!;
+
+const transfer = (taps: number[], f: number) => taps.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * Math.cos(2 * Math.PI * f * i), 0);
+/** Of the reducing filter [1 5 10 10 5 1]/32, and of expanding, its transpose. */
+const halving = (f: number) => Math.cos(Math.PI * f) ** 5;
+
+/** What is left of a wave of `f` cycles/px along y in each member. */
+export function memberTransfers(f: number): [number, number, number, number, number] {
+  const [t1, t2] = [transfer(tapsOf(FIRST), f), transfer(tapsOf(FIRST), f) * transfer(tapsOf(SECOND), f)];
+  const half = halving(f) * transfer(tapsOf(THIRD), 2 * f);
+  const t3 = t2 * half * halving(f);
+  const t4 = t2 * half * halving(2 * f) ** 2 * transfer(tapsOf(FOURTH), 4 * f) * halving(f);
+  return [1, t1, t2, t3, t4];
+}
+
+/** What the second difference of a wave of `f` cycles/px is, over the wave, with its sign turned. */
+export const secondDifference = (f: number) => 4 * Math.sin(Math.PI * f) ** 2;

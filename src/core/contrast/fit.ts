@@ -1,0 +1,80 @@
+import { steady } from "../maths/steady";
+import { BANDS, memberTransfers, secondDifference } from "./bank";
+
+/** Frequencies the gains are fitted at, cycles/px: to a little beyond what is asked to be exact (0.4). */
+const LAST_FREQUENCY = 0.42;
+const SAMPLES = 42;
+/** Keeps gains calm where the bank could do with either sign; small beside what is asked. */
+const RIDGE = 4e-4;
+/** Directions of waves on the grid that are fitted together, so that the bank does as well along a diagonal as along an axis. */
+const ANGLES = [0, Math.PI / 8, Math.PI / 4];
+
+const frequencies = Array.from({ length: SAMPLES }, (_, i) => ((i + 1) * LAST_FREQUENCY) / SAMPLES);
+
+/** What the kernel adds up: gains of the bands and of the picture's own second differences, the same whichever way a wave runs. */
+export interface Gains {
+  mean: number[];
+  edge: number;
+  /** Of each member's second differences, along the radius less across it. */
+  half: number[];
+}
+
+/** What each basis gives a wave of `f` cycles/px at an angle on the grid; `half` for a wave along the radius. */
+function basesAt(f: number, angle: number) {
+  const [c, s] = [steady(Math.cos(angle)), steady(Math.sin(angle))];
+  const [fx, fy] = [f * c, f * s];
+  const across = memberTransfers(fy);
+  const members = memberTransfers(fx).map((value, k) => value * across[k]!);
+  const [dx, dy] = [secondDifference(fx), secondDifference(fy)];
+  const turned = (c * c - s * s) * (dx - dy) + 4 * c * s * Math.sin(2 * Math.PI * fx) * Math.sin(2 * Math.PI * fy);
+  return {
+    mean: [...Array.from({ length: BANDS }, (_, k) => members[k]! - members[k + 1]!), dx + dy],
+    half: members.map((member) => turned * member),
+    last: members[BANDS]!,
+  };
+}
+
+const waves = ANGLES.flatMap((angle) => frequencies.map((f, i) => ({ i, ...basesAt(f, angle) })));
+
+/** The symmetric positive system solved by Gaussian elimination. */
+function solve(matrix: number[][], right: number[]): number[] {
+  const n = right.length;
+  const a = matrix.map((row, i) => [...row, right[i]!]);
+  for (let i = 0; i < n; i++)
+    for (let j = i + 1; j < n; j++) {
+      const ratio = a[j]![i]! / a[i]![i]!;
+      for (let k = i; k <= n; k++) a[j]![k]! -= ratio * a[i]![k]!;
+    }
+  const x = new Array<number>(n).fill(0);
+  for (let i = n - 1; i >= 0; i--) x[i] = (a[i]![n]! - a[i]!.slice(i + 1, n).reduce((sum, value, k) => sum + value * x[i + 1 + k]!, 0)) / a[i]![i]!;
+  return x;
+}
+
+/** Least squares with a ridge towards `towards`. */
+function leastSquares(rows: number[][], wanted: number[], towards: number[]): number[] {
+  const n = towards.length;
+  const matrix = towards.map((_, i) => towards.map((__, j) => (i === j ? RIDGE : 0)));
+  const right = towards.map((value) => RIDGE * value);
+  rows.forEach((row, s) => {
+    for (let i = 0; i < n; i++) {
+      right[i]! += row[i]! * wanted[s]!;
+      for (let j = 0; j < n; j++) matrix[i]![j]! += row[i]! * row[j]!;
+    }
+  });
+  return solve(matrix.map((row) => row.map(steady)), right.map(steady));
+}
+
+/** Gains with which the bank's summed transfer follows two targets: contrast against cycles/px, along the radius and across it. */
+export function fitGains(meridional: (f: number) => number, sagittal: (f: number) => number): Gains {
+  const [m, s] = [frequencies.map(meridional), frequencies.map(sagittal)];
+  const [a, b, c, d, edge] = leastSquares(waves.map(({ mean }) => mean), waves.map(({ i, last }) => steady((m[i]! + s[i]!) / 2 - last)), [1, 1, 1, 1, 0]) as [number, number, number, number, number];
+  const half = leastSquares(waves.map((wave) => wave.half), waves.map(({ i }) => steady((m[i]! - s[i]!) / 2)), [0, 0, 0, 0, 0]);
+  return { mean: [a, b, c, d], edge, half };
+}
+
+/** The contrast that gains give a wave of `f` cycles/px. */
+export function transferOf({ mean, edge, half }: Gains, f: number, direction: "meridional" | "sagittal", angle = 0): number {
+  const wave = basesAt(f, angle);
+  const sign = direction === "meridional" ? 1 : -1;
+  return [...mean, edge].reduce((sum, gain, k) => sum + gain * wave.mean[k]!, wave.last) + sign * half.reduce((sum, gain, k) => sum + gain * wave.half[k]!, 0);
+}

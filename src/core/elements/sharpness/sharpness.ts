@@ -1,0 +1,80 @@
+import { fitGains, type Gains, transferOf } from "../../contrast/fit";
+import { planContrast } from "../../contrast/plan";
+import { monotoneCubic } from "../../maths/interpolate";
+import { cornerHeight } from "../../engine/geometry";
+import { type ContrastDirection, contrastOf } from "../../profile/lens";
+import { define, type FrameContext, type Parameter, type Trace } from "../definition";
+
+/** Frequencies at which contrast is edited directly, lp/mm. */
+const EDITED = [10, 20, 30, 40, 60, 90] as const;
+type Contrasts = Record<`contrast${(typeof EDITED)[number]}`, number>;
+interface Sharpness extends Contrasts {
+  maxGain: number;
+}
+
+/** Contrast below this has nothing left to be brought back. */
+const LEAST_CONTRAST = 1e-3;
+
+/** The lens's contrast at a frequency (lp/mm) and height (mm), times what was edited; 1 everywhere without a table. */
+function profileContrast(values: Sharpness, { lens, focalLength, stop }: FrameContext): (direction: ContrastDirection) => (frequency: number, height: number) => number {
+  const edited = monotoneCubic([0, ...EDITED], [1, ...EDITED.map((f) => values[`contrast${f}`] / 100)]);
+  return (direction) => {
+    const measured = (lens && contrastOf(lens, focalLength, stop, direction)) ?? (() => 1);
+    return (frequency, height) => measured(frequency, height) * edited(frequency);
+  };
+}
+
+/** What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end. */
+const applied = (contrast: number, strength: number, maxGain: number) => Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
+
+function gainsFor(strength: number, values: Sharpness, context: FrameContext): (height: number) => Gains {
+  const contrast = profileContrast(values, context);
+  const [meridional, sagittal] = [contrast("meridional"), contrast("sagittal")];
+  const { pitchY } = context.geometry;
+  // lp/mm are cycles/px over the pitch.
+  return (height) => fitGains((f) => applied(meridional(f / pitchY, height), strength, values.maxGain), (f) => applied(sagittal(f / pitchY, height), strength, values.maxGain));
+}
+
+const editedParameters = Object.fromEntries(
+  EDITED.map((f) => [`contrast${f}`, { type: "number", label: `At ${f} lp/mm`, unit: "% of measured", min: 5, max: 250, step: 1, default: 100, help: `Contrast at ${f} line pairs a millimetre, against what the lens was measured to have.` } satisfies Parameter]),
+) as Record<keyof Contrasts, Parameter>;
+
+/** MTF^s by image height, sagittal and meridional apart. */
+export const sharpness = define<Sharpness>({
+  kind: "sharpness",
+  label: "Sharpness",
+  station: "lens",
+  summary: "The lens's contrast by frequency, from the axis to the corners, along the radius and across it.",
+  advice: "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",
+  strengthLaw: "An exponent of the measured contrast: 2 is two such lenses, −1 brings back what one took.",
+  negative: true,
+  parameters: {
+    ...editedParameters,
+    maxGain: { type: "number", label: "Most gain", unit: "×", min: 1, max: 10, step: 0.1, default: 3, help: "Limit of what a negative strength brings back." },
+  },
+  lacks: ({ values }, { lens }) => (lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100) ? null : "The lens profile has no contrast table."),
+  work: {
+    kind: "spread",
+    plan: (builder, input, { strength, values }, context) => planContrast(builder, input, context.geometry, gainsFor(strength, values, context)),
+  },
+  response({ strength, mix, values }, context) {
+    const { pitchY } = context.geometry;
+    const corner = cornerHeight(context.geometry);
+    const nyquist = 0.5 / pitchY;
+    const frequencies = Array.from({ length: 46 }, (_, i) => (i * 0.98 * nyquist) / 45);
+    const contrast = profileContrast(values, context);
+    const places = [["axis", 0, "grey"], ["half field", corner / 2, "green"], ["corner", corner, "blue"]] as const;
+    const traces = places.flatMap(([place, height, colour]) => {
+      const gains = gainsFor(strength, values, context)(height);
+      return [
+        { name: `${place}, measured`, colour, kind: "measured", x: frequencies, y: frequencies.map((f) => 100 * contrast("meridional")(f, height)) } satisfies Trace,
+        { name: `${place}, applied`, colour, kind: "applied", x: frequencies, y: frequencies.map((f) => 100 * (1 - mix + mix * transferOf(gains, f * pitchY, "meridional"))) } satisfies Trace,
+      ];
+    });
+    return {
+      title: `Contrast along the radius at T${context.stop}: axis grey, half field green, corner blue`,
+      x: { label: "Frequency", unit: "lp/mm" }, y: { label: "Contrast", unit: "%" }, traces,
+      note: `This frame holds up to ${nyquist.toFixed(0)} lp/mm; what lies above cannot act on it.`,
+    };
+  },
+});
