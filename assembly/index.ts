@@ -3,3 +3,5 @@ export { blur, reduce, gather, smearRows } from "./convolve";
 export { pointwise } from "./pointwise";
 export { geometryMap, warp, resize } from "./resample";
 export { contrast } from "./contrast";
+export { iris } from "./iris";
+export { arc, skew, trailRows, unskew } from "./smear";

@@ -4,9 +4,11 @@
 // A program is a sequence of 16-byte aligned records: word 0 the operation, word 1 the record's length in bytes, then its
 // own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
 
-import { keyFraction } from "./key";
+import { keyFraction, keyRow } from "./key";
+import { balanceRow, blendRow, lanesRow, layerRow, productRow, unsharpRow } from "./layers";
 import { grainRow } from "./noise";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
+import { depthMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
 import { add, exp2, mul, pow, splat, sub, withAlpha } from "./simd";
 
 const MATRIX: i32 = 1;
@@ -26,6 +28,19 @@ const LINE: i32 = 14;
 const CUBE: i32 = 15;
 const CLAMP: i32 = 16;
 const OFFSET: i32 = 17;
+const LANES: i32 = 18;
+const BLEND: i32 = 19;
+const PRODUCT: i32 = 20;
+const UNSHARP: i32 = 21;
+const LAYER: i32 = 22;
+const BALANCE: i32 = 23;
+const CLEAR: i32 = 24;
+const SHAPE_MATTE: i32 = 25;
+const POLYGON_MATTE: i32 = 26;
+const KEY_MATTE: i32 = 27;
+const DEPTH_MATTE: i32 = 28;
+const OVERLAY: i32 = 29;
+const TAKE: i32 = 30;
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 function matrixRow(row: usize, width: i32, p: usize): void {
@@ -252,11 +267,11 @@ function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
 }
 
 /**
- * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other` is a
- * second frame for the operations that compare, or 0.
+ * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other` and
+ * `third` are further frames for the operations that need them, or 0.
  */
 export function pointwise(
-  src: usize, other: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,
+  src: usize, other: usize, third: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,
 ): void {
   const bytes = <usize>width << 4;
   const row = scratch;
@@ -285,6 +300,19 @@ export function pointwise(
       else if (kind == CUBE) cubeRow(row, width, p);
       else if (kind == CLAMP) clampRow(row, width, p);
       else if (kind == OFFSET) offsetRow(row, width, p);
+      else if (kind == LANES) lanesRow(row, other + <usize>y * bytes, third + <usize>y * bytes, width, p);
+      else if (kind == BLEND) blendRow(row, other + <usize>y * bytes, third + <usize>y * bytes, width);
+      else if (kind == PRODUCT) productRow(row, other + <usize>y * bytes, width);
+      else if (kind == UNSHARP) unsharpRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == LAYER) layerRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == BALANCE) balanceRow(row, width, p);
+      else if (kind == CLEAR) memory.fill(row, 0, bytes);
+      else if (kind == SHAPE_MATTE) shapeMatte(row, width, y, p);
+      else if (kind == POLYGON_MATTE) polygonMatte(row, width, y, p);
+      else if (kind == KEY_MATTE) keyMatte(row, kept, width, p);
+      else if (kind == DEPTH_MATTE) depthMatte(row, other + <usize>y * bytes, width, p);
+      else if (kind == OVERLAY) overlayRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == TAKE) keyRow(row, width, p);
       else if (kind == QUANTISE) {
         quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
         quantised = true;

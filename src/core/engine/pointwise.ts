@@ -23,6 +23,19 @@ const CODES = {
   cube: 15,
   clamp: 16,
   offset: 17,
+  lanes: 18,
+  blend: 19,
+  product: 20,
+  unsharp: 21,
+  layer: 22,
+  balance: 23,
+  clear: 24,
+  shapeMatte: 25,
+  polygonMatte: 26,
+  keyMatte: 27,
+  depthMatte: 28,
+  overlay: 29,
+  take: 30,
 } as const;
 
 export interface PointOperation {
@@ -55,8 +68,8 @@ function encode({ code, floats, integers = {}, table, tableAt }: PointOperation)
   return new Uint8Array(bytes);
 }
 
-/** Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`: see difference. */
-export function addProgram(builder: PlanBuilder, input: number, output: number, program: PointOperation[], other?: number): number {
+/** Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`, `third`: further frames. */
+export function addProgram(builder: PlanBuilder, input: number, output: number, program: PointOperation[], other?: number, third?: number): number {
   const records = program.map(encode);
   const bytes = new Uint8Array(records.reduce((sum, record) => sum + record.length, 0));
   let at = 0;
@@ -64,9 +77,9 @@ export function addProgram(builder: PlanBuilder, input: number, output: number, 
     bytes.set(record, at);
     at += record.length;
   }
-  const second = other === undefined ? 0 : { buffer: other };
+  const further = (buffer?: number) => (buffer === undefined ? 0 : { buffer });
   const { width } = builder.size(input);
-  return builder.add("pointwise", [{ buffer: input }, second, { buffer: output }, width, builder.table(bytes), records.length], output);
+  return builder.add("pointwise", [{ buffer: input }, further(other), further(third), { buffer: output }, width, builder.table(bytes), records.length], output);
 }
 
 

@@ -1,6 +1,6 @@
-import { XMLParser, XMLValidator } from "fast-xml-parser";
 import { z } from "zod";
 import { FileError } from "../error";
+import { parseXml } from "../xml";
 
 /** ASC CDL v1.2 corrections: `.cdl` (ColorDecisionList), `.cc` (one ColorCorrection), `.ccc` (a collection). */
 const positive = z.number().min(0).max(1000);
@@ -13,7 +13,6 @@ export const correctionSchema = z.object({
 });
 export type Correction = z.infer<typeof correctionSchema>;
 
-const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "@", parseTagValue: false, processEntities: false });
 const MOST_CORRECTIONS = 10_000;
 
 type Tree = { [key: string]: Tree | Tree[] | string | undefined };
@@ -26,10 +25,7 @@ function corrections(node: Tree): Tree[] {
 }
 
 export function readCdl(file: string, text: string): Correction[] {
-  if (/<!DOCTYPE|<!ENTITY/i.test(text)) throw new FileError(file, "declares a document type, which this format has not");
-  const valid = XMLValidator.validate(text);
-  if (valid !== true) throw new FileError(file, `is not XML: line ${valid.err.line}: ${valid.err.msg}`);
-  const found = corrections(parser.parse(text) as Tree).slice(0, MOST_CORRECTIONS);
+  const found = corrections(parseXml(file, text, { attributeNamePrefix: "@" }) as Tree).slice(0, MOST_CORRECTIONS);
   if (!found.length) throw new FileError(file, "has no ColorCorrection");
   return found.map((node, i) => {
     const id = typeof node["@id"] === "string" ? node["@id"] : `${i + 1}`;

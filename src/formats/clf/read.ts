@@ -1,13 +1,12 @@
-import { XMLParser, XMLValidator } from "fast-xml-parser";
 import { halfToFloat } from "../exr/half";
 import type { Matrix3, Triple } from "../../core/maths/matrix";
 import { EXPONENT_STYLES, type ExponentStyle, LARGEST_CUBE, LARGEST_LUT1D, type Step, type Transform } from "../../core/colour/transform/transform";
 import type { LogParams } from "../../core/colour/transfer/log";
 import { FileError } from "../error";
+import { parseXml } from "../xml";
 
 /** A node of the parser's ordered output: its one tag with children, and its attributes. */
 type Node = Record<string, unknown> & { ":@"?: Record<string, string> };
-const parser = new XMLParser({ preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: "", parseTagValue: false, trimValues: true, processEntities: false });
 
 const tagOf = (node: Node) => Object.keys(node).find((key) => key !== ":@") ?? "";
 const childrenOf = (node: Node) => (node[tagOf(node)] as Node[] | undefined) ?? [];
@@ -20,10 +19,7 @@ const DEPTH_SCALE: Record<string, number> = { "8i": 255, "10i": 1023, "12i": 409
 /** A Common LUT Format file (Academy S-2014-006, version 3 and before) as a transform of normalised values. */
 export function readClf(file: string, text: string): Transform {
   const bad = (reason: string) => new FileError(file, reason);
-  if (/<!DOCTYPE|<!ENTITY/i.test(text)) throw bad("declares a document type, which this format has not");
-  const valid = XMLValidator.validate(text);
-  if (valid !== true) throw bad(`is not XML: line ${valid.err.line}: ${valid.err.msg}`);
-  const root = (parser.parse(text) as Node[]).find((node) => tagOf(node) === "ProcessList");
+  const root = (parseXml(file, text, { preserveOrder: true, attributeNamePrefix: "", trimValues: true }) as Node[]).find((node) => tagOf(node) === "ProcessList");
   if (!root) throw bad("has no ProcessList");
   const steps: Step[] = [];
   for (const node of childrenOf(root)) {

@@ -1,0 +1,126 @@
+// Smears along lines of any angle, along arcs about a centre, and towards it.
+
+import { add, mul, splat, sub, withAlpha } from "./simd";
+
+/** A place of a column of `src` (its `transpose`: of a row), linear between pixels; black outside. `i` counts along x of the skewed frame. */
+// @ts-ignore: decorator
+@inline function lineSample(src: usize, width: i32, height: i32, i: i32, place: f32, transpose: i32): v128 {
+  const cell = <i32>Mathf.floor(place);
+  const t = place - <f32>cell;
+  const size = transpose ? width : height;
+  let a = splat(0), b = splat(0);
+  if (cell >= 0 && cell < size) a = v128.load(src + (<usize>(transpose ? i * width + cell : cell * width + i) << 4));
+  if (cell + 1 >= 0 && cell + 1 < size) b = v128.load(src + (<usize>(transpose ? i * width + cell + 1 : (cell + 1) * width + i) << 4));
+  return add(a, mul(sub(b, a), splat(t)));
+}
+
+/** Brings lines of `slope` onto rows: dst(x, j) = src(x, j - shift + slope x), or with x and y changed over where `transpose` is set. */
+export function skew(
+  src: usize, width: i32, height: i32, dst: usize, outWidth: i32, slope: f32, shift: f32, transpose: i32, scratch: usize, y0: i32, y1: i32,
+): void {
+  for (let j = y0; j < y1; j++)
+    for (let x = 0; x < outWidth; x++)
+      v128.store(dst + (<usize>(j * outWidth + x) << 4), lineSample(src, width, height, x, <f32>j - shift + slope * <f32>x, transpose));
+}
+
+/** The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x). `sum` 0 begins anew. */
+export function unskew(
+  skewed: usize, skewedWidth: i32, skewedHeight: i32, sum: usize, dst: usize, width: i32, slope: f32, shift: f32, transpose: i32, weight: usize,
+  scratch: usize, y0: i32, y1: i32,
+): void {
+  const w = v128.load(weight);
+  for (let y = y0; y < y1; y++)
+    for (let x = 0; x < width; x++) {
+      const i = transpose ? y : x;
+      const along = transpose ? x : y;
+      const at = <usize>(y * width + x) << 4;
+      const value = mul(lineSample(skewed, skewedWidth, skewedHeight, i, <f32>along + shift - slope * <f32>i, 0), w);
+      v128.store(dst + at, sum ? add(v128.load(sum + at), value) : value);
+    }
+}
+
+/** One-way exponential smear along rows, of unit sum: to the right, or with `backward` to the left. Black outside. */
+export function trailRows(src: usize, dst: usize, width: i32, decay: usize, backward: i32, scratch: usize, y0: i32, y1: i32): void {
+  const a = v128.load(decay);
+  const gain = sub(splat(1), a);
+  for (let y = y0; y < y1; y++) {
+    let state = splat(0);
+    for (let i = 0; i < width; i++) {
+      const at = <usize>(y * width + (backward ? width - 1 - i : i)) << 4;
+      state = add(mul(v128.load(src + at), gain), mul(state, a));
+      v128.store(dst + at, state);
+    }
+  }
+}
+
+/** A place between four pixels; the frame's edge is held outside. */
+// @ts-ignore: decorator
+@inline function between4(src: usize, width: i32, height: i32, px: f32, py: f32): v128 {
+  const x = min(max(px, 0), <f32>(width - 1)), y = min(max(py, 0), <f32>(height - 1));
+  const i = min(<i32>x, width - 2), j = min(<i32>y, height - 2);
+  const p = src + (<usize>(j * width + i) << 4);
+  const q = p + (<usize>width << 4);
+  const tx = splat(x - <f32>i), ty = splat(y - <f32>j);
+  const a = v128.load(p), c = v128.load(q);
+  const top = add(a, mul(sub(v128.load(p, 16), a), tx));
+  const below = add(c, mul(sub(v128.load(q, 16), c), tx));
+  return add(top, mul(sub(below, top), ty));
+}
+
+/**
+ * Mean of `taps` places on an arc about a centre, or on the way to it. Record: centre x, y (px), pitch x, pitch y (mm/px), entries per
+ * mm^2 of height squared, last entry, taps, first and step of the angle (radians at an amount of 1), first and step of the
+ * logarithm of the distance, decay a tap, amounts of R, G and B; then the table of amounts by height squared.
+ */
+export function arc(src: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
+  const cx = load<f32>(record), cy = load<f32>(record, 4), pitchX = load<f32>(record, 8), pitchY = load<f32>(record, 12);
+  const perMm2 = load<f32>(record, 16), last = load<f32>(record, 20);
+  const taps = <i32>load<f32>(record, 24);
+  const a0 = load<f32>(record, 28), da = load<f32>(record, 32), b0 = load<f32>(record, 36), db = load<f32>(record, 40), decay = load<f32>(record, 44);
+  const red = load<f32>(record, 48), green = load<f32>(record, 52), blue = load<f32>(record, 56);
+  const same = red == green && green == blue;
+  const table = record + 64;
+  for (let y = y0; y < y1; y++) {
+    const dy = (<f32>y - cy) * pitchY;
+    for (let x = 0; x < width; x++) {
+      const at = <usize>(y * width + x) << 4;
+      const dx = (<f32>x - cx) * pitchX;
+      const h2 = dx * dx + dy * dy;
+      const place = min(h2 * perMm2, last);
+      const cell = <i32>place;
+      const here = load<f32>(table + (<usize>cell << 2));
+      const amount = here + (load<f32>(table + (<usize>cell << 2), 4) - here) * (place - <f32>cell);
+      const pixel = v128.load(src + at);
+      if (amount == 0) {
+        v128.store(dst + at, pixel);
+        continue;
+      }
+      let total = splat(0);
+      const channels = same ? 1 : 3;
+      for (let c = 0; c < channels; c++) {
+        const own = amount * (same ? green : c == 0 ? red : c == 1 ? green : blue);
+        // Turned and scaled step by step, from one tap to the next.
+        const first = a0 * own, step = da * own;
+        let cos = Mathf.cos(first), sin = Mathf.sin(first), scale = Mathf.exp(b0 * own), weight: f32 = 1, weights: f32 = 0;
+        const cosStep = Mathf.cos(step), sinStep = Mathf.sin(step), scaleStep = Mathf.exp(db * own);
+        let sum = splat(0);
+        for (let i = 0; i < taps; i++) {
+          const px = cx + ((dx * cos - dy * sin) * scale) / pitchX, py = cy + ((dx * sin + dy * cos) * scale) / pitchY;
+          sum = add(sum, mul(between4(src, width, height, px, py), splat(weight)));
+          weights += weight;
+          weight *= decay;
+          const turned = cos * cosStep - sin * sinStep;
+          sin = sin * cosStep + cos * sinStep;
+          cos = turned;
+          scale *= scaleStep;
+        }
+        sum = mul(sum, splat(<f32>1.0 / weights));
+        if (same) total = sum;
+        else if (c == 0) total = sum;
+        else if (c == 1) total = v128.shuffle<f32>(total, sum, 0, 5, 2, 3);
+        else total = v128.shuffle<f32>(total, sum, 0, 1, 6, 3);
+      }
+      v128.store(dst + at, withAlpha(total, pixel));
+    }
+  }
+}
