@@ -104,12 +104,18 @@ function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scal
     const dy = sub(splat(<f32>y), py);
     const wy = cubic(mul(dy, inverseY));
     weightY = add(weightY, wy);
-    if (black && (y < 0 || y >= height)) continue;
+    if (black && (y < 0 || y >= height)) {
+      floorLight = splat(0);
+      continue;
+    }
     const row = src + (<usize>(mirror(y, height) * width) << 4);
     let line = splat(0);
     const closeY = f32x4.lt(f32x4.abs(dy), nearY);
     for (let x = x0; x <= x1; x++) {
-      if (black && (x < 0 || x >= width)) continue;
+      if (black && (x < 0 || x >= width)) {
+        floorLight = splat(0);
+        continue;
+      }
       const v = v128.load(row + (<usize>mirror(x, width) << 4));
       const dx = sub(splat(<f32>x), px);
       line = add(line, mul(v, cubic(mul(dx, inverseX))));

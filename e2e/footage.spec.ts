@@ -143,7 +143,8 @@ test("a movie made of a render is taken in again, and its frames are the render'
 /** Mean of the display codes of an image element. */
 const brightness = (image: Locator) =>
   image.evaluate(async (node: HTMLImageElement) => {
-    await node.decode();
+    // Its address may change under it while it loads.
+    while (!node.complete || !node.naturalWidth) await new Promise((resolve) => setTimeout(resolve, 50));
     const canvas = document.createElement("canvas");
     [canvas.width, canvas.height] = [node.naturalWidth, node.naturalHeight];
     const context = canvas.getContext("2d")!;

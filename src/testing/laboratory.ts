@@ -4,7 +4,7 @@ import type { Frame } from "../core/engine/engine";
 import { type Look, lookSchema } from "../core/look/look";
 import { cabinetOf, type Profile } from "../core/profile/profiles";
 import type { Transform } from "../core/colour/transform/transform";
-import { demoProfiles } from "../demo/profiles";
+import { demoProfiles } from "../demo/glass/profiles";
 import { startEngine } from "../server/engine/engine";
 
 /** What tests put through the engine, and how they look at what comes out. */

@@ -3,7 +3,7 @@ import { acts, compile, type Output } from "../../core/engine/compile";
 import type { Look, LookElement } from "../../core/look/look";
 import { lookSchema } from "../../core/look/look";
 import { cabinetOf } from "../../core/profile/profiles";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";

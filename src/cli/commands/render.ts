@@ -3,7 +3,7 @@ import { Command } from "commander";
 import { acts } from "../../core/engine/compile";
 import type { Look, LookElement } from "../../core/look/look";
 import { cabinetOf, type Cabinet } from "../../core/profile/profiles";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { readTable } from "../../server/colour/made";
 import { readLook, readProfile, readText } from "../files";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";

@@ -46,6 +46,12 @@ export interface FrameContext {
   focalLength: number;
   /** T-stop */
   stop: number;
+  /** m */
+  focusDistance: number;
+  hasDepth: boolean;
+  /** Frames a second. */
+  frameRate: number;
+  shot: { first: number; last: number };
 }
 
 /** A curve of a response plot: measured (strength 1) or applied. */
@@ -86,6 +92,8 @@ export interface ElementDefinition<V = Values> {
   parameters: Record<keyof V & string, Parameter>;
   /** Names of the parameters that make its highlight key, where it has one. */
   key?: (state: ElementState<V>) => HighlightKey;
+  /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
+  changesWithFrame?: true;
   /** Values that the lens profile measured, in place of the defaults. */
   fromLens?: (lens: LensProfile) => Partial<V>;
   /** Why the element can do nothing here (a missing table), or null. */

@@ -4,7 +4,7 @@ import { LUMINANCE } from "../colour/primaries";
 import { transmissionMatrix } from "../colour/spectrum";
 import { frameGeometry } from "../engine/geometry";
 import { illuminationAt, type LensProfile } from "../profile/lens";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { quintic } from "./vignette/vignette";
 import { rmsAt } from "./grain/grain";
 

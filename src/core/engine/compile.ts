@@ -16,7 +16,15 @@ export interface FrameRequest {
   frame: number;
   /** Names the pixels of the source; equal keys mean equal pixels. */
   sourceKey: string;
+  /** Whether the footage has a depth channel. */
+  hasDepth?: boolean;
+  /** Frames a second. */
+  frameRate?: number;
+  /** First and last frame of the shot: what lies outside is held. */
+  shot?: { first: number; last: number };
 }
+
+const USUAL_RATE = 24;
 
 /** What is wanted of the compiled frame. */
 export type Output =
@@ -34,7 +42,7 @@ type Part =
   | { kind: "geometry"; terms: GeometryTerms; mix: number; recipe: string }
   | { kind: "point"; program: PointOperation[]; recipe: string };
 
-export function frameContext(look: Look, cabinet: Cabinet, { width, height, frame }: FrameRequest): FrameContext {
+export function frameContext(look: Look, cabinet: Cabinet, { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot }: FrameRequest): FrameContext {
   const { camera, lens } = look;
   return {
     geometry: frameGeometry(width, height, camera.sensor, camera.squeeze),
@@ -43,6 +51,10 @@ export function frameContext(look: Look, cabinet: Cabinet, { width, height, fram
     lens: (lens.profile && cabinet.lenses.get(lens.profile)) || null,
     focalLength: lens.focalLength,
     stop: lens.stop,
+    focusDistance: lens.focusDistance,
+    hasDepth,
+    frameRate,
+    shot: shot ?? { first: frame, last: frame },
   };
 }
 
@@ -79,11 +91,11 @@ function fuse(elements: LookElement[], context: FrameContext): Part[] {
   return parts;
 }
 
-/** Everything an element's result depends on beside its input. The seed of grain is the frame's number. */
-function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, frame, cabinet }: FrameContext): string {
+/** Everything an element's result depends on beside its input. */
+function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, focusDistance, hasDepth, frameRate, frame, cabinet }: FrameContext): string {
   const { id: _, ...rest } = state;
   const filter = typeof rest.values.profile === "string" ? cabinet.filters.get(rest.values.profile) : undefined;
-  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, state.kind === "grain" ? frame : 0]);
+  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, focusDistance, hasDepth, frameRate, definitionOf(state.kind).changesWithFrame ? frame : 0]);
 }
 
 const profileKeys = new WeakMap<object, string>();

@@ -4,7 +4,7 @@ import { startEngine } from "../../server/engine/engine";
 import { bench, flat, halved, hashOf, lookOf, scene, through } from "../../testing/laboratory";
 import { compile } from "./compile";
 import { cabinetOf } from "../profile/profiles";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { createMemory } from "./kernels";
 import { Heap } from "./memory";
 import { Superseded } from "./engine";

@@ -1,5 +1,5 @@
 import { Heap } from "./memory";
-import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS } from "./plan";
+import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
 import type { Team } from "./team";
 
 /** A frame in working light: RGBA float32, rows from the top. */
@@ -52,9 +52,9 @@ export class Engine {
 
   /**
    * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only when no
-   * kept step makes it unnecessary. `superseded` is asked between operations; when it answers true, Superseded is thrown.
+   * kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between operations; when it answers true, Superseded is thrown.
    */
-  run(plan: Plan, source: () => Float32Array, superseded: () => boolean = () => false): Uint8Array {
+  run(plan: Plan, source: (request?: SourceRequest) => Float32Array, superseded: () => boolean = () => false): Uint8Array {
     const last = plan.steps.at(-1)!;
     let first = plan.steps.length;
     while (first > 0 && !this.kept.has(plan.steps[first - 1]!.key)) first--;
@@ -72,7 +72,7 @@ export class Engine {
     this.keep(key, { at, bytes: pixels.byteLength }, new Set([key]));
   }
 
-  private compute(plan: Plan, first: number, source: () => Float32Array, superseded: () => boolean): void {
+  private compute(plan: Plan, first: number, source: (request?: SourceRequest) => Float32Array, superseded: () => boolean): void {
     this.prepareScratch(plan);
     const tableAt = this.placeTables(plan);
     const places = new Map<number, number>();
@@ -86,6 +86,14 @@ export class Engine {
     let input = first ? plan.steps[first - 1]!.output : 0;
     if (!first) this.load(key, source);
     places.set(input, this.touch(key).at);
+    // Further pixels live for this run only.
+    const brought = new Set(plan.further.map(({ buffer }) => buffer));
+    for (const { buffer, request } of plan.further) {
+      const pixels = source(request);
+      const at = this.heap.allocate(pixels.byteLength);
+      new Float32Array(this.heap.memory.buffer, at, pixels.length).set(pixels);
+      places.set(buffer, at);
+    }
     for (const constant of plan.constants) this.provide(plan, constant, places, tableAt);
     const constants = new Set(plan.constants.map(({ operation }) => operation.output));
     const reads = lastReads(plan, first);
@@ -99,14 +107,14 @@ export class Engine {
           this.perform(operation, places, tableAt);
           time++;
           for (const [id, until] of reads) {
-            if (until !== time || id === input || id === step.output || constants.has(id) || !places.has(id)) continue;
+            if (until !== time || id === input || id === step.output || constants.has(id) || brought.has(id) || !places.has(id)) continue;
             this.heap.release(places.get(id)!);
             places.delete(id);
           }
         }
         // What is still held in this step beyond its result was only passed through it.
         for (const [id, at] of places) {
-          if (id === step.output || id === input || constants.has(id)) continue;
+          if (id === step.output || id === input || constants.has(id) || brought.has(id)) continue;
           this.heap.release(at);
           places.delete(id);
         }
@@ -117,6 +125,7 @@ export class Engine {
         this.keep(key, { at: places.get(step.output)!, bytes: bytesOf(step.output) }, protect);
         input = step.output;
       }
+      for (const id of brought) this.heap.release(places.get(id)!);
     } catch (error) {
       for (const [id, at] of places) if (id !== input && !constants.has(id)) this.heap.release(at);
       throw error;

@@ -35,6 +35,15 @@ export interface Constant {
   operation: Operation;
 }
 
+/** Pixels a plan needs beside its source: another frame of the shot, or the frame's depth (m, in every lane). */
+export type SourceRequest = { kind: "frame"; number: number } | { kind: "depth" };
+
+export interface FurtherSource {
+  buffer: number;
+  key: string;
+  request: SourceRequest;
+}
+
 export interface Plan {
   width: number;
   height: number;
@@ -44,6 +53,7 @@ export interface Plan {
   steps: Step[];
   /** Key of the source frame, which is buffer 0. */
   sourceKey: string;
+  further: FurtherSource[];
 }
 
 /** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
@@ -55,6 +65,7 @@ export class PlanBuilder {
   readonly tables: Uint8Array[] = [];
   readonly steps: Step[] = [];
   readonly constants: Constant[] = [];
+  readonly further: FurtherSource[] = [];
   private pending: Operation[] = [];
 
   constructor(
@@ -67,6 +78,16 @@ export class PlanBuilder {
 
   buffer(width = this.width, height = this.height, pixelBytes = 16): number {
     return this.buffers.push({ width, height, pixelBytes, edgeX: width, edgeY: height }) - 1;
+  }
+
+  /** The buffer that holds further pixels of the source, which whoever runs the plan brings. */
+  source(request: SourceRequest): number {
+    const key = `${this.sourceKey} ${JSON.stringify(request)}`;
+    const found = this.further.find((entry) => entry.key === key);
+    if (found) return found.buffer;
+    const buffer = this.buffer();
+    this.further.push({ buffer, key, request });
+    return buffer;
   }
 
   /** A buffer like another, or of half its size in the directions asked for. */
@@ -110,7 +131,7 @@ export class PlanBuilder {
 
   finish(): Plan {
     if (this.pending.length) throw new Error("Operations were added after the last step");
-    const { width, height, buffers, tables, constants, steps, sourceKey } = this;
-    return { width, height, buffers, tables, constants, steps, sourceKey };
+    const { width, height, buffers, tables, constants, steps, sourceKey, further } = this;
+    return { width, height, buffers, tables, constants, steps, sourceKey, further };
   }
 }

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "vitest";
 import { demoLooks } from "../../demo/looks";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { ELEMENTS } from "../elements/registry";
 import { filterSchema, lensSchema, type LensProfile } from "../profile/profiles";
 import { lookSchema, problems, resolveElement } from "./look";

@@ -30,7 +30,7 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
   const { bank } = plan.fit;
   const black = plan.surround === "black" ? 1 : 0;
   const key = plan.key ?? 0;
-  const needed = plan.weights.map((weight) => weight.some((w) => w > 0));
+  const needed = plan.weights.map((weight) => weight.some((w) => w !== 0));
   const top = Math.ceil((needed.lastIndexOf(true) + 1) / 2);
   const blur = (source: number, x: number[], y: number[], takes: { table: number } | 0) => {
     const { width, height, edgeX, edgeY } = builder.size(source);

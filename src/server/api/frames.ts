@@ -2,7 +2,7 @@ import sharp from "sharp";
 import { conversion, AP1, REC709 } from "../../core/colour/primaries";
 import { SRGB } from "../../core/colour/transfer/display";
 import type { Frame } from "../../core/engine/engine";
-import { decodeImage } from "../../core/image/image";
+import { decodeImage, depthFrame } from "../../core/image/image";
 import { softTone } from "../../core/view/view";
 import { FileError } from "../../formats/error";
 import type { Database } from "../../store/database";
@@ -14,7 +14,7 @@ import { notFound, Refusal } from "./respond";
 
 /** Decoded frames kept: enough to scrub back and forth, few enough to stay small. */
 const KEPT_BYTES = 512 * 2 ** 20;
-const kept = new Map<string, Frame>();
+const kept = new Map<string, Working>();
 
 /** A shot with what its frames mean: its own encoding, or another one looked at before it is chosen. */
 export interface Seen {
@@ -27,21 +27,33 @@ export async function seen(db: Database, { shot, footage }: { shot: Shot; footag
   return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
 }
 
-/** A frame in working light at 1/`divide` of its size, by area. */
-export async function workingFrame(from: Seen, frame: number, divide: number): Promise<Frame> {
+/** Light, or distance along the axis (m, in every lane). */
+export type PlaneName = "light" | "depth";
+
+/** A frame with what is told of it. */
+export interface Working extends Frame {
+  hasDepth: boolean;
+}
+
+/** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
+export async function workingFrame(from: Seen, frame: number, divide: number, plane: PlaneName = "light"): Promise<Working> {
   const { shot, footage, encoded } = from;
   if (!framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }).includes(frame)) throw notFound(`Frame ${frame}`);
-  const key = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, divide].join(" ");
+  const key = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, divide, plane].join(" ");
   let found = kept.get(key);
   if (found) {
     kept.delete(key);
     kept.set(key, found);
     return found;
   }
-  if (divide > 1) found = shrink(await workingFrame(from, frame, 1), divide);
+  if (divide > 1) {
+    const whole = await workingFrame(from, frame, 1, plane);
+    found = { ...shrink(whole, divide), hasDepth: whole.hasDepth };
+  }
   else {
     try {
-      found = decodeImage(await loadFrame(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps), encoded.encoding).frame;
+      const image = await loadFrame(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
+      found = { ...(plane === "depth" ? depthFrame(image) : decodeImage(image, encoded.encoding).frame), hasDepth: image.z !== undefined };
     } catch (error) {
       if (error instanceof FileError && error.reason.startsWith("there is no")) throw new Refusal(425, `Frame ${frame} is still being computed`);
       throw error;

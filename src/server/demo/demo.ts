@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { DEMO_SIZE, extensionOf, frameFile, makeShot, SHOTS } from "../../demo/footage";
 import { demoLooks } from "../../demo/looks";
-import { demoProfiles } from "../../demo/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
 import { addShot, ensureProduction, findShot, keepVersion, listEncodings, putEncoding, putProfiles } from "../../store/queries";
 import { built, dataRoot } from "../root";

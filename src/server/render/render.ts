@@ -3,7 +3,8 @@ import { existsSync, readFileSync, statSync } from "node:fs";
 import type { Encoding } from "../../core/colour/encodings";
 import { acts, compile } from "../../core/engine/compile";
 import type { Engine, Frame } from "../../core/engine/engine";
-import { decodeImage, encodeFrame, normalised, type Depth } from "../../core/image/image";
+import type { Plan, SourceRequest } from "../../core/engine/plan";
+import { decodeImage, depthFrame, encodeFrame, normalised, type Depth } from "../../core/image/image";
 import type { Look, LookElement } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import { DISPLAY_ENCODING } from "../../core/view/view";
@@ -59,7 +60,7 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
   const op = { kernel: "resize" as const, args: [{ buffer: 0 }, { buffer: 1 }, frame.width, frame.height, width, height], rows: height, rowPixels: frame.width, output: 1 };
   const spec = (w: number, h: number) => ({ width: w, height: h, pixelBytes: 16, edgeX: w, edgeY: h });
   const buffers = [spec(frame.width, frame.height), spec(width, height)];
-  const plan = { width: frame.width, height: frame.height, buffers, tables: [], constants: [], steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }], sourceKey: key };
+  const plan = { width: frame.width, height: frame.height, buffers, tables: [], constants: [], steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }], sourceKey: key, further: [] };
   const bytes = engine.run(plan, () => frame.data);
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }
@@ -80,15 +81,31 @@ const finite = (data: Float32Array) => {
   return data;
 };
 
-function computed(engine: Engine, job: RenderJob, image: Decoded, number: number, output: string, key: string): Picture {
+/** Further pixels a plan asks for, at the plan's size. */
+async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: Decoded, key: string): Promise<Map<SourceRequest, Float32Array>> {
+  const { width, height } = plan;
+  const found = new Map<SourceRequest, Float32Array>();
+  for (const { request } of plan.further) {
+    let frame: Frame;
+    if (request.kind === "depth") frame = depthFrame(image);
+    else frame = decodeImage(await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"), job.inEncoding).frame;
+    found.set(request, resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`).data);
+  }
+  return found;
+}
+
+async function computed(engine: Engine, job: RenderJob, image: Decoded, number: number, output: string, key: string): Promise<Picture> {
   if (handsOn(job, output)) return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
   const { frame: full } = decodeImage(image, job.inEncoding);
   const width = Math.max(1, Math.round(full.width * job.scale));
   const height = Math.max(1, Math.round(full.height * job.scale));
   const frame = resizeFrame(engine, full, width, height, key);
   const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
-  const plan = compile(job.look, job.cabinet, { width, height, frame: number, sourceKey: key }, { kind });
-  const bytes = engine.run(plan, () => frame.data);
+  const { frames } = job.source;
+  const request = { width, height, frame: number, sourceKey: key, hasDepth: image.z !== undefined, frameRate: job.framesPerSecond ?? image.info.framesPerSecond, shot: { first: frames[0]!, last: frames.at(-1)! } };
+  const plan = compile(job.look, job.cabinet, request, { kind });
+  const further = await furtherPixels(engine, job, plan, image, key);
+  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
   const light = { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
   return { ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light), z: width === full.width ? image.z : undefined };
 }
@@ -110,7 +127,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
         continue;
       }
       const image = await (ahead?.number === number ? ahead.image : load(number));
-      const picture = computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
+      const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
       // The next frame is read while this one is packed and written.
       const next = job.frames[i + 1];
       if (next) {

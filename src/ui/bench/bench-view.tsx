@@ -110,7 +110,7 @@ function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
 
   const element = look && elementsOf(look).find(({ id }) => id === selected);
   const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
-  const common = { shotId: shot.id, encoding: shot.encoding, frame, width: shot.footage.width, quick: playing };
+  const common = { shotId: shot.id, encoding: shot.encoding, frame, shot: { first: frames[0]!, last: frames.at(-1)! }, frameRate: shot.frameRate, width: shot.footage.width, quick: playing };
   const output = useMemo(() => (matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }), [matteOf]);
   const shown = usePicture("picture", look && { ...common, look, output });
   const compared = held ?? wipe;

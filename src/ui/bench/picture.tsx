@@ -82,7 +82,7 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
       code = [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
     }
     setValues((before) => ({ x: Math.floor(x), y: Math.floor(y), light: before?.light ?? null, code }));
-    const order = { look, shotId: shot.id, encoding: shot.encoding, frame, divide: 1, output: { kind: "light" as const } };
+    const order = { look, shotId: shot.id, encoding: shot.encoding, frame, shot: { first: shot.frames[0]!, last: shot.frames.at(-1)! }, frameRate: shot.frameRate, divide: 1, output: { kind: "light" as const } };
     browserEngine().probe(order, Math.floor(x), Math.floor(y), (light) => setValues((before) => before && { ...before, light }));
   };
 

@@ -16,6 +16,8 @@ interface Wanted {
   shotId: string;
   encoding: string;
   frame: number;
+  shot: { first: number; last: number };
+  frameRate: number;
   width: number;
   output: Output;
   /** Proxy only, while playing. */

@@ -2,6 +2,7 @@ import { compile } from "../../core/engine/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
+import type { SourceRequest } from "../../core/engine/plan";
 import { cabinetOf } from "../../core/profile/profiles";
 import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
 
@@ -35,20 +36,22 @@ interface Source {
   width: number;
   height: number;
   data: Float32Array;
+  hasDepth: boolean;
 }
 
 const sources = new Map<string, Source>();
-const SOURCES_KEPT = 6;
+const SOURCES_KEPT = 12;
 
-const sourceKey = ({ shotId, encoding, frame, divide }: FrameOrder) => [shotId, encoding, frame, divide].join(" ");
+const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) => [shotId, encoding, frame, divide, plane].join(" ");
 
-async function sourceOf(order: FrameOrder): Promise<Source> {
-  const key = sourceKey(order);
+/** A frame of the shot in working light, or with `plane` its depth. */
+async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
+  const key = sourceKey(order, frame, plane);
   const found = sources.get(key);
   if (found) return found;
-  const response = await fetch(`/api/shots/${order.shotId}/frames/${order.frame}?divide=${order.divide}`);
+  const response = await fetch(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`);
   if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
-  const source = { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()) };
+  const source = { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()), hasDepth: response.headers.get("x-depth") === "yes" };
   if (sources.size >= SOURCES_KEPT) sources.delete(sources.keys().next().value!);
   sources.set(key, source);
   return source;
@@ -62,8 +65,12 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
   if (isStale(order) || !engine) return null;
   const { width, height } = source;
   const begun = performance.now();
-  const plan = compile(order.look, cabinet, { width, height, frame: order.frame, sourceKey: sourceKey(order) }, order.output);
-  const bytes = engine.run(plan, () => source.data, () => isStale(order));
+  const { frame, shot, frameRate } = order;
+  const plan = compile(order.look, cabinet, { width, height, frame, sourceKey: sourceKey(order, frame, "light"), hasDepth: source.hasDepth, frameRate, shot }, order.output);
+  const further = new Map<SourceRequest, Float32Array>();
+  for (const { request } of plan.further) further.set(request, (await (request.kind === "depth" ? sourceOf(order, frame, "depth") : sourceOf(order, request.number))).data);
+  if (isStale(order)) return null;
+  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : source.data), () => isStale(order));
   return { bytes, source, milliseconds: performance.now() - begun };
 }
 

@@ -15,6 +15,9 @@ export interface FrameOrder {
   /** Changes when the shot's encoding does, so that frames are fetched again. */
   encoding: string;
   frame: number;
+  /** First and last frame of the shot. */
+  shot: { first: number; last: number };
+  frameRate: number;
   divide: number;
   output: Output;
 }

@@ -109,6 +109,7 @@ export const grain = define<Grain>({
     correlation: { type: "number", label: "Layers alike", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "0: each colour layer has its own grain; 1: one silver grain for all." },
     seed: { type: "number", label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 1, help: "Another number is another pattern." },
   },
+  changesWithFrame: true,
   work: { kind: "point", program },
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 53 }, (_, i) => -8 + i * 0.25);

@@ -3,7 +3,7 @@ import { painted, lookOf, through } from "../../../testing/laboratory";
 import type { Frame } from "../../engine/engine";
 import { contrastAt, measureEdge } from "../../measure/edge";
 import { contrastOf, type LensProfile } from "../../profile/lens";
-import { demoProfiles } from "../../../demo/profiles";
+import { demoProfiles } from "../../../demo/glass/profiles";
 
 const WIDTH = 1280;
 const HEIGHT = 720;

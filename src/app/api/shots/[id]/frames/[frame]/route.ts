@@ -18,8 +18,9 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { db } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const { width, height, data } = await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide);
+    const plane = query.get("plane") === "depth" ? "depth" : "light";
+    const { width, height, data, hasDepth } = await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide, plane);
     return new Response(new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength), {
-      headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "cache-control": "no-store" },
+      headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "x-depth": hasDepth ? "yes" : "no", "cache-control": "no-store" },
     });
   });

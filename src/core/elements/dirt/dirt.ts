@@ -1,0 +1,98 @@
+import { addProgram } from "../../engine/pointwise";
+import { smoothNoise, steppedNoise } from "../../maths/noise";
+import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
+import { define, type FrameContext } from "../definition";
+import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+
+interface Dirt extends KeyValues {
+  dust: number;
+  smears: number;
+  scratches: number;
+  reach: number;
+  gain: number;
+  seed: number;
+}
+
+/** Dust is drawn at a quarter of the size: it lies on the front glass, far out of focus. */
+const PART = 4;
+const SPECKS = 900;
+const SCRATCHES = 40;
+/** Radius of a speck, share of the frame's height, and of its blur at T1 . */
+const SPECK = 0.0035;
+const BLUR_AT_FULL = 0.004;
+
+const unit = (seed: number, index: number) => (steppedNoise(seed, index) + 1) / 2;
+const plates = new Map<string, Float32Array>();
+const PLATES_KEPT = 4;
+
+/** What lies on the glass, 0 to about 1, RGBA: specks that grow softer as the stop opens, smears, scratches. */
+function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height: number, stop: number): Float32Array {
+  const key = [dust, smears, scratches, seed, width, height, stop].join(" ");
+  const found = plates.get(key);
+  if (found) return found;
+  const plane = new Float32Array(width * height);
+  const blur = Math.max(0.8, (BLUR_AT_FULL * height) / Math.sqrt(stop));
+  const spot = (cx: number, cy: number, radius: number, light: number) => {
+    const reach = Math.ceil(radius + 2 * blur);
+    for (let y = Math.max(0, Math.floor(cy - reach)); y <= Math.min(height - 1, cy + reach); y++)
+      for (let x = Math.max(0, Math.floor(cx - reach)); x <= Math.min(width - 1, cx + reach); x++) plane[y * width + x]! += light / (1 + Math.exp((Math.hypot(x - cx, y - cy) - radius) / (0.4 * blur)));
+  };
+  for (let i = 0; i < SPECKS * dust; i++) spot(unit(seed, i) * width, unit(seed + 1, i) * height, SPECK * height * (0.3 + 2.2 * unit(seed + 2, i) ** 4), 0.25 + 0.75 * unit(seed + 3, i));
+  for (let i = 0; i < SCRATCHES * scratches; i++) {
+    const [x, y, turn, length] = [unit(seed + 4, i) * width, unit(seed + 5, i) * height, unit(seed + 6, i) * Math.PI, (0.03 + 0.12 * unit(seed + 7, i)) * height];
+    for (let t = 0; t < length; t++) spot(x + Math.cos(turn) * t, y + Math.sin(turn) * t + 2 * smoothNoise(seed + 8 + i, t / 9), 0.2, 0.12);
+  }
+  if (smears > 0)
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const [u, v] = [x / height, y / height];
+        const wipe = smoothNoise(seed + 9, u * 3 + 4 * v) + 0.6 * smoothNoise(seed + 10, u * 31 - v * 9) + 0.3 * smoothNoise(seed + 11, v * 53 + u * 12);
+        plane[y * width + x]! += smears * 0.35 * Math.max(0, wipe) ** 2;
+      }
+  const rgba = Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!);
+  if (plates.size >= PLATES_KEPT) plates.delete(plates.keys().next().value!);
+  plates.set(key, rgba);
+  return rgba;
+}
+
+/** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */
+export const dirt = define<Dirt>({
+  kind: "dirt",
+  label: "Dirt",
+  station: "front",
+  summary: "What lies on the front glass lights up where bright light falls on it.",
+  advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
+  strengthLaw: "Multiplies the light of what lies on the glass.",
+  parameters: {
+    dust: { type: "number", label: "Dust", unit: "", min: 0, max: 3, step: 0.05, default: 1, help: "How many specks." },
+    smears: { type: "number", label: "Smears", unit: "", min: 0, max: 3, step: 0.05, default: 0.5, help: "Where a cloth went over it." },
+    scratches: { type: "number", label: "Scratches", unit: "", min: 0, max: 3, step: 0.05, default: 0.3, help: "How many." },
+    reach: { type: "number", label: "Reach", unit: "% of height", min: 2, max: 60, step: 1, default: 22, help: "How far a lamp lights the glass around itself." },
+    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 500, step: 1, default: 90, help: "Light of the dirt over the light that reaches it." },
+    seed: { type: "number", label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 3, help: "Another number is another glass." },
+    ...keyParameters(3.5),
+  },
+  key: ({ values }) => keyOf(values),
+  work: {
+    kind: "spread",
+    plan(builder, input, { strength, values }, { geometry, stop }: FrameContext) {
+      const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
+      const quarter = planHalve(builder, half, 0, 1);
+      const sigma = ((values.reach / 100) * geometry.height) / PART;
+      const light = planGaussian(builder, quarter, sigma, sigma, 0, 1);
+      const { width, height } = builder.size(quarter);
+      const glass = builder.table(plateFor(values, width, height, stop));
+      const plate = builder.level(quarter);
+      // A table becomes a buffer by the change of size that changes nothing.
+      builder.add("resize", [glass, { buffer: plate }, width, height, width, height], plate);
+      const lit = addProgram(builder, light, builder.level(light), [{ code: "product", floats: [0] }], plate);
+      const gain = (values.gain / 100) * strength;
+      return planLay(builder, input, planDouble(builder, lit, half), [gain, gain, gain]);
+    },
+  },
+  response({ strength, mix, values }) {
+    const distances = Array.from({ length: 61 }, (_, i) => (i / 60) * values.reach * 3);
+    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: distances, y: distances.map((d) => values.gain * s * Math.exp(-((d / values.reach) ** 2) / 2)) });
+    return { title: "Light on the glass around a lamp", x: { label: "Distance from the lamp", unit: "% of frame height" }, y: { label: "Light", unit: "% of what reaches it" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+  },
+});

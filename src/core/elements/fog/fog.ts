@@ -1,0 +1,64 @@
+import { addProgram, curvesOperation } from "../../engine/pointwise";
+import { planSpread, type Colour } from "../../spread/plan";
+import { fitGrade, scatterAt } from "../diffusion/diffusion";
+import { define, type FrameContext } from "../definition";
+
+interface Fog {
+  profile: string;
+  grade: string;
+  depth: number;
+}
+
+const gradeOf = ({ profile, grade }: Fog, { cabinet }: FrameContext) => {
+  const filter = cabinet.filters.get(profile);
+  return filter?.grades.find((entry) => entry.grade === grade) ?? filter?.grades[0] ?? null;
+};
+
+/** Beyond this many visibilities nothing clears any more. */
+const FAR = 12;
+
+/** How much of the fog the air before a thing holds, by its distance. */
+const airOperation = (visibility: number) => {
+  const share = (z: number) => 1 - Math.exp(-Math.min(Math.max(z, 0), FAR * visibility) / visibility);
+  return curvesOperation([share, share, share]);
+};
+
+/** Diffusion with a very wide spread; where the footage has depth, as much of it as there is air before a thing. */
+export const fog = define<Fog>({
+  kind: "fog",
+  label: "Fog",
+  station: "front",
+  summary: "A fog filter: light spread so wide that it lies over the scene like air.",
+  advice: "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
+  strengthLaw: "Multiplies the scattered fraction of the measured grade.",
+  parameters: {
+    profile: { type: "filter", label: "Filter", default: "lowfog", help: "The measured filter." },
+    grade: { type: "grade", label: "Grade", default: "1/2", help: "Strength class of the filter." },
+    depth: { type: "number", label: "Clear to", unit: "m", min: 0, max: 500, step: 0.5, default: 0, help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel." },
+  },
+  lacks: ({ values }, context) => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`),
+  work: {
+    kind: "spread",
+    plan(builder, input, { strength, values }, context) {
+      const grade = gradeOf(values, context)!;
+      const { fit, weights } = fitGrade(grade, context);
+      const scatter = scatterAt(grade, strength);
+      const stay = weights.map((channel) => Math.max(0, 1 - channel.reduce((a, b) => a + b, 0)));
+      const spread = planSpread(builder, input, {
+        fit, weights: fit.members.map((_, m) => weights.map((channel) => channel[m]! * scatter) as unknown as Colour),
+        under: stay.map((share) => 1 - scatter + share * scatter) as unknown as Colour, lay: "add", hold: 0, surround: "extend",
+      });
+      if (!context.hasDepth || values.depth <= 0) return spread;
+      const depth = builder.source({ kind: "depth" });
+      const matte = addProgram(builder, depth, builder.buffer(), [airOperation(values.depth)]);
+      return addProgram(builder, spread, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+    },
+  },
+  response(state, context) {
+    const grade = gradeOf(state.values, context);
+    const distances = Array.from({ length: 61 }, (_, i) => i);
+    const share = (z: number) => (state.values.depth > 0 && context.hasDepth ? 1 - Math.exp(-z / state.values.depth) : 1);
+    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: distances, y: distances.map((z) => (grade ? 100 * scatterAt(grade, s) * share(z) : 0)) });
+    return { title: "Light scattered", x: { label: "Distance", unit: "m" }, y: { label: "Scattered", unit: "% of light" }, traces: [trace("measured", 1), trace("applied", state.strength * state.mix)] };
+  },
+});

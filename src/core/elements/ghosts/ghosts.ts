@@ -1,0 +1,90 @@
+import { cornerHeight } from "../../engine/geometry";
+import type { PlanBuilder } from "../../engine/plan";
+import { planDouble, planHalve, planLay } from "../../spread/gaussian";
+import type { Colour } from "../../spread/plan";
+import { define, type FrameContext } from "../definition";
+import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
+
+interface Ghosts extends KeyValues, PupilValues {
+  gain: number;
+  spacing: number;
+}
+
+interface Ghost {
+  factor: number;
+  gain: number;
+  /** µm on the sensor. */
+  defocus: number;
+  tint: Colour;
+}
+
+/** Nodes of the map a ghost is fetched by, px apart; it is affine, so any spacing is exact. */
+const SPACING = 8;
+/** Factors nearer to nothing than this would gather the whole frame in one place. */
+const SMALLEST_FACTOR = 0.08;
+/** Ghosts are drawn at a quarter of the size. */
+const PART = 0.25;
+
+/** A frame scaled about the axis by a factor, turned over where it is below 0. */
+function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
+  const { width, height } = builder.size(input);
+  const [columns, rows] = [Math.ceil(width / SPACING) + 2, Math.ceil(height / SPACING) + 2];
+  const map = new Float32Array(columns * rows * 8);
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) {
+      const [x, y] = [axisX + (i * SPACING - axisX) / factor, axisY + (j * SPACING - axisY) / factor];
+      map.set([x, x, x, x, y, y, y, y], (j * columns + i) * 8);
+    }
+  const out = builder.level(input);
+  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, builder.table(map), columns, SPACING, 1], out);
+}
+
+const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
+
+/** Reflections between the lens's surfaces: each a copy of the bright light, scaled about the axis, out of focus. */
+export const ghosts = define<Ghosts>({
+  kind: "ghosts",
+  label: "Ghosts",
+  station: "lens",
+  summary: "Light reflected between surfaces of the lens comes back as discs along the line through the axis.",
+  advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
+  strengthLaw: "Multiplies the light of every ghost.",
+  parameters: {
+    gain: { type: "number", label: "Gain", unit: "% of measured", min: 0, max: 1000, step: 1, default: 100, help: "Light of the ghosts against what was measured." },
+    spacing: { type: "number", label: "Spacing", unit: "% of measured", min: 20, max: 300, step: 1, default: 100, help: "Distance of the ghosts from the axis, against what was measured." },
+    ...pupilParameters,
+    ...keyParameters(5),
+  },
+  key: ({ values }) => keyOf(values),
+  fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness } : {}),
+  lacks: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),
+  work: {
+    kind: "spread",
+    plan(builder, input, { strength, values }, context) {
+      const { geometry } = context;
+      const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
+      const quarter = planHalve(builder, half, 0, 1);
+      const [axisX, axisY] = [(geometry.axisX + 0.5) * PART - 0.5, (geometry.axisY + 0.5) * PART - 0.5];
+      const corner = (cornerHeight(geometry) / geometry.pitchY) * PART;
+      let sum: number | null = null;
+      for (const { factor, gain, defocus, tint } of ghostsOf(context)) {
+        const own = factor * (values.spacing / 100);
+        const scaled = planScaled(builder, quarter, Math.abs(own) < SMALLEST_FACTOR ? SMALLEST_FACTOR : own, axisX, axisY);
+        const radius = Math.max(0.7, (defocus / 1000 / geometry.pitchY) * PART);
+        const discs = planPupil(builder, scaled, { pupil: pupilOf(values), radius, corner, axisX, axisY, aspect: geometry.pitchY / geometry.pitchX, black: true });
+        const out: number = builder.level(quarter);
+        const { width, height } = builder.size(out);
+        const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4);
+        const rows = [[0, 0, 0], weight, [1, 1, 1], [0, 0, 0], [0, 0, 0]].flatMap((row) => [...row, 0]);
+        sum = builder.add("gather", [0, 0, 0, 0, 0, { buffer: discs }, sum === null ? 0 : { buffer: sum }, 0, 0, { buffer: out }, width, height, 0, 0, builder.floats(rows), 0, 0], out);
+      }
+      return sum === null ? input : planLay(builder, input, planDouble(builder, sum, half), [1, 1, 1]);
+    },
+  },
+  response({ strength, mix, values }, context) {
+    const list = ghostsOf(context);
+    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: list.flatMap(({ factor }) => [factor * (values.spacing / 100), factor * (values.spacing / 100), factor * (values.spacing / 100)]), y: list.flatMap(({ gain }) => [0, (gain * values.gain * s) / 100, 0]) });
+    return { title: "Ghosts along the line through the axis", x: { label: "Place, against the source's", unit: "× its distance from the axis" }, y: { label: "Light", unit: "% of keyed light" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+  },
+});

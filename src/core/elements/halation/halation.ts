@@ -1,0 +1,87 @@
+import { LUMINANCE } from "../../colour/primaries";
+import { fitSpread, type SpreadFit } from "../../spread/fit";
+import { planSpread, type Colour } from "../../spread/plan";
+import { define, type FrameContext } from "../definition";
+import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+
+interface Halation extends KeyValues {
+  ring: number;
+  tail: number;
+  layers: Colour;
+  background: number;
+  saturation: number;
+}
+
+/** Share of the light that goes into the tail; the rest is in the ring. */
+const TAIL_SHARE = 0.35;
+
+/** Light by distance (mm): a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
+export function halationProfile(ring: number, tail: number): (r: number) => number {
+  // A shoulder to the ring's radius, then a Gaussian fall; its moments give the unit sum.
+  const width = ring / 2;
+  const shoulder = (r: number) => (r <= ring ? 1 : Math.exp(-(((r - ring) / width) ** 2) / 2));
+  const area = Math.PI * ring ** 2 + 2 * Math.PI * (width ** 2 + ring * width * Math.sqrt(Math.PI / 2));
+  return (r) => ((1 - TAIL_SHARE) * shoulder(r)) / area + (TAIL_SHARE * Math.exp(-r / tail)) / (2 * Math.PI * tail ** 2);
+}
+
+const fits = new Map<string, SpreadFit>();
+const FITS_KEPT = 16;
+
+function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): SpreadFit {
+  const { pitchX, pitchY, height, width } = geometry;
+  const stretch = pitchX / pitchY;
+  const key = [ring, tail, pitchX, pitchY, height, width].join(" ");
+  let fit = fits.get(key);
+  if (!fit) {
+    const profile = halationProfile(ring / 1000 / pitchY, tail / 1000 / pitchY);
+    fit = fitSpread(profile, height, stretch, Math.hypot(height, width * stretch));
+    if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
+    fits.set(key, fit);
+  }
+  return fit;
+}
+
+/** What each layer takes, with its saturation: towards grey of the same luminance. */
+function layersOf({ layers, saturation, background }: Halation): Colour {
+  const grey = layers.reduce((sum, value, c) => sum + value * LUMINANCE[c]!, 0);
+  return layers.map((value) => Math.max(0, grey + (value - grey) * saturation) * (1 - background)) as unknown as Colour;
+}
+
+/** Keyed light that comes back through the film's base, mostly into the red layer. */
+export const halation = define<Halation>({
+  kind: "halation",
+  label: "Halation",
+  station: "film",
+  summary: "Bright light passes the film's layers, is turned back by its base, and exposes them again around itself.",
+  advice: "Look at lamps against dark walls: a warm rim, nothing more. Overdone, every edge is red.",
+  strengthLaw: "Multiplies the light that comes back.",
+  parameters: {
+    ...keyParameters(3),
+    ring: { type: "number", label: "Ring", unit: "µm", min: 20, max: 600, step: 5, default: 120, logarithmic: true, help: "Radius on the film at which light comes back most." },
+    tail: { type: "number", label: "Tail", unit: "µm", min: 20, max: 2000, step: 10, default: 320, logarithmic: true, help: "Distance over which the rest falls to 37 %." },
+    layers: { type: "triple", label: "Layers R, G, B", unit: "%", min: 0, max: 100, step: 0.5, default: [14, 4, 0.8], help: "Light that comes back into each layer, over the keyed light." },
+    background: { type: "number", label: "Anti-halation layer", unit: "", min: 0, max: 1, step: 0.01, default: 0, help: "Share that a dark backing swallows." },
+    saturation: { type: "number", label: "Saturation", unit: "", min: 0, max: 2, step: 0.01, default: 1, help: "Of its colour." },
+  },
+  key: ({ values }) => keyOf(values),
+  work: {
+    kind: "spread",
+    plan(builder, input, { strength, values }, context) {
+      const fit = fitFor(values, context);
+      const layers = layersOf(values).map((value) => (value / 100) * strength);
+      return planSpread(builder, input, {
+        fit, weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
+        under: [1, 1, 1], lay: "add", hold: 0, key: builder.floats(keyRecord(keyOf(values))), surround: "extend",
+      });
+    },
+  },
+  response({ strength, mix, values }, context) {
+    const fit = fitFor(values, context);
+    const { pitchY } = context.geometry;
+    const distances = Array.from({ length: 60 }, (_, i) => 1.5 * 400 ** (i / 59));
+    const layers = layersOf(values);
+    const trace = (kind: "measured" | "applied", s: number) =>
+      (["red", "green", "blue"] as const).map((colour, c) => ({ name: `${colour}, ${kind}`, colour, kind, x: distances.map((px) => px * pitchY * 1000), y: distances.map((px) => (layers[c]! / 100) * s * fit.members.reduce((sum, member, m) => sum + fit.weights[m]! * member.at(px / Math.SQRT2, px / Math.SQRT2), 0)) }));
+    return { title: "Light that comes back", x: { label: "Distance on the film", unit: "µm", logarithmic: true }, y: { label: "Light", unit: "per px²", logarithmic: true }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)], note: `Fitted within ${fit.error.toFixed(3)} log10 of the wanted shape.` };
+  },
+});
