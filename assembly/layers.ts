@@ -29,6 +29,14 @@ export function blendRow(row: usize, other: usize, third: usize, width: i32): vo
   }
 }
 
+/** row = row + other. */
+export function sumRow(row: usize, other: usize, width: i32): void {
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o);
+    v128.store(row + o, withAlpha(add(v, v128.load(other + o)), v));
+  }
+}
+
 /** row = row * other. */
 export function productRow(row: usize, other: usize, width: i32): void {
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {

@@ -5,7 +5,7 @@
 // own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
 
 import { keyFraction, keyRow } from "./key";
-import { balanceRow, blendRow, lanesRow, layerRow, productRow, unsharpRow } from "./layers";
+import { balanceRow, blendRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
 import { grainRow } from "./noise";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { depthMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
@@ -41,6 +41,7 @@ const KEY_MATTE: i32 = 27;
 const DEPTH_MATTE: i32 = 28;
 const OVERLAY: i32 = 29;
 const TAKE: i32 = 30;
+const SUM: i32 = 31;
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 function matrixRow(row: usize, width: i32, p: usize): void {
@@ -313,6 +314,7 @@ export function pointwise(
       else if (kind == DEPTH_MATTE) depthMatte(row, other + <usize>y * bytes, width, p);
       else if (kind == OVERLAY) overlayRow(row, other + <usize>y * bytes, width, p);
       else if (kind == TAKE) keyRow(row, width, p);
+      else if (kind == SUM) sumRow(row, other + <usize>y * bytes, width);
       else if (kind == QUANTISE) {
         quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
         quantised = true;

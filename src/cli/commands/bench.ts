@@ -2,6 +2,7 @@ import { Command } from "commander";
 import { acts, compile, type Output } from "../../core/engine/compile";
 import type { Look, LookElement } from "../../core/look/look";
 import { lookSchema } from "../../core/look/look";
+import { ELEMENTS } from "../../core/elements/registry";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { readExr } from "../../formats/exr/read";
@@ -25,21 +26,28 @@ function testFrame(width: number, height: number): Float32Array {
   return data;
 }
 
-const element = (kind: string): LookElement => ({ id: kind, kind, on: true, strength: 1, mix: 1, params: {} });
+/** Without a depth channel defocus draws highlights. */
+const PARAMS: Record<string, LookElement["params"]> = { defocus: { by: "highlights" } };
+const element = (kind: string): LookElement => ({ id: kind, kind, on: true, strength: 1, mix: 1, params: PARAMS[kind] ?? {} });
 
 /** Counterparts of the yardstick's elements, by its names; what is beyond them follows under our own. */
-const GROUPS: Record<string, string[]> = {
+const COUNTERPARTS: Record<string, string[]> = {
   diffusion: ["diffusion"],
   streak: ["streak"],
+  sharpness: ["sharpness"],
   geometry_and_lateral_colour: ["distortion", "lateralColour"],
   illumination_and_transmission: ["illumination", "transmission"],
+  halation: ["halation"],
   grain: ["grain"],
   display: [],
-  glow: ["glow"],
-  vignette: ["vignette"],
-  trim: ["trim"],
 };
-const CHAIN = ["diffusion", "streak", "geometry_and_lateral_colour", "illumination_and_transmission", "grain", "display"];
+const CHAIN = Object.keys(COUNTERPARTS);
+/** Elements that need another frame of the shot, which the bench has not. */
+const NEEDS_A_SHOT = ["channelLag"];
+const GROUPS: Record<string, string[]> = {
+  ...COUNTERPARTS,
+  ...Object.fromEntries(ELEMENTS.map(({ kind }) => kind).filter((kind) => !NEEDS_A_SHOT.includes(kind) && !Object.values(COUNTERPARTS).flat().includes(kind)).map((kind) => [kind, [kind]])),
+};
 
 function benchLook(kinds: string[]): Look {
   return lookSchema.parse({

@@ -2,9 +2,12 @@ import { definitionOf } from "../elements/registry";
 import type { ElementDefinition, ElementState, FrameContext } from "../elements/definition";
 import { type GeometryTerms, joinTerms, planGeometry } from "../elements/geometry";
 import { keyRecord } from "../elements/key";
-import { type Look, type LookElement, resolveElement } from "../look/look";
+import { defaultsOf, type Look, type LookElement, resolveElement } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
 import { displayOperations, viewOperations } from "../view/view";
+import { atFrame } from "../when/when";
+import { planMatte } from "../where/plan";
+import type { Where } from "../where/schema";
 import { frameGeometry } from "./geometry";
 import { PlanBuilder, type Plan } from "./plan";
 import { addProgram, differenceOperation, keepOperation, mixOperation, scrubOperation, type PointOperation } from "./pointwise";
@@ -25,6 +28,8 @@ export interface FrameRequest {
 }
 
 const USUAL_RATE = 24;
+/** How strongly an area is tinted over the picture. */
+const OVERLAY = 0.55;
 
 /** What is wanted of the compiled frame. */
 export type Output =
@@ -35,9 +40,12 @@ export type Output =
   /** The look's view, RGBA 8-bit. */
   | { kind: "display" }
   /** Which light the key of an element takes, as seen at its place on the path, 8-bit. */
-  | { kind: "matte"; element: string };
+  | { kind: "matte"; element: string }
+  /** The area an element acts on, as a matte or laid over the picture, 8-bit. */
+  | { kind: "area"; element: string; over: boolean };
 
 type Part =
+  | { kind: "within"; element: LookElement; where: Where }
   | { kind: "spread"; definition: ElementDefinition; state: ElementState }
   | { kind: "geometry"; terms: GeometryTerms; mix: number; recipe: string }
   | { kind: "point"; program: PointOperation[]; recipe: string };
@@ -66,6 +74,10 @@ function fuse(elements: LookElement[], context: FrameContext): Part[] {
   const parts: Part[] = [];
   for (const element of elements) {
     const definition = definitionOf(element.kind);
+    if (element.where) {
+      parts.push({ kind: "within", element, where: element.where });
+      continue;
+    }
     const state = resolveElement(element, context.lens);
     if (definition.lacks?.(state, context)) continue;
     const { work } = definition;
@@ -120,7 +132,34 @@ function mixed(builder: PlanBuilder, input: number, result: number, mix: number)
   return addProgram(builder, result, builder.buffer(), [differenceOperation(mix, true)], input);
 }
 
+/** An element within an area: what it makes of its source, laid over its input by the matte. */
+function addWithin(builder: PlanBuilder, input: number, element: LookElement, where: Where, context: FrameContext): number {
+  const { where: _, ...free } = element;
+  const state = resolveElement(free, context.lens);
+  if (definitionOf(element.kind).lacks?.(state, context)) return input;
+  const matte = planMatte(builder, input, where, context);
+  const source = where.limits === "result" ? input : addProgram(builder, input, builder.buffer(), [{ code: "product", floats: [0] }], matte);
+  const [part] = fuse([free], context);
+  let result = addWork(builder, source, part!, context);
+  // Light from the area alone: what it became, in place of what it was.
+  if (source !== input) {
+    const change = addProgram(builder, result, builder.buffer(), [differenceOperation(1, false)], source);
+    result = addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [0] }], change);
+  }
+  if (where.limits !== "source") result = addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+  return builder.step(`${recipeOf(state, context)} within ${JSON.stringify(where)}`, result);
+}
+
+/** What a part does, without ending the step. */
+function addWork(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+  if (part.kind === "spread" && part.definition.work.kind === "spread") return mixed(builder, input, part.definition.work.plan(builder, input, part.state, context), part.state.mix);
+  if (part.kind === "geometry") return mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix);
+  if (part.kind === "point") return addProgram(builder, input, builder.buffer(), part.program);
+  return input;
+}
+
 function addPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+  if (part.kind === "within") return addWithin(builder, input, part.element, part.where, context);
   if (part.kind === "spread") {
     const { definition, state } = part;
     if (definition.work.kind !== "spread") return input;
@@ -138,8 +177,8 @@ function addPart(builder: PlanBuilder, input: number, part: Part, context: Frame
 export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, output: Output): Plan {
   const context = frameContext(look, cabinet, request);
   const builder = new PlanBuilder(request.width, request.height, request.sourceKey);
-  const elements = look.elements as LookElement[];
-  const stopAt = output.kind === "matte" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
+  const elements = (look.elements as LookElement[]).map((element) => (element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element));
+  const stopAt = output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
   if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
   const parts = fuse(elements.slice(0, stopAt).filter(acts), context);
   // A view that follows pixel-local elements joins their program, which saves reading and writing the frame once more.
@@ -154,6 +193,13 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     if (!key) throw new RangeError(`“${definitionOf(state.kind).label}” has no highlight key`);
     const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
     builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
+  } else if (output.kind === "area") {
+    const { where } = elements[stopAt]!;
+    if (!where) throw new RangeError("The element acts everywhere; it has no area");
+    const matte = planMatte(builder, image, where, context);
+    const shown = addProgram(builder, image, builder.buffer(), viewOperations(look.view, cabinet.tables));
+    const program: PointOperation[] = [...(output.over ? [{ code: "overlay" as const, floats: [OVERLAY] }] : []), { code: "quantise", floats: [] }];
+    builder.step(`area ${output.over} ${JSON.stringify(where)}`, addProgram(builder, matte, builder.buffer(request.width, request.height, 4), program, shown));
   } else if (output.kind === "codes") {
     const program = [...joined.program, ...viewOperations(look.view, cabinet.tables)];
     builder.step(`${joined.recipe} codes ${viewKey(look, cabinet)}`, addProgram(builder, image, builder.buffer(), program));

@@ -36,6 +36,7 @@ const CODES = {
   depthMatte: 28,
   overlay: 29,
   take: 30,
+  sum: 31,
 } as const;
 
 export interface PointOperation {

@@ -4,6 +4,8 @@ import type { ElementState, Parameter, Values } from "../elements/definition";
 import { ELEMENTS, definitionOf } from "../elements/registry";
 import type { LensProfile } from "../profile/profiles";
 import { DISPLAYS } from "../view/view";
+import { type Timed, timedSchema } from "../when/when";
+import { type Where, whereSchema } from "../where/schema";
 
 /** Bounds on what strength and a look may hold. */
 export const LARGEST_STRENGTH = 10;
@@ -42,6 +44,8 @@ const elementSchemas = ELEMENTS.map((definition) =>
         .object(Object.fromEntries(Object.entries(definition.parameters).map(([name, parameter]) => [name, valueSchema(parameter).optional()])))
         .strict()
         .default({}),
+      where: whereSchema.optional(),
+      when: z.record(z.string().min(1).max(80), timedSchema).optional().describe("by parameter, strength, mix, or a path into where"),
     })
     .strict(),
 );
@@ -84,7 +88,7 @@ export const lookSchema = z
   .strict();
 
 export type Look = z.infer<typeof lookSchema>;
-export type LookElement = { id: string; kind: string; on: boolean; strength: number; mix: number; params: Values };
+export type LookElement = { id: string; kind: string; on: boolean; strength: number; mix: number; params: Values; where?: Where; when?: Record<string, Timed> };
 
 /** Fills in what an element leaves out: first what the lens measured, then the definition's defaults. */
 export function resolveElement(element: LookElement, lens: LensProfile | null): ElementState {
@@ -95,6 +99,9 @@ export function resolveElement(element: LookElement, lens: LensProfile | null): 
   const { id, kind, strength, mix } = element;
   return { id, kind, strength, mix, values: { ...defaults, ...measured, ...given } };
 }
+
+/** Parameters' defaults: what keyframed noise is added to where a look leaves them out. */
+export const defaultsOf = (kind: string): Values => Object.fromEntries(Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value])) as Values;
 
 /** Every problem of a value against a schema, as `path: what is wrong`. */
 export function problems(schema: z.ZodType, value: unknown): string[] {

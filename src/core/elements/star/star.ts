@@ -28,7 +28,7 @@ export const star = define<Star>({
     length: { type: "number", label: "Length", unit: "% of height", min: 0.2, max: 60, step: 0.1, default: 5, logarithmic: true, help: "Distance over which an arm falls to 37 %." },
     dispersion: { type: "number", label: "Dispersion", unit: "", min: 0, max: 1, step: 0.01, default: 0.2, help: "How much further red goes than blue." },
     thickness: { type: "number", label: "Thickness", unit: "% of height", min: 0.05, max: 2, step: 0.01, default: 0.25, logarithmic: true, help: "Standard deviation across an arm." },
-    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 30, help: "Light of all arms over the keyed light." },
+    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 14, help: "Light of all arms over the keyed light." },
     ...keyParameters(4),
   },
   key: ({ values }) => keyOf(values),
