@@ -97,6 +97,60 @@ test("elements are reordered by keyboard and by drag, added from the drawer and 
   expect(await order()).toEqual(before);
 });
 
+/** Elements that do nothing until something is set: film at one moment, or a print left as it is. */
+const QUIET_AT_FIRST = ["Channel lag", "Trim", "Curves", "Tone", "Vignette"];
+
+test("every piece of glass in the drawer can be added, changes the picture, and leaves no trace when removed", async ({ page }) => {
+  test.setTimeout(240_000);
+  const said = listen(page);
+  await openBench(page);
+  const first = (await pixels(picture(page))).hash;
+  const drawer = page.getByRole("button", { name: "Glass drawer: add an element" });
+  await drawer.click();
+  const labels = await page.getByRole("dialog", { name: "Glass drawer" }).getByRole("button").allInnerTexts();
+  await page.keyboard.press("Escape");
+  expect(labels.length).toBeGreaterThanOrEqual(28);
+  const unseen: string[] = [];
+  for (const label of labels.map((text) => text.trim())) {
+    await drawer.click();
+    await page.getByRole("dialog", { name: "Glass drawer" }).getByRole("button", { name: label, exact: true }).click();
+    await expect(page.getByRole("heading", { name: label, exact: true })).toBeVisible();
+    await settled(page);
+    if ((await pixels(picture(page))).hash === first) unseen.push(label);
+    await page.keyboard.press("Delete");
+    await settled(page);
+  }
+  expect(unseen.filter((label) => !QUIET_AT_FIRST.includes(label))).toEqual([]);
+  expect((await pixels(picture(page))).hash).toBe(first);
+  expect(said).toEqual([]);
+});
+
+test("an element acts within an area, which is shown as a matte and kept", async ({ page }) => {
+  await openBench(page);
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Fog", exact: true }).click();
+  await settled(page);
+  const everywhere = await pixels(picture(page));
+  await page.getByLabel("Add an area").selectOption("Shape");
+  await settled(page);
+  expect((await pixels(picture(page))).hash).not.toBe(everywhere.hash);
+  await page.getByRole("button", { name: "Area as a matte" }).click();
+  await settled(page);
+  const matte = await pixels(picture(page));
+  // An inner circle of 30 % of the height fading out to 45 %: between those two circles' shares of a 16:9 frame.
+  const share = matte.mean / 255;
+  expect(share).toBeGreaterThan((Math.PI * 0.3 ** 2 * 9) / 16);
+  expect(share).toBeLessThan((Math.PI * 0.45 ** 2 * 9) / 16 + 0.12);
+  await page.getByRole("checkbox", { name: "Inverted" }).check();
+  await settled(page);
+  expect((await pixels(picture(page))).mean).toBeGreaterThan(matte.mean);
+  await page.getByRole("button", { name: "Remove area 1" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(everywhere.hash);
+  await page.keyboard.press("Delete");
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+});
+
 test("frames are scrubbed, zoom is exact, and light is told under the cursor", async ({ page }) => {
   await openBench(page);
   const first = await pixels(picture(page));

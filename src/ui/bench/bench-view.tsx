@@ -98,7 +98,7 @@ function CompareBar() {
 }
 
 function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
-  const { look, selected, frame, zoom, held, wipe, matte, playing, past, future, set, undo, redo } = useBench();
+  const { look, selected, frame, zoom, held, wipe, matte, area, playing, past, future, set, undo, redo } = useBench();
   useSaving(shot);
   const { frames } = shot;
 
@@ -111,7 +111,11 @@ function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
   const element = look && elementsOf(look).find(({ id }) => id === selected);
   const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
   const common = { shotId: shot.id, encoding: shot.encoding, frame, shot: { first: frames[0]!, last: frames.at(-1)! }, frameRate: shot.frameRate, width: shot.footage.width, quick: playing };
-  const output = useMemo(() => (matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }), [matteOf]);
+  const areaOf = area && element?.where ? element.id : null;
+  const output = useMemo(
+    () => (areaOf ? { kind: "area" as const, element: areaOf, over: area === "over" } : matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }),
+    [matteOf, areaOf, area],
+  );
   const shown = usePicture("picture", look && { ...common, look, output });
   const compared = held ?? wipe;
   const without = usePicture("without", look && compared ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } } : null);

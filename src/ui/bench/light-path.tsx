@@ -25,7 +25,7 @@ function Piece({ element, isSelected, misplaced, station }: { element: LookEleme
         {...listeners}
         aria-pressed={isSelected}
         aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
-        onClick={() => set({ selected: isSelected ? null : element.id, matte: false })}
+        onClick={() => set({ selected: isSelected ? null : element.id, matte: false, area: null })}
         className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
       >
         <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
@@ -49,21 +49,21 @@ function GlassDrawer({ look }: { look: Look }) {
         <Plus size={14} /> Glass drawer
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="end" sideOffset={8} className="z-40 w-[560px] rounded-md border border-line bg-base-200 p-3 shadow-xl" aria-label="Glass drawer">
-          <div className="grid grid-cols-4 gap-3">
+        <Popover.Content side="top" align="end" sideOffset={8} className="z-40 w-[700px] rounded-md border border-line bg-base-200 p-3 shadow-xl" aria-label="Glass drawer">
+          <div className="grid grid-cols-5 gap-3">
             {STATIONS.map((station) => (
-              <section key={station}>
-                <h3 className="mb-1 text-quiet">{STATION_LABELS[station]}</h3>
+              <section key={station} className={station === "lens" ? "col-span-2 columns-2 gap-3" : ""}>
+                <h3 className="mb-1 text-quiet [column-span:all]">{STATION_LABELS[station]}</h3>
                 {ELEMENTS.filter((definition) => definition.station === station).map(({ kind, label, summary }) => (
                   <Popover.Close key={kind} asChild>
                     <button
                       type="button"
                       title={summary}
-                      className="flex w-full items-center gap-1 rounded px-1 text-left hover:bg-base-300"
+                      className="flex w-full break-inside-avoid items-center gap-1 rounded px-1 text-left whitespace-nowrap hover:bg-base-300"
                       onClick={() => {
                         const added = edit.add(look, kind);
                         change(`add ${added.id}`, added.look);
-                        set({ selected: added.id });
+                        set({ selected: added.id, matte: false, area: null });
                       }}
                     >
                       <span className="-my-3 scale-[0.55]">

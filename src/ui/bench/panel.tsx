@@ -12,6 +12,7 @@ import { cautionsOf } from "./cautions";
 import { NumberField, ParameterField } from "./controls";
 import { DecisionList } from "./decision-list";
 import { edit, elementsOf, useBench } from "./store";
+import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
 
 /** Strength on the track goes to three times measured; more can be typed. */
@@ -38,14 +39,14 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
           aria-label={`Remove ${definition.label}`}
           onClick={() => {
             change(`remove ${id}`, edit.remove(look, id));
-            set({ selected: null, matte: false });
+            set({ selected: null, matte: false, area: null });
           }}
         >
           <Trash2 size={12} />
         </button>
       </header>
       <p className="text-quiet">{definition.summary}</p>
-      <NumberField label="Strength" help={definition.strengthLaw} unit="×" value={element.strength} min={0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
+      <NumberField label="Strength" help={definition.strengthLaw} unit="×" value={element.strength} min={definition.negative ? -TRACK_STRENGTH : 0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
       <NumberField label="Mix" help="How much of the result is laid over what came in." unit="" value={element.mix} min={0} max={1} step={0.01} reset={1} onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))} />
       {cautions.map((caution) => (
         <p key={caution} className="border-l-2 border-warning pl-2 text-warning">
@@ -64,6 +65,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         <ParameterField key={name} parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />
       ))}
       <p className="text-quiet">{definition.advice}</p>
+      <WhereFields look={look} id={id} movesLight={definition.work.kind !== "point"} />
     </div>
   );
 }

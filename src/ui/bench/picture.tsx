@@ -37,7 +37,7 @@ const stops = (light: number) => (light > 1e-6 ? Math.log2(light / MID_GREY).toF
 
 /** The picture: pan and zoom, a wipe, and the light under the cursor. */
 export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; look: Look; shown: Shown; without: Shown }) {
-  const { zoom, held, wipe, matte, frame, set } = useBench();
+  const { zoom, held, wipe, matte, area: shownArea, frame, set } = useBench();
   const area = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [pan, setPan] = useState({ x: 0, y: 0 });
@@ -144,7 +144,8 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
         )}
       </div>
       {held && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{held === "path" ? "Without the whole path" : "Without this element"}</p>}
-      {matte && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">Matte of the highlight key: white is taken</p>}
+      {shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{shownArea === "matte" ? "The area the element acts on: white is full" : "The area the element acts on, tinted"}</p>}
+      {matte && !shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">Matte of the highlight key: white is taken</p>}
       {shown.problem && (
         <p role="alert" className="absolute inset-x-0 top-1/2 mx-auto w-fit -translate-y-1/2 rounded border border-line bg-base-200 px-4 py-2">
           {shown.problem}

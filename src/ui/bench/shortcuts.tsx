@@ -57,18 +57,18 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
         m: () => element && definitionOf(element.kind).key && set({ matte: !matte }),
         f: () => set({ zoom: zoom === "fit" ? 1 : "fit" }),
         1: () => set({ zoom: 1 }), 2: () => set({ zoom: 2 }), 4: () => set({ zoom: 4 }),
-        j: () => elements.length && set({ selected: elements[(at < 0 ? elements.length : at) - 1]?.id ?? elements.at(-1)!.id, matte: false }),
-        l: () => elements.length && set({ selected: elements[(at + 1) % elements.length]!.id, matte: false }),
+        j: () => elements.length && set({ selected: elements[(at < 0 ? elements.length : at) - 1]?.id ?? elements.at(-1)!.id, matte: false, area: null }),
+        l: () => elements.length && set({ selected: elements[(at + 1) % elements.length]!.id, matte: false, area: null }),
         x: () => element && change(`switch ${element.id}`, edit.element(look, element.id, { on: !element.on })),
         g: () => document.querySelector<HTMLButtonElement>("[data-drawer]")?.click(),
         k: () => document.querySelector<HTMLButtonElement>("[data-versions]")?.click(),
         p: () => set({ playing: !playing }),
         "?": () => setOpen(true),
-        Escape: () => set({ selected: null, matte: false }),
+        Escape: () => set({ selected: null, matte: false, area: null }),
         Delete: () => {
           if (!element) return;
           change(`remove ${element.id}`, edit.remove(look, element.id));
-          set({ selected: null, matte: false });
+          set({ selected: null, matte: false, area: null });
         },
         ArrowLeft: onTrack && !event.altKey ? undefined : () => (event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at - 1)) : step(-1)),
         ArrowRight: onTrack && !event.altKey ? undefined : () => (event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at + 1)) : step(1)),

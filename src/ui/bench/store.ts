@@ -20,9 +20,11 @@ interface Bench {
   held: Scope | null;
   wipe: Scope | null;
   matte: boolean;
+  /** The selected element's area is shown: as a matte, or over the picture. */
+  area: "matte" | "over" | null;
   playing: boolean;
   open(look: Look, frame: number, selected: string | null): void;
-  set(change: Partial<Pick<Bench, "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "playing">>): void;
+  set(change: Partial<Pick<Bench, "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">>): void;
   change(what: string, look: Look): void;
   undo(): void;
   redo(): void;
@@ -33,8 +35,8 @@ const STEPS_KEPT = 200;
 const ONE_STEP = 900;
 
 export const useBench = create<Bench>((set) => ({
-  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, playing: false,
-  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, playing: false }),
+  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, area: null, playing: false,
+  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, area: null, playing: false }),
   set: (change) => set(change),
   change: (what, look) =>
     set(({ look: before, past, lastChange }) => {

@@ -1,0 +1,101 @@
+"use client";
+import { Plus, Trash2 } from "lucide-react";
+import type { Look } from "@/core/look/look";
+import { type Area, type Where, whereSchema } from "@/core/where/schema";
+import { NumberField } from "./controls";
+import { edit, elementsOf, useBench } from "./store";
+
+type Kind = Area["kind"];
+const KINDS: Record<Kind, string> = { shape: "Shape", polygon: "Polygon", key: "Key on light", depth: "Range of depth" };
+const FRESH: Record<Kind, unknown> = { shape: { kind: "shape" }, polygon: { kind: "polygon", points: [[-25, -25], [25, -25], [25, 25], [-25, 25]] }, key: { kind: "key", low: 1 }, depth: { kind: "depth", near: 3, far: 20 } };
+
+interface Field {
+  name: string;
+  label: string;
+  unit: string;
+  min: number;
+  max: number;
+  step: number;
+  reset: number;
+}
+const field = (name: string, label: string, unit: string, min: number, max: number, step: number, reset: number): Field => ({ name, label, unit, min, max, step, reset });
+
+const FIELDS: Record<Kind, Field[]> = {
+  shape: [field("x", "Across", "% of width", -100, 100, 0.5, 0), field("y", "Down", "% of height", -100, 100, 0.5, 0), field("width", "Width", "% of height", 1, 300, 1, 60), field("height", "Height", "% of height", 1, 300, 1, 60), field("rotation", "Rotation", "°", -180, 180, 1, 0), field("roundness", "Roundness", "", 0, 1, 0.01, 1), field("outer", "Outer line", "× inner", 1, 6, 0.01, 1.5)],
+  polygon: [field("rounding", "Rounding", "% of height", 0, 50, 0.5, 0), field("soft", "Outer line", "% of height", 0, 60, 0.5, 5)],
+  key: [field("low", "From", "stops", -10, 10, 0.1, -16), field("high", "To", "stops", -10, 16, 0.1, 16), field("soft", "Softness", "stops", 0, 6, 0.1, 1), field("black", "Clean black", "", 0, 0.9, 0.01, 0), field("white", "Clean white", "", 0.1, 1, 0.01, 1)],
+  depth: [field("near", "Near", "m", 0, 200, 0.1, 0), field("far", "Far", "m", 0.1, 500, 0.1, 100), field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2)],
+};
+
+/** Where an element acts: areas joined one after another, shown as a matte or over the picture. */
+export function WhereFields({ look, id, movesLight }: { look: Look; id: string; movesLight: boolean }) {
+  const { change, set, area } = useBench();
+  const { where } = elementsOf(look).find((entry) => entry.id === id)!;
+  const put = (what: string, next: Where | undefined) => change(`where ${what} ${id}`, edit.element(look, id, { where: next }));
+  const add = (kind: Kind) => put(`add ${kind}`, whereSchema.parse({ ...where, areas: [...(where?.areas ?? []), FRESH[kind]] }));
+  const setArea = (i: number, what: string, next: Partial<Area>) => where && put(`${what} ${i}`, { ...where, areas: where.areas.map((entry, k) => (k === i ? ({ ...entry, ...next } as Area) : entry)) });
+  return (
+    <section aria-label="Where" className="flex flex-col gap-2">
+      <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
+        Where
+        <select className="select select-xs ml-auto w-32 font-normal" aria-label="Add an area" value="" onChange={(event) => event.target.value && add(event.target.value as Kind)}>
+          <option value="">Add an area …</option>
+          {(Object.keys(KINDS) as Kind[]).map((kind) => (
+            <option key={kind} value={kind}>
+              {KINDS[kind]}
+            </option>
+          ))}
+        </select>
+      </h3>
+      {!where && <p className="text-quiet">Everywhere in the frame.</p>}
+      {where?.areas.map((entry, i) => (
+        <div key={i} role="group" aria-label={`Area ${i + 1}`} className="flex flex-col gap-1.5 border-l-2 border-line pl-2">
+          <div className="flex items-center gap-2">
+            <Plus size={11} aria-hidden className="text-quiet" />
+            <span>{KINDS[entry.kind]}</span>
+            {i > 0 && (
+              <select className="select select-xs w-28" aria-label={`How area ${i + 1} joins`} value={entry.combine} onChange={(event) => setArea(i, "combine", { combine: event.target.value as Area["combine"] })}>
+                <option value="union">and also</option>
+                <option value="intersection">only within</option>
+                <option value="difference">but not</option>
+              </select>
+            )}
+            <label className="ml-auto flex items-center gap-1">
+              <input type="checkbox" className="checkbox checkbox-xs" checked={entry.inverted} onChange={(event) => setArea(i, "inverted", { inverted: event.target.checked })} />
+              Inverted
+            </label>
+            <button type="button" className="btn btn-xs btn-square" aria-label={`Remove area ${i + 1}`} onClick={() => put(`remove ${i}`, where.areas.length > 1 ? { ...where, areas: where.areas.filter((_, k) => k !== i) } : undefined)}>
+              <Trash2 size={11} />
+            </button>
+          </div>
+          {FIELDS[entry.kind].map(({ name, label, unit, min, max, step, reset }) => (
+            <NumberField key={name} label={label} unit={unit} value={(entry as unknown as Record<string, number>)[name]!} min={min} max={max} step={step} reset={reset} onChange={(value) => setArea(i, name, { [name]: value } as Partial<Area>)} />
+          ))}
+        </div>
+      ))}
+      {where && (
+        <>
+          <NumberField label="Feather" unit="% of height" value={where.feather} min={0} max={30} step={0.1} reset={0} onChange={(feather) => put("feather", { ...where, feather })} />
+          <NumberField label="Strength of it" unit="" value={where.strength} min={0} max={1} step={0.01} reset={1} onChange={(strength) => put("strength", { ...where, strength })} />
+          {movesLight && (
+            <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2">
+              <span>It limits</span>
+              <select className="select select-xs w-full" value={where.limits} onChange={(event) => put("limits", { ...where, limits: event.target.value as Where["limits"] })}>
+                <option value="result">where light falls</option>
+                <option value="source">where light is taken from</option>
+                <option value="both">both</option>
+              </select>
+            </label>
+          )}
+          <div role="group" aria-label="Show the area" className="flex gap-1">
+            {(["matte", "over"] as const).map((kind) => (
+              <button key={kind} type="button" className={`btn btn-xs ${area === kind ? "halo" : ""}`} aria-pressed={area === kind} onClick={() => set({ area: area === kind ? null : kind, matte: false })}>
+                {kind === "matte" ? "Area as a matte" : "Area over the picture"}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+    </section>
+  );
+}
