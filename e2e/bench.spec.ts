@@ -97,6 +97,21 @@ test("elements are reordered by keyboard and by drag, added from the drawer and 
   expect(await order()).toEqual(before);
 });
 
+test("a look to begin from puts its lens and its glass on the path, and undo takes it back", async ({ page }) => {
+  await openBench(page);
+  const first = (await pixels(picture(page))).hash;
+  const looks = page.getByRole("region", { name: "Looks to begin from" });
+  await expect(looks.getByRole("button")).toHaveCount(15);
+  await looks.getByRole("button", { name: /Scope night/ }).click();
+  await settled(page);
+  await expect(piece(page, "Ghosts")).toBeVisible();
+  await expect(page.getByRole("combobox", { name: "Lens" })).toHaveValue("hask-scope-40");
+  expect((await pixels(picture(page))).hash).not.toBe(first);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(first);
+});
+
 /** Elements that do nothing until something is set: film at one moment, or a print left as it is. */
 const QUIET_AT_FIRST = ["Channel lag", "Trim", "Curves", "Tone", "Vignette"];
 

@@ -11,6 +11,7 @@ import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField, ParameterField } from "./controls";
 import { DecisionList } from "./decision-list";
+import { ReadyLooks } from "./ready-looks";
 import { edit, elementsOf, useBench } from "./store";
 import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
@@ -118,6 +119,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
         </select>
       </label>
       <ViewFields look={look} />
+      <ReadyLooks look={look} cabinet={cabinet} />
     </div>
   );
 }

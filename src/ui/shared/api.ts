@@ -83,6 +83,7 @@ export const api = {
   saveLook: (id: string, look: Look, leaving = false) => call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
   keepVersion: (id: string, look: Look, name?: string) => call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
   renameVersion: (id: string, version: number, name: string) => call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
+  readyLooks: () => call<{ id: string; purpose: string; look: Look }[]>("/api/looks"),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<RenderRow[]>("/api/renders"),
   addRender: (order: { shotId: string; versionName: string; look: Look; format: string; depth: string; compression?: string; encoding?: string | null; first: number; last: number }) => call<RenderRow>("/api/renders", json("POST", order)),

@@ -1,0 +1,7 @@
+import { readyMadeLooks } from "@/demo/ready-made";
+import { respond } from "@/server/api/respond";
+
+export const dynamic = "force-dynamic";
+
+/** Looks to begin from. */
+export const GET = () => respond(async () => readyMadeLooks());
