@@ -17,6 +17,18 @@ const keep = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` })
 await page.goto(`${address}/bench/TL-010?frame=12&element=glow`);
 await settle();
 await keep("bench-fit");
+await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+await page.getByRole("button", { name: "Fog", exact: true }).click();
+await page.getByLabel("Add an area").selectOption("Shape");
+await page.getByRole("button", { name: "Area over the picture" }).click();
+await settle();
+await keep("bench-area");
+await page.keyboard.press("Delete");
+await page.getByRole("button", { name: /^Scope night/ }).click();
+await settle();
+await keep("bench-looks");
+for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled(); ) await undo.click();
+await page.waitForTimeout(2000);
 await page.goto(`${address}/bench/TL-030?frame=6&element=diffusion`);
 await settle();
 await page.getByRole("button", { name: "1:1" }).click();
