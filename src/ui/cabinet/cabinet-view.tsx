@@ -70,7 +70,7 @@ function LensSheet({ lens }: { lens: LensProfile }) {
       <div className="grid grid-cols-2 gap-3 2xl:grid-cols-3">
         {mtf && (
           <Chart
-            title="Contrast by image height" note={`T${mtf.stop}; 10, 20, 40 lp/mm; solid sagittal, dotted meridional`} origin={mtf.origin}
+            title="Contrast by image height" note={`T${mtf.stop}; 10, 20, 40 lp/mm; dotted meridional`} origin={mtf.origin}
             x={{ title: "Image height (mm)" }} y={{ title: "Contrast (%)", range: [0, 102] }}
             traces={[10, 20, 40].flatMap((f, i) => {
               const column = mtf.frequencies.indexOf(f);
