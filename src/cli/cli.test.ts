@@ -5,6 +5,7 @@ import { join } from "node:path";
 import sharp from "sharp";
 import { beforeAll, describe, expect, test } from "vitest";
 import { readExr } from "../formats/exr/read";
+import { writeExr } from "../formats/exr/write";
 
 const halo = (...args: string[]) => {
   const { status, stdout, stderr } = spawnSync("bin/halo", args, { encoding: "utf8" });
@@ -137,4 +138,39 @@ describe("convert", () => {
 test("inspect tells a sequence's frames, size and likely encoding", () => {
   const report = JSON.parse(halo("inspect", pattern, "--json").stdout) as Record<string, unknown>;
   expect(report).toMatchObject({ format: "PNG", width: 80, height: 45, frames: 4, first: 1, last: 4, gaps: [], encoding: { guessed: "srgb" } });
+});
+
+describe("measure", () => {
+  const [width, height, fall] = [192, 108, 90];
+  const field = join(folder, "field.exr");
+  beforeAll(async () => {
+    const data = Float32Array.from({ length: width * height * 4 }, (_, i) => {
+      const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
+      return i % 4 === 3 ? 1 : [0.6, 0.5, 0.4][i % 4]! / (1 + (Math.hypot(x - (width - 1) / 2, y - (height - 1) / 2) / fall) ** 2);
+    });
+    writeFileSync(field, await writeExr({ width, height, data }, { depth: "float" }));
+  });
+
+  test("flat: light against the axis over image height in mm, as the field was painted", () => {
+    const { status, stdout } = halo("measure", "flat", "--in", field, "--sensor", "24.96x14.04", "--in-encoding", "linear-ap1", "--json");
+    expect(status).toBe(0);
+    const report = JSON.parse(stdout) as Record<string, number[]>;
+    const heights = report["height (mm)"]!;
+    expect(heights.at(-1)).toBeGreaterThan(13);
+    heights.forEach((mm, i) => {
+      const wanted = 1 / (1 + (mm / 0.13 / fall) ** 2);
+      for (const channel of ["red", "green", "blue"]) expect(Math.abs(report[channel]![i]! - wanted), `${mm} mm ${channel}`).toBeLessThan(0.015);
+    });
+  });
+
+  test.each([
+    [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "180,0,80x80"], /region: lies outside/],
+    [["flat", "--in", field, "--sensor", "20x20"], /does not have the shape/],
+    [["flat", "--in", "nowhere.png", "--sensor", "20x20"], /there is no such file/],
+    [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "90,50,12x12"], /too small/],
+  ])("%j is refused in one line", (args, reason) => {
+    const { status, stderr } = halo("measure", ...args);
+    expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
+    expect(stderr).toMatch(reason);
+  });
 });

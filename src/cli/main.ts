@@ -5,6 +5,7 @@ import { convertCommand } from "./commands/convert";
 import { demoFootageCommand } from "./commands/demo-footage";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
+import { measureCommand } from "./commands/measure";
 import { renderCommand } from "./commands/render";
 import { UsageError } from "./options";
 
@@ -16,8 +17,8 @@ const UNUSABLE = 2;
 process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
 const program = new Command("halo").description("Measured lens and filter character on footage, in scene-linear light.");
-for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
-for (const command of [program, ...program.commands]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
+for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), measureCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
+for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
 
 try {
   await program.parseAsync();

@@ -2,23 +2,19 @@
  * Spatial frequency response of a slanted edge, after ISO 12233: the edge is found to a fraction of a pixel on each line, its
  * profile gathered over all lines in bins of a quarter pixel along the edge's normal, differentiated, windowed and transformed.
  */
-export interface Plane {
-  width: number;
-  height: number;
-  data: ArrayLike<number>;
-}
+import { MeasureError, type Plane } from "./plane";
 
 export interface EdgeResponse {
   /** Degrees from upright (or from level, for a level edge). */
   angle: number;
+  /** The edge's normal, a unit vector: x to the right, y down. */
+  normal: [number, number];
   /** Cycles/px along the edge's normal, ascending. */
   frequencies: number[];
   contrast: number[];
   /** Standard deviation of the line fitted to the edge's places, px: how sure the angle is. */
   residual: number;
 }
-
-export class MeasureError extends Error {}
 
 const OVERSAMPLING = 4;
 /** Half the width of the profile taken, px along the normal. */
@@ -72,7 +68,8 @@ function crossings({ width, height, data }: Plane, around?: { slope: number; off
 
 /** Measures the one edge a region holds; light, not code values. Throws MeasureError with the reason where it cannot. */
 export function measureEdge(region: Plane): EdgeResponse {
-  const plane = crossesRows(region) ? region : transposed(region);
+  const upright = crossesRows(region);
+  const plane = upright ? region : transposed(region);
   const { width, height, data } = plane;
   if (width < 16 || height < 16) throw new MeasureError("The region is too small; an edge needs at least 16 by 16 px");
   const values = Array.from({ length: width * height }, (_, i) => data[i]!);
@@ -99,7 +96,8 @@ export function measureEdge(region: Plane): EdgeResponse {
       counts[bin]!++;
     }
   const profile = fillGaps(sums, counts);
-  return { angle, residual: line.residual, ...spectrum(profile) };
+  const normal: [number, number] = upright ? [cosine, -line.slope * cosine] : [-line.slope * cosine, cosine];
+  return { angle, normal, residual: line.residual, ...spectrum(profile) };
 }
 
 function fillGaps(sums: Float64Array, counts: Float64Array): number[] {

@@ -1,0 +1,140 @@
+import { Command } from "commander";
+import { encodingByName } from "../../core/colour/encodings";
+import { decodeImage } from "../../core/image/image";
+import { measureEdge } from "../../core/measure/edge";
+import { measureFlat } from "../../core/measure/flat";
+import { MeasureError, type Plane } from "../../core/measure/plane";
+import { measurePoint } from "../../core/measure/point";
+import { guessEncoding } from "../../server/footage/encoding";
+import { loadFrame, openSource } from "../../server/footage/source";
+import { encodingNamed } from "../encodings";
+import { regionOption, sensorOption, UsageError } from "../options";
+
+interface Options {
+  in: string;
+  sensor: { width: number; height: number };
+  region?: { left: number; top: number; width: number; height: number };
+  inEncoding?: string;
+  json?: boolean;
+}
+
+/** A picture of a chart: its channels in light, mm a pixel, and where the region's middle lies. */
+interface Chart {
+  channels: Record<Channel, Plane>;
+  pitch: number;
+  left: number;
+  top: number;
+  /** The region's middle from the frame's, mm. */
+  x: number;
+  y: number;
+}
+
+type Channel = "red" | "green" | "blue";
+/** Pixels are square where the two pitches agree within this share. */
+const SQUARE = 0.01;
+
+async function readChart({ in: name, sensor, region, inEncoding }: Options): Promise<Chart> {
+  const source = openSource(name);
+  if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such file`);
+  const image = await loadFrame(source, source.frames[0]!);
+  const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : encodingByName(guessEncoding(image).encoding);
+  const { frame } = decodeImage(image, encoding);
+  const { left, top, width, height } = region ?? { left: 0, top: 0, width: frame.width, height: frame.height };
+  if (!width || !height || left + width > frame.width || top + height > frame.height) throw new UsageError(`--region: lies outside the picture, which is ${frame.width}x${frame.height}`);
+  const [pitch, down] = [sensor.width / frame.width, sensor.height / frame.height];
+  if (Math.abs(down / pitch - 1) > SQUARE) throw new UsageError(`--sensor ${sensor.width}x${sensor.height}: does not have the shape of the picture, which is ${frame.width}x${frame.height}`);
+  const plane = (channel: number): Plane => {
+    const data = new Float64Array(width * height);
+    for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = frame.data[((top + y) * frame.width + left + x) * 4 + channel]!;
+    return { width, height, data };
+  };
+  return { channels: { red: plane(0), green: plane(1), blue: plane(2) }, pitch, left, top, x: (left + width / 2 - frame.width / 2) * pitch, y: (top + height / 2 - frame.height / 2) * pitch };
+}
+
+const DIGITS = 5;
+const round = (value: number) => Number(value.toPrecision(DIGITS));
+const each = <T, U>({ red, green, blue }: Record<Channel, T>, value: (one: T) => U): Record<Channel, U> => ({ red: value(red), green: value(green), blue: value(blue) });
+
+/** Within this angle of the radius a normal measures meridional contrast, and beyond its complement sagittal. */
+const DIRECTION_TOLERANCE = 30;
+
+function directionOf(normal: [number, number], { x, y, pitch }: Chart): string {
+  const height = Math.hypot(x, y);
+  if (height < 8 * pitch) return "on the axis";
+  const angle = (Math.acos(Math.min(1, Math.abs(normal[0] * x + normal[1] * y) / height)) * 180) / Math.PI;
+  return angle < DIRECTION_TOLERANCE ? "meridional" : angle > 90 - DIRECTION_TOLERANCE ? "sagittal" : "between meridional and sagittal";
+}
+
+/** Each half of a region measured by itself: half their difference is how sure the whole is. */
+const halvesOf = ({ width, height, data }: Plane, upright: boolean): [Plane, Plane] => {
+  const [w, h] = upright ? [width, height >> 1] : [width >> 1, height];
+  const part = (left: number, top: number) => ({ width: w, height: h, data: Float64Array.from({ length: w * h }, (_, i) => data[(top + Math.floor(i / w)) * width + left + (i % w)]!) });
+  return [part(0, 0), upright ? part(0, h) : part(w, 0)];
+};
+
+/** What was measured: facts, and columns of one length. The uncertainty is green's, one standard error. */
+interface Report {
+  facts: Record<string, string>;
+  columns: Record<string, number[]>;
+}
+
+function edge(chart: Chart): Report {
+  const measured = each(chart.channels, measureEdge);
+  const { frequencies, normal, angle } = measured.green;
+  const [one, other] = halvesOf(chart.channels.green, Math.abs(normal[0]) > Math.abs(normal[1])).map(measureEdge);
+  return {
+    facts: { quantity: "contrast, the edge’s own included", height: `${round(Math.hypot(chart.x, chart.y))} mm`, direction: directionOf(normal, chart), slant: `${round(angle)}°` },
+    columns: { "frequency (lp/mm)": frequencies.map((f) => round(f / chart.pitch)), ...each(measured, ({ contrast }) => contrast.map(round)), uncertainty: frequencies.map((_, i) => round(Math.abs(one!.contrast[i]! - other!.contrast[i]!) / 2)) },
+  };
+}
+
+function flat(chart: Chart): Report {
+  const measured = each(chart.channels, measureFlat);
+  return {
+    facts: { quantity: "light against that on the axis" },
+    columns: { "height (mm)": measured.green.radii.map((radius) => round(radius * chart.pitch)), ...each(measured, ({ relative }) => relative.map(round)), uncertainty: measured.green.uncertainty.map(round) },
+  };
+}
+
+function point(chart: Chart): Report {
+  const { green } = chart.channels;
+  const measured = each(chart.channels, (plane) => measurePoint(plane, green));
+  const { x, y, radii, uncertainty } = measured.green;
+  return {
+    facts: { quantity: "light of a point, share of all of it a px²", place: `${round(chart.left + x)}, ${round(chart.top + y)} px` },
+    columns: { "distance (px)": radii.map(round), ...each(measured, ({ light }) => light.map(round)), uncertainty: uncertainty.map(round) },
+  };
+}
+
+const print = ({ facts, columns }: Report, json = false) => {
+  if (json) return console.log(JSON.stringify({ ...facts, ...columns }));
+  for (const [name, value] of Object.entries(facts)) console.log(`${name}: ${value}`);
+  const names = Object.keys(columns);
+  const widths = names.map((name) => Math.max(name.length, 11));
+  console.log(names.map((name, k) => name.padStart(widths[k]!)).join("  "));
+  columns[names[0]!]!.forEach((_, i) => console.log(names.map((name, k) => String(columns[name]![i]).padStart(widths[k]!)).join("  ")));
+};
+
+const chartCommand = (name: string, description: string, measure: (chart: Chart) => Report) =>
+  new Command(name)
+    .description(description)
+    .requiredOption("--in <file>", "a picture of the chart")
+    .requiredOption("--sensor <size>", "the sensor, WIDTHxHEIGHT in mm", sensorOption)
+    .option("--region <place>", "the part to measure, LEFT,TOP,WIDTHxHEIGHT in px", regionOption)
+    .option("--in-encoding <name>", "how the picture is encoded: a name, or a .json, .cube or .clf file")
+    .option("--json", "JSON")
+    .action(async (options: Options) => {
+      const chart = await readChart(options);
+      try {
+        print(measure(chart), options.json);
+      } catch (error) {
+        throw error instanceof MeasureError ? new UsageError(`--in ${options.in}: ${error.message}`) : error;
+      }
+    });
+
+export const measureCommand = (): Command =>
+  new Command("measure")
+    .description("Measures a picture of a chart")
+    .addCommand(chartCommand("edge", "contrast by frequency from one slanted edge (ISO 12233)", edge))
+    .addCommand(chartCommand("flat", "relative illumination from an evenly lit field", flat))
+    .addCommand(chartCommand("point", "radial spread of one point of light", point));
