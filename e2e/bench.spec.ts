@@ -159,6 +159,17 @@ test("an element acts within an area, which is shown as a matte and kept", async
   await page.getByRole("checkbox", { name: "Inverted" }).check();
   await settled(page);
   expect((await pixels(picture(page))).mean).toBeGreaterThan(matte.mean);
+  await page.getByLabel("Add an area").selectOption("Key on light");
+  await page.getByLabel("How area 2 joins").selectOption("only within");
+  // The key begins at 1 stop; its upper limit moved below that takes the lower one along.
+  const key = page.getByRole("group", { name: "Area 2" });
+  const upper = key.getByRole("textbox", { name: "To, stops" });
+  await upper.fill("-4");
+  await upper.press("Enter");
+  await expect(key.getByRole("textbox", { name: "From, stops" })).toHaveValue(/^[-−]4/);
+  await settled(page);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  await page.getByRole("button", { name: "Remove area 2" }).click();
   await page.getByRole("button", { name: "Remove area 1" }).click();
   await settled(page);
   expect((await pixels(picture(page))).hash).toBe(everywhere.hash);

@@ -27,6 +27,19 @@ const FIELDS: Record<Kind, Field[]> = {
   depth: [field("near", "Near", "m", 0, 200, 0.1, 0), field("far", "Far", "m", 0.1, 500, 0.1, 100), field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2)],
 };
 
+/** Limits that must not cross: the lower, the upper, and the least between them. */
+const LIMITS = [["low", "high", 0], ["black", "white", 0.01], ["near", "far", 0]] as const;
+
+/** An area with one value changed; a limit moved past its partner takes the partner along. */
+function moved(area: Area, name: string, value: number): Area {
+  const next = { ...area, [name]: value } as Area & Record<string, number>;
+  for (const [low, high, apart] of LIMITS) {
+    if (name === low && next[high]! < value + apart) next[high] = value + apart;
+    if (name === high && next[low]! > value - apart) next[low] = value - apart;
+  }
+  return next;
+}
+
 /** Where an element acts: areas joined one after another, shown as a matte or over the picture. */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string; movesLight: boolean }) {
   const { change, set, area } = useBench();
@@ -69,7 +82,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string; 
             </button>
           </div>
           {FIELDS[entry.kind].map(({ name, label, unit, min, max, step, reset }) => (
-            <NumberField key={name} label={label} unit={unit} value={(entry as unknown as Record<string, number>)[name]!} min={min} max={max} step={step} reset={reset} onChange={(value) => setArea(i, name, { [name]: value } as Partial<Area>)} />
+            <NumberField key={name} label={label} unit={unit} value={(entry as unknown as Record<string, number>)[name]!} min={min} max={max} step={step} reset={reset} onChange={(value) => setArea(i, name, moved(entry, name, value))} />
           ))}
         </div>
       ))}
