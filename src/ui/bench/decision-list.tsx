@@ -3,13 +3,14 @@ import { Download, FileUp } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
+import { whiteGains } from "@/core/colour/daylight";
 import { resolveElement } from "@/core/look/look";
 import { api } from "../shared/api";
 import { edit, elementsOf, useBench } from "./store";
 
 type Triple = [number, number, number];
 
-/** Brings an ASC CDL correction into a trim, and takes one out of it. Exposure goes out as slope. */
+/** Brings an ASC CDL correction into a trim, and takes one out of it. Exposure and white go out as slope; balance and vibrance have no place in it. */
 export function DecisionList({ look, id }: { look: Look; id: string }) {
   const { change } = useBench();
   const file = useRef<HTMLInputElement>(null);
@@ -18,7 +19,7 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
       const { id: name, slope, offset, power, saturation } = all[0]!;
-      change(`correction ${id}`, edit.element(look, id, { strength: 1, params: { ...element.params, exposure: 0, slope, offset, power, saturation } }));
+      change(`correction ${id}`, edit.element(look, id, { strength: 1, params: { ...element.params, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation } }));
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
     } catch (error) {
       toast.error((error as Error).message);
@@ -26,7 +27,8 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
   };
   const write = async (kind: "ccc" | "cdl") => {
     const { values } = resolveElement(element, null);
-    const slope = (values.slope as Triple).map((value) => value * 2 ** (values.exposure as number)) as Triple;
+    const white = whiteGains(values.temperature as number, values.tint as number);
+    const slope = (values.slope as Triple).map((value, i) => value * 2 ** (values.exposure as number) * white[i]!) as Triple;
     const { text } = await api.writeCorrections(kind, [{ id: look.name, slope, offset: values.offset as Triple, power: values.power as Triple, saturation: values.saturation as number }]);
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([text], { type: "application/xml" }));

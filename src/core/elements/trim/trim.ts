@@ -1,47 +1,69 @@
+import { whiteGains } from "../../colour/daylight";
 import { LUMINANCE } from "../../colour/primaries";
+import type { PointOperation } from "../../engine/pointwise";
 import { define, type Trace } from "../definition";
 
 type Triple = readonly [number, number, number];
 
 interface Trim {
   exposure: number;
+  temperature: number;
+  tint: number;
   slope: Triple;
   offset: Triple;
   power: Triple;
   saturation: number;
+  shadows: Triple;
+  middles: Triple;
+  highlights: Triple;
+  vibrance: number;
 }
 
 /** At strength s every number is taken s times as far from the one that does nothing. */
-function scaled({ exposure, slope, offset, power, saturation }: Trim, s: number) {
+function scaled({ exposure, temperature, tint, slope, offset, power, saturation }: Trim, s: number) {
+  const white = whiteGains(temperature * s, tint * s);
   return {
-    slope: slope.map((value) => value ** s * 2 ** (exposure * s)),
+    slope: slope.map((value, i) => value ** s * 2 ** (exposure * s) * white[i]!),
     offset: offset.map((value) => value * s),
     power: power.map((value) => value ** s),
     saturation: Math.max(0, 1 + (saturation - 1) * s),
   };
 }
 
-/** Exposure, then ASC CDL v1.2 (slope, offset, power, saturation) in working light, without its clamps. */
+/** Tints of shadows, middles and highlights that keep luminance, and vibrance; nothing where all of them do nothing. */
+function balanced({ shadows, middles, highlights, vibrance }: Trim, s: number): PointOperation[] {
+  const tints = [shadows, middles, highlights].map((tint) => tint.map((value) => value ** s));
+  if (vibrance * s === 0 && tints.flat().every((value) => value === 1)) return [];
+  return [{ code: "balance", floats: [...LUMINANCE, 0, ...tints.flatMap((tint) => [...tint, 1]), vibrance * s, 0, 0, 0] }];
+}
+
+/** Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in working light, without its clamps, then balance and vibrance. */
 export const trim = define<Trim>({
   kind: "trim",
   label: "Trim",
   station: "print",
-  summary: "Exposure and the colour decision list: slope, offset, power and saturation.",
+  summary: "Exposure, white, the colour decision list (slope, offset, power, saturation), balance and vibrance.",
   advice: "Use it to bring back what the scatter took, not to grade.",
   strengthLaw: "Takes every number that many times as far from doing nothing.",
   parameters: {
     exposure: { type: "number", label: "Exposure", unit: "stops", min: -6, max: 6, step: 0.05, default: 0, help: "A factor of two a stop." },
+    temperature: { type: "number", label: "Temperature", unit: "mired", min: -100, max: 80, step: 1, default: 0, help: "Warmer (more) or cooler (less) along daylight from 6000 K; white keeps its luminance." },
+    tint: { type: "number", label: "Tint", unit: "10⁻³ uv", min: -30, max: 30, step: 0.5, default: 0, help: "More magenta (more) or greener (less), in thousandths of the CIE 1960 chart." },
     slope: { type: "triple", label: "Slope R, G, B", unit: "", min: 0.01, max: 4, step: 0.005, default: [1, 1, 1], help: "Multiplies each channel." },
     offset: { type: "triple", label: "Offset R, G, B", unit: "", min: -0.5, max: 0.5, step: 0.001, default: [0, 0, 0], help: "Adds to each channel, in working light." },
     power: { type: "triple", label: "Power R, G, B", unit: "", min: 0.1, max: 4, step: 0.005, default: [1, 1, 1], help: "Bends each channel about 1." },
     saturation: { type: "number", label: "Saturation", unit: "", min: 0, max: 3, step: 0.01, default: 1, help: "Distance of colours from grey of the same luminance." },
+    shadows: { type: "triple", label: "Shadows R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well below mid-grey; luminance is kept." },
+    middles: { type: "triple", label: "Middles R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is about mid-grey; luminance is kept." },
+    highlights: { type: "triple", label: "Highlights R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well above mid-grey; luminance is kept." },
+    vibrance: { type: "number", label: "Vibrance", unit: "", min: -1, max: 2, step: 0.01, default: 0, help: "Saturation that weak colours feel more than strong ones." },
   },
   work: {
     kind: "point",
     program({ strength, values }) {
       const { slope, offset, power, saturation } = scaled(values, strength);
       const bends = power.some((value) => value !== 1);
-      return [{ code: "cdl", floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE, 0, saturation, 0, 0, 0], integers: { 17: bends ? 1 : 0 } }];
+      return [{ code: "cdl", floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE, 0, saturation, 0, 0, 0], integers: { 17: bends ? 1 : 0 } }, ...balanced(values, strength)];
     },
   },
   response({ strength, mix, values }) {

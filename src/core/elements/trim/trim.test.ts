@@ -1,0 +1,56 @@
+import { describe, expect, test } from "vitest";
+import { at, flat, lookOf, painted, through } from "../../../testing/laboratory";
+import { daylight } from "../../colour/daylight";
+import { AP1, LUMINANCE, toXyz } from "../../colour/primaries";
+import { apply, type Triple } from "../../maths/matrix";
+
+const trimmed = (params: Record<string, unknown>, light: number | [number, number, number], strength = 1): Triple => {
+  const out = through(lookOf([{ kind: "trim", strength, params }]), flat(8, 8, light));
+  return [at(out, 4, 4, 0), at(out, 4, 4, 1), at(out, 4, 4, 2)];
+};
+const luminance = (light: readonly number[]) => light.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0);
+const saturation = (light: readonly number[]) => (Math.max(...light) - luminance(light)) / luminance(light);
+
+describe("white", () => {
+  test("CIE daylight is the published chromaticity at 6504 K (D65) and 5003 K (D50)", () => {
+    [[6504, 0.3127, 0.329], [5003, 0.3457, 0.3585]].forEach(([kelvin, x, y]) => daylight(kelvin!).forEach((value, i) => expect(Math.abs(value - [x!, y!][i]!)).toBeLessThan(0.0004)));
+  });
+
+  test("grey moved from 6000 K to 6504 K by its mired has the chromaticity of D65, and its luminance", () => {
+    const grey = trimmed({ temperature: 1e6 / 6504 - 1e6 / 6000 }, 0.18);
+    const [x, y, z] = apply(toXyz(AP1), grey);
+    expect([x / (x + y + z), y / (x + y + z)].map((value, i) => Math.abs(value - [0.3127, 0.329][i]!)).every((miss) => miss < 0.0008)).toBe(true);
+    expect(luminance(grey)).toBeCloseTo(0.18, 5);
+  });
+
+  test("more is warmer, tint takes green away, and strength scales the mired", () => {
+    const warm = trimmed({ temperature: 40 }, 0.18);
+    expect(warm[0]).toBeGreaterThan(0.18);
+    expect(warm[2]).toBeLessThan(0.18);
+    expect(trimmed({ tint: 10 }, 0.18)[1]).toBeLessThan(0.18);
+    trimmed({ temperature: 20 }, 0.18, 2).forEach((value, i) => expect(value).toBeCloseTo(warm[i]!, 5));
+  });
+});
+
+describe("balance and vibrance", () => {
+  test.each([["shadows", 0.18 / 32], ["middles", 0.18], ["highlights", 0.18 * 32]] as const)("%s tint their own range, keep luminance, and hardly touch the other end", (range, light) => {
+    const tint = { [range]: [1.3, 1, 0.8] };
+    const own = trimmed(tint, light);
+    expect(own[0] / own[2]).toBeGreaterThan(1.25);
+    for (const grey of [0.18 / 32, 0.18, 0.18 * 32]) expect(luminance(trimmed(tint, grey)) / grey).toBeCloseTo(1, 4);
+    const other = trimmed(tint, range === "shadows" ? 0.18 * 32 : 0.18 / 32);
+    expect(other[0] / other[2]).toBeLessThan(range === "middles" ? 1.1 : 1.02);
+  });
+
+  test("vibrance gives weak colours more than strong ones and leaves grey alone", () => {
+    const gain = (light: [number, number, number]) => saturation(trimmed({ vibrance: 0.6 }, light)) / saturation(light);
+    expect(gain([0.2, 0.18, 0.17])).toBeGreaterThan(gain([0.4, 0.15, 0.05]) + 0.1);
+    trimmed({ vibrance: 0.6 }, 0.3).forEach((value) => expect(value).toBeCloseTo(0.3, 5));
+  });
+
+  test("saturation of 0 is luminance in every channel", () => {
+    const light: [number, number, number] = [0.5, 0.2, 0.1];
+    const out = through(lookOf([{ kind: "trim", params: { saturation: 0 } }]), painted(8, 8, () => light));
+    for (const channel of [0, 1, 2]) expect(at(out, 3, 3, channel)).toBeCloseTo(luminance(light), 5);
+  });
+});
