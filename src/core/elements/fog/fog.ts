@@ -1,18 +1,12 @@
 import { addProgram, curvesOperation } from "../../engine/pointwise";
-import { planSpread, type Colour } from "../../spread/plan";
-import { fitGrade, scatterAt } from "../diffusion/diffusion";
-import { define, type FrameContext } from "../definition";
+import { gradeOf, noFilter, planScatter, scatterAt } from "../diffusion/scatter";
+import { define } from "../definition";
 
 interface Fog {
   profile: string;
   grade: string;
   depth: number;
 }
-
-const gradeOf = ({ profile, grade }: Fog, { cabinet }: FrameContext) => {
-  const filter = cabinet.filters.get(profile);
-  return filter?.grades.find((entry) => entry.grade === grade) ?? filter?.grades[0] ?? null;
-};
 
 /** Beyond this many visibilities nothing clears any more. */
 const FAR = 12;
@@ -36,18 +30,12 @@ export const fog = define<Fog>({
     grade: { type: "grade", label: "Grade", default: "1/2", help: "Strength class of the filter." },
     depth: { type: "number", label: "Clear to", unit: "m", min: 0, max: 500, step: 0.5, default: 0, help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel." },
   },
-  lacks: ({ values }, context) => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`),
+  lacks: noFilter,
   work: {
     kind: "spread",
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
-      const { fit, weights } = fitGrade(grade, context);
-      const scatter = scatterAt(grade, strength);
-      const stay = weights.map((channel) => Math.max(0, 1 - channel.reduce((a, b) => a + b, 0)));
-      const spread = planSpread(builder, input, {
-        fit, weights: fit.members.map((_, m) => weights.map((channel) => channel[m]! * scatter) as unknown as Colour),
-        under: stay.map((share) => 1 - scatter + share * scatter) as unknown as Colour, lay: "add", hold: 0, surround: "extend",
-      });
+      const spread = planScatter(builder, input, grade, context, { strength, kept: 1 });
       if (!context.hasDepth || values.depth <= 0) return spread;
       const depth = builder.source({ kind: "depth" });
       const matte = addProgram(builder, depth, builder.buffer(), [airOperation(values.depth)]);

@@ -1,7 +1,6 @@
 import { planLines } from "../../spread/lines";
-import { planSpread, type Colour } from "../../spread/plan";
-import { fitGrade, scatterAt } from "../diffusion/diffusion";
-import { define, type FrameContext } from "../definition";
+import { gradeOf, noFilter, planScatter } from "../diffusion/scatter";
+import { define } from "../definition";
 
 interface Net {
   profile: string;
@@ -11,11 +10,6 @@ interface Net {
   angle: number;
   thread: "dark" | "light";
 }
-
-const gradeOf = ({ profile, grade }: Net, { cabinet }: FrameContext) => {
-  const filter = cabinet.filters.get(profile);
-  return filter?.grades.find((entry) => entry.grade === grade) ?? filter?.grades[0] ?? null;
-};
 
 /** A stretched net before or behind the lens: scatter from its threads, and a cross that its weave's diffraction draws. */
 export const net = define<Net>({
@@ -33,19 +27,12 @@ export const net = define<Net>({
     angle: { type: "number", label: "Angle of the weave", unit: "°", min: -45, max: 45, step: 1, default: 8, help: "How it is stretched on its ring." },
     thread: { type: "choice", label: "Thread", options: { dark: "Dark", light: "Light" }, default: "dark", help: "Light thread adds its own glow; dark thread swallows a share." },
   },
-  lacks: ({ values }, context) => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`),
+  lacks: noFilter,
   work: {
     kind: "spread",
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
-      const { fit, weights } = fitGrade(grade, context);
-      const scatter = scatterAt(grade, strength);
-      const kept = values.thread === "dark" ? 1 - grade.absorption : 1;
-      const stay = weights.map((channel) => Math.max(0, 1 - channel.reduce((a, b) => a + b, 0)));
-      const spread = planSpread(builder, input, {
-        fit, weights: fit.members.map((_, m) => weights.map((channel) => channel[m]! * scatter * kept) as unknown as Colour),
-        under: stay.map((share) => 1 - scatter + share * scatter * kept) as unknown as Colour, lay: "add", hold: 0, surround: "extend",
-      });
+      const spread = planScatter(builder, input, grade, context, { strength, kept: values.thread === "dark" ? 1 - grade.absorption : 1 });
       const cross = ((values.cross / 100) * strength) / 2;
       if (cross === 0) return spread;
       const reach = (values.reach / 100) * context.geometry.height;
