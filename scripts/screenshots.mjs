@@ -9,7 +9,9 @@ const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? 
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const settle = async () => {
   await page.locator("canvas[data-picture=picture][data-divide='1']").waitFor();
-  await page.waitForTimeout(1500);
+  await page.waitForTimeout(500);
+  await page.getByRole("region", { name: "Picture" }).and(page.locator("[aria-busy=false]")).waitFor();
+  await page.waitForTimeout(1000);
 };
 const pictures = () => page.waitForFunction(() => [...document.images].every(({ complete, naturalWidth }) => complete && naturalWidth > 0));
 const keep = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
@@ -59,10 +61,18 @@ await page.getByRole("button", { name: /^Take in/ }).waitFor();
 await pictures();
 await keep("footage-intake");
 await page.getByRole("button", { name: "Leave it" }).click();
-for (const view of ["cabinet", "renders"]) {
-  await page.goto(`${address}/${view}`);
-  await page.waitForLoadState("networkidle");
-  await page.waitForTimeout(1500);
-  await keep(view);
+await page.goto(`${address}/cabinet`);
+await page.waitForLoadState("networkidle");
+await page.waitForTimeout(1500);
+await keep("cabinet");
+await page.goto(`${address}/renders`);
+await page.waitForLoadState("networkidle");
+const row = page.getByRole("row").filter({ hasText: "TL-010" });
+if (!(await row.count())) {
+  await page.getByLabel("To frame").fill("6");
+  await page.getByRole("button", { name: "Queue the render" }).click();
 }
+await row.getByText("Done").first().waitFor();
+await page.waitForTimeout(1000);
+await keep("renders");
 await browser.close();

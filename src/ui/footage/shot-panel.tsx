@@ -43,7 +43,7 @@ function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): 
     <>
       <label className={row}>
         <span>Sensor</span>
-        <select className="select select-xs w-full min-w-0" value={found} onChange={(event) => { const chosen = SENSORS[Number(event.target.value)]; if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height }); }}>
+        <select className="select select-xs w-full min-w-0 pr-7 text-ellipsis" value={found} onChange={(event) => { const chosen = SENSORS[Number(event.target.value)]; if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height }); }}>
           <option value={-1}>Own size</option>
           {SENSORS.map((entry, i) => (
             <option key={entry.label} value={i}>

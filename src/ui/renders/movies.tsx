@@ -55,7 +55,7 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
   return (
     <span className="flex flex-wrap items-center gap-2">
       {kinds.data && kinds.data.length > 0 && (
-        <select className="select select-xs w-32" aria-label={`Make a movie of render ${render.id}`} value="" onChange={(event) => event.target.value && void make(event.target.value as MovieKind).catch((error: Error) => toast.error(error.message))}>
+        <select className="select select-xs w-36" aria-label={`Make a movie of render ${render.id}`} value="" onChange={(event) => event.target.value && void make(event.target.value as MovieKind).catch((error: Error) => toast.error(error.message))}>
           <option value="">Make a movie …</option>
           {kinds.data.map((kind) => (
             <option key={kind} value={kind}>

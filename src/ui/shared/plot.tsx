@@ -54,6 +54,8 @@ export function Plot({ traces, x, y, height, label, layout = {} }: { traces: Dat
 }
 
 const RANGE_DECADES = 6;
+/** An upright title longer than this, in characters, goes on two lines. */
+const LONGEST_UPRIGHT = 24;
 
 /** An element's response: measured dashed, applied solid. */
 export function ResponsePlot({ response, height }: { response: Response; height: number }) {
@@ -66,6 +68,7 @@ export function ResponsePlot({ response, height }: { response: Response; height:
   }));
   const range = y.logarithmic && all.length ? ([Math.max(Math.log10(top) - RANGE_DECADES, Math.log10(Math.min(...all))) - 0.1, Math.log10(top) + 0.3] as [number, number]) : undefined;
   const unit = (axis: Response["x"]) => `${axis.label}${axis.unit ? ` (${axis.unit})` : ""}`;
+  const upright = unit(y).length > LONGEST_UPRIGHT ? unit(y).replace(" (", "<br>(") : unit(y);
   return (
     <figure className="min-w-0">
       <figcaption className="flex justify-between px-1 text-quiet">
@@ -74,7 +77,7 @@ export function ResponsePlot({ response, height }: { response: Response; height:
           ┈ measured <span className="text-base-content">— applied</span>
         </span>
       </figcaption>
-      <Plot traces={data} x={{ title: unit(x), logarithmic: x.logarithmic }} y={{ title: unit(y), logarithmic: y.logarithmic, range }} height={height} label={`${title}, measured and applied`} />
+      <Plot traces={data} x={{ title: unit(x), logarithmic: x.logarithmic }} y={{ title: upright, logarithmic: y.logarithmic, range }} height={height} label={`${title}, measured and applied`} />
       {response.note && <p className="px-1 text-quiet">{response.note}</p>}
     </figure>
   );
