@@ -5,19 +5,21 @@ import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 /**
  * Fills a map of source positions (px) at nodes `spacing` px apart. Each node holds two vectors: x for R, G, B, then y.
- * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), strength, k1, k2, k3, p1,
- * p2, largest invertible radius (in focal lengths), zoom, heights per mm of the lateral table, its last entry. `lateral`:
- * pairs of floats (red, blue), displacement in mm by image height.
+ * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's coefficients
+ * (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible radius (in focal
+ * lengths), zoom, heights per mm of the lateral table, its last entry. `lateral`: pairs of floats (red, blue), displacement in
+ * mm by image height.
  */
 export function geometryMap(
   map: usize, columns: i32, spacing: i32, record: usize, lateral: usize, scratch: usize, j0: i32, j1: i32,
 ): void {
   const focal = load<f64>(record), pitchX = load<f64>(record, 8), pitchY = load<f64>(record, 16);
-  const axisX = load<f64>(record, 24), axisY = load<f64>(record, 32), strength = load<f64>(record, 40);
-  const k1 = load<f64>(record, 48) * strength, k2 = load<f64>(record, 56) * strength, k3 = load<f64>(record, 64) * strength;
-  const p1 = load<f64>(record, 72) * strength, p2 = load<f64>(record, 80) * strength;
-  const rMax = load<f64>(record, 88), zoom = load<f64>(record, 96);
-  const perMm = load<f64>(record, 104), last = load<f64>(record, 112);
+  const axisX = load<f64>(record, 24), axisY = load<f64>(record, 32);
+  const x20 = load<f64>(record, 40), x02 = load<f64>(record, 48), x40 = load<f64>(record, 56), x22 = load<f64>(record, 64), x04 = load<f64>(record, 72);
+  const y20 = load<f64>(record, 80), y02 = load<f64>(record, 88), y40 = load<f64>(record, 96), y22 = load<f64>(record, 104), y04 = load<f64>(record, 112);
+  const k3 = load<f64>(record, 120), p1 = load<f64>(record, 128), p2 = load<f64>(record, 136);
+  const rMax = load<f64>(record, 144), zoom = load<f64>(record, 152);
+  const perMm = load<f64>(record, 160), last = load<f64>(record, 168);
   for (let j = j0; j < j1; j++) {
     for (let i = 0; i < columns; i++) {
       const outX = (<f64>(i * spacing) - axisX) * pitchX * zoom;
@@ -40,24 +42,27 @@ export function geometryMap(
           px *= ratio;
           py *= ratio;
         }
-        // Newton's method on distorted(u) = p, coordinates in focal lengths.
+        // Newton's method on distorted(u, v) = p, coordinates in focal lengths.
         const tx = px / focal, ty = py / focal;
         let u = tx, v = ty;
         for (let step = 0; step < 8; step++) {
-          const r2 = u * u + v * v;
-          const radial = 1 + r2 * (k1 + r2 * (k2 + r2 * k3));
-          const slope = 2 * (k1 + r2 * (2 * k2 + r2 * 3 * k3));
-          const ex = u * radial + 2 * p1 * u * v + p2 * (r2 + 2 * u * u) - tx;
-          const ey = v * radial + p1 * (r2 + 2 * v * v) + 2 * p2 * u * v - ty;
-          const a = radial + u * u * slope + 2 * p1 * v + 6 * p2 * u;
-          const b = u * v * slope + 2 * p1 * u + 2 * p2 * v;
-          const d = radial + v * v * slope + 6 * p1 * v + 2 * p2 * u;
-          const det = a * d - b * b;
-          const du = (d * ex - b * ey) / det;
-          const dv = (a * ey - b * ex) / det;
+          const u2 = u * u, v2 = v * v, r2 = u2 + v2;
+          const sixth = k3 * r2 * r2 * r2, sixthSlope = 6 * k3 * r2 * r2;
+          const alongX = 1 + u2 * (x20 + x40 * u2 + x22 * v2) + v2 * (x02 + x04 * v2) + sixth;
+          const alongY = 1 + u2 * (y20 + y40 * u2 + y22 * v2) + v2 * (y02 + y04 * v2) + sixth;
+          const ex = u * alongX + 2 * p1 * u * v + p2 * (r2 + 2 * u2) - tx;
+          const ey = v * alongY + p1 * (r2 + 2 * v2) + 2 * p2 * u * v - ty;
+          const tangential = 2 * p1 * u + 2 * p2 * v;
+          const a = alongX + u2 * (2 * x20 + 4 * x40 * u2 + 2 * x22 * v2 + sixthSlope) + 2 * p1 * v + 6 * p2 * u;
+          const b = u * v * (2 * x02 + 2 * x22 * u2 + 4 * x04 * v2 + sixthSlope) + tangential;
+          const d = u * v * (2 * y20 + 4 * y40 * u2 + 2 * y22 * v2 + sixthSlope) + tangential;
+          const e = alongY + v2 * (2 * y02 + 2 * y22 * u2 + 4 * y04 * v2 + sixthSlope) + 6 * p1 * v + 2 * p2 * u;
+          const det = a * e - b * d;
+          const du = (e * ex - b * ey) / det;
+          const dv = (a * ey - d * ex) / det;
           u -= du;
           v -= dv;
-            const r = sqrt(u * u + v * v);
+          const r = sqrt(u * u + v * v);
           if (!(r <= rMax)) {
             // Past the place where the lens folds the picture over: hold at that radius, in the direction looked in.
             const t = sqrt(tx * tx + ty * ty);
@@ -188,13 +193,79 @@ function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scal
   return fetchTogether(src + (<usize>(<i32>y * width + <i32>x) << 4), stride, tx, ty);
 }
 
-/** One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place. */
+/** All channels, each at a place of its own, inside the frame. */
+// @ts-ignore: decorator
+@inline function fetchInner(src: usize, width: i32, stride: usize, px: v128, py: v128): v128 {
+  const floorX = f32x4.floor(px), floorY = f32x4.floor(py);
+  const baseX = least(floorX), baseY = least(floorY);
+  const offX = sub(floorX, baseX), offY = sub(floorY, baseY);
+  const tx = sub(px, floorX), ty = sub(py, floorY);
+  const p = src + (<usize>(<i32>f32x4.extract_lane(baseY, 0) * width + <i32>f32x4.extract_lane(baseX, 0)) << 4);
+  const apart = v128.or(offX, offY);
+  if (!v128.any_true(apart)) return withAlpha(fetchTogether(p, stride, tx, ty), v128.load(p));
+  if (!v128.any_true(f32x4.gt(f32x4.pmax(offX, offY), splat(1)))) {
+    const mx = f32x4.gt(offX, splat(0)), my = f32x4.gt(offY, splat(0));
+    return withAlpha(fetchNear(p, stride, tx, ty, mx, my), v128.load(p));
+  }
+  const r = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 0), f32x4.extract_lane(floorY, 0), lane0(tx), lane0(ty));
+  const g = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 1), f32x4.extract_lane(floorY, 1), lane1(tx), lane1(ty));
+  const c = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 2), f32x4.extract_lane(floorY, 2), lane2(tx), lane2(ty));
+  const rg = v128.shuffle<f32>(r, g, 0, 5, 2, 3);
+  return withAlpha(v128.shuffle<f32>(rg, c, 0, 1, 6, 3), v128.load(p));
+}
+
+/** A place outside the frame or shrunk: alpha comes from the nearest pixel. */
+function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32): v128 {
+  const x = <i32>floor(f32x4.extract_lane(px, 1)), y = <i32>floor(f32x4.extract_lane(py, 1));
+  const alpha = v128.load(src + (<usize>(mirror(y, height) * width + mirror(x, width)) << 4));
+  return withAlpha(fetchWide(src, width, height, px, py, sx, sy, black), alpha);
+}
+
+/** Fringes (red to blue, px) narrower than the first are the three channels alone; from the second on the whole spectrum is sampled. */
+const FRINGE_BEGINS: f32 = 2;
+const FRINGE_FULL: f32 = 4;
+
+/** Red, green and blue on the spectrum: +1, 0, -1. */
+// @ts-ignore: decorator
+@inline function middles(): v128 { return f32x4(1, 0, -1, 0); }
+
+/**
+ * One pixel with each channel's part of the spectrum spread along the parabola through the three channels' places. `spectrum`:
+ * count of taps, their variance, then offset and weight of each; the channels' centroids stay as far apart as their places.
+ */
+function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, inner: bool, spectrum: usize): v128 {
+  const rx = f32x4.extract_lane(px, 0), gx = f32x4.extract_lane(px, 1), bx = f32x4.extract_lane(px, 2);
+  const ry = f32x4.extract_lane(py, 0), gy = f32x4.extract_lane(py, 1), by = f32x4.extract_lane(py, 2);
+  const share = min(max((fringe(px, py) - FRINGE_BEGINS) / (FRINGE_FULL - FRINGE_BEGINS), 0), 1);
+  const curveX = splat((rx + bx) * 0.5 - gx), curveY = splat((ry + by) * 0.5 - gy);
+  const slopeX = splat((rx - bx) * 0.5), slopeY = splat((ry - by) * 0.5);
+  const variance = splat(load<f32>(spectrum, 4) * share * share);
+  const stride = <usize>width << 4;
+  const taps = <i32>load<f32>(spectrum);
+  let sum = splat(0), light = splat(0);
+  for (let k = 0; k < taps; k++) {
+    const tap = spectrum + 8 + (<usize>k << 3);
+    const u = add(middles(), splat(load<f32>(tap) * share));
+    const bend = sub(mul(u, u), variance);
+    const x = add(splat(gx), add(mul(curveX, bend), mul(slopeX, u)));
+    const y = add(splat(gy), add(mul(curveY, bend), mul(slopeY, u)));
+    light = inner ? fetchInner(src, width, stride, x, y) : fetchOuter(src, width, height, x, y, sx, sy, black);
+    sum = add(sum, mul(light, splat(load<f32>(tap, 4))));
+  }
+  return withAlpha(sum, light);
+}
+
+/**
+ * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where fringes are
+ * wide, at several along the `spectrum`.
+ */
 export function warp(
-  src: usize, dst: usize, width: i32, height: i32, map: usize, columns: i32, spacing: i32, black: i32,
+  src: usize, dst: usize, width: i32, height: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const stride = <usize>width << 4;
   const unit = splat(1 / <f32>spacing);
+  const spectral = load<f32>(spectrum) > 1;
   for (let y = y0; y < y1; y++) {
     const j = y / spacing;
     const fy = splat(<f32>(y - j * spacing) / <f32>spacing);
@@ -211,48 +282,33 @@ export function warp(
       const growX = abs(f32x4.extract_lane(stepX, 1));
       const growY = abs(f32x4.extract_lane(v128.load(b, 16), 1) - f32x4.extract_lane(v128.load(a, 16), 1)) / <f32>spacing;
       const shrinks = growX > SHRINKS || growY > SHRINKS;
+      // How far apart red and blue are at either end of the cell, at most; the spectrum reaches half as far again on both sides.
+      const apart = spectral ? max(fringe(x0, v0), fringe(x1, v1)) : 0;
+      const wide = apart > FRINGE_BEGINS;
+      const margin = wide ? ceil(apart * 2) : 0;
       // The places of a cell lie on a line, so what holds at its ends holds in it.
       const low = least(f32x4.pmin(x0, x1)), top = least(f32x4.pmin(v0, v1));
       const high = least(f32x4.neg(f32x4.pmax(x0, x1))), bottom = least(f32x4.neg(f32x4.pmax(v0, v1)));
-      const inner = !shrinks && f32x4.extract_lane(low, 0) >= 1 && f32x4.extract_lane(top, 0) >= 1 &&
-        -f32x4.extract_lane(high, 0) < <f32>(width - 4) && -f32x4.extract_lane(bottom, 0) < <f32>(height - 4);
+      const inner = !shrinks && f32x4.extract_lane(low, 0) >= 1 + margin && f32x4.extract_lane(top, 0) >= 1 + margin &&
+        -f32x4.extract_lane(high, 0) < <f32>(width - 4) - margin && -f32x4.extract_lane(bottom, 0) < <f32>(height - 4) - margin;
       const end = min(spacing, width - i * spacing);
+      const sx = shrinks ? max(growX, 1) : 1, sy = shrinks ? max(growY, 1) : 1;
       let at = to + (<usize>(i * spacing) << 4);
-      if (!inner) {
-        const sx = shrinks ? max(growX, 1) : 1, sy = shrinks ? max(growY, 1) : 1;
-        for (let k = 0; k < end; k++, at += 16) {
-          const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
-          const x = <i32>floor(f32x4.extract_lane(px, 1)), v = <i32>floor(f32x4.extract_lane(py, 1));
-          const alpha = v128.load(src + (<usize>(mirror(v, height) * width + mirror(x, width)) << 4));
-          v128.store(at, withAlpha(fetchWide(src, width, height, px, py, sx, sy, black), alpha));
-        }
-        continue;
-      }
       for (let k = 0; k < end; k++, at += 16) {
         const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
-        const floorX = f32x4.floor(px), floorY = f32x4.floor(py);
-        const baseX = least(floorX), baseY = least(floorY);
-        const offX = sub(floorX, baseX), offY = sub(floorY, baseY);
-        const tx = sub(px, floorX), ty = sub(py, floorY);
-        const p = src + (<usize>(<i32>f32x4.extract_lane(baseY, 0) * width + <i32>f32x4.extract_lane(baseX, 0)) << 4);
-        const apart = v128.or(offX, offY);
-        if (!v128.any_true(apart)) {
-          v128.store(at, withAlpha(fetchTogether(p, stride, tx, ty), v128.load(p)));
-          continue;
-        }
-        if (!v128.any_true(f32x4.gt(f32x4.pmax(offX, offY), splat(1)))) {
-          const mx = f32x4.gt(offX, splat(0)), my = f32x4.gt(offY, splat(0));
-          v128.store(at, withAlpha(fetchNear(p, stride, tx, ty, mx, my), v128.load(p)));
-          continue;
-        }
-        const r = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 0), f32x4.extract_lane(floorY, 0), lane0(tx), lane0(ty));
-        const g = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 1), f32x4.extract_lane(floorY, 1), lane1(tx), lane1(ty));
-        const c = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 2), f32x4.extract_lane(floorY, 2), lane2(tx), lane2(ty));
-        const rg = v128.shuffle<f32>(r, g, 0, 5, 2, 3);
-        v128.store(at, withAlpha(v128.shuffle<f32>(rg, c, 0, 1, 6, 3), v128.load(p)));
+        if (wide) v128.store(at, fetchSpectrum(src, width, height, px, py, sx, sy, black, inner, spectrum));
+        else if (inner) v128.store(at, fetchInner(src, width, stride, px, py));
+        else v128.store(at, fetchOuter(src, width, height, px, py, sx, sy, black));
       }
     }
   }
+}
+
+/** Distance between red's place and blue's, px. */
+// @ts-ignore: decorator
+@inline function fringe(x: v128, y: v128): f32 {
+  const dx = f32x4.extract_lane(x, 0) - f32x4.extract_lane(x, 2), dy = f32x4.extract_lane(y, 0) - f32x4.extract_lane(y, 2);
+  return sqrt(dx * dx + dy * dy);
 }
 
 /** Source pixels an output pixel above which the cubic is widened against aliasing. */

@@ -2,14 +2,17 @@ import { describe, expect, test } from "vitest";
 import { at, flat, impulse, lookOf, painted, scene, through } from "../../testing/laboratory";
 import { frameGeometry } from "../engine/geometry";
 import type { LensProfile } from "../profile/lens";
-import { distorted, fitZoom, geometryReport } from "./geometry";
+import { distorted, distortionOf, type DistortionTable } from "../profile/distortion";
+import { fitZoom, geometryReport } from "./geometry";
 
 const [width, height] = [960, 540];
 const sensor = { width: 24.9, height: 14 };
 const heights = [0, 4, 8, 12, 16];
-const lens = (k: { k1?: number; k2?: number; p1?: number; p2?: number }, red = 0, blue = 0): LensProfile => ({
+const radial = (k: { k1?: number; k2?: number; p1?: number; p2?: number }): DistortionTable => ({ focalLength: 50, model: "radial-tangential", coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...k } });
+const squeezed: DistortionTable = { focalLength: 50, model: "anamorphic", coefficients: { x20: -0.5, x02: -0.2, x40: 0.6, x22: 0.3, x04: 0.1, y20: 0.15, y02: -0.3, y40: 0, y22: -0.4, y04: 0.2 } };
+const lens = (table: DistortionTable, red = 0, blue = 0): LensProfile => ({
   format: "pale-halo-lens", version: 1, id: "trial", name: "Trial", squeeze: 1,
-  distortion: [{ focalLength: 50, model: "radial-tangential", coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...k } }],
+  distortion: [table],
   lateralColour: [{ focalLength: 50, heights, red: heights.map((h) => (red * h) / 16), blue: heights.map((h) => (blue * h) / 16) }],
 });
 const { pitchX, pitchY, axisX, axisY } = frameGeometry(width, height, sensor, 1);
@@ -36,17 +39,18 @@ function centroid(frame: ReturnType<typeof through>, x0: number, y0: number, cha
 }
 
 describe.each([
-  ["barrel", { k1: -0.6, k2: 0.5 }, 1],
-  ["pincushion, twice", { k1: 0.3 }, 2],
-  ["decentred", { k1: -0.2, p1: 0.01, p2: -0.02 }, 1],
-] as const)("distortion: %s", (_, coefficients, strength) => {
+  ["barrel", radial({ k1: -0.6, k2: 0.5 }), 1],
+  ["pincushion, twice", radial({ k1: 0.3 }), 2],
+  ["decentred", radial({ k1: -0.2, p1: 0.01, p2: -0.02 }), 1],
+  ["anamorphic", squeezed, 1],
+] as const)("distortion: %s", (_, table, strength) => {
   test("dot centres fall within 0.05 px RMS of the model", () => {
-    const profile = lens(coefficients);
+    const profile = lens(table);
     const out = through(lookOf([{ kind: "distortion", strength, params: { fit: "keep" } }], { profile: "trial" }), dots, { profiles: [profile] });
     let squares = 0;
     let count = 0;
     for (const [px, py] of places) {
-      const [dx, dy] = distorted(profile.distortion![0]!.coefficients, strength, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
+      const [dx, dy] = distorted(distortionOf(table), strength, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
       const [wx, wy] = [(dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY];
       if (wx < 16 || wy < 16 || wx > width - 17 || wy > height - 17) continue;
       const [x, y] = centroid(out, wx, wy, 1);
@@ -58,11 +62,11 @@ describe.each([
   });
 });
 
-test("red and blue are displaced against green by the profile's micrometres, within 0.03 px", () => {
-  const look = lookOf([{ kind: "distortion", params: { fit: "keep" } }, { kind: "lateralColour", strength: 1.5 }], { profile: "trial" });
-  const out = through(look, dots, { profiles: [lens({ k1: -0.3 }, 18, -26)] });
+test.each(["3", "7", "15"])("red and blue are displaced against green by the profile's micrometres, within 0.03 px; %s samples of the spectrum", (samples) => {
+  const look = lookOf([{ kind: "distortion", params: { fit: "keep" } }, { kind: "lateralColour", strength: 1.5, params: { samples } }], { profile: "trial" });
+  const out = through(look, dots, { profiles: [lens(radial({ k1: -0.3 }), 18, -26)] });
   for (const [px, py] of places) {
-    const [dx, dy] = distorted(lens({ k1: -0.3 }).distortion![0]!.coefficients, 1, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
+    const [dx, dy] = distorted(distortionOf(radial({ k1: -0.3 })), 1, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
     const [gx, gy] = centroid(out, (dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY, 1);
     const h = Math.hypot((gx - axisX) * pitchX, (gy - axisY) * pitchY);
     if (h < 0.5) continue;
@@ -74,12 +78,24 @@ test("red and blue are displaced against green by the profile's micrometres, wit
   }
 });
 
+test("a wide fringe is a smooth band of the spectrum, not three ghosts", () => {
+  const line = painted(width, height, (x) => (Math.abs(x - 800) < 2 ? [1, 1, 1] : [0, 0, 0]));
+  /** The least light from red's place to blue's, against the most. */
+  const dip = (samples: string) => {
+    const out = through(lookOf([{ kind: "lateralColour", strength: 10, params: { samples } }], { profile: "trial" }), line, { profiles: [lens(radial({}), 60, -60)] });
+    const row = Array.from({ length: 23 }, (_, i) => at(out, 789 + i, 270, 0) + at(out, 789 + i, 270, 1) + at(out, 789 + i, 270, 2));
+    return Math.min(...row) / Math.max(...row);
+  };
+  expect(dip("3")).toBeLessThan(0.05);
+  expect(dip("15")).toBeGreaterThan(0.7);
+});
+
 test("the surround is never seen when the frame is filled, and all of the source is when it is shown whole", () => {
   const geometry = frameGeometry(width, height, sensor, 1);
-  const coefficients = lens({ k1: -0.6 }).distortion![0]!.coefficients;
-  expect(fitZoom({ coefficients, strength: 1, fit: "fill" }, geometry, 50)).toBeLessThan(1);
-  expect(geometryReport({ coefficients, strength: 1, fit: "all" }, geometry, 50).lost).toBeLessThan(0.02);
-  const filled = through(lookOf([{ kind: "distortion", params: { fit: "fill" } }], { profile: "trial" }), flat(width, height, 0.4), { profiles: [lens({ k1: -0.6 })] });
+  const distortion = distortionOf(radial({ k1: -0.6 }));
+  expect(fitZoom({ distortion, strength: 1, fit: "fill" }, geometry, 50)).toBeLessThan(1);
+  expect(geometryReport({ distortion, strength: 1, fit: "all" }, geometry, 50).lost).toBeLessThan(0.02);
+  const filled = through(lookOf([{ kind: "distortion", params: { fit: "fill" } }], { profile: "trial" }), flat(width, height, 0.4), { profiles: [lens(radial({ k1: -0.6 }))] });
   expect(at(filled, 0, 0)).toBeCloseTo(0.4, 4);
 });
 

@@ -1,17 +1,19 @@
 import type { PlanBuilder } from "../engine/plan";
 import type { FrameGeometry } from "../engine/geometry";
 import { cornerHeight } from "../engine/geometry";
-import type { DistortionCoefficients } from "../profile/lens";
+import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
 import type { FrameContext } from "./definition";
 
 /** What a geometric element asks for; neighbours are joined and done in one resampling. */
 export interface GeometryTerms {
-  coefficients?: DistortionCoefficients;
+  distortion?: Distortion;
   strength?: number;
   fit?: Fit;
   /** Radial displacement of red and blue against green, mm, by image height in mm. */
   red?: (height: number) => number;
   blue?: (height: number) => number;
+  /** Samples of the spectrum from end to end. */
+  samples?: number;
 }
 
 export type Fit = "keep" | "fill" | "all";
@@ -21,34 +23,40 @@ const SPACING = 8;
 /** Samples of the lateral-colour table, over half as far again as the corner. */
 const LATERAL_ENTRIES = 1024;
 const LATERAL_REACH = 1.5;
-/** A radial slope below this is taken as the fold of the picture. */
+/** A slope below this is taken as the fold of the picture. */
 const LEAST_SLOPE = 0.05;
+/** No lens sees further from its axis, focal lengths. */
+const FARTHEST = 4;
 
-/** Ideal point (focal lengths from the axis) to the distorted one. Brown's radial-tangential model, displacement scaled by s. */
-export function distorted({ k1, k2, k3, p1, p2 }: DistortionCoefficients, s: number, x: number, y: number): [number, number] {
-  const r2 = x * x + y * y;
-  const radial = r2 * (k1 + r2 * (k2 + r2 * k3));
-  return [x + s * (x * radial + 2 * p1 * x * y + p2 * (r2 + 2 * x * x)), y + s * (y * radial + p1 * (r2 + 2 * y * y) + 2 * p2 * x * y)];
+/** Change of the distorted place with the ideal one: [dx/du, dx/dv, dy/du, dy/dv]. */
+function slopes(d: Distortion, s: number, u: number, v: number): [number, number, number, number] {
+  const h = 1e-6;
+  const [[x1, y1], [x0, y0]] = [distorted(d, s, u + h, v), distorted(d, s, u - h, v)];
+  const [[x3, y3], [x2, y2]] = [distorted(d, s, u, v + h), distorted(d, s, u, v - h)];
+  return [(x1 - x0) / (2 * h), (x3 - x2) / (2 * h), (y1 - y0) / (2 * h), (y3 - y2) / (2 * h)];
 }
 
-/** The radius (focal lengths) up to which the radial model can be inverted. */
-function invertibleRadius({ k1, k2, k3 }: DistortionCoefficients, s: number): number {
-  const slope = (r: number) => 1 + s * (3 * k1 * r ** 2 + 5 * k2 * r ** 4 + 7 * k3 * r ** 6);
-  for (let r = 0; r < 4; r += 0.005) if (slope(r) < LEAST_SLOPE) return Math.max(r - 0.005, 0.01);
-  return 4;
+const DIRECTIONS = Array.from({ length: 16 }, (_, i) => [Math.cos((i * Math.PI) / 8), Math.sin((i * Math.PI) / 8)] as const);
+
+/** The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over. */
+function invertibleRadius(d: Distortion, s: number): number {
+  const folds = (r: number) =>
+    DIRECTIONS.some(([x, y]) => {
+      const [a, b, c, e] = slopes(d, s, r * x, r * y);
+      return a * e - b * c < LEAST_SLOPE || a < LEAST_SLOPE || e < LEAST_SLOPE;
+    });
+  for (let r = 0; r < FARTHEST; r += 0.005) if (folds(r)) return Math.max(r - 0.005, 0.01);
+  return FARTHEST;
 }
 
 /** Ideal place of a distorted point, by Newton's method, as the kernel does it. */
-function undistorted(c: DistortionCoefficients, s: number, limit: number, tx: number, ty: number): [number, number] {
+function undistorted(d: Distortion, s: number, limit: number, tx: number, ty: number): [number, number] {
   let [u, v] = [tx, ty];
   for (let i = 0; i < 8; i++) {
-    const h = 1e-6;
-    const [x, y] = distorted(c, s, u, v);
-    const [xu, yu] = distorted(c, s, u + h, v);
-    const [xv, yv] = distorted(c, s, u, v + h);
-    const [a, b, d, e] = [(xu - x) / h, (xv - x) / h, (yu - y) / h, (yv - y) / h];
-    const det = a * e - b * d;
-    const [du, dv] = [(e * (x - tx) - b * (y - ty)) / det, (a * (y - ty) - d * (x - tx)) / det];
+    const [x, y] = distorted(d, s, u, v);
+    const [a, b, c, e] = slopes(d, s, u, v);
+    const det = a * e - b * c;
+    const [du, dv] = [(e * (x - tx) - b * (y - ty)) / det, (a * (y - ty) - c * (x - tx)) / det];
     u -= du;
     v -= dv;
     if (Math.abs(du) + Math.abs(dv) < 1e-9) break;
@@ -63,14 +71,14 @@ const edgePoints = (n: number): [number, number][] =>
 /**
  * The factor on output coordinates that a fit asks for: `fill` shows no surround, `all` shows the whole source, `keep` is 1.
  */
-export function fitZoom({ coefficients, strength = 0, fit = "keep" }: GeometryTerms, geometry: FrameGeometry, focalLength: number): number {
-  if (!coefficients || fit === "keep") return 1;
+export function fitZoom({ distortion, strength = 0, fit = "keep" }: GeometryTerms, geometry: FrameGeometry, focalLength: number): number {
+  if (!distortion || fit === "keep") return 1;
   const { width, height, pitchX, pitchY } = geometry;
-  const key = JSON.stringify([coefficients, strength, fit, width * pitchX, height * pitchY, focalLength]);
+  const key = JSON.stringify([distortion, strength, fit, width * pitchX, height * pitchY, focalLength]);
   let zoom = zooms.get(key);
   if (zoom === undefined) {
     if (zooms.size >= ZOOMS_KEPT) zooms.clear();
-    zoom = searchZoom(coefficients, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength);
+    zoom = searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength);
     zooms.set(key, zoom);
   }
   return zoom;
@@ -81,11 +89,11 @@ const zooms = new Map<string, number>();
 const ZOOMS_KEPT = 64;
 
 /** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
-function searchZoom(coefficients: DistortionCoefficients, strength: number, fit: "fill" | "all", halfX: number, halfY: number): number {
-  const limit = invertibleRadius(coefficients, strength);
+function searchZoom(distortion: Distortion, strength: number, fit: "fill" | "all", halfX: number, halfY: number): number {
+  const limit = invertibleRadius(distortion, strength);
   const reach = (zoom: number) => {
     const ratios = edgePoints(16).map(([x, y]) => {
-      const [u, v] = undistorted(coefficients, strength, limit, x * halfX * zoom, y * halfY * zoom);
+      const [u, v] = undistorted(distortion, strength, limit, x * halfX * zoom, y * halfY * zoom);
       return Math.max(Math.abs(u) / halfX, Math.abs(v) / halfY);
     });
     return fit === "fill" ? Math.max(...ratios) : Math.min(...ratios);
@@ -102,8 +110,8 @@ function searchZoom(coefficients: DistortionCoefficients, strength: number, fit:
 /** What the geometry did: the largest displacement (px), and the part of the source picture that is no longer seen (0 to 1). */
 export function geometryReport(terms: GeometryTerms, geometry: FrameGeometry, focalLength: number): { largest: number; lost: number; zoom: number } {
   const zoom = fitZoom(terms, geometry, focalLength);
-  const { coefficients, strength = 0 } = terms;
-  if (!coefficients) return { largest: 0, lost: 0, zoom };
+  const { distortion, strength = 0 } = terms;
+  if (!distortion) return { largest: 0, lost: 0, zoom };
   const n = 24;
   let largest = 0;
   let inside = 0;
@@ -113,7 +121,7 @@ export function geometryReport(terms: GeometryTerms, geometry: FrameGeometry, fo
   for (let j = 0; j <= n; j++) {
     for (let i = 0; i <= n; i++) {
       const [x, y] = [((2 * i) / n - 1) * halfX, ((2 * j) / n - 1) * halfY];
-      const [dx, dy] = distorted(coefficients, strength, x, y).map((value) => value / zoom) as [number, number];
+      const [dx, dy] = distorted(distortion, strength, x, y).map((value) => value / zoom) as [number, number];
       largest = Math.max(largest, Math.hypot(((dx - x) * focalLength) / geometry.pitchX, ((dy - y) * focalLength) / geometry.pitchY));
       all++;
       if (Math.abs(dx) <= halfX * 1.0001 && Math.abs(dy) <= halfY * 1.0001) inside++;
@@ -132,19 +140,32 @@ function hashOf(values: number[]): number {
   return hash;
 }
 
+/** Samples from end to end of the spectrum when each channel is one of them. */
+export const CHANNELS = 3;
+
+/**
+ * How the warp samples a channel's part of the spectrum: how many taps, their variance, then offset (in distances between
+ * channels) and weight of each. A raised cosine as wide as its neighbours' middles: the channels' parts sum to an even spectrum.
+ */
+export function spectrumOf(samples: number): number[] {
+  const half = (samples + 1) / 4;
+  const offsets = Array.from({ length: 2 * half - 1 }, (_, i) => (i + 1 - half) / half);
+  const weights = offsets.map((offset) => (1 + Math.cos(Math.PI * offset)) / (2 * half));
+  const variance = offsets.reduce((sum, offset, i) => sum + weights[i]! * offset ** 2, 0);
+  return [offsets.length, variance, ...offsets.flatMap((offset, i) => [offset, weights[i]!])];
+}
+
 export function planGeometry(builder: PlanBuilder, input: number, terms: GeometryTerms, context: FrameContext): number {
   const { geometry, focalLength } = context;
   const { width, height } = geometry;
-  const none: DistortionCoefficients = { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0 };
-  const { k1, k2, k3, p1, p2 } = terms.coefficients ?? none;
-  const strength = terms.strength ?? 0;
+  const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;
   const lateral = Array.from({ length: LATERAL_ENTRIES }, (_, i) => [terms.red?.(i / perMm) ?? 0, terms.blue?.(i / perMm) ?? 0]).flat();
   const record = Float64Array.of(
     focalLength, geometry.pitchX, geometry.pitchY, geometry.axisX, geometry.axisY,
-    strength, k1, k2, k3, p1, p2,
-    invertibleRadius(terms.coefficients ?? none, strength), fitZoom(terms, geometry, focalLength),
+    ...coefficientsOf(distortion).map((value) => value * strength),
+    invertibleRadius(distortion, strength), fitZoom(terms, geometry, focalLength),
     perMm, LATERAL_ENTRIES - 1,
   );
   const columns = Math.ceil(width / SPACING) + 2;
@@ -154,5 +175,5 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   // The map follows from these numbers; not from any pixel.
   builder.constant(JSON.stringify([width, height, [...record], hashOf(lateral)]));
   const out = builder.buffer();
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, { buffer: map }, columns, SPACING, 0], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { lerp, monotoneCubic } from "../maths/interpolate";
+import { anamorphic, type Distortion, distortionOf, radialTangential, UNDISTORTED } from "./distortion";
 
 /** Bounds that keep any table small; a measured lens has far fewer. */
 const MOST_SAMPLES = 512;
@@ -34,14 +35,10 @@ const mtf = z.object({
   }
 });
 
-const coefficient = z.number().min(-100).max(100).default(0);
-const distortion = z.object({
-  focalLength: positive.describe("mm"),
-  model: z.enum(["radial-tangential"]),
-  coefficients: z.object({ k1: coefficient, k2: coefficient, k3: coefficient, p1: coefficient, p2: coefficient }).strict()
-    .describe("On coordinates divided by focal length"),
-  ...provenance,
-}).strict();
+const distortion = z.discriminatedUnion("model", [
+  z.object({ focalLength: positive.describe("mm"), model: z.literal("radial-tangential"), coefficients: radialTangential, ...provenance }).strict(),
+  z.object({ focalLength: positive.describe("mm"), model: z.literal("anamorphic"), coefficients: anamorphic, ...provenance }).strict(),
+]);
 
 const sameLength = (...names: string[]) => (table: Record<string, unknown>, context: z.RefinementCtx) => {
   const [first, ...rest] = names.map((name) => (table[name] as unknown[]).length);
@@ -140,12 +137,10 @@ export function lateralColourAt(lens: LensProfile, focalLength: number, channel:
   return between(lens.lateralColour, (t) => t.focalLength, focalLength, ([table]) => monotoneCubic(table!.heights, table![channel]));
 }
 
-export type DistortionCoefficients = Required<z.infer<typeof distortion>["coefficients"]>;
-
-export function distortionAt(lens: LensProfile, focalLength: number): DistortionCoefficients | null {
+/** The distortion at a focal length: coefficients blended between the measurements around it. */
+export function distortionAt(lens: LensProfile, focalLength: number): Distortion | null {
   const entries = lens.distortion;
   if (!entries?.length) return null;
-  const coefficientAt = (name: keyof DistortionCoefficients) =>
-    between(entries, (t) => t.focalLength, focalLength, ([table]) => () => table!.coefficients[name])(0);
-  return { k1: coefficientAt("k1"), k2: coefficientAt("k2"), k3: coefficientAt("k3"), p1: coefficientAt("p1"), p2: coefficientAt("p2") };
+  const coefficient = (name: keyof Distortion) => between(entries, (t) => t.focalLength, focalLength, ([table]) => () => distortionOf(table!)[name])(0);
+  return Object.fromEntries(Object.keys(UNDISTORTED).map((name) => [name, coefficient(name as keyof Distortion)])) as Distortion;
 }

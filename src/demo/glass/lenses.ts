@@ -24,6 +24,15 @@ const orrinVale50: LensProfile = (() => {
   };
 })();
 
+/** Barrel of a squeezing lens: strongest along the squeeze, flattening towards the corners. */
+const cylindrical = (k: number) => ({
+  model: "anamorphic" as const,
+  coefficients: {
+    x20: k, x02: round(0.62 * k, 4), x40: round(1.1 * k * k, 4), x22: round(1.5 * k * k, 4), x04: round(0.4 * k * k, 4),
+    y20: round(0.34 * k, 4), y02: round(0.55 * k, 4), y40: round(0.3 * k * k, 4), y22: round(0.8 * k * k, 4), y04: round(0.5 * k * k, 4),
+  },
+});
+
 const haskScope40: LensProfile = (() => {
   const model: LensModel = {
     focalLength: 40, stops: [2.3, 2.8, 4, 5.6, 8], imageHeight: 16,
@@ -37,7 +46,7 @@ const haskScope40: LensProfile = (() => {
     focalLengths: [40], stops: model.stops,
     notes: "Two-times anamorphic: barrel distortion, blue lines through lamps.",
     mtf: mtf(model),
-    distortion: [{ focalLength: 40, model: "radial-tangential", coefficients: { k1: -0.32, k2: 0.16, k3: 0, p1: -0.0006, p2: 0.0009 }, origin: ORIGIN }],
+    distortion: [{ focalLength: 40, ...cylindrical(-0.32), origin: ORIGIN }],
     lateralColour: [lateral(40, 16, -22, 16)],
     illumination: illumination(model),
     transmission: spectral(388, 13, 530, 0.1),
@@ -66,7 +75,7 @@ interface LensSheet {
   meridional: [number, number];
   /** Stops lost in the corner, wide open. */
   loss: number;
-  distortion: Partial<{ k1: number; k2: number; k3: number; p1: number; p2: number }>;
+  distortion: Partial<{ k1: number; k2: number; k3: number; p1: number; p2: number }> | ReturnType<typeof cylindrical>;
   lateral: [number, number];
   /** Where the glass begins to pass violet, and where its coatings pass most, nm. */
   violet: number;
@@ -90,7 +99,7 @@ function lensOf({ id, name, set, notes, focalLength, stops, squeeze = 1, imageHe
   return {
     format: "pale-halo-lens", version: 1, id, name, set, squeeze, imageCircle: round(imageHeight * 2.15, 1), focalLengths: [focalLength], stops, notes,
     mtf: mtf(model),
-    distortion: [{ focalLength, model: "radial-tangential", coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...distortion }, origin: ORIGIN }],
+    distortion: [{ focalLength, ...("model" in distortion ? distortion : { model: "radial-tangential" as const, coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...distortion } }), origin: ORIGIN }],
     lateralColour: [lateral(focalLength, ...colour, imageHeight)],
     illumination: illumination(model),
     transmission: spectral(violet, 15, peak, 0.08),
@@ -117,7 +126,7 @@ const orrin = (focalLength: number, sheet: Partial<LensSheet>): LensProfile =>
 const hask = (focalLength: number, sheet: Partial<LensSheet>): LensProfile =>
   lensOf({
     id: `hask-scope-${focalLength}`, name: `Hask Scope ${focalLength}`, set: "Hask Scope", notes: "Two-times anamorphic: barrel distortion, blue lines through lamps, oval cat’s eyes.", focalLength, stops: [2.3, 2.8, 4, 5.6, 8], squeeze: 2, imageHeight: 16,
-    axis: [44, 80], sagittal: [0.34, 0.7], meridional: [0.2, 0.6], loss: 1.9, distortion: { k1: -0.3, k2: 0.14 }, lateral: [16, -22], violet: 388, peak: 530, veil: 2.4,
+    axis: [44, 80], sagittal: [0.34, 0.7], meridional: [0.2, 0.6], loss: 1.9, distortion: cylindrical(-0.3), lateral: [16, -22], violet: 388, peak: 530, veil: 2.4,
     pupil: { blades: 11, roundness: 0.9, catEye: [1, 0.96, 0.9, 0.8, 0.68, 0.55], rim: 0.2 }, ghosts: blueGhosts,
     streak: { length: [9, 12, 18], tail: 0.4, thickness: 0.11, gain: 9, tint: [0.42, 0.82, 1.9] }, ...sheet,
   });
@@ -128,8 +137,8 @@ export const demoLenses = (): LensProfile[] => [
   { ...orrinVale50, ghosts: orrin(50, {}).ghosts },
   orrin(85, { stops: [1.5, 2, 2.8, 4, 5.6, 8], axis: [58, 108], sagittal: [0.5, 0.86], meridional: [0.36, 0.8], loss: 1.1, distortion: { k1: 0.09, k2: -0.05 }, lateral: [5, -8], veil: 1.3 }),
   { ...haskScope40, ghosts: hask(40, {}).ghosts },
-  hask(60, { axis: [48, 84], sagittal: [0.4, 0.74], meridional: [0.26, 0.64], loss: 1.5, distortion: { k1: -0.34, k2: 0.2, p1: -0.0005 }, lateral: [12, -17] }),
-  hask(90, { axis: [52, 88], sagittal: [0.48, 0.8], meridional: [0.34, 0.7], loss: 1.1, distortion: { k1: -0.22, k2: 0.3, p2: 0.0006 }, lateral: [8, -12], veil: 2 }),
+  hask(60, { axis: [48, 84], sagittal: [0.4, 0.74], meridional: [0.26, 0.64], loss: 1.5, distortion: cylindrical(-0.34), lateral: [12, -17] }),
+  hask(90, { axis: [52, 88], sagittal: [0.48, 0.8], meridional: [0.34, 0.7], loss: 1.1, distortion: cylindrical(-0.24), lateral: [8, -12], veil: 2 }),
   lensOf({
     id: "merrow-85", name: "Merrow 85", set: "Merrow", notes: "An old portrait lens: a sharp middle, and a background that turns about it.", focalLength: 85, stops: [1.6, 2, 2.8, 4, 5.6, 8], imageHeight: 18,
     axis: [60, 96], sagittal: [0.3, 0.7], meridional: [0.12, 0.52], loss: 2.3, distortion: { k1: 0.14, k2: -0.2 }, lateral: [4, -7], violet: 404, peak: 610, veil: 2.8,

@@ -18,9 +18,9 @@ export function cautionsOf(element: LookElement, context: FrameContext): string[
   if (lacks) found.push(`${lacks} The element does nothing.`);
   if (!acts(element)) return found;
   if (element.strength > OVERDONE) found.push(`Strength is above twice the measured amount.`);
-  const coefficients = element.kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;
-  if (coefficients) {
-    const { lost, zoom } = geometryReport({ coefficients, strength: element.strength, fit: state.values.fit as "keep" }, context.geometry, context.focalLength);
+  const distortion = element.kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;
+  if (distortion) {
+    const { lost, zoom } = geometryReport({ distortion, strength: element.strength, fit: state.values.fit as "keep" }, context.geometry, context.focalLength);
     if (Math.abs(zoom - 1) > WORTH_SAYING) found.push(`Framing changed by ${Math.abs(100 * (1 / zoom - 1)).toFixed(1)} %.`);
     if (lost > WORTH_SAYING) found.push(`${(100 * lost).toFixed(1)} % of the picture leaves the frame.`);
   }

@@ -3,13 +3,23 @@ import { useQuery } from "@tanstack/react-query";
 import type { Data } from "plotly.js";
 import { useSearchParams } from "next/navigation";
 import { useEffect, useState } from "react";
-import { distorted } from "@/core/elements/geometry";
+import { distorted, distortionOf, type DistortionTable } from "@/core/profile/distortion";
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { type Axis, Plot } from "../shared/plot";
 import { useWorkspace } from "../shared/workspace";
 
 const INKS = ["#f0f0f0", "#c4c4c4", "#9c9c9c", "#7c7c7c", "#666666", "#555555"];
+
+/** Directions from the axis a distortion is drawn along. */
+const DIRECTIONS = [["across", 1, 0], ["down", 0, 1], ["diagonal", Math.SQRT1_2, Math.SQRT1_2]] as const;
+
+/** Change of the image height (mm) of an ideal point in a direction, %. */
+function displaced(table: DistortionTable, height: number, x: number, y: number): number {
+  if (!height) return 0;
+  const at = height / table.focalLength;
+  return 100 * (Math.hypot(...distorted(distortionOf(table), 1, at * x, at * y)) / at - 1);
+}
 const CHANNELS = { red: "#ff8d7a", green: "#8fd694", blue: "#8fb4ff" } as const;
 const SPARK = { width: 120, height: 26 };
 
@@ -92,7 +102,7 @@ function LensSheet({ lens }: { lens: LensProfile }) {
         )}
         {distortion && (
           <Chart title="Distortion" note={`${distortion.focalLength} mm`} origin={distortion.origin} x={{ title: "Image height (mm)" }} y={{ title: "Displacement (% of height)" }}
-            traces={[line(heights, heights.map((h) => (h ? 100 * ((distorted(distortion.coefficients, 1, h / distortion.focalLength, 0)[0] * distortion.focalLength) / h - 1) : 0)), "displacement", INKS[0]!)]} />
+            traces={DIRECTIONS.map(([name, x, y], i) => line(heights, heights.map((h) => displaced(distortion, h, x, y)), name, at(INKS, i)))} />
         )}
         {lens.lateralColour?.map((table) => (
           <Chart key={table.focalLength} title="Lateral colour" note="against green" origin={table.origin} x={{ title: "Image height (mm)" }} y={{ title: "Displacement (µm)" }}

@@ -1,13 +1,14 @@
 import { cornerHeight } from "../../engine/geometry";
 import { distortionAt } from "../../profile/lens";
 import { define, type Trace } from "../definition";
-import { distorted, geometryReport, type Fit } from "../geometry";
+import { distorted } from "../../profile/distortion";
+import { geometryReport, type Fit } from "../geometry";
 
 interface Distortion {
   fit: Fit;
 }
 
-/** Radial-tangential distortion of the lens; the emulated lens distorts an ideal picture. Displacement scales with strength. */
+/** Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement scales with strength. */
 export const distortion = define<Distortion>({
   kind: "distortion",
   label: "Distortion",
@@ -28,27 +29,24 @@ export const distortion = define<Distortion>({
   work: {
     kind: "geometry",
     terms({ strength, values }, { lens, focalLength }) {
-      const coefficients = lens && distortionAt(lens, focalLength);
-      return coefficients ? { coefficients, strength, fit: values.fit } : {};
+      const distortion = lens && distortionAt(lens, focalLength);
+      return distortion ? { distortion, strength, fit: values.fit } : {};
     },
   },
   response({ strength, mix, values }, { lens, focalLength, geometry }) {
-    const coefficients = lens && distortionAt(lens, focalLength);
+    const distortion = lens && distortionAt(lens, focalLength);
     const corner = cornerHeight(geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
-    const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind,
-      colour: "grey",
-      kind,
-      x: heights,
-      y: heights.map((h) => (h && coefficients ? 100 * ((distorted(coefficients, s, h / focalLength, 0)[0] * focalLength) / h - 1) : 0)),
-    });
-    const report = geometryReport(coefficients ? { coefficients, strength, fit: values.fit } : {}, geometry, focalLength);
+    const directions = [["across", 1, 0, "red"], ["to the corner", (geometry.width * geometry.pitchX) / 2 / corner, (geometry.height * geometry.pitchY) / 2 / corner, "grey"], ["down", 0, 1, "blue"]] as const;
+    /** Image height of an ideal point at a height in a direction, against that height, %. */
+    const change = (h: number, x: number, y: number, s: number) => (h && distortion ? 100 * ((Math.hypot(...distorted(distortion, s, (h * x) / focalLength, (h * y) / focalLength)) * focalLength) / h - 1) : 0);
+    const traces = (kind: Trace["kind"], s: number): Trace[] => directions.map(([name, x, y, colour]) => ({ name: `${name}, ${kind}`, colour, kind, x: heights, y: heights.map((h) => change(h, x, y, s)) }));
+    const report = geometryReport(distortion ? { distortion, strength, fit: values.fit } : {}, geometry, focalLength);
     return {
       title: "Displacement",
       x: { label: "Image height", unit: "mm" },
       y: { label: "Displacement", unit: "% of height" },
-      traces: [trace("measured", 1), trace("applied", strength * mix)],
+      traces: [...traces("measured", 1), ...traces("applied", strength * mix)],
       note: `Largest displacement ${report.largest.toFixed(1)} px; ${(100 * report.lost).toFixed(1)} % of the picture leaves the frame.`,
     };
   },

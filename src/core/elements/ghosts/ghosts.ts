@@ -1,3 +1,4 @@
+import { CHANNELS, spectrumOf } from "../geometry";
 import { cornerHeight } from "../../engine/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
@@ -37,7 +38,7 @@ function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: 
       map.set([x, x, x, x, y, y, y, y], (j * columns + i) * 8);
     }
   const out = builder.level(input);
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, builder.table(map), columns, SPACING, 1], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, builder.table(map), columns, SPACING, 1, builder.floats(spectrumOf(CHANNELS))], out);
 }
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];

@@ -10,18 +10,26 @@ function displacement(channel: "red" | "blue", strength: number, { lens, focalLe
 }
 
 /** Red and blue displaced radially against green; done in one resampling with distortion. */
-export const lateralColour = define<Record<string, never>>({
+export const lateralColour = define<{ samples: string }>({
   kind: "lateralColour",
   label: "Lateral colour",
   station: "lens",
   summary: "Red and blue are magnified a little differently from green, so edges far from the axis are fringed.",
   advice: "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
   strengthLaw: "Multiplies the displacement of red and blue.",
-  parameters: {},
+  parameters: {
+    samples: {
+      type: "choice",
+      label: "Spectrum",
+      help: "Samples from violet to red. Fringes wider than a pixel or so want more than the three channels, or they are three ghosts.",
+      options: { 3: "3 samples", 7: "7 samples", 11: "11 samples", 15: "15 samples" },
+      default: "7",
+    },
+  },
   lacks: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
   work: {
     kind: "geometry",
-    terms: ({ strength }, context) => ({ red: displacement("red", strength, context), blue: displacement("blue", strength, context) }),
+    terms: ({ strength, values }, context) => ({ red: displacement("red", strength, context), blue: displacement("blue", strength, context), samples: Number(values.samples) }),
   },
   response({ strength, mix }, context) {
     const corner = cornerHeight(context.geometry);
