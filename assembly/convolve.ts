@@ -207,43 +207,20 @@ function doubleRow(padded: usize, out: usize, width: i32): void {
   }
 }
 
-export const LAY_ADD: i32 = 0;
-export const LAY_SCREEN: i32 = 1;
-export const LAY_LIGHTEN: i32 = 2;
-
-// @ts-ignore: decorator
-@inline function lay(under: v128, over: v128, how: i32, hold: v128, holdOn: bool): v128 {
-  let light = over;
-  if (holdOn) {
-    // What is already bright is left alone: the laid light is weighed by 1 / (1 + (under / hold)^2).
-    const ratio = f32x4.pmax(f32x4.div(under, hold), splat(0));
-    light = f32x4.div(over, add(splat(1), mul(ratio, ratio)));
-  }
-  if (how == LAY_SCREEN) {
-    // Screen on an unbounded scale: the sum less the product where both are below 1, never less than the brighter.
-    const screened = f32x4.sub(add(under, light), mul(under, light));
-    return f32x4.pmax(v128.bitselect(screened, add(under, light), f32x4.lt(under, splat(1))), f32x4.pmax(under, light));
-  }
-  if (how == LAY_LIGHTEN) return f32x4.pmax(under, light);
-  return add(under, light);
-}
-
 /**
  * One level down the pyramid, gathering: dst = expand(coarse) + sum of weight_i * plane_i, for up to three planes.
  * `weights`: RGBA weights of the coarse level, then of each plane, then (for the last level) of the picture under it.
- * A pointer of 0 leaves a plane out. With `under`, the sum is laid over weight * under in the way `how` says, with its
- * alpha kept; `hold` is the light above which `how` leaves the picture alone, 0 for never.
+ * A pointer of 0 leaves a plane out. With `under`, weight * under is added and its alpha kept.
  */
 export function gather(
   coarse: usize, coarseWidth: i32, coarseHeight: i32, edgeX: f32, edgeY: f32, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize,
-  width: i32, height: i32, doubleX: i32, doubleY: i32, weights: usize, how: i32, hold: f32, scratch: usize, y0: i32, y1: i32,
+  width: i32, height: i32, doubleX: i32, doubleY: i32, weights: usize, scratch: usize, y0: i32, y1: i32,
 ): void {
   const stride = <usize>width << 4;
   const ring = scratch + (<usize>(coarseWidth + 2 * PAD) << 4);
   const wc = v128.load(weights), wa = v128.load(weights, 16), wb = v128.load(weights, 32);
   const wd = v128.load(weights, 48), wu = v128.load(weights, 64);
   const f0 = mul(splat(F0), wc), f1 = mul(splat(F1), wc), f2 = mul(splat(F2), wc);
-  const holdLight = splat(hold);
   let next = doubleY ? (y0 >> 1) - 1 : y0;
   for (let y = y0; y < y1; y++) {
     const to = dst + <usize>y * stride;
@@ -267,7 +244,7 @@ export function gather(
       }
     }
     const row = <usize>y * stride;
-    if (coarse && doubleY && under && !planeA && !planeB && !planeC && how == LAY_ADD && hold == 0) {
+    if (coarse && doubleY && under && !planeA && !planeB && !planeC) {
       // The common last step of a diffusion: nothing but the expansion, added.
       for (let o: usize = 0; o < stride; o += 16) {
         const pixel = v128.load(under + row + o);
@@ -290,7 +267,7 @@ export function gather(
       if (planeC) sum = add(sum, mul(v128.load(planeC + row + o), wd));
       if (under) {
         const pixel = v128.load(under + row + o);
-        sum = withAlpha(lay(mul(pixel, wu), sum, how, holdLight, hold > 0), pixel);
+        sum = withAlpha(add(mul(pixel, wu), sum), pixel);
       }
       v128.store(to + o, sum);
     }

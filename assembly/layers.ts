@@ -1,5 +1,6 @@
 // Pixel-local operations on two or three frames, and those that tell colours apart.
 
+import { hash } from "./noise";
 import { add, mul, pow, splat, sub, withAlpha } from "./simd";
 
 /** The weighted sum of a pixel's channels, in every lane. */
@@ -58,30 +59,56 @@ export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void
 
 const PIVOT: f32 = 0.5; // light that stands half way on the scale of the modes that need an upper end
 
+/** Modes of a layer. */
+const LIGHTEN: i32 = 1, SOFT_LIGHT: i32 = 2, OVERLAY: i32 = 3, DODGE: i32 = 4, SCREEN: i32 = 5, MULTIPLY: i32 = 6, OVER: i32 = 7;
+
+/** Two halves of a hash make triangular noise, -1 to 1, a lane. */
+// @ts-ignore: decorator
+@inline function triangular(seed: v128): v128 {
+  const h = hash(seed);
+  const low = f32x4.convert_i32x4_s(v128.and(h, i32x4.splat(0xffff)));
+  const high = f32x4.convert_i32x4_s(i32x4.shr_u(h, 16));
+  return mul(sub(low, high), splat(<f32>(1.0 / 65535.0)));
+}
+
 /**
- * Lays the row over the other frame. Words: mode (0 add, 1 lighten, 2 soft light, 3 overlay, 4 dodge), amount, picture level, gamma
- * of the layer.
+ * Lays the row over the other frame. Words: mode (0 add, or one of those above), amount, picture level, gamma of the layer,
+ * light above which the picture is left alone (0: never), dither as a share of the light laid, seed.
  */
-export function layerRow(row: usize, other: usize, width: i32, p: usize): void {
+export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize): void {
   const mode = load<i32>(p);
   const amount = v128.load32_splat(p, 4), level = v128.load32_splat(p, 8), gamma = v128.load32_splat(p, 12);
+  const hold = load<f32>(p, 16), dither = load<f32>(p, 20);
+  const seed = i32x4.add(i32x4.splat(load<i32>(p, 24) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
+  const holdLight = splat(hold), noise = splat(dither);
   const bend = load<f32>(p, 12) != 1;
   const zero = splat(0), one = splat(1), two = splat(2), pivot = splat(PIVOT), near = splat(0.999);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const picture = v128.load(other + o);
-    let layer = f32x4.pmax(zero, v128.load(row + o));
+  for (let x = 0; x < width; x++) {
+    const o = <usize>x << 4;
+    const picture = v128.load(other + o), own = v128.load(row + o);
+    let layer = f32x4.pmax(zero, own);
     if (bend) layer = pow(layer, gamma);
     layer = mul(layer, amount);
     const under = mul(picture, level);
+    if (hold > 0) {
+      const ratio = f32x4.pmax(f32x4.div(under, holdLight), zero);
+      layer = f32x4.div(layer, add(one, mul(ratio, ratio)));
+    }
+    if (dither > 0) layer = mul(layer, add(one, mul(noise, triangular(v128.xor(seed, i32x4.splat(x * 0x165667b1))))));
     let out = add(under, layer);
-    if (mode == 1) out = f32x4.pmax(under, layer);
+    if (mode == LIGHTEN) out = f32x4.pmax(under, layer);
+    else if (mode == SCREEN) {
+      // The sum less the product where the picture is below 1, never less than the brighter.
+      out = f32x4.pmax(v128.bitselect(sub(out, mul(under, layer)), out, f32x4.lt(under, one)), f32x4.pmax(under, layer));
+    } else if (mode == MULTIPLY) out = mul(under, add(sub(one, f32x4.pmin(amount, one)), layer));
+    else if (mode == OVER) out = add(mul(under, f32x4.pmax(zero, sub(one, mul(v128.shuffle<f32>(own, own, 3, 3, 3, 3), f32x4.pmin(amount, one))))), layer);
     else if (mode > 1) {
       // On x / (x + pivot) light from nothing to no end lies between 0 and 1.
       const a = f32x4.div(f32x4.pmax(under, zero), add(f32x4.pmax(under, zero), pivot));
       const b = add(splat(0.5), mul(splat(0.5), f32x4.div(layer, add(layer, pivot))));
       let t: v128;
-      if (mode == 2) t = add(a, mul(sub(mul(two, b), one), sub(f32x4.sqrt(a), a)));
-      else if (mode == 3) t = v128.bitselect(mul(two, mul(a, b)), sub(one, mul(two, mul(sub(one, a), sub(one, b)))), f32x4.lt(a, splat(0.5)));
+      if (mode == SOFT_LIGHT) t = add(a, mul(sub(mul(two, b), one), sub(f32x4.sqrt(a), a)));
+      else if (mode == OVERLAY) t = v128.bitselect(mul(two, mul(a, b)), sub(one, mul(two, mul(sub(one, a), sub(one, b)))), f32x4.lt(a, splat(0.5)));
       else t = f32x4.div(a, f32x4.pmax(splat(0.05), sub(one, sub(mul(two, b), one))));
       t = f32x4.pmin(t, near);
       out = v128.bitselect(f32x4.div(mul(t, pivot), sub(one, t)), under, f32x4.gt(picture, zero));
@@ -89,6 +116,42 @@ export function layerRow(row: usize, other: usize, width: i32, p: usize): void {
     v128.store(row + o, withAlpha(out, picture));
   }
 }
+
+/**
+ * Saturation and hue by hue, luminance kept. Vector: luminance weights; words: entries a quarter turn, then the table: by
+ * pseudo-angle, pairs of scale times cosine and sine of the turn, one entry more than the whole turn has. Hue lies in the plane of
+ * a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
+ */
+export function huesRow(row: usize, width: i32, p: usize): void {
+  const weights = v128.load(p);
+  const quarter = load<f32>(p, 16);
+  const table = p + 32;
+  for (let x = 0; x < width; x++) {
+    const at = row + (<usize>x << 4);
+    const v = v128.load(at);
+    const r = f32x4.extract_lane(v, 0), g = f32x4.extract_lane(v, 1), c = f32x4.extract_lane(v, 2);
+    const a = r - (g + c) * 0.5, b = (g - c) * ROOT3_2;
+    const sum = abs(a) + abs(b);
+    if (sum < 1e-12) continue;
+    // The diamond angle, 0 to 4: as good as the true one for a table, and without a trigonometric function.
+    const t = b / sum;
+    const turn = a >= 0 ? (b >= 0 ? t : 4 + t) : 2 - t;
+    const place = turn * quarter;
+    const cell = <i32>place;
+    const entry = table + (<usize>cell << 3);
+    const f = place - <f32>cell;
+    const cos = load<f32>(entry) + (load<f32>(entry, 8) - load<f32>(entry)) * f;
+    const sin = load<f32>(entry, 4) + (load<f32>(entry, 12) - load<f32>(entry, 4)) * f;
+    const da = a * cos - b * sin - a, db = a * sin + b * cos - b;
+    // R, G, B of a step in the plane, at equal R + G + B; then luminance is given back.
+    const out = add(v, f32x4(da * TWO_THIRDS, db * ONE_ROOT3 - da * ONE_THIRD, -db * ONE_ROOT3 - da * ONE_THIRD, 0));
+    v128.store(at, withAlpha(add(out, sub(weighed(v, weights), weighed(out, weights))), v));
+  }
+}
+const ROOT3_2: f32 = 0.8660254;
+const ONE_ROOT3: f32 = 0.57735027;
+const TWO_THIRDS: f32 = 2.0 / 3.0;
+const ONE_THIRD: f32 = 1.0 / 3.0;
 
 /**
  * Colour by how bright and how strong it is. Vectors: luminance weights; gains of shadows, middles and highlights; word at 64:

@@ -7,7 +7,7 @@ const PAD: i32 = 8;
 
 /** lowbias32 (Wellons, 2018): an integer hash with low bias, four lanes at once. */
 // @ts-ignore: decorator
-@inline function hash(v: v128): v128 {
+@inline export function hash(v: v128): v128 {
   let x = v;
   x = v128.xor(x, i32x4.shr_u(x, 16));
   x = i32x4.mul(x, i32x4.splat(0x7feb352d));

@@ -5,7 +5,7 @@
 // own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
 
 import { keyFraction, keyRow } from "./key";
-import { balanceRow, blendRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
+import { balanceRow, blendRow, huesRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
 import { grainRow } from "./noise";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { depthMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
@@ -42,6 +42,7 @@ const DEPTH_MATTE: i32 = 28;
 const OVERLAY: i32 = 29;
 const TAKE: i32 = 30;
 const SUM: i32 = 31;
+const HUES: i32 = 32;
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 function matrixRow(row: usize, width: i32, p: usize): void {
@@ -80,8 +81,8 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
 
 /**
  * Shaped gain: words: centre x, centre y (px), and a 2x2 from pixels to the shape's own axes (1 at the inner line); power n
- * of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside, saturation outside,
- * mix. Quintic step between the lines, smooth to the second derivative.
+ * of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside, saturation outside;
+ * vectors at 48 and 64: luminance weights, colour outside. Quintic step between the lines, smooth to the second derivative.
  */
 function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
   const dx0 = load<f32>(p), dy = <f32>y - load<f32>(p, 4);
@@ -93,7 +94,7 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
   const one = splat(1);
   const steps = f32x4(0, 1, 2, 3);
   const vy = splat(dy);
-  const luma = v128.load(p, 48);
+  const luma = v128.load(p, 48), colour = sub(v128.load(p, 64), splat(1));
   for (let x = 0; x < width; x += 4) {
     const vx = sub(add(splat(<f32>x), steps), splat(dx0));
     const u = f32x4.abs(add(mul(vx, a), mul(vy, b)));
@@ -107,17 +108,17 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
     for (let i = 0; i < 4 && x + i < width; i++) {
       const at = row + (<usize>(x + i) << 4);
       const pixel = v128.load(at);
-      let g: v128, k: v128;
-      if (i == 0) { g = v128.shuffle<f32>(gain, gain, 0, 0, 0, 0); k = v128.shuffle<f32>(keep, keep, 0, 0, 0, 0); }
-      else if (i == 1) { g = v128.shuffle<f32>(gain, gain, 1, 1, 1, 1); k = v128.shuffle<f32>(keep, keep, 1, 1, 1, 1); }
-      else if (i == 2) { g = v128.shuffle<f32>(gain, gain, 2, 2, 2, 2); k = v128.shuffle<f32>(keep, keep, 2, 2, 2, 2); }
-      else { g = v128.shuffle<f32>(gain, gain, 3, 3, 3, 3); k = v128.shuffle<f32>(keep, keep, 3, 3, 3, 3); }
+      let g: v128, k: v128, o: v128;
+      if (i == 0) { g = v128.shuffle<f32>(gain, gain, 0, 0, 0, 0); k = v128.shuffle<f32>(keep, keep, 0, 0, 0, 0); o = v128.shuffle<f32>(outside, outside, 0, 0, 0, 0); }
+      else if (i == 1) { g = v128.shuffle<f32>(gain, gain, 1, 1, 1, 1); k = v128.shuffle<f32>(keep, keep, 1, 1, 1, 1); o = v128.shuffle<f32>(outside, outside, 1, 1, 1, 1); }
+      else if (i == 2) { g = v128.shuffle<f32>(gain, gain, 2, 2, 2, 2); k = v128.shuffle<f32>(keep, keep, 2, 2, 2, 2); o = v128.shuffle<f32>(outside, outside, 2, 2, 2, 2); }
+      else { g = v128.shuffle<f32>(gain, gain, 3, 3, 3, 3); k = v128.shuffle<f32>(keep, keep, 3, 3, 3, 3); o = v128.shuffle<f32>(outside, outside, 3, 3, 3, 3); }
       let out = pixel;
       if (saturation != 1) {
         const grey = greyOf(pixel, luma);
         out = add(grey, mul(sub(pixel, grey), k));
       }
-      v128.store(at, withAlpha(mul(out, g), pixel));
+      v128.store(at, withAlpha(mul(out, mul(g, add(one, mul(colour, o)))), pixel));
     }
   }
 }
@@ -305,7 +306,7 @@ export function pointwise(
       else if (kind == BLEND) blendRow(row, other + <usize>y * bytes, third + <usize>y * bytes, width);
       else if (kind == PRODUCT) productRow(row, other + <usize>y * bytes, width);
       else if (kind == UNSHARP) unsharpRow(row, other + <usize>y * bytes, width, p);
-      else if (kind == LAYER) layerRow(row, other + <usize>y * bytes, width, p);
+      else if (kind == LAYER) layerRow(row, other + <usize>y * bytes, width, y, p);
       else if (kind == BALANCE) balanceRow(row, width, p);
       else if (kind == CLEAR) memory.fill(row, 0, bytes);
       else if (kind == SHAPE_MATTE) shapeMatte(row, width, y, p);
@@ -314,6 +315,7 @@ export function pointwise(
       else if (kind == DEPTH_MATTE) depthMatte(row, other + <usize>y * bytes, width, p);
       else if (kind == OVERLAY) overlayRow(row, other + <usize>y * bytes, width, p);
       else if (kind == TAKE) keyRow(row, width, p);
+      else if (kind == HUES) huesRow(row, width, p);
       else if (kind == SUM) sumRow(row, other + <usize>y * bytes, width);
       else if (kind == QUANTISE) {
         quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));

@@ -257,10 +257,10 @@ function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, 
 
 /**
  * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where fringes are
- * wide, at several along the `spectrum`.
+ * wide, at several along the `spectrum`. `outWidth`: width of dst; width and height are src's.
  */
 export function warp(
-  src: usize, dst: usize, width: i32, height: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
+  src: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const stride = <usize>width << 4;
@@ -271,8 +271,8 @@ export function warp(
     const fy = splat(<f32>(y - j * spacing) / <f32>spacing);
     const upper = map + (<usize>(j * columns) << 5);
     const lower = upper + (<usize>columns << 5);
-    const to = dst + <usize>y * stride;
-    for (let i = 0; i * spacing < width; i++) {
+    const to = dst + <usize>y * (<usize>outWidth << 4);
+    for (let i = 0; i * spacing < outWidth; i++) {
       const a = upper + (<usize>i << 5), b = lower + (<usize>i << 5);
       const x0 = add(v128.load(a), mul(sub(v128.load(b), v128.load(a)), fy));
       const v0 = add(v128.load(a, 16), mul(sub(v128.load(b, 16), v128.load(a, 16)), fy));
@@ -291,7 +291,7 @@ export function warp(
       const high = least(f32x4.neg(f32x4.pmax(x0, x1))), bottom = least(f32x4.neg(f32x4.pmax(v0, v1)));
       const inner = !shrinks && f32x4.extract_lane(low, 0) >= 1 + margin && f32x4.extract_lane(top, 0) >= 1 + margin &&
         -f32x4.extract_lane(high, 0) < <f32>(width - 4) - margin && -f32x4.extract_lane(bottom, 0) < <f32>(height - 4) - margin;
-      const end = min(spacing, width - i * spacing);
+      const end = min(spacing, outWidth - i * spacing);
       const sx = shrinks ? max(growX, 1) : 1, sy = shrinks ? max(growY, 1) : 1;
       let at = to + (<usize>(i * spacing) << 4);
       for (let k = 0; k < end; k++, at += 16) {

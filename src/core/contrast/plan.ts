@@ -33,7 +33,7 @@ export function planMembers(builder: PlanBuilder, input: number, { pitchX, pitch
     const out = builder.level(like);
     const { width, height } = builder.size(out);
     const weights = builder.floats([1, 1, 1, 1, ...new Array<number>(16).fill(0)]);
-    return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights, 0, 0], out);
+    return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights], out);
   };
   const first = blur(input, 0);
   const second = blur(first, 1);

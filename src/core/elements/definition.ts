@@ -12,12 +12,14 @@ interface Common {
   label: string;
   /** What it does, in the trade's language, one sentence. */
   help: string;
+  /** Heading it stands under. */
+  group?: string;
 }
 
 /** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
 export type Parameter =
   | (Common & { type: "number"; unit: string; min: number; max: number; step: number; default: number; logarithmic?: true })
-  | (Common & { type: "triple"; unit: string; min: number; max: number; step: number; default: readonly [number, number, number] })
+  | (Common & { type: "triple"; unit: string; min: number; max: number; step: number; default: readonly [number, number, number]; parts?: readonly [string, string, string] })
   | (Common & { type: "colour"; default: readonly [number, number, number] })
   | (Common & { type: "choice"; options: Record<string, string>; default: string })
   | (Common & { type: "toggle"; default: boolean })
@@ -73,7 +75,7 @@ export interface Response {
 }
 
 /** How an element changes the frame: one of three kinds of work, which the compile step fuses with its like. */
-export type Work<V> =
+export type Work<V = Values> =
   | { kind: "spread"; plan(builder: PlanBuilder, input: number, state: ElementState<V>, context: FrameContext): number }
   | { kind: "point"; program(state: ElementState<V>, context: FrameContext): PointOperation[] }
   | { kind: "geometry"; terms(state: ElementState<V>, context: FrameContext): GeometryTerms };
@@ -98,7 +100,8 @@ export interface ElementDefinition<V = Values> {
   fromLens?: (lens: LensProfile) => Partial<V>;
   /** Why the element can do nothing here (a missing table), or null. */
   lacks?: (state: ElementState<V>, context: FrameContext) => string | null;
-  work: Work<V>;
+  /** Work, or what decides it where that depends on the parameters. */
+  work: Work<V> | ((state: ElementState<V>) => Work<V>);
   response(state: ElementState<V>, context: FrameContext): Response;
 }
 
@@ -111,6 +114,8 @@ export interface HighlightKey {
   /** Light above which no more is taken, stops from mid-grey. */
   limit: number;
 }
+
+export const workOf = (definition: ElementDefinition, state: ElementState): Work => (typeof definition.work === "function" ? definition.work(state) : definition.work);
 
 /** Lets a registry hold definitions of different values; each is checked against its own parameters before use. */
 export function define<V>(definition: ElementDefinition<V>): ElementDefinition {

@@ -2,6 +2,7 @@ import type { PlanBuilder } from "../engine/plan";
 import type { FrameGeometry } from "../engine/geometry";
 import { cornerHeight } from "../engine/geometry";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
+import { CHANNELS, spectrumOf } from "../spread/resample";
 import type { FrameContext } from "./definition";
 
 /** What a geometric element asks for; neighbours are joined and done in one resampling. */
@@ -140,21 +141,6 @@ function hashOf(values: number[]): number {
   return hash;
 }
 
-/** Samples from end to end of the spectrum when each channel is one of them. */
-export const CHANNELS = 3;
-
-/**
- * How the warp samples a channel's part of the spectrum: how many taps, their variance, then offset (in distances between
- * channels) and weight of each. A raised cosine as wide as its neighbours' middles: the channels' parts sum to an even spectrum.
- */
-export function spectrumOf(samples: number): number[] {
-  const half = (samples + 1) / 4;
-  const offsets = Array.from({ length: 2 * half - 1 }, (_, i) => (i + 1 - half) / half);
-  const weights = offsets.map((offset) => (1 + Math.cos(Math.PI * offset)) / (2 * half));
-  const variance = offsets.reduce((sum, offset, i) => sum + weights[i]! * offset ** 2, 0);
-  return [offsets.length, variance, ...offsets.flatMap((offset, i) => [offset, weights[i]!])];
-}
-
 export function planGeometry(builder: PlanBuilder, input: number, terms: GeometryTerms, context: FrameContext): number {
   const { geometry, focalLength } = context;
   const { width, height } = geometry;
@@ -175,5 +161,5 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   // The map follows from these numbers; not from any pixel.
   builder.constant(JSON.stringify([width, height, [...record], hashOf(lateral)]));
   const out = builder.buffer();
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

@@ -4,19 +4,23 @@ import { LUMINANCE } from "../colour/primaries";
 export const MID_GREY = 0.18;
 export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
 
+/** Heading the key's parameters stand under. */
+const KEY_GROUP = "Which light";
+
 /** The parameters of the highlight key, shared by every highlight-driven element. */
 export const keyParameters = (threshold: number) =>
   ({
     channel: {
       type: "choice",
+      group: KEY_GROUP,
       label: "Key on",
       help: "Which light the threshold is measured in.",
       options: { luminance: "Luminance", maximum: "Brightest channel", red: "Red", green: "Green", blue: "Blue" },
       default: "maximum",
     },
-    threshold: { type: "number", label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
-    knee: { type: "number", label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
-    limit: { type: "number", label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
+    threshold: { type: "number", group: KEY_GROUP, label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
+    knee: { type: "number", group: KEY_GROUP, label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
+    limit: { type: "number", group: KEY_GROUP, label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
   }) satisfies Record<string, Parameter>;
 
 export interface KeyValues {

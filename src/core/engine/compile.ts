@@ -1,5 +1,5 @@
 import { definitionOf } from "../elements/registry";
-import type { ElementDefinition, ElementState, FrameContext } from "../elements/definition";
+import { type ElementState, type FrameContext, type Work, workOf } from "../elements/definition";
 import { type GeometryTerms, joinTerms, planGeometry } from "../elements/geometry";
 import { keyRecord } from "../elements/key";
 import { defaultsOf, type Look, type LookElement, resolveElement } from "../look/look";
@@ -46,7 +46,7 @@ export type Output =
 
 type Part =
   | { kind: "within"; element: LookElement; where: Where }
-  | { kind: "spread"; definition: ElementDefinition; state: ElementState }
+  | { kind: "spread"; work: Extract<Work, { kind: "spread" }>; state: ElementState }
   | { kind: "geometry"; terms: GeometryTerms; mix: number; recipe: string }
   | { kind: "point"; program: PointOperation[]; recipe: string };
 
@@ -80,10 +80,10 @@ function fuse(elements: LookElement[], context: FrameContext): Part[] {
     }
     const state = resolveElement(element, context.lens);
     if (definition.lacks?.(state, context)) continue;
-    const { work } = definition;
+    const work = workOf(definition, state);
     const last = parts.at(-1);
     const recipe = recipeOf(state, context);
-    if (work.kind === "spread") parts.push({ kind: "spread", definition, state });
+    if (work.kind === "spread") parts.push({ kind: "spread", work, state });
     else if (work.kind === "geometry") {
       const terms = work.terms(state, context);
       const joins = last?.kind === "geometry" && last.mix === 1 && state.mix === 1 && Object.keys(terms).every((key) => !(key in last.terms));
@@ -152,7 +152,7 @@ function addWithin(builder: PlanBuilder, input: number, element: LookElement, wh
 
 /** What a part does, without ending the step. */
 function addWork(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
-  if (part.kind === "spread" && part.definition.work.kind === "spread") return mixed(builder, input, part.definition.work.plan(builder, input, part.state, context), part.state.mix);
+  if (part.kind === "spread") return mixed(builder, input, part.work.plan(builder, input, part.state, context), part.state.mix);
   if (part.kind === "geometry") return mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix);
   if (part.kind === "point") return addProgram(builder, input, builder.buffer(), part.program);
   return input;
@@ -161,9 +161,8 @@ function addWork(builder: PlanBuilder, input: number, part: Part, context: Frame
 function addPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
   if (part.kind === "within") return addWithin(builder, input, part.element, part.where, context);
   if (part.kind === "spread") {
-    const { definition, state } = part;
-    if (definition.work.kind !== "spread") return input;
-    const result = definition.work.plan(builder, input, state, context);
+    const { work, state } = part;
+    const result = work.plan(builder, input, state, context);
     return result === input ? input : builder.step(recipeOf(state, context), mixed(builder, input, result, state.mix));
   }
   if (part.kind === "geometry") return builder.step(part.recipe, mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix));

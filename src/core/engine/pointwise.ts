@@ -37,6 +37,7 @@ const CODES = {
   overlay: 29,
   take: 30,
   sum: 31,
+  hues: 32,
 } as const;
 
 export interface PointOperation {
@@ -140,6 +141,28 @@ export function curvesOperation(curves: ((light: number) => number)[]): PointOpe
   const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
   return { code: "curves", floats: [0, 0, 0, 0], integers: { 0: 23 - CURVE_DETAIL, 1: first, 2: last }, table, tableAt: 3 };
 }
+
+/** How a layer joins the picture under it; the numbers are assembly/layers.ts's. */
+export const LAYER_MODES = { add: 0, lighten: 1, soft: 2, overlay: 3, dodge: 4, screen: 5, multiply: 6, over: 7 } as const;
+
+export interface Layer {
+  mode: keyof typeof LAYER_MODES;
+  /** Factor on the layer's light. */
+  amount: number;
+  /** Factor on the picture's. */
+  level?: number;
+  gamma?: number;
+  /** Light above which the picture is left alone; 0 for never. */
+  hold?: number;
+  /** Triangular noise against banding, as a share of the light laid. */
+  dither?: number;
+  seed?: number;
+}
+
+/** Lays the program's frame over the second one. */
+export const layerOperation = ({ mode, amount, level = 1, gamma = 1, hold = 0, dither = 0, seed = 0 }: Layer): PointOperation => ({
+  code: "layer", floats: [0, amount, level, gamma, hold, dither, 0, 0], integers: { 0: LAYER_MODES[mode], 6: seed },
+});
 
 const LARGEST_FLOAT = 3.4e38;
 const finite = (value: number) => Math.min(LARGEST_FLOAT, Math.max(-LARGEST_FLOAT, value || 0));

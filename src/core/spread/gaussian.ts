@@ -38,7 +38,7 @@ export function planDouble(builder: PlanBuilder, coarse: number, like: number): 
   const out = builder.level(like);
   const { width, height } = builder.size(out);
   const weights = builder.floats([1, 1, 1, 1, ...new Array<number>(16).fill(0)]);
-  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights, 0, 0], out);
+  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights], out);
 }
 
 /** Emits the way down to half the size; `key`: the record of a highlight key. */
@@ -54,5 +54,5 @@ export function planLay(builder: PlanBuilder, input: number, coarse: number, wei
   const out = builder.level(input);
   const { width, height } = builder.size(out);
   const weights = builder.floats([...weight, 0, ...new Array<number>(12).fill(0), 1, 1, 1, 1]);
-  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, { buffer: input }, { buffer: out }, width, height, 1, 1, weights, 0, 0], out);
+  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, { buffer: input }, { buffer: out }, width, height, 1, 1, weights], out);
 }

@@ -1,5 +1,6 @@
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
+import { addProgram } from "../engine/pointwise";
 import { planDouble, planHalve, planLay } from "./gaussian";
 import type { Colour } from "./plan";
 
@@ -11,23 +12,31 @@ export interface Line {
   oneWay: boolean;
 }
 
-export interface Lines {
-  lines: Line[];
+/** Light that falls off exponentially along a line. */
+export interface Strand {
   /** e-folding length, px along the line. */
   length: Colour;
+  /** Share of the light it takes from each source. */
+  weight: Colour;
+}
+
+export interface Lines {
+  lines: Line[];
+  /** What every line is made of. */
+  strands: Strand[];
   /** Standard deviation across the line, px. */
   thickness: number;
-  /** Weight of each line's light. */
-  weight: Colour;
   /** Record of the highlight key; without it all light makes lines. */
   key?: { table: number };
 }
 
-/** Lines are drawn at a quarter of the size. */
-const HALVINGS = 2;
+/** Lines are drawn at a quarter of the size, thin ones at half of it or at all of it. */
+const MOST_HALVINGS = 2;
+/** Standard deviation across a line, in cells, that halving and skewing make by themselves. */
+const OWN_THICKNESS = 0.88;
 
-/** Emits the light of lines, at a quarter of the size. */
-function planLine(builder: PlanBuilder, source: number, { angle, oneWay }: Line, length: Colour, weight: Colour, sum: number | null): number {
+/** Emits the light of a line's strands, added to what `sum` holds. */
+function planLine(builder: PlanBuilder, source: number, { angle, oneWay }: Line, strands: Strand[], cell: number, sum: number | null): number | null {
   const { width, height } = builder.size(source);
   const turn = (angle * Math.PI) / 180;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
@@ -41,30 +50,37 @@ function planLine(builder: PlanBuilder, source: number, { angle, oneWay }: Line,
   const skewed = builder.buffer(along, rows);
   builder.add("skew", [{ buffer: source }, width, height, { buffer: skewed }, along, slope, up, Number(transpose)], skewed, rows, along);
   const perStep = 1 / Math.hypot(1, slope); // px along the row for one along the line
-  const decay = [...length.map((px) => Math.exp(-1 / Math.max(px * perStep, 1e-3))), 0];
-  const smeared = builder.buffer(along, rows);
-  if (oneWay) builder.add("trailRows", [{ buffer: skewed }, { buffer: smeared }, along, builder.floats(decay), Number((transpose ? s : c) < 0)], smeared);
-  else builder.add("smearRows", [{ buffer: skewed }, { buffer: smeared }, along, rows, builder.floats(decay), 0, 1], smeared);
-  const out = builder.level(source);
-  const args = [{ buffer: smeared }, along, rows, sum === null ? 0 : { buffer: sum }, { buffer: out }, width, slope, up, Number(transpose), builder.floats([...weight, 0])];
-  return builder.add("unskew", args, out);
+  let lit = sum;
+  for (const { length, weight } of strands) {
+    const decay = builder.floats([...length.map((px) => Math.exp(-1 / Math.max((px / cell) * perStep, 1e-3))), 0]);
+    const smeared = builder.buffer(along, rows);
+    if (oneWay) builder.add("trailRows", [{ buffer: skewed }, { buffer: smeared }, along, decay, Number((transpose ? s : c) < 0)], smeared);
+    else builder.add("smearRows", [{ buffer: skewed }, { buffer: smeared }, along, rows, decay, 0, 1], smeared);
+    const out = builder.level(source);
+    const args = [{ buffer: smeared }, along, rows, lit === null ? 0 : { buffer: lit }, { buffer: out }, width, slope, up, Number(transpose), builder.floats([...weight, 0])];
+    lit = builder.add("unskew", args, out);
+  }
+  return lit;
 }
 
 /** Emits lines of light laid over `input`; returns the result's buffer. */
-export function planLines(builder: PlanBuilder, input: number, { lines, length, thickness, weight, key }: Lines): number {
-  const half = planHalve(builder, input, key ?? 0, 1);
-  const quarter = planHalve(builder, half, 0, 1);
-  const cell = 2 ** HALVINGS;
-  let source = quarter;
-  const variance = (thickness / cell) ** 2 - 0.78;
-  if (variance > 0.05) {
+export function planLines(builder: PlanBuilder, input: number, { lines, strands, thickness, key }: Lines): number {
+  const halvings = Math.min(MOST_HALVINGS, Math.max(0, Math.floor(Math.log2(thickness / OWN_THICKNESS))));
+  const levels = [input];
+  for (let k = 0; k < halvings; k++) levels.push(planHalve(builder, levels[k]!, k ? 0 : (key ?? 0), 1));
+  const cell = 2 ** halvings;
+  let source = levels[halvings]!;
+  const variance = (thickness / cell) ** 2 - (halvings ? OWN_THICKNESS ** 2 : 0);
+  if (variance > 0.05 || (!halvings && key)) {
     const { width, height, edgeX, edgeY } = builder.size(source);
     const out = builder.level(source);
-    const taps = blurTaps(Math.min(variance, 3));
-    source = builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, 4, 4, builder.floats([...taps, ...taps]), 1, 0], out);
+    const taps = blurTaps(Math.max(0.02, Math.min(variance, 3)));
+    source = builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, 4, 4, builder.floats([...taps, ...taps]), 1, halvings ? 0 : (key ?? 0)], out);
   }
   let sum: number | null = null;
-  for (const line of lines) sum = planLine(builder, source, line, length.map((px) => px / cell) as unknown as Colour, weight, sum);
+  for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);
   if (sum === null) return input;
-  return planLay(builder, input, planDouble(builder, sum, half), [1, 1, 1]);
+  if (!halvings) return addProgram(builder, sum, builder.buffer(), [{ code: "sum", floats: [0] }], input);
+  for (let k = halvings - 1; k > 0; k--) sum = planDouble(builder, sum, levels[k]!);
+  return planLay(builder, input, sum, [1, 1, 1]);
 }

@@ -2,21 +2,14 @@ import type { PlanBuilder } from "../engine/plan";
 import type { Direction } from "./bank";
 import type { SpreadFit } from "./fit";
 
-/** How a spread is laid over the picture it came from; the numbers are assembly/convolve.ts's. */
-export const LAYS = { add: 0, screen: 1, lighten: 2 } as const;
-export type Lay = keyof typeof LAYS;
-
 export type Colour = readonly [number, number, number];
 
 export interface SpreadPlan {
   fit: Pick<SpreadFit, "bank">;
   /** Weight of each member in R, G and B. */
   weights: Colour[];
-  /** Weight of the picture the spread is laid over. */
+  /** Weight of the picture the spread is added to. */
   under: Colour;
-  lay: Lay;
-  /** Light above which the picture is left alone, working light; 0 for never. */
-  hold: number;
   /** Record of the highlight key (core/elements/key.ts); without it all light is spread. */
   key?: { table: number };
   surround: "extend" | "black";
@@ -25,7 +18,7 @@ export interface SpreadPlan {
 const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
 const padded = (taps: number[]) => Array.from({ length: 5 }, (_, i) => taps[i] ?? 0);
 
-/** Emits the operations of a spread of `input` laid over `input`; returns the result's buffer. */
+/** Emits the operations of a spread of `input` added to `input`; returns the result's buffer. */
 export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan): number {
   const { bank } = plan.fit;
   const black = plan.surround === "black" ? 1 : 0;
@@ -89,8 +82,6 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
         Number(next !== undefined && next.x.level > bank[k]!.x.level),
         Number(next !== undefined && next.y.level > bank[k]!.y.level),
         builder.floats(rows.flatMap((row) => [...row, 0])),
-        LAYS[plan.lay],
-        last ? plan.hold : 0,
       ],
       out,
     );

@@ -79,25 +79,29 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
   );
 }
 
-const CHANNELS = ["R", "G", "B"] as const;
+const CHANNELS = ["red", "green", "blue"] as const;
+/** Lines under the fields, by what they stand for. */
+const PART_COLOURS: Record<string, string> = { red: "#ff8d7a", green: "#8fd694", blue: "#8fb4ff", yellow: "#e8d66a", cyan: "#6fd6d6", magenta: "#e58fe0" };
 
 function TripleField({ parameter, value, onChange }: { parameter: Extract<Parameter, { type: "triple" | "colour" }>; value: readonly [number, number, number]; onChange(value: [number, number, number]): void }) {
   const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
   const unit = parameter.type === "triple" ? parameter.unit : "";
+  const parts = (parameter.type === "triple" && parameter.parts) || CHANNELS;
+  const label = parameter.label.replace(" R, G, B", "");
   return (
     <fieldset className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title={parameter.help}>
       <legend className="sr-only">{parameter.label}</legend>
       <span className="truncate" onDoubleClick={() => onChange([...parameter.default])}>
-        {parameter.label.replace(" R, G, B", "")}
+        {label}
       </span>
       <span className="flex items-center gap-1">
-        {CHANNELS.map((channel, c) => (
+        {parts.map((part, c) => (
           <input
-            key={channel}
+            key={part}
             type="number"
             className="figures w-full min-w-0 rounded border-b-2 bg-base-300 px-1 py-0.5 text-right"
-            style={{ borderColor: ["#ff8d7a", "#8fd694", "#8fb4ff"][c] }}
-            aria-label={`${parameter.label.replace(" R, G, B", "")}, ${["red", "green", "blue"][c]}${unit ? `, ${unit}` : ""}`}
+            style={{ borderColor: PART_COLOURS[part] }}
+            aria-label={`${label}, ${part}${unit ? `, ${unit}` : ""}`}
             min={min}
             max={max}
             step={step}

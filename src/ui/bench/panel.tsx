@@ -1,6 +1,7 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
-import { useMemo } from "react";
+import { Fragment, useMemo } from "react";
+import { workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
@@ -62,11 +63,14 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </button>
       )}
       {element.kind === "trim" && <DecisionList look={look} id={id} />}
-      {Object.entries(definition.parameters).map(([name, parameter]) => (
-        <ParameterField key={name} parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />
+      {Object.entries(definition.parameters).map(([name, parameter], i, all) => (
+        <Fragment key={name}>
+          {parameter.group && parameter.group !== all[i - 1]?.[1].group && <h4 className="border-t border-line pt-1.5 font-semibold text-quiet">{parameter.group}</h4>}
+          <ParameterField parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />
+        </Fragment>
       ))}
       <p className="text-quiet">{definition.advice}</p>
-      <WhereFields look={look} id={id} movesLight={definition.work.kind !== "point"} />
+      <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
   );
 }

@@ -56,8 +56,6 @@ export function planScatter(builder: PlanBuilder, input: number, grade: Grade, c
     fit,
     weights: fit.members.map((_, m) => weights.map((channel) => channel[m]! * passed) as unknown as Colour),
     under: stay.map((share) => transmission * (1 - scatter) + share * passed) as unknown as Colour,
-    lay: "add",
-    hold: 0,
     surround,
   });
 }

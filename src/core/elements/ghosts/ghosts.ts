@@ -1,4 +1,4 @@
-import { CHANNELS, spectrumOf } from "../geometry";
+import { planResample } from "../../spread/resample";
 import { cornerHeight } from "../../engine/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
@@ -20,26 +20,14 @@ interface Ghost {
   tint: Colour;
 }
 
-/** Nodes of the map a ghost is fetched by, px apart; it is affine, so any spacing is exact. */
-const SPACING = 8;
 /** Factors nearer to nothing than this would gather the whole frame in one place. */
 const SMALLEST_FACTOR = 0.08;
 /** Ghosts are drawn at a quarter of the size. */
 const PART = 0.25;
 
 /** A frame scaled about the axis by a factor, turned over where it is below 0. */
-function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
-  const { width, height } = builder.size(input);
-  const [columns, rows] = [Math.ceil(width / SPACING) + 2, Math.ceil(height / SPACING) + 2];
-  const map = new Float32Array(columns * rows * 8);
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++) {
-      const [x, y] = [axisX + (i * SPACING - axisX) / factor, axisY + (j * SPACING - axisY) / factor];
-      map.set([x, x, x, x, y, y, y, y], (j * columns + i) * 8);
-    }
-  const out = builder.level(input);
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, builder.table(map), columns, SPACING, 1, builder.floats(spectrumOf(CHANNELS))], out);
-}
+const planScaled = (builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number =>
+  planResample(builder, input, { place: (x, y) => [axisX + (x - axisX) / factor, axisY + (y - axisY) / factor], black: true });
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
 
@@ -78,7 +66,7 @@ export const ghosts = define<Ghosts>({
         const { width, height } = builder.size(out);
         const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4);
         const rows = [[0, 0, 0], weight, [1, 1, 1], [0, 0, 0], [0, 0, 0]].flatMap((row) => [...row, 0]);
-        sum = builder.add("gather", [0, 0, 0, 0, 0, { buffer: discs }, sum === null ? 0 : { buffer: sum }, 0, 0, { buffer: out }, width, height, 0, 0, builder.floats(rows), 0, 0], out);
+        sum = builder.add("gather", [0, 0, 0, 0, 0, { buffer: discs }, sum === null ? 0 : { buffer: sum }, 0, 0, { buffer: out }, width, height, 0, 0, builder.floats(rows)], out);
       }
       return sum === null ? input : planLay(builder, input, planDouble(builder, sum, half), [1, 1, 1]);
     },

@@ -1,19 +1,29 @@
 import { clamp, lerp } from "../../maths/interpolate";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, type SpreadFit } from "../../spread/fit";
-import { planSpread, type Colour, type Lay } from "../../spread/plan";
+import { planSpread, type Colour } from "../../spread/plan";
+import type { PlanBuilder } from "../../engine/plan";
+import { addProgram, layerOperation } from "../../engine/pointwise";
+import type { FrameGeometry } from "../../engine/geometry";
+import { planResample } from "../../spread/resample";
+import { planSplit, splitParameters, type Split } from "./split";
 import { define, type Trace } from "../definition";
-import { keyOf, keyParameters, keyRecord, lightAt, type KeyValues } from "../key";
+import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY, type KeyValues } from "../key";
 
-interface Glow extends KeyValues {
+interface Glow extends KeyValues, Split {
   size: number;
   falloff: number;
   gain: number;
   tintCore: Colour;
   tintTail: Colour;
   saturation: number;
-  lay: Lay;
+  aspect: number;
+  angle: number;
+  gamma: number;
+  lay: "add" | "screen" | "lighten" | "soft" | "overlay" | "dodge";
+  level: number;
   hold: number;
+  dither: number;
   surround: "extend" | "black";
 }
 
@@ -32,8 +42,8 @@ export function glowProfile(half: number, falloff: number): (r: number) => numbe
 const fits = new Map<string, SpreadFit>();
 const FITS_KEPT = 24;
 
-function fitGlow({ size, falloff }: Glow, height: number, width: number, stretch: number): SpreadFit {
-  const half = (size / 100) * height;
+function fitGlow({ size, falloff }: Glow, frameHeight: number, height: number, width: number, stretch: number): SpreadFit {
+  const half = (size / 100) * frameHeight;
   const key = [half, falloff, height, width, stretch].join(" ");
   let fit = fits.get(key);
   if (!fit) {
@@ -59,6 +69,37 @@ function tintOf(values: Glow, sigma: number, height: number): Colour {
   return core.map((value, i) => lerp(value, tail[i]!, t)) as unknown as Colour;
 }
 
+/** Emits the keyed light's spread alone. */
+function spreadOf(builder: PlanBuilder, input: number, values: Glow, key: { table: number } | undefined, geometry: FrameGeometry, stretch: number, gain: number): number {
+  const { width, height } = builder.size(input);
+  const fit = fitGlow(values, geometry.height, height, width, stretch);
+  return planSpread(builder, input, {
+    fit,
+    weights: fit.weights.map((weight, m) => tintOf(values, fit.members[m]!.sigma, geometry.height).map((t) => t * weight * gain) as unknown as Colour),
+    under: [0, 0, 0], key, surround: values.surround,
+  });
+}
+
+/** Emits the glow's light. A long glow that leans is spread on a turned frame, large enough for all of the picture. */
+function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: FrameGeometry, gain: number): number {
+  const { width, height, axisX, axisY, pitchX, pitchY, squeeze } = geometry;
+  const square = (pitchX * squeeze) / pitchY;
+  const key = builder.floats(keyRecord(keyOf(values)));
+  if (values.aspect === 1 || values.angle % 180 === 0) return spreadOf(builder, input, values, key, geometry, square / values.aspect, gain);
+  const side = Math.ceil(Math.hypot(width, height));
+  const middle = (side - 1) / 2;
+  const turn = (values.angle * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const black = values.surround === "black";
+  const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
+  const turned = planResample(builder, taken, { width: side, height: side, black, place: (x, y) => [axisX + ((x - middle) * c - (y - middle) * s) / square, axisY + (x - middle) * s + (y - middle) * c] });
+  const spread = spreadOf(builder, turned, values, undefined, geometry, 1 / values.aspect, gain);
+  return planResample(builder, spread, { width, height, black, place: (x, y) => [middle + (x - axisX) * square * c + (y - axisY) * s, middle - (x - axisX) * square * s + (y - axisY) * c] });
+}
+
+/** A whole number from an element's name: FNV-1a. */
+const seedOf = (id: string) => [...id].reduce((hash, letter) => Math.imul(hash ^ letter.charCodeAt(0), 0x01000193), 0x811c9dc5);
+
 export const glow = define<Glow>({
   kind: "glow",
   label: "Glow",
@@ -68,36 +109,35 @@ export const glow = define<Glow>({
   strengthLaw: "Multiplies the light laid over the picture.",
   parameters: {
     ...keyParameters(2),
-    size: { type: "number", label: "Size", unit: "% of height", min: 0.2, max: 40, step: 0.1, default: 4, logarithmic: true, help: "Radius that holds half of the glow's light." },
-    falloff: { type: "number", label: "Falloff", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "From a tight exponential (0) to a wide power-law tail (1)." },
-    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 20, help: "Glow light over keyed light, at strength 1." },
-    tintCore: { type: "colour", label: "Core tint", default: [1, 1, 1], help: "Colour of the glow near its source." },
-    tintTail: { type: "colour", label: "Tail tint", default: [1, 1, 1], help: "Colour of the glow far from its source." },
-    saturation: { type: "number", label: "Tint amount", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the tints is used." },
-    lay: { type: "choice", label: "Lay over", options: { add: "Add", screen: "Screen", lighten: "Lighten" }, default: "add", help: "How the glow joins the picture." },
-    hold: { type: "number", label: "Hold highlights", unit: "stops", min: 0, max: 16, step: 0.1, default: 6, help: "What is brighter than this is left alone, so that the glow wraps and does not push." },
-    surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "extend", help: "What light is assumed to lie outside the frame." },
+    size: { type: "number", group: "Shape", label: "Size", unit: "% of height", min: 0.2, max: 40, step: 0.1, default: 4, logarithmic: true, help: "Radius that holds half of the glow's light." },
+    falloff: { type: "number", group: "Shape", label: "Falloff", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "From a tight exponential (0) to a wide power-law tail (1)." },
+    aspect: { type: "number", group: "Shape", label: "Width to height", unit: ":1", min: 0.1, max: 10, step: 0.05, default: 1, logarithmic: true, help: "A round glow is 1; above it, long along its angle." },
+    angle: { type: "number", group: "Shape", label: "Angle", unit: "°", min: -90, max: 90, step: 1, default: 0, help: "Which way a long glow leans, clockwise from the horizontal." },
+    gain: { type: "number", group: "Shape", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 20, help: "Glow light over keyed light, at strength 1." },
+    tintCore: { type: "colour", group: "Colour", label: "Core tint", default: [1, 1, 1], help: "Colour of the glow near its source." },
+    tintTail: { type: "colour", group: "Colour", label: "Tail tint", default: [1, 1, 1], help: "Colour of the glow far from its source." },
+    saturation: { type: "number", group: "Colour", label: "Tint amount", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the tints is used." },
+    gamma: { type: "number", group: "Shape", label: "Roll-off", unit: "", min: 0.25, max: 4, step: 0.01, default: 1, help: "Power the glow's light is raised to: above 1 it falls off faster around its middle." },
+    ...splitParameters,
+    lay: { type: "choice", group: "Lay over", label: "Lay over", options: { add: "Add", screen: "Screen", lighten: "Lighten", soft: "Soft light", overlay: "Overlay", dodge: "Dodge" }, default: "add", help: "How the glow joins the picture." },
+    level: { type: "number", group: "Lay over", label: "Picture level", unit: "%", min: 0, max: 100, step: 1, default: 100, help: "How much of the picture is left under the glow; 0 shows the glow alone." },
+    hold: { type: "number", group: "Lay over", label: "Hold highlights", unit: "stops", min: 0, max: 16, step: 0.1, default: 6, help: "What is brighter than this is left alone, so that the glow wraps and does not push." },
+    dither: { type: "number", group: "Lay over", label: "Dither", unit: "%", min: 0, max: 5, step: 0.1, default: 1.5, help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits." },
+    surround: { type: "choice", group: "Lay over", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "extend", help: "What light is assumed to lie outside the frame." },
   },
   key: ({ values }) => keyOf(values),
   work: {
     kind: "spread",
-    plan(builder, input, { strength, values }, { geometry }) {
-      const stretch = (geometry.pitchX * geometry.squeeze) / geometry.pitchY;
-      const fit = fitGlow(values, geometry.height, geometry.width, stretch);
-      const gain = (values.gain / 100) * strength;
-      return planSpread(builder, input, {
-        fit,
-        weights: fit.weights.map((weight, m) => tintOf(values, fit.members[m]!.sigma, geometry.height).map((t) => t * weight * gain) as unknown as Colour),
-        under: [1, 1, 1],
-        lay: values.lay,
-        hold: lightAt(values.hold),
-        key: builder.floats(keyRecord(keyOf(values))),
-        surround: values.surround,
-      });
+    plan(builder, input, { id, strength, values }, { geometry }) {
+      const light = planSplit(builder, planGlow(builder, input, values, geometry, (values.gain / 100) * strength), strength, values, geometry);
+      // With a roll-off, light of mid-grey keeps its place.
+      const amount = values.gamma === 1 ? 1 : MID_GREY ** (1 - values.gamma);
+      const layer = layerOperation({ mode: values.lay, amount, level: values.level / 100, gamma: values.gamma, hold: lightAt(values.hold), dither: values.dither / 100, seed: seedOf(id) });
+      return addProgram(builder, light, builder.buffer(), [layer], input);
     },
   },
   response({ strength, mix, values }, { geometry }) {
-    const fit = fitGlow(values, geometry.height, geometry.width, 1);
+    const fit = fitGlow(values, geometry.height, geometry.height, geometry.width, 1);
     const distances = Array.from({ length: 60 }, (_, i) => 1.5 * (geometry.height / 2 / 1.5) ** (i / 59));
     const trace = (kind: Trace["kind"], gain: number): Trace[] =>
       (["red", "green", "blue"] as const).map((colour, c) => ({

@@ -14,27 +14,48 @@ interface Halation extends KeyValues {
 
 /** Share of the light that goes into the tail; the rest is in the ring. */
 const TAIL_SHARE = 0.35;
+/**
+ * The ring is a wide Gaussian less a narrow one of half its width: brightest at the ring's radius, and a third as bright in the
+ * middle, where light passes straight through the base and only what is scattered comes back.
+ */
+const WIDTHS = 2;
+const TAKEN = 0.85;
+/** The ring's radius in standard deviations of the narrow Gaussian: where the slopes of the two cancel. */
+const RADIUS = Math.sqrt((2 * Math.log(TAKEN * WIDTHS ** 2)) / (1 - 1 / WIDTHS ** 2));
+const WIDE_SHARE = WIDTHS ** 2 / (WIDTHS ** 2 - TAKEN);
 
-/** Light by distance (mm): a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
-export function halationProfile(ring: number, tail: number): (r: number) => number {
-  // A shoulder to the ring's radius, then a Gaussian fall; its moments give the unit sum.
-  const width = ring / 2;
-  const shoulder = (r: number) => (r <= ring ? 1 : Math.exp(-(((r - ring) / width) ** 2) / 2));
-  const area = Math.PI * ring ** 2 + 2 * Math.PI * (width ** 2 + ring * width * Math.sqrt(Math.PI / 2));
-  return (r) => ((1 - TAIL_SHARE) * shoulder(r)) / area + (TAIL_SHARE * Math.exp(-r / tail)) / (2 * Math.PI * tail ** 2);
+const gaussian = (sigma: number) => (r: number) => Math.exp(-((r / sigma) ** 2) / 2) / (2 * Math.PI * sigma ** 2);
+const exponential = (length: number) => (r: number) => Math.exp(-r / length) / (2 * Math.PI * length ** 2);
+
+/** The parts of a spread with a ring at a radius and a tail, each of unit sum over the plane, and their shares. */
+const partsOf = (ring: number, tail: number): { share: number; profile: (r: number) => number }[] => [
+  { share: (1 - TAIL_SHARE) * WIDE_SHARE, profile: gaussian((WIDTHS * ring) / RADIUS) },
+  { share: (1 - TAIL_SHARE) * (1 - WIDE_SHARE), profile: gaussian(ring / RADIUS) },
+  { share: TAIL_SHARE, profile: exponential(tail) },
+];
+
+/** Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
+export const halationProfile = (ring: number, tail: number) => (r: number) => partsOf(ring, tail).reduce((sum, { share, profile }) => sum + share * profile(r), 0);
+
+interface HalationFit extends Pick<SpreadFit, "bank" | "members" | "weights"> {
+  /** Share of the light that the fit leaves where it is. */
+  stay: number;
 }
 
-const fits = new Map<string, SpreadFit>();
+const fits = new Map<string, HalationFit>();
 const FITS_KEPT = 16;
 
-function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): SpreadFit {
+/** Members' weights add: each part is fitted by itself. */
+function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationFit {
   const { pitchX, pitchY, height, width } = geometry;
   const stretch = pitchX / pitchY;
   const key = [ring, tail, pitchX, pitchY, height, width].join(" ");
   let fit = fits.get(key);
   if (!fit) {
-    const profile = halationProfile(ring / 1000 / pitchY, tail / 1000 / pitchY);
-    fit = fitSpread(profile, height, stretch, Math.hypot(height, width * stretch));
+    const parts = partsOf(ring / 1000 / pitchY, tail / 1000 / pitchY).map(({ share, profile }) => ({ share, fitted: fitSpread(profile, height, stretch, Math.hypot(height, width * stretch)) }));
+    const { bank, members } = parts[0]!.fitted;
+    const summed = (value: (fitted: SpreadFit) => number) => parts.reduce((sum, { share, fitted }) => sum + share * value(fitted), 0);
+    fit = { bank, members, weights: members.map((_, m) => summed(({ weights }) => weights[m]!)), stay: summed(({ stay }) => stay) };
     if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
     fits.set(key, fit);
   }
@@ -71,7 +92,7 @@ export const halation = define<Halation>({
       const layers = layersOf(values).map((value) => (value / 100) * strength);
       return planSpread(builder, input, {
         fit, weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
-        under: [1, 1, 1], lay: "add", hold: 0, key: builder.floats(keyRecord(keyOf(values))), surround: "extend",
+        under: [1, 1, 1], key: builder.floats(keyRecord(keyOf(values))), surround: "extend",
       });
     },
   },
@@ -82,6 +103,6 @@ export const halation = define<Halation>({
     const layers = layersOf(values);
     const trace = (kind: "measured" | "applied", s: number) =>
       (["red", "green", "blue"] as const).map((colour, c) => ({ name: `${colour}, ${kind}`, colour, kind, x: distances.map((px) => px * pitchY * 1000), y: distances.map((px) => (layers[c]! / 100) * s * fit.members.reduce((sum, member, m) => sum + fit.weights[m]! * member.at(px / Math.SQRT2, px / Math.SQRT2), 0)) }));
-    return { title: "Light that comes back", x: { label: "Distance on the film", unit: "µm", logarithmic: true }, y: { label: "Light", unit: "per px²", logarithmic: true }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)], note: `Fitted within ${fit.error.toFixed(3)} log10 of the wanted shape.` };
+    return { title: "Light that comes back", x: { label: "Distance on the film", unit: "µm", logarithmic: true }, y: { label: "Light", unit: "per px²", logarithmic: true }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
   },
 });

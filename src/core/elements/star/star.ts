@@ -41,7 +41,7 @@ export const star = define<Star>({
       const lines = Array.from({ length: isEven ? points / 2 : points }, (_, i) => ({ angle: values.angle + (360 * i) / points, oneWay: !isEven }));
       const px = (percent: number) => (percent / 100) * geometry.height;
       const share = ((values.gain / 100) * strength) / lines.length;
-      return planLines(builder, input, { lines, length: armLengths(values).map(px) as unknown as Colour, thickness: px(values.thickness), weight: [share, share, share], key: builder.floats(keyRecord(keyOf(values))) });
+      return planLines(builder, input, { lines, strands: [{ length: armLengths(values).map(px) as unknown as Colour, weight: [share, share, share] }], thickness: px(values.thickness), key: builder.floats(keyRecord(keyOf(values))) });
     },
   },
   response({ strength, mix, values }) {

@@ -99,8 +99,6 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
         top ? 0 : Number(doubleX),
         top ? 0 : Number(doubleY),
         builder.floats(rows.flatMap((row) => [...row, 0])),
-        0,
-        0,
       ],
       out,
     );

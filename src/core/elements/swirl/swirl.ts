@@ -1,4 +1,4 @@
-import { addProgram } from "../../engine/pointwise";
+import { addProgram, layerOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../engine/geometry";
 import { planArc } from "../arc";
 import { define } from "../definition";
@@ -40,7 +40,7 @@ export const swirl = define<Swirl>({
       let image = planArc(builder, input, geometry, { ...common, angle: (values.degrees * Math.PI) / 180, scale: 0 });
       if (values.radial > 0) image = planArc(builder, image, geometry, { ...common, angle: 0, scale: values.radial / 100 });
       if (!values.lightenOnly) return image;
-      return addProgram(builder, image, builder.buffer(), [{ code: "layer", floats: [0, 1, 1, 1], integers: { 0: 1 } }], input);
+      return addProgram(builder, image, builder.buffer(), [layerOperation({ mode: "lighten", amount: 1 })], input);
     },
   },
   response({ strength, mix, values }) {

@@ -3,6 +3,8 @@ import { LUMINANCE } from "../../colour/primaries";
 import type { PointOperation } from "../../engine/pointwise";
 import { define, type Trace } from "../definition";
 
+const SECONDARIES = ["cyan", "magenta", "yellow"] as const;
+
 type Triple = readonly [number, number, number];
 
 interface Trim {
@@ -17,6 +19,10 @@ interface Trim {
   middles: Triple;
   highlights: Triple;
   vibrance: number;
+  saturationRGB: Triple;
+  saturationCMY: Triple;
+  hueRGB: Triple;
+  hueCMY: Triple;
 }
 
 /** At strength s every number is taken s times as far from the one that does nothing. */
@@ -37,33 +43,69 @@ function balanced({ shadows, middles, highlights, vibrance }: Trim, s: number): 
   return [{ code: "balance", floats: [...LUMINANCE, 0, ...tints.flatMap((tint) => [...tint, 1]), vibrance * s, 0, 0, 0] }];
 }
 
-/** Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in working light, without its clamps, then balance and vibrance. */
+/** Entries of the hue table in a quarter of the turn. */
+const QUARTER = 32;
+/** The six hues, degrees about the wheel. */
+const WHEEL = [0, 60, 120, 180, 240, 300];
+
+/** What a hue asks for: its neighbours on the wheel, blended smoothly. */
+function byHue(values: number[], degrees: number): number {
+  const weights = WHEEL.map((hue) => {
+    const apart = Math.abs(((degrees - hue + 540) % 360) - 180);
+    return apart < 60 ? (1 + Math.cos((Math.PI * apart) / 60)) / 2 : 0;
+  });
+  return weights.reduce((sum, weight, i) => sum + weight * values[i]!, 0);
+}
+
+/** Saturation and hue by hue; nothing where all of them do nothing. */
+function hues({ saturationRGB, saturationCMY, hueRGB, hueCMY }: Trim, s: number): PointOperation[] {
+  const round = ([r, g, b]: Triple, [c, m, y]: Triple) => [r, y, g, c, b, m];
+  const saturations = round(saturationRGB, saturationCMY);
+  const turns = round(hueRGB, hueCMY);
+  if (saturations.every((value) => value === 1) && turns.every((value) => value === 0)) return [];
+  const table = new Float32Array(2 * (4 * QUARTER + 2));
+  for (let i = 0; i <= 4 * QUARTER + 1; i++) {
+    // The diamond angle back to a true one.
+    const [quadrant, t] = [Math.floor(i / QUARTER) % 4, (i % QUARTER) / QUARTER];
+    const degrees = quadrant * 90 + (Math.atan2(t, 1 - t) * 180) / Math.PI;
+    const scale = Math.max(0, 1 + (byHue(saturations, degrees) - 1) * s);
+    const turn = (byHue(turns, degrees) * s * Math.PI) / 180;
+    table.set([scale * Math.cos(turn), scale * Math.sin(turn)], 2 * i);
+  }
+  return [{ code: "hues", floats: [...LUMINANCE, 0, QUARTER, 0, 0, 0, ...table] }];
+}
+
+/** Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in working light, without its clamps, then balance, vibrance and single hues. */
 export const trim = define<Trim>({
   kind: "trim",
   label: "Trim",
   station: "print",
-  summary: "Exposure, white, the colour decision list (slope, offset, power, saturation), balance and vibrance.",
+  summary: "Exposure, white, the colour decision list (slope, offset, power, saturation), balance, vibrance and single hues.",
   advice: "Use it to bring back what the scatter took, not to grade.",
   strengthLaw: "Takes every number that many times as far from doing nothing.",
   parameters: {
-    exposure: { type: "number", label: "Exposure", unit: "stops", min: -6, max: 6, step: 0.05, default: 0, help: "A factor of two a stop." },
-    temperature: { type: "number", label: "Temperature", unit: "mired", min: -100, max: 80, step: 1, default: 0, help: "Warmer (more) or cooler (less) along daylight from 6000 K; white keeps its luminance." },
-    tint: { type: "number", label: "Tint", unit: "10⁻³ uv", min: -30, max: 30, step: 0.5, default: 0, help: "More magenta (more) or greener (less), in thousandths of the CIE 1960 chart." },
-    slope: { type: "triple", label: "Slope R, G, B", unit: "", min: 0.01, max: 4, step: 0.005, default: [1, 1, 1], help: "Multiplies each channel." },
-    offset: { type: "triple", label: "Offset R, G, B", unit: "", min: -0.5, max: 0.5, step: 0.001, default: [0, 0, 0], help: "Adds to each channel, in working light." },
-    power: { type: "triple", label: "Power R, G, B", unit: "", min: 0.1, max: 4, step: 0.005, default: [1, 1, 1], help: "Bends each channel about 1." },
-    saturation: { type: "number", label: "Saturation", unit: "", min: 0, max: 3, step: 0.01, default: 1, help: "Distance of colours from grey of the same luminance." },
-    shadows: { type: "triple", label: "Shadows R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well below mid-grey; luminance is kept." },
-    middles: { type: "triple", label: "Middles R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is about mid-grey; luminance is kept." },
-    highlights: { type: "triple", label: "Highlights R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well above mid-grey; luminance is kept." },
-    vibrance: { type: "number", label: "Vibrance", unit: "", min: -1, max: 2, step: 0.01, default: 0, help: "Saturation that weak colours feel more than strong ones." },
+    exposure: { type: "number", group: "Exposure and white", label: "Exposure", unit: "stops", min: -6, max: 6, step: 0.05, default: 0, help: "A factor of two a stop." },
+    temperature: { type: "number", group: "Exposure and white", label: "Temperature", unit: "mired", min: -100, max: 80, step: 1, default: 0, help: "Warmer (more) or cooler (less) along daylight from 6000 K; white keeps its luminance." },
+    tint: { type: "number", group: "Exposure and white", label: "Tint", unit: "10⁻³ uv", min: -30, max: 30, step: 0.5, default: 0, help: "More magenta (more) or greener (less), in thousandths of the CIE 1960 chart." },
+    slope: { type: "triple", group: "Decision list", label: "Slope R, G, B", unit: "", min: 0.01, max: 4, step: 0.005, default: [1, 1, 1], help: "Multiplies each channel." },
+    offset: { type: "triple", group: "Decision list", label: "Offset R, G, B", unit: "", min: -0.5, max: 0.5, step: 0.001, default: [0, 0, 0], help: "Adds to each channel, in working light." },
+    power: { type: "triple", group: "Decision list", label: "Power R, G, B", unit: "", min: 0.1, max: 4, step: 0.005, default: [1, 1, 1], help: "Bends each channel about 1." },
+    saturation: { type: "number", group: "Decision list", label: "Saturation", unit: "", min: 0, max: 3, step: 0.01, default: 1, help: "Distance of colours from grey of the same luminance." },
+    shadows: { type: "triple", group: "Balance", label: "Shadows R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well below mid-grey; luminance is kept." },
+    middles: { type: "triple", group: "Balance", label: "Middles R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is about mid-grey; luminance is kept." },
+    highlights: { type: "triple", group: "Balance", label: "Highlights R, G, B", unit: "", min: 0.5, max: 2, step: 0.005, default: [1, 1, 1], help: "Tints what is well above mid-grey; luminance is kept." },
+    vibrance: { type: "number", group: "Balance", label: "Vibrance", unit: "", min: -1, max: 2, step: 0.01, default: 0, help: "Saturation that weak colours feel more than strong ones." },
+    saturationRGB: { type: "triple", group: "Single hues", label: "Saturation R, G, B", unit: "", min: 0, max: 3, step: 0.01, default: [1, 1, 1], help: "Of reds, of greens, of blues; luminance is kept." },
+    saturationCMY: { type: "triple", group: "Single hues", label: "Saturation C, M, Y", unit: "", min: 0, max: 3, step: 0.01, default: [1, 1, 1], parts: SECONDARIES, help: "Of cyans, of magentas, of yellows; luminance is kept." },
+    hueRGB: { type: "triple", group: "Single hues", label: "Hue R, G, B", unit: "°", min: -45, max: 45, step: 0.5, default: [0, 0, 0], help: "Turns reds, greens, blues about the wheel, red towards yellow; luminance is kept." },
+    hueCMY: { type: "triple", group: "Single hues", label: "Hue C, M, Y", unit: "°", min: -45, max: 45, step: 0.5, default: [0, 0, 0], parts: SECONDARIES, help: "Turns cyans, magentas, yellows about the wheel; luminance is kept." },
   },
   work: {
     kind: "point",
     program({ strength, values }) {
       const { slope, offset, power, saturation } = scaled(values, strength);
       const bends = power.some((value) => value !== 1);
-      return [{ code: "cdl", floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE, 0, saturation, 0, 0, 0], integers: { 17: bends ? 1 : 0 } }, ...balanced(values, strength)];
+      return [{ code: "cdl", floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE, 0, saturation, 0, 0, 0], integers: { 17: bends ? 1 : 0 } }, ...balanced(values, strength), ...hues(values, strength)];
     },
   },
   response({ strength, mix, values }) {

@@ -1,0 +1,57 @@
+import type { PlanBuilder } from "../engine/plan";
+
+/** Samples from end to end of the spectrum when each channel is one of them. */
+export const CHANNELS = 3;
+
+/** How much of each sample of the spectrum a channel takes, by its distance from the channel's middle (1: at the neighbour's). */
+export const SPECTRUM_SHAPES = {
+  even: () => 1,
+  linear: (apart: number) => 1 - Math.abs(apart),
+  /** A raised cosine: the channels' parts sum to an even spectrum. */
+  smooth: (apart: number) => (1 + Math.cos(Math.PI * apart)) / 2,
+} as const;
+export type SpectrumShape = keyof typeof SPECTRUM_SHAPES;
+
+/** How the warp samples a channel's part of the spectrum: how many taps, their variance, then offset and weight of each. */
+export function spectrumOf(samples: number, shape: SpectrumShape = "smooth"): number[] {
+  const half = Math.max(1, Math.round((samples + 1) / 4));
+  const offsets = Array.from({ length: 2 * half - 1 }, (_, i) => (i + 1 - half) / half);
+  const raw = offsets.map(SPECTRUM_SHAPES[shape]);
+  const sum = raw.reduce((a, b) => a + b, 0);
+  const weights = raw.map((weight) => weight / sum);
+  const variance = offsets.reduce((total, offset, i) => total + weights[i]! * offset ** 2, 0);
+  return [offsets.length, variance, ...offsets.flatMap((offset, i) => [offset, weights[i]!])];
+}
+
+/** Nodes of an affine map are this far apart, px; any spacing is exact. */
+const SPACING = 64;
+/** Red, green and blue on the spectrum. */
+const MIDDLES = [1, 0, -1] as const;
+
+export interface Affine {
+  /** Size of what comes out; the input's unless given. */
+  width?: number;
+  height?: number;
+  /** Where (px of the input) the light at a place of the output comes from, for a channel: 1 is red, 0 green, -1 blue. Affine in x and y. */
+  place(x: number, y: number, channel: number): [number, number];
+  /** What lies outside the input: black, or its mirror image. */
+  black: boolean;
+  samples?: number;
+  shape?: SpectrumShape;
+}
+
+/** Emits a bicubic resampling of a buffer by an affine map; returns the result's buffer. */
+export function planResample(builder: PlanBuilder, input: number, { width: outWidth, height: outHeight, place, black, samples = CHANNELS, shape }: Affine): number {
+  const { width, height } = builder.size(input);
+  const out = outWidth && outHeight ? builder.buffer(outWidth, outHeight) : builder.level(input);
+  const to = builder.size(out);
+  const [columns, rows] = [Math.ceil(to.width / SPACING) + 2, Math.ceil(to.height / SPACING) + 2];
+  const map = new Float32Array(columns * rows * 8);
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) {
+      const [red, green, blue] = MIDDLES.map((channel) => place(i * SPACING, j * SPACING, channel)) as [[number, number], [number, number], [number, number]];
+      map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
+    }
+  const spectrum = builder.floats(spectrumOf(samples, shape));
+  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
+}
