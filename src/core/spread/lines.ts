@@ -80,7 +80,7 @@ export function planLines(builder: PlanBuilder, input: number, { lines, strands,
   let sum: number | null = null;
   for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);
   if (sum === null) return input;
-  if (!halvings) return addProgram(builder, sum, builder.buffer(), [{ code: "sum", floats: [0] }], input);
+  if (!halvings) return addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [] }], sum);
   for (let k = halvings - 1; k > 0; k--) sum = planDouble(builder, sum, levels[k]!);
   return planLay(builder, input, sum, [1, 1, 1]);
 }

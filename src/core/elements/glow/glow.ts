@@ -1,6 +1,7 @@
 import { clamp, lerp } from "../../maths/interpolate";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, type SpreadFit } from "../../spread/fit";
+import { planGaussian } from "../../spread/gaussian";
 import { planSpread, type Colour } from "../../spread/plan";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, layerOperation } from "../../engine/pointwise";
@@ -80,6 +81,9 @@ function spreadOf(builder: PlanBuilder, input: number, values: Glow, key: { tabl
   });
 }
 
+/** Standard deviation (px) of a blur before a frame is turned: a single pixel's light would depend on where it falls on the turned grid. */
+const TURN_BLUR = 0.8;
+
 /** Emits the glow's light. A long glow that leans is spread on a turned frame, large enough for all of the picture. */
 function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: FrameGeometry, gain: number): number {
   const { width, height, axisX, axisY, pitchX, pitchY, squeeze } = geometry;
@@ -92,7 +96,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   const black = values.surround === "black";
   const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
-  const turned = planResample(builder, taken, { width: side, height: side, black, place: (x, y) => [axisX + ((x - middle) * c - (y - middle) * s) / square, axisY + (x - middle) * s + (y - middle) * c] });
+  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, 0, Number(black)), { width: side, height: side, black, place: (x, y) => [axisX + ((x - middle) * c - (y - middle) * s) / square, axisY + (x - middle) * s + (y - middle) * c] });
   const spread = spreadOf(builder, turned, values, undefined, geometry, 1 / values.aspect, gain);
   return planResample(builder, spread, { width, height, black, place: (x, y) => [middle + (x - axisX) * square * c + (y - axisY) * s, middle - (x - axisX) * square * s + (y - axisY) * c] });
 }

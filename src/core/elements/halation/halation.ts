@@ -37,15 +37,12 @@ const partsOf = (ring: number, tail: number): { share: number; profile: (r: numb
 /** Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
 export const halationProfile = (ring: number, tail: number) => (r: number) => partsOf(ring, tail).reduce((sum, { share, profile }) => sum + share * profile(r), 0);
 
-interface HalationFit extends Pick<SpreadFit, "bank" | "members" | "weights"> {
-  /** Share of the light that the fit leaves where it is. */
-  stay: number;
-}
+type HalationFit = Pick<SpreadFit, "bank" | "members" | "weights">;
 
 const fits = new Map<string, HalationFit>();
 const FITS_KEPT = 16;
 
-/** Members' weights add: each part is fitted by itself. */
+/** Members' weights add: each part is fitted by itself. What falls within a pixel goes to the narrowest member. */
 function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationFit {
   const { pitchX, pitchY, height, width } = geometry;
   const stretch = pitchX / pitchY;
@@ -55,7 +52,7 @@ function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationF
     const parts = partsOf(ring / 1000 / pitchY, tail / 1000 / pitchY).map(({ share, profile }) => ({ share, fitted: fitSpread(profile, height, stretch, Math.hypot(height, width * stretch)) }));
     const { bank, members } = parts[0]!.fitted;
     const summed = (value: (fitted: SpreadFit) => number) => parts.reduce((sum, { share, fitted }) => sum + share * value(fitted), 0);
-    fit = { bank, members, weights: members.map((_, m) => summed(({ weights }) => weights[m]!)), stay: summed(({ stay }) => stay) };
+    fit = { bank, members, weights: members.map((_, m) => summed(({ weights, stay }) => weights[m]! + (m === 0 ? stay : 0))) };
     if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
     fits.set(key, fit);
   }

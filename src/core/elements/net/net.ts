@@ -37,7 +37,7 @@ export const net = define<Net>({
       if (cross === 0) return spread;
       const reach = (values.reach / 100) * context.geometry.height;
       // The longer the wave, the wider it is diffracted.
-      return planLines(builder, spread, { lines: [values.angle, values.angle + 90].map((angle) => ({ angle, oneWay: false })), length: [reach * 1.15, reach, reach * 0.85], thickness: 1, weight: [cross, cross, cross] });
+      return planLines(builder, spread, { lines: [values.angle, values.angle + 90].map((angle) => ({ angle, oneWay: false })), strands: [{ length: [reach * 1.15, reach, reach * 0.85], weight: [cross, cross, cross] }], thickness: 1 });
     },
   },
   response(state, context) {

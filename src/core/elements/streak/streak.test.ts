@@ -3,7 +3,7 @@ import { at, flat, halved, impulse, lookOf, painted, through, total } from "../.
 import { takenLight } from "../key";
 import { streakProfile } from "./streak";
 
-const params = { threshold: 3, knee: 1, limit: 16, length: [8, 8, 8], tail: 0, thickness: 0.5, gain: 20, tint: [1, 1, 1], surround: "black" };
+const params = { threshold: 3, knee: 1, limit: 16, length: [8, 8, 8], tail: 0, thickness: 0.5, gain: 20, tint: [1, 1, 1], tintTail: [1, 1, 1], surround: "black" };
 const [width, height] = [960, 400];
 const lamp = 4000;
 const taken = takenLight({ channel: "maximum", threshold: 3, knee: 1, limit: 16 }, lamp);
@@ -47,4 +47,22 @@ test("half the size draws the same line, and dim light draws none", () => {
   for (const x of [260, 300, 360]) expect(Math.abs(at(small, x, 100) / at(full, x, 100) - 1)).toBeLessThan(0.02);
   const dim = flat(200, 100, 0.5);
   expect(through(look, dim).data).toEqual(dim.data);
+});
+
+test("turned and in threes: lines lie at their angles and share the light, and the tail has its own colour", () => {
+  const out = through(lookOf([{ kind: "streak", params: { ...params, length: [3, 3, 3], tail: 0.4, tintTail: [0.2, 1, 2], angle: 30, count: 3 } }]), impulse(480, 480, 240, 240, lamp));
+  const lightAt = (degrees: number, d: number, channel = 1) => {
+    const [cx, cy] = [240 + d * Math.cos((degrees * Math.PI) / 180), 240 + d * Math.sin((degrees * Math.PI) / 180)].map(Math.round) as [number, number];
+    let sum = 0;
+    for (let y = -3; y <= 3; y++) for (let x = -3; x <= 3; x++) sum += at(out, cx + x, cy + y, channel);
+    return sum;
+  };
+  for (const degrees of [30, 90, 150, 210]) {
+    expect(lightAt(degrees, 60)).toBeGreaterThan(20 * lightAt(degrees + 30, 60));
+    expect(Math.abs(lightAt(degrees, 60) / lightAt(30, 60) - 1)).toBeLessThan(0.1);
+  }
+  expect(lightAt(30, 90, 2) / lightAt(30, 90, 0)).toBeGreaterThan(3 * (lightAt(30, 8, 2) / lightAt(30, 8, 0)));
+  const loss = (lamp + 0.2 * taken - total(out)) / (0.2 * taken);
+  expect(loss).toBeGreaterThan(-0.01);
+  expect(loss).toBeLessThan(0.05);
 });

@@ -1,5 +1,6 @@
 import { blurTaps } from "../../spread/bank";
-import { type Colour } from "../../spread/plan";
+import { planLines } from "../../spread/lines";
+import type { Colour } from "../../spread/plan";
 import type { PlanBuilder } from "../../engine/plan";
 import { define, type FrameContext, type Trace } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
@@ -10,6 +11,9 @@ interface Streak extends KeyValues {
   thickness: number;
   gain: number;
   tint: Colour;
+  tintTail: Colour;
+  angle: number;
+  count: number;
   surround: "extend" | "black";
 }
 
@@ -20,9 +24,9 @@ const HALVINGS = 2;
 /** Run-in of the smear outside the frame, in e-folding lengths. */
 const LEAD_LENGTHS = 6;
 
-/** Unit-area profile along the line at a distance in e-folding lengths. */
-export const streakProfile = (distance: number, tail: number) =>
-  (1 - tail) * 0.5 * Math.exp(-distance) + (tail * 0.5 * Math.exp(-distance / TAIL_RATIO)) / TAIL_RATIO;
+/** Unit-area profile along the line at a distance in e-folding lengths, with the colours of core and tail. */
+export const streakProfile = (distance: number, tail: number, core = 1, far = 1) =>
+  core * (1 - tail) * 0.5 * Math.exp(-distance) + (far * tail * 0.5 * Math.exp(-distance / TAIL_RATIO)) / TAIL_RATIO;
 
 function smear(builder: PlanBuilder, source: number, length: Colour, cell: number, black: number): number {
   const { width, height } = builder.size(source);
@@ -48,7 +52,23 @@ function thicken(builder: PlanBuilder, source: number, variance: number, black: 
   return image;
 }
 
-function plan(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
+/** Lines that are turned, or more than one of them. Outside the frame they take no light. */
+function planTurned(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
+  const gain = ((values.gain / 100) * strength) / values.count;
+  const strand = (share: number, tint: Colour, ratio: number) => ({
+    length: values.length.map((percent) => (percent / 100) * geometry.width * ratio) as unknown as Colour,
+    weight: tint.map((t) => t * share * gain) as unknown as Colour,
+  });
+  return planLines(builder, input, {
+    lines: Array.from({ length: values.count }, (_, i) => ({ angle: values.angle + (180 * i) / values.count, oneWay: false })),
+    strands: [strand(1 - values.tail, values.tint, 1), ...(values.tail > 0 ? [strand(values.tail, values.tintTail, TAIL_RATIO)] : [])],
+    thickness: (values.thickness / 100) * geometry.height,
+    key: builder.floats(keyRecord(keyOf(values))),
+  });
+}
+
+/** One line along the rows. */
+function planAlong(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
   const black = values.surround === "black" ? 1 : 0;
   const sigma = (values.thickness / 100) * geometry.height;
   // Thick lines are blurred at lower levels: the variance left at the level stays between one and about four cells.
@@ -71,7 +91,7 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
   const core = smear(builder, image, length, cell, black);
   const tail = values.tail > 0 ? smear(builder, image, length.map((px) => px * TAIL_RATIO) as unknown as Colour, cell, black) : null;
   const gain = (values.gain / 100) * strength;
-  const weights = (share: number) => values.tint.map((t) => t * share * gain);
+  const weights = (share: number, tint: Colour) => tint.map((t) => t * share * gain);
   let coarse: number | null = null;
   for (let k = Math.max(HALVINGS, down); k >= 0; k--) {
     const [doubleX, doubleY] = [k < HALVINGS, k < down];
@@ -80,7 +100,7 @@ function plan(builder: PlanBuilder, input: number, strength: number, values: Str
     const out: number = builder.level(levels[k]!);
     const { width, height } = builder.size(out);
     const below = top ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse!);
-    const rows = [[1, 1, 1], weights(1 - values.tail), weights(values.tail), [0, 0, 0], [1, 1, 1]];
+    const rows = [[1, 1, 1], weights(1 - values.tail, values.tint), weights(values.tail, values.tintTail), [0, 0, 0], [1, 1, 1]];
     coarse = builder.add(
       "gather",
       [
@@ -120,11 +140,14 @@ export const streak = define<Streak>({
     thickness: { type: "number", label: "Thickness", unit: "% of height", min: 0.02, max: 3, step: 0.01, default: 0.12, logarithmic: true, help: "Standard deviation across the line." },
     gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 12, help: "Light of the line over the keyed light, at strength 1." },
     tint: { type: "colour", label: "Tint", default: [0.55, 0.8, 1.6], help: "Colour of the line; coatings make it." },
+    tintTail: { type: "colour", label: "Tint of the tail", default: [0.55, 0.8, 1.6], help: "Colour far from the source." },
+    angle: { type: "number", label: "Angle", unit: "°", min: -90, max: 90, step: 0.5, default: 0, help: "Clockwise from the horizontal, as the cylinder is turned." },
+    count: { type: "number", label: "Lines", unit: "", min: 1, max: 8, step: 1, default: 1, help: "Lines through each source, evenly turned; they share the light." },
     surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "black", help: "What light is assumed to lie outside the frame." },
   },
   key: ({ values }) => keyOf(values),
-  fromLens: ({ streak }) => (streak ? { length: streak.length, tail: streak.tail, thickness: streak.thickness, gain: streak.gain, tint: streak.tint } : {}),
-  work: { kind: "spread", plan: (builder, input, { strength, values }, context) => plan(builder, input, strength, values, context) },
+  fromLens: ({ streak }) => (streak ? { length: streak.length, tail: streak.tail, thickness: streak.thickness, gain: streak.gain, tint: streak.tint, tintTail: streak.tint } : {}),
+  work: { kind: "spread", plan: (builder, input, { strength, values }, context) => (values.angle || values.count > 1 ? planTurned : planAlong)(builder, input, strength, values, context) },
   response({ strength, mix, values }) {
     const distances = Array.from({ length: 61 }, (_, i) => i * 0.8);
     const trace = (kind: Trace["kind"], gain: number): Trace[] =>
@@ -133,7 +156,7 @@ export const streak = define<Streak>({
         colour,
         kind,
         x: distances,
-        y: distances.map((d) => (gain * values.tint[c]! * streakProfile(d / values.length[c]!, values.tail)) / values.length[c]!),
+        y: distances.map((d) => (gain * streakProfile(d / values.length[c]!, values.tail, values.tint[c]!, values.tintTail[c]!)) / values.length[c]!),
       }));
     return {
       title: "Light along the line",

@@ -54,3 +54,32 @@ describe("balance and vibrance", () => {
     for (const channel of [0, 1, 2]) expect(at(out, 3, 3, channel)).toBeCloseTo(luminance(light), 5);
   });
 });
+
+describe("single hues", () => {
+  const red: [number, number, number] = [0.6, 0.1, 0.1], green: [number, number, number] = [0.1, 0.6, 0.1], blue: [number, number, number] = [0.1, 0.1, 0.6];
+  const hueOf = ([r, g, b]: readonly number[]) => (Math.atan2(Math.sqrt(3) * (g! - b!), 2 * r! - g! - b!) * 180) / Math.PI;
+
+  test("one hue's saturation leaves the others, grey, and luminance as they are", () => {
+    const params = { saturationRGB: [0.4, 1, 1] };
+    const eased = trimmed(params, red);
+    expect(saturation(eased) / saturation(red)).toBeCloseTo(0.4, 1);
+    expect(luminance(eased)).toBeCloseTo(luminance(red), 5);
+    for (const other of [green, blue, [0.3, 0.3, 0.3] as [number, number, number], [0.1, 0.5, 0.5] as [number, number, number]]) trimmed(params, other).forEach((value, i) => expect(value).toBeCloseTo(other[i]!, 5));
+  });
+
+  test("one hue turns by its angle, at its luminance, and strength scales the angle", () => {
+    for (const [strength, degrees] of [[1, 20], [0.5, 10]] as const) {
+      const turned = trimmed({ hueRGB: [20, 0, 0] }, red, strength);
+      expect(Math.abs(hueOf(turned) - degrees)).toBeLessThan(4);
+      expect(luminance(turned)).toBeCloseTo(luminance(red), 5);
+    }
+    trimmed({ hueRGB: [20, 0, 0] }, blue).forEach((value, i) => expect(value).toBeCloseTo(blue[i]!, 5));
+  });
+
+  test("around the wheel the change is smooth: no step between neighbouring hues", () => {
+    const wheel = Array.from({ length: 720 }, (_, i): [number, number, number] => [0, 120, 240].map((lead) => 0.3 + 0.2 * Math.cos((i / 2 - lead) * (Math.PI / 180))) as [number, number, number]);
+    const out = through(lookOf([{ kind: "trim", params: { saturationRGB: [0, 1, 2], hueCMY: [30, 0, -30] } }]), painted(720, 1, (x) => wheel[x]!));
+    const steps = wheel.map((_, x) => Math.max(...[0, 1, 2].map((c) => Math.abs(at(out, (x + 1) % 720, 0, c) - at(out, x, 0, c)))));
+    expect(Math.max(...steps)).toBeLessThan(0.02);
+  });
+});
