@@ -7,6 +7,7 @@ import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { measureCommand } from "./commands/measure";
 import { renderCommand } from "./commands/render";
+import { verifyCommand } from "./commands/verify";
 import { UsageError } from "./options";
 
 /** Exit codes: 0 done, 1 failed part-way, 2 unusable input or options. */
@@ -17,7 +18,7 @@ const UNUSABLE = 2;
 process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
 const program = new Command("halo").description("Measured lens and filter character on footage, in scene-linear light.");
-for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), measureCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
+for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), measureCommand(), verifyCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
 
 try {

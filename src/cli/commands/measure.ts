@@ -1,14 +1,16 @@
-import { Command } from "commander";
+import { Command, Option } from "commander";
 import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/image";
 import { measureEdge } from "../../core/measure/edge";
 import { measureFlat } from "../../core/measure/flat";
+import { measureGrid } from "../../core/measure/grid";
 import { MeasureError, type Plane } from "../../core/measure/plane";
 import { measurePoint } from "../../core/measure/point";
 import { guessEncoding } from "../../server/footage/encoding";
 import { loadFrame, openSource } from "../../server/footage/source";
 import { encodingNamed } from "../encodings";
-import { regionOption, sensorOption, UsageError } from "../options";
+import type { DistortionTable } from "../../core/profile/distortion";
+import { numberOption, regionOption, sensorOption, UsageError } from "../options";
 
 interface Options {
   in: string;
@@ -16,6 +18,9 @@ interface Options {
   region?: { left: number; top: number; width: number; height: number };
   inEncoding?: string;
   json?: boolean;
+  /** A grid's: mm, and the model that is fitted. */
+  focal: number;
+  model: DistortionTable["model"];
 }
 
 /** A picture of a chart: its channels in light, mm a pixel, and where the region's middle lies. */
@@ -76,6 +81,8 @@ const halvesOf = ({ width, height, data }: Plane, upright: boolean): [Plane, Pla
 interface Report {
   facts: Record<string, string>;
   columns: Record<string, number[]>;
+  /** Tables as a profile holds them. */
+  tables?: Record<string, unknown[]>;
 }
 
 function edge(chart: Chart): Report {
@@ -106,8 +113,27 @@ function point(chart: Chart): Report {
   };
 }
 
-const print = ({ facts, columns }: Report, json = false) => {
-  if (json) return console.log(JSON.stringify({ ...facts, ...columns }));
+const COEFFICIENT_DIGITS = 6;
+
+function grid(chart: Chart, { focal, model }: Options): Report {
+  const { red, green, blue } = chart.channels;
+  const { dots, leftOut, residual, coefficients, deviations, lateral } = measureGrid({ planes: { red, green, blue }, pitchX: chart.pitch, pitchY: chart.pitch, focalLength: focal, model });
+  const rounded = Object.fromEntries(Object.entries(coefficients).map(([name, value]) => [name, Number(value.toFixed(COEFFICIENT_DIGITS))]));
+  const [heights, reds, blues] = [lateral.heights, lateral.red, lateral.blue].map((column) => column.map(round)) as [number[], number[], number[]];
+  return {
+    facts: {
+      quantity: "distortion; red and blue against green, radially",
+      dots: `${dots.length}${leftOut ? `, and ${leftOut} left out as damaged` : ""}`,
+      "distance from the model, root mean square": `${round(residual)} px`,
+      ...Object.fromEntries(Object.entries(rounded).map(([name, value]) => [`${model}, ${name}`, `${value} ± ${deviations[name]!.toPrecision(2)}`])),
+    },
+    columns: { "height (mm)": heights, "red (µm)": reds, "blue (µm)": blues, "uncertainty (µm)": lateral.uncertainty.map(round) },
+    tables: { distortion: [{ focalLength: focal, model, coefficients: rounded }], lateralColour: [{ focalLength: focal, heights, red: reds, blue: blues }] },
+  };
+}
+
+const print = ({ facts, columns, tables }: Report, json = false) => {
+  if (json) return console.log(JSON.stringify({ ...facts, ...columns, ...tables }));
   for (const [name, value] of Object.entries(facts)) console.log(`${name}: ${value}`);
   const names = Object.keys(columns);
   const widths = names.map((name) => Math.max(name.length, 11));
@@ -115,18 +141,22 @@ const print = ({ facts, columns }: Report, json = false) => {
   columns[names[0]!]!.forEach((_, i) => console.log(names.map((name, k) => String(columns[name]![i]).padStart(widths[k]!)).join("  ")));
 };
 
-const chartCommand = (name: string, description: string, measure: (chart: Chart) => Report) =>
-  new Command(name)
+/** Focal lengths a lens can have, mm. */
+const [SHORTEST_FOCAL, LONGEST_FOCAL] = [1, 5000];
+
+const chartCommand = (name: string, description: string, measure: (chart: Chart, options: Options) => Report, further: Option[] = []) =>
+  further.reduce((command, option) => command.addOption(option),
+    new Command(name)
     .description(description)
     .requiredOption("--in <file>", "a picture of the chart")
     .requiredOption("--sensor <size>", "the sensor, WIDTHxHEIGHT in mm", sensorOption)
     .option("--region <place>", "the part to measure, LEFT,TOP,WIDTHxHEIGHT in px", regionOption)
     .option("--in-encoding <name>", "how the picture is encoded: a name, or a .json, .cube or .clf file")
-    .option("--json", "JSON")
+    .option("--json", "JSON"))
     .action(async (options: Options) => {
       const chart = await readChart(options);
       try {
-        print(measure(chart), options.json);
+        print(measure(chart, options), options.json);
       } catch (error) {
         throw error instanceof MeasureError ? new UsageError(`--in ${options.in}: ${error.message}`) : error;
       }
@@ -137,4 +167,8 @@ export const measureCommand = (): Command =>
     .description("Measures a picture of a chart")
     .addCommand(chartCommand("edge", "contrast by frequency from one slanted edge (ISO 12233)", edge))
     .addCommand(chartCommand("flat", "relative illumination from an evenly lit field", flat))
+    .addCommand(chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
+      new Option("--focal <mm>", "focal length").argParser(numberOption(SHORTEST_FOCAL, LONGEST_FOCAL)).makeOptionMandatory(),
+      new Option("--model <name>", "the distortion model that is fitted").choices(["radial-tangential", "anamorphic"]).default("radial-tangential"),
+    ]))
     .addCommand(chartCommand("point", "radial spread of one point of light", point));

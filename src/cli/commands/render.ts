@@ -1,8 +1,7 @@
 import { basename } from "node:path";
 import { Command } from "commander";
-import { acts } from "../../core/engine/compile";
-import type { Look, LookElement } from "../../core/look/look";
-import { cabinetOf, type Cabinet } from "../../core/profile/profiles";
+import { missingGlass } from "../../core/look/glass";
+import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { readTable } from "../../server/colour/made";
 import { readLook, readProfile, readText } from "../files";
@@ -18,26 +17,11 @@ interface Options extends FrameOptions {
 
 const LARGEST_SCALE = 4;
 
-/** A profile a look names must be there: a render without its glass would look finished and be wrong. */
-export function missingProfiles(look: Look, cabinet: Cabinet): string[] {
-  const missing: string[] = [];
-  if (look.lens.profile && !cabinet.lenses.has(look.lens.profile)) missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
-  for (const [i, element] of (look.elements as LookElement[]).entries()) {
-    if (element.kind !== "diffusion" || !acts(element)) continue;
-    const name = String(element.params.profile ?? "milkglass");
-    const filter = cabinet.filters.get(name);
-    if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);
-    else if (element.params.grade !== undefined && !filter.grades.some(({ grade }) => grade === element.params.grade))
-      missing.push(`elements.${i}.params.grade: ${name} has no grade “${String(element.params.grade)}”; it has ${filter.grades.map(({ grade }) => grade).join(", ")}`);
-  }
-  return missing;
-}
-
 async function render(options: Options): Promise<void> {
   const look = readLook(options.look);
   const tables = (options.table ?? []).map((path) => [basename(path), readTable(path, readText(path))] as const);
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profile ?? []).map(readProfile)], tables);
-  const missing = missingProfiles(look, cabinet);
+  const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${options.look}: ${missing.join("; ")}; give its file with --profile`);
   if (look.view.kind === "lut" && !cabinet.tables.has(look.view.lut ?? "")) throw new UsageError(`${options.look}: view.lut: there is no table “${look.view.lut}”; give its file with --table`);
   await runFrames(options, { look, cabinet, scale: options.scale, keepEncoding: false });

@@ -1,4 +1,4 @@
-import { invert, multiply, type Matrix3 } from "../maths/matrix";
+import { apply, invert, multiply, type Matrix3, type Triple } from "../maths/matrix";
 import { AP1, toXyz } from "./primaries";
 
 /** Wavelengths at which spectra are sampled, nm. */
@@ -47,6 +47,18 @@ function bellsToWorking(transmission: (nm: number) => number): Matrix3 {
 }
 
 const bare = bellsToWorking(() => 1);
+
+/** The smooth spectrum that stands for a colour in working light, and the light an observer sees of any spectrum. */
+export function spectrumOfLight(light: Triple): (nm: number) => number {
+  const amounts = apply(invert(bare), light);
+  return (nm) => illuminant(nm) * BELLS.reduce((sum, { centre, below, above }, channel) => sum + amounts[channel]! * lobe(nm, centre, below, above), 0);
+}
+
+export function lightOfSpectrum(spectrum: (nm: number) => number): [number, number, number] {
+  const xyz: [number, number, number] = [0, 0, 0];
+  for (const nm of WAVELENGTHS) matching(nm).forEach((value, i) => (xyz[i]! += spectrum(nm) * value));
+  return apply(invert(toXyz(AP1)), xyz);
+}
 
 /** What a spectral transmission does to working light, as a 3x3 matrix. */
 export function transmissionMatrix(transmission: (nm: number) => number): Matrix3 {

@@ -90,8 +90,8 @@ function solve(a: number[][], b: number[]): number[] {
 /** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */
 const radial = (member: Member, r: number, angle: number, stretch: number) => member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
 
-/** The level count whose widest member reaches across a frame of `height` px. */
-export const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 1);
+/** The level count whose widest member reaches all over a frame of `height` px and its mirror images. */
+export const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) + 1);
 
 const banks = new Map<string, { bank: Level[]; members: Member[] }>();
 
@@ -108,12 +108,12 @@ function bankFor(count: number, stretch: number) {
 
 /**
  * Fits a profile of light per unit area (per px along y squared, any scale) against distance (px along y). The profile is
- * brought to unit sum over the plane out to `reach` px; its part within FIT_FROM that members do not carry stays in place.
+ * brought to unit sum over the plane; its part within FIT_FROM that members do not carry stays in place.
  */
 export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
   const { bank, members: all } = bankFor(levelsFor(height), stretch);
   const total = integrate(profile, reach);
-  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => steady(FIT_FROM * (Math.max(height * 0.75, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))));
+  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => steady(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))));
   const distances = DIRECTIONS.flatMap(() => radii);
   const angles = DIRECTIONS.flatMap((angle) => radii.map(() => angle));
   // Pixels are `stretch` wide, so the sum over pixels of a unit-sum kernel is 1 / stretch of its integral on the plane.
@@ -134,11 +134,11 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
   for (const skipped of [FULL_SIZE_MEMBERS, 0]) {
     const ones = used.map(() => 1);
     const fitted = nonNegativeLeastSquares(columns.slice(skipped), ones);
-    let weights = [...new Array<number>(skipped).fill(0), ...fitted];
-    const sum = weights.reduce((a, b) => a + b, 0);
-    if (sum > 1) weights = weights.map((weight) => weight / sum);
-    const error = errorOf(weights);
-    if (!skipped || error < GOOD_ENOUGH) return { bank, members: all, weights, stay: Math.max(0, 1 - sum), error };
+    const shape = [...new Array<number>(skipped).fill(0), ...fitted];
+    const sum = shape.reduce((a, b) => a + b, 0);
+    const error = errorOf(shape);
+    // Members that reach past `reach` hold more than 1: what lies there is part of the profile's sum.
+    if (!skipped || error < GOOD_ENOUGH) return { bank, members: all, weights: shape.map((weight) => weight / Math.max(1, sum)), stay: Math.max(0, 1 - sum), error };
   }
   throw new Error("unreachable");
 }

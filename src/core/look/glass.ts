@@ -1,0 +1,21 @@
+import { definitionOf } from "../elements/registry";
+import { acts } from "../engine/compile";
+import type { Cabinet } from "../profile/profiles";
+import type { Look, LookElement } from "./look";
+
+/** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
+export function missingGlass(look: Look, cabinet: Cabinet): string[] {
+  const missing: string[] = [];
+  if (look.lens.profile && !cabinet.lenses.has(look.lens.profile)) missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
+  for (const [i, element] of (look.elements as LookElement[]).entries()) {
+    const { parameters } = definitionOf(element.kind);
+    if (parameters.profile?.type !== "filter" || !acts(element)) continue;
+    const name = String(element.params.profile ?? parameters.profile.default);
+    const filter = cabinet.filters.get(name);
+    const { grade } = element.params;
+    if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);
+    else if (grade !== undefined && !filter.grades.some((entry) => entry.grade === grade))
+      missing.push(`elements.${i}.params.grade: ${name} has no grade “${String(grade)}”; it has ${filter.grades.map((entry) => entry.grade).join(", ")}`);
+  }
+  return missing;
+}

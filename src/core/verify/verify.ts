@@ -1,0 +1,42 @@
+import { definitionOf } from "../elements/registry";
+import { acts, frameContext } from "../engine/compile";
+import type { Frame } from "../engine/engine";
+import { type Look, type LookElement, resolveElement } from "../look/look";
+import type { Cabinet } from "../profile/profiles";
+import { checkContrast } from "./contrast";
+import { checkIllumination, checkTransmission, checkVeil } from "./field";
+import { checkDistortion, checkLateralColour } from "./geometry";
+import type { Check, Quantity } from "./quantity";
+import { checkScatter, checkStreak } from "./spread";
+
+/** What can be held against a profile, by the element that puts it there. */
+const CHECKS: Record<string, Check | undefined> = {
+  diffusion: checkScatter, fog: checkScatter,
+  veil: checkVeil, streak: checkStreak, distortion: checkDistortion, lateralColour: checkLateralColour,
+  sharpness: checkContrast, illumination: checkIllumination, transmission: checkTransmission,
+};
+
+export interface Verification {
+  quantities: Quantity[];
+  /** Elements that were not measured, and why. */
+  leftOut: { kind: string; why: string }[];
+}
+
+/**
+ * Sends computed charts through each of a look's elements, alone and over the whole frame at its strength, and measures what
+ * comes out against the profile. `through` runs a look over a chart and gives working light.
+ */
+export function verify(look: Look, cabinet: Cabinet, size: { width: number; height: number }, through: (look: Look, chart: Frame) => Frame): Verification {
+  const context = frameContext(look, cabinet, { ...size, frame: 1, sourceKey: "chart" });
+  const out: Verification = { quantities: [], leftOut: [] };
+  for (const element of look.elements as LookElement[]) {
+    if (!acts(element)) continue;
+    const alone: LookElement = { id: element.id, kind: element.kind, on: true, strength: element.strength, mix: 1, params: element.params };
+    const state = resolveElement(alone, context.lens);
+    const check = CHECKS[element.kind];
+    const why = check ? definitionOf(element.kind).lacks?.(state, context) : "No profile states what it must come to; its own tests do.";
+    if (why) out.leftOut.push({ kind: element.kind, why });
+    else out.quantities.push(...check!({ state, context, through: (chart) => through({ ...look, elements: [alone] }, chart) }));
+  }
+  return out;
+}
