@@ -1,5 +1,6 @@
 // The one module of kernels. Memory is laid out by the host (src/core/engine/memory.ts); kernels own none of it.
 export { blur, reduce, gather, smearRows } from "./convolve";
+export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
 export { geometryMap, warp, resize } from "./resample";
 export { contrast } from "./contrast";

@@ -52,12 +52,41 @@ function direction(level: number, narrow: number, wide: number): Direction {
   return { level, narrow: blurTaps(first, fourth), wide: blurTaps(Math.max((wide - narrow) / cell, LEAST)) };
 }
 
+/** A Gaussian too wide for the pyramid, over the cells of its last level: variances along x and y, the level's cells squared. */
+export interface Broad {
+  x: number;
+  y: number;
+}
+
+export interface Bank {
+  levels: Level[];
+  broad: Broad[];
+}
+
+/** Broad members are this far apart, and reach this many frame heights. */
+const BROAD_STEP = Math.SQRT2;
+const BROAD_REACH = 1.4;
+
+/** The bank for frames of a height (px): levels down to few cells, and Gaussians over the cells of the last, as wide as the frame and wider. */
+export function bankOf(count: number, height: number, stretch: number): Bank {
+  const pyramid = levels(count, stretch);
+  const { x, y } = pyramid.at(-1)!;
+  const broad: Broad[] = [];
+  const widest = (NARROW + WIDE + own(count - 1)) * 4 ** (count - 1);
+  const first = shiftOf(stretch) < 0 ? widest / stretch ** 2 : widest;
+  for (let sigma = Math.sqrt(first) * BROAD_STEP; sigma < BROAD_REACH * BROAD_STEP * height; sigma *= BROAD_STEP)
+    broad.push({ x: steady((sigma / stretch / 2 ** x.level) ** 2 - own(x.level)), y: steady((sigma / 2 ** y.level) ** 2 - own(y.level)) });
+  return { levels: pyramid, broad };
+}
+
+const shiftOf = (stretch: number) => Math.round(Math.log2(stretch));
+
 /**
  * Levels for frames whose pixels are `stretch` times as wide as they are high on the plane the spread is round on. The
  * narrower direction in pixels skips halvings; what remains of the ratio goes into the blurs' variances.
  */
-export function levels(count: number, stretch: number): Level[] {
-  const shift = Math.round(Math.log2(stretch));
+function levels(count: number, stretch: number): Level[] {
+  const shift = shiftOf(stretch);
   return Array.from({ length: count }, (_, k) => {
     const [x, y] = [Math.max(0, k - Math.max(0, shift)), Math.max(0, k + Math.min(0, shift))];
     // Variances follow from the direction that is halved k times; the other's are those on the same plane.
@@ -89,8 +118,6 @@ function response({ level, narrow, wide }: Direction, isWide: boolean): Float64A
 
 /** A member's kernel as a function of distance (px) along x and along y; unit sum over the plane. */
 export interface Member {
-  level: number;
-  wide: boolean;
   /** Standard deviation along y, px. */
   sigma: number;
   at(x: number, y: number): number;
@@ -106,16 +133,24 @@ function sampler(kernel: Float64Array): (x: number) => number {
   };
 }
 
-export function members(bank: Level[]): Member[] {
-  return bank.flatMap((level, index) =>
-    [false, true].map((wide) => {
-      const kernelX = response(level.x, wide);
-      const kernelY = response(level.y, wide);
-      const centre = (kernelY.length - 1) / 2;
-      const variance = kernelY.reduce((sum, tap, i) => sum + tap * (i - centre) ** 2, 0);
-      const alongX = sampler(kernelX);
-      const alongY = sampler(kernelY);
-      return { level: index, wide, sigma: Math.sqrt(variance), at: (x: number, y: number) => alongX(x) * alongY(y) };
+export function members({ levels, broad }: Bank): Member[] {
+  const last = levels.at(-1)!;
+  return [
+    ...levels.flatMap((level) =>
+      [false, true].map((wide): Member => {
+        const kernelX = response(level.x, wide);
+        const kernelY = response(level.y, wide);
+        const centre = (kernelY.length - 1) / 2;
+        const variance = kernelY.reduce((sum, tap, i) => sum + tap * (i - centre) ** 2, 0);
+        const alongX = sampler(kernelX);
+        const alongY = sampler(kernelY);
+        return { sigma: Math.sqrt(variance), at: (x: number, y: number) => alongX(x) * alongY(y) };
+      }),
+    ),
+    ...broad.map((wide): Member => {
+      const [x, y] = [(wide.x + own(last.x.level)) * 4 ** last.x.level, (wide.y + own(last.y.level)) * 4 ** last.y.level];
+      const peak = 1 / (2 * Math.PI * Math.sqrt(x * y));
+      return { sigma: Math.sqrt(y), at: (dx: number, dy: number) => steady(peak * Math.exp((-dx * dx) / (2 * x) - (dy * dy) / (2 * y))) };
     }),
-  );
+  ];
 }

@@ -1,5 +1,5 @@
 import { steady } from "../maths/steady";
-import { levels, members, type Level, type Member } from "./bank";
+import { type Bank, bankOf, members, type Member } from "./bank";
 
 /** Distances below this (px) belong to the unscattered light. */
 const FIT_FROM = 1.5;
@@ -14,7 +14,7 @@ const DIRECTIONS = [0, Math.PI / 8, Math.PI / 4, (3 * Math.PI) / 8, Math.PI / 2]
 
 /** A spread made from the bank: weights of the members, and of the light that stays where it is. They sum to 1. */
 export interface SpreadFit {
-  bank: Level[];
+  bank: Bank;
   members: Member[];
   weights: number[];
   stay: number;
@@ -90,16 +90,16 @@ function solve(a: number[][], b: number[]): number[] {
 /** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */
 const radial = (member: Member, r: number, angle: number, stretch: number) => member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
 
-/** The level count whose widest member reaches all over a frame of `height` px and its mirror images. */
-export const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) + 1);
+/** Levels of the pyramid: the last has some twenty rows of cells. */
+const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 3);
 
-const banks = new Map<string, { bank: Level[]; members: Member[] }>();
+const banks = new Map<string, { bank: Bank; members: Member[] }>();
 
-function bankFor(count: number, stretch: number) {
-  const key = `${count} ${stretch.toFixed(4)}`;
+function bankFor(height: number, stretch: number) {
+  const key = `${height} ${stretch.toFixed(4)}`;
   let found = banks.get(key);
   if (!found) {
-    const bank = levels(count, stretch);
+    const bank = bankOf(levelsFor(height), height, stretch);
     found = { bank, members: members(bank) };
     banks.set(key, found);
   }
@@ -111,7 +111,7 @@ function bankFor(count: number, stretch: number) {
  * brought to unit sum over the plane; its part within FIT_FROM that members do not carry stays in place.
  */
 export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
-  const { bank, members: all } = bankFor(levelsFor(height), stretch);
+  const { bank, members: all } = bankFor(height, stretch);
   const total = integrate(profile, reach);
   const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => steady(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))));
   const distances = DIRECTIONS.flatMap(() => radii);

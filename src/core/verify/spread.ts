@@ -18,27 +18,19 @@ const DECADES = 5;
 /** Frames on either side that mirror the picture where `extend` is asked for: as many as a spread reaches into. */
 const MIRRORS = [-2, -1, 0, 1, 2];
 
-/** Entries a px of the table of a spread by distance; beyond TABLE_FROM px a straight line between them is exact enough. */
-const TABLE_STEP = 8;
-const TABLE_FROM = 16;
-function tabulated(at: (r: number) => number, reach: number): (r: number) => number {
-  const table = Float64Array.from({ length: Math.ceil(reach * TABLE_STEP) + 2 }, (_, i) => at(i / TABLE_STEP));
-  return (r) => {
-    if (r < TABLE_FROM) return at(r);
-    const place = r * TABLE_STEP;
-    const i = Math.floor(place);
-    return table[i]! + (table[i + 1]! - table[i]!) * (place - i);
-  };
-}
+/** Pixels of rings beyond these distances (px) are taken in every second row and column, and every fourth. */
+const strideAt = (r: number) => (r < 32 ? 1 : r < 128 ? 2 : 4);
 
-/** Points along a side of the pixel that a spread's own centre is averaged over. */
-const FINE = 64;
-const meanOverPixel = (at: (r: number) => number, stretch: number) => {
-  const place = (i: number) => (i + 0.5) / FINE - 0.5;
+/** The sum of a spread over the plane out to a distance, by rings a fiftieth of a decade wide. */
+function sumOverPlane(at: (r: number) => number, reach: number): number {
   let sum = 0;
-  for (let i = 0; i < FINE * FINE; i++) sum += at(Math.hypot(place(i % FINE) * stretch, place(Math.floor(i / FINE))));
-  return sum / FINE ** 2;
-};
+  for (let r = 1e-3, next = r; r < reach; r = next) {
+    next = r * 10 ** 0.02;
+    const middle = Math.sqrt(r * next);
+    sum += 2 * Math.PI * middle * middle * at(middle) * Math.log(next / r);
+  }
+  return sum;
+}
 
 /** A point of light through a scattering filter: its light by distance, and all of it, against the grade's. */
 export const checkScatter: Check = ({ state, context, through }) => {
@@ -54,22 +46,21 @@ export const checkScatter: Check = ({ state, context, through }) => {
   const edges = Array.from({ length: Math.floor(Math.log10(height / 2 / FIRST) * RINGS_A_DECADE) + 1 }, (_, i) => FIRST * 10 ** (i / RINGS_A_DECADE));
   const shape = CHANNELS.map((name, channel) => {
     const curve = spreadCurve(grade.spread.degrees, grade.spread[name]);
-    const at = tabulated((r) => curve(Math.atan((r * pitchY) / focalLength) / DEGREE), (MIRRORS.length + 1) * Math.hypot(width * stretch, height));
-    let whole = 0;
+    const at = (r: number) => curve(Math.atan((r * pitchY) / focalLength) / DEGREE);
     const plane = planeOf(out, channel);
     const [measured, wanted] = [new Float64Array(edges.length), new Float64Array(edges.length)];
     const mirrors = state.values.surround === "black" ? [0] : MIRRORS;
-    const centre = meanOverPixel(at, stretch);
     const images = (c: number, length: number) => mirrors.map((k) => k * length + (k % 2 ? length - 1 - c : c));
+    // Mirror images of the frame tile the plane: what they hold together is the sum over as large a disc.
+    const whole = sumOverPlane(at, Math.sqrt((width * stretch * height) / Math.PI) * mirrors.length) / stretch;
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
-        const ring = Math.floor(Math.log10(Math.hypot((x - cx) * stretch, y - cy) / FIRST) * RINGS_A_DECADE);
-        let light = 0;
-        for (const ix of images(cx, width)) for (const iy of images(cy, height)) light += x === ix && y === iy ? centre : at(Math.hypot((x - ix) * stretch, y - iy));
-        whole += light;
-        if (!(ring >= 0 && ring < edges.length - 1)) continue;
-        wanted[ring]! += light;
-        measured[ring]! += plane.data[y * width + x]!;
+        const r = Math.hypot((x - cx) * stretch, y - cy);
+        const ring = Math.floor(Math.log10(r / FIRST) * RINGS_A_DECADE);
+        const stride = strideAt(r);
+        if (!(ring >= 0 && ring < edges.length - 1) || (x - cx) % stride || (y - cy) % stride) continue;
+        for (const ix of images(cx, width)) for (const iy of images(cy, height)) wanted[ring]! += at(Math.hypot((x - ix) * stretch, y - iy)) * stride ** 2;
+        measured[ring]! += plane.data[y * width + x]! * stride ** 2;
       }
     const innermost = at(FIRST);
     const rings = edges.slice(0, -1).flatMap((edge, i): Quantity[] => {

@@ -11,10 +11,13 @@ import { checkScatter, checkStreak } from "./spread";
 
 /** What can be held against a profile, by the element that puts it there. */
 const CHECKS: Record<string, Check | undefined> = {
-  diffusion: checkScatter, fog: checkScatter,
+  diffusion: checkScatter, fog: checkScatter, net: checkScatter,
   veil: checkVeil, streak: checkStreak, distortion: checkDistortion, lateralColour: checkLateralColour,
   sharpness: checkContrast, illumination: checkIllumination, transmission: checkTransmission,
 };
+
+/** What a profile says nothing of is left out of the chart: a net's cross lies over its scatter. */
+const WITHOUT: Record<string, Record<string, number>> = { net: { cross: 0 } };
 
 export interface Verification {
   quantities: Quantity[];
@@ -31,7 +34,7 @@ export function verify(look: Look, cabinet: Cabinet, size: { width: number; heig
   const out: Verification = { quantities: [], leftOut: [] };
   for (const element of look.elements as LookElement[]) {
     if (!acts(element)) continue;
-    const alone: LookElement = { id: element.id, kind: element.kind, on: true, strength: element.strength, mix: 1, params: element.params };
+    const alone: LookElement = { id: element.id, kind: element.kind, on: true, strength: element.strength, mix: 1, params: { ...element.params, ...WITHOUT[element.kind] } };
     const state = resolveElement(alone, context.lens);
     const check = CHECKS[element.kind];
     const why = check ? definitionOf(element.kind).lacks?.(state, context) : "No profile states what it must come to; its own tests do.";

@@ -8,7 +8,7 @@ const params = { threshold: 2, knee: 1, size: 5, falloff: 0.5, gain: 50, hold: 1
 test("the glow of a point has the stated shape and half its light within the stated size", () => {
   const [w, h] = [640, 360];
   const light = 1000;
-  const out = through(lookOf([{ kind: "glow", params }]), impulse(w, h, 320, 180, light));
+  const out = through(lookOf([{ kind: "glow", params: { ...params, surround: "black" } }]), impulse(w, h, 320, 180, light));
   const taken = takenLight({ channel: "maximum", threshold: 2, knee: 1, limit: 16 }, light);
   const profile = glowProfile(0.05 * h, 0.5);
   for (const r of [4, 8, 16, 32, 64, 120]) expect(Math.abs(Math.log10(at(out, 320 + r, 180) / (0.5 * taken * profile(r)))), `${r} px`).toBeLessThan(0.05);

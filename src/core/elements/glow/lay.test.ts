@@ -70,7 +70,7 @@ describe("ways to lay over", () => {
 
 describe("shape", () => {
   const [width, height] = [400, 240];
-  const point = (more: Record<string, unknown>) => glowing(impulse(width, height, 200, 120, 2000), { size: 6, ...more });
+  const point = (more: Record<string, unknown>) => glowing(impulse(width, height, 200, 120, 2000), { size: 6, surround: "black", ...more });
   test("a long glow is long along its angle, and holds as much light", () => {
     const [round, flatways, leaning] = [point({}), point({ aspect: 4 }), point({ aspect: 4, angle: 45 })];
     expect(at(flatways, 240, 120)).toBeGreaterThan(3 * at(flatways, 200, 160));
