@@ -4,7 +4,7 @@
 // Levels of the pyramid are cell-centred: cell j of a level covers cells 2j and 2j+1 of the level below, so a mirrored
 // surround and the optical axis keep their place on every level.
 
-import { keyRow } from "./key";
+import { keyRow, keyTakes } from "./key";
 import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 const PAD: i32 = 8; // pixels of surround kept on each side of a row
@@ -46,6 +46,24 @@ function bringRow(
     v128.store(start - (<usize>i << 4), black ? zero : between(start, reflected(-i, width, edgeX)));
     v128.store(start + (<usize>(width - 1 + i) << 4), black ? zero : between(start, reflected(width - 1 + i, width, edgeX)));
   }
+}
+
+/** Whether a row of a frame, found as `bringRow` finds it, is black all along, or holds no light that the key takes. A row between two is not asked. */
+function isDark(source: usize, width: i32, height: i32, edgeY: f32, y: i32, key: usize): bool {
+  const place = reflected(y, height, edgeY);
+  const row = <i32>place;
+  if (<f32>row != place) return false;
+  const at = source + ((<usize>row * <usize>width) << 4);
+  return key ? !keyTakes(at, width, key) : isBlack(at, width);
+}
+
+/** Whether a row is black all along; the first light ends the search. */
+function isBlack(at: usize, width: i32): bool {
+  const end = at + (<usize>width << 4);
+  let o = at;
+  for (; o + 64 <= end; o += 64) if (v128.any_true(v128.or(v128.or(v128.load(o), v128.load(o, 16)), v128.or(v128.load(o, 32), v128.load(o, 48))))) return false;
+  for (; o < end; o += 16) if (v128.any_true(v128.load(o))) return false;
+  return true;
 }
 
 /** The pixel at a place of a row, between neighbours. */
@@ -100,6 +118,10 @@ export function blur(
     for (; next <= y + radiusY; next++) {
       const out = ring + <usize>((next + 16) & 15) * stride;
       if (black && (next < 0 || next >= height)) {
+        memory.fill(out, 0, stride);
+        continue;
+      }
+      if (isDark(src, width, height, edgeY, next, key)) {
         memory.fill(out, 0, stride);
         continue;
       }
@@ -170,6 +192,10 @@ export function reduce(
         memory.fill(out, 0, outStride);
         continue;
       }
+      if (isDark(src, width, height, edgeY, next, key)) {
+        memory.fill(out, 0, outStride);
+        continue;
+      }
       bringRow(src, width, height, edgeX, edgeY, next, scratch, black, key);
       if (halveX) halveRow(scratch, out, outWidth);
       else memory.copy(out, scratch + (PAD << 4), outStride);
@@ -221,6 +247,9 @@ export function gather(
   const wc = v128.load(weights), wa = v128.load(weights, 16), wb = v128.load(weights, 32);
   const wd = v128.load(weights, 48), wu = v128.load(weights, 64);
   const f0 = mul(splat(F0), wc), f1 = mul(splat(F1), wc), f2 = mul(splat(F2), wc);
+  // Where nothing is laid over the picture and its weight is 1, it is copied.
+  const keeps = !v128.any_true(f32x4.ne(v128.replace_lane<f32>(wu, 3, 1), splat(1)));
+  let black = 0; // a bit for each row of the ring
   let next = doubleY ? (y0 >> 1) - 1 : y0;
   for (let y = y0; y < y1; y++) {
     const to = dst + <usize>y * stride;
@@ -229,7 +258,14 @@ export function gather(
       const centre = doubleY ? y >> 1 : y;
       const last = doubleY ? centre + 1 : y;
       for (; next <= last; next++) {
-        const out = ring + <usize>((next + 4) & 3) * stride;
+        const slot = (next + 4) & 3;
+        const out = ring + <usize>slot * stride;
+        black &= ~(1 << slot);
+        if (isDark(coarse, coarseWidth, coarseHeight, edgeY, next, 0)) {
+          black |= 1 << slot;
+          memory.fill(out, 0, stride);
+          continue;
+        }
         bringRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, next, scratch, 0, 0);
         if (doubleX) doubleRow(scratch, out, width);
         else memory.copy(out, scratch + (PAD << 4), stride);
@@ -244,7 +280,20 @@ export function gather(
       }
     }
     const row = <usize>y * stride;
-    if (coarse && doubleY && under && !planeA && !planeB && !planeC) {
+    if (coarse && under && !planeA && !planeB && !planeC) {
+      const centre = doubleY ? y >> 1 : y;
+      const around = doubleY ? (1 << (centre & 3)) | (1 << ((centre + 3) & 3)) | (1 << ((centre + 1) & 3)) : 1 << (centre & 3);
+      if (keeps && (black & around) == around) {
+        memory.copy(to, under + row, stride);
+        continue;
+      }
+      if (!doubleY) {
+        for (let o: usize = 0; o < stride; o += 16) {
+          const pixel = v128.load(under + row + o);
+          v128.store(to + o, withAlpha(add(mul(v128.load(here + o), wc), mul(pixel, wu)), pixel));
+        }
+        continue;
+      }
       // The common last step of a diffusion: nothing but the expansion, added.
       for (let o: usize = 0; o < stride; o += 16) {
         const pixel = v128.load(under + row + o);
@@ -289,6 +338,10 @@ export function smearRows(
   for (let y = y0; y < y1; y++) {
     const from = src + <usize>y * stride;
     const to = dst + <usize>y * stride;
+    if (isBlack(from, width)) {
+      memory.fill(to, 0, stride);
+      continue;
+    }
     let state = splat(0);
     if (!black) for (let x = -lead; x < 0; x++) state = add(v128.load(from + (<usize>mirror(x, width) << 4)), mul(state, a));
     for (let o: usize = 0; o < stride; o += 16) {

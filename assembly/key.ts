@@ -38,3 +38,18 @@ export function keyRow(row: usize, width: i32, key: usize): void {
     v128.store(at, below ? splat(0) : mul(pixel, keyFraction(pixel, key)));
   }
 }
+
+/** Whether the key takes any light of a row; four pixels at a time, so that dark rows cost little more than reading them. */
+export function keyTakes(row: usize, width: i32, key: usize): bool {
+  const weights = v128.load(key), low = v128.load32_splat(key, 16);
+  // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above it.
+  const least = load<f32>(key, 12) != 0 ? low : mul(low, splat(<f32>1.0 / <f32>3.0));
+  const end = row + (<usize>width << 4);
+  let at = row;
+  for (; at + 64 <= end; at += 64) {
+    const most = f32x4.pmax(f32x4.pmax(v128.load(at), v128.load(at, 16)), f32x4.pmax(v128.load(at, 32), v128.load(at, 48)));
+    if (v128.any_true(f32x4.gt(mul(most, weights), least))) return true;
+  }
+  for (; at < end; at += 16) if (v128.any_true(f32x4.gt(mul(v128.load(at), weights), least))) return true;
+  return false;
+}

@@ -143,6 +143,18 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
   throw new Error("unreachable");
 }
 
+/**
+ * Weights of a Gaussian of unit sum and a standard deviation (px along y): the two members around it, mixed to its variance. A
+ * narrower one than the bank has is the narrowest, a wider one the widest.
+ */
+export function gaussianWeights(members: readonly Member[], sigma: number): number[] {
+  const above = members.findIndex((member) => member.sigma >= sigma);
+  if (above <= 0) return members.map((_, m) => Number(m === (above === 0 ? 0 : members.length - 1)));
+  const [low, high] = [members[above - 1]!.sigma ** 2, members[above]!.sigma ** 2];
+  const share = (sigma ** 2 - low) / (high - low);
+  return members.map((_, m) => (m === above ? share : m === above - 1 ? 1 - share : 0));
+}
+
 /** The integral of a radial profile over the plane out to `reach`, by the trapezium rule on the logarithm of distance. */
 function integrate(profile: (r: number) => number, reach: number): number {
   const steps = 600;

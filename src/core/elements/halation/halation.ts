@@ -1,5 +1,5 @@
 import { LUMINANCE } from "../../colour/primaries";
-import { fitSpread, type SpreadFit } from "../../spread/fit";
+import { fitSpread, gaussianWeights, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
 import { define, type FrameContext } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
@@ -27,32 +27,39 @@ const WIDE_SHARE = WIDTHS ** 2 / (WIDTHS ** 2 - TAKEN);
 const gaussian = (sigma: number) => (r: number) => Math.exp(-((r / sigma) ** 2) / 2) / (2 * Math.PI * sigma ** 2);
 const exponential = (length: number) => (r: number) => Math.exp(-r / length) / (2 * Math.PI * length ** 2);
 
-/** The parts of a spread with a ring at a radius and a tail, each of unit sum over the plane, and their shares. */
-const partsOf = (ring: number, tail: number): { share: number; profile: (r: number) => number }[] => [
-  { share: (1 - TAIL_SHARE) * WIDE_SHARE, profile: gaussian((WIDTHS * ring) / RADIUS) },
-  { share: (1 - TAIL_SHARE) * (1 - WIDE_SHARE), profile: gaussian(ring / RADIUS) },
-  { share: TAIL_SHARE, profile: exponential(tail) },
+/** Shares of a ring's two Gaussians and their standard deviations, in the ring's radii. */
+const GAUSSIANS = [
+  { share: (1 - TAIL_SHARE) * WIDE_SHARE, sigma: WIDTHS / RADIUS },
+  { share: (1 - TAIL_SHARE) * (1 - WIDE_SHARE), sigma: 1 / RADIUS },
 ];
 
 /** Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
-export const halationProfile = (ring: number, tail: number) => (r: number) => partsOf(ring, tail).reduce((sum, { share, profile }) => sum + share * profile(r), 0);
+export const halationProfile = (ring: number, tail: number) => (r: number) =>
+  GAUSSIANS.reduce((sum, { share, sigma }) => sum + share * gaussian(sigma * ring)(r), TAIL_SHARE * exponential(tail)(r));
 
 type HalationFit = Pick<SpreadFit, "bank" | "members" | "weights">;
 
 const fits = new Map<string, HalationFit>();
 const FITS_KEPT = 16;
 
-/** Members' weights add: each part is fitted by itself. What falls within a pixel goes to the narrowest member. */
+/** Blurs at full size cost as much as all others; where they would carry less of the light than this, the next one takes it. */
+const LEAST_SHARE = 0.01;
+const FULL_SIZE_MEMBERS = 2;
+
+/** Members' weights add: the tail is fitted, the ring's Gaussians lie between members. What falls within a pixel goes to the narrowest. */
 function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationFit {
   const { pitchX, pitchY, height, width } = geometry;
   const stretch = pitchX / pitchY;
   const key = [ring, tail, pitchX, pitchY, height, width].join(" ");
   let fit = fits.get(key);
   if (!fit) {
-    const parts = partsOf(ring / 1000 / pitchY, tail / 1000 / pitchY).map(({ share, profile }) => ({ share, fitted: fitSpread(profile, height, stretch, Math.hypot(height, width * stretch)) }));
-    const { bank, members } = parts[0]!.fitted;
-    const summed = (value: (fitted: SpreadFit) => number) => parts.reduce((sum, { share, fitted }) => sum + share * value(fitted), 0);
-    fit = { bank, members, weights: members.map((_, m) => summed(({ weights, stay }) => weights[m]! + (m === 0 ? stay : 0))) };
+    const fitted = fitSpread(exponential(tail / 1000 / pitchY), height, stretch, Math.hypot(height, width * stretch));
+    const { bank, members } = fitted;
+    const rings = GAUSSIANS.map(({ share, sigma }) => gaussianWeights(members, (sigma * ring) / 1000 / pitchY).map((weight) => share * weight));
+    const weights = fitted.weights.map((weight, m) => rings.reduce((sum, part) => sum + part[m]!, TAIL_SHARE * (weight + (m === 0 ? fitted.stay : 0))));
+    const narrow = weights.slice(0, FULL_SIZE_MEMBERS).reduce((sum, weight) => sum + weight, 0);
+    const isSpared = Math.abs(narrow) < LEAST_SHARE;
+    fit = { bank, members, weights: isSpared ? weights.map((weight, m) => (m < FULL_SIZE_MEMBERS ? 0 : m === FULL_SIZE_MEMBERS ? weight + narrow : weight)) : weights };
     if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
     fits.set(key, fit);
   }
