@@ -68,7 +68,7 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
   return depth ?? depths[0]!;
 }
 
-type OwnJob = Pick<RenderJob, "look" | "cabinet" | "scale"> & { keepEncoding: boolean };
+type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & { keepEncoding: boolean };
 
 /** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {

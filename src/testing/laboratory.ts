@@ -31,11 +31,11 @@ export function lookOf(elements: Setup[], lens: Partial<Look["lens"]> = {}, sens
 }
 
 /** Runs a look over a frame and returns working light. */
-export function through(look: Look, frame: Frame, options: { frame?: number; profiles?: Profile[]; tables?: [string, Transform][]; output?: Output; depth?: Frame; on?: ReturnType<typeof startEngine> } = {}): Frame {
+export function through(look: Look, frame: Frame, options: { frame?: number; profiles?: Profile[]; tables?: [string, Transform][]; output?: Output; depth?: Frame; plate?: (index: number) => Frame; on?: ReturnType<typeof startEngine> } = {}): Frame {
   const { width, height } = frame;
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])], options.tables);
   const plan = compile(look, cabinet, { width, height, frame: options.frame ?? 1, sourceKey: `test ${serial++}`, hasDepth: options.depth !== undefined }, options.output ?? { kind: "light" });
-  const bytes = (options.on ?? bench).engine.run(plan, (request) => (request?.kind === "depth" ? options.depth!.data : frame.data));
+  const bytes = (options.on ?? bench).engine.run(plan, (request) => (request?.kind === "depth" ? options.depth!.data : request?.kind === "plate" && options.plate ? options.plate(request.index).data : frame.data));
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }
 

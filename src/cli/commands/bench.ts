@@ -27,7 +27,7 @@ function testFrame(width: number, height: number): Float32Array {
 }
 
 /** Without a depth channel defocus draws highlights. */
-const PARAMS: Record<string, LookElement["params"]> = { defocus: { by: "highlights" } };
+const PARAMS: Record<string, LookElement["params"]> = { defocus: { by: "highlights" }, plate: { footage: "itself" } };
 const element = (kind: string): LookElement => ({ id: kind, kind, on: true, strength: 1, mix: 1, params: PARAMS[kind] ?? {} });
 
 /** Counterparts of the yardstick's elements, by its names; what is beyond them follows under our own. */

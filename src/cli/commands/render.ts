@@ -1,8 +1,12 @@
 import { basename } from "node:path";
 import { Command } from "commander";
-import { missingGlass } from "../../core/look/glass";
+import { missingGlass, platesIn } from "../../core/look/glass";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
+import { encodingByName } from "../../core/colour/encodings";
+import { guessEncoding } from "../../server/footage/encoding";
+import { loadFrame, openSource } from "../../server/footage/source";
+import type { PlateFootage } from "../../server/render/render";
 import { readTable } from "../../server/colour/made";
 import { readLook, readProfile, readText } from "../files";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
@@ -12,10 +16,29 @@ interface Options extends FrameOptions {
   look: string;
   profile?: string[];
   table?: string[];
+  plate?: string[];
   scale: number;
 }
 
 const LARGEST_SCALE = 4;
+
+/** Footage for a look's plates: each that the look names is given as NAME=PATTERN. */
+async function openPlates(names: string[], given: string[]): Promise<Map<string, PlateFootage>> {
+  const patterns = new Map(given.map((text): [string, string] => {
+    const at = text.indexOf("=");
+    if (at < 1) throw new UsageError(`--plate ${text}: write it as NAME=PATTERN, for example snow=plates/snow.%04d.exr`);
+    return [text.slice(0, at), text.slice(at + 1)];
+  }));
+  const plates = new Map<string, PlateFootage>();
+  for (const name of new Set(names)) {
+    const pattern = patterns.get(name);
+    if (pattern === undefined) throw new UsageError(`--look: lays “${name}” over the picture; say where its footage is with --plate ${name}=PATTERN`);
+    const source = openSource(pattern);
+    if (!source.frames.length) throw new UsageError(`--plate ${name}=${pattern}: there is no such footage`);
+    plates.set(name, { source, encoding: encodingByName(guessEncoding(await loadFrame(source, source.frames[0]!)).encoding) });
+  }
+  return plates;
+}
 
 async function render(options: Options): Promise<void> {
   const look = readLook(options.look);
@@ -24,13 +47,15 @@ async function render(options: Options): Promise<void> {
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${options.look}: ${missing.join("; ")}; give its file with --profile`);
   if (look.view.kind === "lut" && !cabinet.tables.has(look.view.lut ?? "")) throw new UsageError(`${options.look}: view.lut: there is no table “${look.view.lut}”; give its file with --table`);
-  await runFrames(options, { look, cabinet, scale: options.scale, keepEncoding: false });
+  const plates = await openPlates(platesIn(look), options.plate ?? []);
+  await runFrames(options, { look, cabinet, plates, scale: options.scale, keepEncoding: false });
 }
 
 export const renderCommand = (): Command =>
   withFrameOptions(new Command("render").description("Renders a look over footage. EXR holds working light, other formats the look's view, unless --out-encoding is given"))
     .requiredOption("--look <file>", "the look, JSON")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
+    .option("--plate <name=pattern>", "footage the look lays over the picture; may be repeated", collect)
     .option("--table <file>", "a .cube or .clf file that the look's view names; may be repeated", collect)
     .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, LARGEST_SCALE), 1)
     .action(render);

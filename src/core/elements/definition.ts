@@ -24,7 +24,9 @@ export type Parameter =
   | (Common & { type: "choice"; options: Record<string, string>; default: string })
   | (Common & { type: "toggle"; default: boolean })
   | (Common & { type: "filter"; default: string })
-  | (Common & { type: "grade"; default: string });
+  | (Common & { type: "grade"; default: string })
+  /** Another shot; nothing where it is empty. */
+  | (Common & { type: "footage"; default: string });
 
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
 export type Values = Record<string, ParameterValue>;

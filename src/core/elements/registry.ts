@@ -16,6 +16,7 @@ import { halation } from "./halation/halation";
 import { illumination } from "./illumination/illumination";
 import { lateralColour } from "./lateralColour/lateralColour";
 import { net } from "./net/net";
+import { plate } from "./plate/plate";
 import { shafts } from "./shafts/shafts";
 import { sharpen } from "./sharpen/sharpen";
 import { sharpness } from "./sharpness/sharpness";
@@ -30,7 +31,7 @@ import { vignette } from "./vignette/vignette";
 
 /** Every element there is, in the order of the light path. Adding one is a folder and a line here. */
 export const ELEMENTS: readonly ElementDefinition[] = [
-  diffusion, fog, net, star, glow, shafts, dirt,
+  diffusion, fog, net, star, glow, shafts, dirt, plate,
   veil, ghosts, streak, defocus, swirl, distortion, lateralColour, axialColour, sharpness, edgeSoftness, illumination, vignette, transmission,
   halation, grain, flicker, channelLag,
   trim, curves, tone, sharpen,

@@ -1,3 +1,4 @@
+import type { Ends, PlateEncoding } from "../image/plate";
 import type { KernelName } from "./kernels";
 
 /** A plan is what a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
@@ -36,7 +37,11 @@ export interface Constant {
 }
 
 /** Pixels a plan needs beside its source: another frame of the shot, or the frame's depth (m, in every lane). */
-export type SourceRequest = { kind: "frame"; number: number } | { kind: "depth" };
+export type SourceRequest =
+  | { kind: "frame"; number: number }
+  | { kind: "depth" }
+  /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
+  | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number };
 
 export interface FurtherSource {
   buffer: number;

@@ -144,9 +144,10 @@ export function curvesOperation(curves: ((light: number) => number)[]): PointOpe
 
 /** How a layer joins the picture under it; the numbers are assembly/layers.ts's. */
 export const LAYER_MODES = { add: 0, lighten: 1, soft: 2, overlay: 3, dodge: 4, screen: 5, multiply: 6, over: 7 } as const;
+export type LayerMode = keyof typeof LAYER_MODES;
 
 export interface Layer {
-  mode: keyof typeof LAYER_MODES;
+  mode: LayerMode;
   /** Factor on the layer's light. */
   amount: number;
   /** Factor on the picture's. */

@@ -3,6 +3,9 @@ import { acts } from "../engine/compile";
 import type { Cabinet } from "../profile/profiles";
 import type { Look, LookElement } from "./look";
 
+/** The footage a look lays over the picture, by the names it knows it under. */
+export const platesIn = (look: Look): string[] => (look.elements as LookElement[]).filter((element) => element.kind === "plate" && acts(element)).map(({ params }) => String(params.footage ?? "")).filter(Boolean);
+
 /** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
 export function missingGlass(look: Look, cabinet: Cabinet): string[] {
   const missing: string[] = [];

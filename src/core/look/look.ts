@@ -27,6 +27,8 @@ function valueSchema(parameter: Parameter): z.ZodType {
       return z.enum(Object.keys(parameter.options) as [string, ...string[]]).describe(parameter.help);
     case "toggle":
       return z.boolean().describe(parameter.help);
+    case "footage":
+      return z.string().max(120).describe(parameter.help);
     default:
       return z.string().min(1).max(120).describe(parameter.help);
   }

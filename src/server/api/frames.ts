@@ -69,6 +69,15 @@ export async function workingFrame(from: Seen, frame: number, divide: number, pl
   return found;
 }
 
+/** Sizes a frame is sent in, as parts of its own. */
+export const DIVISORS = [1, 2, 4];
+
+/** A frame as it is sent: RGBA float32, little-endian, rows from the top; its size in the headers. */
+export const frameResponse = ({ width, height, data, hasDepth }: Working) =>
+  new Response(new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength), {
+    headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "x-depth": hasDepth ? "yes" : "no", "cache-control": "no-store" },
+  });
+
 /** Mean over squares of `divide` pixels; what is left over at the right and below belongs to the last squares. */
 function shrink({ width, height, data }: Frame, divide: number): Frame {
   const w = Math.max(1, Math.floor(width / divide));

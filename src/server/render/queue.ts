@@ -5,6 +5,7 @@ import type { PGlite } from "@electric-sql/pglite";
 import PgBoss from "pg-boss";
 import type { Database } from "../../store/database";
 import { addRender, findRender, findShot, listEncodings, listProfiles, listTables, moveRender, type Render, unfinishedRenders, updateRender } from "../../store/queries";
+import { platesIn } from "../../core/look/glass";
 import { choiceFor, footagePattern } from "../footage/shot";
 import { built, dataRoot } from "../root";
 import type { RenderOrder, RenderReport } from "./worker";
@@ -68,6 +69,12 @@ export class RenderQueue {
     return moved;
   }
 
+  /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
+  private async platesOf(look: Render["look"]): Promise<RenderOrder["plates"]> {
+    const found = await Promise.all([...new Set(platesIn(look))].map(async (name) => ({ name, found: await findShot(this.db, name) })));
+    return found.flatMap(({ name, found }) => (found ? [{ name, input: footagePattern(found.footage), choice: choiceFor(found.shot, found.footage), gaps: found.shot.gaps, encoding: found.shot.encoding }] : []));
+  }
+
   private async perform(id: number): Promise<void> {
     const render = await findRender(this.db, id);
     const found = render && (await findShot(this.db, render.shotId));
@@ -78,7 +85,7 @@ export class RenderQueue {
     const { shot, footage } = found;
     const name = render.format === "y4m" ? `${render.shotId}.y4m` : `${render.shotId}.%04d.${render.format}`;
     const order: RenderOrder = {
-      look: render.look, profiles, frames: render.frames,
+      look: render.look, profiles, plates: await this.platesOf(render.look), frames: render.frames,
       encodings: (await listEncodings(this.db)).map(({ body }) => body), tables: await listTables(this.db),
       input: footagePattern(footage), choice: choiceFor(shot, footage), gaps: shot.gaps,
       output: join(out, name),

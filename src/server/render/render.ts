@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
 import { existsSync, readFileSync, statSync } from "node:fs";
-import type { Encoding } from "../../core/colour/encodings";
+import { type Encoding, encodingByName } from "../../core/colour/encodings";
 import { acts, compile } from "../../core/engine/compile";
 import type { Engine, Frame } from "../../core/engine/engine";
 import type { Plan, SourceRequest } from "../../core/engine/plan";
+import { resizeFrame } from "../../core/engine/resize";
+import { middleOfShape, OWN_ENCODING, plateFrame } from "../../core/image/plate";
 import { decodeImage, depthFrame, encodeFrame, normalised, type Depth } from "../../core/image/image";
 import type { Look, LookElement } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
@@ -15,8 +17,18 @@ import { frameSink, isLinearFile, type Sink } from "./output";
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
 const ENGINE_VERSION = 2;
 
+/** Footage that may be laid over a shot. */
+export interface PlateFootage {
+  source: Source;
+  choice?: Choice;
+  gaps?: GapPolicy;
+  encoding: Encoding;
+}
+
 export interface RenderJob {
   look: Look;
+  /** By the names looks know them under. */
+  plates?: ReadonlyMap<string, PlateFootage>;
   cabinet: Cabinet;
   source: Source;
   choice?: Choice;
@@ -41,29 +53,19 @@ export interface RenderEvents {
 }
 
 /** A hash of all that decides a frame's pixels beside its input. */
-export function recipeOf({ look, cabinet, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob, input: string): string {
+export function recipeOf({ look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob, input: string): string {
   const filters = look.elements.map(({ params }) => cabinet.filters.get(String((params as Record<string, unknown>).profile ?? "milkglass")));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const { size, mtimeMs } = statSync(input);
   const { name: _, ...recipe } = look;
   const encodingParts = (encoding: Encoding | null) => encoding && [encoding.name, encoding.toWorking, encoding.transfer.toLight(0.5), encoding.transfer.toLight(0.1), encoding.table?.steps.length];
-  const parts = [ENGINE_VERSION, recipe, lens, filters, encodingParts(inEncoding), encodingParts(outEncoding), depth, compression, scale, choice, gaps, size, mtimeMs];
+  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [name, source.pattern, source.frames, statSync(placeOf(source.pattern, source.frames[0]!).path).mtimeMs, choice, gaps, encodingParts(encoding)]);
+  const parts = [ENGINE_VERSION, laid, recipe, lens, filters, encodingParts(inEncoding), encodingParts(outEncoding), depth, compression, scale, choice, gaps, size, mtimeMs];
   return createHash("sha256").update(JSON.stringify(parts)).digest("hex").slice(0, 32);
 }
 
 /** Whether a file is there, whole (it was renamed into place) and made by this recipe. */
 export const isMadeBy = (path: string, recipe: string) => existsSync(path) && readFileSync(path).includes(recipe);
-
-/** Changes a frame's size by area on the engine. */
-export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, key: string): Frame {
-  if (frame.width === width && frame.height === height) return frame;
-  const op = { kernel: "resize" as const, args: [{ buffer: 0 }, { buffer: 1 }, frame.width, frame.height, width, height], rows: height, rowPixels: frame.width, output: 1 };
-  const spec = (w: number, h: number) => ({ width: w, height: h, pixelBytes: 16, edgeX: w, edgeY: h });
-  const buffers = [spec(frame.width, frame.height), spec(width, height)];
-  const plan = { width: frame.width, height: frame.height, buffers, tables: [], constants: [], steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }], sourceKey: key, further: [] };
-  const bytes = engine.run(plan, () => frame.data);
-  return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
-}
 
 /**
  * Whether a job only hands code values on: nothing acts, and what is written is encoded as what was read, or is shown by the
@@ -81,6 +83,13 @@ const finite = (data: Float32Array) => {
   return data;
 };
 
+async function plateLight({ plates }: RenderJob, { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>): Promise<Frame> {
+  const plate = plates?.get(footage);
+  if (!plate) throw new Error(`The plate “${footage}” is not there`);
+  const image = await loadFrame(plate.source, plateFrame(plate.source.frames, index, ends), plate.choice, plate.gaps ?? "hold");
+  return decodeImage(image, encoding === OWN_ENCODING ? plate.encoding : encodingByName(encoding)).frame;
+}
+
 /** Further pixels a plan asks for, at the plan's size. */
 async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: Decoded, key: string): Promise<Map<SourceRequest, Float32Array>> {
   const { width, height } = plan;
@@ -88,6 +97,7 @@ async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: 
   for (const { request } of plan.further) {
     let frame: Frame;
     if (request.kind === "depth") frame = depthFrame(image);
+    else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
     else frame = decodeImage(await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"), job.inEncoding).frame;
     found.set(request, resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`).data);
   }

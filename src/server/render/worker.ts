@@ -16,6 +16,7 @@ import { renderFrames } from "./render";
 export interface RenderOrder {
   look: Look;
   profiles: Profile[];
+  plates: { name: string; input: string; choice: Choice; gaps: GapPolicy; encoding: string }[];
   encodings: MadeEncoding[];
   tables: { id: string; file: string; text: string }[];
   frames: number[];
@@ -60,6 +61,7 @@ await renderFrames(
   {
     look: order.look,
     cabinet: cabinetOf(order.profiles, order.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const)),
+    plates: new Map(order.plates.map(({ name, input, choice, gaps, encoding }) => [name, { source: openSource(input), choice, gaps, encoding: encodingNamed(encoding) }])),
     source: openSource(order.input),
     choice: order.choice,
     gaps: order.gaps,

@@ -1,7 +1,9 @@
 "use client";
+import { useQuery } from "@tanstack/react-query";
 import { type CSSProperties, useEffect, useState } from "react";
 import type { Parameter, ParameterValue } from "@/core/elements/definition";
 import type { Cabinet } from "@/core/profile/profiles";
+import { api } from "../shared/api";
 
 const digitsOf = (step: number) => Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
 
@@ -131,6 +133,25 @@ const Row = ({ label, help, children }: { label: string; help: string; children:
   </label>
 );
 
+/** Another shot of the production, by its name. */
+function FootageField({ parameter, value, onChange }: { parameter: Parameter; value: string; onChange(value: string): void }) {
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const isKnown = !value || shots.data?.some(({ id }) => id === value);
+  return (
+    <Row label={parameter.label} help={parameter.help}>
+      <select className="select select-xs w-full" value={value} onChange={(event) => onChange(event.target.value)}>
+        <option value="">None</option>
+        {!isKnown && <option value={value}>{value} {shots.data ? "(not there)" : ""}</option>}
+        {shots.data?.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </Row>
+  );
+}
+
 /** The control that a parameter's definition asks for. */
 export function ParameterField({ parameter, value, values, cabinet, onChange }: { parameter: Parameter; value: ParameterValue; values: Record<string, ParameterValue>; cabinet: Cabinet; onChange(value: ParameterValue): void }) {
   switch (parameter.type) {
@@ -145,6 +166,8 @@ export function ParameterField({ parameter, value, values, cabinet, onChange }: 
           <input type="checkbox" className="toggle toggle-xs" checked={value as boolean} onChange={(event) => onChange(event.target.checked)} />
         </Row>
       );
+    case "footage":
+      return <FootageField parameter={parameter} value={String(value)} onChange={onChange} />;
     default: {
       const filters = new Map([...cabinet.filters.values()].map((filter) => [filter.id, filter.name]));
       const grades = cabinet.filters.get(String(values.profile))?.grades ?? [];

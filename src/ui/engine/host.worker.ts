@@ -3,6 +3,8 @@ import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
 import type { SourceRequest } from "../../core/engine/plan";
+import { resizeFrame } from "../../core/engine/resize";
+import { middleOfShape, OWN_ENCODING } from "../../core/image/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
 
@@ -44,17 +46,39 @@ const SOURCES_KEPT = 12;
 
 const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) => [shotId, encoding, frame, divide, plane].join(" ");
 
-/** A frame of the shot in working light, or with `plane` its depth. */
-async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
-  const key = sourceKey(order, frame, plane);
+async function fetched(address: string): Promise<Source> {
+  const response = await fetch(address);
+  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
+  return { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()), hasDepth: response.headers.get("x-depth") === "yes" };
+}
+
+/** What is kept under a key, or else is brought and kept. */
+async function kept(key: string, bring: () => Promise<Source>): Promise<Source> {
   const found = sources.get(key);
   if (found) return found;
-  const response = await fetch(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`);
-  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
-  const source = { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()), hasDepth: response.headers.get("x-depth") === "yes" };
+  const source = await bring();
   if (sources.size >= SOURCES_KEPT) sources.delete(sources.keys().next().value!);
   sources.set(key, source);
   return source;
+}
+
+/** A frame of the shot in working light, or with `plane` its depth. */
+async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
+  return kept(sourceKey(order, frame, plane), () => fetched(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`));
+}
+
+/** A frame of the shot's, or of a plate's, cut and scaled to the size of this one. */
+async function furtherPixels(order: FrameOrder, request: SourceRequest, { width, height }: Source): Promise<Float32Array> {
+  if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
+  if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
+  const { footage, encoding, ends, index } = request;
+  const key = [footage, encoding, ends, index, order.divide, width, height].join(" ");
+  const query = new URLSearchParams({ index: String(index), ends, divide: String(order.divide), ...(encoding === OWN_ENCODING ? {} : { encoding }) });
+  const frame = await kept(key, async () => {
+    const whole = await fetched(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
+    return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
+  });
+  return frame.data;
 }
 
 const isStale = ({ channel, id }: FrameOrder) => Atomics.load(latest, CHANNELS.indexOf(channel)) !== id;
@@ -68,7 +92,7 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
   const { frame, shot, frameRate } = order;
   const plan = compile(order.look, cabinet, { width, height, frame, sourceKey: sourceKey(order, frame, "light"), hasDepth: source.hasDepth, frameRate, shot }, order.output);
   const further = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.further) further.set(request, (await (request.kind === "depth" ? sourceOf(order, frame, "depth") : sourceOf(order, request.number))).data);
+  for (const { request } of plan.further) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : source.data), () => isStale(order));
   return { bytes, source, milliseconds: performance.now() - begun };

@@ -1,0 +1,27 @@
+import { z } from "zod";
+import { plateFrame } from "@/core/image/plate";
+import { application } from "@/server/app/application";
+import { DIVISORS, frameResponse, seen, workingFrame } from "@/server/api/frames";
+import { notFound, respond } from "@/server/api/respond";
+import { framesOfShot } from "@/server/footage/shot";
+import { findShot } from "@/store/queries";
+
+export const dynamic = "force-dynamic";
+
+const query = z.object({
+  index: z.coerce.number().int().min(-1_000_000).max(1_000_000),
+  ends: z.enum(["hold", "loop"]),
+  divide: z.coerce.number().refine((value) => DIVISORS.includes(value), `is one of ${DIVISORS.join(", ")}`).default(1),
+  encoding: z.string().max(120).optional(),
+});
+
+/** A frame of a shot that is laid over another: by its index, counted from the shot's first, which may lie past its ends. */
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
+  respond(async () => {
+    const { id } = await params;
+    const { index, ends, divide, encoding } = query.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { db } = await application();
+    const found = await findShot(db, id);
+    if (!found) throw notFound(`The plate ${id}`);
+    return frameResponse(await workingFrame(await seen(db, found, encoding), plateFrame(framesOfShot(found.footage, found.shot), index, ends), divide));
+  });
