@@ -8,7 +8,7 @@ import { keyFraction, keyRow } from "./key";
 import { balanceRow, blendRow, huesRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
 import { grainRow } from "./noise";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
-import { depthMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
+import { depthMatte, joinMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
 import { add, exp2, mul, pow, splat, sub, withAlpha } from "./simd";
 
 const MATRIX: i32 = 1;
@@ -39,6 +39,7 @@ const SHAPE_MATTE: i32 = 25;
 const POLYGON_MATTE: i32 = 26;
 const KEY_MATTE: i32 = 27;
 const DEPTH_MATTE: i32 = 28;
+const JOIN_MATTE: i32 = 33;
 const OVERLAY: i32 = 29;
 const TAKE: i32 = 30;
 const SUM: i32 = 31;
@@ -313,6 +314,7 @@ export function pointwise(
       else if (kind == POLYGON_MATTE) polygonMatte(row, width, y, p);
       else if (kind == KEY_MATTE) keyMatte(row, kept, width, p);
       else if (kind == DEPTH_MATTE) depthMatte(row, other + <usize>y * bytes, width, p);
+      else if (kind == JOIN_MATTE) joinMatte(row, other + <usize>y * bytes, width, p);
       else if (kind == OVERLAY) overlayRow(row, other + <usize>y * bytes, width, p);
       else if (kind == TAKE) keyRow(row, width, p);
       else if (kind == HUES) huesRow(row, width, p);

@@ -111,6 +111,13 @@ export function depthMatte(matte: usize, depth: usize, width: i32, p: usize): vo
   }
 }
 
+/** A matte made by itself, in every lane of another frame, joined after the common words. */
+export function joinMatte(matte: usize, other: usize, width: i32, p: usize): void {
+  const how = load<i32>(p), inverted = load<i32>(p, 4);
+  const strength = load<f32>(p, 8);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) v128.store(matte + o, splat(joined(load<f32>(matte + o), load<f32>(other + o), how, inverted, strength)));
+}
+
 /** The matte laid over the picture, tinted: word: amount. */
 export function overlayRow(row: usize, picture: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p);

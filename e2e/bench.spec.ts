@@ -113,7 +113,7 @@ test("a look to begin from puts its lens and its glass on the path, and undo tak
 });
 
 /** Elements that do nothing until something is set: film at one moment, or a print left as it is. */
-const QUIET_AT_FIRST = ["Channel lag", "Trim", "Curves", "Tone", "Vignette"];
+const QUIET_AT_FIRST = ["Plate", "Channel lag", "Trim", "Curves", "Tone", "Vignette"];
 
 test("every piece of glass in the drawer can be added, changes the picture, and leaves no trace when removed", async ({ page }) => {
   test.setTimeout(240_000);
@@ -124,7 +124,7 @@ test("every piece of glass in the drawer can be added, changes the picture, and 
   await drawer.click();
   const labels = await page.getByRole("dialog", { name: "Glass drawer" }).getByRole("button").allInnerTexts();
   await page.keyboard.press("Escape");
-  expect(labels.length).toBeGreaterThanOrEqual(28);
+  expect(labels.length).toBeGreaterThanOrEqual(29);
   const unseen: string[] = [];
   for (const label of labels.map((text) => text.trim())) {
     await drawer.click();
@@ -246,4 +246,75 @@ test("a table as view, a P3 display, and an ASC CDL correction in and out of a t
   expect(text).toContain("<Slope>1.5 1 0.5</Slope>");
   expect(text).toContain("<Saturation>0.6</Saturation>");
   for (let i = 0; i < 4; i++) if (await page.getByRole("button", { name: "Undo" }).isEnabled()) await page.getByRole("button", { name: "Undo" }).click();
+});
+
+test("a colour is picked from the picture, a polygon is drawn over it, and the whole path keeps to an area", async ({ page }) => {
+  const said = listen(page);
+  await openBench(page, "TL-020");
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Trim", exact: true }).click();
+  const place = (await page.getByRole("region", { name: "Picture" }).boundingBox())!;
+  const at = (x: number, y: number) => [place.x + place.width * x, place.y + place.height * y] as const;
+  await page.getByLabel("Add an area").selectOption("Key on light");
+  await page.getByRole("button", { name: "Pick a colour" }).click();
+  await page.mouse.click(...at(0.5, 0.5));
+  await expect(page.getByRole("img", { name: "The picked colour" })).toBeVisible();
+  await expect(page.getByRole("textbox", { name: "Colour width, number" })).toBeVisible();
+  await page.getByRole("button", { name: "Any colour" }).click();
+  await page.getByRole("button", { name: "Remove area 1" }).click();
+
+  await page.getByLabel("Add an area").selectOption("Polygon");
+  await page.getByRole("button", { name: "Area as a matte" }).click();
+  await settled(page);
+  const before = (await pixels(picture(page))).mean;
+  await page.getByRole("button", { name: "Move the points" }).click();
+  const points = page.getByRole("group", { name: "Points of the area" });
+  await expect(points.getByRole("button")).toHaveCount(4);
+  await page.mouse.click(...at(0.9, 0.5));
+  await expect(points.getByRole("button")).toHaveCount(5);
+  const corner = (await points.getByRole("button", { name: "Point 1" }).boundingBox())!;
+  await page.mouse.move(corner.x + 6, corner.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(corner.x - 80, corner.y - 30, { steps: 5 });
+  await page.mouse.up();
+  await page.getByRole("button", { name: "Done with the points" }).click();
+  await page.getByRole("button", { name: "Area as a matte" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).mean).toBeGreaterThan(before * 1.15);
+  await page.getByRole("button", { name: "Move the points" }).click();
+  await points.getByRole("button", { name: "Point 2" }).press("Delete");
+  await expect(points.getByRole("button")).toHaveCount(4);
+  await page.getByRole("button", { name: "Remove Trim" }).click();
+  await settled(page);
+
+  const whole = await pixels(picture(page));
+  await page.getByLabel("Add an area").selectOption("Shape");
+  await settled(page);
+  expect((await pixels(picture(page))).hash).not.toBe(whole.hash);
+  await page.getByRole("button", { name: "Remove area 1" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(whole.hash);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  expect(said).toEqual([]);
+});
+
+test("another shot is laid over this one, by the frame it is at", async ({ page }) => {
+  await openBench(page);
+  const alone = await pixels(picture(page));
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Plate", exact: true }).click();
+  await expect(page.getByText("No footage is chosen.")).toBeVisible();
+  await page.getByRole("combobox", { name: "Plate", exact: true }).selectOption("TL-030");
+  await settled(page);
+  const laid = await pixels(picture(page));
+  expect(laid.mean).toBeGreaterThan(alone.mean * 1.05);
+  const offset = page.getByRole("textbox", { name: "Time offset, frames" });
+  await offset.fill("6");
+  await offset.press("Enter");
+  await settled(page);
+  expect((await pixels(picture(page))).hash).not.toBe(laid.hash);
+  await page.getByRole("button", { name: "Remove Plate" }).click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(alone.hash);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });

@@ -41,8 +41,8 @@ export type Output =
   | { kind: "display" }
   /** Which light the key of an element takes, as seen at its place on the path, 8-bit. */
   | { kind: "matte"; element: string }
-  /** The area an element acts on, as a matte or laid over the picture, 8-bit. */
-  | { kind: "area"; element: string; over: boolean };
+  /** The area an element, or (null) the whole path, acts on, as a matte or laid over the picture, 8-bit. */
+  | { kind: "area"; element: string | null; over: boolean };
 
 type Part =
   | { kind: "within"; element: LookElement; where: Where }
@@ -150,6 +150,13 @@ function addWithin(builder: PlanBuilder, input: number, element: LookElement, wh
   return builder.step(`${recipeOf(state, context)} within ${JSON.stringify(where)}`, result);
 }
 
+/** The footage as it came in, outside the area of the whole path. */
+function addOutside(builder: PlanBuilder, image: number, where: Where, context: FrameContext): number {
+  const source = builder.source({ kind: "frame", number: context.frame });
+  const matte = planMatte(builder, source, where, context);
+  return builder.step(`path within ${JSON.stringify(where)}`, addProgram(builder, image, builder.buffer(), [{ code: "blend", floats: [0] }], source, matte));
+}
+
 /** What a part does, without ending the step. */
 function addWork(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
   if (part.kind === "spread") return mixed(builder, input, part.work.plan(builder, input, part.state, context), part.state.mix);
@@ -177,15 +184,17 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
   const context = frameContext(look, cabinet, request);
   const builder = new PlanBuilder(request.width, request.height, request.sourceKey);
   const elements = (look.elements as LookElement[]).map((element) => (element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element));
-  const stopAt = output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
+  const path = output.kind === "area" && output.element === null;
+  const stopAt = path ? 0 : output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
   if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
   const parts = fuse(elements.slice(0, stopAt).filter(acts), context);
   // A view that follows pixel-local elements joins their program, which saves reading and writing the frame once more.
-  const tail = output.kind === "display" || output.kind === "codes" ? parts.at(-1) : undefined;
+  const tail = !look.where && (output.kind === "display" || output.kind === "codes") ? parts.at(-1) : undefined;
   const joined = tail?.kind === "point" ? tail : { program: [], recipe: "" };
   if (tail?.kind === "point") parts.pop();
   let image = 0;
   for (const part of parts) image = addPart(builder, image, part, context);
+  if (look.where && image !== 0 && stopAt === elements.length) image = addOutside(builder, image, look.where, context);
   if (output.kind === "matte") {
     const state = resolveElement(elements[stopAt]!, context.lens);
     const key = definitionOf(state.kind).key?.(state);
@@ -193,8 +202,8 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
     builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
   } else if (output.kind === "area") {
-    const { where } = elements[stopAt]!;
-    if (!where) throw new RangeError("The element acts everywhere; it has no area");
+    const where = path ? look.where : elements[stopAt]!.where;
+    if (!where) throw new RangeError(`The ${path ? "path" : "element"} acts everywhere; it has no area`);
     const matte = planMatte(builder, image, where, context);
     const shown = addProgram(builder, image, builder.buffer(), viewOperations(look.view, cabinet.tables));
     const program: PointOperation[] = [...(output.over ? [{ code: "overlay" as const, floats: [OVERLAY] }] : []), { code: "quantise", floats: [] }];

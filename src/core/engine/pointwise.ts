@@ -38,6 +38,7 @@ const CODES = {
   take: 30,
   sum: 31,
   hues: 32,
+  joinMatte: 33,
 } as const;
 
 export interface PointOperation {

@@ -77,6 +77,7 @@ export const lookSchema = z
       .array(z.discriminatedUnion("kind", elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]]))
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
+    where: whereSchema.optional().describe("where the whole path acts; outside it the footage stays as it is"),
     view: z
       .object({
         kind: z.enum(["plain", "soft", "lut"]).default("soft"),

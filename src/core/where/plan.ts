@@ -41,13 +41,49 @@ function areaOperation(area: Area, { geometry }: FrameContext): PointOperation {
   }
 }
 
+/** Blurs below this many px are none. */
+const LEAST_BLUR = 0.3;
+
+/** Emits a key's matte by itself where it is blurred, or looks at a blurred picture; null where it can be made along with the others. */
+function planKey(builder: PlanBuilder, picture: number, area: Area, context: FrameContext): number | null {
+  if (area.kind !== "key") return null;
+  const [steady, blur] = [area.steady, area.blur].map((percent) => (percent / 100) * context.geometry.height) as [number, number];
+  if (steady < LEAST_BLUR && blur < LEAST_BLUR) return null;
+  const looked = steady < LEAST_BLUR ? picture : planGaussian(builder, picture, steady, steady);
+  const alone = areaOperation({ ...area, combine: "union", inverted: false, strength: 1 }, context);
+  const matte = addProgram(builder, looked, builder.buffer(), [keepOperation, { code: "clear", floats: [] }, alone]);
+  return blur < LEAST_BLUR ? matte : planGaussian(builder, matte, blur, blur);
+}
+
+const CLEAR: PointOperation = { code: "clear", floats: [0] };
+/** Takes every lane from the third frame: the matte as it stands. */
+const RESUME: PointOperation = { code: "lanes", floats: [0, 0, 0, 0], integers: { 0: 2, 1: 2, 2: 2 } };
+const EVERYWHERE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] };
+
 /** Emits the matte of an area over a picture, in every lane of a buffer. Without a depth channel ranges of depth are everywhere. */
 export function planMatte(builder: PlanBuilder, picture: number, where: Where, context: FrameContext): number {
   const areas = where.areas.filter(({ kind }) => kind !== "depth" || context.hasDepth);
   const depth = areas.some(({ kind }) => kind === "depth") ? builder.source({ kind: "depth" }) : undefined;
-  const gain: PointOperation = { code: "matrix", floats: [where.strength, 0, 0, 0, 0, where.strength, 0, 0, 0, 0, where.strength, 0] };
-  const all: PointOperation[] = areas.length ? areas.map((area) => areaOperation(area, context)) : [{ code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] }];
-  const matte = addProgram(builder, picture, builder.buffer(), [keepOperation, { code: "clear", floats: [0] }, ...all, gain], depth);
+  let matte: number | undefined;
+  let pending: PointOperation[] = areas.length ? [] : [EVERYWHERE];
+  const flush = () => {
+    if (!pending.length) return;
+    matte = addProgram(builder, picture, builder.buffer(), [keepOperation, matte === undefined ? CLEAR : RESUME, ...pending], depth ?? matte, matte);
+    pending = [];
+  };
+  for (const area of areas) {
+    const alone = planKey(builder, picture, area, context);
+    if (alone === null) {
+      pending.push(areaOperation(area, context));
+      continue;
+    }
+    flush();
+    const join: PointOperation = { code: "joinMatte", floats: [0, 0, area.strength, 0], integers: { 0: COMBINE[area.combine], 1: Number(area.inverted) } };
+    matte = addProgram(builder, matte ?? picture, builder.buffer(), [...(matte === undefined ? [CLEAR] : []), join], alone);
+  }
+  flush();
+  const { strength } = where;
+  if (strength < 1) matte = addProgram(builder, matte!, builder.buffer(), [{ code: "matrix", floats: [strength, 0, 0, 0, 0, strength, 0, 0, 0, 0, strength, 0] }]);
   const sigma = (where.feather / 100) * context.geometry.height;
-  return sigma > 0 ? planGaussian(builder, matte, sigma, sigma) : matte;
+  return sigma > 0 ? planGaussian(builder, matte!, sigma, sigma) : matte!;
 }

@@ -35,6 +35,8 @@ const key = z
     soft: z.number().min(0).max(8).default(1).describe("stops beyond them"),
     colour: z.tuple([z.number().min(0).max(1000), z.number().min(0).max(1000), z.number().min(0).max(1000)]).optional().describe("light picked from the picture; without it any colour"),
     width: z.number().min(0.001).max(1).default(0.08).describe("of the colour, on its chromaticity"), colourSoft: z.number().min(0.001).max(1).default(0.05),
+    steady: z.number().min(0).max(5).default(0.15).describe("blur of the picture the key looks at, % of height: grain does not flicker in it"),
+    blur: z.number().min(0).max(20).default(0).describe("of its matte, % of height"),
     black: z.number().min(0).max(1).default(0).describe("what is below this is cleaned to black"), white: z.number().min(0).max(1).default(1).describe("what is above this, to white"),
   })
   .strict()

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
-import { at, flat, lookOf, painted, through } from "../../testing/laboratory";
+import { at, flat, lookOf, numbers, painted, through } from "../../testing/laboratory";
+import { whereSchema } from "./schema";
 
 const even = flat(160, 90, 0.2);
 const brighter = (where: unknown, frame = even, depth = undefined as typeof even | undefined) => through(lookOf([{ kind: "trim", params: { exposure: 1 }, where }]), frame, { depth });
@@ -77,4 +78,43 @@ test("the area itself is shown as a matte, and over the picture", () => {
   const [r, , b] = pixel(shown(true), 80, 45);
   expect(r! - b!).toBeGreaterThan(60);
   expect(pixel(shown(true), 2, 2)[0]).toBe(pixel(shown(true), 2, 2)[2]);
+});
+
+describe("a key by itself", () => {
+  const [width, height] = [240, 200];
+  const keyed = (area: Record<string, unknown>, frame: typeof even) => through(lookOf([{ kind: "trim", params: { exposure: 1 }, where: { areas: [{ kind: "key", low: 0, soft: 0.2, ...area }] } }]), frame);
+  const next = numbers(3);
+  const grainy = painted(width, height, (x) => Array(3).fill((x < 120 ? 0.1 : 0.19) * (1 + 0.25 * (next() - 0.5))) as [number, number, number]);
+  const spread = (out: typeof even, left: number) => {
+    const gains = Array.from({ length: 1600 }, (_, i) => gainAt(out, left + (i % 40), 40 + Math.floor(i / 40), grainy));
+    const mean = gains.reduce((a, b) => a + b, 0) / gains.length;
+    return Math.sqrt(gains.reduce((sum, gain) => sum + (gain - mean) ** 2, 0) / gains.length);
+  };
+  test("looks through grain, and its edge stays where it was", () => {
+    const [raw, steady] = [keyed({ steady: 0 }, grainy), keyed({ steady: 1 }, grainy)];
+    expect(spread(steady, 180)).toBeLessThan(0.25 * spread(raw, 180));
+    expect(gainAt(steady, 110, 100, grainy)).toBeCloseTo(1, 2);
+    expect(gainAt(steady, 130, 100, grainy)).toBeGreaterThan(1.9);
+  });
+  test("its own blur softens its edge alone, and it joins the others as before", () => {
+    const step = painted(width, height, (x) => Array(3).fill(x < 120 ? 0.02 : 0.5) as [number, number, number]);
+    const soft = keyed({ steady: 0, blur: 3 }, step);
+    expect(gainAt(soft, 119, 100, step)).toBeCloseTo(1.5, 1);
+    expect(gainAt(soft, 114, 100, step)).toBeGreaterThan(1.05);
+    const disc = { kind: "shape", width: 40, height: 40, outer: 1.2 };
+    const both = (combine: string) => through(lookOf([{ kind: "trim", params: { exposure: 1 }, where: { areas: [disc, { kind: "key", low: 0, soft: 0.2, blur: 1, combine }, { kind: "shape", x: 40, width: 10, height: 10, outer: 1.2 }] } }]), step);
+    const seen = (out: typeof even) => [100, 130, 200, 216].map((x) => Math.round(gainAt(out, x, 100, step)));
+    expect(seen(both("intersection"))).toEqual([1, 2, 1, 2]);
+    expect(seen(both("difference"))).toEqual([2, 1, 1, 2]);
+    expect(seen(both("union"))).toEqual([2, 2, 2, 2]);
+  });
+});
+
+test("the whole path has an area too: outside it the footage stays as it came in, to the bit", () => {
+  const source = painted(160, 90, (x, y) => [0.1 + x / 200, 0.3, y / 90]);
+  const look = { ...lookOf([{ kind: "diffusion" }, { kind: "trim", params: { exposure: 1 } }]), where: whereSchema.parse({ areas: [{ kind: "shape", width: 50, height: 50, outer: 1.2 }] }) };
+  const out = through(look, source);
+  const everywhere = through({ ...look, where: undefined }, source);
+  for (const [x, y] of [[2, 2], [150, 80], [20, 45]] as const) for (const c of [0, 1, 2]) expect(at(out, x, y, c)).toBe(at(source, x, y, c));
+  for (const c of [0, 1, 2]) expect(at(out, 80, 45, c)).toBeCloseTo(at(everywhere, 80, 45, c), 6);
 });

@@ -91,12 +91,13 @@ async function plateLight({ plates }: RenderJob, { footage, encoding, ends, inde
 }
 
 /** Further pixels a plan asks for, at the plan's size. */
-async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: Decoded, key: string): Promise<Map<SourceRequest, Float32Array>> {
+async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: Decoded, own: { number: number; frame: Frame }, key: string): Promise<Map<SourceRequest, Float32Array>> {
   const { width, height } = plan;
   const found = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.further) {
     let frame: Frame;
-    if (request.kind === "depth") frame = depthFrame(image);
+    if (request.kind === "frame" && request.number === own.number) frame = own.frame;
+    else if (request.kind === "depth") frame = depthFrame(image);
     else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
     else frame = decodeImage(await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"), job.inEncoding).frame;
     found.set(request, resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`).data);
@@ -114,7 +115,7 @@ async function computed(engine: Engine, job: RenderJob, image: Decoded, number: 
   const { frames } = job.source;
   const request = { width, height, frame: number, sourceKey: key, hasDepth: image.z !== undefined, frameRate: job.framesPerSecond ?? image.info.framesPerSecond, shot: { first: frames[0]!, last: frames.at(-1)! } };
   const plan = compile(job.look, job.cabinet, request, { kind });
-  const further = await furtherPixels(engine, job, plan, image, key);
+  const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
   const light = { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
   return { ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light), z: width === full.width ? image.z : undefined };

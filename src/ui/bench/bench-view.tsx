@@ -111,9 +111,9 @@ function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
   const element = look && elementsOf(look).find(({ id }) => id === selected);
   const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
   const common = { shotId: shot.id, encoding: shot.encoding, frame, shot: { first: frames[0]!, last: frames.at(-1)! }, frameRate: shot.frameRate, width: shot.footage.width, quick: playing };
-  const areaOf = area && element?.where ? element.id : null;
+  const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
-    () => (areaOf ? { kind: "area" as const, element: areaOf, over: area === "over" } : matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }),
+    () => (areaOf !== undefined ? { kind: "area" as const, element: areaOf, over: area === "over" } : matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }),
     [matteOf, areaOf, area],
   );
   const shown = usePicture("picture", look && { ...common, look, output });

@@ -124,6 +124,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
       </label>
       <ViewFields look={look} />
       <ReadyLooks look={look} cabinet={cabinet} />
+      <WhereFields look={look} id={null} movesLight={false} />
     </div>
   );
 }

@@ -1,9 +1,11 @@
 "use client";
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Look } from "@/core/look/look";
+import type { Area } from "@/core/where/schema";
 import { browserEngine, type Picture } from "../engine/engine";
 import type { ShotDetail } from "../shared/api";
-import { useBench } from "./store";
+import { AreaPoints } from "./area-points";
+import { edit, elementsOf, useBench } from "./store";
 import type { Shown } from "./use-pictures";
 
 const MID_GREY = 0.18;
@@ -37,7 +39,7 @@ const stops = (light: number) => (light > 1e-6 ? Math.log2(light / MID_GREY).toF
 
 /** The picture: pan and zoom, a wipe, and the light under the cursor. */
 export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; look: Look; shown: Shown; without: Shown }) {
-  const { zoom, held, wipe, matte, area: shownArea, frame, set } = useBench();
+  const { zoom, held, wipe, matte, area: shownArea, frame, picking, selected, change, set } = useBench();
   const area = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [pan, setPan] = useState({ x: 0, y: 0 });
@@ -82,12 +84,28 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
       code = [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
     }
     setValues((before) => ({ x: Math.floor(x), y: Math.floor(y), light: before?.light ?? null, code }));
-    const order = { look, shotId: shot.id, encoding: shot.encoding, frame, shot: { first: shot.frames[0]!, last: shot.frames.at(-1)! }, frameRate: shot.frameRate, divide: 1, output: { kind: "light" as const } };
-    browserEngine().probe(order, Math.floor(x), Math.floor(y), (light) => setValues((before) => before && { ...before, light }));
+    browserEngine().probe(orderOf(look), Math.floor(x), Math.floor(y), (light) => setValues((before) => before && { ...before, light }));
+  };
+  const orderOf = (of: Look) => ({ look: of, shotId: shot.id, encoding: shot.encoding, frame, shot: { first: shot.frames[0]!, last: shot.frames.at(-1)! }, frameRate: shot.frameRate, divide: 1, output: { kind: "light" as const } });
+
+  const owner = selected && elementsOf(look).some(({ id }) => id === selected) ? selected : null;
+  const { where } = owner === null ? look : elementsOf(look).find(({ id }) => id === owner)!;
+  const picked = picking && where?.areas[picking.area];
+  const putArea = (what: string, next: Partial<Area>) => where && picking && change(`where ${what} ${picking.area} ${owner}`, edit.where(look, owner, { ...where, areas: where.areas.map((entry, i) => (i === picking.area ? ({ ...entry, ...next } as Area) : entry)) }));
+
+  /** The light an element's key will see under the cursor, as its colour. */
+  const pickColour = (event: PointerEvent) => {
+    const { x, y } = place(event);
+    if (x < 0 || y < 0 || x >= width || y >= height) return;
+    browserEngine().probe(orderOf(edit.upTo(look, owner)), Math.floor(x), Math.floor(y), (light) => {
+      putArea("colour", { colour: light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number] });
+      set({ picking: null });
+    });
   };
 
   const onDown = (event: PointerEvent) => {
     if (event.button !== 0) return;
+    if (picking?.what === "colour" && picked) return pickColour(event);
     const { x } = place(event);
     const wiping = wipe !== null && Math.abs(x / width - edge) * width * stretch * scale < 14;
     drag.current = { x: event.clientX, y: event.clientY, panX: pan.x, panY: pan.y, wiping };
@@ -112,12 +130,12 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
     <section aria-label="Picture" aria-busy={shown.busy || (showWithout && without.busy)} className="relative h-full min-h-0 overflow-hidden bg-[#101010]">
       <div
         ref={area}
-        className={`absolute inset-0 touch-none ${zoom === "fit" ? "" : "cursor-grab active:cursor-grabbing"}`}
+        className={`absolute inset-0 touch-none ${picking ? "cursor-crosshair" : zoom === "fit" ? "" : "cursor-grab active:cursor-grabbing"}`}
         onPointerDown={onDown}
         onPointerMove={onMove}
         onPointerUp={() => (drag.current = null)}
         onPointerLeave={() => setValues(null)}
-        onDoubleClick={() => set({ zoom: zoom === "fit" ? 1 : "fit" })}
+        onDoubleClick={() => !picking && set({ zoom: zoom === "fit" ? 1 : "fit" })}
       >
         <Canvas picture={shown.picture} name="picture" style={style(shown.picture)} />
         {showWithout && <Canvas picture={without.picture} name="without" style={{ ...style(without.picture), clipPath: clip }} />}
@@ -143,6 +161,9 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
           </div>
         )}
       </div>
+      {picking?.what === "points" && picked?.kind === "polygon" && (
+        <AreaPoints points={picked.points} left={left} top={top} width={width * stretch * scale} height={height * scale} onChange={(points) => putArea("points", { points })} />
+      )}
       {held && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{held === "path" ? "Without the whole path" : "Without this element"}</p>}
       {shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{shownArea === "matte" ? "The area the element acts on: white is full" : "The area the element acts on, tinted"}</p>}
       {matte && !shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">Matte of the highlight key: white is taken</p>}

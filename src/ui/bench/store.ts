@@ -1,3 +1,4 @@
+import type { Where } from "@/core/where/schema";
 import { create } from "zustand";
 import type { ParameterValue, Values } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
@@ -24,7 +25,9 @@ interface Bench {
   area: "matte" | "over" | null;
   playing: boolean;
   open(look: Look, frame: number, selected: string | null): void;
-  set(change: Partial<Pick<Bench, "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">>): void;
+  /** What the next click in the picture gives to an area of the selected element, or of the whole path. */
+  picking: { area: number; what: "colour" | "points" } | null;
+  set(change: Partial<Pick<Bench, "picking" | "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">>): void;
   change(what: string, look: Look): void;
   undo(): void;
   redo(): void;
@@ -35,9 +38,10 @@ const STEPS_KEPT = 200;
 const ONE_STEP = 900;
 
 export const useBench = create<Bench>((set) => ({
-  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, area: null, playing: false,
-  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, area: null, playing: false }),
-  set: (change) => set(change),
+  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, area: null, picking: null, playing: false,
+  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, area: null, picking: null, playing: false }),
+  // Another element has areas of its own.
+  set: (change) => set("selected" in change ? { picking: null, ...change } : change),
   change: (what, look) =>
     set(({ look: before, past, lastChange }) => {
       const now = Date.now();
@@ -80,6 +84,10 @@ export const edit = {
     const element: LookElement = { id: `${kind}-${number}`, kind, on: true, strength: 1, mix: 1, params: {} };
     return { look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]), id: element.id };
   },
+  /** Where an element acts, or (no id) the whole path; everywhere when undefined. */
+  where: (look: Look, id: string | null, where: Where | undefined): Look => (id === null ? { ...look, where } : edit.element(look, id, { where })),
+  /** The light path up to an element; the footage itself for the whole path. */
+  upTo: (look: Look, id: string | null) => withElements({ ...look, where: undefined }, id === null ? [] : elementsOf(look).slice(0, elementsOf(look).findIndex((element) => element.id === id))),
   /** The look without one element, or without all. */
   without: (look: Look, scope: Scope, id: string | null) => (scope === "path" ? withElements(look, []) : id ? edit.element(look, id, { on: false }) : look),
 };

@@ -1,5 +1,5 @@
 "use client";
-import { Plus, Trash2 } from "lucide-react";
+import { Crosshair, Plus, Trash2 } from "lucide-react";
 import type { Look } from "@/core/look/look";
 import { type Area, type Where, whereSchema } from "@/core/where/schema";
 import { NumberField } from "./controls";
@@ -23,9 +23,12 @@ const field = (name: string, label: string, unit: string, min: number, max: numb
 const FIELDS: Record<Kind, Field[]> = {
   shape: [field("x", "Across", "% of width", -100, 100, 0.5, 0), field("y", "Down", "% of height", -100, 100, 0.5, 0), field("width", "Width", "% of height", 1, 300, 1, 60), field("height", "Height", "% of height", 1, 300, 1, 60), field("rotation", "Rotation", "°", -180, 180, 1, 0), field("roundness", "Roundness", "", 0, 1, 0.01, 1), field("outer", "Outer line", "× inner", 1, 6, 0.01, 1.5)],
   polygon: [field("rounding", "Rounding", "% of height", 0, 50, 0.5, 0), field("soft", "Outer line", "% of height", 0, 60, 0.5, 5)],
-  key: [field("low", "From", "stops", -10, 10, 0.1, -16), field("high", "To", "stops", -10, 16, 0.1, 16), field("soft", "Softness", "stops", 0, 6, 0.1, 1), field("black", "Clean black", "", 0, 0.9, 0.01, 0), field("white", "Clean white", "", 0.1, 1, 0.01, 1)],
+  key: [field("low", "From", "stops", -10, 10, 0.1, -16), field("high", "To", "stops", -10, 16, 0.1, 16), field("soft", "Softness", "stops", 0, 6, 0.1, 1), field("steady", "Against grain", "% of height", 0, 2, 0.01, 0.15), field("blur", "Matte blur", "% of height", 0, 10, 0.1, 0), field("black", "Clean black", "", 0, 0.9, 0.01, 0), field("white", "Clean white", "", 0.1, 1, 0.01, 1)],
   depth: [field("near", "Near", "m", 0, 200, 0.1, 0), field("far", "Far", "m", 0.1, 500, 0.1, 100), field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2)],
 };
+
+/** Of a key with a colour. */
+const COLOUR_FIELDS: Field[] = [field("width", "Colour width", "", 0.005, 0.5, 0.005, 0.08), field("colourSoft", "Colour softness", "", 0.005, 0.5, 0.005, 0.05)];
 
 /** Limits that must not cross: the lower, the upper, and the least between them. */
 const LIMITS = [["low", "high", 0], ["black", "white", 0.01], ["near", "far", 0]] as const;
@@ -40,11 +43,35 @@ function moved(area: Area, name: string, value: number): Area {
   return next;
 }
 
-/** Where an element acts: areas joined one after another, shown as a matte or over the picture. */
-export function WhereFields({ look, id, movesLight }: { look: Look; id: string; movesLight: boolean }) {
+/** What one area is given by clicks in the picture: a colour, or the points of its line. */
+function Picking({ entry, i, setArea }: { entry: Area; i: number; setArea(what: string, next: Partial<Area>): void }) {
+  const { picking, set } = useBench();
+  const what = entry.kind === "key" ? "colour" : entry.kind === "polygon" ? "points" : null;
+  if (!what) return null;
+  const isPicking = picking?.area === i && picking.what === what;
+  return (
+    <div className="flex items-center gap-1">
+      <button type="button" className={`btn btn-xs ${isPicking ? "halo" : ""}`} aria-pressed={isPicking} onClick={() => set({ picking: isPicking ? null : { area: i, what }, area: null, matte: false })}>
+        <Crosshair size={11} /> {what === "colour" ? (isPicking ? "Click in the picture" : "Pick a colour") : isPicking ? "Done with the points" : "Move the points"}
+      </button>
+      {entry.kind === "key" && entry.colour && (
+        <>
+          <span className="h-5 w-8 rounded border border-line" style={{ background: `rgb(${entry.colour.map((v) => Math.round(255 * (v / Math.max(...entry.colour!, 1e-6)) ** (1 / 2.2))).join(" ")})` }} role="img" aria-label="The picked colour" />
+          <button type="button" className="btn btn-xs" onClick={() => setArea("colour", { colour: undefined })}>
+            Any colour
+          </button>
+        </>
+      )}
+      {isPicking && what === "points" && <span className="text-quiet">Drag them; click to add one, Delete removes it.</span>}
+    </div>
+  );
+}
+
+/** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
+export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
   const { change, set, area } = useBench();
-  const { where } = elementsOf(look).find((entry) => entry.id === id)!;
-  const put = (what: string, next: Where | undefined) => change(`where ${what} ${id}`, edit.element(look, id, { where: next }));
+  const { where } = id === null ? look : elementsOf(look).find((entry) => entry.id === id)!;
+  const put = (what: string, next: Where | undefined) => change(`where ${what} ${id}`, edit.where(look, id, next));
   const add = (kind: Kind) => put(`add ${kind}`, whereSchema.parse({ ...where, areas: [...(where?.areas ?? []), FRESH[kind]] }));
   const setArea = (i: number, what: string, next: Partial<Area>) => where && put(`${what} ${i}`, { ...where, areas: where.areas.map((entry, k) => (k === i ? ({ ...entry, ...next } as Area) : entry)) });
   return (
@@ -60,7 +87,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string; 
           ))}
         </select>
       </h3>
-      {!where && <p className="text-quiet">Everywhere in the frame.</p>}
+      {!where && <p className="text-quiet">{id === null ? "The whole path acts everywhere in the frame." : "Everywhere in the frame."}</p>}
       {where?.areas.map((entry, i) => (
         <div key={i} role="group" aria-label={`Area ${i + 1}`} className="flex flex-col gap-1.5 border-l-2 border-line pl-2">
           <div className="flex items-center gap-2">
@@ -77,11 +104,15 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string; 
               <input type="checkbox" className="checkbox checkbox-xs" checked={entry.inverted} onChange={(event) => setArea(i, "inverted", { inverted: event.target.checked })} />
               Inverted
             </label>
-            <button type="button" className="btn btn-xs btn-square" aria-label={`Remove area ${i + 1}`} onClick={() => put(`remove ${i}`, where.areas.length > 1 ? { ...where, areas: where.areas.filter((_, k) => k !== i) } : undefined)}>
+            <button type="button" className="btn btn-xs btn-square" aria-label={`Remove area ${i + 1}`} onClick={() => {
+              set({ picking: null });
+              put(`remove ${i}`, where.areas.length > 1 ? { ...where, areas: where.areas.filter((_, k) => k !== i) } : undefined);
+            }}>
               <Trash2 size={11} />
             </button>
           </div>
-          {FIELDS[entry.kind].map(({ name, label, unit, min, max, step, reset }) => (
+          <Picking entry={entry} i={i} setArea={(what, next) => setArea(i, what, next)} />
+          {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(({ name, label, unit, min, max, step, reset }) => (
             <NumberField key={name} label={label} unit={unit} value={(entry as unknown as Record<string, number>)[name]!} min={min} max={max} step={step} reset={reset} onChange={(value) => setArea(i, name, moved(entry, name, value))} />
           ))}
         </div>
