@@ -3,6 +3,6 @@ export { blur, reduce, gather, smearRows } from "./convolve";
 export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
 export { geometryMap, warp, resize } from "./resample";
-export { contrast } from "./contrast";
+export { contrast, contrastLow } from "./contrast";
 export { iris } from "./iris";
 export { arc, skew, trailRows, unskew } from "./smear";

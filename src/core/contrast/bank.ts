@@ -5,7 +5,6 @@ import { blurTaps } from "../spread/bank";
  * The bank that contrast by frequency is made of: the picture, and four blurs of it. Two are at full size, one at half and one at
  * a quarter. Their transfer functions follow from the very filters that are applied (assembly/convolve.ts).
  */
-export const BANDS = 4;
 
 /** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along y. */
 const FIRST = 0.5;
@@ -29,13 +28,13 @@ const transfer = (taps: number[], f: number) => taps.reduce((sum, tap, i) => sum
 /** Of the reducing filter [1 5 10 10 5 1]/32, and of expanding, its transpose. */
 const halving = (f: number) => Math.cos(Math.PI * f) ** 5;
 
-/** What is left of a wave of `f` cycles/px along y in each member. */
-export function memberTransfers(f: number): [number, number, number, number, number] {
+/** What is left of a wave of `f` cycles/px along y in each member, and in the third one reduced to half size and expanded again. */
+export function memberTransfers(f: number): [number, number, number, number, number, number] {
   const [t1, t2] = [transfer(tapsOf(FIRST), f), transfer(tapsOf(FIRST), f) * transfer(tapsOf(SECOND), f)];
   const half = halving(f) * transfer(tapsOf(THIRD), 2 * f);
   const t3 = t2 * half * halving(f);
   const t4 = t2 * half * halving(2 * f) ** 2 * transfer(tapsOf(FOURTH), 4 * f) * halving(f);
-  return [1, t1, t2, t3, t4];
+  return [1, t1, t2, t3, t4, t2 * halving(f) ** 2];
 }
 
 /** What the second difference of a wave of `f` cycles/px is, over the wave, with its sign turned. */

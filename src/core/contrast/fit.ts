@@ -1,5 +1,5 @@
 import { steady } from "../maths/steady";
-import { BANDS, memberTransfers, secondDifference } from "./bank";
+import { memberTransfers, secondDifference } from "./bank";
 
 /** Frequencies the gains are fitted at, cycles/px: to a little beyond what is asked to be exact (0.4). */
 const LAST_FREQUENCY = 0.42;
@@ -24,13 +24,16 @@ function basesAt(f: number, angle: number) {
   const [c, s] = [steady(Math.cos(angle)), steady(Math.sin(angle))];
   const [fx, fy] = [f * c, f * s];
   const across = memberTransfers(fy);
-  const members = memberTransfers(fx).map((value, k) => value * across[k]!);
+  const [t0, t1, t2, t3, t4, reduced] = memberTransfers(fx).map((value, k) => value * across[k]!) as [number, number, number, number, number, number];
   const [dx, dy] = [secondDifference(fx), secondDifference(fy)];
-  const turned = (c * c - s * s) * (dx - dy) + 4 * c * s * Math.sin(2 * Math.PI * fx) * Math.sin(2 * Math.PI * fy);
+  // Of members at half size, differences are between cells two pixels apart.
+  const turned = (cell: number) => (c * c - s * s) * (secondDifference(cell * fx) - secondDifference(cell * fy)) + 4 * c * s * Math.sin(2 * Math.PI * cell * fx) * Math.sin(2 * Math.PI * cell * fy);
+  const [fine, coarse] = [turned(1), turned(2)];
   return {
-    mean: [...Array.from({ length: BANDS }, (_, k) => members[k]! - members[k + 1]!), dx + dy],
-    half: members.map((member) => turned * member),
-    last: members[BANDS]!,
+    mean: [t0 - t1, t1 - t2, reduced - t3, t3 - t4, dx + dy],
+    half: [fine * t0, fine * t1, fine * t2, coarse * t3, coarse * t4],
+    // Coarse bands are made at half size as what they change: with every gain at 1 they add nothing.
+    last: t2 - (reduced - t4),
   };
 }
 

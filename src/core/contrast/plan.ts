@@ -1,19 +1,20 @@
 import type { FrameGeometry } from "../engine/geometry";
 import { cornerHeight } from "../engine/geometry";
 import type { PlanBuilder } from "../engine/plan";
+import { monotoneCubic } from "../maths/interpolate";
 import { blurVariance, tapsOf } from "./bank";
 import type { Gains } from "./fit";
 
 /** Entries of the table of gains over image height squared; linear between them. */
-const ENTRIES = 256;
-/** Heights the gains are fitted at; between them they are smooth. */
+const ENTRIES = 1024;
+/** Heights the gains are fitted at; between them they are smooth, for a kink would be a faint ring in the picture. */
 const FITTED = 16;
 const REACH = 1.02;
 
 const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
 
-/** The buffers of the bank's members, at full size. */
-export function planMembers(builder: PlanBuilder, input: number, { pitchX, pitchY }: FrameGeometry): number[] {
+/** The buffers of the bank's members: three at full size; the third again and two more at half of it. */
+function planMembers(builder: PlanBuilder, input: number, { pitchX, pitchY }: FrameGeometry) {
   const squareX = (pitchY / pitchX) ** 2;
   const isSquare = Math.abs(squareX - 1) < 1e-6;
   const blur = (source: number, index: number) => {
@@ -37,27 +38,34 @@ export function planMembers(builder: PlanBuilder, input: number, { pitchX, pitch
   };
   const first = blur(input, 0);
   const second = blur(first, 1);
-  const half = blur(reduce(second), 2);
+  const reduced = reduce(second);
+  const half = blur(reduced, 2);
   const quarter = blur(reduce(half), 3);
-  return [input, first, second, expand(half, input), expand(expand(quarter, half), input)];
+  return { fine: [input, first, second], coarse: [reduced, half, expand(quarter, half)], expand };
 }
 
-/** Emits contrast by height, direction and frequency; `gainsAt`: image height, mm, to gains. Returns the result's buffer. */
-export function planContrast(builder: PlanBuilder, input: number, geometry: FrameGeometry, gainsAt: (height: number) => Gains): number {
-  const members = planMembers(builder, input, geometry);
+/** Gains by image height squared, as the kernels read them; `gainsAt`: image height, mm, to gains. */
+export function gainTable(geometry: FrameGeometry, gainsAt: (height: number) => Gains): number[] {
+  const reach = cornerHeight(geometry) * REACH;
+  const fitted = Array.from({ length: FITTED + 1 }, (_, i) => {
+    const { mean, edge, half } = gainsAt((reach * i) / FITTED);
+    return [...mean, ...half, edge, 0, 0];
+  });
+  const curves = fitted[0]!.map((_, k) => monotoneCubic(fitted.map((__, i) => i), fitted.map((gains) => gains[k]!)));
+  return Array.from({ length: ENTRIES + 1 }, (_, i) => Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1)) * FITTED).flatMap((place) => curves.map((curve) => curve(place)));
+}
+
+/** Emits contrast by height, direction and frequency, of a table of gains. Returns the result's buffer. */
+export function planContrast(builder: PlanBuilder, input: number, geometry: FrameGeometry, table: number[]): number {
+  const { fine, coarse, expand } = planMembers(builder, input, geometry);
   const out = builder.buffer();
   const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
   const reach = cornerHeight(geometry) * REACH;
-  const fitted = Array.from({ length: FITTED + 1 }, (_, i) => {
-    const { mean, edge, half: [fine, ...half] } = gainsAt((reach * i) / FITTED);
-    return [...mean, ...half, fine!, edge, 0, 0];
-  });
-  const entry = (index: number) => {
-    const place = Math.sqrt(index / (ENTRIES - 1)) * FITTED;
-    const cell = Math.min(FITTED - 1, Math.floor(place));
-    return fitted[cell]!.map((value, k) => value + (fitted[cell + 1]![k]! - value) * (place - cell));
-  };
-  const table = Array.from({ length: ENTRIES + 1 }, (_, i) => entry(Math.min(i, ENTRIES - 1))).flat();
-  const record = builder.floats([axisX, axisY, pitchX, pitchY, (ENTRIES - 1) / reach ** 2, ENTRIES - 1, (pitchY / pitchX) ** 2, 1, 0, 0, 0, 0, ...table]);
-  return builder.add("contrast", [...members.map((buffer) => ({ buffer })), { buffer: out }, width, height, record], out);
+  // Cells of half the size cover two pixels a side, from the frame's corner on.
+  const record = (x: number, y: number, size: number) => builder.floats([x, y, pitchX * size, pitchY * size, (ENTRIES - 1) / reach ** 2, ENTRIES - 1, (pitchY / pitchX) ** 2, 1, 0, 0, 0, 0, ...table]);
+  const buffers = (members: number[]) => members.map((buffer) => ({ buffer }));
+  const low = builder.level(coarse[0]!);
+  const half = builder.size(low);
+  builder.add("contrastLow", [...buffers(coarse), { buffer: low }, half.width, half.height, record((axisX - 0.5) / 2, (axisY - 0.5) / 2, 2)], low);
+  return builder.add("contrast", [...buffers(fine), { buffer: expand(low, input) }, { buffer: out }, width, height, record(axisX, axisY, 1)], out);
 }

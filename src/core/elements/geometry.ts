@@ -1,6 +1,7 @@
 import type { PlanBuilder } from "../engine/plan";
 import type { FrameGeometry } from "../engine/geometry";
 import { cornerHeight } from "../engine/geometry";
+import { NOTHING, remembering } from "../maths/remember";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
 import { CHANNELS, spectrumOf } from "../spread/resample";
 import type { FrameContext } from "./definition";
@@ -40,7 +41,10 @@ function slopes(d: Distortion, s: number, u: number, v: number): [number, number
 const DIRECTIONS = Array.from({ length: 16 }, (_, i) => [Math.cos((i * Math.PI) / 8), Math.sin((i * Math.PI) / 8)] as const);
 
 /** The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over. */
-function invertibleRadius(d: Distortion, s: number): number {
+const invertibleRadius = (d: Distortion, s: number): number => radii(NOTHING, JSON.stringify([d, s]), () => searchRadius(d, s));
+const radii = remembering<number>(64);
+
+function searchRadius(d: Distortion, s: number): number {
   const folds = (r: number) =>
     DIRECTIONS.some(([x, y]) => {
       const [a, b, c, e] = slopes(d, s, r * x, r * y);
@@ -76,18 +80,11 @@ export function fitZoom({ distortion, strength = 0, fit = "keep" }: GeometryTerm
   if (!distortion || fit === "keep") return 1;
   const { width, height, pitchX, pitchY } = geometry;
   const key = JSON.stringify([distortion, strength, fit, width * pitchX, height * pitchY, focalLength]);
-  let zoom = zooms.get(key);
-  if (zoom === undefined) {
-    if (zooms.size >= ZOOMS_KEPT) zooms.clear();
-    zoom = searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength);
-    zooms.set(key, zoom);
-  }
-  return zoom;
+  return zooms(NOTHING, key, () => searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength));
 }
 
 /** A zoom depends on the lens and the sensor alone, and is wanted for every frame. */
-const zooms = new Map<string, number>();
-const ZOOMS_KEPT = 64;
+const zooms = remembering<number>(64);
 
 /** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
 function searchZoom(distortion: Distortion, strength: number, fit: "fill" | "all", halfX: number, halfY: number): number {

@@ -54,7 +54,7 @@ describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
 
 /** Elements that only move light: on an even field they change nothing. */
 test.each(["sharpness", "edgeSoftness", "swirl", "sharpen", "distortion", "lateralColour"])("%s leaves an even field even", (kind) => {
-  const even = flat(160, 90, [0.3, 0.2, 0.1]);
+  const even = flat(640, 360, [0.3, 0.2, 0.1]);
   const out = through(looking(kind), even);
   expect(out.data.reduce((most, value, i) => Math.max(most, Math.abs(value - even.data[i]!)), 0)).toBeLessThan(2e-5);
 });

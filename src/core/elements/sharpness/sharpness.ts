@@ -1,6 +1,7 @@
 import { fitGains, type Gains, transferOf } from "../../contrast/fit";
-import { planContrast } from "../../contrast/plan";
+import { gainTable, planContrast } from "../../contrast/plan";
 import { monotoneCubic } from "../../maths/interpolate";
+import { NOTHING, remembering } from "../../maths/remember";
 import { cornerHeight } from "../../engine/geometry";
 import { type ContrastDirection, contrastOf } from "../../profile/lens";
 import { define, type FrameContext, type Parameter, type Trace } from "../definition";
@@ -35,6 +36,13 @@ function gainsFor(strength: number, values: Sharpness, context: FrameContext): (
   return (height) => fitGains((f) => applied(meridional(f / pitchY, height), strength, values.maxGain), (f) => applied(sagittal(f / pitchY, height), strength, values.maxGain));
 }
 
+/** Fitting a table of gains takes as long as a frame, and every frame of a shot asks for the same. */
+const tables = remembering<number[]>(16);
+const tableFor = (strength: number, values: Sharpness, context: FrameContext) => {
+  const { lens, focalLength, stop, geometry } = context;
+  return tables(lens ?? NOTHING, JSON.stringify([strength, values, focalLength, stop, geometry]), () => gainTable(geometry, gainsFor(strength, values, context)));
+};
+
 const editedParameters = Object.fromEntries(
   EDITED.map((f) => [`contrast${f}`, { type: "number", label: `At ${f} lp/mm`, unit: "% of measured", min: 5, max: 250, step: 1, default: 100, help: `Contrast at ${f} line pairs a millimetre, against what the lens was measured to have.` } satisfies Parameter]),
 ) as Record<keyof Contrasts, Parameter>;
@@ -55,7 +63,7 @@ export const sharpness = define<Sharpness>({
   lacks: ({ values }, { lens }) => (lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100) ? null : "The lens profile has no contrast table."),
   work: {
     kind: "spread",
-    plan: (builder, input, { strength, values }, context) => planContrast(builder, input, context.geometry, gainsFor(strength, values, context)),
+    plan: (builder, input, { strength, values }, context) => planContrast(builder, input, context.geometry, tableFor(strength, values, context)),
   },
   response({ strength, mix, values }, context) {
     const { pitchY } = context.geometry;
