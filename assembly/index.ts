@@ -2,7 +2,7 @@
 export { blur, reduce, gather, smearRows } from "./convolve";
 export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
-export { geometryMap, warp, resize } from "./resample";
+export { geometryMap, split, warp, resize } from "./resample";
 export { contrast, contrastLow } from "./contrast";
 export { iris } from "./iris";
 export { arc, skew, trailRows, unskew } from "./smear";

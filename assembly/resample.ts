@@ -187,15 +187,69 @@ function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scal
   return limitUndershoot(sum, darkest);
 }
 
-/** One channel of an inner place, its weights in all lanes. */
+/** The picture's channels as planes of their own, one after another: for channels that are fetched far apart. */
+export function split(src: usize, planes: usize, width: i32, height: i32, scratch: usize, y0: i32, y1: i32): void {
+  const plane = <usize>(width * height) << 2;
+  for (let y = y0; y < y1; y++) {
+    let at = src + (<usize>(y * width) << 4);
+    let to = planes + (<usize>(y * width) << 2);
+    let x = 0;
+    for (; x + 4 <= width; x += 4, at += 64, to += 16) {
+      const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
+      const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+      v128.store(to, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
+      v128.store(to + plane, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
+      v128.store(to + 2 * plane, v128.shuffle<f32>(v128.shuffle<f32>(a, b, 2, 6, 2, 6), v128.shuffle<f32>(c, d, 2, 6, 2, 6), 0, 1, 4, 5));
+    }
+    for (; x < width; x++, at += 16, to += 4) {
+      store<f32>(to, load<f32>(at));
+      store<f32>(to + plane, load<f32>(at, 4));
+      store<f32>(to + 2 * plane, load<f32>(at, 8));
+    }
+  }
+}
+
+/** Catmull-Rom weights of the four neighbours, one a lane. */
 // @ts-ignore: decorator
-@inline function fetchChannel(src: usize, width: i32, stride: usize, x: f32, y: f32, tx: v128, ty: v128): v128 {
-  return fetchTogether(src + (<usize>(<i32>y * width + <i32>x) << 4), stride, tx, ty);
+@inline function weights(t: v128): v128 {
+  let w = add(f32x4(1, -2.5, 2, -0.5), mul(t, f32x4(-0.5, 1.5, -1.5, 0.5)));
+  w = add(f32x4(-0.5, 0, 0.5, 0), mul(t, w));
+  return add(f32x4(0, 1, 0, 0), mul(t, w));
+}
+
+/** Four taps along x of a plane, each weighed, rows summed. `p` is the sample up and left of the four in the middle. */
+// @ts-ignore: decorator
+@inline function lines(p: usize, pitch: usize, wx: v128, wy: v128): v128 {
+  const upper = add(mul(v128.load(p), v128.shuffle<f32>(wy, wy, 0, 0, 0, 0)), mul(v128.load(p + pitch), v128.shuffle<f32>(wy, wy, 1, 1, 1, 1)));
+  const lower = add(mul(v128.load(p + 2 * pitch), v128.shuffle<f32>(wy, wy, 2, 2, 2, 2)), mul(v128.load(p + 3 * pitch), v128.shuffle<f32>(wy, wy, 3, 3, 3, 3)));
+  return mul(add(upper, lower), wx);
+}
+
+/** Channels at places of their own, each from its plane. */
+// @ts-ignore: decorator
+@inline function fetchApart(planes: usize, width: i32, height: i32, floorX: v128, floorY: v128, tx: v128, ty: v128): v128 {
+  const pitch = <usize>width << 2, plane = <usize>height * pitch;
+  const at = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(floorY), i32x4.splat(width)), i32x4.trunc_sat_f32x4_s(floorX));
+  const before = pitch + 4; // a row up and a sample left
+  const red = planes + (<usize>i32x4.extract_lane(at, 0) << 2) - before;
+  const green = planes + plane + (<usize>i32x4.extract_lane(at, 1) << 2) - before;
+  const blue = planes + 2 * plane + (<usize>i32x4.extract_lane(at, 2) << 2) - before;
+  const r = lines(red, pitch, weights(lane0(tx)), weights(lane0(ty)));
+  const g = lines(green, pitch, weights(lane1(tx)), weights(lane1(ty)));
+  const b = lines(blue, pitch, weights(lane2(tx)), weights(lane2(ty)));
+  const rg = add(v128.shuffle<f32>(r, g, 0, 4, 1, 5), v128.shuffle<f32>(r, g, 2, 6, 3, 7));
+  const bb = add(v128.shuffle<f32>(b, b, 0, 0, 1, 1), v128.shuffle<f32>(b, b, 2, 2, 3, 3));
+  const sum = add(v128.shuffle<f32>(rg, bb, 0, 1, 4, 5), v128.shuffle<f32>(rg, bb, 2, 3, 6, 7));
+  const mr = f32x4.pmin(v128.load(red + pitch), v128.load(red + 2 * pitch));
+  const mg = f32x4.pmin(v128.load(green + pitch), v128.load(green + 2 * pitch));
+  const mb = f32x4.pmin(v128.load(blue + pitch), v128.load(blue + 2 * pitch));
+  const left = v128.shuffle<f32>(v128.shuffle<f32>(mr, mg, 1, 5, 1, 5), mb, 0, 1, 5, 5), right = v128.shuffle<f32>(v128.shuffle<f32>(mr, mg, 2, 6, 2, 6), mb, 0, 1, 6, 6);
+  return limitUndershoot(sum, f32x4.pmin(left, right));
 }
 
 /** All channels, each at a place of its own, inside the frame. */
 // @ts-ignore: decorator
-@inline function fetchInner(src: usize, width: i32, stride: usize, px: v128, py: v128): v128 {
+@inline function fetchInner(src: usize, planes: usize, width: i32, height: i32, stride: usize, px: v128, py: v128): v128 {
   const floorX = f32x4.floor(px), floorY = f32x4.floor(py);
   const baseX = least(floorX), baseY = least(floorY);
   const offX = sub(floorX, baseX), offY = sub(floorY, baseY);
@@ -207,11 +261,7 @@ function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scal
     const mx = f32x4.gt(offX, splat(0)), my = f32x4.gt(offY, splat(0));
     return withAlpha(fetchNear(p, stride, tx, ty, mx, my), v128.load(p));
   }
-  const r = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 0), f32x4.extract_lane(floorY, 0), lane0(tx), lane0(ty));
-  const g = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 1), f32x4.extract_lane(floorY, 1), lane1(tx), lane1(ty));
-  const c = fetchChannel(src, width, stride, f32x4.extract_lane(floorX, 2), f32x4.extract_lane(floorY, 2), lane2(tx), lane2(ty));
-  const rg = v128.shuffle<f32>(r, g, 0, 5, 2, 3);
-  return withAlpha(v128.shuffle<f32>(rg, c, 0, 1, 6, 3), v128.load(p));
+  return withAlpha(fetchApart(planes, width, height, floorX, floorY, tx, ty), v128.load(p));
 }
 
 /** A place outside the frame or shrunk: alpha comes from the nearest pixel. */
@@ -233,7 +283,7 @@ const FRINGE_FULL: f32 = 4;
  * One pixel with each channel's part of the spectrum spread along the parabola through the three channels' places. `spectrum`:
  * count of taps, their variance, then offset and weight of each; the channels' centroids stay as far apart as their places.
  */
-function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, inner: bool, spectrum: usize): v128 {
+function fetchSpectrum(src: usize, planes: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, inner: bool, spectrum: usize): v128 {
   const rx = f32x4.extract_lane(px, 0), gx = f32x4.extract_lane(px, 1), bx = f32x4.extract_lane(px, 2);
   const ry = f32x4.extract_lane(py, 0), gy = f32x4.extract_lane(py, 1), by = f32x4.extract_lane(py, 2);
   const share = min(max((fringe(px, py) - FRINGE_BEGINS) / (FRINGE_FULL - FRINGE_BEGINS), 0), 1);
@@ -249,7 +299,7 @@ function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, 
     const bend = sub(mul(u, u), variance);
     const x = add(splat(gx), add(mul(curveX, bend), mul(slopeX, u)));
     const y = add(splat(gy), add(mul(curveY, bend), mul(slopeY, u)));
-    light = inner ? fetchInner(src, width, stride, x, y) : fetchOuter(src, width, height, x, y, sx, sy, black);
+    light = inner ? fetchInner(src, planes, width, height, stride, x, y) : fetchOuter(src, width, height, x, y, sx, sy, black);
     sum = add(sum, mul(light, splat(load<f32>(tap, 4))));
   }
   return withAlpha(sum, light);
@@ -257,10 +307,10 @@ function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, 
 
 /**
  * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where fringes are
- * wide, at several along the `spectrum`. `outWidth`: width of dst; width and height are src's.
+ * wide, at several along the `spectrum`. `planes`: src as `split` leaves it. `outWidth`: width of dst; width and height are src's.
  */
 export function warp(
-  src: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
+  src: usize, planes: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const stride = <usize>width << 4;
@@ -296,8 +346,8 @@ export function warp(
       let at = to + (<usize>(i * spacing) << 4);
       for (let k = 0; k < end; k++, at += 16) {
         const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
-        if (wide) v128.store(at, fetchSpectrum(src, width, height, px, py, sx, sy, black, inner, spectrum));
-        else if (inner) v128.store(at, fetchInner(src, width, stride, px, py));
+        if (wide) v128.store(at, fetchSpectrum(src, planes, width, height, px, py, sx, sy, black, inner, spectrum));
+        else if (inner) v128.store(at, fetchInner(src, planes, width, height, stride, px, py));
         else v128.store(at, fetchOuter(src, width, height, px, py, sx, sy, black));
       }
     }

@@ -3,7 +3,7 @@ import type { FrameGeometry } from "../engine/geometry";
 import { cornerHeight } from "../engine/geometry";
 import { NOTHING, remembering } from "../maths/remember";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
-import { CHANNELS, spectrumOf } from "../spread/resample";
+import { CHANNELS, planSplitChannels, spectrumOf } from "../spread/resample";
 import type { FrameContext } from "./definition";
 
 /** What a geometric element asks for; neighbours are joined and done in one resampling. */
@@ -25,6 +25,8 @@ const SPACING = 8;
 /** Samples of the lateral-colour table, over half as far again as the corner. */
 const LATERAL_ENTRIES = 1024;
 const LATERAL_REACH = 1.5;
+/** Channels that lie no further apart than this, px, are always neighbours. */
+const TOGETHER = 0.9;
 /** A slope below this is taken as the fold of the picture. */
 const LEAST_SLOPE = 0.05;
 /** No lens sees further from its axis, focal lengths. */
@@ -158,5 +160,7 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   // The map follows from these numbers; not from any pixel.
   builder.constant(JSON.stringify([width, height, [...record], hashOf(lateral)]));
   const out = builder.buffer();
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
+  const apart = lateral.reduce((most, mm, i) => Math.max(most, Math.abs(mm), i % 2 ? Math.abs(mm - lateral[i - 1]!) : 0), 0) / Math.min(geometry.pitchX, geometry.pitchY);
+  const planes = apart > TOGETHER ? planSplitChannels(builder, input) : input;
+  return builder.add("warp", [{ buffer: input }, { buffer: planes }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

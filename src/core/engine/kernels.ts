@@ -1,5 +1,5 @@
 /** The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow, endRow). */
-export const KERNELS = ["blur", "reduce", "gather", "mixCells", "smearRows", "pointwise", "geometryMap", "warp", "resize", "contrast", "contrastLow", "iris", "arc", "skew", "unskew", "trailRows"] as const;
+export const KERNELS = ["blur", "reduce", "gather", "mixCells", "smearRows", "pointwise", "geometryMap", "split", "warp", "resize", "contrast", "contrastLow", "iris", "arc", "skew", "unskew", "trailRows"] as const;
 export type KernelName = (typeof KERNELS)[number];
 export type Kernel = (...args: number[]) => void;
 

@@ -40,6 +40,13 @@ export interface Affine {
   shape?: SpectrumShape;
 }
 
+/** Emits a picture's channels as planes of their own, from which the warp takes channels that lie apart; returns their buffer. */
+export function planSplitChannels(builder: PlanBuilder, input: number): number {
+  const { width, height } = builder.size(input);
+  const planes = builder.buffer(width, height, 3 * Float32Array.BYTES_PER_ELEMENT);
+  return builder.add("split", [{ buffer: input }, { buffer: planes }, width, height], planes);
+}
+
 /** Emits a bicubic resampling of a buffer by an affine map; returns the result's buffer. */
 export function planResample(builder: PlanBuilder, input: number, { width: outWidth, height: outHeight, place, black, samples = CHANNELS, shape }: Affine): number {
   const { width, height } = builder.size(input);
@@ -53,5 +60,5 @@ export function planResample(builder: PlanBuilder, input: number, { width: outWi
       map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
     }
   const spectrum = builder.floats(spectrumOf(samples, shape));
-  return builder.add("warp", [{ buffer: input }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input) }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
 }
