@@ -1,6 +1,7 @@
 // Contrast by frequency, direction and image height: bands of the picture, each with a gain along the radius and one across it.
 // What is coarse is made at half size (contrastLow), the rest at full size (contrast).
 
+import { bringRow, doubleRow, F0, F1, F2, PAD } from "./convolve";
 import { add, mul, splat, sub, withAlpha } from "./simd";
 
 /**
@@ -154,10 +155,12 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
 }
 
 /**
- * dst = low + m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less edge
+ * dst = low, expanded from half the size, + m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less edge
  * (d_xx + d_yy) m0: second derivatives along the radius and across it tell the two directions apart.
  */
-export function contrast(m0: usize, m1: usize, m2: usize, low: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
+export function contrast(
+  m0: usize, m1: usize, m2: usize, low: usize, lowWidth: i32, lowHeight: i32, edgeX: f32, edgeY: f32, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32,
+): void {
   const stride = <usize>width << 4, padded = stride + 32;
   const gains = scratch, turned = scratch + GAINS, bands = turned + 4 * padded;
   const axisX = load<f32>(record), axisY = load<f32>(record, 4), pitchX = load<f32>(record, 8), pitchY = load<f32>(record, 12);
@@ -165,6 +168,9 @@ export function contrast(m0: usize, m1: usize, m2: usize, low: usize, dst: usize
   const cross = <f32>sqrt(fx * fy) * 0.25;
   const sx = splat(fx), sy = splat(fy);
   const last = stride - 16;
+  const brought = bands + 4 * stride, doubled = brought + (<usize>(lowWidth + 2 * PAD) << 4);
+  const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2);
+  let coarse = (y0 >> 1) - 1;
   let next = y0 - 1;
   for (let y = y0; y < y1; y++) {
     for (; next <= y + 1; next++) {
@@ -172,6 +178,12 @@ export function contrast(m0: usize, m1: usize, m2: usize, low: usize, dst: usize
       weighFine(m0 + row, m1 + row, m2 + row, slot(turned, next, padded), slot(bands, next, stride), width, dy * dy, record, gains);
     }
     const up = slot(turned, y - 1, padded), here = slot(turned, y, padded), down = slot(turned, y + 1, padded);
+    for (; coarse <= (y >> 1) + 1; coarse++) {
+      bringRow(low, lowWidth, lowHeight, edgeX, edgeY, coarse, brought, 0, 0);
+      doubleRow(brought, slot(doubled, coarse, stride), width);
+    }
+    // Even rows lie nearer the cell before, odd ones nearer the one after.
+    const middle = slot(doubled, y >> 1, stride), near = slot(doubled, (y >> 1) + (y & 1 ? 1 : -1), stride), far = slot(doubled, (y >> 1) - (y & 1 ? 1 : -1), stride);
     const sum = slot(bands, y, stride);
     const row = <usize>y * stride;
     const own = m0 + row, above = m0 + <usize>max(y - 1, 0) * stride, below = m0 + <usize>min(y + 1, height - 1) * stride;
@@ -189,7 +201,8 @@ export function contrast(m0: usize, m1: usize, m2: usize, low: usize, dst: usize
         const twice = add(pixel, pixel);
         const dxx = mul(sub(add(v128.load(own + (o ? o - 16 : 0)), v128.load(own + min(o + 16, last))), twice), sx);
         const dyy = mul(sub(add(v128.load(above + o), v128.load(below + o)), twice), sy);
-        let out = add(v128.load(low + row + o), v128.load(sum + o));
+        let out = add(mul(v128.load(near + o), f1), mul(v128.load(middle + o), f0));
+        out = add(add(out, mul(v128.load(far + o), f2)), v128.load(sum + o));
         out = sub(out, mul(add(dxx, dyy), edge));
         out = sub(out, directed(here + o, up + o, down + o, cos2, sin2, sx, sy));
         v128.store(dst + row + o, withAlpha(out, pixel));

@@ -7,7 +7,7 @@
 import { keyRow, keyTakes } from "./key";
 import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
 
-const PAD: i32 = 8; // pixels of surround kept on each side of a row
+export const PAD: i32 = 8; // pixels of surround kept on each side of a row
 
 /** Where the mirror of a frame whose edge lies at `edge` cells (perhaps within the last cell) shows index `i`. */
 // @ts-ignore: decorator
@@ -23,7 +23,7 @@ const PAD: i32 = 8; // pixels of surround kept on each side of a row
  * Brings row `y` of a frame into scratch with its surround: mirrored, or black where `black` is set. On levels of the pyramid
  * the frame's edge may lie inside the last cell; what is mirrored about it is taken between cells. `key` 0 takes all light.
  */
-function bringRow(
+export function bringRow(
   source: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, y: i32, row: usize, black: i32, key: usize,
 ): void {
   const start = row + (PAD << 4);
@@ -220,9 +220,9 @@ export function reduce(
 
 // Expanding is the transpose of reducing, times two a direction: a cell's even half sees [5 10 1]/16 of the cells before,
 // at and after it, its odd half the mirror image.
-const F0: f32 = 10.0 / 16.0, F1: f32 = 5.0 / 16.0, F2: f32 = 1.0 / 16.0;
+export const F0: f32 = 10.0 / 16.0, F1: f32 = 5.0 / 16.0, F2: f32 = 1.0 / 16.0;
 
-function doubleRow(padded: usize, out: usize, width: i32): void {
+export function doubleRow(padded: usize, out: usize, width: i32): void {
   const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2);
   let at = padded + (PAD << 4);
   for (let x = 0; x < width; x += 2, at += 16) {

@@ -3,6 +3,7 @@ import { cornerHeight } from "../engine/geometry";
 import type { PlanBuilder } from "../engine/plan";
 import { monotoneCubic } from "../maths/interpolate";
 import { blurVariance, tapsOf } from "./bank";
+import { planDouble, planHalve } from "../spread/gaussian";
 import type { Gains } from "./fit";
 
 /** Entries of the table of gains over image height squared; linear between them. */
@@ -24,24 +25,12 @@ function planMembers(builder: PlanBuilder, input: number, { pitchX, pitchY }: Fr
     const x = isSquare ? y : tapsOf(blurVariance(index) * squareX);
     return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), builder.floats([...x, ...y]), 0, 0], out);
   };
-  const reduce = (source: number) => {
-    const { width, height, edgeX, edgeY } = builder.size(source);
-    const out = builder.level(source, true, true);
-    return builder.add("reduce", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, 1, 1, 0, 0], out);
-  };
-  const expand = (coarse: number, like: number) => {
-    const below = builder.size(coarse);
-    const out = builder.level(like);
-    const { width, height } = builder.size(out);
-    const weights = builder.floats([1, 1, 1, 1, ...new Array<number>(16).fill(0)]);
-    return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights], out);
-  };
   const first = blur(input, 0);
   const second = blur(first, 1);
-  const reduced = reduce(second);
+  const reduced = planHalve(builder, second);
   const half = blur(reduced, 2);
-  const quarter = blur(reduce(half), 3);
-  return { fine: [input, first, second], coarse: [reduced, half, expand(quarter, half)], expand };
+  const quarter = blur(planHalve(builder, half), 3);
+  return { fine: [input, first, second], coarse: [reduced, half, planDouble(builder, quarter, half)] };
 }
 
 /** Gains by image height squared, as the kernels read them; `gainsAt`: image height, mm, to gains. */
@@ -57,7 +46,7 @@ export function gainTable(geometry: FrameGeometry, gainsAt: (height: number) => 
 
 /** Emits contrast by height, direction and frequency, of a table of gains. Returns the result's buffer. */
 export function planContrast(builder: PlanBuilder, input: number, geometry: FrameGeometry, table: number[]): number {
-  const { fine, coarse, expand } = planMembers(builder, input, geometry);
+  const { fine, coarse } = planMembers(builder, input, geometry);
   const out = builder.buffer();
   const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
   const reach = cornerHeight(geometry) * REACH;
@@ -67,5 +56,5 @@ export function planContrast(builder: PlanBuilder, input: number, geometry: Fram
   const low = builder.level(coarse[0]!);
   const half = builder.size(low);
   builder.add("contrastLow", [...buffers(coarse), { buffer: low }, half.width, half.height, record((axisX - 0.5) / 2, (axisY - 0.5) / 2, 2)], low);
-  return builder.add("contrast", [...buffers(fine), { buffer: expand(low, input) }, { buffer: out }, width, height, record(axisX, axisY, 1)], out);
+  return builder.add("contrast", [...buffers(fine), { buffer: low }, half.width, half.height, half.edgeX, half.edgeY, { buffer: out }, width, height, record(axisX, axisY, 1)], out);
 }

@@ -12,6 +12,7 @@ import type { Cabinet } from "../../core/profile/profiles";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Choice, Decoded, Picture } from "../../formats/format";
 import { type GapPolicy, loadFrame, placeOf, type Source, standIn } from "../footage/source";
+import { collect } from "./collect";
 import { frameSink, isLinearFile, type Sink } from "./output";
 
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
@@ -78,6 +79,9 @@ export function handsOn({ look, inEncoding, outEncoding, scale }: RenderJob, out
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
 }
 
+/** Frames of more pixels than this are computed one at a time. */
+const LARGE = 4 * 2 ** 20;
+
 const finite = (data: Float32Array) => {
   for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
   return data;
@@ -117,7 +121,9 @@ async function computed(engine: Engine, job: RenderJob, image: Decoded, number: 
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
-  const light = { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+  const made = new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
+  // A large frame is written before the engine computes again, so it may stay where it was made.
+  const light = { width, height, data: width * height > LARGE ? made : made.slice() };
   return { ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light), z: width === full.width ? image.z : undefined };
 }
 
@@ -128,6 +134,27 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   const display = job.outEncoding ? undefined : job.look.view.display;
   let ahead: { number: number; image: Promise<Decoded> } | null = null;
   let writing: Promise<void> = Promise.resolve();
+  /** Computes a frame and begins to write it. A function of its own, so that what it held can be collected when it returns. */
+  const begin = async (i: number, path: string, recipe: string): Promise<number> => {
+    const { number, output } = job.frames[i]!;
+    const image = await (ahead?.number === number ? ahead.image : load(number));
+    ahead = null;
+    const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
+    // The next frame is read while this one is packed and written, unless both would be large.
+    const next = job.frames[i + 1];
+    if (next && picture.width * picture.height <= LARGE) {
+      ahead = { number: next.number, image: load(next.number) };
+      ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
+    }
+    await writing;
+    const { framesPerSecond, timeCode, text } = image.info;
+    const about = { framesPerSecond: job.framesPerSecond ?? framesPerSecond, timeCode, text: isLinearFile(path) ? text : {} };
+    writing = sink
+      .write(output, picture, { ...about, depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe })
+      .then(() => events.done(number, false))
+      .catch((error: Error) => events.failed(number, error.message));
+    return picture.width * picture.height;
+  };
   for (const [i, { number, output }] of job.frames.entries()) {
     if (await events.stopped?.()) break;
     try {
@@ -137,21 +164,12 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
         await events.done(number, true);
         continue;
       }
-      const image = await (ahead?.number === number ? ahead.image : load(number));
-      const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
-      // The next frame is read while this one is packed and written.
-      const next = job.frames[i + 1];
-      if (next) {
-        ahead = { number: next.number, image: load(next.number) };
-        ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
+      const pixels = await begin(i, path, recipe);
+      // Packing goes on beside the next frame's computing; large frames wait for it, for the memory they take.
+      if (pixels > LARGE) {
+        await writing;
+        collect();
       }
-      await writing;
-      const { framesPerSecond, timeCode, text } = image.info;
-      const about = { framesPerSecond: job.framesPerSecond ?? framesPerSecond, timeCode, text: isLinearFile(path) ? text : {} };
-      writing = sink
-        .write(output, picture, { ...about, depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe })
-        .then(() => events.done(number, false))
-        .catch((error: Error) => events.failed(number, error.message));
     } catch (error) {
       await events.failed(number, (error as Error).message);
     }
