@@ -1,13 +1,6 @@
-import type { EncodingName } from "../colour/encodings";
 import type { Frame } from "../engine/engine";
+import type { Ends } from "../engine/plan";
 import { clamp } from "../maths/interpolate";
-
-/** A plate is encoded as its footage says, or as a name does. */
-export const OWN_ENCODING = "own";
-export type PlateEncoding = typeof OWN_ENCODING | EncodingName;
-
-/** What a plate does before its first frame and after its last. */
-export type Ends = "hold" | "loop";
 
 /** The frame of a plate at an index counted from its first. */
 export function plateFrame(frames: readonly number[], index: number, ends: Ends): number {

@@ -2,9 +2,9 @@ import { compile } from "../../core/engine/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
-import type { SourceRequest } from "../../core/engine/plan";
+import { OWN_ENCODING, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
-import { middleOfShape, OWN_ENCODING } from "../../core/image/plate";
+import { middleOfShape } from "../../core/image/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
 

@@ -1,6 +1,6 @@
 import { ENCODING_NAMES, encodingByName } from "../../colour/encodings";
 import { addProgram, type LayerMode, layerOperation } from "../../engine/pointwise";
-import { type Ends, OWN_ENCODING, type PlateEncoding } from "../../image/plate";
+import { type Ends, OWN_ENCODING, type PlateEncoding } from "../../engine/plan";
 import { define } from "../definition";
 
 interface Plate {
