@@ -69,8 +69,11 @@ export function frameContext(look: Look, cabinet: Cabinet, { width, height, fram
 /** An element with nothing to do is left out of the path, which makes strength 0, mix 0 and off exactly no change. */
 export const acts = ({ on, strength, mix }: LookElement) => on && strength !== 0 && mix !== 0;
 
-/** Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling. */
-function fuse(elements: LookElement[], context: FrameContext): Part[] {
+/**
+ * Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling. `apart` is not
+ * joined to what stands before it.
+ */
+function fuse(elements: LookElement[], context: FrameContext, apart?: LookElement): Part[] {
   const parts: Part[] = [];
   for (const element of elements) {
     const definition = definitionOf(element.kind);
@@ -94,7 +97,7 @@ function fuse(elements: LookElement[], context: FrameContext): Part[] {
     } else {
       const own = work.program(state, context);
       const program = state.mix === 1 ? own : [keepOperation, ...own, mixOperation(state.mix)];
-      if (last?.kind === "point") {
+      if (last?.kind === "point" && element !== apart) {
         last.program.push(...program);
         last.recipe += `+${recipe}`;
       } else parts.push({ kind: "point", program: [...program], recipe });
@@ -187,7 +190,9 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
   const path = output.kind === "area" && output.element === null;
   const stopAt = path ? 0 : output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
   if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
-  const parts = fuse(elements.slice(0, stopAt).filter(acts), context);
+  const acting = elements.slice(0, stopAt).filter(acts);
+  // On a screen the last element is the one most often moved: what comes before it is kept as it is.
+  const parts = fuse(acting, context, output.kind === "display" ? acting.at(-1) : undefined);
   // A view that follows pixel-local elements joins their program, which saves reading and writing the frame once more.
   const tail = !look.where && (output.kind === "display" || output.kind === "codes") ? parts.at(-1) : undefined;
   const joined = tail?.kind === "point" ? tail : { program: [], recipe: "" };

@@ -36,13 +36,13 @@ export interface Constant {
   operation: Operation;
 }
 
-/** Pixels a plan needs beside its source: another frame of the shot, or the frame's depth (m, in every lane). */
 /** What a plate does before its first frame and after its last. */
 export type Ends = "hold" | "loop";
 /** A plate is encoded as its footage says, or as a name does. */
 export const OWN_ENCODING = "own";
 export type PlateEncoding = typeof OWN_ENCODING | EncodingName;
 
+/** Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), or other footage. */
 export type SourceRequest =
   | { kind: "frame"; number: number }
   | { kind: "depth" }

@@ -8,7 +8,8 @@ const FIT_SAMPLES = 48;
 const FIT_DECADES = 6.5;
 /** A fit within this (log10) without full-size members is taken; the bar is 0.05. */
 const GOOD_ENOUGH = 0.02;
-const FULL_SIZE_MEMBERS = 2;
+/** Members at full size that a fit does without, if it can. */
+const LEFT_OUT: readonly (readonly number[])[] = [[0, 1], [1], []];
 /** Directions a profile is fitted along: fitting each, and not their mean, is what keeps the spread round. */
 const DIRECTIONS = [0, Math.PI / 8, Math.PI / 4, (3 * Math.PI) / 8, Math.PI / 2];
 
@@ -130,15 +131,15 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
         return Math.abs(Math.log10(Math.max(made, 1e-300) / wanted[i]!));
       }),
     );
-  // Blurs at full size are the dearest; where the levels above do as well, they are left out.
-  for (const skipped of [FULL_SIZE_MEMBERS, 0]) {
-    const ones = used.map(() => 1);
-    const fitted = nonNegativeLeastSquares(columns.slice(skipped), ones);
-    const shape = [...new Array<number>(skipped).fill(0), ...fitted];
+  // Blurs at full size are the dearest; where the others do as well, both are left out, or the second.
+  for (const left of LEFT_OUT) {
+    const tried = columns.flatMap((_, m) => (left.includes(m) ? [] : [m]));
+    const fitted = nonNegativeLeastSquares(tried.map((m) => columns[m]!), columns[0]!.map(() => 1));
+    const shape = columns.map((_, m) => (left.includes(m) ? 0 : fitted[tried.indexOf(m)]!));
     const sum = shape.reduce((a, b) => a + b, 0);
     const error = errorOf(shape);
     // Members that reach past `reach` hold more than 1: what lies there is part of the profile's sum.
-    if (!skipped || error < GOOD_ENOUGH) return { bank, members: all, weights: shape.map((weight) => weight / Math.max(1, sum)), stay: Math.max(0, 1 - sum), error };
+    if (!left.length || error < GOOD_ENOUGH) return { bank, members: all, weights: shape.map((weight) => weight / Math.max(1, sum)), stay: Math.max(0, 1 - sum), error };
   }
   throw new Error("unreachable");
 }

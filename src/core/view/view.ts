@@ -4,6 +4,7 @@ import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
 import type { Transfer } from "../colour/transfer/transfer";
 import { transformOperations } from "../colour/transform/program";
 import type { Transform } from "../colour/transform/transform";
+import { NOTHING, remembering } from "../maths/remember";
 import { curveOperation, curvesOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
 import { MID_GREY } from "../elements/key";
 
@@ -64,9 +65,12 @@ const TOE_EXPONENT = (() => {
 export function viewOperations(view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
   if (view.kind === "lut") return tableView(view, tables);
   const { primaries, transfer } = DISPLAY_LIGHT[view.display];
-  const encode = curveOperation((light) => Math.min(1, transfer.toCode(light)));
-  return [...(view.kind === "soft" ? [curveOperation(softTone)] : []), matrixOperation(conversion(AP1, primaries)), encode];
+  const encode = curves(NOTHING, view.display, () => curveOperation((light) => Math.min(1, transfer.toCode(light))));
+  return [...(view.kind === "soft" ? [curves(NOTHING, "soft", () => curveOperation(softTone))] : []), matrixOperation(conversion(AP1, primaries)), encode];
 }
+
+/** A curve's table depends on nothing but its name, and takes milliseconds to make. */
+const curves = remembering<PointOperation>(8);
 
 function tableView({ lut, lutInput }: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
   const table = tables.get(lut ?? "");

@@ -101,7 +101,7 @@ function LensSheet({ lens }: { lens: LensProfile }) {
             traces={lens.illumination.map((table, i) => line(table.heights, table.relative.map(Math.log2), `T${table.stop}`, at(INKS, i)))} />
         )}
         {distortion && (
-          <Chart title="Distortion" note={`${distortion.focalLength} mm`} origin={distortion.origin} x={{ title: "Image height (mm)" }} y={{ title: "Displacement (% of height)" }}
+          <Chart title="Distortion" note={`${distortion.focalLength} mm${distortion.model === "anamorphic" ? "; across, down and diagonal, brightest first" : ""}`} origin={distortion.origin} x={{ title: "Image height (mm)" }} y={{ title: "Displacement (% of height)" }}
             traces={DIRECTIONS.map(([name, x, y], i) => line(heights, heights.map((h) => displaced(distortion, h, x, y)), name, at(INKS, i)))} />
         )}
         {lens.lateralColour?.map((table) => (

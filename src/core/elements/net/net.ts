@@ -11,6 +11,9 @@ interface Net {
   thread: "dark" | "light";
 }
 
+/** Standard deviation across an arm of the cross, in frame heights. */
+const THICKNESS = 0.0018;
+
 /** A stretched net before or behind the lens: scatter from its threads, and a cross that its weave's diffraction draws. */
 export const net = define<Net>({
   kind: "net",
@@ -37,7 +40,7 @@ export const net = define<Net>({
       if (cross === 0) return spread;
       const reach = (values.reach / 100) * context.geometry.height;
       // The longer the wave, the wider it is diffracted.
-      return planLines(builder, spread, { lines: [values.angle, values.angle + 90].map((angle) => ({ angle, oneWay: false })), strands: [{ length: [reach * 1.15, reach, reach * 0.85], weight: [cross, cross, cross] }], thickness: 1 });
+      return planLines(builder, spread, { lines: [values.angle, values.angle + 90].map((angle) => ({ angle, oneWay: false })), strands: [{ length: [reach * 1.15, reach, reach * 0.85], weight: [cross, cross, cross] }], thickness: Math.max(1, THICKNESS * context.geometry.height) });
     },
   },
   response(state, context) {
