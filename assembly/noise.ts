@@ -69,7 +69,7 @@ function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): voi
 
 /**
  * The filtered noise of row y: a pointer to `width` vectors of unit variance in R, G, B. Words at p: seed (already mixed with
- * the frame number), radius, layer correlation, rows are filled in order from y0. Taps at p + 64: centre and up to 8 outward.
+ * the frame number), radius, layer correlation; rows are filled in order from y0. A vector at p + 16: amount by layer. Taps at p + 64: centre and up to 8 outward.
  */
 export function grainRow(width: i32, y: i32, y0: i32, p: usize, state: usize): usize {
   const seed = load<i32>(p), radius = load<i32>(p, 4);

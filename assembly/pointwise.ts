@@ -202,7 +202,8 @@ function curveRow(row: usize, width: i32, p: usize): void {
 function grainOver(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
   const noise = grainRow(width, y, y0, p, state);
   // Amount by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them.
-  const shadow = v128.load32_splat(p, 32), middle = v128.load32_splat(p, 36), highlight = v128.load32_splat(p, 40);
+  const layers = v128.load(p, 16);
+  const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
   const shadowAt = load<f32>(p, 44), highlightAt = load<f32>(p, 48);
   const down = splat(1 / shadowAt), up = splat(1 / highlightAt);
   const one = splat(1), zero = splat(0);

@@ -318,3 +318,24 @@ test("another shot is laid over this one, by the frame it is at", async ({ page 
   expect((await pixels(picture(page))).hash).toBe(alone.hash);
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });
+
+test("grain begins from a kind of stock, and is its own again when a figure is changed", async ({ page }) => {
+  await openBench(page);
+  const first = await pixels(picture(page));
+  await piece(page, "Grain").click();
+  const stock = page.getByRole("combobox", { name: "Begin from" });
+  await expect(stock).toHaveValue("");
+  await stock.selectOption("Pushed a stop");
+  await expect(page.getByRole("textbox", { name: "Grain size, µm" })).toHaveValue("21.0");
+  await settled(page);
+  expect((await pixels(picture(page))).hash).not.toBe(first.hash);
+  const size = page.getByRole("textbox", { name: "Grain size, µm" });
+  await size.fill("18");
+  await size.press("Enter");
+  await expect(stock).toHaveValue("");
+  await page.keyboard.press("Escape");
+  for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled(); ) await undo.click();
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(first.hash);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+});

@@ -17,8 +17,8 @@ const table = (name: string, description: string, rows: () => object[], line: (r
     });
 
 const elementRows = () =>
-  ELEMENTS.map(({ kind, label, station, summary, advice, strengthLaw, parameters }) => ({
-    kind, label, station, summary, advice, strength: strengthLaw,
+  ELEMENTS.map(({ kind, label, station, summary, advice, strengthLaw, parameters, presets }) => ({
+    kind, label, station, summary, advice, strength: strengthLaw, presets,
     parameters: Object.entries(parameters).map(([name, parameter]) => ({
       name,
       ...parameter,

@@ -94,6 +94,8 @@ export interface ElementDefinition<V = Values> {
   /** Strengths below 0 mean something: the opposite. */
   negative?: true;
   parameters: Record<keyof V & string, Parameter>;
+  /** Named sets of values to begin from. */
+  presets?: readonly { name: string; values: Partial<V> }[];
   /** Names of the parameters that make its highlight key, where it has one. */
   key?: (state: ElementState<V>) => HighlightKey;
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */

@@ -1,7 +1,7 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
 import { Fragment, useMemo } from "react";
-import { workOf } from "@/core/elements/definition";
+import { type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
@@ -61,6 +61,26 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         <button type="button" className="btn btn-xs self-start" aria-pressed={matte} onClick={() => set({ matte: !matte })}>
           {matte ? "Back to the picture" : "Show the matte"}
         </button>
+      )}
+      {definition.presets && (
+        <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title="Sets the values below; they can be changed from there.">
+          <span>Begin from</span>
+          <select
+            className="select select-xs w-full"
+            value={definition.presets.find(({ values }) => Object.entries(values).every(([name, value]) => JSON.stringify(state.values[name]) === JSON.stringify(value)))?.name ?? ""}
+            onChange={(event) => {
+              const preset = definition.presets!.find(({ name }) => name === event.target.value);
+              if (preset) change(`preset ${id}`, edit.element(look, id, { params: { ...element.params, ...(preset.values as Values) } }));
+            }}
+          >
+            <option value="">Values of its own</option>
+            {definition.presets.map(({ name }) => (
+              <option key={name} value={name}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
       )}
       {element.kind === "trim" && <DecisionList look={look} id={id} />}
       {Object.entries(definition.parameters).map(([name, parameter], i, all) => (

@@ -8,6 +8,8 @@ interface Grain {
   middle: number;
   highlight: number;
   correlation: number;
+  layers: readonly [number, number, number];
+  softness: number;
   seed: number;
 }
 
@@ -54,19 +56,19 @@ export function apertureRms(half: number[], pitch: number): number {
   return Math.max(variance, 1e-12); // separable: the variance is the square of the one-dimensional one, the RMS its root
 }
 
-/** Gaussian of the grain widened by the pixel's own box, px. */
-function filterTaps(size: number, pitch: number): number[] {
-  return taps(Math.hypot(size / 1000 / FWHM, pitch / Math.sqrt(12)) / pitch);
+/** Gaussian of the grain widened by the pixel's own box, and by its softness, px. */
+function filterTaps({ size, softness }: Grain, pitch: number): number[] {
+  return taps(((1 + softness) * Math.hypot(size / 1000 / FWHM, pitch / Math.sqrt(12))) / pitch);
 }
 
 /** Sigma in stops of a pixel, for an RMS figure. */
-function pixelSigma(rms: number, { size }: Grain, pitch: number): number {
-  const half = filterTaps(size, pitch);
+function pixelSigma(rms: number, values: Grain, pitch: number): number {
+  const half = filterTaps(values, pitch);
   return (rms * RMS_UNIT * STOPS_PER_DENSITY) / apertureRms(half, pitch);
 }
 
 /** The RMS figure at a light, stops from mid-grey: three figures, smooth between. As assembly/pointwise.ts has it. */
-export function rmsAt({ shadow, middle, highlight }: Grain, stops: number): number {
+export function rmsAt({ shadow, middle, highlight }: Pick<Grain, "shadow" | "middle" | "highlight">, stops: number): number {
   const smooth = (t: number) => t * t * (3 - 2 * t);
   const down = smooth(clamp(stops / SHADOW_AT, 0, 1));
   const up = smooth(clamp(stops / HIGHLIGHT_AT, 0, 1));
@@ -78,14 +80,14 @@ const frameSeed = (seed: number, frame: number) => (Math.imul(seed + 1, 0x9e3779
 
 function program({ strength, values }: ElementState<Grain>, { geometry, frame }: FrameContext): PointOperation[] {
   const pitch = geometry.pitchY;
-  const half = filterTaps(values.size, pitch);
+  const half = filterTaps(values, pitch);
   const sigma = (rms: number) => pixelSigma(rms, values, pitch) * strength;
   const kernel = [...half, ...new Array<number>(MOST_RADIUS + 1 - half.length).fill(0)];
   return [
     {
       code: "grain",
       floats: [
-        0, 0, Math.sqrt(values.correlation), Math.sqrt(1 - values.correlation), 0, 0, 0, 0,
+        0, 0, Math.sqrt(values.correlation), Math.sqrt(1 - values.correlation), ...values.layers, 0,
         sigma(values.shadow), sigma(values.middle), sigma(values.highlight), SHADOW_AT, HIGHLIGHT_AT, 0, 0, 0,
         ...kernel,
       ],
@@ -107,8 +109,18 @@ export const grain = define<Grain>({
     middle: { type: "number", label: "RMS at mid-grey", unit: "D × 1000", min: 0, max: 80, step: 0.5, default: 11, help: "Granularity at mid-grey, through a 48 µm aperture." },
     highlight: { type: "number", label: "RMS in highlights", unit: "D × 1000", min: 0, max: 80, step: 0.5, default: 5, help: `Granularity ${HIGHLIGHT_AT} stops over mid-grey, through a 48 µm aperture.` },
     correlation: { type: "number", label: "Layers alike", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "0: each colour layer has its own grain; 1: one silver grain for all." },
+    layers: { type: "triple", label: "Layers R, G, B", unit: "×", min: 0, max: 3, step: 0.05, default: [1, 1, 1], help: "Granularity of each colour layer, against the figures above." },
+    softness: { type: "number", label: "Softness", unit: "", min: 0, max: 1, step: 0.01, default: 0, help: "Widens the clumps' edges at the same granularity, as an optical print does." },
     seed: { type: "number", label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 1, help: "Another number is another pattern." },
   },
+  presets: [
+    { name: "Fine day stock", values: { size: 9, shadow: 10, middle: 6.5, highlight: 3, correlation: 0.4, layers: [1, 0.9, 1.25], softness: 0 } },
+    { name: "Middle stock", values: { size: 13, shadow: 15, middle: 10, highlight: 4.5, correlation: 0.45, layers: [1, 0.9, 1.3], softness: 0 } },
+    { name: "Fast night stock", values: { size: 17, shadow: 21, middle: 14, highlight: 6.5, correlation: 0.5, layers: [1.05, 0.95, 1.4], softness: 0.05 } },
+    { name: "Pushed a stop", values: { size: 21, shadow: 30, middle: 20, highlight: 9, correlation: 0.55, layers: [1.1, 1, 1.5], softness: 0.1 } },
+    { name: "Black and white", values: { size: 15, shadow: 17, middle: 13, highlight: 6, correlation: 1, layers: [1, 1, 1], softness: 0 } },
+    { name: "Worn print", values: { size: 20, shadow: 18, middle: 15, highlight: 10, correlation: 0.7, layers: [1, 1, 1.1], softness: 0.6 } },
+  ],
   changesWithFrame: true,
   work: { kind: "point", program },
   response({ strength, mix, values }) {
