@@ -153,7 +153,7 @@ export function Panel(props: { shot: ShotDetail; look: Look; cabinet: Cabinet })
   const { selected } = useBench();
   const isThere = selected && elementsOf(props.look).some(({ id }) => id === selected);
   return (
-    <aside aria-label="Selected element" className="h-full overflow-y-auto border-l border-line bg-base-200 p-3">
+    <aside aria-label="Selected element" className="relative h-full overflow-y-auto border-l border-line bg-base-200 p-3">
       {isThere ? <ElementPanel key={selected} {...props} id={selected} /> : <CameraPanel {...props} />}
     </aside>
   );
