@@ -117,7 +117,7 @@ const COEFFICIENT_DIGITS = 6;
 
 function grid(chart: Chart, { focal, model }: Options): Report {
   const { red, green, blue } = chart.channels;
-  const { dots, leftOut, residual, coefficients, deviations, lateral } = measureGrid({ planes: { red, green, blue }, pitchX: chart.pitch, pitchY: chart.pitch, focalLength: focal, model });
+  const { dots, leftOut, residual, coefficients, deviations, lateral } = measureGrid({ planes: { red, green, blue }, pitchX: chart.pitch, pitchY: chart.pitch, axisX: (green.width - 1) / 2 - chart.x / chart.pitch, axisY: (green.height - 1) / 2 - chart.y / chart.pitch, focalLength: focal, model });
   const rounded = Object.fromEntries(Object.entries(coefficients).map(([name, value]) => [name, Number(value.toFixed(COEFFICIENT_DIGITS))]));
   const [heights, reds, blues] = [lateral.heights, lateral.red, lateral.blue].map((column) => column.map(round)) as [number[], number[], number[]];
   return {

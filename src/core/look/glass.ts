@@ -3,6 +3,12 @@ import { acts } from "../engine/compile";
 import type { Cabinet } from "../profile/profiles";
 import type { Look, LookElement } from "./look";
 
+/** The filter an element is made of, by its id; null for what is not made of one. */
+export function filterOf({ kind, params }: LookElement): string | null {
+  const { profile } = definitionOf(kind).parameters;
+  return profile?.type === "filter" ? String(params.profile ?? profile.default) : null;
+}
+
 /** The footage a look lays over the picture, by the names it knows it under. */
 export const platesIn = (look: Look): string[] => (look.elements as LookElement[]).filter((element) => element.kind === "plate" && acts(element)).map(({ params }) => String(params.footage ?? "")).filter(Boolean);
 
@@ -11,9 +17,8 @@ export function missingGlass(look: Look, cabinet: Cabinet): string[] {
   const missing: string[] = [];
   if (look.lens.profile && !cabinet.lenses.has(look.lens.profile)) missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
   for (const [i, element] of (look.elements as LookElement[]).entries()) {
-    const { parameters } = definitionOf(element.kind);
-    if (parameters.profile?.type !== "filter" || !acts(element)) continue;
-    const name = String(element.params.profile ?? parameters.profile.default);
+    const name = filterOf(element);
+    if (name === null || !acts(element)) continue;
     const filter = cabinet.filters.get(name);
     const { grade } = element.params;
     if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);

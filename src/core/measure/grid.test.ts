@@ -37,7 +37,7 @@ function chart(table: DistortionTable, { light = false, noise = 0, damaged = 0 }
     };
     return { width, height, data: data.map(value) };
   };
-  return { planes: { red: plane("red"), green: plane("green"), blue: plane("blue") }, pitchX: pitch, pitchY: pitch, focalLength, model: table.model };
+  return { planes: { red: plane("red"), green: plane("green"), blue: plane("blue") }, pitchX: pitch, pitchY: pitch, axisX: (width - 1) / 2, axisY: (height - 1) / 2, focalLength, model: table.model };
 }
 
 describe.each([["radial and tangential", radial], ["anamorphic", cylindrical]] as const)("a dot grid through a lens: %s", (_, table) => {
@@ -61,7 +61,7 @@ describe.each([["radial and tangential", radial], ["anamorphic", cylindrical]] a
 
 test("what holds no grid is refused with its reason", () => {
   const flat: Plane = { width, height, data: new Float64Array(width * height).fill(0.3) };
-  const empty: GridChart = { planes: { red: flat, green: flat, blue: flat }, pitchX: pitch, pitchY: pitch, focalLength, model: "radial-tangential" };
+  const empty: GridChart = { planes: { red: flat, green: flat, blue: flat }, pitchX: pitch, pitchY: pitch, axisX: (width - 1) / 2, axisY: (height - 1) / 2, focalLength, model: "radial-tangential" };
   expect(() => measureGrid(empty)).toThrow(MeasureError);
   expect(() => measureGrid(empty)).toThrow(/no dots/);
 });

@@ -10,6 +10,9 @@ export interface GridChart {
   /** mm */
   pitchX: number;
   pitchY: number;
+  /** The optical axis, px from the planes' top left pixel's centre. */
+  axisX: number;
+  axisY: number;
   focalLength: number;
   model: DistortionTable["model"];
 }
@@ -106,9 +109,7 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
 }
 
 /** Distortion and lateral colour from a picture of a grid of round dots, dark on light or light on dark. Throws MeasureError. */
-export function measureGrid({ planes, pitchX, pitchY, focalLength, model }: GridChart): GridMeasurement {
-  const { width, height } = planes.green;
-  const [axisX, axisY] = [(width - 1) / 2, (height - 1) / 2];
+export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength, model }: GridChart): GridMeasurement {
   const contrast = { red: contrastOfDots(planes.red), green: contrastOfDots(planes.green), blue: contrastOfDots(planes.blue) };
   const lattice = indexLattice(findDots(contrast.green), { x: axisX, y: axisY });
   let found = lattice.flatMap(({ dot, column, row }): Found[] => {

@@ -1,9 +1,9 @@
 import { LUMINANCE } from "../colour/primaries";
 import { lightOfSpectrum, spectrumOfLight } from "../colour/spectrum";
 import { CHANNELS } from "../elements/diffusion/scatter";
+import { type Illumination, illuminationGain } from "../elements/illumination/illumination";
+import { type Transmission, transmissionCurve } from "../elements/transmission/transmission";
 import { cornerHeight } from "../engine/geometry";
-import { monotoneCubic } from "../maths/interpolate";
-import { illuminationAt } from "../profile/lens";
 import { flatField } from "./charts";
 import { type Check, plainly, relatively } from "./quantity";
 
@@ -18,15 +18,14 @@ const PLACES = [["half field", 0.5], ["full field", 1]] as const;
 
 /** Light by image height, against the profile's curve to the strength. */
 export const checkIllumination: Check = ({ state, context, through }) => {
-  const { geometry, lens, focalLength, stop } = context;
+  const { geometry } = context;
   const { width, height, axisX, axisY, pitchX, pitchY } = geometry;
   const out = through(flatField(width, height, LIGHT));
-  const curve = illuminationAt(lens!, focalLength, stop)!;
+  const gain = illuminationGain(state.strength, state.values as unknown as Illumination, context);
   return PLACES.map(([place, share]) => {
     const [x, y] = [Math.round(axisX + share * axisX), Math.round(axisY + share * axisY)];
     const image = Math.hypot((x - axisX) * pitchX, (y - axisY) * pitchY);
-    const natural = state.values.natural ? (1 + (image / focalLength) ** 2) ** -2 : 1;
-    return relatively("illumination", `relative illumination, ${place} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`, "", (curve(image) * natural) ** state.strength, out.data[(y * width + x) * 4 + 1]! / LIGHT, FIELD_BAR);
+    return relatively("illumination", `relative illumination, ${place} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`, "", gain(image), out.data[(y * width + x) * 4 + 1]! / LIGHT, FIELD_BAR);
   });
 };
 
@@ -41,10 +40,9 @@ export const checkVeil: Check = ({ state, context, through }) => {
 
 /** White light through the glass: each channel against the sum over white's spectrum times the measured transmission to the strength. */
 export const checkTransmission: Check = ({ state, context, through }) => {
-  const { wavelengths, values } = context.lens!.transmission!;
-  const glass = monotoneCubic(wavelengths, values);
+  const glass = transmissionCurve(state.strength, state.values as unknown as Transmission, context);
   const white = spectrumOfLight([1, 1, 1]);
-  const passed = lightOfSpectrum((nm) => white(nm) * glass(nm) ** state.strength);
+  const passed = lightOfSpectrum((nm) => white(nm) * glass(nm));
   const kept = state.values.keepExposure ? passed.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0) : 1;
   const out = through(flatField(context.geometry.width, context.geometry.height, LIGHT));
   return CHANNELS.map((name, channel) => relatively("transmission", `white through the glass, ${name}`, "", passed[channel]! / kept, out.data[channel]! / LIGHT, FIELD_BAR));

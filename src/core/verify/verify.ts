@@ -16,8 +16,8 @@ const CHECKS: Record<string, Check | undefined> = {
   sharpness: checkContrast, illumination: checkIllumination, transmission: checkTransmission,
 };
 
-/** What a profile says nothing of is left out of the chart: a net's cross lies over its scatter. */
-const WITHOUT: Record<string, Record<string, number>> = { net: { cross: 0 } };
+/** What a profile says nothing of is left out of the chart: a net's cross lies over its scatter, a streak's mirror image over the streak. */
+const WITHOUT: Record<string, Record<string, number | string>> = { net: { cross: 0 }, streak: { surround: "black" } };
 
 export interface Verification {
   quantities: Quantity[];
@@ -39,7 +39,7 @@ export function verify(look: Look, cabinet: Cabinet, size: { width: number; heig
     const check = CHECKS[element.kind];
     const why = check ? definitionOf(element.kind).lacks?.(state, context) : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
-    else out.quantities.push(...check!({ state, context, through: (chart) => through({ ...look, elements: [alone] }, chart) }));
+    else out.quantities.push(...check!({ state, context, through: (chart) => through({ ...look, where: undefined, elements: [alone] }, chart) }));
   }
   return out;
 }

@@ -7,6 +7,7 @@ import { OWN_ENCODING, type Plan, type SourceRequest } from "../../core/engine/p
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame } from "../../core/image/plate";
 import { decodeImage, depthFrame, encodeFrame, normalised, type Depth } from "../../core/image/image";
+import { filterOf } from "../../core/look/glass";
 import type { Look, LookElement } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import { DISPLAY_ENCODING } from "../../core/view/view";
@@ -16,7 +17,7 @@ import { collect } from "./collect";
 import { frameSink, isLinearFile, type Sink } from "./output";
 
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
-const ENGINE_VERSION = 2;
+const ENGINE_VERSION = 3;
 
 /** Footage that may be laid over a shot. */
 export interface PlateFootage {
@@ -55,12 +56,12 @@ export interface RenderEvents {
 
 /** A hash of all that decides a frame's pixels beside its input. */
 export function recipeOf({ look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob, input: string): string {
-  const filters = look.elements.map(({ params }) => cabinet.filters.get(String((params as Record<string, unknown>).profile ?? "milkglass")));
+  const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const { size, mtimeMs } = statSync(input);
   const { name: _, ...recipe } = look;
   const encodingParts = (encoding: Encoding | null) => encoding && [encoding.name, encoding.toWorking, encoding.transfer.toLight(0.5), encoding.transfer.toLight(0.1), encoding.table?.steps.length];
-  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [name, source.pattern, source.frames, statSync(placeOf(source.pattern, source.frames[0]!).path).mtimeMs, choice, gaps, encodingParts(encoding)]);
+  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [name, source.pattern, source.frames, Math.max(...source.frames.map((frame) => statSync(placeOf(source.pattern, frame).path).mtimeMs)), choice, gaps, encodingParts(encoding)]);
   const parts = [ENGINE_VERSION, laid, recipe, lens, filters, encodingParts(inEncoding), encodingParts(outEncoding), depth, compression, scale, choice, gaps, size, mtimeMs];
   return createHash("sha256").update(JSON.stringify(parts)).digest("hex").slice(0, 32);
 }

@@ -2,7 +2,7 @@ import { cornerHeight } from "../../engine/geometry";
 import { illuminationAt } from "../../profile/lens";
 import { define, type FrameContext, type Trace } from "../definition";
 
-interface Illumination {
+export interface Illumination {
   natural: boolean;
 }
 
@@ -11,7 +11,7 @@ const ENTRIES = 2048;
 const REACH = 1.05;
 
 /** Gain at an image height: the profile's relative illumination raised to the strength (its stops are scaled). */
-function gain(strength: number, { natural }: Illumination, { lens, focalLength, stop }: FrameContext): (height: number) => number {
+export function illuminationGain(strength: number, { natural }: Illumination, { lens, focalLength, stop }: FrameContext): (height: number) => number {
   const relative = (lens && illuminationAt(lens, focalLength, stop)) ?? (() => 1);
   // Natural fall-off: the fourth power of the cosine of the field angle.
   const cosine4 = (height: number) => (1 + (height / focalLength) ** 2) ** -2;
@@ -34,7 +34,7 @@ export const illumination = define<Illumination>({
     program({ strength, values }, context) {
       const { geometry } = context;
       const reach = (cornerHeight(geometry) * REACH) ** 2;
-      const at = gain(strength, values, context);
+      const at = illuminationGain(strength, values, context);
       const table = Float32Array.from({ length: ENTRIES + 1 }, (_, i) => at(Math.sqrt((reach * Math.min(i, ENTRIES - 1)) / (ENTRIES - 1))));
       const { axisX, axisY, pitchX, pitchY } = geometry;
       return [{ code: "radial", floats: [axisX, axisY, pitchX, pitchY, (ENTRIES - 1) / reach, ENTRIES - 1, 0, 0], table, tableAt: 6 }];
@@ -44,7 +44,7 @@ export const illumination = define<Illumination>({
     const corner = cornerHeight(context.geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
     const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind, colour: "grey", kind, x: heights, y: heights.map((h) => Math.log2(gain(s, values, context)(h))),
+      name: kind, colour: "grey", kind, x: heights, y: heights.map((h) => Math.log2(illuminationGain(s, values, context)(h))),
     });
     return {
       title: `Fall-off at T${context.stop}`,

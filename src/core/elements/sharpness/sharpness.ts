@@ -9,7 +9,7 @@ import { define, type FrameContext, type Parameter, type Trace } from "../defini
 /** Frequencies at which contrast is edited directly, lp/mm. */
 const EDITED = [10, 20, 30, 40, 60, 90] as const;
 type Contrasts = Record<`contrast${(typeof EDITED)[number]}`, number>;
-interface Sharpness extends Contrasts {
+export interface Sharpness extends Contrasts {
   maxGain: number;
 }
 
@@ -17,7 +17,7 @@ interface Sharpness extends Contrasts {
 const LEAST_CONTRAST = 1e-3;
 
 /** The lens's contrast at a frequency (lp/mm) and height (mm), times what was edited; 1 everywhere without a table. */
-function profileContrast(values: Sharpness, { lens, focalLength, stop }: FrameContext): (direction: ContrastDirection) => (frequency: number, height: number) => number {
+export function profileContrast(values: Sharpness, { lens, focalLength, stop }: FrameContext): (direction: ContrastDirection) => (frequency: number, height: number) => number {
   const edited = monotoneCubic([0, ...EDITED], [1, ...EDITED.map((f) => values[`contrast${f}`] / 100)]);
   return (direction) => {
     const measured = (lens && contrastOf(lens, focalLength, stop, direction)) ?? (() => 1);
@@ -26,7 +26,7 @@ function profileContrast(values: Sharpness, { lens, focalLength, stop }: FrameCo
 }
 
 /** What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end. */
-const applied = (contrast: number, strength: number, maxGain: number) => Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
+export const applied = (contrast: number, strength: number, maxGain: number) => Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
 
 function gainsFor(strength: number, values: Sharpness, context: FrameContext): (height: number) => Gains {
   const contrast = profileContrast(values, context);

@@ -5,7 +5,7 @@ import { monotoneCubic } from "../../maths/interpolate";
 import { apply, type Matrix3 } from "../../maths/matrix";
 import { define, type FrameContext, type Trace } from "../definition";
 
-interface Transmission {
+export interface Transmission {
   warmth: number;
   magenta: number;
   keepExposure: boolean;
@@ -19,7 +19,7 @@ const SPAN = 150;
 const DIP = 45;
 
 /** T(λ) to the strength, with the tilt and the dip (both in stops at their fullest) on top; all of it scales with strength. */
-function curve(strength: number, { warmth, magenta }: Transmission, { lens }: FrameContext): (nm: number) => number {
+export function transmissionCurve(strength: number, { warmth, magenta }: Transmission, { lens }: FrameContext): (nm: number) => number {
   const table = lens?.transmission;
   const measured = table ? monotoneCubic(table.wavelengths, table.values) : () => 1;
   return (nm) => {
@@ -31,7 +31,7 @@ function curve(strength: number, { warmth, magenta }: Transmission, { lens }: Fr
 
 /** The matrix on working light; luminance of the working white kept where asked. */
 export function transmissionAt(strength: number, values: Transmission, context: FrameContext): Matrix3 {
-  const matrix = transmissionMatrix(curve(strength, values, context));
+  const matrix = transmissionMatrix(transmissionCurve(strength, values, context));
   if (!values.keepExposure) return matrix;
   const white = apply(matrix, [1, 1, 1]);
   const luminance = white.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0);
@@ -54,7 +54,7 @@ export const transmission = define<Transmission>({
   work: { kind: "point", program: ({ strength, values }, context) => [matrixOperation(transmissionAt(strength, values, context))] },
   response({ strength, mix, values }, context) {
     const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind, colour: "grey", kind, x: WAVELENGTHS, y: WAVELENGTHS.map((nm) => 100 * curve(s, values, context)(nm)),
+      name: kind, colour: "grey", kind, x: WAVELENGTHS, y: WAVELENGTHS.map((nm) => 100 * transmissionCurve(s, values, context)(nm)),
     });
     return {
       title: "Transmission",
