@@ -2,7 +2,9 @@
 export { blur, reduce, gather, smearRows } from "./convolve";
 export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
-export { geometryMap, split, warp, resize } from "./resample";
+export { geometryMap } from "./geometry";
+export { split, warp } from "./warp";
+export { resize } from "./resize";
 export { contrast, contrastLow } from "./contrast";
 export { iris } from "./iris";
 export { arc, skew, trailRows, unskew } from "./smear";

@@ -25,8 +25,6 @@ const SPACING = 8;
 /** Samples of the lateral-colour table, over half as far again as the corner. */
 const LATERAL_ENTRIES = 1024;
 const LATERAL_REACH = 1.5;
-/** Channels that lie no further apart than this, px, are always neighbours. */
-const TOGETHER = 0.9;
 /** A slope below this is taken as the fold of the picture. */
 const LEAST_SLOPE = 0.05;
 /** No lens sees further from its axis, focal lengths. */
@@ -160,7 +158,5 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   // The map follows from these numbers; not from any pixel.
   builder.constant(JSON.stringify([width, height, [...record], hashOf(lateral)]));
   const out = builder.buffer();
-  const apart = lateral.reduce((most, mm, i) => Math.max(most, Math.abs(mm), i % 2 ? Math.abs(mm - lateral[i - 1]!) : 0), 0) / Math.min(geometry.pitchX, geometry.pitchY);
-  const planes = apart > TOGETHER ? planSplitChannels(builder, input) : input;
-  return builder.add("warp", [{ buffer: input }, { buffer: planes }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input) }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

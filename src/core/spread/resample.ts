@@ -40,10 +40,10 @@ export interface Affine {
   shape?: SpectrumShape;
 }
 
-/** Emits a picture's channels as planes of their own, from which the warp takes channels that lie apart; returns their buffer. */
+/** Emits a picture's channels and alpha as planes of their own, which the warp reads; returns their buffer. */
 export function planSplitChannels(builder: PlanBuilder, input: number): number {
   const { width, height } = builder.size(input);
-  const planes = builder.buffer(width, height, 3 * Float32Array.BYTES_PER_ELEMENT);
+  const planes = builder.buffer(width, height, 4 * Float32Array.BYTES_PER_ELEMENT);
   return builder.add("split", [{ buffer: input }, { buffer: planes }, width, height], planes);
 }
 

@@ -1,0 +1,77 @@
+// Geometry: a coarse map of where each output pixel's light comes from, per channel. The one resampling in warp.ts uses it.
+
+/**
+ * Fills a map of source positions (px) at nodes `spacing` px apart. Each node holds two vectors: x for R, G, B, then y.
+ * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's coefficients
+ * (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible radius (in focal
+ * lengths), zoom, heights per mm of the lateral table, its last entry. `lateral`: pairs of floats (red, blue), displacement in
+ * mm by image height.
+ */
+export function geometryMap(
+  map: usize, columns: i32, spacing: i32, record: usize, lateral: usize, scratch: usize, j0: i32, j1: i32,
+): void {
+  const focal = load<f64>(record), pitchX = load<f64>(record, 8), pitchY = load<f64>(record, 16);
+  const axisX = load<f64>(record, 24), axisY = load<f64>(record, 32);
+  const x20 = load<f64>(record, 40), x02 = load<f64>(record, 48), x40 = load<f64>(record, 56), x22 = load<f64>(record, 64), x04 = load<f64>(record, 72);
+  const y20 = load<f64>(record, 80), y02 = load<f64>(record, 88), y40 = load<f64>(record, 96), y22 = load<f64>(record, 104), y04 = load<f64>(record, 112);
+  const k3 = load<f64>(record, 120), p1 = load<f64>(record, 128), p2 = load<f64>(record, 136);
+  const rMax = load<f64>(record, 144), zoom = load<f64>(record, 152);
+  const perMm = load<f64>(record, 160), last = load<f64>(record, 168);
+  for (let j = j0; j < j1; j++) {
+    for (let i = 0; i < columns; i++) {
+      const outX = (<f64>(i * spacing) - axisX) * pitchX * zoom;
+      const outY = (<f64>(j * spacing) - axisY) * pitchY * zoom;
+      const node = map + (<usize>(j * columns + i) << 5);
+      for (let c = 0; c < 3; c++) {
+        let px = outX, py = outY;
+        if (c != 1) {
+          // The channel's light lands displaced by delta(h); undo it where it came from (two fixed-point steps).
+          const h = sqrt(px * px + py * py);
+          let source = h;
+          for (let step = 0; step < 3; step++) {
+            const place = min(source * perMm, last);
+            const cell = min(floor(place), last - 1);
+            const entry = lateral + (<usize><i32>cell << 3) + (c == 2 ? 4 : 0);
+            const here = <f64>load<f32>(entry);
+            source = h - (here + (<f64>load<f32>(entry, 8) - here) * (place - cell));
+          }
+          const ratio = h > 1e-9 ? source / h : 1;
+          px *= ratio;
+          py *= ratio;
+        }
+        // Newton's method on distorted(u, v) = p, coordinates in focal lengths.
+        const tx = px / focal, ty = py / focal;
+        let u = tx, v = ty;
+        for (let step = 0; step < 8; step++) {
+          const u2 = u * u, v2 = v * v, r2 = u2 + v2;
+          const sixth = k3 * r2 * r2 * r2, sixthSlope = 6 * k3 * r2 * r2;
+          const alongX = 1 + u2 * (x20 + x40 * u2 + x22 * v2) + v2 * (x02 + x04 * v2) + sixth;
+          const alongY = 1 + u2 * (y20 + y40 * u2 + y22 * v2) + v2 * (y02 + y04 * v2) + sixth;
+          const ex = u * alongX + 2 * p1 * u * v + p2 * (r2 + 2 * u2) - tx;
+          const ey = v * alongY + p1 * (r2 + 2 * v2) + 2 * p2 * u * v - ty;
+          const tangential = 2 * p1 * u + 2 * p2 * v;
+          const a = alongX + u2 * (2 * x20 + 4 * x40 * u2 + 2 * x22 * v2 + sixthSlope) + 2 * p1 * v + 6 * p2 * u;
+          const b = u * v * (2 * x02 + 2 * x22 * u2 + 4 * x04 * v2 + sixthSlope) + tangential;
+          const d = u * v * (2 * y20 + 4 * y40 * u2 + 2 * y22 * v2 + sixthSlope) + tangential;
+          const e = alongY + v2 * (2 * y02 + 2 * y22 * u2 + 4 * y04 * v2 + sixthSlope) + 6 * p1 * v + 2 * p2 * u;
+          const det = a * e - b * d;
+          const du = (e * ex - b * ey) / det;
+          const dv = (a * ey - d * ex) / det;
+          u -= du;
+          v -= dv;
+          const r = sqrt(u * u + v * v);
+          if (!(r <= rMax)) {
+            // Past the place where the lens folds the picture over: hold at that radius, in the direction looked in.
+            const t = sqrt(tx * tx + ty * ty);
+            u = (tx / t) * rMax;
+            v = (ty / t) * rMax;
+          } else if (abs(du) + abs(dv) < 1e-10) break; // a millionth of a pixel
+        }
+        store<f32>(node + (<usize>c << 2), <f32>((u * focal) / pitchX + axisX));
+        store<f32>(node + (<usize>c << 2), <f32>((v * focal) / pitchY + axisY), 16);
+      }
+      store<f32>(node, load<f32>(node, 4), 12);
+      store<f32>(node, load<f32>(node, 20), 28);
+    }
+  }
+}
