@@ -1,6 +1,6 @@
 // Pixel-local operations on two or three frames, and those that tell colours apart.
 
-import { hash } from "./noise";
+import { hash } from "./grain";
 import { add, mul, pow, splat, sub, withAlpha } from "./simd";
 
 /** The weighted sum of a pixel's channels, in every lane. */

@@ -6,7 +6,7 @@
 
 import { keyFraction, keyRow } from "./key";
 import { balanceRow, blendRow, huesRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
-import { grainRow } from "./noise";
+import { grainRow } from "./grain";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { depthMatte, joinMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
 import { add, exp2, mul, pow, splat, sub, withAlpha } from "./simd";
@@ -180,50 +180,6 @@ function curveRow(row: usize, width: i32, p: usize): void {
   }
 }
 
-/** log2 within 0.008, for curves of granularity: exponent, and a parabola over the mantissa. */
-// @ts-ignore: decorator
-@inline function roughLog2(x: v128): v128 {
-  const exponent = f32x4.convert_i32x4_s(i32x4.sub(i32x4.shr_u(x, 23), i32x4.splat(127)));
-  const m = sub(v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)), splat(1));
-  return add(exponent, mul(m, sub(splat(1.3465), mul(splat(0.3465), m))));
-}
-
-/** 2^x for the few stops of grain: the eighth power of a cubic, within 2e-5 for |x| < 1, positive and rising to |x| of 12. */
-// @ts-ignore: decorator
-@inline function smallExp2(x: v128): v128 {
-  const y = mul(f32x4.pmax(splat(-12), f32x4.pmin(splat(12), x)), splat(0.086643398));
-  const e = add(splat(1), mul(y, add(splat(1), mul(y, add(splat(0.5), mul(y, splat(0.16666667)))))));
-  const e2 = mul(e, e);
-  const e4 = mul(e2, e2);
-  return mul(e4, e4);
-}
-
-/** Multiplies by 2^(noise), with sigma by density: see noise.ts for the words. `state` keeps the ring of filtered noise. */
-function grainOver(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
-  const noise = grainRow(width, y, y0, p, state);
-  // Amount by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them.
-  const layers = v128.load(p, 16);
-  const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
-  const shadowAt = load<f32>(p, 44), highlightAt = load<f32>(p, 48);
-  const down = splat(1 / shadowAt), up = splat(1 / highlightAt);
-  const one = splat(1), zero = splat(0);
-  const greyInverse = splat(1 / 0.18);
-  const floor = splat(1e-6);
-  const ln2 = splat(0.34657359); // ln 2 / 2: the mean of 2^n of a normal n is 2^(sigma^2 ln2 / 2)
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const v = v128.load(row + o);
-    const stops = roughLog2(f32x4.pmax(mul(v, greyInverse), floor));
-    const d = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, down)));
-    const u = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, up)));
-    const sd = mul(mul(d, d), sub(splat(3), add(d, d)));
-    const su = mul(mul(u, u), sub(splat(3), add(u, u)));
-    const sigma = add(add(middle, mul(sub(shadow, middle), sd)), mul(sub(highlight, middle), su));
-    const n = mul(v128.load(noise + o), sigma);
-    const gain = smallExp2(sub(n, mul(mul(sigma, sigma), ln2)));
-    v128.store(row + o, withAlpha(mul(v, gain), v));
-  }
-}
-
 /** Writes a row as 8-bit RGBA code values, rounded to nearest; alpha opaque. */
 function quantiseRow(row: usize, width: i32, out: usize): void {
   const scale = splat(255), half = splat(0.5), zero = splat(0), one = splat(1);
@@ -293,7 +249,7 @@ export function pointwise(
       else if (kind == SHAPE) shapeRow(row, width, y, p);
       else if (kind == CDL) cdlRow(row, width, p);
       else if (kind == CURVE) curveRow(row, width, p);
-      else if (kind == GRAIN) grainOver(row, width, y, y0, p, state);
+      else if (kind == GRAIN) grainRow(row, width, y, y0, p, state);
       else if (kind == KEEP) memory.copy(kept, row, bytes);
       else if (kind == MIX) mixRow(row, kept, width, p);
       else if (kind == MATTE) matteRow(row, width, p);

@@ -9,7 +9,7 @@ export function buildKernels() {
     console.error("Compiling the kernels …");
     mkdirSync(join(root, "dist"), { recursive: true });
     mkdirSync(join(root, "public/engine"), { recursive: true });
-    const flags = ["-O3", "--noAssert", "--runtime", "stub", "--use", "abort=", "--disableWarning", "112"];
+    const flags = ["--transform", "./scripts/invert-loops.mjs", "-O3", "--noAssert", "--runtime", "stub", "--use", "abort=", "--disableWarning", "112"];
     const memory = ["--importMemory", "--sharedMemory", "--initialMemory", "16", "--maximumMemory", "65536"];
     const features = ["simd", "threads", "bulk-memory"].flatMap((feature) => ["--enable", feature]);
     run(bin("asc"), ["assembly/index.ts", "-o", "dist/kernels.wasm", ...flags, ...memory, ...features]);

@@ -67,7 +67,7 @@ function pixelSigma(rms: number, values: Grain, pitch: number): number {
   return (rms * RMS_UNIT * STOPS_PER_DENSITY) / apertureRms(half, pitch);
 }
 
-/** The RMS figure at a light, stops from mid-grey: three figures, smooth between. As assembly/pointwise.ts has it. */
+/** The RMS figure at a light, stops from mid-grey: three figures, smooth between. As assembly/grain.ts has it. */
 export function rmsAt({ shadow, middle, highlight }: Pick<Grain, "shadow" | "middle" | "highlight">, stops: number): number {
   const smooth = (t: number) => t * t * (3 - 2 * t);
   const down = smooth(clamp(stops / SHADOW_AT, 0, 1));

@@ -1,0 +1,171 @@
+// Film grain as fresh, filtered, counter-based noise: each value is a hash of (seed, frame, x, y, layer), so any row can be
+// made on its own and a frame always gets the same pattern.
+
+import { add, mul, splat, sub, withAlpha } from "./simd";
+
+const PAD: i32 = 8;
+
+/** lowbias32 (Wellons, 2018): an integer hash with low bias, four lanes at once. */
+// @ts-ignore: decorator
+@inline export function hash(v: v128): v128 {
+  let x = v;
+  x = v128.xor(x, i32x4.shr_u(x, 16));
+  x = i32x4.mul(x, i32x4.splat(0x7feb352d));
+  x = v128.xor(x, i32x4.shr_u(x, 15));
+  x = i32x4.mul(x, i32x4.splat(0x846ca68b));
+  return v128.xor(x, i32x4.shr_u(x, 16));
+}
+
+const DEVIATION: f32 = 1.0 / 147.8009; // of the sum of four uniform bytes: sqrt(4 * (256^2 - 1) / 12)
+const MEAN: i32 = 510;
+
+/** What a column's number is multiplied by, so that neighbours differ in many bits. */
+// @ts-ignore: decorator
+@inline function columnAt(x: i32): v128 {
+  return i32x4.splat(x * 0x165667b1);
+}
+
+/** White noise at a column of a row, near normal: the sum of a hash's four bytes, mean 0, not yet scaled; lanes R, G, B, common. */
+// @ts-ignore: decorator
+@inline function white(row: v128, layers: v128, column: v128): v128 {
+  const h = hash(i32x4.add(v128.xor(row, column), layers));
+  const bytes = i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(h));
+  return f32x4.convert_i32x4_s(i32x4.sub(bytes, i32x4.splat(MEAN)));
+}
+
+/** Fills a row of the ring: white noise filtered along the row. Up to two taps a side run on a window held in registers. */
+function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radius: i32, taps: usize): void {
+  const row = i32x4.splat((y * 0x27d4eb2f) ^ seed);
+  const layers = i32x4(0, 0x3c6ef372, 0x78dde6e5, <i32>0xb54cda57);
+  if (radius > 2) {
+    for (let x = -PAD; x < width + PAD; x++) v128.store(scratch + (<usize>(x + PAD) << 4), white(row, layers, columnAt(x)));
+    filter(scratch + (PAD << 4), to, width, radius, taps);
+    return;
+  }
+  const unit = splat(DEVIATION);
+  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit);
+  let a = white(row, layers, columnAt(-2)), b = white(row, layers, columnAt(-1)), c = white(row, layers, columnAt(0)), d = white(row, layers, columnAt(1));
+  let column = columnAt(2);
+  const step = columnAt(1);
+  for (let x = 0; x < width; x++) {
+    const e = white(row, layers, column);
+    column = i32x4.add(column, step);
+    const sum = add(add(mul(c, t0), mul(add(b, d), t1)), mul(add(a, e), t2));
+    v128.store(to + (<usize>x << 4), sum);
+    a = b;
+    b = c;
+    c = d;
+    d = e;
+  }
+}
+
+/** Filters a row of noise along itself; `at` has PAD pixels on each side. */
+function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
+  const unit = splat(DEVIATION);
+  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit);
+  const end = at + (<usize>width << 4);
+  for (; at < end; at += 16, to += 16) {
+    let sum = mul(v128.load(at), t0);
+    if (radius > 0) sum = add(sum, mul(add(v128.load(at - 16), v128.load(at, 16)), t1));
+    if (radius > 1) sum = add(sum, mul(add(v128.load(at - 32), v128.load(at, 32)), t2));
+    for (let i = 3; i <= radius; i++) {
+      const o = <usize>i << 4;
+      sum = add(sum, mul(add(v128.load(at - o), v128.load(at + o)), mul(unit, v128.load32_splat(taps + (<usize>i << 2)))));
+    }
+    v128.store(to, sum);
+  }
+}
+
+/** Brings the ring's rows up to y + radius, in order from y0. Noise past the ring's end begins over its first rows. */
+function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed: i32, radius: i32, taps: usize): void {
+  const begin = y == y0 ? y - radius : y + radius;
+  for (let r = begin; r <= y + radius; r++) fillRow(ringRow(ring, r, width), scratch, width, r, seed, radius, taps);
+}
+
+// @ts-ignore: decorator
+@inline function ringRow(ring: usize, y: i32, width: i32): usize {
+  return ring + <usize>((y + 64) & (RING_ROWS - 1)) * (<usize>width << 4);
+}
+
+const RING_ROWS: i32 = 32;
+
+/** Filters row y down the ring into `out`. The first two taps a side go in one sweep, each further one in a sweep of its own. */
+function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, taps: usize): void {
+  const bytes = <usize>width << 4;
+  const centre = ringRow(ring, y, width);
+  // Where the filter is narrower its further taps are 0; rows that are not there are not read.
+  const near = min(radius, 1), far = min(radius, 2);
+  const a1 = ringRow(ring, y - near, width), b1 = ringRow(ring, y + near, width);
+  const a2 = ringRow(ring, y - far, width), b2 = ringRow(ring, y + far, width);
+  const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
+  for (let o: usize = 0; o < bytes; o += 16) {
+    const sides = add(mul(add(v128.load(a1 + o), v128.load(b1 + o)), t1), mul(add(v128.load(a2 + o), v128.load(b2 + o)), t2));
+    v128.store(out + o, add(mul(v128.load(centre + o), t0), sides));
+  }
+  for (let i = 3; i <= radius; i++) {
+    const a = ringRow(ring, y - i, width), b = ringRow(ring, y + i, width);
+    const t = v128.load32_splat(taps + (<usize>i << 2));
+    for (let o: usize = 0; o < bytes; o += 16) v128.store(out + o, add(v128.load(out + o), mul(add(v128.load(a + o), v128.load(b + o)), t)));
+  }
+}
+
+/** log2 within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over the mantissa. */
+// @ts-ignore: decorator
+@inline function roughLog2(x: v128): v128 {
+  const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(127));
+  const m = sub(v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)), splat(1));
+  return add(straight, mul(mul(m, splat(0.3465)), sub(splat(1), m)));
+}
+
+/** 2^x for the few stops of grain: the eighth power of a cubic, within 2e-5 for |x| < 1, positive and rising to |x| of 12. */
+// @ts-ignore: decorator
+@inline function smallExp2(x: v128): v128 {
+  const y = mul(f32x4.pmax(splat(-12), f32x4.pmin(splat(12), x)), splat(0.086643398));
+  const e = add(add(splat(1), y), mul(mul(y, y), add(splat(0.5), mul(y, splat(0.16666667)))));
+  const e2 = mul(e, e);
+  const e4 = mul(e2, e2);
+  return mul(e4, e4);
+}
+
+/** How much grain each pixel of a row takes, by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them. */
+function amountRow(row: usize, width: i32, p: usize, to: usize): void {
+  const layers = v128.load(p, 16);
+  const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
+  const below = sub(shadow, middle), above = sub(highlight, middle);
+  const down = splat(1 / load<f32>(p, 44)), up = splat(1 / load<f32>(p, 48));
+  const one = splat(1), zero = splat(0), three = splat(3);
+  const greyInverse = splat(1 / 0.18);
+  const floor = splat(1e-6);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const stops = roughLog2(f32x4.pmax(mul(v128.load(row + o), greyInverse), floor));
+    const d = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, down)));
+    const u = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, up)));
+    const sd = mul(mul(d, d), sub(three, add(d, d)));
+    const su = mul(mul(u, u), sub(three, add(u, u)));
+    v128.store(to + o, add(add(middle, mul(below, sd)), mul(above, su)));
+  }
+}
+
+/**
+ * Multiplies row y by 2^noise, rows in order from y0. Words at p: seed (already mixed with the frame number), radius, share of the
+ * layers' common noise, share of each layer's own; a vector at 16: amount by layer; from 32: amount in shadow, middle and highlight,
+ * stops of shadow and highlight; from 64: filter taps, the centre and up to 8 outward. `state` keeps the ring of filtered noise.
+ * Three short sweeps over the row instead of a long one: a processor has several pixels of a short one in hand at once.
+ */
+export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
+  const radius = load<i32>(p, 4), taps = p + 64;
+  const bytes = <usize>width << 4;
+  const ring = state + (<usize>(width + 2 * PAD) << 4);
+  const noise = ring + RING_ROWS * bytes, amounts = noise + bytes;
+  fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
+  columnRow(ring, noise, width, y, radius, taps);
+  amountRow(row, width, p, amounts);
+  const shared = splat(load<f32>(p, 8)), own = splat(load<f32>(p, 12));
+  const ln2 = splat(0.34657359); // ln 2 / 2: the mean of 2^n of a normal n is 2^(sigma^2 ln2 / 2)
+  for (let o: usize = 0; o < bytes; o += 16) {
+    const own4 = v128.load(noise + o), sigma = v128.load(amounts + o), v = v128.load(row + o);
+    const n = add(mul(own4, own), mul(v128.shuffle<f32>(own4, own4, 3, 3, 3, 3), shared));
+    const gain = smallExp2(mul(sub(n, mul(sigma, ln2)), sigma));
+    v128.store(row + o, withAlpha(mul(v, gain), v));
+  }
+}
