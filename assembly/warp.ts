@@ -94,22 +94,49 @@ function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx:
   return f32x4.pmax(value, f32x4.pmin(darkest, mul(darkest, splat(0.75))));
 }
 
-// Catmull-Rom weights of the four neighbours at an offset t in [0, 1), four lanes. The fourth is what the others leave of one.
+// Catmull-Rom weights at an offset t in [0, 1), with u = t (1 - t) / 2: -u (1 - t), 1 - t + u (2 - 3 t), t + u (3 t - 1), -u t; the two
+// outer ones without their sign.
 // @ts-ignore: decorator
-@inline function weight0(t: v128, half: v128): v128 { return mul(mul(t, half), sub(add(t, mul(t, sub(splat(1), t))), splat(1))); }
+@inline function outer0(t: v128): v128 { return mul(half(t), sub(splat(1), t)); }
 // @ts-ignore: decorator
-@inline function weight1(t: v128): v128 { return add(splat(1), mul(mul(t, t), sub(mul(splat(1.5), t), splat(2.5)))); }
+@inline function outer3(t: v128): v128 { return mul(half(t), t); }
 // @ts-ignore: decorator
-@inline function weight3(t: v128, half: v128): v128 { return mul(mul(mul(t, t), half), sub(t, splat(1))); }
+@inline function half(t: v128): v128 { return mul(mul(t, splat(0.5)), sub(splat(1), t)); }
+// @ts-ignore: decorator
+@inline function inner1(t: v128, w0: v128, w3: v128): v128 { return sub(add(sub(splat(1), t), add(w0, w0)), w3); }
+// @ts-ignore: decorator
+@inline function inner2(t: v128, w0: v128, w3: v128): v128 { return sub(add(t, add(w3, w3)), w0); }
 
+/** Four taps weighed; the weights of the outer ones are taken off. */
 // @ts-ignore: decorator
 @inline function line(a: v128, b: v128, c: v128, d: v128, w0: v128, w1: v128, w2: v128, w3: v128): v128 {
-  return add(add(mul(a, w0), mul(b, w1)), add(mul(c, w2), mul(d, w3)));
+  return sub(add(mul(b, w1), mul(c, w2)), add(mul(a, w0), mul(d, w3)));
 }
 
 // @ts-ignore: decorator
 @inline function darker(a: v128, b: v128, c: v128, d: v128): v128 {
   return f32x4.pmin(f32x4.pmin(a, b), f32x4.pmin(c, d));
+}
+
+/** Four neighbouring pixels of a plane whose upper left taps are the four samples from `p` on, at offsets tx, ty. */
+function weighFour(p: usize, pitch: usize, tx: v128, ty: v128): v128 {
+  const a0 = outer0(tx), a3 = outer3(tx), a1 = inner1(tx, a0, a3), a2 = inner2(tx, a0, a3);
+  const b0 = outer0(ty), b3 = outer3(ty);
+  const p1 = p + pitch, p2 = p1 + pitch, p3 = p2 + pitch;
+  const edges = add(mul(line(v128.load(p), v128.load(p, 4), v128.load(p, 8), v128.load(p, 12), a0, a1, a2, a3), b0), mul(line(v128.load(p3), v128.load(p3, 4), v128.load(p3, 8), v128.load(p3, 12), a0, a1, a2, a3), b3));
+  const m11 = v128.load(p1, 4), m12 = v128.load(p1, 8), m21 = v128.load(p2, 4), m22 = v128.load(p2, 8);
+  const upper = mul(line(v128.load(p1), m11, m12, v128.load(p1, 12), a0, a1, a2, a3), inner1(ty, b0, b3));
+  const lower = mul(line(v128.load(p2), m21, m22, v128.load(p2, 12), a0, a1, a2, a3), inner2(ty, b0, b3));
+  return limitUndershoot(sub(add(upper, lower), edges), darker(m11, m12, m21, m22));
+}
+
+/** What 2^23 adds to a float's bits; with it added, the bits of a whole number below that are the number itself. */
+const WHOLE: i32 = 0x4b000000;
+
+/** Whole floats of [0, 2^22) as integers. */
+// @ts-ignore: decorator
+@inline function integers(whole: v128): v128 {
+  return i32x4.sub(add(whole, splat(8388608)), i32x4.splat(WHOLE));
 }
 
 /** Samples of row `j`, 0 to 3, around four places: tap 0 to 3 of each stored as a vector in `out`. `p`: byte offsets of their upper left taps. */
@@ -127,44 +154,36 @@ function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx:
 
 /** Four pixels of one channel, inside the frame, each at its own place: `x`, `y` px. `scratch`: 256 bytes. */
 function fetchFour(plane: usize, width: i32, x: v128, y: v128, scratch: usize): v128 {
-  const half = splat(0.5), one = splat(1);
   const floorX = f32x4.floor(x), floorY = f32x4.floor(y);
   const tx = sub(x, floorX), ty = sub(y, floorY);
-  const cells = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(floorY), i32x4.splat(width)), i32x4.trunc_sat_f32x4_s(floorX));
+  const cells = i32x4.add(i32x4.mul(integers(floorY), i32x4.splat(width)), integers(floorX));
   const first = i32x4.extract_lane(cells, 0);
-  const a0 = weight0(tx, half), a1 = weight1(tx), a3 = weight3(tx, half), a2 = sub(sub(one, a1), add(a0, a3));
-  const b0 = weight0(ty, half), b1 = weight1(ty), b3 = weight3(ty, half), b2 = sub(sub(one, b1), add(b0, b3));
   const pitch = <usize>width << 2;
   const corner = plane - pitch - 4;
   // Where the picture is neither stretched nor squeezed within the four, they are neighbours, and so are their taps.
-  if (i32x4.all_true(i32x4.eq(cells, i32x4.add(i32x4.splat(first), i32x4(0, 1, 2, 3))))) {
-    const p0 = corner + (<usize>first << 2), p1 = p0 + pitch, p2 = p1 + pitch, p3 = p2 + pitch;
-    const m11 = v128.load(p1, 4), m12 = v128.load(p1, 8), m21 = v128.load(p2, 4), m22 = v128.load(p2, 8);
-    let sum = mul(line(v128.load(p1), m11, m12, v128.load(p1, 12), a0, a1, a2, a3), b1);
-    sum = add(sum, mul(line(v128.load(p2), m21, m22, v128.load(p2, 12), a0, a1, a2, a3), b2));
-    sum = add(sum, mul(line(v128.load(p0), v128.load(p0, 4), v128.load(p0, 8), v128.load(p0, 12), a0, a1, a2, a3), b0));
-    sum = add(sum, mul(line(v128.load(p3), v128.load(p3, 4), v128.load(p3, 8), v128.load(p3, 12), a0, a1, a2, a3), b3));
-    return limitUndershoot(sum, darker(m11, m12, m21, m22));
-  }
+  if (i32x4.all_true(i32x4.eq(cells, i32x4.add(i32x4.splat(first), i32x4(0, 1, 2, 3))))) return weighFour(corner + (<usize>first << 2), pitch, tx, ty);
   const places = i32x4.shl(cells, 2);
+  const a0 = outer0(tx), a3 = outer3(tx), a1 = inner1(tx, a0, a3), a2 = inner2(tx, a0, a3);
+  const b0 = outer0(ty), b3 = outer3(ty);
   for (let j: usize = 0; j < 4; j++) gatherRow(corner + j * pitch, places, scratch + (j << 6));
   const m11 = v128.load(scratch, 80), m12 = v128.load(scratch, 96), m21 = v128.load(scratch, 144), m22 = v128.load(scratch, 160);
-  let sum = mul(line(v128.load(scratch, 64), m11, m12, v128.load(scratch, 112), a0, a1, a2, a3), b1);
-  sum = add(sum, mul(line(v128.load(scratch, 128), m21, m22, v128.load(scratch, 176), a0, a1, a2, a3), b2));
-  sum = add(sum, mul(line(v128.load(scratch), v128.load(scratch, 16), v128.load(scratch, 32), v128.load(scratch, 48), a0, a1, a2, a3), b0));
-  sum = add(sum, mul(line(v128.load(scratch, 192), v128.load(scratch, 208), v128.load(scratch, 224), v128.load(scratch, 240), a0, a1, a2, a3), b3));
-  return limitUndershoot(sum, darker(m11, m12, m21, m22));
+  const edges = add(
+    mul(line(v128.load(scratch), v128.load(scratch, 16), v128.load(scratch, 32), v128.load(scratch, 48), a0, a1, a2, a3), b0),
+    mul(line(v128.load(scratch, 192), v128.load(scratch, 208), v128.load(scratch, 224), v128.load(scratch, 240), a0, a1, a2, a3), b3),
+  );
+  const upper = mul(line(v128.load(scratch, 64), m11, m12, v128.load(scratch, 112), a0, a1, a2, a3), inner1(ty, b0, b3));
+  const lower = mul(line(v128.load(scratch, 128), m21, m22, v128.load(scratch, 176), a0, a1, a2, a3), inner2(ty, b0, b3));
+  return limitUndershoot(sub(add(upper, lower), edges), darker(m11, m12, m21, m22));
 }
 
 /** Four pixels of alpha: of the nearest pixel up and left of each place. */
 // @ts-ignore: decorator
 @inline function alphaOfFour(plane: usize, width: i32, x: v128, y: v128): v128 {
-  const cells = i32x4.add(i32x4.mul(i32x4.trunc_sat_f32x4_s(y), i32x4.splat(width)), i32x4.trunc_sat_f32x4_s(x));
-  const alpha = f32x4(
+  const cells = i32x4.add(i32x4.mul(integers(f32x4.floor(y)), i32x4.splat(width)), integers(f32x4.floor(x)));
+  return f32x4(
     load<f32>(plane + (<usize>i32x4.extract_lane(cells, 0) << 2)), load<f32>(plane + (<usize>i32x4.extract_lane(cells, 1) << 2)),
     load<f32>(plane + (<usize>i32x4.extract_lane(cells, 2) << 2)), load<f32>(plane + (<usize>i32x4.extract_lane(cells, 3) << 2)),
   );
-  return alpha;
 }
 
 /** Fringes (red to blue, px) narrower than the first are the three channels alone; from the second on the whole spectrum is sampled. */
@@ -233,6 +252,9 @@ function fetchSpectrumFour(plane: usize, width: i32, middle: f32, rx: v128, gx: 
   v128.store(to, v128.shuffle<f32>(rgHigh, baHigh, 2, 3, 6, 7), 48);
 }
 
+/** Pixels from node to node of the maps that are fetched a whole cell at a time. */
+const CELL: i32 = 8;
+
 /** Bytes of scratch: the samples around four pixels, and four pixels that reach past the row's end. */
 const GATHERED: usize = 256;
 
@@ -244,10 +266,12 @@ export function warp(
   src: usize, planes: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
-  const plane = <usize>(width * height) << 2;
+  const plane = <usize>(width * height) << 2, pitch = <usize>width << 2;
+  const corner = planes - pitch - 4;
   const unit = splat(1 / <f32>spacing);
   const spectral = load<f32>(spectrum) > 1;
   const beyond = scratch + GATHERED;
+  const most = SHRINKS * <f32>spacing;
   for (let y = y0; y < y1; y++) {
     const j = y / spacing;
     const fy = splat(<f32>(y - j * spacing) / <f32>spacing);
@@ -261,20 +285,40 @@ export function warp(
       const x1 = add(v128.load(a, 32), mul(sub(v128.load(b, 32), v128.load(a, 32)), fy));
       const v1 = add(v128.load(a, 48), mul(sub(v128.load(b, 48), v128.load(a, 48)), fy));
       const stepX = mul(sub(x1, x0), unit), stepY = mul(sub(v1, v0), unit);
-      const growX = abs(f32x4.extract_lane(stepX, 1));
-      const growY = abs(f32x4.extract_lane(v128.load(b, 16), 1) - f32x4.extract_lane(v128.load(a, 16), 1)) / <f32>spacing;
-      const shrinks = growX > SHRINKS || growY > SHRINKS;
+      const alongX = sub(x1, x0), alongY = sub(v128.load(b, 16), v128.load(a, 16));
+      const shrinks = abs(f32x4.extract_lane(alongX, 1)) > most || abs(f32x4.extract_lane(alongY, 1)) > most;
       // How far apart red and blue are at either end of the cell, at most; the spectrum reaches half as far again on both sides.
-      const apart = spectral ? max(fringe(x0, v0), fringe(x1, v1)) : 0;
-      const wide = apart > FRINGE_BEGINS;
-      const margin = wide ? ceil(apart * 2) : 0;
+      const apart = spectral ? max(fringeSquared(x0, v0), fringeSquared(x1, v1)) : 0;
+      const wide = apart > FRINGE_BEGINS * FRINGE_BEGINS;
+      const margin = splat(wide ? ceil(<f32>2.0 * sqrt(apart)) : <f32>0.0);
       // The places of a cell lie on a line, so what holds at its ends holds in it.
-      const low = least(f32x4.pmin(x0, x1)), top = least(f32x4.pmin(v0, v1));
-      const high = least(f32x4.neg(f32x4.pmax(x0, x1))), bottom = least(f32x4.neg(f32x4.pmax(v0, v1)));
-      const inner = !shrinks && f32x4.extract_lane(low, 0) >= 1 + margin && f32x4.extract_lane(top, 0) >= 1 + margin &&
-        -f32x4.extract_lane(high, 0) < <f32>(width - 4) - margin && -f32x4.extract_lane(bottom, 0) < <f32>(height - 4) - margin;
+      const first = add(margin, splat(1));
+      const left = f32x4.ge(f32x4.pmin(x0, x1), first), top = f32x4.ge(f32x4.pmin(v0, v1), first);
+      const right = f32x4.lt(f32x4.pmax(x0, x1), sub(splat(<f32>(width - 4)), margin)), bottom = f32x4.lt(f32x4.pmax(v0, v1), sub(splat(<f32>(height - 4)), margin));
+      const inner = !shrinks && i32x4.all_true(v128.and(v128.and(left, top), v128.and(right, bottom)));
       const end = min(spacing, outWidth - i * spacing);
       const at = to + (<usize>(i * spacing) << 4);
+      if (inner && !wide && end == CELL && spacing == CELL) {
+        // What is neither stretched nor squeezed by a pixel from end to end of the cell is so nowhere in it.
+        const floorX = f32x4.floor(x0), floorY = f32x4.floor(v0);
+        const lastX = f32x4.floor(add(x0, mul(stepX, splat(<f32>(CELL - 1))))), lastY = f32x4.floor(add(v0, mul(stepY, splat(<f32>(CELL - 1)))));
+        const uneven = v128.or(sub(sub(lastX, floorX), splat(<f32>(CELL - 1))), sub(lastY, floorY));
+        if (!v128.any_true(uneven)) {
+          const cells = i32x4.add(i32x4.mul(integers(floorY), i32x4.splat(width)), integers(floorX));
+          const tx = sub(x0, floorX), ty = sub(v0, floorY), growth = sub(stepX, splat(1));
+          const r = corner + (<usize>i32x4.extract_lane(cells, 0) << 2);
+          const g = corner + plane + (<usize>i32x4.extract_lane(cells, 1) << 2);
+          const b = corner + 2 * plane + (<usize>i32x4.extract_lane(cells, 2) << 2);
+          for (let k: usize = 0; k < <usize>CELL; k += 4) {
+            const along = add(splat(<f32>k), f32x4(0, 1, 2, 3));
+            const red = weighFour(r + (k << 2), pitch, add(lane0(tx), mul(lane0(growth), along)), add(lane0(ty), mul(lane0(stepY), along)));
+            const green = weighFour(g + (k << 2), pitch, add(lane1(tx), mul(lane1(growth), along)), add(lane1(ty), mul(lane1(stepY), along)));
+            const blue = weighFour(b + (k << 2), pitch, add(lane2(tx), mul(lane2(growth), along)), add(lane2(ty), mul(lane2(stepY), along)));
+            storeFour(at + (k << 4), red, green, blue, v128.load(g + (k << 2) + 2 * plane + pitch + 4));
+          }
+          continue;
+        }
+      }
       if (inner) {
         for (let k = 0; k < end; k += 4) {
           const along = add(splat(<f32>k), f32x4(0, 1, 2, 3));
@@ -297,7 +341,7 @@ export function warp(
         }
         continue;
       }
-      const sx = shrinks ? max(growX, 1) : 1, sy = shrinks ? max(growY, 1) : 1;
+      const sx = shrinks ? max(abs(f32x4.extract_lane(stepX, 1)), 1) : 1, sy = shrinks ? max(abs(f32x4.extract_lane(alongY, 1)) / <f32>spacing, 1) : 1;
       for (let k = 0; k < end; k++) {
         const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
         const light = wide ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum) : fetchOuter(src, width, height, px, py, sx, sy, black);
@@ -307,21 +351,15 @@ export function warp(
   }
 }
 
-/** Distance between red's place and blue's, px. */
+/** Square of the distance between red's place and blue's, px. */
 // @ts-ignore: decorator
-@inline function fringe(x: v128, y: v128): f32 {
+@inline function fringeSquared(x: v128, y: v128): f32 {
   const dx = f32x4.extract_lane(x, 0) - f32x4.extract_lane(x, 2), dy = f32x4.extract_lane(y, 0) - f32x4.extract_lane(y, 2);
-  return sqrt(dx * dx + dy * dy);
+  return dx * dx + dy * dy;
 }
 
 /** Source pixels an output pixel above which the cubic is widened against aliasing. */
 const SHRINKS: f32 = 1.15;
-
-/** The least of the first three lanes, in all of them. */
-// @ts-ignore: decorator
-@inline function least(v: v128): v128 {
-  return f32x4.pmin(f32x4.pmin(lane0(v), lane1(v)), lane2(v));
-}
 
 // @ts-ignore: decorator
 @inline function lane0(v: v128): v128 { return v128.shuffle<f32>(v, v, 0, 0, 0, 0); }
