@@ -28,6 +28,15 @@
   return v128.shuffle<f32>(colour, alpha, 0, 1, 2, 7);
 }
 
+/** What 2^23 adds to a float's bits; with it added, the bits of a whole number below that are the number itself. */
+const WHOLE: i32 = 0x4b000000;
+
+/** Floats of [0, 2^22) as integers, the nearest. */
+// @ts-ignore: decorator
+@inline export function integers(whole: v128): v128 {
+  return i32x4.sub(add(whole, splat(8388608)), i32x4.splat(WHOLE));
+}
+
 /** Index of the sample that a mirrored surround shows at `i`; the mirror stands on the frame's edge. */
 // @ts-ignore: decorator
 @inline export function mirror(i: i32, n: i32): i32 {

@@ -1,7 +1,7 @@
 // The one resampling through a map (geometry.ts): bicubic, each channel at its own place. Inside the frame four pixels of a channel
 // are made at a time from planes; near its edges, and where the picture shrinks, a pixel at a time from the picture itself.
 
-import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
+import { add, integers, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 /** The picture's channels and its alpha as planes of their own, one after another. */
 export function split(src: usize, planes: usize, width: i32, height: i32, scratch: usize, y0: i32, y1: i32): void {
@@ -128,15 +128,6 @@ function weighFour(p: usize, pitch: usize, tx: v128, ty: v128): v128 {
   const upper = mul(line(v128.load(p1), m11, m12, v128.load(p1, 12), a0, a1, a2, a3), inner1(ty, b0, b3));
   const lower = mul(line(v128.load(p2), m21, m22, v128.load(p2, 12), a0, a1, a2, a3), inner2(ty, b0, b3));
   return limitUndershoot(sub(add(upper, lower), edges), darker(m11, m12, m21, m22));
-}
-
-/** What 2^23 adds to a float's bits; with it added, the bits of a whole number below that are the number itself. */
-const WHOLE: i32 = 0x4b000000;
-
-/** Whole floats of [0, 2^22) as integers. */
-// @ts-ignore: decorator
-@inline function integers(whole: v128): v128 {
-  return i32x4.sub(add(whole, splat(8388608)), i32x4.splat(WHOLE));
 }
 
 /** Samples of row `j`, 0 to 3, around four places: tap 0 to 3 of each stored as a vector in `out`. `p`: byte offsets of their upper left taps. */
