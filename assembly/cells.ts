@@ -1,6 +1,6 @@
 // Spreads wider than a pyramid's cells can carry: every cell of a small level takes from every other.
 
-import { add, mul, splat } from "./simd";
+import { add, clear, mul, splat } from "./simd";
 
 /**
  * dst = sum + weight * (rows * src * columns'): `columns` is width by width and `rows` height by height, row i holding what cell i
@@ -10,7 +10,7 @@ export function mixCells(src: usize, sum: usize, dst: usize, width: i32, height:
   const stride = <usize>width << 4;
   const w = v128.load(weight);
   for (let y = y0; y < y1; y++) {
-    memory.fill(scratch, 0, stride);
+    clear(scratch, stride);
     for (let j = 0; j < height; j++) {
       const share = splat(load<f32>(rows + (<usize>(y * height + j) << 2)));
       const row = src + <usize>j * stride;

@@ -5,7 +5,7 @@
 // surround and the optical axis keep their place on every level.
 
 import { keyRow, keyTakes } from "./key";
-import { add, mirror, mul, splat, sub, withAlpha } from "./simd";
+import { add, clear, copy, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 export const PAD: i32 = 8; // pixels of surround kept on each side of a row
 
@@ -32,7 +32,7 @@ export function bringRow(
   const first = <i32>place;
   const share = place - <f32>first;
   const a = source + <usize>first * stride;
-  if (share == 0) memory.copy(start, a, stride);
+  if (share == 0) copy(start, a, stride);
   else {
     const t = splat(share);
     for (let o: usize = 0; o < stride; o += 16) {
@@ -118,21 +118,21 @@ export function blur(
     for (; next <= y + radiusY; next++) {
       const out = ring + <usize>((next + 16) & 15) * stride;
       if (black && (next < 0 || next >= height)) {
-        memory.fill(out, 0, stride);
+        clear(out, stride);
         continue;
       }
       if (isDark(src, width, height, edgeY, next, key)) {
-        memory.fill(out, 0, stride);
+        clear(out, stride);
         continue;
       }
       bringRow(src, width, height, edgeX, edgeY, next, scratch, black, key);
       if (radiusX) blurRow(scratch, out, width, radiusX, c0, c1, c2, c3, c4);
-      else memory.copy(out, scratch + (PAD << 4), stride);
+      else copy(out, scratch + (PAD << 4), stride);
     }
     const to = dst + <usize>y * stride;
     const r0 = ring + <usize>((y + 16) & 15) * stride;
     if (!radiusY) {
-      memory.copy(to, r0, stride);
+      copy(to, r0, stride);
       continue;
     }
     const a1 = ring + <usize>((y + 15) & 15) * stride, b1 = ring + <usize>((y + 17) & 15) * stride;
@@ -189,20 +189,20 @@ export function reduce(
     for (; next <= last; next++) {
       const out = ring + <usize>((next + 8) & 7) * outStride;
       if (black && (next < 0 || next >= height)) {
-        memory.fill(out, 0, outStride);
+        clear(out, outStride);
         continue;
       }
       if (isDark(src, width, height, edgeY, next, key)) {
-        memory.fill(out, 0, outStride);
+        clear(out, outStride);
         continue;
       }
       bringRow(src, width, height, edgeX, edgeY, next, scratch, black, key);
       if (halveX) halveRow(scratch, out, outWidth);
-      else memory.copy(out, scratch + (PAD << 4), outStride);
+      else copy(out, scratch + (PAD << 4), outStride);
     }
     const to = dst + <usize>y * outStride;
     if (!halveY) {
-      memory.copy(to, ring + <usize>((y + 8) & 7) * outStride, outStride);
+      copy(to, ring + <usize>((y + 8) & 7) * outStride, outStride);
       continue;
     }
     const m = 2 * y + 8;
@@ -263,12 +263,12 @@ export function gather(
         black &= ~(1 << slot);
         if (isDark(coarse, coarseWidth, coarseHeight, edgeY, next, 0)) {
           black |= 1 << slot;
-          memory.fill(out, 0, stride);
+          clear(out, stride);
           continue;
         }
         bringRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, next, scratch, 0, 0);
         if (doubleX) doubleRow(scratch, out, width);
-        else memory.copy(out, scratch + (PAD << 4), stride);
+        else copy(out, scratch + (PAD << 4), stride);
       }
       here = ring + <usize>((centre + 4) & 3) * stride;
       before = ring + <usize>((centre + 3) & 3) * stride;
@@ -284,7 +284,7 @@ export function gather(
       const centre = doubleY ? y >> 1 : y;
       const around = doubleY ? (1 << (centre & 3)) | (1 << ((centre + 3) & 3)) | (1 << ((centre + 1) & 3)) : 1 << (centre & 3);
       if (keeps && (black & around) == around) {
-        memory.copy(to, under + row, stride);
+        copy(to, under + row, stride);
         continue;
       }
       if (!doubleY) {
@@ -339,7 +339,7 @@ export function smearRows(
     const from = src + <usize>y * stride;
     const to = dst + <usize>y * stride;
     if (isBlack(from, width)) {
-      memory.fill(to, 0, stride);
+      clear(to, stride);
       continue;
     }
     let state = splat(0);

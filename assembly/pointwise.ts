@@ -9,7 +9,7 @@ import { balanceRow, blendRow, huesRow, lanesRow, layerRow, productRow, sumRow, 
 import { grainRow } from "./grain";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { depthMatte, joinMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
-import { add, exp2, integers, mul, pow, splat, sub, withAlpha } from "./simd";
+import { add, clear, copy, exp2, integers, mul, pow, splat, sub, withAlpha } from "./simd";
 
 const MATRIX: i32 = 1;
 const RADIAL: i32 = 2;
@@ -63,21 +63,32 @@ function matrixRow(row: usize, width: i32, p: usize): void {
  * The table holds gains against height squared, linear between entries.
  */
 function radialRow(row: usize, width: i32, y: i32, p: usize): void {
-  const axisX = load<f32>(p), dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
-  const pitch = load<f32>(p, 8), scale = load<f32>(p, 16), last = load<f32>(p, 20);
+  const dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
+  const axisX = v128.load32_splat(p), pitch = v128.load32_splat(p, 8), scale = v128.load32_splat(p, 16), last = v128.load32_splat(p, 20);
   const table = p + <usize>load<i32>(p, 24);
-  const dy2 = dy * dy;
-  for (let x = 0; x < width; x++) {
-    const dx = (<f32>x - axisX) * pitch;
-    const place = min((dx * dx + dy2) * scale, last);
-    const cell = <i32>place;
-    const entry = table + (<usize>cell << 2);
-    const here = load<f32>(entry);
-    const gain = here + (load<f32>(entry, 4) - here) * (place - <f32>cell);
+  const dy2 = splat(dy * dy);
+  for (let x = 0; x < width; x += 4) {
+    const dx = mul(sub(add(splat(<f32>x), f32x4(0, 1, 2, 3)), axisX), pitch);
+    const place = f32x4.pmin(mul(add(mul(dx, dx), dy2), scale), last);
+    const entry = f32x4.floor(place);
+    const cells = i32x4.shl(integers(entry), 2);
+    const a = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 0)), b = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 1));
+    const c = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 2)), d = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 3));
+    const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const here = v128.shuffle<f32>(ab, cd, 0, 1, 4, 5), next = v128.shuffle<f32>(ab, cd, 2, 3, 6, 7);
+    const gain = add(here, mul(sub(next, here), sub(place, entry)));
     const at = row + (<usize>x << 4);
-    const v = v128.load(at);
-    v128.store(at, withAlpha(mul(v, splat(gain)), v));
+    gainAt(at, v128.shuffle<f32>(gain, gain, 0, 0, 0, 0));
+    if (x + 1 < width) gainAt(at + 16, v128.shuffle<f32>(gain, gain, 1, 1, 1, 1));
+    if (x + 2 < width) gainAt(at + 32, v128.shuffle<f32>(gain, gain, 2, 2, 2, 2));
+    if (x + 3 < width) gainAt(at + 48, v128.shuffle<f32>(gain, gain, 3, 3, 3, 3));
   }
+}
+
+// @ts-ignore: decorator
+@inline function gainAt(at: usize, gain: v128): void {
+  const v = v128.load(at);
+  v128.store(at, withAlpha(mul(v, gain), v));
 }
 
 /**
@@ -157,26 +168,29 @@ function cdlRow(row: usize, width: i32, p: usize): void {
 function curveRow(row: usize, width: i32, p: usize): void {
   const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
   const table = p + <usize>load<i32>(p, 12);
-  const mask = i32x4.splat((1 << shift) - 1), start = i32x4.splat(first);
+  // Entries are found by the bits from the segment's up, as bytes: the first one's are taken off the table's address.
+  const mask = i32x4.splat((1 << shift) - 1), entries = table - (<usize>first << 2);
   const unit = splat(1.0 / <f32>(1 << shift));
   const lowest = splat(reinterpret<f32>(first << shift));
   // One ulp below the table's end, so that the last segment is the last one read.
   const highest = splat(reinterpret<f32>(((first + last) << shift) - 1));
-  const slope = splat(load<f32>(table) / reinterpret<f32>(first << shift));
+  const perLowest = splat(1 / reinterpret<f32>(first << shift)), one = splat(1), zero = splat(0);
   const end = row + (<usize>width << 4);
   for (let at = row; at < end; at += 16) {
-    const v = f32x4.pmax(splat(0), v128.load(at));
+    const pixel = v128.load(at);
+    const v = f32x4.pmax(zero, pixel);
     const held = f32x4.pmin(highest, f32x4.pmax(lowest, v));
-    const cell = i32x4.shl(i32x4.sub(i32x4.shr_u(held, shift), start), 2);
+    const cell = i32x4.shl(i32x4.shr_u(held, shift), 2);
     const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, mask)), unit);
-    const r = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 0));
-    const g = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 1));
-    const b = v128.load64_zero(table + <usize>i32x4.extract_lane(cell, 2));
+    const r = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 0));
+    const g = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 1));
+    const b = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 2));
     const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
     const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
     const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);
     const curved = add(here, mul(sub(next, here), fraction));
-    v128.store(at, withAlpha(v128.bitselect(mul(v, slope), curved, f32x4.lt(v, lowest)), v128.load(at)));
+    // Below the first segment the curve is a straight line to zero.
+    v128.store(at, withAlpha(mul(curved, f32x4.pmin(one, mul(v, perLowest))), pixel));
   }
 }
 
@@ -236,6 +250,12 @@ function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
   }
 }
 
+function endsIn(kind: i32, program: usize, count: i32): bool {
+  let record = program;
+  for (let i = 1; i < count; i++) record += <usize>load<i32>(record, 4);
+  return count > 0 && load<i32>(record) == kind;
+}
+
 /**
  * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other` and
  * `third` are further frames for the operations that need them, or 0.
@@ -244,13 +264,14 @@ export function pointwise(
   src: usize, other: usize, third: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,
 ): void {
   const bytes = <usize>width << 4;
-  const row = scratch;
-  const kept = row + bytes + 64;
+  const kept = scratch + bytes + 64;
   const state = kept + bytes + 64;
+  const isQuantised = endsIn(QUANTISE, program, count);
   for (let y = y0; y < y1; y++) {
-    memory.copy(row, src + <usize>y * bytes, bytes);
+    // Floats are worked on where they will stay; what becomes 8 bits is not.
+    const row = isQuantised ? scratch : dst + <usize>y * bytes;
+    copy(row, src + <usize>y * bytes, bytes);
     let record = program;
-    let quantised = false;
     for (let i = 0; i < count; i++) {
       const kind = load<i32>(record);
       const p = record + 16;
@@ -260,7 +281,7 @@ export function pointwise(
       else if (kind == CDL) cdlRow(row, width, p);
       else if (kind == CURVE) curveRow(row, width, p);
       else if (kind == GRAIN) grainRow(row, width, y, y0, p, state);
-      else if (kind == KEEP) memory.copy(kept, row, bytes);
+      else if (kind == KEEP) copy(kept, row, bytes);
       else if (kind == MIX) mixRow(row, kept, width, p);
       else if (kind == MATTE) matteRow(row, width, p);
       else if (kind == SCRUB) scrubRow(row, width);
@@ -276,7 +297,7 @@ export function pointwise(
       else if (kind == UNSHARP) unsharpRow(row, other + <usize>y * bytes, width, p);
       else if (kind == LAYER) layerRow(row, other + <usize>y * bytes, width, y, p);
       else if (kind == BALANCE) balanceRow(row, width, p);
-      else if (kind == CLEAR) memory.fill(row, 0, bytes);
+      else if (kind == CLEAR) clear(row, bytes);
       else if (kind == SHAPE_MATTE) shapeMatte(row, width, y, p);
       else if (kind == POLYGON_MATTE) polygonMatte(row, width, y, p);
       else if (kind == KEY_MATTE) keyMatte(row, kept, width, p);
@@ -286,12 +307,8 @@ export function pointwise(
       else if (kind == TAKE) keyRow(row, width, p);
       else if (kind == HUES) huesRow(row, width, p);
       else if (kind == SUM) sumRow(row, other + <usize>y * bytes, width);
-      else if (kind == QUANTISE) {
-        quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
-        quantised = true;
-      }
+      else if (kind == QUANTISE) quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
       record += <usize>load<i32>(record, 4);
     }
-    if (!quantised) memory.copy(dst + <usize>y * bytes, row, bytes);
   }
 }

@@ -1,7 +1,7 @@
 // The one resampling through a map (geometry.ts): bicubic, each channel at its own place. Inside the frame four pixels of a channel
 // are made at a time from planes; near its edges, and where the picture shrinks, a pixel at a time from the picture itself.
 
-import { add, integers, mirror, mul, splat, sub, withAlpha } from "./simd";
+import { add, copy, integers, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 /** The picture's channels and its alpha as planes of their own, one after another. */
 export function split(src: usize, planes: usize, width: i32, height: i32, scratch: usize, y0: i32, y1: i32): void {
@@ -328,7 +328,7 @@ export function warp(
           const alpha = alphaOfFour(planes + 3 * plane, width, gx, gy);
           const isWhole = k + 4 <= end;
           storeFour(isWhole ? at + (<usize>k << 4) : beyond, red, green, blue, alpha);
-          if (!isWhole) memory.copy(at + (<usize>k << 4), beyond, <usize>(end - k) << 4);
+          if (!isWhole) copy(at + (<usize>k << 4), beyond, <usize>(end - k) << 4);
         }
         continue;
       }
