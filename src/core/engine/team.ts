@@ -12,18 +12,21 @@ export const CONTROL_BYTES = CONTROL_WORDS * 4 + MAXIMUM_ARGUMENTS * 8;
 const GENERATION = 0;
 const KERNEL = 1;
 const ARGUMENTS = 2;
-const NEXT_BAND = 3;
-const BAND_ROWS = 4;
+const NEXT_ROW = 3;
+const LEAST_ROWS = 4;
 const ROWS = 5;
 const FINISHED = 6;
 const QUIT = 7;
 const FAILED = 8;
+const MEMBERS = 9;
 
 /** Pixels below which waking helpers costs more than it saves. */
 const ALONE_BELOW = 1 << 14;
-/** Bands a thread: enough to even out, few enough that the rows a filter reads around a band stay a small part of it. */
-const BANDS_A_THREAD = 4;
+/** A band is a thread's part of what is left, over this: the first are long, for a filter reads rows around each; the last are short and even out. */
+const SHARE_OF_THE_REST = 1.6;
 const SMALLEST_BAND = 16;
+/** Looks at a word before a thread goes to sleep over it: about as long as waking it would take. */
+const LOOKS = 3000;
 
 export interface HelperStart {
   module: WebAssembly.Module;
@@ -33,19 +36,30 @@ export interface HelperStart {
   member: number;
 }
 
+/** Waits until a word is no longer `value`: awake at first, for the next operation follows the last one closely. */
+function whileStill(words: Int32Array, index: number, value: number): void {
+  for (let i = 0; i < LOOKS; i++) if (Atomics.load(words, index) !== value) return;
+  Atomics.wait(words, index, value);
+}
+
+/** Takes the next band of an operation: its first row and the row after its last, or null when none is left. */
+function takeBand(words: Int32Array, members: number): [number, number] | null {
+  for (;;) {
+    const first = Atomics.load(words, NEXT_ROW);
+    const left = words[ROWS]! - first;
+    if (left <= 0) return null;
+    const end = first + Math.min(left, Math.max(words[LEAST_ROWS]!, Math.ceil(left / (members * SHARE_OF_THE_REST))));
+    if (Atomics.compareExchange(words, NEXT_ROW, first, end) === first) return [first, end];
+  }
+}
+
 /** Where members keep their scratch rows; told through the arguments, so that it may move as memory grows. */
 function runShare(kernels: Kernel[], words: Int32Array, values: Float64Array, member: number): void {
   const kernel = kernels[words[KERNEL]!]!;
   const count = words[ARGUMENTS]!;
   const args = Array.from(values.subarray(0, count));
   const scratch = values[count]! + member * values[count + 1]!;
-  const rows = words[ROWS]!;
-  const bandRows = words[BAND_ROWS]!;
-  for (;;) {
-    const first = Atomics.add(words, NEXT_BAND, 1) * bandRows;
-    if (first >= rows) return;
-    kernel(...args, scratch, first, Math.min(rows, first + bandRows));
-  }
+  for (let band = takeBand(words, words[MEMBERS]!); band; band = takeBand(words, words[MEMBERS]!)) kernel(...args, scratch, ...band);
 }
 
 /** The helper's whole life: wait, take bands, report; until the team is dismissed. */
@@ -55,7 +69,7 @@ export function helperLoop(start: HelperStart): void {
   const values = new Float64Array(start.control, CONTROL_WORDS * 4);
   let seen = 0;
   for (;;) {
-    Atomics.wait(words, GENERATION, seen);
+    whileStill(words, GENERATION, seen);
     const generation = Atomics.load(words, GENERATION);
     if (generation === seen) continue;
     seen = generation;
@@ -93,8 +107,9 @@ export class Team {
     words[ARGUMENTS] = args.length;
     words[ROWS] = rows;
     const alone = this.members === 1 || rows * rowPixels < ALONE_BELOW;
-    words[BAND_ROWS] = alone ? rows : Math.max(SMALLEST_BAND, Math.ceil(rows / (this.members * BANDS_A_THREAD)));
-    Atomics.store(words, NEXT_BAND, 0);
+    words[LEAST_ROWS] = alone ? rows : SMALLEST_BAND;
+    words[MEMBERS] = this.members;
+    Atomics.store(words, NEXT_ROW, 0);
     if (alone) {
       runShare(this.kernels, words, values, 0);
       return;
@@ -105,7 +120,7 @@ export class Team {
     runShare(this.kernels, words, values, 0);
     const helpers = this.members - 1;
     for (let done = Atomics.load(words, FINISHED); done < helpers; done = Atomics.load(words, FINISHED)) {
-      Atomics.wait(words, FINISHED, done);
+      whileStill(words, FINISHED, done);
     }
     if (Atomics.exchange(words, FAILED, 0)) throw new Error(`The kernel ${kernel} failed in a helper thread`);
   }
