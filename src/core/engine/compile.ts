@@ -5,7 +5,7 @@ import { keyRecord } from "../elements/key";
 import { defaultsOf, type Look, type LookElement, resolveElement } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
 import { displayOperations, viewOperations } from "../view/view";
-import { atFrame } from "../when/when";
+import { atFrame, whereAt } from "../when/when";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
 import { frameGeometry } from "./geometry";
@@ -187,6 +187,7 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
   const context = frameContext(look, cabinet, request);
   const builder = new PlanBuilder(request.width, request.height, request.sourceKey);
   const elements = (look.elements as LookElement[]).map((element) => (element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element));
+  const pathArea = look.where && look.when ? whereAt(look.where, look.when, request.frame, context.frameRate) : look.where;
   const path = output.kind === "area" && output.element === null;
   const stopAt = path ? 0 : output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
   if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
@@ -194,12 +195,12 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
   // On a screen the last element is the one most often moved: what comes before it is kept as it is.
   const parts = fuse(acting, context, output.kind === "display" ? acting.at(-1) : undefined);
   // A view that follows pixel-local elements joins their program, which saves reading and writing the frame once more.
-  const tail = !look.where && (output.kind === "display" || output.kind === "codes") ? parts.at(-1) : undefined;
+  const tail = !pathArea && (output.kind === "display" || output.kind === "codes") ? parts.at(-1) : undefined;
   const joined = tail?.kind === "point" ? tail : { program: [], recipe: "" };
   if (tail?.kind === "point") parts.pop();
   let image = 0;
   for (const part of parts) image = addPart(builder, image, part, context);
-  if (look.where && image !== 0 && stopAt === elements.length) image = addOutside(builder, image, look.where, context);
+  if (pathArea && image !== 0 && stopAt === elements.length) image = addOutside(builder, image, pathArea, context);
   if (output.kind === "matte") {
     const state = resolveElement(elements[stopAt]!, context.lens);
     const key = definitionOf(state.kind).key?.(state);
@@ -207,7 +208,7 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
     builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
   } else if (output.kind === "area") {
-    const where = path ? look.where : elements[stopAt]!.where;
+    const where = path ? pathArea : elements[stopAt]!.where;
     if (!where) throw new RangeError(`The ${path ? "path" : "element"} acts everywhere; it has no area`);
     const matte = planMatte(builder, image, where, context);
     const shown = addProgram(builder, image, builder.buffer(), viewOperations(look.view, cabinet.tables));

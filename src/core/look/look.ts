@@ -4,7 +4,7 @@ import type { ElementState, Parameter, Values } from "../elements/definition";
 import { ELEMENTS, definitionOf } from "../elements/registry";
 import type { LensProfile } from "../profile/profiles";
 import { DISPLAYS } from "../view/view";
-import { type Timed, timedSchema } from "../when/when";
+import { kindAt, kindOf, type Kind, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
 
 /** Bounds on what strength and a look may hold. */
@@ -34,6 +34,15 @@ function valueSchema(parameter: Parameter): z.ZodType {
   }
 }
 
+const timedKind = ({ type }: Parameter): Kind | null => (type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null);
+
+/** What is wrong with timing something of a kind, or of none: null where nothing is. */
+function timingFault(timed: Timed, kind: Kind | null, unknown: string): string | null {
+  if (!kind) return unknown;
+  if (kindOf(timed) === kind) return null;
+  return kind === "triple" ? "takes keys whose values are three numbers" : "takes single numbers";
+}
+
 const elementSchemas = ELEMENTS.map((definition) =>
   z
     .object({
@@ -49,7 +58,14 @@ const elementSchemas = ELEMENTS.map((definition) =>
       where: whereSchema.optional(),
       when: z.record(z.string().min(1).max(80), timedSchema).optional().describe("by parameter, strength, mix, or a path into where"),
     })
-    .strict(),
+    .strict()
+    .superRefine(({ when, where }, context) => {
+      for (const [name, timed] of Object.entries(when ?? {})) {
+        const kind = name === "strength" || name === "mix" ? "number" : name in definition.parameters ? timedKind(definition.parameters[name]!) : kindAt({ where }, name);
+        const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`);
+        if (message) context.addIssue({ code: "custom", path: ["when", name], message });
+      }
+    }),
 );
 
 const millimetres = z.number().positive().max(1000);
@@ -78,6 +94,7 @@ export const lookSchema = z
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
     where: whereSchema.optional().describe("where the whole path acts; outside it the footage stays as it is"),
+    when: z.record(z.string().min(1).max(80), timedSchema).optional().describe("of the whole path’s area: by a path into where"),
     view: z
       .object({
         kind: z.enum(["plain", "soft", "lut"]).default("soft"),
@@ -88,7 +105,13 @@ export const lookSchema = z
       .strict()
       .refine(({ kind, lut }) => kind !== "lut" || lut, { path: ["lut"], message: "a view of the kind “lut” names its table" }),
   })
-  .strict();
+  .strict()
+  .superRefine(({ when, where }, context) => {
+    for (const [name, timed] of Object.entries(when ?? {})) {
+      const message = timingFault(timed, kindAt({ where }, name), "names no number of the path’s where, such as “where.areas.0.x”");
+      if (message) context.addIssue({ code: "custom", path: ["when", name], message });
+    }
+  });
 
 export type Look = z.infer<typeof lookSchema>;
 export type LookElement = { id: string; kind: string; on: boolean; strength: number; mix: number; params: Values; where?: Where; when?: Record<string, Timed> };

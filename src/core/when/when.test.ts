@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, through } from "../../testing/laboratory";
 import { lookSchema, problems } from "../look/look";
-import { atFrame, timedSchema, timedValue } from "./when";
+import { whereSchema } from "../where/schema";
+import { atFrame, timedSchema, timedValue, withoutArea, withoutWhere } from "./when";
 
 const keys = (ease: string) => timedSchema.parse({ keys: [{ frame: 10, value: 0, ease }, { frame: 20, value: 1, ease }, { frame: 30, value: 1, ease }] });
 
@@ -50,4 +51,38 @@ test("a path into an area moves it; one that leads nowhere is refused", () => {
 test("keys out of order are refused by their place", () => {
   const look = { ...lookOf([]), elements: [{ id: "a", kind: "trim", when: { exposure: { keys: [{ frame: 5, value: 0 }, { frame: 2, value: 1 }] } } }] };
   expect(problems(lookSchema, look)[0]).toMatch(/^elements\.0\.when\.exposure/);
+});
+
+test("the whole path’s area moves by its own keys", () => {
+  const disc = { kind: "shape", width: 20, height: 20, outer: 1.2 };
+  const look = {
+    ...lookOf([{ kind: "trim", params: { exposure: 1 } }]),
+    where: whereSchema.parse({ areas: [{ ...disc, x: -30 }] }),
+    when: { "where.areas.0.x": timedSchema.parse({ keys: [{ frame: 1, value: -30, ease: "linear" }, { frame: 11, value: 30 }] }) },
+  };
+  const brightest = (frame: number) => {
+    const out = through(look, flat(160, 90, 0.25), { frame });
+    return [32, 80, 128].map((x) => Number(at(out, x, 45).toFixed(4)));
+  };
+  expect(brightest(1)).toEqual([0.5, 0.25, 0.25]);
+  expect(brightest(6)).toEqual([0.25, 0.5, 0.25]);
+  expect(brightest(11)).toEqual([0.25, 0.25, 0.5]);
+});
+
+test("what is timed must be there: a misspelt parameter, a missing area and a path without one are named", () => {
+  const ramp = { ramp: { from: 0, to: 1, first: 0, last: 10 } };
+  const faults = (when: Record<string, unknown>, rest = {}) => problems(lookSchema, { ...lookOf([]), elements: [{ id: "a", kind: "trim", when, ...rest }] });
+  expect(faults({ exposure: ramp, strength: ramp })).toEqual([]);
+  expect(faults({ exposrue: ramp })[0]).toMatch(/^elements\.0\.when\.exposrue: names no number of “trim”/);
+  expect(faults({ "where.areas.1.x": ramp }, { where: { areas: [{ kind: "shape" }] } })[0]).toMatch(/names no number/);
+  expect(faults({ exposure: { keys: [{ frame: 1, value: [1, 1, 1] }] } })[0]).toMatch(/takes single numbers/);
+  expect(faults({ "where.areas.0.x": ramp }, { where: { areas: [{ kind: "shape" }] } })).toEqual([]);
+  expect(problems(lookSchema, { ...lookOf([]), when: { "where.feather": ramp } })[0]).toMatch(/^when\.where\.feather: names no number/);
+});
+
+test("an area that goes takes its keys along, and those after it keep theirs", () => {
+  const a = timedSchema.parse({ ramp: { from: 0, to: 1, first: 0, last: 10 } });
+  const when = { "where.areas.0.x": a, "where.areas.1.x": a, "where.areas.2.y": a, "where.feather": a, exposure: a };
+  expect(Object.keys(withoutArea(when, 1)!)).toEqual(["where.areas.0.x", "where.areas.1.y", "where.feather", "exposure"]);
+  expect(Object.keys(withoutWhere(when)!)).toEqual(["exposure"]);
 });

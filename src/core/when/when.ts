@@ -61,6 +61,39 @@ export function timedValue(timed: Timed, base: unknown, at: number, frameRate: n
   return values[Math.min(values.length - 1, Math.max(0, at - first))]!;
 }
 
+/** What paths into an element's, or the whole path's, area begin with. */
+export const WHERE_PATH = "where.";
+
+/** What is timed once an area (by its number) is taken away: its own paths go, those of the areas after it move up. */
+export function withoutArea(when: Record<string, Timed> | undefined, area: number): Record<string, Timed> | undefined {
+  if (!when) return undefined;
+  return Object.fromEntries(
+    Object.entries(when).flatMap(([name, timed]) => {
+      const match = /^where\.areas\.(\d+)\.(.*)$/.exec(name);
+      const number = Number(match?.[1]);
+      if (!match || number < area) return [[name, timed] as const];
+      return number === area ? [] : [[`where.areas.${number - 1}.${match[2]}`, timed] as const];
+    }),
+  );
+}
+
+/** What is timed once something acts everywhere. */
+export const withoutWhere = (when: Record<string, Timed> | undefined): Record<string, Timed> | undefined =>
+  when && Object.fromEntries(Object.entries(when).filter(([name]) => !name.startsWith(WHERE_PATH)));
+
+/** What may be timed: a number, or three (a colour, or one a channel). */
+export type Kind = "number" | "triple";
+
+export const kindOf = (timed: Timed): Kind => ("keys" in timed && Array.isArray(timed.keys[0]!.value) ? "triple" : "number");
+
+/** What a path into `where` leads to, or null where it leads to neither a number nor three. */
+export function kindAt(target: { where?: unknown }, path: string): Kind | null {
+  if (!path.startsWith(WHERE_PATH)) return null;
+  const found = path.split(".").reduce<unknown>((at, name) => (typeof at === "object" && at !== null && Object.hasOwn(at, name) ? (at as Record<string, unknown>)[name] : undefined), target);
+  if (typeof found === "number") return "number";
+  return Array.isArray(found) && found.length === 3 && found.every((entry) => typeof entry === "number") ? "triple" : null;
+}
+
 /** Sets what a path of names and numbers leads to; other parts are shared. Throws RangeError where it leads nowhere. */
 function withValue(target: unknown, path: string[], set: (before: unknown) => unknown): unknown {
   if (!path.length) return set(target);
@@ -71,6 +104,9 @@ function withValue(target: unknown, path: string[], set: (before: unknown) => un
   return { ...target, [name!]: changed };
 }
 
+/** An area of the whole path at a frame; what is timed in it is named as in an element. */
+export const whereAt = <W>(where: W, when: Record<string, Timed>, frame: number, frameRate: number): W => atFrame({ params: {}, where, when }, frame, frameRate).where;
+
 /**
  * An element with everything that is timed set to its value at a frame. Names are parameters, or `strength`, `mix`, or a path
  * into `where` such as `where.areas.0.x`. `defaults`: what parameters are where the look leaves them out.
@@ -78,7 +114,7 @@ function withValue(target: unknown, path: string[], set: (before: unknown) => un
 export function atFrame<E extends { params: Record<string, unknown>; when?: Record<string, Timed> }>(element: E, frame: number, frameRate: number, defaults: Record<string, unknown> = {}): E {
   let out: unknown = element;
   for (const [name, timed] of Object.entries(element.when ?? {})) {
-    const path = name === "strength" || name === "mix" || name.startsWith("where.") ? name.split(".") : ["params", name];
+    const path = name === "strength" || name === "mix" || name.startsWith(WHERE_PATH) ? name.split(".") : ["params", name];
     out = withValue(out, path, (before) => timedValue(timed, before ?? defaults[name], frame, frameRate));
   }
   return out as E;

@@ -4,6 +4,7 @@ import type { ParameterValue, Values } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { STATIONS } from "@/core/elements/definition";
 import type { Look, LookElement } from "@/core/look/look";
+import { withoutArea, withoutWhere } from "@/core/when/when";
 
 /** How the picture is compared: what the other picture leaves out, and whether it is held or behind a wipe. */
 export type Scope = "element" | "path";
@@ -53,6 +54,7 @@ export const useBench = create<Bench>((set) => ({
 }));
 
 export const elementsOf = (look: Look) => look.elements as LookElement[];
+const timedOf = (look: Look, id: string | null) => (id === null ? look.when : elementsOf(look).find((element) => element.id === id)?.when);
 const withElements = (look: Look, elements: LookElement[]): Look => ({ ...look, elements: elements as Look["elements"] });
 
 /** Changes of a look as plain functions of it; the store keeps the steps. */
@@ -85,9 +87,16 @@ export const edit = {
     return { look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]), id: element.id };
   },
   /** Where an element acts, or (no id) the whole path; everywhere when undefined. */
-  where: (look: Look, id: string | null, where: Where | undefined): Look => (id === null ? { ...look, where } : edit.element(look, id, { where })),
+  where: (look: Look, id: string | null, where: Where | undefined): Look => edit.area(look, id, where, where ? timedOf(look, id) : withoutWhere(timedOf(look, id))),
+  /** Takes one area away, and what is keyframed in it. */
+  withoutArea: (look: Look, id: string | null, where: Where, area: number): Look =>
+    where.areas.length > 1 ? edit.area(look, id, { ...where, areas: where.areas.filter((_, i) => i !== area) }, withoutArea(timedOf(look, id), area)) : edit.where(look, id, undefined),
+  area: (look: Look, id: string | null, where: Where | undefined, when: LookElement["when"]): Look => {
+    const timed = when && Object.keys(when).length ? when : undefined;
+    return id === null ? { ...look, where, when: timed } : edit.element(look, id, { where, when: timed });
+  },
   /** The light path up to an element; the footage itself for the whole path. */
-  upTo: (look: Look, id: string | null) => withElements({ ...look, where: undefined }, id === null ? [] : elementsOf(look).slice(0, elementsOf(look).findIndex((element) => element.id === id))),
+  upTo: (look: Look, id: string | null) => withElements({ ...look, where: undefined, when: undefined }, id === null ? [] : elementsOf(look).slice(0, elementsOf(look).findIndex((element) => element.id === id))),
   /** The look without one element, or without all. */
   without: (look: Look, scope: Scope, id: string | null) => (scope === "path" ? withElements(look, []) : id ? edit.element(look, id, { on: false }) : look),
 };

@@ -106,7 +106,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
             </label>
             <button type="button" className="btn btn-xs btn-square" aria-label={`Remove area ${i + 1}`} onClick={() => {
               set({ picking: null });
-              put(`remove ${i}`, where.areas.length > 1 ? { ...where, areas: where.areas.filter((_, k) => k !== i) } : undefined);
+              change(`where remove ${i} ${id}`, edit.withoutArea(look, id, where, i));
             }}>
               <Trash2 size={11} />
             </button>
