@@ -32,7 +32,7 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
   const plates = new Map<string, PlateFootage>();
   for (const name of new Set(names)) {
     const pattern = patterns.get(name);
-    if (pattern === undefined) throw new UsageError(`--look: lays “${name}” over the picture; say where its footage is with --plate ${name}=PATTERN`);
+    if (pattern === undefined) throw new UsageError(`--look: takes the footage “${name}”; say where its footage is with --plate ${name}=PATTERN`);
     const source = openSource(pattern);
     if (!source.frames.length) throw new UsageError(`--plate ${name}=${pattern}: there is no such footage`);
     plates.set(name, { source, encoding: encodingByName(guessEncoding(await loadFrame(source, source.frames[0]!)).encoding) });
@@ -55,7 +55,7 @@ export const renderCommand = (): Command =>
   withFrameOptions(new Command("render").description("Renders a look over footage. EXR holds working light, other formats the look's view, unless --out-encoding is given"))
     .requiredOption("--look <file>", "the look, JSON")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
-    .option("--plate <name=pattern>", "footage the look lays over the picture; may be repeated", collect)
+    .option("--plate <name=pattern>", "footage the look takes beside the shot (a plate, a picture of dirt); may be repeated", collect)
     .option("--table <file>", "a .cube or .clf file that the look's view names; may be repeated", collect)
     .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, LARGEST_SCALE), 1)
     .action(render);

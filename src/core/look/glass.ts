@@ -9,8 +9,12 @@ export function filterOf({ kind, params }: LookElement): string | null {
   return profile?.type === "filter" ? String(params.profile ?? profile.default) : null;
 }
 
-/** The footage a look lays over the picture, by the names it knows it under. */
-export const platesIn = (look: Look): string[] => (look.elements as LookElement[]).filter((element) => element.kind === "plate" && acts(element)).map(({ params }) => String(params.footage ?? "")).filter(Boolean);
+/** The footage an element takes beside the shot, by the names the look knows it under. */
+const footageOf = ({ kind, params }: LookElement): string[] =>
+  Object.entries(definitionOf(kind).parameters).filter(([, { type }]) => type === "footage").map(([name]) => String(params[name] ?? "")).filter(Boolean);
+
+/** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt. */
+export const platesIn = (look: Look): string[] => (look.elements as LookElement[]).filter(acts).flatMap(footageOf);
 
 /** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
 export function missingGlass(look: Look, cabinet: Cabinet): string[] {

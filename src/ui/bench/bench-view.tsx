@@ -17,6 +17,7 @@ import { PictureArea } from "./picture";
 import { Shortcuts } from "./shortcuts";
 import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
 import { usePicture } from "./use-pictures";
+import { useSource } from "./use-source";
 import { Versions } from "./versions";
 
 const ZOOMS: [Zoom, string][] = [["fit", "Fit"], [1, "1:1"], [2, "2:1"], [4, "4:1"]];
@@ -110,7 +111,7 @@ function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
 
   const element = look && elementsOf(look).find(({ id }) => id === selected);
   const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
-  const common = { shotId: shot.id, encoding: shot.encoding, frame, shot: { first: frames[0]!, last: frames.at(-1)! }, frameRate: shot.frameRate, width: shot.footage.width, quick: playing };
+  const common = { ...useSource(shot, look), frame, width: shot.footage.width, quick: playing };
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
     () => (areaOf !== undefined ? { kind: "area" as const, element: areaOf, over: area === "over" } : matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }),

@@ -7,6 +7,7 @@ import type { ShotDetail } from "../shared/api";
 import { AreaPoints } from "./area-points";
 import { edit, elementsOf, useBench } from "./store";
 import type { Shown } from "./use-pictures";
+import { useSource } from "./use-source";
 
 const MID_GREY = 0.18;
 const STEP = 0.02;
@@ -86,7 +87,8 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
     setValues((before) => ({ x: Math.floor(x), y: Math.floor(y), light: before?.light ?? null, code }));
     browserEngine().probe(orderOf(look), Math.floor(x), Math.floor(y), (light) => setValues((before) => before && { ...before, light }));
   };
-  const orderOf = (of: Look) => ({ look: of, shotId: shot.id, encoding: shot.encoding, frame, shot: { first: shot.frames[0]!, last: shot.frames.at(-1)! }, frameRate: shot.frameRate, divide: 1, output: { kind: "light" as const } });
+  const source = useSource(shot, look);
+  const orderOf = (of: Look) => ({ ...source, look: of, frame, divide: 1, output: { kind: "light" as const } });
 
   const owner = selected && elementsOf(look).some(({ id }) => id === selected) ? selected : null;
   const { where } = owner === null ? look : elementsOf(look).find(({ id }) => id === owner)!;

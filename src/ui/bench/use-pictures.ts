@@ -15,6 +15,7 @@ interface Wanted {
   look: Look | null;
   shotId: string;
   encoding: string;
+  plates: string;
   frame: number;
   shot: { first: number; last: number };
   frameRate: number;

@@ -72,7 +72,7 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, { width,
   if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
   const { footage, encoding, ends, index } = request;
-  const key = [footage, encoding, ends, index, order.divide, width, height].join(" ");
+  const key = [footage, encoding, ends, index, order.divide, width, height, order.plates].join(" ");
   const query = new URLSearchParams({ index: String(index), ends, divide: String(order.divide), ...(encoding === OWN_ENCODING ? {} : { encoding }) });
   const frame = await kept(key, async () => {
     const whole = await fetched(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
@@ -90,7 +90,7 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
   const { width, height } = source;
   const begun = performance.now();
   const { frame, shot, frameRate } = order;
-  const plan = compile(order.look, cabinet, { width, height, frame, sourceKey: sourceKey(order, frame, "light"), hasDepth: source.hasDepth, frameRate, shot }, order.output);
+  const plan = compile(order.look, cabinet, { width, height, frame, sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`, hasDepth: source.hasDepth, frameRate, shot }, order.output);
   const further = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.further) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;

@@ -14,6 +14,8 @@ export interface FrameOrder {
   shotId: string;
   /** Changes when the shot's encoding does, so that frames are fetched again. */
   encoding: string;
+  /** The same of the footage that the look takes beside the shot. */
+  plates: string;
   frame: number;
   /** First and last frame of the shot. */
   shot: { first: number; last: number };

@@ -1,7 +1,9 @@
+import { OWN_ENCODING, type PlanBuilder, type PlateEncoding } from "../../engine/plan";
 import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import { define, type FrameContext } from "../definition";
+import { encodingChoices } from "../plate/plate";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 
 interface Dirt extends KeyValues {
@@ -11,6 +13,8 @@ interface Dirt extends KeyValues {
   reach: number;
   gain: number;
   seed: number;
+  footage: string;
+  encoding: PlateEncoding;
 }
 
 /** Dust is drawn at a quarter of the size: it lies on the front glass, far out of focus. */
@@ -55,6 +59,19 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height
   return rgba;
 }
 
+/** What lies on the glass, in a buffer like `quarter`: drawn, or as a picture shows it. */
+function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: number): number {
+  if (values.footage) {
+    // The glass holds still: the picture's first frame serves the whole shot.
+    const picture = builder.source({ kind: "plate", footage: values.footage, encoding: values.encoding, ends: "hold", index: 0 });
+    return planHalve(builder, planHalve(builder, picture));
+  }
+  const { width, height } = builder.size(quarter);
+  const plate = builder.level(quarter);
+  // A table becomes a buffer by the change of size that changes nothing.
+  return builder.add("resize", [builder.table(plateFor(values, width, height, stop)), { buffer: plate }, width, height, width, height], plate);
+}
+
 /** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */
 export const dirt = define<Dirt>({
   kind: "dirt",
@@ -64,6 +81,8 @@ export const dirt = define<Dirt>({
   advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
   strengthLaw: "Multiplies the light of what lies on the glass.",
   parameters: {
+    footage: { type: "footage", group: "From a picture", label: "Picture", default: "", help: "A picture of dirty glass, black where it is clean; its first frame is used. None: it is drawn from the figures below." },
+    encoding: { type: "choice", group: "From a picture", label: "Encoding", options: encodingChoices, default: OWN_ENCODING, help: "How the picture is encoded, where it is not as its shot says." },
     dust: { type: "number", label: "Dust", unit: "", min: 0, max: 3, step: 0.05, default: 1, help: "How many specks." },
     smears: { type: "number", label: "Smears", unit: "", min: 0, max: 3, step: 0.05, default: 0.5, help: "Where a cloth went over it." },
     scratches: { type: "number", label: "Scratches", unit: "", min: 0, max: 3, step: 0.05, default: 0.3, help: "How many." },
@@ -80,12 +99,7 @@ export const dirt = define<Dirt>({
       const quarter = planHalve(builder, half, 0, 1);
       const sigma = ((values.reach / 100) * geometry.height) / PART;
       const light = planGaussian(builder, quarter, sigma, sigma, 0, 1);
-      const { width, height } = builder.size(quarter);
-      const glass = builder.table(plateFor(values, width, height, stop));
-      const plate = builder.level(quarter);
-      // A table becomes a buffer by the change of size that changes nothing.
-      builder.add("resize", [glass, { buffer: plate }, width, height, width, height], plate);
-      const lit = addProgram(builder, light, builder.level(light), [{ code: "product", floats: [0] }], plate);
+      const lit = addProgram(builder, light, builder.level(light), [{ code: "product", floats: [0] }], planGlass(builder, quarter, values, stop));
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, planDouble(builder, lit, half), [gain, gain, gain]);
     },

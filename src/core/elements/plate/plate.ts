@@ -12,7 +12,8 @@ interface Plate {
   ends: Ends;
 }
 
-const encodings = { [OWN_ENCODING]: "Its own", ...Object.fromEntries(ENCODING_NAMES.map((name) => [name, encodingByName(name).label])) };
+/** What other footage may be read as: its own encoding, or one by name. */
+export const encodingChoices = { [OWN_ENCODING]: "Its own", ...Object.fromEntries(ENCODING_NAMES.map((name) => [name, encodingByName(name).label])) };
 
 /** Other footage laid over the picture: drifting dust, snow, haze. It covers the frame, cut to its shape. */
 export const plate = define<Plate>({
@@ -24,7 +25,7 @@ export const plate = define<Plate>({
   strengthLaw: "Multiplies the plate's light.",
   parameters: {
     footage: { type: "footage", group: "Footage", label: "Plate", default: "", help: "The shot that is laid over this one." },
-    encoding: { type: "choice", group: "Footage", label: "Encoding", options: encodings, default: OWN_ENCODING, help: "How the plate is encoded, where it is not as its shot says." },
+    encoding: { type: "choice", group: "Footage", label: "Encoding", options: encodingChoices, default: OWN_ENCODING, help: "How the plate is encoded, where it is not as its shot says." },
     offset: { type: "number", group: "Footage", label: "Time offset", unit: "frames", min: -2000, max: 2000, step: 1, default: 0, help: "The plate's frame that stands at the shot's first; negative starts later." },
     ends: { type: "choice", group: "Footage", label: "At its ends", options: { hold: "Hold the last frame", loop: "Begin again" }, default: "loop", help: "What a plate that is shorter than the shot does." },
     blend: { type: "choice", group: "Lay over", label: "Lay over", options: { add: "Add", screen: "Screen", lighten: "Lighten", multiply: "Multiply", over: "Over, by its alpha", soft: "Soft light", overlay: "Overlay", dodge: "Dodge" }, default: "add", help: "How the plate joins the picture." },
