@@ -6,8 +6,8 @@ import { add, integers, mul, splat, sub, withAlpha } from "./simd";
 
 /**
  * Both kernels read one record of floats: axis x, axis y (px), pitch x, pitch y (mm/px), table entries per mm^2 of height squared,
- * last entry, factor of second differences along x, the same along y, four of nothing; then the table: twelve floats an entry,
- * mean_0..3, half_0..3, half_4, edge, two of nothing. It is read every few pixels, and gains are linear between.
+ * last entry, factor of second differences along x, the same along y, pitch x and y that height is measured by, two of nothing; then
+ * the table: twelve floats an entry, mean_0..3, half_0..4, edge, base, low base. It is read every few pixels, and gains are linear between.
  */
 const ENTRY_BYTES: usize = 48;
 const TABLE: usize = 48;
@@ -24,8 +24,8 @@ const GAINS: usize = 96;
 
 /** Where each group of a row begins, and the last one ends: its entry's offset in the table, bytes, and the place between that entry and the next. */
 function placesRow(record: usize, width: i32, y: i32, offsets: usize, fractions: usize): void {
-  const dy = (<f32>y - load<f32>(record, 4)) * load<f32>(record, 12);
-  const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 8), scale = v128.load32_splat(record, 16), last = v128.load32_splat(record, 20);
+  const dy = (<f32>y - load<f32>(record, 4)) * load<f32>(record, 36);
+  const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 32), scale = v128.load32_splat(record, 16), last = v128.load32_splat(record, 20);
   const dy2 = splat(dy * dy);
   for (let group = 0; group <= width / GROUP + 1; group += 4) {
     const dx = mul(sub(mul(add(splat(<f32>group), f32x4(0, 1, 2, 3)), splat(<f32>GROUP)), axisX), pitchX);
@@ -76,15 +76,15 @@ function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sines: usi
 
 /**
  * One row of what differences are taken of, and of the bands' sum. With a cell more at either end, `turned` holds half_0 m0 + half_1 m1
- * + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha.
+ * + half_2 m2, `sharp` edge m0; `bands` base m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha.
  */
 function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, centre: v128, gains: usize): void {
   let from = gains, to = gains + GAINS / 2;
   lookUp(record, offsets, fractions, 0, from);
   for (let x = 0; x < width; x += GROUP) {
     lookUp(record, offsets, fractions, <usize>(x / GROUP + 1), to);
-    let mean0 = lane(from, 0), mean1 = lane(from, 1), half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6), edge = lane(from, 9);
-    const more0 = step(from, to, 0), more1 = step(from, to, 1), turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6), moreEdge = step(from, to, 9);
+    let mean0 = lane(from, 0), mean1 = lane(from, 1), half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6), edge = lane(from, 9), base = lane(from, 10);
+    const more0 = step(from, to, 0), more1 = step(from, to, 1), turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6), moreEdge = step(from, to, 9), moreBase = step(from, to, 10);
     // Beyond the frame stands its last pixel, with the gains of that place: an even field stays even to its edges.
     if (x == 0) {
       v128.store(turned, add(add(mul(v128.load(m0), sub(half0, turn0)), mul(v128.load(m1), sub(half1, turn1))), mul(v128.load(m2), sub(half2, turn2))));
@@ -96,13 +96,14 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
       v128.store(turned + 16 + o, add(add(mul(p0, half0), mul(p1, half1)), mul(p2, half2)));
       const edged = mul(p0, edge);
       v128.store(sharp + 16 + o, edged);
-      v128.store(bands + o, withAlpha(add(add(p2, mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
+      v128.store(bands + o, withAlpha(add(add(mul(p2, base), mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
       mean0 = add(mean0, more0);
       mean1 = add(mean1, more1);
       half0 = add(half0, turn0);
       half1 = add(half1, turn1);
       half2 = add(half2, turn2);
       edge = add(edge, moreEdge);
+      base = add(base, moreBase);
     }
     if (x + GROUP >= width) {
       v128.store(turned + end, add(add(mul(v128.load(m0 + end - 16), half0), mul(v128.load(m1 + end - 16), half1)), mul(v128.load(m2 + end - 16), half2)), 16);
@@ -114,25 +115,26 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
   }
 }
 
-/** The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4). */
+/** The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + low base m4. */
 function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, gains: usize): void {
   const one = splat(1);
   let from = gains, to = gains + GAINS / 2;
   lookUp(record, offsets, fractions, 0, from);
   for (let x = 0; x < width; x += GROUP) {
     lookUp(record, offsets, fractions, <usize>(x / GROUP + 1), to);
-    let mean2 = sub(lane(from, 2), one), mean3 = sub(lane(from, 3), one), half3 = lane(from, 7), half4 = lane(from, 8);
-    const more2 = step(from, to, 2), more3 = step(from, to, 3), turn3 = step(from, to, 7), turn4 = step(from, to, 8);
+    let mean2 = sub(lane(from, 2), one), mean3 = sub(lane(from, 3), one), half3 = lane(from, 7), half4 = lane(from, 8), base = lane(from, 11);
+    const more2 = step(from, to, 2), more3 = step(from, to, 3), turn3 = step(from, to, 7), turn4 = step(from, to, 8), moreBase = step(from, to, 11);
     if (x == 0) v128.store(turned, add(mul(v128.load(m3), sub(half3, turn3)), mul(v128.load(m4), sub(half4, turn4))));
     const end = <usize>min(x + GROUP, width) << 4;
     for (let o = <usize>x << 4; o < end; o += 16) {
       const p2 = v128.load(m2 + o), p3 = v128.load(m3 + o), p4 = v128.load(m4 + o);
       v128.store(turned + 16 + o, add(mul(p3, half3), mul(p4, half4)));
-      v128.store(bands + o, add(mul(sub(p2, p3), mean2), mul(sub(p3, p4), mean3)));
+      v128.store(bands + o, add(add(mul(sub(p2, p3), mean2), mul(sub(p3, p4), mean3)), mul(p4, base)));
       mean2 = add(mean2, more2);
       mean3 = add(mean3, more3);
       half3 = add(half3, turn3);
       half4 = add(half4, turn4);
+      base = add(base, moreBase);
     }
     if (x + GROUP >= width) v128.store(turned + end, add(mul(v128.load(m3 + end - 16), half3), mul(v128.load(m4 + end - 16), half4)), 16);
     const swap = from;
@@ -159,7 +161,7 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
 }
 
 /**
- * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4), less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
+ * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + low base m4, less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
  * the full-size member reduced. The axis and the pitches of the record are those of this size.
  */
 export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
@@ -188,7 +190,7 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
 }
 
 /**
- * dst = low, expanded from half the size, + m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
+ * dst = low, expanded from half the size, + base m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
  * d_xx + d_yy of edge m0: second derivatives along the radius and across it tell the two directions apart.
  */
 export function contrast(

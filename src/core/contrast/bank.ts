@@ -3,7 +3,8 @@ import { blurTaps } from "../spread/bank";
 
 /**
  * The bank that contrast by frequency is made of: the picture, and four blurs of it. Two are at full size, one at half and one at
- * a quarter. Their transfer functions follow from the very filters that are applied (assembly/convolve.ts).
+ * a quarter. Wide blurs take two more, at an eighth and a sixteenth. Their transfer functions follow from the very filters that are
+ * applied (assembly/convolve.ts).
  */
 
 /** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along y. */
@@ -36,6 +37,16 @@ export function memberTransfers(f: number): [number, number, number, number, num
   const t4 = t2 * half * halving(2 * f) ** 2 * transfer(tapsOf(FOURTH), 4 * f) * halving(f);
   return [1, t1, t2, t3, t4, t2 * halving(f) ** 2];
 }
+
+/** Variance of what is left of a point in each member, px² along y; the last two are the wide bank's. */
+export const memberVariances: readonly number[] = (() => {
+  const small = 1e-3;
+  const variance = (left: number) => -Math.log(left) / (2 * (Math.PI * small) ** 2);
+  const [m0, m1, m2, m3, m4] = memberTransfers(small).slice(0, 5).map(variance) as [number, number, number, number, number];
+  // Each further member: reduced once more, blurred there, and expanded.
+  const further = (cell: number) => variance(halving(cell * small) ** 2 * transfer(tapsOf(FOURTH), 2 * cell * small));
+  return [m0, m1, m2, m3, m4, m4 + further(4), m4 + further(4) + further(8)];
+})();
 
 /** What the second difference of a wave of `f` cycles/px is, over the wave, with its sign turned. */
 export const secondDifference = (f: number) => 4 * Math.sin(Math.PI * f) ** 2;

@@ -1,3 +1,4 @@
+import { cholesky, solveFactorised } from "../maths/cholesky";
 import { steady } from "../maths/steady";
 import { memberTransfers, secondDifference } from "./bank";
 
@@ -39,20 +40,6 @@ function basesAt(f: number, angle: number) {
 
 const waves = ANGLES.flatMap((angle) => frequencies.map((f, i) => ({ i, ...basesAt(f, angle) })));
 
-/** The symmetric positive system solved by Gaussian elimination. */
-function solve(matrix: number[][], right: number[]): number[] {
-  const n = right.length;
-  const a = matrix.map((row, i) => [...row, right[i]!]);
-  for (let i = 0; i < n; i++)
-    for (let j = i + 1; j < n; j++) {
-      const ratio = a[j]![i]! / a[i]![i]!;
-      for (let k = i; k <= n; k++) a[j]![k]! -= ratio * a[i]![k]!;
-    }
-  const x = new Array<number>(n).fill(0);
-  for (let i = n - 1; i >= 0; i--) x[i] = (a[i]![n]! - a[i]!.slice(i + 1, n).reduce((sum, value, k) => sum + value * x[i + 1 + k]!, 0)) / a[i]![i]!;
-  return x;
-}
-
 /** Least squares with a ridge towards `towards`. */
 function leastSquares(rows: number[][], wanted: number[], towards: number[]): number[] {
   const n = towards.length;
@@ -61,10 +48,12 @@ function leastSquares(rows: number[][], wanted: number[], towards: number[]): nu
   rows.forEach((row, s) => {
     for (let i = 0; i < n; i++) {
       right[i]! += row[i]! * wanted[s]!;
-      for (let j = 0; j < n; j++) matrix[i]![j]! += row[i]! * row[j]!;
+      for (let j = 0; j <= i; j++) matrix[i]![j]! += row[i]! * row[j]!;
     }
   });
-  return solve(matrix.map((row) => row.map(steady)), right.map(steady));
+  const factor = cholesky(matrix.map((row) => row.map(steady)));
+  if (!factor) throw new Error("Members of the bank are alike");
+  return solveFactorised(factor, right.map(steady));
 }
 
 /** Gains with which the bank's summed transfer follows two targets: contrast against cycles/px, along the radius and across it. */

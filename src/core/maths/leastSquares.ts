@@ -1,3 +1,5 @@
+import { cholesky, solveFactorised } from "./cholesky";
+
 /** A column whose remainder falls below this share of its size says nothing the others do not. */
 const DEPENDENT = 1e-12;
 
@@ -11,34 +13,17 @@ export function leastSquares(rows: readonly (readonly number[])[], b: readonly n
   if (!n || rows.length < n) return null;
   const scale = Array.from({ length: n }, (_, k) => Math.sqrt(rows.reduce((sum, row) => sum + row[k]! ** 2, 0)));
   if (scale.some((size) => !(size > 0))) return null;
-  const factor = Array.from({ length: n }, () => new Float64Array(n));
+  const products = Array.from({ length: n }, () => new Float64Array(n));
   const moment = new Float64Array(n);
   rows.forEach((row, i) => {
     for (let k = 0; k < n; k++) {
       moment[k]! += (row[k]! / scale[k]!) * b[i]!;
-      for (let l = 0; l <= k; l++) factor[k]![l]! += (row[k]! / scale[k]!) * (row[l]! / scale[l]!);
+      for (let l = 0; l <= k; l++) products[k]![l]! += (row[k]! / scale[k]!) * (row[l]! / scale[l]!);
     }
   });
-  for (let k = 0; k < n; k++) {
-    for (let l = 0; l <= k; l++) {
-      let sum = factor[k]![l]!;
-      for (let m = 0; m < l; m++) sum -= factor[k]![m]! * factor[l]![m]!;
-      if (k === l && sum < DEPENDENT) return null;
-      factor[k]![l] = k === l ? Math.sqrt(sum) : sum / factor[l]![l]!;
-    }
-  }
-  const solve = (right: ArrayLike<number>): number[] => {
-    const x = Array.from(right);
-    for (let k = 0; k < n; k++) {
-      for (let m = 0; m < k; m++) x[k]! -= factor[k]![m]! * x[m]!;
-      x[k]! /= factor[k]![k]!;
-    }
-    for (let k = n - 1; k >= 0; k--) {
-      for (let m = k + 1; m < n; m++) x[k]! -= factor[m]![k]! * x[m]!;
-      x[k]! /= factor[k]![k]!;
-    }
-    return x;
-  };
+  const factor = cholesky(products, DEPENDENT);
+  if (!factor) return null;
+  const solve = (right: ArrayLike<number>) => solveFactorised(factor, right);
   const scaled = solve(moment);
   const squares = rows.reduce((sum, row, i) => sum + (b[i]! - row.reduce((s, value, k) => s + (value / scale[k]!) * scaled[k]!, 0)) ** 2, 0);
   const variance = squares / Math.max(1, rows.length - n);

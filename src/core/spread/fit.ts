@@ -1,3 +1,4 @@
+import { cholesky, solveFactorised } from "../maths/cholesky";
 import { steady } from "../maths/steady";
 import { type Bank, bankOf, members, type Member } from "./bank";
 
@@ -12,6 +13,8 @@ const GOOD_ENOUGH = 0.02;
 const LEFT_OUT: readonly (readonly number[])[] = [[0, 1], [1], []];
 /** Directions a profile is fitted along: fitting each, and not their mean, is what keeps the spread round. */
 const DIRECTIONS = [0, Math.PI / 8, Math.PI / 4, (3 * Math.PI) / 8, Math.PI / 2];
+
+const RIDGE = 1e-12;
 
 /** A spread made from the bank: weights of the members, and of the light that stays where it is. They sum to 1. */
 export interface SpreadFit {
@@ -65,27 +68,11 @@ export function nonNegativeLeastSquares(columns: number[][], b: number[]): numbe
   return w;
 }
 
-/** Cholesky with a little ridge, for symmetric positive matrices. */
+/** Solves with a ridge that keeps rounding from making the matrix singular. */
 function solve(a: number[][], b: number[]): number[] {
-  const n = b.length;
-  const l = a.map((row) => row.map(() => 0));
-  for (let i = 0; i < n; i++) {
-    for (let j = 0; j <= i; j++) {
-      let sum = a[i]![j]! * (i === j ? 1 + 1e-12 : 1);
-      for (let k = 0; k < j; k++) sum -= l[i]![k]! * l[j]![k]!;
-      l[i]![j] = i === j ? Math.sqrt(Math.max(sum, 1e-300)) : sum / l[j]![j]!;
-    }
-  }
-  const y = b.slice();
-  for (let i = 0; i < n; i++) {
-    for (let k = 0; k < i; k++) y[i]! -= l[i]![k]! * y[k]!;
-    y[i]! /= l[i]![i]!;
-  }
-  for (let i = n - 1; i >= 0; i--) {
-    for (let k = i + 1; k < n; k++) y[i]! -= l[k]![i]! * y[k]!;
-    y[i]! /= l[i]![i]!;
-  }
-  return y;
+  const factor = cholesky(a.map((row, i) => row.map((value, j) => (i === j ? value * (1 + RIDGE) : value))));
+  if (!factor) throw new Error("Members of the bank are alike");
+  return solveFactorised(factor, b);
 }
 
 /** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */

@@ -1,5 +1,5 @@
 import { fitGains, type Gains, transferOf } from "../../contrast/fit";
-import { gainTable, planContrast } from "../../contrast/plan";
+import { gainTable, type HeightTables, planContrast } from "../../contrast/plan";
 import { monotoneCubic } from "../../maths/interpolate";
 import { NOTHING, remembering } from "../../maths/remember";
 import { cornerHeight } from "../../engine/geometry";
@@ -37,7 +37,7 @@ function gainsFor(strength: number, values: Sharpness, context: FrameContext): (
 }
 
 /** Fitting a table of gains takes as long as a frame, and every frame of a shot asks for the same. */
-const tables = remembering<number[]>(16);
+const tables = remembering<HeightTables>(16);
 const tableFor = (strength: number, values: Sharpness, context: FrameContext) => {
   const { lens, focalLength, stop, geometry } = context;
   return tables(lens ?? NOTHING, JSON.stringify([strength, values, focalLength, stop, geometry]), () => gainTable(geometry, gainsFor(strength, values, context)));
