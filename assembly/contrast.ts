@@ -7,7 +7,7 @@ import { add, integers, mul, splat, sub, withAlpha } from "./simd";
 /**
  * Both kernels read one record of floats: axis x, axis y (px), pitch x, pitch y (mm/px), table entries per mm^2 of height squared,
  * last entry, factor of second differences along x, the same along y, pitch x and y that height is measured by, two of nothing; then
- * the table: twelve floats an entry, mean_0..3, half_0..4, edge, base, low base. It is read every few pixels, and gains are linear between.
+ * the table: twelve floats an entry, mean_0..3, half_0..4, edge, one of nothing, base. It is read every few pixels, and gains are linear between.
  */
 const ENTRY_BYTES: usize = 48;
 const TABLE: usize = 48;
@@ -76,15 +76,15 @@ function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sines: usi
 
 /**
  * One row of what differences are taken of, and of the bands' sum. With a cell more at either end, `turned` holds half_0 m0 + half_1 m1
- * + half_2 m2, `sharp` edge m0; `bands` base m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha.
+ * + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha.
  */
 function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, centre: v128, gains: usize): void {
   let from = gains, to = gains + GAINS / 2;
   lookUp(record, offsets, fractions, 0, from);
   for (let x = 0; x < width; x += GROUP) {
     lookUp(record, offsets, fractions, <usize>(x / GROUP + 1), to);
-    let mean0 = lane(from, 0), mean1 = lane(from, 1), half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6), edge = lane(from, 9), base = lane(from, 10);
-    const more0 = step(from, to, 0), more1 = step(from, to, 1), turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6), moreEdge = step(from, to, 9), moreBase = step(from, to, 10);
+    let mean0 = lane(from, 0), mean1 = lane(from, 1), half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6), edge = lane(from, 9);
+    const more0 = step(from, to, 0), more1 = step(from, to, 1), turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6), moreEdge = step(from, to, 9);
     // Beyond the frame stands its last pixel, with the gains of that place: an even field stays even to its edges.
     if (x == 0) {
       v128.store(turned, add(add(mul(v128.load(m0), sub(half0, turn0)), mul(v128.load(m1), sub(half1, turn1))), mul(v128.load(m2), sub(half2, turn2))));
@@ -96,14 +96,13 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
       v128.store(turned + 16 + o, add(add(mul(p0, half0), mul(p1, half1)), mul(p2, half2)));
       const edged = mul(p0, edge);
       v128.store(sharp + 16 + o, edged);
-      v128.store(bands + o, withAlpha(add(add(mul(p2, base), mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
+      v128.store(bands + o, withAlpha(add(add(p2, mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
       mean0 = add(mean0, more0);
       mean1 = add(mean1, more1);
       half0 = add(half0, turn0);
       half1 = add(half1, turn1);
       half2 = add(half2, turn2);
       edge = add(edge, moreEdge);
-      base = add(base, moreBase);
     }
     if (x + GROUP >= width) {
       v128.store(turned + end, add(add(mul(v128.load(m0 + end - 16), half0), mul(v128.load(m1 + end - 16), half1)), mul(v128.load(m2 + end - 16), half2)), 16);
@@ -115,7 +114,9 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
   }
 }
 
-/** The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + low base m4. */
+/**
+ * The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4,
+ * with base as alpha. */
 function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, gains: usize): void {
   const one = splat(1);
   let from = gains, to = gains + GAINS / 2;
@@ -129,7 +130,7 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
     for (let o = <usize>x << 4; o < end; o += 16) {
       const p2 = v128.load(m2 + o), p3 = v128.load(m3 + o), p4 = v128.load(m4 + o);
       v128.store(turned + 16 + o, add(mul(p3, half3), mul(p4, half4)));
-      v128.store(bands + o, add(add(mul(sub(p2, p3), mean2), mul(sub(p3, p4), mean3)), mul(p4, base)));
+      v128.store(bands + o, withAlpha(add(add(mul(sub(p2, p3), mean2), mul(sub(p3, p4), mean3)), mul(p4, base)), base));
       mean2 = add(mean2, more2);
       mean3 = add(mean3, more3);
       half3 = add(half3, turn3);
@@ -161,8 +162,8 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
 }
 
 /**
- * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + low base m4, less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
- * the full-size member reduced. The axis and the pitches of the record are those of this size.
+ * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4, less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
+ * the full-size member reduced. Its alpha is base: the share of the light that comes from here. The axis and the pitches of the record are those of this size.
  */
 export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const stride = <usize>width << 4, padded = stride + 32;
@@ -184,13 +185,16 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
       const cos2 = v128.load32_splat(cosines + <usize>x), sin2 = v128.load32_splat(sines + <usize>x);
       const cosX = mul(cos2, sx), cosY = mul(cos2, sy), difference = sub(cosX, cosY), own = add(difference, difference);
       const end = <usize>min(x + GROUP, width) << 4;
-      for (let o = <usize>x << 4; o < end; o += 16) v128.store(to + o, sub(v128.load(sum + o), directed(here + o, up + o, down + o, cosX, cosY, own, sin2)));
+      for (let o = <usize>x << 4; o < end; o += 16) {
+        const bands = v128.load(sum + o);
+        v128.store(to + o, withAlpha(sub(bands, directed(here + o, up + o, down + o, cosX, cosY, own, sin2)), bands));
+      }
     }
   }
 }
 
 /**
- * dst = low, expanded from half the size, + base m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
+ * dst = low, expanded from half the size, + (1 - its alpha) (m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2)), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
  * d_xx + d_yy of edge m0: second derivatives along the radius and across it tell the two directions apart.
  */
 export function contrast(
@@ -202,7 +206,7 @@ export function contrast(
   const brought = bands + 4 * stride, doubled = brought + (<usize>(lowWidth + 2 * PAD) << 4);
   const sx = v128.load32_splat(record, 24), sy = v128.load32_splat(record, 28);
   const centre = add(add(sx, sy), add(sx, sy));
-  const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2);
+  const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2), one = splat(1);
   let coarse = (y0 >> 1) - 1;
   let next = y0 - 1;
   for (let y = y0; y < y1; y++) {
@@ -230,7 +234,8 @@ export function contrast(
         const fine = v128.load(sum + o);
         const expanded = add(add(mul(v128.load(near + o), f1), mul(v128.load(middle + o), f0)), mul(v128.load(far + o), f2));
         const edges = add(mul(add(v128.load(own + o), v128.load(own + o, 32)), sx), mul(add(v128.load(above + o), v128.load(below + o)), sy));
-        const out = sub(sub(add(expanded, fine), edges), directed(here + o, up + o, down + o, cosX, cosY, turn, sin2));
+        const rest = sub(one, v128.shuffle<f32>(expanded, expanded, 3, 3, 3, 3));
+        const out = sub(sub(add(expanded, mul(fine, rest)), edges), directed(here + o, up + o, down + o, cosX, cosY, turn, sin2));
         v128.store(to + o, withAlpha(out, fine));
       }
     }

@@ -33,12 +33,17 @@ export function planGaussian(builder: PlanBuilder, input: number, sigmaX: number
 }
 
 /** Emits the way back from a level to one of twice its size, like the buffer `like`. */
-export function planDouble(builder: PlanBuilder, coarse: number, like: number): number {
+export const planDouble = (builder: PlanBuilder, coarse: number, like: number): number => planGather(builder, coarse, like, 0);
+
+/** Emits fine + coarse, alpha and all, where `coarse` stands at half the size. */
+export const planSum = (builder: PlanBuilder, fine: number, coarse: number): number => planGather(builder, coarse, fine, { buffer: fine });
+
+function planGather(builder: PlanBuilder, coarse: number, like: number, plane: { buffer: number } | 0): number {
   const below = builder.size(coarse);
   const out = builder.level(like);
   const { width, height } = builder.size(out);
-  const weights = builder.floats([1, 1, 1, 1, ...new Array<number>(16).fill(0)]);
-  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, 0, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights], out);
+  const weights = builder.floats([1, 1, 1, 1, 1, 1, 1, 1, ...new Array<number>(12).fill(0)]);
+  return builder.add("gather", [{ buffer: coarse }, below.width, below.height, below.edgeX, below.edgeY, plane, 0, 0, 0, { buffer: out }, width, height, 1, 1, weights], out);
 }
 
 /** Emits the way down to half the size; `key`: the record of a highlight key. */

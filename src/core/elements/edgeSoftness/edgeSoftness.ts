@@ -1,4 +1,5 @@
-import { blurTables, type HeightTables, planContrast, squash } from "../../contrast/plan";
+import { planContrast, squash } from "../../contrast/plan";
+import { blurTables, type HeightTables } from "../../contrast/tables";
 import { NOTHING, remembering } from "../../maths/remember";
 import { addProgram, differenceOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../engine/geometry";

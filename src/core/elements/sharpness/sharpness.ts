@@ -1,5 +1,6 @@
 import { fitGains, type Gains, transferOf } from "../../contrast/fit";
-import { gainTable, type HeightTables, planContrast } from "../../contrast/plan";
+import { planContrast } from "../../contrast/plan";
+import { gainTable, type HeightTables } from "../../contrast/tables";
 import { monotoneCubic } from "../../maths/interpolate";
 import { NOTHING, remembering } from "../../maths/remember";
 import { cornerHeight } from "../../engine/geometry";
