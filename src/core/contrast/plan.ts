@@ -44,12 +44,16 @@ export function planContrast(builder: PlanBuilder, input: number, geometry: Fram
   const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
   const [across, down] = squash(geometry, aspect);
   // Cells of half the size cover two pixels a side, from the frame's corner on.
-  const record = (size: number, table: number[]) => {
+  const record = (size: number, table: Float32Array) => {
     const [x, y] = [axisX, axisY].map((axis) => (axis - (size - 1) / 2) / size) as [number, number];
-    return builder.floats([x, y, pitchX * size, pitchY * size, (ENTRIES - 1) / reachOf(geometry) ** 2, ENTRIES - 1, (pitchY / pitchX) ** 2, 1, pitchX * size * across, pitchY * size * down, 0, 0, ...table]);
+    const head = [x, y, pitchX * size, pitchY * size, (ENTRIES - 1) / reachOf(geometry) ** 2, ENTRIES - 1, (pitchY / pitchX) ** 2, 1, pitchX * size * across, pitchY * size * down, 0, 0];
+    const all = new Float32Array(head.length + table.length);
+    all.set(head);
+    all.set(table, head.length);
+    return builder.table(all);
   };
   const buffers = (members: number[]) => members.map((buffer) => ({ buffer }));
-  const planLow = (members: number[], size: number, table: number[]) => {
+  const planLow = (members: number[], size: number, table: Float32Array) => {
     const low = builder.level(members[0]!);
     return builder.add("contrastLow", [...buffers(members), { buffer: low }, builder.size(low).width, builder.size(low).height, record(size, table)], low);
   };

@@ -13,8 +13,8 @@ export const reachOf = (geometry: FrameGeometry) => cornerHeight(geometry) * 1.0
 
 /** What the kernels read by image height squared, twelve figures an entry (assembly/contrast.ts). The second is for the wide bank's further members. */
 export interface HeightTables {
-  usual: number[];
-  further: number[] | null;
+  usual: Float32Array;
+  further: Float32Array | null;
 }
 
 /** Image heights of a table's entries, mm: even in the height's square. */
@@ -25,14 +25,15 @@ export function gainTable(geometry: FrameGeometry, gainsAt: (height: number) => 
   const reach = reachOf(geometry);
   const fitted = Array.from({ length: FITTED + 1 }, (_, i) => gainsAt((reach * i) / FITTED)).map(({ mean, half, edge }) => [...mean, ...half, edge, 0, 0]);
   const curves = fitted[0]!.map((_, k) => monotoneCubic(fitted.map((__, i) => i), fitted.map((entry) => entry[k]!)));
-  return { usual: heightsOf(geometry).flatMap((height) => curves.map((curve) => curve((height / reach) * FITTED))), further: null };
+  return { usual: Float32Array.from(heightsOf(geometry).flatMap((height) => curves.map((curve) => curve((height / reach) * FITTED)))), further: null };
 }
 
 /** The tables of a blur whose variance (px²) is given by image height, mm. */
 export function blurTables(geometry: FrameGeometry, varianceAt: (height: number) => number): HeightTables {
   const entries = heightsOf(geometry).map((height) => blurEntry(varianceAt(height)));
   const isWide = entries.some(({ further }) => further.some((figure, k) => figure !== NO_FURTHER[k]));
-  return { usual: entries.flatMap(({ usual }) => usual), further: isWide ? entries.flatMap(({ further }) => further) : null };
+  const table = (which: "usual" | "further") => Float32Array.from(entries.flatMap((entry) => entry[which]));
+  return { usual: table("usual"), further: isWide ? table("further") : null };
 }
 
 /** An entry of the further members where none is used. */

@@ -131,20 +131,16 @@ export function geometryReport(terms: GeometryTerms, geometry: FrameGeometry, fo
 /** Joins the terms of neighbouring elements; later ones fill in what earlier ones leave open. */
 export const joinTerms = (all: GeometryTerms[]): GeometryTerms => Object.assign({}, ...all);
 
-/** A number that tells tables apart: FNV-1a over the floats' bits. */
-function hashOf(values: number[]): number {
-  let hash = 0x811c9dc5;
-  for (const word of new Int32Array(Float32Array.from(values).buffer)) hash = Math.imul(hash ^ word, 0x01000193);
-  return hash;
-}
+const laterals = remembering<Float32Array>(16);
 
-export function planGeometry(builder: PlanBuilder, input: number, terms: GeometryTerms, context: FrameContext): number {
+/** Emits the one resampling of joined terms; `recipe` names all they follow from. */
+export function planGeometry(builder: PlanBuilder, input: number, terms: GeometryTerms, context: FrameContext, recipe: string): number {
   const { geometry, focalLength } = context;
   const { width, height } = geometry;
   const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;
-  const lateral = Array.from({ length: LATERAL_ENTRIES }, (_, i) => [terms.red?.(i / perMm) ?? 0, terms.blue?.(i / perMm) ?? 0]).flat();
+  const lateral = laterals(NOTHING, recipe, () => Float32Array.from({ length: 2 * LATERAL_ENTRIES }, (_, i) => (i % 2 ? terms.blue : terms.red)?.((i >> 1) / perMm) ?? 0));
   const record = Float64Array.of(
     focalLength, geometry.pitchX, geometry.pitchY, geometry.axisX, geometry.axisY,
     ...coefficientsOf(distortion).map((value) => value * strength),
@@ -154,9 +150,9 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   const columns = Math.ceil(width / SPACING) + 2;
   const rows = Math.ceil(height / SPACING) + 2;
   const map = builder.buffer(columns * 2, rows);
-  builder.add("geometryMap", [{ buffer: map }, columns, SPACING, builder.table(record), builder.floats(lateral)], map, rows, columns * 24);
-  // The map follows from these numbers; not from any pixel.
-  builder.constant(JSON.stringify([width, height, [...record], hashOf(lateral)]));
+  builder.add("geometryMap", [{ buffer: map }, columns, SPACING, builder.table(record), builder.table(lateral)], map, rows, columns * 24);
+  // The map follows from the lens and the frame's size; not from any pixel.
+  builder.constant(`map ${recipe}`);
   const out = builder.buffer();
   return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input) }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

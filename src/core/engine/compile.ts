@@ -9,7 +9,7 @@ import { atFrame, whereAt } from "../when/when";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
 import { frameGeometry } from "./geometry";
-import { PlanBuilder, type Plan } from "./plan";
+import { keyAfter, type Plan, PlanBuilder } from "./plan";
 import { addProgram, differenceOperation, keepOperation, mixOperation, scrubOperation, type PointOperation } from "./pointwise";
 
 /** What a frame is compiled for. */
@@ -44,11 +44,13 @@ export type Output =
   /** The area an element, or (null) the whole path, acts on, as a matte or laid over the picture, 8-bit. */
   | { kind: "area"; element: string | null; over: boolean };
 
-type Part =
-  | { kind: "within"; element: LookElement; where: Where }
+/** A part of the light path that is done in one; `recipe`: everything its result depends on beside its input. */
+type Part = { recipe: string } & (
+  | { kind: "within"; element: LookElement; state: ElementState; where: Where }
   | { kind: "spread"; work: Extract<Work, { kind: "spread" }>; state: ElementState }
-  | { kind: "geometry"; terms: GeometryTerms; mix: number; recipe: string }
-  | { kind: "point"; program: PointOperation[]; recipe: string };
+  | { kind: "geometry"; terms: GeometryTerms; mix: number }
+  | { kind: "point"; program: PointOperation[] }
+);
 
 export function frameContext(look: Look, cabinet: Cabinet, { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot }: FrameRequest): FrameContext {
   const { camera, lens } = look;
@@ -77,16 +79,17 @@ function fuse(elements: LookElement[], context: FrameContext, apart?: LookElemen
   const parts: Part[] = [];
   for (const element of elements) {
     const definition = definitionOf(element.kind);
-    if (element.where) {
-      parts.push({ kind: "within", element, where: element.where });
+    const { where, ...free } = element;
+    const state = resolveElement(free, context.lens);
+    if (definition.lacks?.(state, context)) continue;
+    const recipe = recipeOf(state, context);
+    if (where) {
+      parts.push({ kind: "within", element: free, state, where, recipe: `${recipe} within ${JSON.stringify(where)}` });
       continue;
     }
-    const state = resolveElement(element, context.lens);
-    if (definition.lacks?.(state, context)) continue;
     const work = workOf(definition, state);
     const last = parts.at(-1);
-    const recipe = recipeOf(state, context);
-    if (work.kind === "spread") parts.push({ kind: "spread", work, state });
+    if (work.kind === "spread") parts.push({ kind: "spread", work, state, recipe });
     else if (work.kind === "geometry") {
       const terms = work.terms(state, context);
       const joins = last?.kind === "geometry" && last.mix === 1 && state.mix === 1 && Object.keys(terms).every((key) => !(key in last.terms));
@@ -136,21 +139,17 @@ function mixed(builder: PlanBuilder, input: number, result: number, mix: number)
 }
 
 /** An element within an area: what it makes of its source, laid over its input by the matte. */
-function addWithin(builder: PlanBuilder, input: number, element: LookElement, where: Where, context: FrameContext): number {
-  const { where: _, ...free } = element;
-  const state = resolveElement(free, context.lens);
-  if (definitionOf(element.kind).lacks?.(state, context)) return input;
+function planWithin(builder: PlanBuilder, input: number, { element, where }: Extract<Part, { kind: "within" }>, context: FrameContext): number {
   const matte = planMatte(builder, input, where, context);
   const source = where.limits === "result" ? input : addProgram(builder, input, builder.buffer(), [{ code: "product", floats: [0] }], matte);
-  const [part] = fuse([free], context);
-  let result = addWork(builder, source, part!, context);
+  const [part] = fuse([element], context);
+  let result = planPart(builder, source, part!, context);
   // Light from the area alone: what it became, in place of what it was.
   if (source !== input) {
     const change = addProgram(builder, result, builder.buffer(), [differenceOperation(1, false)], source);
     result = addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [0] }], change);
   }
-  if (where.limits !== "source") result = addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
-  return builder.step(`${recipeOf(state, context)} within ${JSON.stringify(where)}`, result);
+  return where.limits === "source" ? result : addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
 }
 
 /** The footage as it came in, outside the area of the whole path. */
@@ -161,31 +160,41 @@ function addOutside(builder: PlanBuilder, image: number, where: Where, context: 
 }
 
 /** What a part does, without ending the step. */
-function addWork(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
-  if (part.kind === "spread") return mixed(builder, input, part.work.plan(builder, input, part.state, context), part.state.mix);
-  if (part.kind === "geometry") return mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix);
-  if (part.kind === "point") return addProgram(builder, input, builder.buffer(), part.program);
-  return input;
+function planPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+  switch (part.kind) {
+    case "within":
+      return planWithin(builder, input, part, context);
+    case "spread":
+      return mixed(builder, input, part.work.plan(builder, input, part.state, context), part.state.mix);
+    case "geometry":
+      return mixed(builder, input, planGeometry(builder, input, part.terms, context, part.recipe), part.mix);
+    case "point":
+      return addProgram(builder, input, builder.buffer(), part.program);
+  }
 }
 
 function addPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
-  if (part.kind === "within") return addWithin(builder, input, part.element, part.where, context);
-  if (part.kind === "spread") {
-    const { work, state } = part;
-    const result = work.plan(builder, input, state, context);
-    return result === input ? input : builder.step(recipeOf(state, context), mixed(builder, input, result, state.mix));
-  }
-  if (part.kind === "geometry") return builder.step(part.recipe, mixed(builder, input, planGeometry(builder, input, part.terms, context), part.mix));
-  return builder.step(part.recipe, addProgram(builder, input, builder.buffer(), part.program));
+  const result = planPart(builder, input, part, context);
+  if (result === input) builder.pass(part.recipe);
+  else builder.step(part.recipe, result);
+  return result;
+}
+
+/** The parts that have to be done, and the key they begin from: those up to the last whose result is kept are done already. */
+function remaining(parts: Part[], sourceKey: string, isKept: (key: string) => boolean): { from: string; rest: Part[] } {
+  const keys = [sourceKey];
+  for (const { recipe } of parts) keys.push(keyAfter(keys.at(-1)!, recipe));
+  for (let done = parts.length; done > 0; done--) if (isKept(keys[done]!)) return { from: keys[done]!, rest: parts.slice(done) };
+  return { from: sourceKey, rest: parts };
 }
 
 /**
  * Look and frame to plan. Pure: the same look, profiles and request give the same plan. Lengths are turned from millimetres,
- * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (engine/source.ts).
+ * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (engine/source.ts). `isKept`: whether
+ * the engine that will run the plan still holds what a key stands for; what it holds is not planned again.
  */
-export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, output: Output): Plan {
+export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, output: Output, isKept: (key: string) => boolean = () => false): Plan {
   const context = frameContext(look, cabinet, request);
-  const builder = new PlanBuilder(request.width, request.height, request.sourceKey);
   const elements = (look.elements as LookElement[]).map((element) => (element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element));
   const pathArea = look.where && look.when ? whereAt(look.where, look.when, request.frame, context.frameRate) : look.where;
   const path = output.kind === "area" && output.element === null;
@@ -198,9 +207,12 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
   const tail = !pathArea && (output.kind === "display" || output.kind === "codes") ? parts.at(-1) : undefined;
   const joined = tail?.kind === "point" ? tail : { program: [], recipe: "" };
   if (tail?.kind === "point") parts.pop();
+  const { from, rest } = remaining(parts, request.sourceKey, isKept);
+  const builder = new PlanBuilder(request.width, request.height, from);
   let image = 0;
-  for (const part of parts) image = addPart(builder, image, part, context);
-  if (pathArea && image !== 0 && stopAt === elements.length) image = addOutside(builder, image, pathArea, context);
+  for (const part of rest) image = addPart(builder, image, part, context);
+  const isFootage = image === 0 && from === request.sourceKey;
+  if (pathArea && !isFootage && stopAt === elements.length) image = addOutside(builder, image, pathArea, context);
   if (output.kind === "matte") {
     const state = resolveElement(elements[stopAt]!, context.lens);
     const key = definitionOf(state.kind).key?.(state);
@@ -221,7 +233,7 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     const out = builder.buffer(request.width, request.height, 4);
     const program = [...joined.program, ...displayOperations(look.view, cabinet.tables)];
     builder.step(`${joined.recipe} display ${viewKey(look, cabinet)}`, addProgram(builder, image, out, program));
-  } else if (image === 0) {
+  } else if (isFootage) {
     builder.step("light", addProgram(builder, 0, builder.buffer(), [scrubOperation]));
   }
   return builder.finish();

@@ -80,6 +80,24 @@ describe("keeping what came before", () => {
     expect(() => bench.engine.run(plan(lookOf(everything), "stopped"), () => source.data, () => ++asked > 5)).toThrow(Superseded);
     expect(bench.engine.heap.inUse - before).toBeLessThan(2 * source.data.byteLength + 2 ** 21);
   });
+  test("what is kept is not planned again: a plan begins where the last one is still held, with the same pixels", () => {
+    const held = startEngine(1, 256 * 2 ** 20);
+    // A softness of no width is on the path and changes nothing.
+    const look = (exposure: number) => lookOf([{ kind: "diffusion" }, { kind: "edgeSoftness", params: { blur: 0 } }, { kind: "distortion" }, { kind: "trim", params: { exposure } }]);
+    const kept = (exposure: number) => compile(look(exposure), cabinetOf(demoProfiles()), { width: source.width, height: source.height, frame: 1, sourceKey: "begins" }, { kind: "light" }, (key) => held.engine.has(key));
+    const [whole, short] = [kept(1), (held.engine.run(kept(1), () => source.data), kept(2))];
+    expect([whole.sourceKey, whole.steps.length]).toEqual(["begins", short.steps.length + 2]);
+    expect(held.engine.has(short.sourceKey)).toBe(true);
+    const read = (plan: typeof short) => {
+      const bytes = held.engine.run(plan, () => { throw new Error("asked for the source again"); });
+      return { data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+    };
+    expect(hashOf(read(short))).toBe(hashOf(through(look(2), source)));
+    // The very same look once more: nothing is left to do.
+    expect(kept(2).steps).toEqual([]);
+    expect(hashOf(read(kept(2)))).toBe(hashOf(through(look(2), source)));
+    held.close();
+  });
 });
 
 test("the heap never gives overlapping room, and takes all of it back", () => {

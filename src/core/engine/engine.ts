@@ -55,11 +55,10 @@ export class Engine {
    * kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between operations; when it answers true, Superseded is thrown.
    */
   run(plan: Plan, source: (request?: SourceRequest) => Float32Array, superseded: () => boolean = () => false): Uint8Array {
-    const last = plan.steps.at(-1)!;
     let first = plan.steps.length;
     while (first > 0 && !this.kept.has(plan.steps[first - 1]!.key)) first--;
     if (first < plan.steps.length) this.compute(plan, first, source, superseded);
-    const { at, bytes } = this.touch(last.key);
+    const { at, bytes } = this.touch(plan.steps.at(-1)?.key ?? plan.sourceKey);
     return new Uint8Array(this.heap.memory.buffer, at, bytes);
   }
 

@@ -70,6 +70,9 @@ export interface Plan {
 /** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
 export const SCRATCH_ROWS = 40;
 
+/** The key of what `recipe` makes of what stands under a key. */
+export const keyAfter = (key: string, recipe: string): string => `${key}\n${recipe}`;
+
 /** Collects a plan. Elements ask it for buffers, tables and operations; they never see an address. */
 export class PlanBuilder {
   readonly buffers: BufferSpec[];
@@ -78,12 +81,14 @@ export class PlanBuilder {
   readonly constants: Constant[] = [];
   readonly further: FurtherSource[] = [];
   private pending: Operation[] = [];
+  private key: string;
 
   constructor(
     readonly width: number,
     readonly height: number,
     readonly sourceKey: string,
   ) {
+    this.key = sourceKey;
     this.buffers = [{ width, height, pixelBytes: 16, edgeX: width, edgeY: height }];
   }
 
@@ -118,7 +123,7 @@ export class PlanBuilder {
   }
 
   floats(values: ArrayLike<number>): { table: number } {
-    return this.table(Float32Array.from(values));
+    return this.table(new Float32Array(values));
   }
 
   /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. */
@@ -132,12 +137,17 @@ export class PlanBuilder {
     this.constants.push({ key: `constant ${key}`, operation: this.pending.pop()! });
   }
 
-  /** Ends a step: what was added since the last one makes `output`, and depends on the step before and on `recipe`. */
+  /** Ends a step: what was added since the last one makes `output`, and depends on what came before and on `recipe`. */
   step(recipe: string, output: number): number {
-    const before = this.steps.at(-1)?.key ?? this.sourceKey;
-    this.steps.push({ key: `${before}\n${recipe}`, operations: this.pending, output });
+    this.pass(recipe);
+    this.steps.push({ key: this.key, operations: this.pending, output });
     this.pending = [];
     return output;
+  }
+
+  /** What comes after depends on `recipe`, too, which by itself changed nothing. */
+  pass(recipe: string): void {
+    this.key = keyAfter(this.key, recipe);
   }
 
   finish(): Plan {

@@ -1,6 +1,6 @@
 import { airlight } from "../render/light";
 import { fractal, noise, random, smooth } from "../render/noise";
-import { createPlates, type Plates, splat, tracePlates } from "../render/picture";
+import { createPlates, type Plates, tracePlates } from "../render/picture";
 import { type Hit, type Lamp, project, rayOf, type Scene, type Shape, trace, type Vec } from "../render/scene";
 import { drawSnow, type Snowfall } from "../render/snow";
 import { textDistance, textWidth } from "./lettering";
@@ -194,10 +194,23 @@ function paintSign(plates: Plates, y0: number, y1: number): void {
 /** Flame luminance, working light: 270 times mid-grey; lantern half size, m. */
 const FLAME_LIGHT = 48;
 const LANTERN_HALF = [0.021, 0.028] as const;
-const PUPIL_POINTS = 960;
+/** Points across the pupil at which a lantern is looked for. */
+const PUPIL_GRID = 24;
 
-/** Draws a lantern through the whole pupil, so that its disc is cut by what stands in front of it. */
-function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, width: number, height: number, signBox: { x0: number; x1: number; y0: number; y1: number }): void {
+/** How much of a lantern is seen from each point of a grid over the pupil: 0 where a trunk or twigs stand in the way. */
+function pupilView(at: Vec): Float64Array {
+  const hit: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
+  return Float64Array.from({ length: PUPIL_GRID ** 2 }, (_, i) => {
+    const [u, v] = [i % PUPIL_GRID, Math.floor(i / PUPIL_GRID)].map((k) => ((k + 0.5) / PUPIL_GRID) * 2 - 1) as [number, number];
+    const origin: Vec = [scene.eye[0] + u * PUPIL, scene.eye[1] + v * PUPIL, scene.eye[2]];
+    const d: Vec = [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
+    const length = Math.hypot(...d);
+    return trace(scene, origin, [d[0] / length, d[1] / length, d[2] / length], length - 0.12, hit) ? 0 : 1;
+  });
+}
+
+/** Draws a lantern as the disc of the pupil, cut by what stands in front of it; its edge is as soft as the lantern is large. */
+function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, width: number, height: number): void {
   const at = swaying(lantern, frame);
   const { x, y, depth } = project(scene, at, width, height);
   if (depth < 0.5 || x < -80 || x > width + 80 || y < -80 || y > height + 80) return;
@@ -205,30 +218,32 @@ function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, wid
   const blur = (PUPIL * Math.abs(depth - FOCUS) * pixels) / (depth * FOCUS);
   const area = (4 * LANTERN_HALF[0] * LANTERN_HALF[1] * pixels * pixels) / (depth * depth);
   const light = scaled(FLAME, FLAME_LIGHT * flicker(frame, lantern.group) * Math.exp(-scene.extinction * depth));
-  const hit: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
-  for (let i = 0; i < PUPIL_POINTS; i++) {
-    const r = Math.sqrt((i + 0.5) / PUPIL_POINTS);
-    const angle = i * 2.399963;
-    const [u, v] = [r * Math.cos(angle), r * Math.sin(angle)];
-    const origin: Vec = [scene.eye[0] + u * PUPIL, scene.eye[1] + v * PUPIL, scene.eye[2]];
-    const d: Vec = [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
-    const length = Math.hypot(...d);
-    // What stands in the way is looked up with a few pupil points in eight: trunks are wide.
-    if (i % 4 === 0 && trace(scene, origin, [d[0] / length, d[1] / length, d[2] / length], length - 0.12, hit)) hit.material = 1;
-    else if (i % 4 === 0) hit.material = -1;
-    if (hit.material >= 0) continue;
-    const sx = x - u * blur + (random(91, i) - 0.5) * 2 * LANTERN_HALF[0] * (pixels / depth);
-    const sy = y + v * blur + (random(92, i) - 0.5) * 2 * LANTERN_HALF[1] * (pixels / depth);
-    if (sx > signBox.x0 && sx < signBox.x1 && sy > signBox.y0 && sy < signBox.y1) continue;
+  const soft = Math.max(0.8, (Math.hypot(...LANTERN_HALF) * pixels) / depth / 1.6);
+  const radius = Math.max(blur, 0.7);
+  const seen = pupilView(at);
+  const out = new Float64Array(1);
+  const disc = (px: number, py: number) => {
+    const [u, v] = [(x - px) / radius, (py - y) / radius];
+    const r = Math.hypot(u, v);
+    const edge = smooth(radius + soft, radius - soft, r * radius);
+    if (edge <= 0) return 0;
+    sample(seen, PUPIL_GRID, PUPIL_GRID, 1, ((u + 1) / 2) * PUPIL_GRID - 0.5, ((v + 1) / 2) * PUPIL_GRID - 0.5, out);
     // Clean glass still has a slightly brighter rim.
-    splat(picture, width, height, sx, sy, Math.max(1.1, blur * 0.11), light, (area / PUPIL_POINTS) * (0.9 + 0.2 * r * r));
-  }
+    return edge * out[0]! * (0.9 + 0.2 * Math.min(1, r * r));
+  };
+  const share = area / (Math.PI * radius * radius);
+  const reach = radius + soft;
+  for (let j = Math.max(0, Math.floor(y - reach)); j <= Math.min(height - 1, y + reach); j++)
+    for (let i = Math.max(0, Math.floor(x - reach)); i <= Math.min(width - 1, x + reach); i++) {
+      const amount = share * disc(i + 0.5, j + 0.5);
+      if (amount) for (let c = 0; c < 3; c++) picture[(j * width + i) * 4 + c]! += light[c]! * amount;
+    }
 }
 
 const snow: Snowfall = { flakes: 1500, reach: [5, 4.5, 16], fall: 0.75, wind: [0.22, 0, -0.1], size: 0.0034, pupil: PUPIL, focus: FOCUS, seed: 1700 };
 
 /** Bilinear look-up in a plate of half the size. */
-function sample(plane: Float32Array, width: number, height: number, channels: number, x: number, y: number, out: Float64Array): void {
+function sample(plane: Float32Array | Float64Array, width: number, height: number, channels: number, x: number, y: number, out: Float64Array): void {
   const fx = Math.min(width - 1.001, Math.max(0, x));
   const fy = Math.min(height - 1.001, Math.max(0, y));
   const [i, j] = [Math.floor(fx), Math.floor(fy)];
@@ -241,6 +256,27 @@ function sample(plane: Float32Array, width: number, height: number, channels: nu
   }
 }
 
+/** Weights of the neighbours on one side and of the middle: what is out of focus is smooth, and the samples' noise is not. */
+const SMOOTHING = [1, 4, 6, 4, 1].map((weight) => weight / 16);
+const smoothedPlates = new WeakMap<Plates, Float32Array>();
+
+/** The plates' light without the grain of its few samples. */
+function smoothedLight(plates: Plates): Float32Array {
+  const found = smoothedPlates.get(plates);
+  if (found) return found;
+  const { width, height, light } = plates;
+  const channels = GROUPS * 3;
+  const along = (from: Float32Array, count: number, stride: number, placeOf: (at: number) => number) =>
+    from.map((_, at) => {
+      const place = placeOf(at);
+      return SMOOTHING.reduce((sum, weight, k) => sum + weight * from[at + (Math.min(count - 1, Math.max(0, place + k - 2)) - place) * stride]!, 0);
+    });
+  const across = along(light, width, channels, (at) => Math.floor(at / channels) % width);
+  const smoothed = along(across, height, channels * width, (at) => Math.floor(at / channels / width));
+  smoothedPlates.set(plates, smoothed);
+  return smoothed;
+}
+
 export const pinePath: Shot = {
   id: "TL-030",
   name: "Pine path",
@@ -249,7 +285,7 @@ export const pinePath: Shot = {
   // Everything but the sign is out of focus, and is traced at half size.
   plates: (width, height) => createPlates(width >> 1, height >> 1, GROUPS, width * height),
   trace(plates, y0, y1) {
-    tracePlates(scene, plates, { samples: 6, pupil: PUPIL, focus: FOCUS }, y0, y1);
+    tracePlates(scene, plates, { samples: 12, pupil: PUPIL, focus: FOCUS }, y0, y1);
     paintSign(plates, y0 * 2, y1 * 2);
   },
   frame(plates: Plates, number, picture, depth) {
@@ -258,9 +294,10 @@ export const pinePath: Shot = {
     const weights = Array.from({ length: GROUPS }, (_, group) => flicker(number, group));
     const light = new Float64Array(GROUPS * 3);
     const near = new Float64Array(1);
+    const smoothed = smoothedLight(plates);
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
-        sample(plates.light, plates.width, plates.height, GROUPS * 3, (x - 0.5) / 2, (y - 0.5) / 2, light);
+        sample(smoothed, plates.width, plates.height, GROUPS * 3, (x - 0.5) / 2, (y - 0.5) / 2, light);
         sample(plates.depth, plates.width, plates.height, 1, (x - 0.5) / 2, (y - 0.5) / 2, near);
         const at = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) {
@@ -272,10 +309,7 @@ export const pinePath: Shot = {
         depth[y * width + x] = near[0]!;
       }
     }
-    const low = project(scene, [SIGN.x - SIGN.width / 2, SIGN.y - SIGN.height / 2, FOCUS], width, height);
-    const high = project(scene, [SIGN.x + SIGN.width / 2, SIGN.y + SIGN.height / 2, FOCUS], width, height);
-    const box = { x0: -1, x1: -1, y0: high.y, y1: low.y };
-    for (const lantern of lanterns) drawLantern(lantern, number, picture, width, height, box);
+    for (const lantern of lanterns) drawLantern(lantern, number, picture, width, height);
     const layer = plates.layer!;
     for (let pixel = 0; pixel < width * height; pixel++) {
       const share = layer[pixel * 4 + 3]!;

@@ -90,7 +90,11 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
   const { width, height } = source;
   const begun = performance.now();
   const { frame, shot, frameRate } = order;
-  const plan = compile(order.look, cabinet, { width, height, frame, sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`, hasDepth: source.hasDepth, frameRate, shot }, order.output);
+  const planned = (isKept: (key: string) => boolean) =>
+    compile(order.look, cabinet, { width, height, frame, sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`, hasDepth: source.hasDepth, frameRate, shot }, order.output, isKept);
+  const short = planned((key) => engine!.has(key));
+  // Bringing further pixels may push out what the short plan begins from.
+  const plan = short.further.length ? planned(() => false) : short;
   const further = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.further) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;
