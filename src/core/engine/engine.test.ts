@@ -60,7 +60,8 @@ test("a half-size frame through the whole path equals the full-size one scaled d
 });
 
 describe("keeping what came before", () => {
-  const plan = (look: ReturnType<typeof lookOf>, key: string) => compile(look, cabinetOf(demoProfiles()), { width: source.width, height: source.height, frame: 1, sourceKey: key }, { kind: "light" });
+  const cabinet = cabinetOf(demoProfiles());
+  const plan = (look: ReturnType<typeof lookOf>, key: string) => compile(look, cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: key }, { kind: "light" });
   test("a change late on the path asks for no source again, and gives the same pixels as from the start", () => {
     const held = startEngine(1, 256 * 2 ** 20);
     const before = lookOf([{ kind: "diffusion" }, { kind: "trim", params: { exposure: 1 } }]);
@@ -84,7 +85,7 @@ describe("keeping what came before", () => {
     const held = startEngine(1, 256 * 2 ** 20);
     // A softness of no width is on the path and changes nothing.
     const look = (exposure: number) => lookOf([{ kind: "diffusion" }, { kind: "edgeSoftness", params: { blur: 0 } }, { kind: "distortion" }, { kind: "trim", params: { exposure } }]);
-    const kept = (exposure: number) => compile(look(exposure), cabinetOf(demoProfiles()), { width: source.width, height: source.height, frame: 1, sourceKey: "begins" }, { kind: "light" }, (key) => held.engine.has(key));
+    const kept = (exposure: number) => compile(look(exposure), cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: "begins" }, { kind: "light" }, (key) => held.engine.has(key));
     const [whole, short] = [kept(1), (held.engine.run(kept(1), () => source.data), kept(2))];
     expect([whole.sourceKey, whole.steps.length]).toEqual(["begins", short.steps.length + 2]);
     expect(held.engine.has(short.sourceKey)).toBe(true);
