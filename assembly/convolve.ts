@@ -303,6 +303,15 @@ export function gather(
       }
       continue;
     }
+    if (coarse && under && doubleY && planeA && !planeB && !planeC) {
+      // The same with one plane: a choice a pixel costs more than the sum.
+      for (let o: usize = 0; o < stride; o += 16) {
+        const pixel = v128.load(under + row + o);
+        const sum = add(add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0)), mul(v128.load(after + o), f2));
+        v128.store(to + o, withAlpha(add(add(sum, mul(v128.load(planeA + row + o), wa)), mul(pixel, wu)), pixel));
+      }
+      continue;
+    }
     for (let o: usize = 0; o < stride; o += 16) {
       let sum = splat(0);
       if (coarse) {

@@ -29,7 +29,7 @@ const MEAN: i32 = 510;
 // @ts-ignore: decorator
 @inline function white(row: v128, layers: v128, column: v128): v128 {
   const h = hash(i32x4.add(v128.xor(row, column), layers));
-  const bytes = i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(h));
+  const bytes = i32x4.dot_i16x8_s(i16x8.extadd_pairwise_i8x16_u(h), i16x8.splat(1));
   return f32x4.convert_i32x4_s(i32x4.sub(bytes, i32x4.splat(MEAN)));
 }
 
@@ -133,16 +133,15 @@ function amountRow(row: usize, width: i32, p: usize, to: usize): void {
   const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
   const below = sub(shadow, middle), above = sub(highlight, middle);
   const down = splat(1 / load<f32>(p, 44)), up = splat(1 / load<f32>(p, 48));
-  const one = splat(1), zero = splat(0), three = splat(3);
+  const one = splat(1), three = splat(3);
   const greyInverse = splat(1 / 0.18);
   const floor = splat(1e-6);
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
     const stops = roughLog2(f32x4.pmax(mul(v128.load(row + o), greyInverse), floor));
-    const d = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, down)));
-    const u = f32x4.pmin(one, f32x4.pmax(zero, mul(stops, up)));
-    const sd = mul(mul(d, d), sub(three, add(d, d)));
-    const su = mul(mul(u, u), sub(three, add(u, u)));
-    v128.store(to + o, add(add(middle, mul(below, sd)), mul(above, su)));
+    // The way to the knot on whose side the stops lie; the other one's is negative.
+    const t = f32x4.pmin(one, f32x4.pmax(mul(stops, down), mul(stops, up)));
+    const smooth = mul(mul(t, t), sub(three, add(t, t)));
+    v128.store(to + o, add(middle, mul(v128.bitselect(below, above, i32x4.shr_s(stops, 31)), smooth)));
   }
 }
 

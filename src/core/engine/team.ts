@@ -21,7 +21,7 @@ const FAILED = 8;
 const MEMBERS = 9;
 
 /** Pixels below which waking helpers costs more than it saves. */
-const ALONE_BELOW = 1 << 14;
+const ALONE_BELOW = 1 << 12;
 /** A band is a thread's part of what is left, over this: the first are long, for a filter reads rows around each; the last are short and even out. */
 const SHARE_OF_THE_REST = 1.6;
 const SMALLEST_BAND = 16;
