@@ -312,7 +312,22 @@ test("another shot is laid over this one, by the frame it is at", async ({ page 
   await offset.fill("6");
   await offset.press("Enter");
   await settled(page);
-  expect((await pixels(picture(page))).hash).not.toBe(laid.hash);
+  const moved = await pixels(picture(page));
+  expect(moved.hash).not.toBe(laid.hash);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  // The plate's own shot is read another way, and back again; the page is not loaded anew.
+  const readAs = async (encoding: string) => {
+    await page.getByRole("link", { name: "Footage" }).click();
+    await page.getByRole("button", { name: "Select TL-030 Pine path" }).click();
+    await page.getByRole("complementary", { name: "Selected shots" }).getByLabel("Encoding", { exact: true }).selectOption(encoding);
+    const card = page.getByRole("list", { name: "Shots" }).getByRole("listitem").filter({ has: page.getByRole("link", { name: "Open Pine path on the Bench" }) });
+    await expect(card).toContainText(encoding === "acescct" ? "ACEScct" : "ACEScg");
+    await page.goBack();
+    await settled(page);
+    return pixels(picture(page));
+  };
+  expect((await readAs("acescct")).hash).not.toBe(moved.hash);
+  expect((await readAs("linear-ap1")).hash).toBe(moved.hash);
   await page.getByRole("button", { name: "Remove Plate" }).click();
   await settled(page);
   expect((await pixels(picture(page))).hash).toBe(alone.hash);
