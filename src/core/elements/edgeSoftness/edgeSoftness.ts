@@ -66,7 +66,7 @@ export const edgeSoftness = define<EdgeSoftness>({
     blur: { type: "number", label: "Blur in the corner", unit: "µm", min: 0, max: 60, step: 0.5, default: 22, help: "Standard deviation on the sensor at the frame's corner." },
     start: { type: "number", label: "Starts at", unit: "% of corner", min: 0, max: 95, step: 1, default: 35, help: "Image height up to which nothing changes." },
     growth: { type: "number", label: "Growth", unit: "", min: 0.5, max: 6, step: 0.1, default: 2, help: "1: grows evenly; more: holds back, then comes quickly." },
-    ratio: { type: "number", label: "Radial to tangential", unit: ":1", min: 0.2, max: 5, step: 0.05, default: 1, logarithmic: true, help: "Above 1 smears along the radius, below 1 across it." },
+    ratio: { type: "number", label: "Radial ratio", unit: ":1", min: 0.2, max: 5, step: 0.05, default: 1, logarithmic: true, help: "Radial blur over tangential: above 1 smears along the radius, below 1 across it." },
     smear: { type: "number", label: "Radial smear", unit: "µm", min: 0, max: 120, step: 0.5, default: 0, help: "Further blur in the corner, along the radius alone: what lies across it is drawn out." },
     curvature: { type: "number", label: "Field curvature", unit: "", min: -1, max: 1, step: 0.01, default: 0, help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner." },
     aspect: { type: "number", label: "Aspect", unit: ":1", min: 0.25, max: 4, step: 0.05, default: 1, logarithmic: true, help: "Width over height of the sharp middle. The corner keeps its blur." },
@@ -88,6 +88,6 @@ export const edgeSoftness = define<EdgeSoftness>({
     const shares = Array.from({ length: 51 }, (_, i) => i / 50);
     const trace = (kind: "measured" | "applied", s: number) =>
       (["radial", "tangential"] as const).map((direction, i) => ({ name: `${direction}, ${kind}`, colour: i ? ("blue" as const) : ("green" as const), kind, x: shares.map((share) => 100 * share), y: shares.map((share) => softnessAt(values, s, share)[direction]) }));
-    return { title: "Blur along the radius (green) and across it (blue)", x: { label: "Image height", unit: "% of corner" }, y: { label: "Standard deviation", unit: "µm" }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
+    return { title: "Radial (green), tangential (blue)", x: { label: "Image height", unit: "% of corner" }, y: { label: "Blur", unit: "µm" }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
   },
 });
