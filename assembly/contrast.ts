@@ -1,7 +1,8 @@
 // Contrast by frequency, direction and image height: bands of the picture, each with a gain along the radius and one across it.
 // What is coarse is made at half size (contrastLow), the rest at full size (contrast).
 
-import { bringRow, doubleRow, F0, F1, F2, PAD } from "./convolve";
+import { expandRow, F0, F1, F2 } from "./expand";
+import { PAD } from "./rows";
 import { add, integers, mul, splat, sub, withAlpha } from "./simd";
 
 /**
@@ -217,10 +218,7 @@ export function contrast(
     }
     const up = slot(turned, y - 1, padded), here = slot(turned, y, padded), down = slot(turned, y + 1, padded);
     const above = slot(sharp, y - 1, padded) + 16, own = slot(sharp, y, padded), below = slot(sharp, y + 1, padded) + 16;
-    for (; coarse <= (y >> 1) + 1; coarse++) {
-      bringRow(low, lowWidth, lowHeight, edgeX, edgeY, coarse, brought, 0, 0);
-      doubleRow(brought, slot(doubled, coarse, stride), width);
-    }
+    for (; coarse <= (y >> 1) + 1; coarse++) expandRow(low, lowWidth, lowHeight, edgeX, edgeY, coarse, brought, slot(doubled, coarse, stride), width);
     // Even rows lie nearer the cell before, odd ones nearer the one after.
     const middle = slot(doubled, y >> 1, stride), near = slot(doubled, (y >> 1) + (y & 1 ? 1 : -1), stride), far = slot(doubled, (y >> 1) - (y & 1 ? 1 : -1), stride);
     const sum = slot(bands, y, stride);

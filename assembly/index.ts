@@ -1,5 +1,6 @@
 // The one module of kernels. Memory is laid out by the host (src/core/engine/memory.ts); kernels own none of it.
-export { blur, reduce, gather, smearRows } from "./convolve";
+export { blur, reduce } from "./convolve";
+export { gather } from "./expand";
 export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
 export { geometryMap } from "./geometry";
@@ -7,4 +8,4 @@ export { split, warp } from "./warp";
 export { resize } from "./resize";
 export { contrast, contrastLow } from "./contrast";
 export { iris } from "./iris";
-export { arc, skew, trailRows, unskew } from "./smear";
+export { arc, skew, smearRows, trailRows, unskew } from "./smear";

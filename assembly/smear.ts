@@ -1,6 +1,7 @@
 // Smears along lines of any angle, along arcs about a centre, and towards it.
 
-import { add, mul, splat, sub, withAlpha } from "./simd";
+import { isBlack } from "./rows";
+import { add, clear, mirror, mul, splat, sub, withAlpha } from "./simd";
 
 /** A place of a column of `src` (its `transpose`: of a row), linear between pixels; black outside. `i` counts along x of the skewed frame. */
 // @ts-ignore: decorator
@@ -121,6 +122,41 @@ export function arc(src: usize, dst: usize, width: i32, height: i32, record: usi
         else total = v128.shuffle<f32>(total, sum, 0, 1, 6, 3);
       }
       v128.store(dst + at, withAlpha(total, pixel));
+    }
+  }
+}
+
+/**
+ * Two-way exponential smear along rows, in place: unit-sum exp(-|n| / length) a lane. `decay`: RGBA of exp(-1 / length).
+ * `lead`: pixels of surround run through before the frame, so that the state at its edge is settled.
+ */
+export function smearRows(
+  src: usize, dst: usize, width: i32, height: i32, decay: usize, lead: i32, black: i32,
+  scratch: usize, y0: i32, y1: i32,
+): void {
+  const a = v128.load(decay);
+  const one = splat(1);
+  const gain = f32x4.div(f32x4.sub(one, a), add(one, a));
+  const stride = <usize>width << 4;
+  for (let y = y0; y < y1; y++) {
+    const from = src + <usize>y * stride;
+    const to = dst + <usize>y * stride;
+    if (isBlack(from, width)) {
+      clear(to, stride);
+      continue;
+    }
+    let state = splat(0);
+    if (!black) for (let x = -lead; x < 0; x++) state = add(v128.load(from + (<usize>mirror(x, width) << 4)), mul(state, a));
+    for (let o: usize = 0; o < stride; o += 16) {
+      state = add(v128.load(from + o), mul(state, a));
+      v128.store(scratch + o, state);
+    }
+    state = splat(0);
+    if (!black) for (let x = width + lead - 1; x >= width; x--) state = add(v128.load(from + (<usize>mirror(x, width) << 4)), mul(state, a));
+    for (let o: isize = <isize>stride - 16; o >= 0; o -= 16) {
+      const carried = mul(state, a);
+      v128.store(to + <usize>o, mul(add(v128.load(scratch + <usize>o), carried), gain));
+      state = add(v128.load(from + <usize>o), carried);
     }
   }
 }

@@ -1,0 +1,135 @@
+// The way down the pyramid: levels expanded to twice their size, and summed with what stands on the next.
+
+import { bringEnds, bringRow, isDark, PAD, rowInPlace, STRIP } from "./rows";
+import { add, clear, copy, mul, splat, withAlpha } from "./simd";
+
+// Expanding is the transpose of reducing, times two a direction: a cell's even half sees [5 10 1]/16 of the cells before,
+// at and after it, its odd half the mirror image.
+export const F0: f32 = 10.0 / 16.0, F1: f32 = 5.0 / 16.0, F2: f32 = 1.0 / 16.0;
+
+function doubleRow(padded: usize, out: usize, width: i32): void {
+  const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2);
+  let at = padded + (PAD << 4);
+  for (let x = 0; x < width; x += 2, at += 16) {
+    const before = v128.load(at - 16), here = mul(v128.load(at), f0), after = v128.load(at, 16);
+    const to = out + (<usize>x << 4);
+    v128.store(to, add(add(mul(before, f1), here), mul(after, f2)));
+    if (x + 1 < width) v128.store(to, add(add(mul(after, f1), here), mul(before, f2)), 16);
+  }
+}
+
+/** Row `y` of a level at twice the size along x, into `out`: `width` pixels. */
+export function expandRow(coarse: usize, coarseWidth: i32, coarseHeight: i32, edgeX: f32, edgeY: f32, y: i32, scratch: usize, out: usize, width: i32): void {
+  const line = rowInPlace(coarse, coarseWidth, coarseHeight, edgeY, y, 0);
+  if (!line) {
+    bringRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, y, scratch, 0, 0);
+    doubleRow(scratch, out, width);
+    return;
+  }
+  const end = 2 * (coarseWidth - PAD);
+  bringEnds(line, coarseWidth, edgeX, scratch, 0);
+  doubleRow(scratch, out, 2 * PAD);
+  doubleRow(line, out + (PAD << 5), end - 2 * PAD);
+  doubleRow(scratch + STRIP, out + (<usize>end << 4), width - end);
+}
+
+/**
+ * One level down the pyramid, gathering: dst = expand(coarse) + sum of weight_i * plane_i, for up to three planes.
+ * `weights`: RGBA weights of the coarse level, then of each plane, then (for the last level) of the picture under it.
+ * A pointer of 0 leaves a plane out. With `under`, weight * under is added and its alpha kept.
+ */
+export function gather(
+  coarse: usize, coarseWidth: i32, coarseHeight: i32, edgeX: f32, edgeY: f32, planeA: usize, planeB: usize, planeC: usize, under: usize, dst: usize,
+  width: i32, height: i32, doubleX: i32, doubleY: i32, weights: usize, scratch: usize, y0: i32, y1: i32,
+): void {
+  const stride = <usize>width << 4;
+  const ring = scratch + (<usize>(coarseWidth + 2 * PAD) << 4);
+  const wc = v128.load(weights), wa = v128.load(weights, 16), wb = v128.load(weights, 32);
+  const wd = v128.load(weights, 48), wu = v128.load(weights, 64);
+  const f0 = mul(splat(F0), wc), f1 = mul(splat(F1), wc), f2 = mul(splat(F2), wc);
+  // Where nothing is laid over the picture and its weight is 1, it is copied.
+  const keeps = !v128.any_true(f32x4.ne(v128.replace_lane<f32>(wu, 3, 1), splat(1)));
+  let black = 0; // a bit for each row of the ring
+  let next = doubleY ? (y0 >> 1) - 1 : y0;
+  for (let y = y0; y < y1; y++) {
+    const to = dst + <usize>y * stride;
+    let before: usize = 0, here: usize = 0, after: usize = 0;
+    if (coarse) {
+      const centre = doubleY ? y >> 1 : y;
+      const last = doubleY ? centre + 1 : y;
+      for (; next <= last; next++) {
+        const slot = (next + 4) & 3;
+        const out = ring + <usize>slot * stride;
+        black &= ~(1 << slot);
+        if (isDark(coarse, coarseWidth, coarseHeight, edgeY, next, 0)) {
+          black |= 1 << slot;
+          clear(out, stride);
+          continue;
+        }
+        if (doubleX) expandRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, next, scratch, out, width);
+        else {
+          bringRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, next, scratch, 0, 0);
+          copy(out, scratch + (PAD << 4), stride);
+        }
+      }
+      here = ring + <usize>((centre + 4) & 3) * stride;
+      before = ring + <usize>((centre + 3) & 3) * stride;
+      after = ring + <usize>((centre + 5) & 3) * stride;
+      if (y & 1) {
+        const swap = before;
+        before = after;
+        after = swap;
+      }
+    }
+    const row = <usize>y * stride;
+    if (coarse && under && !planeA && !planeB && !planeC) {
+      const centre = doubleY ? y >> 1 : y;
+      const around = doubleY ? (1 << (centre & 3)) | (1 << ((centre + 3) & 3)) | (1 << ((centre + 1) & 3)) : 1 << (centre & 3);
+      if (keeps && (black & around) == around) {
+        copy(to, under + row, stride);
+        continue;
+      }
+      if (!doubleY) {
+        for (let o: usize = 0; o < stride; o += 16) {
+          const pixel = v128.load(under + row + o);
+          v128.store(to + o, withAlpha(add(mul(v128.load(here + o), wc), mul(pixel, wu)), pixel));
+        }
+        continue;
+      }
+      // The common last step of a diffusion: nothing but the expansion, added.
+      for (let o: usize = 0; o < stride; o += 16) {
+        const pixel = v128.load(under + row + o);
+        let sum = add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0));
+        sum = add(add(sum, mul(v128.load(after + o), f2)), mul(pixel, wu));
+        v128.store(to + o, withAlpha(sum, pixel));
+      }
+      continue;
+    }
+    if (coarse && under && doubleY && planeA && !planeB && !planeC) {
+      // The same with one plane: a choice a pixel costs more than the sum.
+      for (let o: usize = 0; o < stride; o += 16) {
+        const pixel = v128.load(under + row + o);
+        const sum = add(add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0)), mul(v128.load(after + o), f2));
+        v128.store(to + o, withAlpha(add(add(sum, mul(v128.load(planeA + row + o), wa)), mul(pixel, wu)), pixel));
+      }
+      continue;
+    }
+    for (let o: usize = 0; o < stride; o += 16) {
+      let sum = splat(0);
+      if (coarse) {
+        if (doubleY) {
+          sum = add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0));
+          sum = add(sum, mul(v128.load(after + o), f2));
+        } else sum = mul(v128.load(here + o), wc);
+      }
+      if (planeA) sum = add(sum, mul(v128.load(planeA + row + o), wa));
+      if (planeB) sum = add(sum, mul(v128.load(planeB + row + o), wb));
+      if (planeC) sum = add(sum, mul(v128.load(planeC + row + o), wd));
+      if (under) {
+        const pixel = v128.load(under + row + o);
+        sum = withAlpha(add(mul(pixel, wu), sum), pixel);
+      }
+      v128.store(to + o, sum);
+    }
+  }
+}
