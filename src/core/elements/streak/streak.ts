@@ -36,6 +36,9 @@ function smear(builder: PlanBuilder, source: number, length: Colour, cell: numbe
   return builder.add("smearRows", [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black], out);
 }
 
+/** Standard deviation, in cells, above which a line is blurred a level lower. */
+const LEAST_AT_LEVEL = 1.05;
+
 /** Variance of one blurring pass that 9 taps can hold, cells squared. */
 const MOST_VARIANCE = 3;
 
@@ -71,8 +74,8 @@ function planTurned(builder: PlanBuilder, input: number, strength: number, value
 function planAlong(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
   const black = values.surround === "black" ? 1 : 0;
   const sigma = (values.thickness / 100) * geometry.height;
-  // Thick lines are blurred at lower levels: the variance left at the level stays between one and about four cells.
-  const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / 1.3)));
+  // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and about three cells.
+  const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / LEAST_AT_LEVEL)));
   let image = input;
   const levels = [input];
   for (let k = 0; k < Math.max(HALVINGS, down); k++) {
