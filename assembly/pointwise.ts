@@ -194,10 +194,10 @@ function curveRow(row: usize, width: i32, p: usize): void {
   }
 }
 
-/** A pixel's light, 0 to 1, as whole numbers to 255. */
+/** A pixel's light, 0 to 1, as whole numbers to 255, halves upward as files are written. */
 // @ts-ignore: decorator
 @inline function codes(at: usize): v128 {
-  return integers(mul(f32x4.pmin(splat(1), f32x4.pmax(splat(0), v128.load(at))), splat(255)));
+  return integers(f32x4.floor(add(mul(f32x4.pmin(splat(1), f32x4.pmax(splat(0), v128.load(at))), splat(255)), splat(0.5))));
 }
 
 /** Writes a row as 8-bit RGBA code values, rounded to nearest; alpha opaque. */

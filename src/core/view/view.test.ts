@@ -30,6 +30,23 @@ describe("the soft view", () => {
   });
 });
 
+test("what a screen shows is what an 8-bit file holds, halves upward and at any width", () => {
+  const bits = new Int32Array(1);
+  const value = new Float32Array(bits.buffer);
+  /** Neighbouring floats about the light whose code stands in the middle between two. */
+  const beside = (code: number, steps: number) => {
+    value[0] = encodingByName("srgb").transfer.toLight((code + 0.5) / 255);
+    bits[0]! += steps;
+    return value[0]!;
+  };
+  for (const width of [512, 33]) {
+    const ramp = painted(width, 250, (x, y) => [0, 1, 2].map((k) => beside(y + 2, 3 * (x - (width >> 1)) + k)) as [number, number, number]);
+    const written = quantise(through(lookOf([]), ramp, { output: { kind: "codes" } }).data, "8");
+    const shown = new Uint8Array(through(lookOf([]), ramp, { output: { kind: "display" } }).data.buffer);
+    expect(shown.every((code, i) => (i & 3) === 3 || code === written[i])).toBe(true);
+  }
+});
+
 describe.each(["8", "16"] as const)("with no element on, %s display-referred code values come out as they came in", (depth) => {
   const top = depth === "8" ? 255 : 65535;
   const codes = depth === "8" ? new Uint8Array(256 * 4) : new Uint16Array(4096 * 4);

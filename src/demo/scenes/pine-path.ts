@@ -195,7 +195,7 @@ function paintSign(plates: Plates, y0: number, y1: number): void {
 const FLAME_LIGHT = 48;
 const LANTERN_HALF = [0.021, 0.028] as const;
 /** Points across the pupil at which a lantern is looked for. */
-const PUPIL_GRID = 24;
+const PUPIL_GRID = 16;
 
 /** How much of a lantern is seen from each point of a grid over the pupil: 0 where a trunk or twigs stand in the way. */
 function pupilView(at: Vec): Float64Array {
@@ -285,7 +285,7 @@ export const pinePath: Shot = {
   // Everything but the sign is out of focus, and is traced at half size.
   plates: (width, height) => createPlates(width >> 1, height >> 1, GROUPS, width * height),
   trace(plates, y0, y1) {
-    tracePlates(scene, plates, { samples: 12, pupil: PUPIL, focus: FOCUS }, y0, y1);
+    tracePlates(scene, plates, { samples: 8, pupil: PUPIL, focus: FOCUS }, y0, y1);
     paintSign(plates, y0 * 2, y1 * 2);
   },
   frame(plates: Plates, number, picture, depth) {
