@@ -3,6 +3,17 @@
 
 import { add, copy, integers, mirror, mul, splat, sub, withAlpha } from "./simd";
 
+/** Stores four vectors turned: the first lanes of all at `to`, the second lanes `step` bytes on, and so forth. */
+// @ts-ignore: decorator
+@inline function storeTurned(to: usize, step: usize, a: v128, b: v128, c: v128, d: v128): void {
+  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7), cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
+  v128.store(to + step, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
+  v128.store(to + 2 * step, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
+  v128.store(to + 3 * step, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
+}
+
 /** The picture's channels and its alpha as planes of their own, one after another. */
 export function split(src: usize, planes: usize, width: i32, height: i32, scratch: usize, y0: i32, y1: i32): void {
   const plane = <usize>(width * height) << 2;
@@ -11,13 +22,7 @@ export function split(src: usize, planes: usize, width: i32, height: i32, scratc
     let to = planes + (<usize>(y * width) << 2);
     let x = 0;
     for (; x + 4 <= width; x += 4, at += 64, to += 16) {
-      const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
-      const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-      const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7), cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-      v128.store(to, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
-      v128.store(to + plane, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
-      v128.store(to + 2 * plane, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
-      v128.store(to + 3 * plane, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
+      storeTurned(to, plane, v128.load(at), v128.load(at, 16), v128.load(at, 32), v128.load(at, 48));
     }
     for (; x < width; x++, at += 16, to += 4) {
       for (let c: usize = 0; c < 4; c++) store<f32>(to + c * plane, load<f32>(at + (c << 2)));
@@ -135,12 +140,7 @@ function weighFour(p: usize, pitch: usize, tx: v128, ty: v128): v128 {
 @inline function gatherRow(row: usize, p: v128, out: usize): void {
   const a = v128.load(row + <usize>i32x4.extract_lane(p, 0)), b = v128.load(row + <usize>i32x4.extract_lane(p, 1));
   const c = v128.load(row + <usize>i32x4.extract_lane(p, 2)), d = v128.load(row + <usize>i32x4.extract_lane(p, 3));
-  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7), cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-  v128.store(out, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
-  v128.store(out, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7), 16);
-  v128.store(out, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5), 32);
-  v128.store(out, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7), 48);
+  storeTurned(out, 16, a, b, c, d);
 }
 
 /** Four pixels of one channel, inside the frame, each at its own place: `x`, `y` px. `scratch`: 256 bytes. */
@@ -232,17 +232,6 @@ function fetchSpectrumFour(plane: usize, width: i32, middle: f32, rx: v128, gx: 
   return sum;
 }
 
-/** Pixels R, G, B, alpha of four of each, stored at `to`. */
-// @ts-ignore: decorator
-@inline function storeFour(to: usize, r: v128, g: v128, b: v128, a: v128): void {
-  const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5), ba = v128.shuffle<f32>(b, a, 0, 4, 1, 5);
-  const rgHigh = v128.shuffle<f32>(r, g, 2, 6, 3, 7), baHigh = v128.shuffle<f32>(b, a, 2, 6, 3, 7);
-  v128.store(to, v128.shuffle<f32>(rg, ba, 0, 1, 4, 5));
-  v128.store(to, v128.shuffle<f32>(rg, ba, 2, 3, 6, 7), 16);
-  v128.store(to, v128.shuffle<f32>(rgHigh, baHigh, 0, 1, 4, 5), 32);
-  v128.store(to, v128.shuffle<f32>(rgHigh, baHigh, 2, 3, 6, 7), 48);
-}
-
 /** Pixels from node to node of the maps that are fetched a whole cell at a time. */
 const CELL: i32 = 8;
 
@@ -305,7 +294,7 @@ export function warp(
             const red = weighFour(r + (k << 2), pitch, add(lane0(tx), mul(lane0(growth), along)), add(lane0(ty), mul(lane0(stepY), along)));
             const green = weighFour(g + (k << 2), pitch, add(lane1(tx), mul(lane1(growth), along)), add(lane1(ty), mul(lane1(stepY), along)));
             const blue = weighFour(b + (k << 2), pitch, add(lane2(tx), mul(lane2(growth), along)), add(lane2(ty), mul(lane2(stepY), along)));
-            storeFour(at + (k << 4), red, green, blue, v128.load(g + (k << 2) + 2 * plane + pitch + 4));
+            storeTurned(at + (k << 4), 16, red, green, blue, v128.load(g + (k << 2) + 2 * plane + pitch + 4));
           }
           continue;
         }
@@ -327,7 +316,7 @@ export function warp(
           }
           const alpha = alphaOfFour(planes + 3 * plane, width, gx, gy);
           const isWhole = k + 4 <= end;
-          storeFour(isWhole ? at + (<usize>k << 4) : beyond, red, green, blue, alpha);
+          storeTurned(isWhole ? at + (<usize>k << 4) : beyond, 16, red, green, blue, alpha);
           if (!isWhole) copy(at + (<usize>k << 4), beyond, <usize>(end - k) << 4);
         }
         continue;

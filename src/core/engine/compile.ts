@@ -46,7 +46,7 @@ export type Output =
 
 /** A part of the light path that is done in one; `recipe`: everything its result depends on beside its input. */
 type Part = { recipe: string } & (
-  | { kind: "within"; element: LookElement; state: ElementState; where: Where }
+  | { kind: "within"; element: LookElement; where: Where }
   | { kind: "spread"; work: Extract<Work, { kind: "spread" }>; state: ElementState }
   | { kind: "geometry"; terms: GeometryTerms; mix: number }
   | { kind: "point"; program: PointOperation[] }
@@ -84,7 +84,7 @@ function fuse(elements: LookElement[], context: FrameContext, apart?: LookElemen
     if (definition.lacks?.(state, context)) continue;
     const recipe = recipeOf(state, context);
     if (where) {
-      parts.push({ kind: "within", element: free, state, where, recipe: `${recipe} within ${JSON.stringify(where)}` });
+      parts.push({ kind: "within", element: free, where, recipe: `${recipe} within ${JSON.stringify(where)}` });
       continue;
     }
     const work = workOf(definition, state);
