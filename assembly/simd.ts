@@ -28,13 +28,20 @@
   return v128.shuffle<f32>(colour, alpha, 0, 1, 2, 7);
 }
 
-/** What 2^23 adds to a float's bits; with it added, the bits of a whole number below that are the number itself. */
-const WHOLE: i32 = 0x4b000000;
+/** Half as much again as 2^23: with it added, a float's low bits are those of the nearest whole number. */
+const WHOLE: f32 = 12582912;
+const WHOLE_BITS: i32 = 0x4b400000;
 
-/** Floats of [0, 2^22) as integers, the nearest. */
+/** Floats between -2^22 and 2^22 as integers, the nearest. */
 // @ts-ignore: decorator
 @inline export function integers(whole: v128): v128 {
-  return i32x4.sub(add(whole, splat(8388608)), i32x4.splat(WHOLE));
+  return i32x4.sub(add(whole, splat(WHOLE)), i32x4.splat(WHOLE_BITS));
+}
+
+/** One float between -2^22 and 2^22 as an integer, the nearest. */
+// @ts-ignore: decorator
+@inline export function integer(whole: f32): i32 {
+  return reinterpret<i32>(whole + WHOLE) - WHOLE_BITS;
 }
 
 /** Copies whole vectors, `bytes` a multiple of 16. The built-in copy goes a word at a time in shared memory. */
@@ -108,3 +115,21 @@ export function clear(to: usize, bytes: usize): void {
   const y = exp2(mul(power, log2(f32x4.pmax(x, tiny))));
   return v128.and(y, f32x4.gt(x, tiny));
 }
+
+/** Stores four vectors turned: the first lanes of all at `to`, the second lanes `step` bytes on, and so forth. */
+// @ts-ignore: decorator
+@inline export function storeTurned(to: usize, step: usize, a: v128, b: v128, c: v128, d: v128): void {
+  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7), cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
+  v128.store(to + step, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
+  v128.store(to + 2 * step, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
+  v128.store(to + 3 * step, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
+}
+
+// @ts-ignore: decorator
+@inline export function lane0(v: v128): v128 { return v128.shuffle<f32>(v, v, 0, 0, 0, 0); }
+// @ts-ignore: decorator
+@inline export function lane1(v: v128): v128 { return v128.shuffle<f32>(v, v, 1, 1, 1, 1); }
+// @ts-ignore: decorator
+@inline export function lane2(v: v128): v128 { return v128.shuffle<f32>(v, v, 2, 2, 2, 2); }

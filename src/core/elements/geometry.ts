@@ -154,5 +154,5 @@ export function planGeometry(builder: PlanBuilder, input: number, terms: Geometr
   // The map follows from the lens and the frame's size; not from any pixel.
   builder.constant(`map ${recipe}`);
   const out = builder.buffer();
-  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input) }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input, false) }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
 }

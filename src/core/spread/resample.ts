@@ -40,11 +40,14 @@ export interface Affine {
   shape?: SpectrumShape;
 }
 
-/** Emits a picture's channels and alpha as planes of their own, which the warp reads; returns their buffer. */
-export function planSplitChannels(builder: PlanBuilder, input: number): number {
+/** Samples of surround around the planes the warp reads, as assembly/warp.ts has it. */
+const SURROUND = 8;
+
+/** Emits a picture's channels and alpha as planes of their own, with their surround, which the warp reads; returns their buffer. */
+export function planSplitChannels(builder: PlanBuilder, input: number, black: boolean): number {
   const { width, height } = builder.size(input);
-  const planes = builder.buffer(width, height, 4 * Float32Array.BYTES_PER_ELEMENT);
-  return builder.add("split", [{ buffer: input }, { buffer: planes }, width, height], planes);
+  const planes = builder.buffer(width + 2 * SURROUND, height + 2 * SURROUND, 4 * Float32Array.BYTES_PER_ELEMENT);
+  return builder.add("split", [{ buffer: input }, { buffer: planes }, width, height, Number(black)], planes);
 }
 
 /** Emits a bicubic resampling of a buffer by an affine map; returns the result's buffer. */
@@ -60,5 +63,5 @@ export function planResample(builder: PlanBuilder, input: number, { width: outWi
       map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
     }
   const spectrum = builder.floats(spectrumOf(samples, shape));
-  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input) }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
+  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input, black) }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
 }
