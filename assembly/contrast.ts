@@ -75,39 +75,60 @@ function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sines: usi
   return mul(sub(lane(to, index), lane(from, index)), splat(<f32>1.0 / <f32>GROUP));
 }
 
+/** What a gain is at `count` pixels from a group's beginning. */
+// @ts-ignore: decorator
+@inline function gainAt(from: usize, to: usize, index: usize, count: i32): v128 {
+  return add(lane(from, index), mul(step(from, to, index), splat(<f32>count)));
+}
+
+// @ts-ignore: decorator
+@inline function turnPixel(m0: usize, m1: usize, m2: usize, to: usize, half0: v128, half1: v128, half2: v128): void {
+  v128.store(to, add(add(mul(v128.load(m0), half0), mul(v128.load(m1), half1)), mul(v128.load(m2), half2)));
+}
+
+// @ts-ignore: decorator
+@inline function bandPixel(m0: usize, m1: usize, m2: usize, sharp: usize, bands: usize, mean0: v128, mean1: v128, edge: v128, centre: v128): void {
+  const p0 = v128.load(m0), p1 = v128.load(m1), p2 = v128.load(m2);
+  const edged = mul(p0, edge);
+  v128.store(sharp, edged);
+  v128.store(bands, withAlpha(add(add(p2, mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
+}
+
 /**
  * One row of what differences are taken of, and of the bands' sum. With a cell more at either end, `turned` holds half_0 m0 + half_1 m1
- * + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha.
+ * + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha. Whole groups are
+ * made, in two turns so that all gains stay in registers; rows have room for the last one.
  */
 function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, centre: v128, gains: usize): void {
   let from = gains, to = gains + GAINS / 2;
   lookUp(record, offsets, fractions, 0, from);
   for (let x = 0; x < width; x += GROUP) {
     lookUp(record, offsets, fractions, <usize>(x / GROUP + 1), to);
-    let mean0 = lane(from, 0), mean1 = lane(from, 1), half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6), edge = lane(from, 9);
-    const more0 = step(from, to, 0), more1 = step(from, to, 1), turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6), moreEdge = step(from, to, 9);
+    const o = <usize>x << 4;
+    const a = m0 + o, b = m1 + o, c = m2 + o, t = turned + 16 + o, s = sharp + 16 + o, n = bands + o;
+    const half0 = lane(from, 4), half1 = lane(from, 5), half2 = lane(from, 6);
+    const turn0 = step(from, to, 4), turn1 = step(from, to, 5), turn2 = step(from, to, 6);
     // Beyond the frame stands its last pixel, with the gains of that place: an even field stays even to its edges.
-    if (x == 0) {
-      v128.store(turned, add(add(mul(v128.load(m0), sub(half0, turn0)), mul(v128.load(m1), sub(half1, turn1))), mul(v128.load(m2), sub(half2, turn2))));
-      v128.store(sharp, mul(v128.load(m0), sub(edge, moreEdge)));
-    }
-    const end = <usize>min(x + GROUP, width) << 4;
-    for (let o = <usize>x << 4; o < end; o += 16) {
-      const p0 = v128.load(m0 + o), p1 = v128.load(m1 + o), p2 = v128.load(m2 + o);
-      v128.store(turned + 16 + o, add(add(mul(p0, half0), mul(p1, half1)), mul(p2, half2)));
-      const edged = mul(p0, edge);
-      v128.store(sharp + 16 + o, edged);
-      v128.store(bands + o, withAlpha(add(add(p2, mul(edged, centre)), add(mul(sub(p0, p1), mean0), mul(sub(p1, p2), mean1))), p0));
-      mean0 = add(mean0, more0);
-      mean1 = add(mean1, more1);
-      half0 = add(half0, turn0);
-      half1 = add(half1, turn1);
-      half2 = add(half2, turn2);
-      edge = add(edge, moreEdge);
-    }
+    if (x == 0) turnPixel(a, b, c, t - 16, sub(half0, turn0), sub(half1, turn1), sub(half2, turn2));
+    const near0 = add(half0, turn0), near1 = add(half1, turn1), near2 = add(half2, turn2);
+    turnPixel(a, b, c, t, half0, half1, half2);
+    turnPixel(a + 16, b + 16, c + 16, t + 16, near0, near1, near2);
+    const far0 = add(near0, turn0), far1 = add(near1, turn1), far2 = add(near2, turn2);
+    turnPixel(a + 32, b + 32, c + 32, t + 32, far0, far1, far2);
+    turnPixel(a + 48, b + 48, c + 48, t + 48, add(far0, turn0), add(far1, turn1), add(far2, turn2));
+    const mean0 = lane(from, 0), mean1 = lane(from, 1), edge = lane(from, 9);
+    const more0 = step(from, to, 0), more1 = step(from, to, 1), moreEdge = step(from, to, 9);
+    if (x == 0) v128.store(s - 16, mul(v128.load(a), sub(edge, moreEdge)));
+    const nearMean0 = add(mean0, more0), nearMean1 = add(mean1, more1), nearEdge = add(edge, moreEdge);
+    bandPixel(a, b, c, s, n, mean0, mean1, edge, centre);
+    bandPixel(a + 16, b + 16, c + 16, s + 16, n + 16, nearMean0, nearMean1, nearEdge, centre);
+    const farMean0 = add(nearMean0, more0), farMean1 = add(nearMean1, more1), farEdge = add(nearEdge, moreEdge);
+    bandPixel(a + 32, b + 32, c + 32, s + 32, n + 32, farMean0, farMean1, farEdge, centre);
+    bandPixel(a + 48, b + 48, c + 48, s + 48, n + 48, add(farMean0, more0), add(farMean1, more1), add(farEdge, moreEdge), centre);
     if (x + GROUP >= width) {
-      v128.store(turned + end, add(add(mul(v128.load(m0 + end - 16), half0), mul(v128.load(m1 + end - 16), half1)), mul(v128.load(m2 + end - 16), half2)), 16);
-      v128.store(sharp + end, mul(v128.load(m0 + end - 16), edge), 16);
+      const count = width - x, end = <usize>(width - 1) << 4;
+      turnPixel(m0 + end, m1 + end, m2 + end, turned + 32 + end, gainAt(from, to, 4, count), gainAt(from, to, 5, count), gainAt(from, to, 6, count));
+      v128.store(sharp + 32 + end, mul(v128.load(m0 + end), gainAt(from, to, 9, count)));
     }
     const swap = from;
     from = to;
@@ -194,6 +215,41 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
   }
 }
 
+/** One pixel of the result: what it is made of stands at the pointers, of the rows of differences a cell before. */
+// @ts-ignore: decorator
+@inline function finishPixel(
+  sum: usize, near: usize, middle: usize, far: usize, own: usize, above: usize, below: usize, here: usize, up: usize, down: usize, to: usize, sx: v128, sy: v128, cosX: v128, cosY: v128, turn: v128, sin2: v128,
+): void {
+  const expanded = add(add(mul(v128.load(near), splat(F1)), mul(v128.load(middle), splat(F0))), mul(v128.load(far), splat(F2)));
+  const fine = v128.load(sum);
+  v128.store(to, withAlpha(add(expanded, mul(fine, sub(splat(1), v128.shuffle<f32>(expanded, expanded, 3, 3, 3, 3)))), fine));
+  const edges = add(mul(add(v128.load(own), v128.load(own + 32)), sx), mul(add(v128.load(above), v128.load(below)), sy));
+  const soft = v128.load(to);
+  v128.store(to, sub(soft, edges));
+  const rest = sub(v128.load(to), directed(here, up, down, cosX, cosY, turn, sin2));
+  v128.store(to, withAlpha(rest, soft));
+}
+
+/** One row of the result of what the rows around it hold. Exported so that it stays a function of its own: within the loop over rows its addresses would be made anew for every group. */
+export function finishRow(
+  sum: usize, near: usize, middle: usize, far: usize, own: usize, above: usize, below: usize, here: usize, up: usize, down: usize, cosines: usize, sines: usize, sx: v128, sy: v128, width: i32, to: usize,
+): void {
+  for (let x = 0; x < width; x += GROUP) {
+    const cos2 = v128.load32_splat(cosines + <usize>x), sin2 = v128.load32_splat(sines + <usize>x);
+    const cosX = mul(cos2, sx), cosY = mul(cos2, sy), difference = sub(cosX, cosY), turn = add(difference, difference);
+    if (x + GROUP <= width) {
+      const o = <usize>x << 4;
+      const a = sum + o, b = near + o, c = middle + o, d = far + o, e = own + o, f = above + o, g = below + o, h = here + o, i = up + o, j = down + o, t = to + o;
+      finishPixel(a, b, c, d, e, f, g, h, i, j, t, sx, sy, cosX, cosY, turn, sin2);
+      finishPixel(a + 16, b + 16, c + 16, d + 16, e + 16, f + 16, g + 16, h + 16, i + 16, j + 16, t + 16, sx, sy, cosX, cosY, turn, sin2);
+      finishPixel(a + 32, b + 32, c + 32, d + 32, e + 32, f + 32, g + 32, h + 32, i + 32, j + 32, t + 32, sx, sy, cosX, cosY, turn, sin2);
+      finishPixel(a + 48, b + 48, c + 48, d + 48, e + 48, f + 48, g + 48, h + 48, i + 48, j + 48, t + 48, sx, sy, cosX, cosY, turn, sin2);
+    } else {
+      for (let o = <usize>x << 4; o < <usize>width << 4; o += 16) finishPixel(sum + o, near + o, middle + o, far + o, own + o, above + o, below + o, here + o, up + o, down + o, to + o, sx, sy, cosX, cosY, turn, sin2);
+    }
+  }
+}
+
 /**
  * dst = low, expanded from half the size, + (1 - its alpha) (m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2)), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
  * d_xx + d_yy of edge m0: second derivatives along the radius and across it tell the two directions apart.
@@ -201,41 +257,27 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
 export function contrast(
   m0: usize, m1: usize, m2: usize, low: usize, lowWidth: i32, lowHeight: i32, edgeX: f32, edgeY: f32, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32,
 ): void {
-  const stride = <usize>width << 4, padded = stride + 32;
+  const stride = <usize>width << 4, room = <usize>((width + 3) & ~3) << 4, padded = room + 32;
   const offsets = scratch + GAINS, fractions = offsets + figuresBytes(width), cosines = fractions + figuresBytes(width), sines = cosines + figuresBytes(width);
   const turned = sines + figuresBytes(width), sharp = turned + 4 * padded, bands = sharp + 4 * padded;
-  const brought = bands + 4 * stride, doubled = brought + (<usize>(lowWidth + 2 * PAD) << 4);
+  const brought = bands + 4 * room, doubled = brought + (<usize>(lowWidth + 2 * PAD) << 4);
   const sx = v128.load32_splat(record, 24), sy = v128.load32_splat(record, 28);
   const centre = add(add(sx, sy), add(sx, sy));
-  const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2), one = splat(1);
   let coarse = (y0 >> 1) - 1;
   let next = y0 - 1;
   for (let y = y0; y < y1; y++) {
     for (; next <= y + 1; next++) {
       const row = <usize>min(max(next, 0), height - 1) * stride;
       placesRow(record, width, next, offsets, fractions);
-      weighFine(m0 + row, m1 + row, m2 + row, slot(turned, next, padded), slot(sharp, next, padded), slot(bands, next, stride), width, record, offsets, fractions, centre, scratch);
+      weighFine(m0 + row, m1 + row, m2 + row, slot(turned, next, padded), slot(sharp, next, padded), slot(bands, next, room), width, record, offsets, fractions, centre, scratch);
     }
-    const up = slot(turned, y - 1, padded), here = slot(turned, y, padded), down = slot(turned, y + 1, padded);
-    const above = slot(sharp, y - 1, padded) + 16, own = slot(sharp, y, padded), below = slot(sharp, y + 1, padded) + 16;
     for (; coarse <= (y >> 1) + 1; coarse++) expandRow(low, lowWidth, lowHeight, edgeX, edgeY, coarse, brought, slot(doubled, coarse, stride), width);
     // Even rows lie nearer the cell before, odd ones nearer the one after.
     const middle = slot(doubled, y >> 1, stride), near = slot(doubled, (y >> 1) + (y & 1 ? 1 : -1), stride), far = slot(doubled, (y >> 1) - (y & 1 ? 1 : -1), stride);
-    const sum = slot(bands, y, stride);
+    const sum = slot(bands, y, room);
     const to = dst + <usize>y * stride;
     anglesRow(record, width, y, cosines, sines);
-    for (let x = 0; x < width; x += GROUP) {
-      const cos2 = v128.load32_splat(cosines + <usize>x), sin2 = v128.load32_splat(sines + <usize>x);
-      const cosX = mul(cos2, sx), cosY = mul(cos2, sy), difference = sub(cosX, cosY), turn = add(difference, difference);
-      const end = <usize>min(x + GROUP, width) << 4;
-      for (let o = <usize>x << 4; o < end; o += 16) {
-        const fine = v128.load(sum + o);
-        const expanded = add(add(mul(v128.load(near + o), f1), mul(v128.load(middle + o), f0)), mul(v128.load(far + o), f2));
-        const edges = add(mul(add(v128.load(own + o), v128.load(own + o, 32)), sx), mul(add(v128.load(above + o), v128.load(below + o)), sy));
-        const rest = sub(one, v128.shuffle<f32>(expanded, expanded, 3, 3, 3, 3));
-        const out = sub(sub(add(expanded, mul(fine, rest)), edges), directed(here + o, up + o, down + o, cosX, cosY, turn, sin2));
-        v128.store(to + o, withAlpha(out, fine));
-      }
-    }
+    const up = slot(turned, y - 1, padded), here = slot(turned, y, padded), down = slot(turned, y + 1, padded);
+    finishRow(sum, near, middle, far, slot(sharp, y, padded), slot(sharp, y - 1, padded) + 16, slot(sharp, y + 1, padded) + 16, here, up, down, cosines, sines, sx, sy, width, to);
   }
 }

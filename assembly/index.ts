@@ -6,6 +6,6 @@ export { pointwise } from "./pointwise";
 export { geometryMap } from "./geometry";
 export { split, warp } from "./warp";
 export { resize } from "./resize";
-export { contrast, contrastLow } from "./contrast";
+export { contrast, contrastLow, finishRow } from "./contrast";
 export { iris } from "./iris";
 export { arc, skew, smearRows, trailRows, unskew } from "./smear";
