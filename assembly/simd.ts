@@ -44,8 +44,9 @@ const WHOLE_BITS: i32 = 0x4b400000;
   return reinterpret<i32>(whole + WHOLE) - WHOLE_BITS;
 }
 
-/** Copies whole vectors, `bytes` a multiple of 16. The built-in copy goes a word at a time in shared memory. */
+/** Copies whole vectors, `bytes` a multiple of 16, unless they are there already. The built-in copy goes a word at a time in shared memory. */
 export function copy(to: usize, from: usize, bytes: usize): void {
+  if (to == from) return;
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
     const a = v128.load(from + o), b = v128.load(from + o, 16), c = v128.load(from + o, 32), d = v128.load(from + o, 48);

@@ -1,3 +1,4 @@
+import { OVERWRITES } from "./kernels";
 import { Heap } from "./memory";
 import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
 import type { Team } from "./team";
@@ -20,6 +21,8 @@ interface Kept {
   bytes: number;
 }
 
+/** The number of no buffer, and of no argument. */
+const NONE = -1;
 /** Constants kept at once; a plan has as many as it has resamplings. */
 const CONSTANTS_KEPT = 12;
 /** Rows of working room around a scratch row, px. */
@@ -102,9 +105,16 @@ export class Engine {
         const step = plan.steps[s]!;
         for (const operation of step.operations) {
           if (superseded()) throw new Superseded();
-          if (!places.has(operation.output)) places.set(operation.output, this.heap.allocate(bytesOf(operation.output)));
-          this.perform(operation, places, tableAt);
           time++;
+          const isNew = !places.has(operation.output);
+          const used = isNew ? overwritten(operation, plan, (id) => reads.get(id) === time && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget)) : NONE;
+          if (isNew) places.set(operation.output, places.get(used) ?? this.heap.allocate(bytesOf(operation.output)));
+          if (used !== NONE && used === input) {
+            this.forget(key);
+            input = NONE;
+          }
+          this.perform(operation, places, tableAt);
+          places.delete(used);
           for (const [id, until] of reads) {
             if (until !== time || id === input || id === step.output || constants.has(id) || brought.has(id) || !places.has(id)) continue;
             this.heap.release(places.get(id)!);
@@ -180,6 +190,12 @@ export class Engine {
     });
   }
 
+  /** Lets go of a step's result without giving its room back. */
+  private forget(key: string): void {
+    this.keptBytes -= this.kept.get(key)!.bytes;
+    this.kept.delete(key);
+  }
+
   private touch(key: string): Kept {
     const found = this.kept.get(key)!;
     this.kept.delete(key);
@@ -198,6 +214,15 @@ export class Engine {
       this.heap.release(at);
     }
   }
+}
+
+/** The buffer whose room an operation's result may take, or none: one of the same size that it reads row by row, through one argument, and that `isDone` after it. */
+function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isDone: (id: number) => boolean): number {
+  const arg = args[OVERWRITES[kernel] ?? NONE];
+  if (typeof arg !== "object" || !("buffer" in arg) || !isDone(arg.buffer)) return NONE;
+  const isReadOnce = args.filter((other) => typeof other === "object" && "buffer" in other && other.buffer === arg.buffer).length === 1;
+  const [from, to] = [buffers[arg.buffer]!, buffers[output]!];
+  return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes ? arg.buffer : NONE;
 }
 
 /** For each buffer, the count of operations (from step `first` on) after which nothing reads it any more. */

@@ -1,6 +1,9 @@
 /** The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow, endRow). */
 export const KERNELS = ["blur", "reduce", "gather", "mixCells", "smearRows", "pointwise", "geometryMap", "split", "warp", "resize", "contrast", "contrastLow", "iris", "arc", "skew", "unskew", "trailRows"] as const;
 export type KernelName = (typeof KERNELS)[number];
+
+/** The argument (by its place) whose row these kernels read no later than they write the same row: the result may take its room. */
+export const OVERWRITES: Partial<Record<KernelName, number>> = { pointwise: 0, gather: 8 };
 export type Kernel = (...args: number[]) => void;
 
 const PAGE = 65536;
