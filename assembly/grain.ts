@@ -47,15 +47,25 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   let a = white(row, layers, columnAt(-2)), b = white(row, layers, columnAt(-1)), c = white(row, layers, columnAt(0)), d = white(row, layers, columnAt(1));
   let column = columnAt(2);
   const step = columnAt(1);
-  for (let x = 0; x < width; x++) {
+  // Four at a turn, after which the window stands where it stood; the row has room for the last turn.
+  for (let x = 0; x < width; x += 4) {
+    const at = to + (<usize>x << 4);
     const e = white(row, layers, column);
+    v128.store(at, add(add(mul(c, t0), mul(add(b, d), t1)), mul(add(a, e), t2)));
     column = i32x4.add(column, step);
-    const sum = add(add(mul(c, t0), mul(add(b, d), t1)), mul(add(a, e), t2));
-    v128.store(to + (<usize>x << 4), sum);
-    a = b;
-    b = c;
-    c = d;
-    d = e;
+    const f = white(row, layers, column);
+    v128.store(at, add(add(mul(d, t0), mul(add(c, e), t1)), mul(add(b, f), t2)), 16);
+    column = i32x4.add(column, step);
+    const g = white(row, layers, column);
+    v128.store(at, add(add(mul(e, t0), mul(add(d, f), t1)), mul(add(c, g), t2)), 32);
+    column = i32x4.add(column, step);
+    const h = white(row, layers, column);
+    v128.store(at, add(add(mul(f, t0), mul(add(e, g), t1)), mul(add(d, h), t2)), 48);
+    column = i32x4.add(column, step);
+    a = e;
+    b = f;
+    c = g;
+    d = h;
   }
 }
 
@@ -84,23 +94,38 @@ function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed
 
 // @ts-ignore: decorator
 @inline function ringRow(ring: usize, y: i32, width: i32): usize {
-  return ring + <usize>((y + 64) & (RING_ROWS - 1)) * (<usize>width << 4);
+  return ring + <usize>((y + 64) & (RING_ROWS - 1)) * bytesOf(width);
 }
 
 const RING_ROWS: i32 = 32;
 
+/** Bytes of a row of noise, with room to make it four pixels at a time. */
+// @ts-ignore: decorator
+@inline function bytesOf(width: i32): usize {
+  return <usize>((width + 3) & ~3) << 4;
+}
+
+// @ts-ignore: decorator
+@inline function columnPixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, to: usize, t0: v128, t1: v128, t2: v128): void {
+  const sides = add(mul(add(v128.load(a1), v128.load(b1)), t1), mul(add(v128.load(a2), v128.load(b2)), t2));
+  v128.store(to, add(mul(v128.load(centre), t0), sides));
+}
+
 /** Filters row y down the ring into `out`. The first two taps a side go in one sweep, each further one in a sweep of its own. */
 function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, taps: usize): void {
-  const bytes = <usize>width << 4;
+  const bytes = bytesOf(width);
   const centre = ringRow(ring, y, width);
   // Where the filter is narrower its further taps are 0; rows that are not there are not read.
   const near = min(radius, 1), far = min(radius, 2);
   const a1 = ringRow(ring, y - near, width), b1 = ringRow(ring, y + near, width);
   const a2 = ringRow(ring, y - far, width), b2 = ringRow(ring, y + far, width);
   const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
-  for (let o: usize = 0; o < bytes; o += 16) {
-    const sides = add(mul(add(v128.load(a1 + o), v128.load(b1 + o)), t1), mul(add(v128.load(a2 + o), v128.load(b2 + o)), t2));
-    v128.store(out + o, add(mul(v128.load(centre + o), t0), sides));
+  for (let o: usize = 0; o < bytes; o += 64) {
+    const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, to = out + o;
+    columnPixel(c, a, b, d, e, to, t0, t1, t2);
+    columnPixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
+    columnPixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
+    columnPixel(c + 48, a + 48, b + 48, d + 48, e + 48, to + 48, t0, t1, t2);
   }
   for (let i = 3; i <= radius; i++) {
     const a = ringRow(ring, y - i, width), b = ringRow(ring, y + i, width);
@@ -127,22 +152,42 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   return mul(e4, e4);
 }
 
+/** How much grain a pixel takes: `middle`, and towards a knot on either side of mid-grey `below` or `above` more. */
+// @ts-ignore: decorator
+@inline function amountPixel(light: usize, to: usize, down: v128, up: v128, middle: v128, below: v128, above: v128): void {
+  const stops = roughLog2(f32x4.pmax(mul(v128.load(light), splat(1 / 0.18)), splat(1e-6)));
+  // The way to the knot on whose side the stops lie; the other one's is negative.
+  const t = f32x4.pmin(splat(1), f32x4.pmax(mul(stops, down), mul(stops, up)));
+  const smooth = mul(mul(t, t), sub(splat(3), add(t, t)));
+  v128.store(to, add(middle, mul(v128.bitselect(below, above, i32x4.shr_s(stops, 31)), smooth)));
+}
+
 /** How much grain each pixel of a row takes, by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them. */
 function amountRow(row: usize, width: i32, p: usize, to: usize): void {
   const layers = v128.load(p, 16);
   const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
   const below = sub(shadow, middle), above = sub(highlight, middle);
   const down = splat(1 / load<f32>(p, 44)), up = splat(1 / load<f32>(p, 48));
-  const one = splat(1), three = splat(3);
-  const greyInverse = splat(1 / 0.18);
-  const floor = splat(1e-6);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const stops = roughLog2(f32x4.pmax(mul(v128.load(row + o), greyInverse), floor));
-    // The way to the knot on whose side the stops lie; the other one's is negative.
-    const t = f32x4.pmin(one, f32x4.pmax(mul(stops, down), mul(stops, up)));
-    const smooth = mul(mul(t, t), sub(three, add(t, t)));
-    v128.store(to + o, add(middle, mul(v128.bitselect(below, above, i32x4.shr_s(stops, 31)), smooth)));
+  const bytes = <usize>width << 4;
+  let o: usize = 0;
+  for (; o + 64 <= bytes; o += 64) {
+    const light = row + o, amount = to + o;
+    amountPixel(light, amount, down, up, middle, below, above);
+    amountPixel(light + 16, amount + 16, down, up, middle, below, above);
+    amountPixel(light + 32, amount + 32, down, up, middle, below, above);
+    amountPixel(light + 48, amount + 48, down, up, middle, below, above);
   }
+  for (; o < bytes; o += 16) amountPixel(row + o, to + o, down, up, middle, below, above);
+}
+
+/** Half of ln 2: the mean of 2^n of a normal n of deviation sigma is 2^(sigma^2 ln 2 / 2). */
+const MEAN_GAIN: f32 = 0.34657359;
+
+// @ts-ignore: decorator
+@inline function grainPixel(row: usize, noise: usize, amount: usize, own: v128, shared: v128): void {
+  const n4 = v128.load(noise), sigma = v128.load(amount), v = v128.load(row);
+  const n = add(mul(n4, own), mul(v128.shuffle<f32>(n4, n4, 3, 3, 3, 3), shared));
+  v128.store(row, withAlpha(mul(v, smallExp2(mul(sub(n, mul(sigma, splat(MEAN_GAIN))), sigma))), v));
 }
 
 /**
@@ -155,16 +200,18 @@ export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, stat
   const radius = load<i32>(p, 4), taps = p + 64;
   const bytes = <usize>width << 4;
   const ring = state + (<usize>(width + 2 * PAD) << 4);
-  const noise = ring + RING_ROWS * bytes, amounts = noise + bytes;
+  const noise = ring + <usize>RING_ROWS * bytesOf(width), amounts = noise + bytesOf(width);
   fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
   columnRow(ring, noise, width, y, radius, taps);
   amountRow(row, width, p, amounts);
   const shared = splat(load<f32>(p, 8)), own = splat(load<f32>(p, 12));
-  const ln2 = splat(0.34657359); // ln 2 / 2: the mean of 2^n of a normal n is 2^(sigma^2 ln2 / 2)
-  for (let o: usize = 0; o < bytes; o += 16) {
-    const own4 = v128.load(noise + o), sigma = v128.load(amounts + o), v = v128.load(row + o);
-    const n = add(mul(own4, own), mul(v128.shuffle<f32>(own4, own4, 3, 3, 3, 3), shared));
-    const gain = smallExp2(mul(sub(n, mul(sigma, ln2)), sigma));
-    v128.store(row + o, withAlpha(mul(v, gain), v));
+  let o: usize = 0;
+  for (; o + 64 <= bytes; o += 64) {
+    const at = row + o, n = noise + o, amount = amounts + o;
+    grainPixel(at, n, amount, own, shared);
+    grainPixel(at + 16, n + 16, amount + 16, own, shared);
+    grainPixel(at + 32, n + 32, amount + 32, own, shared);
+    grainPixel(at + 48, n + 48, amount + 48, own, shared);
   }
+  for (; o < bytes; o += 16) grainPixel(row + o, noise + o, amounts + o, own, shared);
 }

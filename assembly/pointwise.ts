@@ -161,37 +161,45 @@ function cdlRow(row: usize, width: i32, p: usize): void {
   }
 }
 
+/** Mantissa bits below a curve's segment: 256 segments an octave. */
+const CURVE_SHIFT: i32 = 15;
+
+// @ts-ignore: decorator
+@inline function curvePixel(at: usize, entries: usize, lowest: v128, highest: v128): void {
+  const pixel = v128.load(at);
+  const held = f32x4.pmin(highest, f32x4.pmax(lowest, pixel));
+  const cell = i32x4.shl(i32x4.shr_u(held, CURVE_SHIFT), 2);
+  const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, i32x4.splat((1 << CURVE_SHIFT) - 1))), splat(1.0 / <f32>(1 << CURVE_SHIFT)));
+  const r = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 0));
+  const g = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 1));
+  const b = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 2));
+  const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
+  const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
+  const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);
+  const curved = add(here, mul(sub(next, here), fraction));
+  v128.store(at, withAlpha(v128.and(curved, f32x4.ge(pixel, lowest)), pixel));
+}
+
 /**
- * A curve by the float's own bits: `detail` mantissa bits a segment, from exponent `first`; straight to zero below the
- * first segment, held above the last. Words: shift, first entry's bits >> shift, last entry, offset of the table from here.
+ * A curve by the float's own bits: 256 segments an octave from a first exponent on; black below the first segment, held above the
+ * last. Words: first entry's bits >> CURVE_SHIFT, last entry, offset of the table from here.
  */
 function curveRow(row: usize, width: i32, p: usize): void {
-  const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
-  const table = p + <usize>load<i32>(p, 12);
+  const first = load<i32>(p), last = load<i32>(p, 4);
   // Entries are found by the bits from the segment's up, as bytes: the first one's are taken off the table's address.
-  const mask = i32x4.splat((1 << shift) - 1), entries = table - (<usize>first << 2);
-  const unit = splat(1.0 / <f32>(1 << shift));
-  const lowest = splat(reinterpret<f32>(first << shift));
+  const entries = p + <usize>load<i32>(p, 8) - (<usize>first << 2);
+  const lowest = splat(reinterpret<f32>(first << CURVE_SHIFT));
   // One ulp below the table's end, so that the last segment is the last one read.
-  const highest = splat(reinterpret<f32>(((first + last) << shift) - 1));
-  const perLowest = splat(1 / reinterpret<f32>(first << shift)), one = splat(1), zero = splat(0);
-  const end = row + (<usize>width << 4);
-  for (let at = row; at < end; at += 16) {
-    const pixel = v128.load(at);
-    const v = f32x4.pmax(zero, pixel);
-    const held = f32x4.pmin(highest, f32x4.pmax(lowest, v));
-    const cell = i32x4.shl(i32x4.shr_u(held, shift), 2);
-    const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, mask)), unit);
-    const r = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 0));
-    const g = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 1));
-    const b = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 2));
-    const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
-    const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
-    const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);
-    const curved = add(here, mul(sub(next, here), fraction));
-    // Below the first segment the curve is a straight line to zero.
-    v128.store(at, withAlpha(mul(curved, f32x4.pmin(one, mul(v, perLowest))), pixel));
+  const highest = splat(reinterpret<f32>(((first + last) << CURVE_SHIFT) - 1));
+  const end = row + (<usize>width << 4), fours = row + (<usize>(width & ~3) << 4);
+  let at = row;
+  for (; at < fours; at += 64) {
+    curvePixel(at, entries, lowest, highest);
+    curvePixel(at + 16, entries, lowest, highest);
+    curvePixel(at + 32, entries, lowest, highest);
+    curvePixel(at + 48, entries, lowest, highest);
   }
+  for (; at < end; at += 16) curvePixel(at, entries, lowest, highest);
 }
 
 /** A pixel's light, 0 to 1, as whole numbers to 255, halves upward as files are written. */

@@ -103,15 +103,14 @@ export const differenceOperation = (amount: number, overOther: boolean): PointOp
   floats: [amount, overOther ? 1 : 0],
 });
 
-/** Segments an octave, as mantissa bits: 256 keep a power curve within 5e-7 of its value. */
+/** Segments an octave, as mantissa bits (assembly/pointwise.ts's too): 256 keep a power curve within 5e-7 of its value. */
 const CURVE_DETAIL = 8;
-/** The curve's table runs from 2^-24 (below, straight to zero) to 2^10 (above, held). */
+/** The curve's table runs from 2^-24 to 2^10 (above, held). */
 const CURVE_FIRST_EXPONENT = -24;
 const CURVE_OCTAVES = 34;
 
-/** A curve on each channel, from light (0 to 1024) to anything; `curve(0)` is taken as 0. */
+/** A curve on each channel, from light (2^-24 to 1024, held above) to anything; less light is black. */
 export function curveOperation(curve: (light: number) => number): PointOperation {
-  const shift = 23 - CURVE_DETAIL;
   const segments = 1 << CURVE_DETAIL;
   const last = CURVE_OCTAVES * segments;
   const table = new Float32Array(last + 1);
@@ -120,7 +119,7 @@ export function curveOperation(curve: (light: number) => number): PointOperation
     table[i] = curve(2 ** (octave + CURVE_FIRST_EXPONENT) * (1 + (i % segments) / segments));
   }
   const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
-  return { code: "curve", floats: [0, 0, 0, 0], integers: { 0: shift, 1: first, 2: last }, table, tableAt: 3 };
+  return { code: "curve", floats: [0, 0, 0], integers: { 0: first, 1: last }, table, tableAt: 2 };
 }
 
 /** One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight to zero. */
