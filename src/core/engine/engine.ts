@@ -98,7 +98,7 @@ export class Engine {
     }
     for (const constant of plan.constants) this.provide(plan, constant, places, tableAt);
     const constants = new Set(plan.constants.map(({ operation }) => operation.output));
-    const reads = lastReads(plan, first);
+    const done = lastReads(plan, first);
     let time = 0;
     try {
       for (let s = first; s < plan.steps.length; s++) {
@@ -107,7 +107,7 @@ export class Engine {
           if (superseded()) throw new Superseded();
           time++;
           const isNew = !places.has(operation.output);
-          const used = isNew ? overwritten(operation, plan, (id) => reads.get(id) === time && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget)) : NONE;
+          const used = isNew ? overwritten(operation, plan, (id) => done[time]!.includes(id) && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget)) : NONE;
           if (isNew) places.set(operation.output, places.get(used) ?? this.heap.allocate(bytesOf(operation.output)));
           if (used !== NONE && used === input) {
             this.forget(key);
@@ -115,8 +115,8 @@ export class Engine {
           }
           this.perform(operation, places, tableAt);
           places.delete(used);
-          for (const [id, until] of reads) {
-            if (until !== time || id === input || id === step.output || constants.has(id) || brought.has(id) || !places.has(id)) continue;
+          for (const id of done[time]!) {
+            if (id === input || id === step.output || constants.has(id) || brought.has(id) || !places.has(id)) continue;
             this.heap.release(places.get(id)!);
             places.delete(id);
           }
@@ -225,8 +225,8 @@ function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isD
   return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes ? arg.buffer : NONE;
 }
 
-/** For each buffer, the count of operations (from step `first` on) after which nothing reads it any more. */
-function lastReads(plan: Plan, first: number): Map<number, number> {
+/** The buffers that nothing reads any more after an operation, by the operations done until then (from step `first` on). */
+function lastReads(plan: Plan, first: number): number[][] {
   const until = new Map<number, number>();
   let time = 0;
   for (const step of plan.steps.slice(first)) {
@@ -235,5 +235,7 @@ function lastReads(plan: Plan, first: number): Map<number, number> {
       for (const arg of args) if (typeof arg === "object" && "buffer" in arg) until.set(arg.buffer, time);
     }
   }
-  return until;
+  const done: number[][] = Array.from({ length: time + 1 }, () => []);
+  for (const [id, last] of until) done[last]!.push(id);
+  return done;
 }
