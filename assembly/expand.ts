@@ -7,15 +7,62 @@ import { add, clear, copy, mul, splat, withAlpha } from "./simd";
 // at and after it, its odd half the mirror image.
 export const F0: f32 = 10.0 / 16.0, F1: f32 = 5.0 / 16.0, F2: f32 = 1.0 / 16.0;
 
+// @ts-ignore: decorator
+@inline function doublePixel(at: usize, to: usize, f0: v128, f1: v128, f2: v128): void {
+  const before = v128.load(at - 16), here = mul(v128.load(at), f0), after = v128.load(at + 16);
+  v128.store(to, add(add(mul(before, f1), here), mul(after, f2)));
+  v128.store(to + 16, add(add(mul(after, f1), here), mul(before, f2)));
+}
+
 function doubleRow(padded: usize, out: usize, width: i32): void {
   const f0 = splat(F0), f1 = splat(F1), f2 = splat(F2);
-  let at = padded + (PAD << 4);
-  for (let x = 0; x < width; x += 2, at += 16) {
-    const before = v128.load(at - 16), here = mul(v128.load(at), f0), after = v128.load(at, 16);
-    const to = out + (<usize>x << 4);
-    v128.store(to, add(add(mul(before, f1), here), mul(after, f2)));
-    if (x + 1 < width) v128.store(to, add(add(mul(after, f1), here), mul(before, f2)), 16);
+  let at = padded + (PAD << 4), to = out;
+  const fours = out + (<usize>(width & ~3) << 4), pairs = out + (<usize>(width & ~1) << 4);
+  for (; to < fours; at += 32, to += 64) {
+    doublePixel(at, to, f0, f1, f2);
+    doublePixel(at + 16, to + 32, f0, f1, f2);
   }
+  for (; to < pairs; at += 16, to += 32) doublePixel(at, to, f0, f1, f2);
+  if (width & 1) v128.store(to, add(add(mul(v128.load(at - 16), f1), mul(v128.load(at), f0)), mul(v128.load(at + 16), f2)));
+}
+
+// @ts-ignore: decorator
+@inline function layPixel(before: usize, here: usize, after: usize, under: usize, to: usize, f0: v128, f1: v128, f2: v128, wu: v128): void {
+  const pixel = v128.load(under);
+  const sum = add(add(mul(v128.load(before), f1), mul(v128.load(here), f0)), mul(v128.load(after), f2));
+  v128.store(to, withAlpha(add(sum, mul(pixel, wu)), pixel));
+}
+
+/** A row of the picture with the expansion laid over it. */
+function layRow(before: usize, here: usize, after: usize, under: usize, to: usize, bytes: usize, f0: v128, f1: v128, f2: v128, wu: v128): void {
+  let o: usize = 0;
+  for (; o + 64 <= bytes; o += 64) {
+    const a = before + o, b = here + o, c = after + o, u = under + o, t = to + o;
+    layPixel(a, b, c, u, t, f0, f1, f2, wu);
+    layPixel(a + 16, b + 16, c + 16, u + 16, t + 16, f0, f1, f2, wu);
+    layPixel(a + 32, b + 32, c + 32, u + 32, t + 32, f0, f1, f2, wu);
+    layPixel(a + 48, b + 48, c + 48, u + 48, t + 48, f0, f1, f2, wu);
+  }
+  for (; o < bytes; o += 16) layPixel(before + o, here + o, after + o, under + o, to + o, f0, f1, f2, wu);
+}
+
+// @ts-ignore: decorator
+@inline function joinPixel(before: usize, here: usize, after: usize, planeA: usize, planeB: usize, to: usize, f0: v128, f1: v128, f2: v128, wa: v128, wb: v128): void {
+  const sum = add(add(mul(v128.load(before), f1), mul(v128.load(here), f0)), mul(v128.load(after), f2));
+  v128.store(to, add(add(sum, mul(v128.load(planeA), wa)), mul(v128.load(planeB), wb)));
+}
+
+/** A row of the expansion with two planes added. */
+function joinRow(before: usize, here: usize, after: usize, planeA: usize, planeB: usize, to: usize, bytes: usize, f0: v128, f1: v128, f2: v128, wa: v128, wb: v128): void {
+  let o: usize = 0;
+  for (; o + 64 <= bytes; o += 64) {
+    const a = before + o, b = here + o, c = after + o, p = planeA + o, q = planeB + o, t = to + o;
+    joinPixel(a, b, c, p, q, t, f0, f1, f2, wa, wb);
+    joinPixel(a + 16, b + 16, c + 16, p + 16, q + 16, t + 16, f0, f1, f2, wa, wb);
+    joinPixel(a + 32, b + 32, c + 32, p + 32, q + 32, t + 32, f0, f1, f2, wa, wb);
+    joinPixel(a + 48, b + 48, c + 48, p + 48, q + 48, t + 48, f0, f1, f2, wa, wb);
+  }
+  for (; o < bytes; o += 16) joinPixel(before + o, here + o, after + o, planeA + o, planeB + o, to + o, f0, f1, f2, wa, wb);
 }
 
 /** Row `y` of a level at twice the size along x, into `out`: `width` pixels. */
@@ -49,10 +96,17 @@ export function gather(
   const f0 = mul(splat(F0), wc), f1 = mul(splat(F1), wc), f2 = mul(splat(F2), wc);
   // Where nothing is laid over the picture and its weight is 1, it is copied.
   const keeps = !v128.any_true(f32x4.ne(v128.replace_lane<f32>(wu, 3, 1), splat(1)));
+  // A row that is only expanded along itself goes straight to where it will stand.
+  const isRow = coarse && doubleX && !doubleY && !planeA && !planeB && !planeC && !under && !v128.any_true(f32x4.ne(v128.replace_lane<f32>(wc, 3, 1), splat(1)));
   let black = 0; // a bit for each row of the ring
   let next = doubleY ? (y0 >> 1) - 1 : y0;
   for (let y = y0; y < y1; y++) {
     const to = dst + <usize>y * stride;
+    if (isRow) {
+      if (isDark(coarse, coarseWidth, coarseHeight, edgeY, y, 0)) clear(to, stride);
+      else expandRow(coarse, coarseWidth, coarseHeight, edgeX, edgeY, y, scratch, to, width);
+      continue;
+    }
     let before: usize = 0, here: usize = 0, after: usize = 0;
     if (coarse) {
       const centre = doubleY ? y >> 1 : y;
@@ -97,12 +151,7 @@ export function gather(
         continue;
       }
       // The common last step of a diffusion: nothing but the expansion, added.
-      for (let o: usize = 0; o < stride; o += 16) {
-        const pixel = v128.load(under + row + o);
-        let sum = add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0));
-        sum = add(add(sum, mul(v128.load(after + o), f2)), mul(pixel, wu));
-        v128.store(to + o, withAlpha(sum, pixel));
-      }
+      layRow(before, here, after, under + row, to, stride, f0, f1, f2, wu);
       continue;
     }
     if (coarse && under && doubleY && planeA && !planeB && !planeC) {
@@ -112,6 +161,10 @@ export function gather(
         const sum = add(add(mul(v128.load(before + o), f1), mul(v128.load(here + o), f0)), mul(v128.load(after + o), f2));
         v128.store(to + o, withAlpha(add(add(sum, mul(v128.load(planeA + row + o), wa)), mul(pixel, wu)), pixel));
       }
+      continue;
+    }
+    if (coarse && doubleY && planeA && planeB && !planeC && !under) {
+      joinRow(before, here, after, planeA + row, planeB + row, to, stride, f0, f1, f2, wa, wb);
       continue;
     }
     for (let o: usize = 0; o < stride; o += 16) {

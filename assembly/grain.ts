@@ -134,10 +134,13 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   }
 }
 
-/** log2 within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over the mantissa. */
+/** log2 of mid-grey, 0.18. */
+const LOG2_GREY: f32 = -2.4739312;
+
+/** Stops from mid-grey within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over the mantissa. */
 // @ts-ignore: decorator
-@inline function roughLog2(x: v128): v128 {
-  const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(127));
+@inline function roughStops(x: v128): v128 {
+  const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(<f32>127.0 + LOG2_GREY));
   const m = sub(v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)), splat(1));
   return add(straight, mul(mul(m, splat(0.3465)), sub(splat(1), m)));
 }
@@ -155,7 +158,7 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
 /** How much grain a pixel takes: `middle`, and towards a knot on either side of mid-grey `below` or `above` more. */
 // @ts-ignore: decorator
 @inline function amountPixel(light: usize, to: usize, down: v128, up: v128, middle: v128, below: v128, above: v128): void {
-  const stops = roughLog2(f32x4.pmax(mul(v128.load(light), splat(1 / 0.18)), splat(1e-6)));
+  const stops = roughStops(f32x4.pmax(v128.load(light), splat(1e-6)));
   // The way to the knot on whose side the stops lie; the other one's is negative.
   const t = f32x4.pmin(splat(1), f32x4.pmax(mul(stops, down), mul(stops, up)));
   const smooth = mul(mul(t, t), sub(splat(3), add(t, t)));

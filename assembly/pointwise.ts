@@ -168,11 +168,11 @@ const CURVE_SHIFT: i32 = 15;
 @inline function curvePixel(at: usize, entries: usize, lowest: v128, highest: v128): void {
   const pixel = v128.load(at);
   const held = f32x4.pmin(highest, f32x4.pmax(lowest, pixel));
-  const cell = i32x4.shl(i32x4.shr_u(held, CURVE_SHIFT), 2);
+  const cell = i32x4.shr_u(held, CURVE_SHIFT);
   const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, i32x4.splat((1 << CURVE_SHIFT) - 1))), splat(1.0 / <f32>(1 << CURVE_SHIFT)));
-  const r = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 0));
-  const g = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 1));
-  const b = v128.load64_zero(entries + <usize>i32x4.extract_lane(cell, 2));
+  const r = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 0) << 2));
+  const g = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 1) << 2));
+  const b = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 2) << 2));
   const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
   const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
   const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);

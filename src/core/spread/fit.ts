@@ -8,7 +8,7 @@ const FIT_SAMPLES = 48;
 /** What is further below the brightest fitted sample than this (as a power of ten) does not count. */
 const FIT_DECADES = 6.5;
 /** A fit within this (log10) without full-size members is taken; the bar is 0.05. */
-const GOOD_ENOUGH = 0.02;
+const GOOD_ENOUGH = 0.03;
 /** Members at full size that a fit does without, if it can. */
 const LEFT_OUT: readonly (readonly number[])[] = [[0, 1], [1], []];
 /** Directions a profile is fitted along: fitting each, and not their mean, is what keeps the spread round. */
