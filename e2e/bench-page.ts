@@ -29,3 +29,11 @@ export function listen(page: Page): string[] {
   page.on("pageerror", (error) => said.push(error.message));
   return said;
 }
+
+/** Takes files in and waits until their shots are there. */
+export async function takeIn(page: Page, files: string[]): Promise<void> {
+  await page.goto("/footage");
+  await page.getByLabel("Files to take in").setInputFiles(files);
+  await page.getByRole("button", { name: /^Take in (one|\d)/ }).click();
+  await expect(page.getByText(/taken in$/).first()).toBeVisible();
+}

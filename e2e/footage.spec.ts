@@ -6,18 +6,11 @@ import { expect, type Locator, type Page, test } from "@playwright/test";
 import sharp from "sharp";
 import { writeDpx } from "../src/formats/dpx/dpx";
 import { writeExr } from "../src/formats/exr/write";
-import { listen, picture, pixels, settled } from "./bench-page";
+import { listen, picture, pixels, settled, takeIn } from "./bench-page";
 
 const found = (page: Page) => page.getByRole("region", { name: "What was found" });
 const card = (page: Page, name: string) => page.getByRole("list", { name: "Shots" }).getByRole("listitem").filter({ has: page.getByRole("link", { name: `Open ${name} on the Bench` }) });
 const pngOf = (data: Buffer, width: number, height: number, path: string) => sharp(data, { raw: { width, height, channels: 3 } }).png().toFile(path);
-
-async function takeIn(page: Page, files: string[]): Promise<void> {
-  await page.goto("/footage");
-  await page.getByLabel("Files to take in").setInputFiles(files);
-  await page.getByRole("button", { name: /^Take in (one|\d)/ }).click();
-  await expect(page.getByText(/taken in$/).first()).toBeVisible();
-}
 
 async function madeUpSequence(name = "kiosk"): Promise<string> {
   const folder = mkdtempSync(join(tmpdir(), "halo-drop-"));

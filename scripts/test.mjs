@@ -11,6 +11,8 @@ import { setup } from "./setup.mjs";
 
 const SERVER_STARTS_WITHIN = 60_000;
 const DEMO_IS_COMPUTED_WITHIN = 600_000;
+/** A quarter of the demo footage's pixels is enough for the interface's tests. */
+const DEMO_SIZE = "640x360";
 
 function ensureChromium() {
   const path = process.env.CHROMIUM ?? "/usr/bin/chromium";
@@ -58,7 +60,7 @@ buildApplication();
 const port = await freePort();
 const data = join(scratch, "data");
 const address = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, [bin("next"), "start", "-H", "127.0.0.1", "-p", String(port)], { cwd: root, stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, HALO_DATA: data, HALO_ROOT: root, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" } });
+const server = spawn(process.execPath, [bin("next"), "start", "-H", "127.0.0.1", "-p", String(port)], { cwd: root, stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, HALO_DATA: data, HALO_DEMO_SIZE: DEMO_SIZE, HALO_ROOT: root, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" } });
 process.on("exit", () => server.kill());
 let status = 1;
 let interfaceTests = { expected: 0, unexpected: 0, skipped: 0 };

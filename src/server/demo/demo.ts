@@ -7,7 +7,7 @@ import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
 import { addShot, ensureProduction, findShot, keepVersion, listEncodings, putEncoding, putProfiles } from "../../store/queries";
-import { built, dataRoot } from "../root";
+import { built, dataRoot, demoSize } from "../root";
 
 /** How far the computing of the demo footage is, a shot at a time. */
 export interface DemoProgress {
@@ -20,6 +20,7 @@ const FOLDER = "footage/tarn-line";
 
 /** Enters the demo production and its glass, and starts computing what footage is missing. What a user changed stays. */
 export async function prepareDemo(db: Database): Promise<DemoProgress> {
+  const size = demoSize(DEMO_SIZE);
   await ensureProduction(db, PRODUCTION.id, PRODUCTION.name);
   await putProfiles(db, demoProfiles());
   if (!(await listEncodings(db)).some(({ id }) => id === LAMP_ROOM_LOG.id)) await putEncoding(db, LAMP_ROOM_LOG);
@@ -30,7 +31,7 @@ export async function prepareDemo(db: Database): Promise<DemoProgress> {
     const look = demoLooks()[id]!;
     await addShot(
       db,
-      { id: `demo-${id}`, folder: FOLDER, pattern: `${id}.%04d.${extensionOf(shot)}`, frames: numbers, ...DEMO_SIZE, framesPerSecond: 24, ...(delivered === "log" ? { depth: "10", format: "DPX", channels: ["R", "G", "B"] } : { depth: "half", format: "OpenEXR", channels: ["A", "B", "G", "R", "Z"] }) },
+      { id: `demo-${id}`, folder: FOLDER, pattern: `${id}.%04d.${extensionOf(shot)}`, frames: numbers, ...size, framesPerSecond: 24, ...(delivered === "log" ? { depth: "10", format: "DPX", channels: ["R", "G", "B"] } : { depth: "half", format: "OpenEXR", channels: ["A", "B", "G", "R", "Z"] }) },
       { id, productionId: PRODUCTION.id, footageId: `demo-${id}`, name, ...(delivered === "log" ? { encoding: LAMP_ROOM_LOG.id, encodingReason: "delivered with its encoding’s data sheet" } : { encoding: "linear-ap1", encodingReason: "computed in working light" }), sensorWidth: sensor.width, sensorHeight: sensor.height, position },
       look,
     );
@@ -42,7 +43,7 @@ export async function prepareDemo(db: Database): Promise<DemoProgress> {
   void (async () => {
     for (const shot of SHOTS) {
       if (progress.shots[shot.id] === 1) continue;
-      await makeShot(shot, folder, DEMO_SIZE, built("demo-worker.mjs"), availableParallelism(), (done, of) => (progress.shots[shot.id] = Math.min(0.99, done / of)));
+      await makeShot(shot, folder, size, built("demo-worker.mjs"), availableParallelism(), (done, of) => (progress.shots[shot.id] = Math.min(0.99, done / of)));
       progress.shots[shot.id] = 1;
     }
   })().catch((error: Error) => console.error(`Demo footage: ${error.message}`));

@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { definitionOf } from "@/core/elements/registry";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { cabinetOf, type Cabinet } from "@/core/profile/profiles";
+import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
@@ -25,37 +25,49 @@ const ZOOMS: [Zoom, string][] = [["fit", "Fit"], [1, "1:1"], [2, "2:1"], [4, "4:
 const SAVE_AFTER = 350;
 const RETRY_AFTER = 3000;
 
-/** Saves the look as it changes; a failed save is tried until it succeeds. */
+/** Saves the look as it changes, one save after another, so that the newest is the last to arrive; a failed save is tried until it succeeds. */
 function useSaving(shot: ShotDetail): void {
   const { look } = useBench();
+  /** What the server holds, and the save that is under way. */
   const saved = useRef(shot.look);
+  const sending = useRef<Promise<void> | null>(null);
   const client = useQueryClient();
   const tell = useWorkspace((state) => state.set);
   useEffect(() => {
-    if (!look || look === saved.current) return;
+    if (!look) return;
+    // Undone before it was sent: the server holds it already.
+    if (look === saved.current && !sending.current) return tell({ saving: "saved" });
     tell({ saving: "saving" });
+    let isLatest = true;
     let timer: ReturnType<typeof setTimeout>;
-    const save = () => {
-      api.saveLook(shot.id, look).then(
+    const save = async () => {
+      while (sending.current) await sending.current;
+      if (!isLatest) return;
+      const sent = api.saveLook(shot.id, look).then(
         () => {
           saved.current = look;
           client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look });
-          tell({ saving: "saved" });
+          if (isLatest) tell({ saving: "saved" });
         },
         () => {
+          if (!isLatest) return;
           tell({ saving: "failed" });
-          timer = setTimeout(save, RETRY_AFTER);
+          timer = setTimeout(() => void save(), RETRY_AFTER);
         },
       );
+      sending.current = sent.finally(() => (sending.current = null));
     };
-    timer = setTimeout(save, SAVE_AFTER);
-    return () => clearTimeout(timer);
+    timer = setTimeout(() => void save(), SAVE_AFTER);
+    return () => {
+      isLatest = false;
+      clearTimeout(timer);
+    };
   }, [look, shot.id, client, tell]);
   // Leaving the shot or the page does not wait for the pause: what is not yet sent is sent at once.
   useEffect(() => {
     const send = () => {
       const { look: last } = useBench.getState();
-      if (!last || last === saved.current) return;
+      if (!last || (last === saved.current && !sending.current)) return;
       saved.current = last;
       client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look: last });
       void api.saveLook(shot.id, last, true).then(() => tell({ saving: "saved" }));
@@ -66,6 +78,17 @@ function useSaving(shot: ShotDetail): void {
       send();
     };
   }, [shot.id, client, tell]);
+}
+
+/** The glass and the table a look may name. */
+interface Named {
+  profiles: Profile[];
+  tables: [string, Transform][];
+}
+
+/** Gives the engine what looks may name. Its effect stands before those that ask for pictures, which name it. */
+function useGlass({ profiles, tables }: Named): void {
+  useEffect(() => browserEngine().setCabinet(profiles, tables), [profiles, tables]);
 }
 
 function CompareBar() {
@@ -98,8 +121,9 @@ function CompareBar() {
   );
 }
 
-function Bench({ shot, cabinet }: { shot: ShotDetail; cabinet: Cabinet }) {
+function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; named: Named }) {
   const { look, selected, frame, zoom, held, wipe, matte, area, playing, past, future, set, undo, redo } = useBench();
+  useGlass(named);
   useSaving(shot);
   const { frames } = shot;
 
@@ -173,7 +197,8 @@ export function BenchView({ shotId }: { shotId: string }) {
   const lut = useBench(({ look }) => (look?.view.kind === "lut" ? (look.view.lut ?? null) : null)) ?? (shot.data?.look.view.kind === "lut" ? (shot.data.look.view.lut ?? null) : null);
   const table = useQuery({ queryKey: ["table", lut], queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][], enabled: lut !== null, staleTime: Infinity });
   const tables = useMemo(() => (lut !== null && table.data) || [], [lut, table.data]);
-  const cabinet = useMemo(() => (profiles.data ? cabinetOf(profiles.data, tables) : null), [profiles.data, tables]);
+  const named = useMemo(() => (profiles.data ? { profiles: profiles.data, tables } : null), [profiles.data, tables]);
+  const cabinet = useMemo(() => named && cabinetOf(named.profiles, named.tables), [named]);
   const [problem, setProblem] = useState<string | null>(null);
   const opened = useRef(false);
   const tell = useWorkspace((state) => state.set);
@@ -181,9 +206,6 @@ export function BenchView({ shotId }: { shotId: string }) {
   const [ready, setReady] = useState(false);
 
   useEffect(() => setProblem(engineProblem()), []);
-  useEffect(() => {
-    if (profiles.data && !engineProblem()) browserEngine().setCabinet(profiles.data, tables);
-  }, [profiles.data, tables]);
   useEffect(() => {
     if (!shot.data || !profiles.data || opened.current || engineProblem()) return;
     opened.current = true;
@@ -196,7 +218,7 @@ export function BenchView({ shotId }: { shotId: string }) {
 
   if (problem) return <Notice>{problem}</Notice>;
   if (shot.isError) return <Notice>{shot.error.message}. <button className="link ml-1" onClick={() => router.push("/footage")}>Choose a shot in Footage</button></Notice>;
-  if (!shot.data || !cabinet || !ready || (lut !== null && !table.data && !table.isError)) return <Notice>Opening {shotId} …</Notice>;
+  if (!shot.data || !named || !cabinet || !ready || (lut !== null && !table.data && !table.isError)) return <Notice>Opening {shotId} …</Notice>;
   if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
-  return <Bench shot={shot.data} cabinet={cabinet} />;
+  return <Bench shot={shot.data} cabinet={cabinet} named={named} />;
 }
