@@ -198,10 +198,11 @@ test("frames are scrubbed, zoom is exact, and light is told under the cursor", a
 
 test("a moving slider of a wide frame is followed by the proxy, newest only", async ({ page }) => {
   const [width, height] = [1280, 720];
-  const file = join(mkdtempSync(join(tmpdir(), "halo-wide-")), "wide.0001.png");
+  const folder = mkdtempSync(join(tmpdir(), "halo-wide-"));
   const lamps = Buffer.from(Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % 997 === 0 ? 255 : 40 + ((i / 3) % width) / 16)));
-  await sharp(lamps, { raw: { width, height, channels: 3 } }).png().toFile(file);
-  await takeIn(page, [file]);
+  const files = ["0001", "0002"].map((number) => join(folder, `wide.${number}.png`));
+  for (const file of files) await sharp(lamps, { raw: { width, height, channels: 3 } }).png().toFile(file);
+  await takeIn(page, files);
   const { id } = ((await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[]).find(({ name }) => name === "wide")!;
   const { look } = (await (await page.request.get("/api/shots/TL-010")).json()) as { look: object };
   const kept = await page.request.put(`/api/shots/${id}/look`, { data: look, headers: { origin: new URL(page.url()).origin, "sec-fetch-site": "same-origin" } });
