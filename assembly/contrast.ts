@@ -136,6 +136,17 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
   }
 }
 
+// @ts-ignore: decorator
+@inline function turnCoarse(m3: usize, m4: usize, to: usize, half3: v128, half4: v128): void {
+  v128.store(to, add(mul(v128.load(m3), half3), mul(v128.load(m4), half4)));
+}
+
+// @ts-ignore: decorator
+@inline function bandCoarse(m2: usize, m3: usize, m4: usize, bands: usize, mean2: v128, mean3: v128, base: v128): void {
+  const p3 = v128.load(m3), p4 = v128.load(m4);
+  v128.store(bands, withAlpha(add(add(mul(sub(v128.load(m2), p3), mean2), mul(sub(p3, p4), mean3)), mul(p4, base)), base));
+}
+
 /**
  * The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4,
  * with base as alpha. */
@@ -145,21 +156,27 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
   lookUp(record, offsets, fractions, 0, from);
   for (let x = 0; x < width; x += GROUP) {
     lookUp(record, offsets, fractions, <usize>(x / GROUP + 1), to);
-    let mean2 = sub(lane(from, 2), one), mean3 = sub(lane(from, 3), one), half3 = lane(from, 7), half4 = lane(from, 8), base = lane(from, 11);
-    const more2 = step(from, to, 2), more3 = step(from, to, 3), turn3 = step(from, to, 7), turn4 = step(from, to, 8), moreBase = step(from, to, 11);
-    if (x == 0) v128.store(turned, add(mul(v128.load(m3), sub(half3, turn3)), mul(v128.load(m4), sub(half4, turn4))));
-    const end = <usize>min(x + GROUP, width) << 4;
-    for (let o = <usize>x << 4; o < end; o += 16) {
-      const p2 = v128.load(m2 + o), p3 = v128.load(m3 + o), p4 = v128.load(m4 + o);
-      v128.store(turned + 16 + o, add(mul(p3, half3), mul(p4, half4)));
-      v128.store(bands + o, withAlpha(add(add(mul(sub(p2, p3), mean2), mul(sub(p3, p4), mean3)), mul(p4, base)), base));
-      mean2 = add(mean2, more2);
-      mean3 = add(mean3, more3);
-      half3 = add(half3, turn3);
-      half4 = add(half4, turn4);
-      base = add(base, moreBase);
+    const o = <usize>x << 4;
+    const a = m2 + o, b = m3 + o, c = m4 + o, t = turned + 16 + o, n = bands + o;
+    const half3 = lane(from, 7), half4 = lane(from, 8), turn3 = step(from, to, 7), turn4 = step(from, to, 8);
+    if (x == 0) turnCoarse(b, c, t - 16, sub(half3, turn3), sub(half4, turn4));
+    const near3 = add(half3, turn3), near4 = add(half4, turn4), far3 = add(near3, turn3), far4 = add(near4, turn4);
+    turnCoarse(b, c, t, half3, half4);
+    turnCoarse(b + 16, c + 16, t + 16, near3, near4);
+    turnCoarse(b + 32, c + 32, t + 32, far3, far4);
+    turnCoarse(b + 48, c + 48, t + 48, add(far3, turn3), add(far4, turn4));
+    const mean2 = sub(lane(from, 2), one), mean3 = sub(lane(from, 3), one), base = lane(from, 11);
+    const more2 = step(from, to, 2), more3 = step(from, to, 3), moreBase = step(from, to, 11);
+    const nearMean2 = add(mean2, more2), nearMean3 = add(mean3, more3), nearBase = add(base, moreBase);
+    bandCoarse(a, b, c, n, mean2, mean3, base);
+    bandCoarse(a + 16, b + 16, c + 16, n + 16, nearMean2, nearMean3, nearBase);
+    const farMean2 = add(nearMean2, more2), farMean3 = add(nearMean3, more3), farBase = add(nearBase, moreBase);
+    bandCoarse(a + 32, b + 32, c + 32, n + 32, farMean2, farMean3, farBase);
+    bandCoarse(a + 48, b + 48, c + 48, n + 48, add(farMean2, more2), add(farMean3, more3), add(farBase, moreBase));
+    if (x + GROUP >= width) {
+      const count = width - x, end = <usize>(width - 1) << 4;
+      turnCoarse(m3 + end, m4 + end, turned + 32 + end, gainAt(from, to, 7, count), gainAt(from, to, 8, count));
     }
-    if (x + GROUP >= width) v128.store(turned + end, add(mul(v128.load(m3 + end - 16), half3), mul(v128.load(m4 + end - 16), half4)), 16);
     const swap = from;
     from = to;
     to = swap;
@@ -183,12 +200,18 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
   return rows + <usize>(y & 3) * bytes;
 }
 
+// @ts-ignore: decorator
+@inline function lowPixel(sum: usize, here: usize, up: usize, down: usize, to: usize, cosX: v128, cosY: v128, turn: v128, sin2: v128): void {
+  const bands = v128.load(sum);
+  v128.store(to, withAlpha(sub(bands, directed(here, up, down, cosX, cosY, turn, sin2)), bands));
+}
+
 /**
  * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4, less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
  * the full-size member reduced. Its alpha is base: the share of the light that comes from here. The axis and the pitches of the record are those of this size.
  */
 export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
-  const stride = <usize>width << 4, padded = stride + 32;
+  const stride = <usize>width << 4, room = <usize>((width + 3) & ~3) << 4, padded = room + 32;
   const offsets = scratch + GAINS, fractions = offsets + figuresBytes(width), cosines = fractions + figuresBytes(width), sines = cosines + figuresBytes(width);
   const turned = sines + figuresBytes(width), bands = turned + 4 * padded;
   const sx = v128.load32_splat(record, 24), sy = v128.load32_splat(record, 28);
@@ -197,19 +220,24 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
     for (; next <= y + 1; next++) {
       const row = <usize>min(max(next, 0), height - 1) * stride;
       placesRow(record, width, next, offsets, fractions);
-      weighCoarse(m2 + row, m3 + row, m4 + row, slot(turned, next, padded), slot(bands, next, stride), width, record, offsets, fractions, scratch);
+      weighCoarse(m2 + row, m3 + row, m4 + row, slot(turned, next, padded), slot(bands, next, room), width, record, offsets, fractions, scratch);
     }
     const up = slot(turned, y - 1, padded), here = slot(turned, y, padded), down = slot(turned, y + 1, padded);
-    const sum = slot(bands, y, stride);
+    const sum = slot(bands, y, room);
     const to = dst + <usize>y * stride;
     anglesRow(record, width, y, cosines, sines);
     for (let x = 0; x < width; x += GROUP) {
       const cos2 = v128.load32_splat(cosines + <usize>x), sin2 = v128.load32_splat(sines + <usize>x);
-      const cosX = mul(cos2, sx), cosY = mul(cos2, sy), difference = sub(cosX, cosY), own = add(difference, difference);
-      const end = <usize>min(x + GROUP, width) << 4;
-      for (let o = <usize>x << 4; o < end; o += 16) {
-        const bands = v128.load(sum + o);
-        v128.store(to + o, withAlpha(sub(bands, directed(here + o, up + o, down + o, cosX, cosY, own, sin2)), bands));
+      const cosX = mul(cos2, sx), cosY = mul(cos2, sy), difference = sub(cosX, cosY), turn = add(difference, difference);
+      if (x + GROUP <= width) {
+        const o = <usize>x << 4;
+        const s = sum + o, h = here + o, u = up + o, d = down + o, t = to + o;
+        lowPixel(s, h, u, d, t, cosX, cosY, turn, sin2);
+        lowPixel(s + 16, h + 16, u + 16, d + 16, t + 16, cosX, cosY, turn, sin2);
+        lowPixel(s + 32, h + 32, u + 32, d + 32, t + 32, cosX, cosY, turn, sin2);
+        lowPixel(s + 48, h + 48, u + 48, d + 48, t + 48, cosX, cosY, turn, sin2);
+      } else {
+        for (let o = <usize>x << 4; o < stride; o += 16) lowPixel(sum + o, here + o, up + o, down + o, to + o, cosX, cosY, turn, sin2);
       }
     }
   }

@@ -65,9 +65,8 @@ const CELL: i32 = 8;
 const PLACE: usize = 48;
 const APART: usize = 32, DOWN: usize = 36;
 
-/** The places of row `y`, between the map's nodes. */
-function placesRow(map: usize, columns: i32, spacing: i32, y: i32, cells: i32, places: usize): void {
-  const j = y / spacing;
+/** The places of row `y`, between the rows `j` and `j + 1` of the map's nodes. */
+function placesRow(map: usize, columns: i32, spacing: i32, j: i32, y: i32, cells: i32, places: usize): void {
   const unit = <f32>1.0 / <f32>spacing;
   const down = splat(<f32>(y - j * spacing) * unit);
   const below = <usize>columns << 5;
@@ -110,20 +109,27 @@ const SHRINKS: f32 = 1.15;
   return max(load<f32>(place, APART), load<f32>(place, PLACE + APART));
 }
 
-/** Tells how each cell of a row is to be made. */
-function kindsRow(places: usize, cells: i32, width: i32, height: i32, spectral: bool, kinds: usize): void {
+// @ts-ignore: decorator
+@inline function least(a: v128, b: v128, c: v128, d: v128): v128 { return f32x4.pmin(f32x4.pmin(a, b), f32x4.pmin(c, d)); }
+// @ts-ignore: decorator
+@inline function most(a: v128, b: v128, c: v128, d: v128): v128 { return f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, d)); }
+
+/** Tells how each cell is to be made in all rows between two of the map's nodes, of the places at either end of them. */
+function kindsRow(above: usize, below: usize, cells: i32, width: i32, height: i32, spectral: bool, kinds: usize): void {
   const firstPlace = splat(<f32>1.0 - <f32>SURROUND), lastX = splat(<f32>(width + SURROUND - 3)), lastY = splat(<f32>(height + SURROUND - 3));
-  for (let i = 0, at = places; i < cells; i++, at += PLACE) {
+  for (let i = 0, at = above, under = below; i < cells; i++, at += PLACE, under += PLACE) {
     const x0 = v128.load(at), v0 = v128.load(at, 16), x1 = v128.load(at, PLACE), v1 = v128.load(at, PLACE + 16);
-    const shrinks = max(abs(load<f32>(at, PLACE + 4) - load<f32>(at, 4)) * UNIT, abs(load<f32>(at, DOWN))) > SHRINKS;
-    const apart: f32 = spectral ? apartIn(at) : 0;
+    const x2 = v128.load(under), v2 = v128.load(under, 16), x3 = v128.load(under, PLACE), v3 = v128.load(under, PLACE + 16);
+    const across = max(abs(load<f32>(at, PLACE + 4) - load<f32>(at, 4)), abs(load<f32>(under, PLACE + 4) - load<f32>(under, 4))) * UNIT;
+    const shrinks = max(across, max(abs(load<f32>(at, DOWN)), abs(load<f32>(at, PLACE + DOWN)))) > SHRINKS;
+    const apart: f32 = spectral ? max(apartIn(at), apartIn(under)) : 0;
     const wide = apart > FRINGE_BEGINS * FRINGE_BEGINS;
     // The spectrum reaches half as far again as red and blue on both sides.
     const margin = splat(wide ? ceil(<f32>2.0 * sqrt(apart)) : <f32>0.0);
-    // The places of a cell lie on a line, so what holds at its ends holds in it.
+    // Places between the four lie within their bounds, so what holds at the corners holds everywhere.
     const first = add(firstPlace, margin);
-    const left = f32x4.ge(f32x4.pmin(x0, x1), first), top = f32x4.ge(f32x4.pmin(v0, v1), first);
-    const right = f32x4.lt(f32x4.pmax(x0, x1), sub(lastX, margin)), bottom = f32x4.lt(f32x4.pmax(v0, v1), sub(lastY, margin));
+    const left = f32x4.ge(least(x0, x1, x2, x3), first), top = f32x4.ge(least(v0, v1, v2, v3), first);
+    const right = f32x4.lt(most(x0, x1, x2, x3), sub(lastX, margin)), bottom = f32x4.lt(most(v0, v1, v2, v3), sub(lastY, margin));
     const inner = !shrinks && i32x4.all_true(v128.and(v128.and(left, top), v128.and(right, bottom)));
     store<i32>(kinds + (<usize>i << 2), inner ? (wide ? WIDE : PLAIN) : OUTER);
   }
@@ -243,9 +249,17 @@ export function warp(
   const last = scratch + FOUR_BYTES;
   const apart = <usize>cells << 5;
   const rows = last + 128, kinds = rows + 4 * apart, marks = kinds + apart, places = marks + <usize>cells * MARK;
+  const below = places + <usize>(cells + 1) * PLACE;
+  let known = -1; // the row of nodes the kinds are of
   for (let y = y0; y < y1; y++) {
-    placesRow(map, columns, spacing, y, cells, places);
-    kindsRow(places, cells, width, height, spectral, kinds);
+    const j = y / spacing;
+    if (j != known) {
+      placesRow(map, columns, spacing, j, j * spacing, cells, places);
+      placesRow(map, columns, spacing, j, (j + 1) * spacing, cells, below);
+      kindsRow(places, below, cells, width, height, spectral, kinds);
+      known = j;
+    }
+    placesRow(map, columns, spacing, j, y, cells, places);
     // Green comes last: alpha goes by its marks.
     channelRow(places, cells, kinds, origin, pitch, rows, marks, scratch);
     mendRow(places, cells, kinds, origin, pitch, rows, marks, scratch);
