@@ -65,6 +65,30 @@ function joinRow(before: usize, here: usize, after: usize, planeA: usize, planeB
   for (; o < bytes; o += 16) joinPixel(before + o, here + o, after + o, planeA + o, planeB + o, to + o, f0, f1, f2, wa, wb);
 }
 
+// @ts-ignore: decorator
+@inline function addPixel(before: usize, here: usize, after: usize, plane: usize, to: usize, f0: v128, f1: v128, f2: v128, wa: v128): void {
+  const sum = add(add(mul(v128.load(before), f1), mul(v128.load(here), f0)), mul(v128.load(after), f2));
+  v128.store(to, add(sum, mul(v128.load(plane), wa)));
+}
+
+/** A row of the expansion with one plane added. */
+function addRow(before: usize, here: usize, after: usize, plane: usize, to: usize, bytes: usize, f0: v128, f1: v128, f2: v128, wa: v128): void {
+  let o: usize = 0;
+  for (; o + 64 <= bytes; o += 64) {
+    const a = before + o, b = here + o, c = after + o, p = plane + o, t = to + o;
+    addPixel(a, b, c, p, t, f0, f1, f2, wa);
+    addPixel(a + 16, b + 16, c + 16, p + 16, t + 16, f0, f1, f2, wa);
+    addPixel(a + 32, b + 32, c + 32, p + 32, t + 32, f0, f1, f2, wa);
+    addPixel(a + 48, b + 48, c + 48, p + 48, t + 48, f0, f1, f2, wa);
+  }
+  for (; o < bytes; o += 16) addPixel(before + o, here + o, after + o, plane + o, to + o, f0, f1, f2, wa);
+}
+
+/** Two planes weighed and added. */
+function mixRow(planeA: usize, planeB: usize, to: usize, bytes: usize, wa: v128, wb: v128): void {
+  for (let o: usize = 0; o < bytes; o += 16) v128.store(to + o, add(mul(v128.load(planeA + o), wa), mul(v128.load(planeB + o), wb)));
+}
+
 /** Row `y` of a level at twice the size along x, into `out`: `width` pixels. */
 export function expandRow(coarse: usize, coarseWidth: i32, coarseHeight: i32, edgeX: f32, edgeY: f32, y: i32, scratch: usize, out: usize, width: i32): void {
   const line = rowInPlace(coarse, coarseWidth, coarseHeight, edgeY, y, 0);
@@ -163,8 +187,10 @@ export function gather(
       }
       continue;
     }
-    if (coarse && doubleY && planeA && planeB && !planeC && !under) {
-      joinRow(before, here, after, planeA + row, planeB + row, to, stride, f0, f1, f2, wa, wb);
+    if (planeA && !planeC && !under && (coarse ? doubleY : planeB)) {
+      if (!coarse) mixRow(planeA + row, planeB + row, to, stride, wa, wb);
+      else if (planeB) joinRow(before, here, after, planeA + row, planeB + row, to, stride, f0, f1, f2, wa, wb);
+      else addRow(before, here, after, planeA + row, to, stride, f0, f1, f2, wa);
       continue;
     }
     for (let o: usize = 0; o < stride; o += 16) {
