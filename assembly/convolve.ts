@@ -5,7 +5,7 @@
 // surround and the optical axis keep their place on every level.
 
 import { bringEnds, bringRow, isDark, PAD, rowInPlace, STRIP } from "./rows";
-import { add, clear, copy, mul, splat } from "./simd";
+import { add, clear, copy, mirror, mul, splat } from "./simd";
 
 // Loops take four pixels a turn, each through one store: addresses are made once for the four, and what is loaded for one is used up before
 // the next is. What is left of a row follows a pixel at a time.
@@ -129,6 +129,43 @@ export function blur(
       sum = add(sum, mul(add(v128.load(a4 + o), v128.load(b4 + o)), d4));
       v128.store(to + o, sum);
     }
+  }
+}
+
+/** A row, wherever it lies, blurred along itself by five taps into `out`. */
+// @ts-ignore: decorator
+@inline function blurLine(line: usize, width: i32, scratch: usize, out: usize, c0: v128, c1: v128, c2: v128): void {
+  bringEnds(line, width, <f32>width, scratch, 0);
+  blurRow(scratch, out, PAD, 2, c0, c1, c2, c2, c2);
+  blurRow(line, out + (PAD << 4), width - 2 * PAD, 2, c0, c1, c2, c2, c2);
+  blurRow(scratch + STRIP, out + (<usize>(width - PAD) << 4), PAD, 2, c0, c1, c2, c2, c2);
+}
+
+// @ts-ignore: decorator
+@inline function slotOf(ring: usize, y: i32, height: i32, stride: usize): usize {
+  return ring + <usize>(mirror(y, height) & 7) * stride;
+}
+
+/**
+ * Two blurs of five taps, one after the other, in one going through a frame with 32 pixels a row or more, mirrored at its edges: `first`
+ * of `src`, `second` of `first`. `taps`: six floats each, the centre and two outward for x, then for y.
+ */
+export function blurTwice(src: usize, first: usize, second: usize, width: i32, height: i32, taps: usize, scratch: usize, y0: i32, y1: i32): void {
+  const stride = <usize>width << 4;
+  const sources = scratch + 2 * STRIP, firsts = sources + 8 * stride, beside = firsts + 8 * stride;
+  let nextSource = max(y0 - 4, 0), nextFirst = max(y0 - 2, 0);
+  for (let y = y0; y < y1; y++) {
+    for (const last = min(y + 2, height - 1); nextFirst <= last; nextFirst++) {
+      const m = nextFirst;
+      for (const deepest = min(m + 2, height - 1); nextSource <= deepest; nextSource++) {
+        blurLine(src + <usize>nextSource * stride, width, scratch, slotOf(sources, nextSource, height, stride), v128.load32_splat(taps), v128.load32_splat(taps, 4), v128.load32_splat(taps, 8));
+      }
+      // Rows that another band writes are made here, too, and kept beside.
+      const row = m >= y0 && m < y1 ? first + <usize>m * stride : beside;
+      mix5Rows(slotOf(sources, m, height, stride), slotOf(sources, m - 1, height, stride), slotOf(sources, m + 1, height, stride), slotOf(sources, m - 2, height, stride), slotOf(sources, m + 2, height, stride), row, stride, v128.load32_splat(taps, 12), v128.load32_splat(taps, 16), v128.load32_splat(taps, 20));
+      blurLine(row, width, scratch, slotOf(firsts, m, height, stride), v128.load32_splat(taps, 24), v128.load32_splat(taps, 28), v128.load32_splat(taps, 32));
+    }
+    mix5Rows(slotOf(firsts, y, height, stride), slotOf(firsts, y - 1, height, stride), slotOf(firsts, y + 1, height, stride), slotOf(firsts, y - 2, height, stride), slotOf(firsts, y + 2, height, stride), second + <usize>y * stride, stride, v128.load32_splat(taps, 36), v128.load32_splat(taps, 40), v128.load32_splat(taps, 44));
   }
 }
 

@@ -1,5 +1,5 @@
 // The one module of kernels. Memory is laid out by the host (src/core/engine/memory.ts); kernels own none of it.
-export { blur, reduce } from "./convolve";
+export { blur, blurTwice, reduce } from "./convolve";
 export { gather } from "./expand";
 export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";

@@ -45,17 +45,27 @@ const TAKE: i32 = 30;
 const SUM: i32 = 31;
 const HUES: i32 = 32;
 
+// @ts-ignore: decorator
+@inline function matrixPixel(at: usize, c0: v128, c1: v128, c2: v128): void {
+  const v = v128.load(at);
+  let sum = mul(v128.shuffle<f32>(v, v, 0, 0, 0, 0), c0);
+  sum = add(sum, mul(v128.shuffle<f32>(v, v, 1, 1, 1, 1), c1));
+  sum = add(sum, mul(v128.shuffle<f32>(v, v, 2, 2, 2, 2), c2));
+  v128.store(at, withAlpha(sum, v));
+}
+
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 function matrixRow(row: usize, width: i32, p: usize): void {
   const c0 = v128.load(p), c1 = v128.load(p, 16), c2 = v128.load(p, 32);
-  const end = row + (<usize>width << 4);
-  for (let at = row; at < end; at += 16) {
-    const v = v128.load(at);
-    let sum = mul(v128.shuffle<f32>(v, v, 0, 0, 0, 0), c0);
-    sum = add(sum, mul(v128.shuffle<f32>(v, v, 1, 1, 1, 1), c1));
-    sum = add(sum, mul(v128.shuffle<f32>(v, v, 2, 2, 2, 2), c2));
-    v128.store(at, withAlpha(sum, v));
+  const end = row + (<usize>width << 4), fours = row + (<usize>(width & ~3) << 4);
+  let at = row;
+  for (; at < fours; at += 64) {
+    matrixPixel(at, c0, c1, c2);
+    matrixPixel(at + 16, c0, c1, c2);
+    matrixPixel(at + 32, c0, c1, c2);
+    matrixPixel(at + 48, c0, c1, c2);
   }
+  for (; at < end; at += 16) matrixPixel(at, c0, c1, c2);
 }
 
 /**
@@ -79,9 +89,14 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
     const gain = add(here, mul(sub(next, here), sub(place, entry)));
     const at = row + (<usize>x << 4);
     gainAt(at, v128.shuffle<f32>(gain, gain, 0, 0, 0, 0));
-    if (x + 1 < width) gainAt(at + 16, v128.shuffle<f32>(gain, gain, 1, 1, 1, 1));
-    if (x + 2 < width) gainAt(at + 32, v128.shuffle<f32>(gain, gain, 2, 2, 2, 2));
-    if (x + 3 < width) gainAt(at + 48, v128.shuffle<f32>(gain, gain, 3, 3, 3, 3));
+    if (x + 4 <= width) {
+      gainAt(at + 16, v128.shuffle<f32>(gain, gain, 1, 1, 1, 1));
+      gainAt(at + 32, v128.shuffle<f32>(gain, gain, 2, 2, 2, 2));
+      gainAt(at + 48, v128.shuffle<f32>(gain, gain, 3, 3, 3, 3));
+    } else {
+      if (x + 1 < width) gainAt(at + 16, v128.shuffle<f32>(gain, gain, 1, 1, 1, 1));
+      if (x + 2 < width) gainAt(at + 32, v128.shuffle<f32>(gain, gain, 2, 2, 2, 2));
+    }
   }
 }
 

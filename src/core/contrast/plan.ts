@@ -4,21 +4,36 @@ import { planDouble, planHalve, planSum } from "../spread/gaussian";
 import { blurVariance, tapsOf } from "./bank";
 import { ENTRIES, type HeightTables, reachOf } from "./tables";
 
+/** Rows at least this long (px) are blurred twice in one going, as assembly/convolve.ts does it. */
+const LONG = 32;
 const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
 
 /** The buffers of the bank's members: three at full size; the third again and two more at half of it; where wanted the fifth again and two wider ones at a quarter. */
 function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pitchX, pitchY }: FrameGeometry) {
   const squareX = (pitchY / pitchX) ** 2;
   const isSquare = Math.abs(squareX - 1) < 1e-6;
+  const tapsFor = (index: number) => {
+    const y = tapsOf(blurVariance(index));
+    return { x: isSquare ? y : tapsOf(blurVariance(index) * squareX), y };
+  };
   const blur = (source: number, index: number) => {
     const { width, height, edgeX, edgeY } = builder.size(source);
     const out = builder.level(source);
-    const y = tapsOf(blurVariance(index));
-    const x = isSquare ? y : tapsOf(blurVariance(index) * squareX);
+    const { x, y } = tapsFor(index);
     return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), builder.floats([...x, ...y]), 0, 0], out);
   };
-  const first = blur(input, 0);
-  const second = blur(first, 1);
+  const { width, height } = builder.size(input);
+  const narrow = [0, 1].map(tapsFor);
+  let [first, second] = [0, 0];
+  if (width >= LONG && narrow.every(({ x, y }) => radiusOf(x) === 2 && radiusOf(y) === 2)) {
+    first = builder.level(input);
+    second = builder.level(input);
+    const taps = builder.floats(narrow.flatMap(({ x, y }) => [...x.slice(0, 3), ...y.slice(0, 3)]));
+    builder.add("blurTwice", [{ buffer: input }, { buffer: first }, { buffer: second }, width, height, taps], second, height, width, first);
+  } else {
+    first = blur(input, 0);
+    second = blur(first, 1);
+  }
   const reduced = planHalve(builder, second);
   const half = blur(reduced, 2);
   const quarter = blur(planHalve(builder, half), 3);

@@ -109,6 +109,7 @@ export class Engine {
           const isNew = !places.has(operation.output);
           const used = isNew ? overwritten(operation, plan, (id) => done[time]!.includes(id) && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget)) : NONE;
           if (isNew) places.set(operation.output, places.get(used) ?? this.heap.allocate(bytesOf(operation.output)));
+          if (operation.beside !== undefined) places.set(operation.beside, this.heap.allocate(bytesOf(operation.beside)));
           if (used !== NONE && used === input) {
             this.forget(key);
             input = NONE;

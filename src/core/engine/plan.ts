@@ -21,6 +21,8 @@ export interface Operation {
   rows: number;
   rowPixels: number;
   output: number;
+  /** A further buffer that is filled on the way. */
+  beside?: number;
 }
 
 export interface Step {
@@ -126,9 +128,9 @@ export class PlanBuilder {
     return this.table(new Float32Array(values));
   }
 
-  /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. */
-  add(kernel: KernelName, args: Argument[], output: number, rows = this.size(output).height, rowPixels = this.size(output).width): number {
-    this.pending.push({ kernel, args, rows, rowPixels, output });
+  /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. `beside`: a further buffer it fills. */
+  add(kernel: KernelName, args: Argument[], output: number, rows = this.size(output).height, rowPixels = this.size(output).width, beside?: number): number {
+    this.pending.push({ kernel, args, rows, rowPixels, output, beside });
     return output;
   }
 
