@@ -101,6 +101,22 @@ describe("keeping what came before", () => {
   });
 });
 
+test("the same pixels whether a result takes the room of what it replaces or everything is kept", () => {
+  const cabinet = cabinetOf(demoProfiles());
+  const plan = compile(lookOf(everything), cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: "rooms" }, { kind: "light" });
+  const made = (budget: number) => {
+    const { engine, close } = startEngine(1, budget);
+    const bytes = engine.run(plan, () => source.data);
+    const result = { pixels: hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() }), most: engine.heap.peak, left: engine.heap.inUse };
+    close();
+    return result;
+  };
+  const [spare, rich] = [made(0), made(512 * 2 ** 20)];
+  expect(spare.pixels).toBe(rich.pixels);
+  expect(spare.most).toBeLessThan(rich.most);
+  expect(spare.left).toBeLessThan(rich.left);
+});
+
 test("the heap never gives overlapping room, and takes all of it back", () => {
   fc.assert(
     fc.property(fc.array(fc.tuple(fc.integer({ min: 1, max: 50_000 }), fc.boolean()), { maxLength: 60 }), (steps) => {

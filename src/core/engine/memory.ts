@@ -4,6 +4,9 @@ const ALIGNMENT = 64;
 /** The first page is left to the module's own data. */
 const FIRST_FREE = 65536;
 
+/** Bytes a kernel that takes four pixels a turn may read beyond a buffer's end. */
+const BEYOND = 64;
+
 const aligned = (bytes: number) => Math.ceil(bytes / ALIGNMENT) * ALIGNMENT;
 
 /** A first-fit allocator over one WebAssembly memory. Addresses are bytes; freed neighbours join again. */
@@ -29,7 +32,7 @@ export class Heap {
       hole.bytes -= bytes;
       if (!hole.bytes) this.free.splice(index, 1);
     } else {
-      growTo(this.memory, this.end + bytes);
+      growTo(this.memory, this.end + bytes + BEYOND);
       at = this.end;
       this.end += bytes;
     }

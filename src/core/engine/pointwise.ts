@@ -103,7 +103,7 @@ export const differenceOperation = (amount: number, overOther: boolean): PointOp
   floats: [amount, overOther ? 1 : 0],
 });
 
-/** Segments an octave, as mantissa bits (assembly/pointwise.ts's too): 256 keep a power curve within 5e-7 of its value. */
+/** Segments an octave, as mantissa bits (assembly/view.ts's too): 256 keep a power curve within 5e-7 of its value. */
 const CURVE_DETAIL = 8;
 /** The curve's table runs from 2^-24 to 2^10 (above, held). */
 const CURVE_FIRST_EXPONENT = -24;
