@@ -159,11 +159,14 @@ function channelRow(places: usize, cells: i32, kinds: usize, origin: usize, pitc
     const to = row + (<usize>i << 5), mark = marks + <usize>i * MARK;
     const near = f32x4(0, 1, 2, 3), far = f32x4(4, 5, 6, 7);
     const tx0 = add(tx, mul(growth, near)), ty0 = add(ty, mul(fall, near));
-    store<i32>(mark, offset);
-    store<i32>(mark, within(tx0, ty0) ? 0 : 1, 4);
-    v128.store(to, weighFour(from, pitch, 4, tx0, ty0, scratch));
     const tx1 = add(tx, mul(growth, far)), ty1 = add(ty, mul(fall, far));
-    store<i32>(mark, within(tx1, ty1) ? 0 : 1, 8);
+    const nearApart = within(tx0, ty0) ? 0 : 1, farApart = within(tx1, ty1) ? 0 : 1;
+    store<i32>(mark, offset);
+    store<i32>(mark, nearApart, 4);
+    store<i32>(mark, farApart, 8);
+    // A picture that is scaled is made by fours apart alone.
+    if (nearApart & farApart) continue;
+    v128.store(to, weighFour(from, pitch, 4, tx0, ty0, scratch));
     v128.store(to, weighFour(from + 16, pitch, 4, tx1, ty1, scratch), 16);
   }
 }
