@@ -38,7 +38,7 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   const row = i32x4.splat((y * 0x27d4eb2f) ^ seed);
   const layers = i32x4(0, 0x3c6ef372, 0x78dde6e5, <i32>0xb54cda57);
   if (radius > 2) {
-    for (let x = -PAD; x < width + PAD; x++) v128.store(scratch + (<usize>(x + PAD) << 4), white(row, layers, columnAt(x)));
+    for (let x = -PAD; x < ((width + 3) & ~3) + PAD; x++) v128.store(scratch + (<usize>(x + PAD) << 4), white(row, layers, columnAt(x)));
     filter(scratch + (PAD << 4), to, width, radius, taps);
     return;
   }
@@ -69,20 +69,34 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   }
 }
 
-/** Filters a row of noise along itself; `at` has PAD pixels on each side. */
+/** Filters a row of noise along itself, by more than two taps a side; `at` has PAD pixels on each side. The first two go in one sweep, each further one in a sweep of its own. */
 function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
   const unit = splat(DEVIATION);
   const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit);
-  const end = at + (<usize>width << 4);
-  for (; at < end; at += 16, to += 16) {
-    let sum = mul(v128.load(at), t0);
-    if (radius > 0) sum = add(sum, mul(add(v128.load(at - 16), v128.load(at, 16)), t1));
-    if (radius > 1) sum = add(sum, mul(add(v128.load(at - 32), v128.load(at, 32)), t2));
-    for (let i = 3; i <= radius; i++) {
-      const o = <usize>i << 4;
-      sum = add(sum, mul(add(v128.load(at - o), v128.load(at + o)), mul(unit, v128.load32_splat(taps + (<usize>i << 2)))));
-    }
-    v128.store(to, sum);
+  const bytes = bytesOf(width);
+  for (let o: usize = 0; o < bytes; o += 64) {
+    const a = at + o, t = to + o;
+    fivePixel(a, a - 16, a + 16, a - 32, a + 32, t, t0, t1, t2);
+    fivePixel(a + 16, a, a + 32, a - 16, a + 48, t + 16, t0, t1, t2);
+    fivePixel(a + 32, a + 16, a + 48, a, a + 64, t + 32, t0, t1, t2);
+    fivePixel(a + 48, a + 32, a + 64, a + 16, a + 80, t + 48, t0, t1, t2);
+  }
+  for (let i = 3; i <= radius; i++) addPair(at - (<usize>i << 4), at + (<usize>i << 4), to, bytes, mul(unit, v128.load32_splat(taps + (<usize>i << 2))));
+}
+
+// @ts-ignore: decorator
+@inline function pairPixel(a: usize, b: usize, to: usize, t: v128): void {
+  v128.store(to, add(v128.load(to), mul(add(v128.load(a), v128.load(b)), t)));
+}
+
+/** to += (a + b) t, a row of whole fours. */
+function addPair(a: usize, b: usize, to: usize, bytes: usize, t: v128): void {
+  for (let o: usize = 0; o < bytes; o += 64) {
+    const p = a + o, q = b + o, r = to + o;
+    pairPixel(p, q, r, t);
+    pairPixel(p + 16, q + 16, r + 16, t);
+    pairPixel(p + 32, q + 32, r + 32, t);
+    pairPixel(p + 48, q + 48, r + 48, t);
   }
 }
 
@@ -106,7 +120,7 @@ const RING_ROWS: i32 = 32;
 }
 
 // @ts-ignore: decorator
-@inline function columnPixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, to: usize, t0: v128, t1: v128, t2: v128): void {
+@inline function fivePixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, to: usize, t0: v128, t1: v128, t2: v128): void {
   const sides = add(mul(add(v128.load(a1), v128.load(b1)), t1), mul(add(v128.load(a2), v128.load(b2)), t2));
   v128.store(to, add(mul(v128.load(centre), t0), sides));
 }
@@ -122,15 +136,14 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
   for (let o: usize = 0; o < bytes; o += 64) {
     const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, to = out + o;
-    columnPixel(c, a, b, d, e, to, t0, t1, t2);
-    columnPixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
-    columnPixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
-    columnPixel(c + 48, a + 48, b + 48, d + 48, e + 48, to + 48, t0, t1, t2);
+    fivePixel(c, a, b, d, e, to, t0, t1, t2);
+    fivePixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
+    fivePixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
+    fivePixel(c + 48, a + 48, b + 48, d + 48, e + 48, to + 48, t0, t1, t2);
   }
   for (let i = 3; i <= radius; i++) {
     const a = ringRow(ring, y - i, width), b = ringRow(ring, y + i, width);
-    const t = v128.load32_splat(taps + (<usize>i << 2));
-    for (let o: usize = 0; o < bytes; o += 16) v128.store(out + o, add(v128.load(out + o), mul(add(v128.load(a + o), v128.load(b + o)), t)));
+    addPair(a, b, out, bytes, v128.load32_splat(taps + (<usize>i << 2)));
   }
 }
 
@@ -202,7 +215,7 @@ const MEAN_GAIN: f32 = 0.34657359;
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
   const radius = load<i32>(p, 4), taps = p + 64;
   const bytes = <usize>width << 4;
-  const ring = state + (<usize>(width + 2 * PAD) << 4);
+  const ring = state + bytesOf(width) + (<usize>(2 * PAD) << 4);
   const noise = ring + <usize>RING_ROWS * bytesOf(width), amounts = noise + bytesOf(width);
   fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
   columnRow(ring, noise, width, y, radius, taps);
