@@ -1,4 +1,4 @@
-// The bicubic (Catmull-Rom) fetch of the warp: of one pixel at any place and shrinkage, and of four pixels of a plane inside the frame.
+// The bicubic (Catmull-Rom) fetch of the warp: of one pixel at any place and shrinkage, and of four pixels of a plane.
 
 import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "./simd";
 
@@ -90,12 +90,11 @@ export function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v1
   return sub(add(mul(b, w1), mul(c, w2)), add(mul(a, w0), mul(d, w3)));
 }
 
-
 /** Bytes of scratch that four pixels take: what is summed of them, and the samples around them where they are not neighbours. */
 export const FOUR_BYTES: usize = 48 + 256;
 
 /**
- * Four pixels of a plane inside the frame at offsets tx, ty from the first of their four taps; tap i of row j stands at p + j pitch + i step.
+ * Four pixels inside a plane at offsets tx, ty from the first of their four taps; tap i of row j stands at p + j pitch + i step.
  * What is summed passes through `sums` (48 bytes): a compiler that brings every load forward would run out of registers otherwise.
  */
 // @ts-ignore: decorator

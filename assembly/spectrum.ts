@@ -14,25 +14,30 @@ const FRINGE_FULL: f32 = 4;
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))));
 }
 
+// A channel's places lie on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum: one coordinate of it.
+// @ts-ignore: decorator
+@inline function curveOf(r: v128, g: v128, b: v128): v128 { return sub(mul(add(r, b), splat(0.5)), g); }
+// @ts-ignore: decorator
+@inline function slopeOf(r: v128, b: v128): v128 { return mul(sub(r, b), splat(0.5)); }
+// @ts-ignore: decorator
+@inline function onParabola(g: v128, curve: v128, slope: v128, u: v128, bend: v128): v128 { return add(g, add(mul(curve, bend), mul(slope, u))); }
+
 /**
  * One pixel near the edge with each channel's part of the spectrum spread along the parabola through the three channels' places. `spectrum`:
  * count of taps, their variance, then offset and weight of each; the channels' centroids stay as far apart as their places.
  */
 export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, spectrum: usize): v128 {
   const rx = lane0(px), gx = lane1(px), bx = lane2(px), ry = lane0(py), gy = lane1(py), by = lane2(py);
-  const half = splat(0.5);
   const share = spreadOf(sub(rx, bx), sub(ry, by));
-  const curveX = sub(mul(add(rx, bx), half), gx), curveY = sub(mul(add(ry, by), half), gy);
-  const slopeX = mul(sub(rx, bx), half), slopeY = mul(sub(ry, by), half);
+  const curveX = curveOf(rx, gx, bx), curveY = curveOf(ry, gy, by), slopeX = slopeOf(rx, bx), slopeY = slopeOf(ry, by);
   const variance = mul(splat(load<f32>(spectrum, 4)), mul(share, share));
   const taps = <i32>load<f32>(spectrum);
   let sum = splat(0), light = splat(0);
   for (let k = 0; k < taps; k++) {
     const tap = spectrum + 8 + (<usize>k << 3);
-    // Red, green and blue stand at +1, 0 and -1 of the spectrum.
     const u = add(f32x4(1, 0, -1, 0), mul(splat(load<f32>(tap)), share));
     const bend = sub(mul(u, u), variance);
-    const x = add(gx, add(mul(curveX, bend), mul(slopeX, u))), y = add(gy, add(mul(curveY, bend), mul(slopeY, u)));
+    const x = onParabola(gx, curveX, slopeX, u, bend), y = onParabola(gy, curveY, slopeY, u, bend);
     light = fetchOuter(src, width, height, x, y, sx, sy, black);
     sum = add(sum, mul(light, splat(load<f32>(tap, 4))));
   }
@@ -41,10 +46,8 @@ export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py:
 
 /** The same of four pixels of one channel inside its plane: `middle` is its place on the spectrum; red's, green's and blue's places follow. */
 export function fetchSpectrumFour(origin: usize, pitch: usize, middle: f32, rx: v128, gx: v128, bx: v128, ry: v128, gy: v128, by: v128, spectrum: usize, scratch: usize): v128 {
-  const half = splat(0.5);
   const share = spreadOf(sub(rx, bx), sub(ry, by));
-  const curveX = sub(mul(add(rx, bx), half), gx), curveY = sub(mul(add(ry, by), half), gy);
-  const slopeX = mul(sub(rx, bx), half), slopeY = mul(sub(ry, by), half);
+  const curveX = curveOf(rx, gx, bx), curveY = curveOf(ry, gy, by), slopeX = slopeOf(rx, bx), slopeY = slopeOf(ry, by);
   const variance = mul(splat(load<f32>(spectrum, 4)), mul(share, share));
   const taps = <i32>load<f32>(spectrum);
   let sum = splat(0);
@@ -52,7 +55,7 @@ export function fetchSpectrumFour(origin: usize, pitch: usize, middle: f32, rx: 
     const tap = spectrum + 8 + (<usize>k << 3);
     const u = add(splat(middle), mul(splat(load<f32>(tap)), share));
     const bend = sub(mul(u, u), variance);
-    const x = add(gx, add(mul(curveX, bend), mul(slopeX, u))), y = add(gy, add(mul(curveY, bend), mul(slopeY, u)));
+    const x = onParabola(gx, curveX, slopeX, u, bend), y = onParabola(gy, curveY, slopeY, u, bend);
     sum = add(sum, mul(fetchFour(origin, pitch, x, y, scratch), splat(load<f32>(tap, 4))));
   }
   return sum;

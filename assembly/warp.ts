@@ -199,7 +199,7 @@ function alphaRow(places: usize, cells: i32, kinds: usize, origin: usize, pitch:
   }
 }
 
-/** Eight pixels inside the frame, along the spectrum. */
+/** Eight pixels inside the planes, along the spectrum. */
 function wideCell(origin: usize, plane: usize, pitch: usize, place: usize, spectrum: usize, scratch: usize, to: usize): void {
   const x0 = v128.load(place), v0 = v128.load(place, 16);
   const stepX = mul(sub(v128.load(place, PLACE), x0), splat(UNIT)), stepY = mul(sub(v128.load(place, PLACE + 16), v0), splat(UNIT));

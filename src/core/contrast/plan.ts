@@ -22,18 +22,19 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pit
     const { x, y } = tapsFor(index);
     return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), builder.floats([...x, ...y]), 0, 0], out);
   };
-  const { width, height } = builder.size(input);
-  const narrow = [0, 1].map(tapsFor);
-  let [first, second] = [0, 0];
-  if (width >= LONG && narrow.every(({ x, y }) => radiusOf(x) === 2 && radiusOf(y) === 2)) {
-    first = builder.level(input);
-    second = builder.level(input);
-    const taps = builder.floats(narrow.flatMap(({ x, y }) => [...x.slice(0, 3), ...y.slice(0, 3)]));
+  const blurBoth = (): [number, number] => {
+    const { width, height } = builder.size(input);
+    const both = [0, 1].map(tapsFor);
+    if (width < LONG || both.some(({ x, y }) => radiusOf(x) > 2 || radiusOf(y) > 2)) {
+      const first = blur(input, 0);
+      return [first, blur(first, 1)];
+    }
+    const [first, second] = [builder.level(input), builder.level(input)];
+    const taps = builder.floats(both.flatMap(({ x, y }) => [...x.slice(0, 3), ...y.slice(0, 3)]));
     builder.add("blurTwice", [{ buffer: input }, { buffer: first }, { buffer: second }, width, height, taps], second, height, width, first);
-  } else {
-    first = blur(input, 0);
-    second = blur(first, 1);
-  }
+    return [first, second];
+  };
+  const [first, second] = blurBoth();
   const reduced = planHalve(builder, second);
   const half = blur(reduced, 2);
   const quarter = blur(planHalve(builder, half), 3);
