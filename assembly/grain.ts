@@ -69,19 +69,19 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   }
 }
 
-/** Filters a row of noise along itself, by more than two taps a side; `at` has PAD pixels on each side. The first two go in one sweep, each further one in a sweep of its own. */
+/** Filters a row of noise along itself, by more than two taps a side; `at` has PAD pixels on each side. The first three go in one sweep, each further one in a sweep of its own. */
 function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
   const unit = splat(DEVIATION);
-  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit);
+  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit), t3 = mul(v128.load32_splat(taps, 12), unit);
   const bytes = bytesOf(width);
   for (let o: usize = 0; o < bytes; o += 64) {
     const a = at + o, t = to + o;
-    fivePixel(a, a - 16, a + 16, a - 32, a + 32, t, t0, t1, t2);
-    fivePixel(a + 16, a, a + 32, a - 16, a + 48, t + 16, t0, t1, t2);
-    fivePixel(a + 32, a + 16, a + 48, a, a + 64, t + 32, t0, t1, t2);
-    fivePixel(a + 48, a + 32, a + 64, a + 16, a + 80, t + 48, t0, t1, t2);
+    sevenPixel(a, a - 16, a + 16, a - 32, a + 32, a - 48, a + 48, t, t0, t1, t2, t3);
+    sevenPixel(a + 16, a, a + 32, a - 16, a + 48, a - 32, a + 64, t + 16, t0, t1, t2, t3);
+    sevenPixel(a + 32, a + 16, a + 48, a, a + 64, a - 16, a + 80, t + 32, t0, t1, t2, t3);
+    sevenPixel(a + 48, a + 32, a + 64, a + 16, a + 80, a, a + 96, t + 48, t0, t1, t2, t3);
   }
-  for (let i = 3; i <= radius; i++) addPair(at - (<usize>i << 4), at + (<usize>i << 4), to, bytes, mul(unit, v128.load32_splat(taps + (<usize>i << 2))));
+  for (let i = 4; i <= radius; i++) addPair(at - (<usize>i << 4), at + (<usize>i << 4), to, bytes, mul(unit, v128.load32_splat(taps + (<usize>i << 2))));
 }
 
 // @ts-ignore: decorator
@@ -125,7 +125,13 @@ const RING_ROWS: i32 = 32;
   v128.store(to, add(mul(v128.load(centre), t0), sides));
 }
 
-/** Filters row y down the ring into `out`. The first two taps a side go in one sweep, each further one in a sweep of its own. */
+// @ts-ignore: decorator
+@inline function sevenPixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, a3: usize, b3: usize, to: usize, t0: v128, t1: v128, t2: v128, t3: v128): void {
+  const sides = add(mul(add(v128.load(a1), v128.load(b1)), t1), mul(add(v128.load(a2), v128.load(b2)), t2));
+  v128.store(to, add(add(mul(v128.load(centre), t0), mul(add(v128.load(a3), v128.load(b3)), t3)), sides));
+}
+
+/** Filters row y down the ring into `out`. The first two or three taps a side go in one sweep, each further one in a sweep of its own. */
 function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, taps: usize): void {
   const bytes = bytesOf(width);
   const centre = ringRow(ring, y, width);
@@ -134,14 +140,25 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   const a1 = ringRow(ring, y - near, width), b1 = ringRow(ring, y + near, width);
   const a2 = ringRow(ring, y - far, width), b2 = ringRow(ring, y + far, width);
   const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
-  for (let o: usize = 0; o < bytes; o += 64) {
-    const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, to = out + o;
-    fivePixel(c, a, b, d, e, to, t0, t1, t2);
-    fivePixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
-    fivePixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
-    fivePixel(c + 48, a + 48, b + 48, d + 48, e + 48, to + 48, t0, t1, t2);
+  if (radius > 2) {
+    const a3 = ringRow(ring, y - 3, width), b3 = ringRow(ring, y + 3, width), t3 = v128.load32_splat(taps, 12);
+    for (let o: usize = 0; o < bytes; o += 64) {
+      const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, f = a3 + o, g = b3 + o, to = out + o;
+      sevenPixel(c, a, b, d, e, f, g, to, t0, t1, t2, t3);
+      sevenPixel(c + 16, a + 16, b + 16, d + 16, e + 16, f + 16, g + 16, to + 16, t0, t1, t2, t3);
+      sevenPixel(c + 32, a + 32, b + 32, d + 32, e + 32, f + 32, g + 32, to + 32, t0, t1, t2, t3);
+      sevenPixel(c + 48, a + 48, b + 48, d + 48, e + 48, f + 48, g + 48, to + 48, t0, t1, t2, t3);
+    }
+  } else {
+    for (let o: usize = 0; o < bytes; o += 64) {
+      const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, to = out + o;
+      fivePixel(c, a, b, d, e, to, t0, t1, t2);
+      fivePixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
+      fivePixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
+      fivePixel(c + 48, a + 48, b + 48, d + 48, e + 48, to + 48, t0, t1, t2);
+    }
   }
-  for (let i = 3; i <= radius; i++) {
+  for (let i = 4; i <= radius; i++) {
     const a = ringRow(ring, y - i, width), b = ringRow(ring, y + i, width);
     addPair(a, b, out, bytes, v128.load32_splat(taps + (<usize>i << 2)));
   }

@@ -1,6 +1,6 @@
 // Fringes wide enough to be seen as such: a channel fetched at several places along the spectrum instead of at one.
 
-import { fetchFour, fetchOuter } from "./cubic";
+import { fetchOuter } from "./cubic";
 import { add, lane0, lane1, lane2, mul, splat, sub, withAlpha } from "./simd";
 
 /** Fringes (red to blue, px) narrower than the first are the three channels alone; from the second on the whole spectrum is sampled. */
@@ -14,51 +14,43 @@ const FRINGE_FULL: f32 = 4;
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))));
 }
 
-// A channel's places lie on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum: one coordinate of it.
+// The `spectrum` as src/core/spread/resample.ts writes it: how many taps, their variance, then offset and weight of each.
 // @ts-ignore: decorator
-@inline function curveOf(r: v128, g: v128, b: v128): v128 { return sub(mul(add(r, b), splat(0.5)), g); }
+@inline export function tapsOf(spectrum: usize): i32 { return <i32>load<f32>(spectrum); }
 // @ts-ignore: decorator
-@inline function slopeOf(r: v128, b: v128): v128 { return mul(sub(r, b), splat(0.5)); }
+@inline export function tapAt(spectrum: usize, k: i32): usize { return spectrum + 8 + (<usize>k << 3); }
 // @ts-ignore: decorator
-@inline function onParabola(g: v128, curve: v128, slope: v128, u: v128, bend: v128): v128 { return add(g, add(mul(curve, bend), mul(slope, u))); }
+@inline export function weightOf(tap: usize): v128 { return v128.load32_splat(tap, 4); }
 
-/**
- * One pixel near the edge with each channel's part of the spectrum spread along the parabola through the three channels' places. `spectrum`:
- * count of taps, their variance, then offset and weight of each; the channels' centroids stay as far apart as their places.
- */
-export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, spectrum: usize): v128 {
-  const rx = lane0(px), gx = lane1(px), bx = lane2(px), ry = lane0(py), gy = lane1(py), by = lane2(py);
-  const share = spreadOf(sub(rx, bx), sub(ry, by));
-  const curveX = curveOf(rx, gx, bx), curveY = curveOf(ry, gy, by), slopeX = slopeOf(rx, bx), slopeY = slopeOf(ry, by);
-  const variance = mul(splat(load<f32>(spectrum, 4)), mul(share, share));
-  const taps = <i32>load<f32>(spectrum);
-  let sum = splat(0), light = splat(0);
-  for (let k = 0; k < taps; k++) {
-    const tap = spectrum + 8 + (<usize>k << 3);
-    const u = add(f32x4(1, 0, -1, 0), mul(splat(load<f32>(tap)), share));
-    const bend = sub(mul(u, u), variance);
-    const x = onParabola(gx, curveX, slopeX, u, bend), y = onParabola(gy, curveY, slopeY, u, bend);
-    light = fetchOuter(src, width, height, x, y, sx, sy, black);
-    sum = add(sum, mul(light, splat(load<f32>(tap, 4))));
-  }
-  return withAlpha(sum, light);
+/** One coordinate on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum; `bend`: what stands for the square of u. */
+// @ts-ignore: decorator
+@inline function onParabola(p: v128, u: v128, bend: v128): v128 {
+  const r = lane0(p), g = lane1(p), b = lane2(p);
+  const curve = sub(mul(add(r, b), splat(0.5)), g), slope = mul(sub(r, b), splat(0.5));
+  return add(g, add(mul(curve, bend), mul(slope, u)));
 }
 
-/** The same of four pixels of one channel inside its plane: `middle` is its place on the spectrum; red's, green's and blue's places follow. */
-export function fetchSpectrumFour(origin: usize, pitch: usize, middle: f32, rx: v128, gx: v128, bx: v128, ry: v128, gy: v128, by: v128, spectrum: usize, scratch: usize): v128 {
-  const share = spreadOf(sub(rx, bx), sub(ry, by));
-  const curveX = curveOf(rx, gx, bx), curveY = curveOf(ry, gy, by), slopeX = slopeOf(rx, bx), slopeY = slopeOf(ry, by);
-  const variance = mul(splat(load<f32>(spectrum, 4)), mul(share, share));
-  const taps = <i32>load<f32>(spectrum);
-  let sum = splat(0);
+/** Where each channel's light comes from for one tap of the spectrum, of the channels' own places; x, then y. The channels' centroids stay as far apart as their places. */
+// @ts-ignore: decorator
+@inline export function spectralPlace(px: v128, py: v128, spectrum: usize, tap: usize, to: usize): void {
+  const share = spreadOf(sub(lane0(px), lane2(px)), sub(lane0(py), lane2(py)));
+  const u = add(f32x4(1, 0, -1, 0), mul(v128.load32_splat(tap), share));
+  const bend = sub(mul(u, u), mul(v128.load32_splat(spectrum, 4), mul(share, share)));
+  v128.store(to, onParabola(px, u, bend));
+  v128.store(to, onParabola(py, u, bend), 16);
+}
+
+/** One pixel near the edge with each channel's part of the spectrum spread along it. `scratch`: 32 bytes. */
+export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, spectrum: usize, scratch: usize): v128 {
+  const taps = tapsOf(spectrum);
+  let sum = splat(0), light = splat(0);
   for (let k = 0; k < taps; k++) {
-    const tap = spectrum + 8 + (<usize>k << 3);
-    const u = add(splat(middle), mul(splat(load<f32>(tap)), share));
-    const bend = sub(mul(u, u), variance);
-    const x = onParabola(gx, curveX, slopeX, u, bend), y = onParabola(gy, curveY, slopeY, u, bend);
-    sum = add(sum, mul(fetchFour(origin, pitch, x, y, scratch), splat(load<f32>(tap, 4))));
+    const tap = tapAt(spectrum, k);
+    spectralPlace(px, py, spectrum, tap, scratch);
+    light = fetchOuter(src, width, height, v128.load(scratch), v128.load(scratch, 16), sx, sy, black);
+    sum = add(sum, mul(light, weightOf(tap)));
   }
-  return sum;
+  return withAlpha(sum, light);
 }
 
 /** Square of the distance between red's place and blue's, px. */

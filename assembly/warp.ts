@@ -1,12 +1,11 @@
 // The one resampling through a map (geometry.ts): bicubic, each channel at its own place. Rows are made in cells of eight pixels: from
-// planes a channel's row after the other, or, further beyond the frame's edge and where the picture shrinks, from the picture itself.
+// planes a channel's row after the other (along the spectrum once for each of its taps), or, further beyond the frame's edge and where
+// the picture shrinks, from the picture itself.
 
 import { alphaOfFour, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
-import { add, clear, copy, integer, lane0, lane1, lane2, mirror, mul, splat, storeTurned, sub } from "./simd";
-import { FRINGE_BEGINS, fetchSpectrum, fetchSpectrumFour, fringeSquared } from "./spectrum";
-
-/** Samples of surround around a plane; src/core/spread/resample.ts makes room for them. */
-const SURROUND: i32 = 8;
+import { apartIn, between, CELL, DOWN, endOf, firstOf, listBytes, PLACE, placesRow, SHRINKS, sortCells, SURROUND, UNIT } from "./places";
+import { add, clear, copy, integer, mirror, mul, splat, storeTurned, sub } from "./simd";
+import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } from "./spectrum";
 
 // @ts-ignore: decorator
 @inline function pitchOf(width: i32): usize {
@@ -53,88 +52,6 @@ export function split(src: usize, planes: usize, width: i32, height: i32, black:
   v128.store32_lane(to + 3 * plane, pixel, 3);
 }
 
-/** Pixels of a cell: the places within one lie evenly on a line. */
-const CELL: i32 = 8;
-// @ts-ignore: decorator
-@lazy const UNIT: f32 = <f32>1.0 / <f32>CELL;
-
-/**
- * Bytes of a place, one at either end of every cell: where R, G, B and (again) G come from, x, then y (px); then the square of how far
- * apart red and blue are (px^2), what green's y changes by from row to row, and two of nothing.
- */
-const PLACE: usize = 48;
-const APART: usize = 32, DOWN: usize = 36;
-
-/** The places of row `y`, between the rows `j` and `j + 1` of the map's nodes. */
-function placesRow(map: usize, columns: i32, spacing: i32, j: i32, y: i32, cells: i32, places: usize): void {
-  const unit = <f32>1.0 / <f32>spacing;
-  const down = splat(<f32>(y - j * spacing) * unit);
-  const below = <usize>columns << 5;
-  let node = map + (<usize>(j * columns) << 5);
-  let past = 0;
-  for (let i = 0, at = places; i <= cells; i++, at += PLACE) {
-    const along = splat(<f32>past * unit);
-    const lower = node + below;
-    const x = between(v128.load(node), v128.load(node, 32), along), v = between(v128.load(node, 16), v128.load(node, 48), along);
-    const lowerX = between(v128.load(lower), v128.load(lower, 32), along), lowerV = between(v128.load(lower, 16), v128.load(lower, 48), along);
-    const hereX = between(x, lowerX, down), hereV = between(v, lowerV, down);
-    v128.store(at, hereX);
-    v128.store(at, hereV, 16);
-    store<f32>(at, fringeSquared(hereX, hereV), APART);
-    store<f32>(at, f32x4.extract_lane(sub(lowerV, v), 1) * unit, DOWN);
-    past += CELL;
-    if (past >= spacing) {
-      past -= spacing;
-      node += 32;
-    }
-  }
-}
-
-// @ts-ignore: decorator
-@inline function between(a: v128, b: v128, t: v128): v128 {
-  return add(a, mul(sub(b, a), t));
-}
-
-// How a cell is made: pixel by pixel from the picture, four pixels at a time along the spectrum, or each channel from its plane.
-const OUTER: i32 = 0;
-const WIDE: i32 = 1;
-const PLAIN: i32 = 2;
-
-/** Source pixels an output pixel above which the cubic is widened against aliasing. */
-const SHRINKS: f32 = 1.15;
-
-/** How far apart red and blue are in a cell, at most, squared, px^2. */
-// @ts-ignore: decorator
-@inline function apartIn(place: usize): f32 {
-  return max(load<f32>(place, APART), load<f32>(place, PLACE + APART));
-}
-
-// @ts-ignore: decorator
-@inline function least(a: v128, b: v128, c: v128, d: v128): v128 { return f32x4.pmin(f32x4.pmin(a, b), f32x4.pmin(c, d)); }
-// @ts-ignore: decorator
-@inline function most(a: v128, b: v128, c: v128, d: v128): v128 { return f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, d)); }
-
-/** Tells how each cell is to be made in all rows between two of the map's nodes, of the places at either end of them. */
-function kindsRow(above: usize, below: usize, cells: i32, width: i32, height: i32, spectral: bool, kinds: usize): void {
-  const firstPlace = splat(<f32>1.0 - <f32>SURROUND), lastX = splat(<f32>(width + SURROUND - 3)), lastY = splat(<f32>(height + SURROUND - 3));
-  for (let i = 0, at = above, under = below; i < cells; i++, at += PLACE, under += PLACE) {
-    const x0 = v128.load(at), v0 = v128.load(at, 16), x1 = v128.load(at, PLACE), v1 = v128.load(at, PLACE + 16);
-    const x2 = v128.load(under), v2 = v128.load(under, 16), x3 = v128.load(under, PLACE), v3 = v128.load(under, PLACE + 16);
-    const across = max(abs(load<f32>(at, PLACE + 4) - load<f32>(at, 4)), abs(load<f32>(under, PLACE + 4) - load<f32>(under, 4))) * UNIT;
-    const shrinks = max(across, max(abs(load<f32>(at, DOWN)), abs(load<f32>(at, PLACE + DOWN)))) > SHRINKS;
-    const apart: f32 = spectral ? max(apartIn(at), apartIn(under)) : 0;
-    const wide = apart > FRINGE_BEGINS * FRINGE_BEGINS;
-    // The spectrum reaches half as far again as red and blue on both sides.
-    const margin = splat(wide ? ceil(<f32>2.0 * sqrt(apart)) : <f32>0.0);
-    // Places between the four lie within their bounds, so what holds at the corners holds everywhere.
-    const first = add(firstPlace, margin);
-    const left = f32x4.ge(least(x0, x1, x2, x3), first), top = f32x4.ge(least(v0, v1, v2, v3), first);
-    const right = f32x4.lt(most(x0, x1, x2, x3), sub(lastX, margin)), bottom = f32x4.lt(most(v0, v1, v2, v3), sub(lastY, margin));
-    const inner = !shrinks && i32x4.all_true(v128.and(v128.and(left, top), v128.and(right, bottom)));
-    store<i32>(kinds + (<usize>i << 2), inner ? (wide ? WIDE : PLAIN) : OUTER);
-  }
-}
-
 /** Whether four offsets lie within a pixel, across and down: then the taps of the four are neighbours. */
 // @ts-ignore: decorator
 @inline function within(tx: v128, ty: v128): bool {
@@ -144,19 +61,20 @@ function kindsRow(above: usize, below: usize, cells: i32, width: i32, height: i3
 /** Bytes of what a channel's row leaves for each cell: where its first sample stands, and of its fours, whether their taps are not neighbours. */
 const MARK: usize = 16;
 
-/** One channel's part of the plain cells of a row, as though the taps of every four pixels were neighbours. `origin`: of the channel's plane. */
-function channelRow(places: usize, cells: i32, kinds: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+/** One channel's part of the listed cells of a row, as though the taps of every four pixels were neighbours. `origin`: of the channel's plane. */
+function channelRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
   const corner = origin - pitch - 4;
-  for (let i = 0; i < cells; i++) {
-    if (load<i32>(kinds + (<usize>i << 2)) != PLAIN) continue;
-    const at = places + <usize>i * PLACE;
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const i = <usize>load<i32>(entry);
+    const at = places + i * PLACE;
     const x0 = load<f32>(at), v0 = load<f32>(at, 16);
     const growth = splat((load<f32>(at, PLACE) - x0) * UNIT - 1), fall = splat((load<f32>(at, PLACE + 16) - v0) * UNIT);
     const floorX = floor(x0), floorY = floor(v0);
     const tx = splat(x0 - floorX), ty = splat(v0 - floorY);
     const offset = integer(floorY) * <i32>pitch + (integer(floorX) << 2);
     const from = corner + <usize>offset;
-    const to = row + (<usize>i << 5), mark = marks + <usize>i * MARK;
+    const to = row + (i << 5), mark = marks + i * MARK;
     const near = f32x4(0, 1, 2, 3), far = f32x4(4, 5, 6, 7);
     const tx0 = add(tx, mul(growth, near)), ty0 = add(ty, mul(fall, near));
     const tx1 = add(tx, mul(growth, far)), ty1 = add(ty, mul(fall, far));
@@ -172,13 +90,24 @@ function channelRow(places: usize, cells: i32, kinds: usize, origin: usize, pitc
 }
 
 /** Makes again the fours whose taps are not neighbours. */
-function mendRow(places: usize, cells: i32, kinds: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
-  for (let i = 0; i < cells; i++) {
-    if (load<i32>(kinds + (<usize>i << 2)) != PLAIN) continue;
-    const place = places + <usize>i * PLACE, mark = marks + <usize>i * MARK, to = row + (<usize>i << 5);
+function mendRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const i = <usize>load<i32>(entry);
+    const place = places + i * PLACE, mark = marks + i * MARK, to = row + (i << 5);
     if (load<i32>(mark, 4)) v128.store(to, fetchFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0), scratch));
     if (load<i32>(mark, 8)) v128.store(to, fetchFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4), scratch), 16);
   }
+}
+
+/** Red, blue and green of the listed cells, rows `apart` bytes from one another; green comes last, whose marks then stand. */
+function channelRows(places: usize, list: usize, origin: usize, plane: usize, pitch: usize, rows: usize, apart: usize, marks: usize, scratch: usize): void {
+  channelRow(places, list, origin, pitch, rows, marks, scratch);
+  mendRow(places, list, origin, pitch, rows, marks, scratch);
+  channelRow(places + 8, list, origin + 2 * plane, pitch, rows + 2 * apart, marks, scratch);
+  mendRow(places + 8, list, origin + 2 * plane, pitch, rows + 2 * apart, marks, scratch);
+  channelRow(places + 4, list, origin + plane, pitch, rows + apart, marks, scratch);
+  mendRow(places + 4, list, origin + plane, pitch, rows + apart, marks, scratch);
 }
 
 /** One coordinate of four pixels of a cell, from pixel `k` of it on. */
@@ -188,53 +117,64 @@ function mendRow(places: usize, cells: i32, kinds: usize, origin: usize, pitch: 
   return between(v128.load32_splat(coordinate), v128.load32_splat(coordinate, PLACE), along);
 }
 
-/** The alpha of the plain cells of a row: of the nearest sample up and left of each place of green, whose marks these are. */
-function alphaRow(places: usize, cells: i32, kinds: usize, origin: usize, pitch: usize, row: usize, marks: usize): void {
-  for (let i = 0; i < cells; i++) {
-    if (load<i32>(kinds + (<usize>i << 2)) != PLAIN) continue;
-    const place = places + <usize>i * PLACE, mark = marks + <usize>i * MARK, to = row + (<usize>i << 5);
+/** The alpha of the listed cells: of the nearest sample up and left of each place of green. `marked`: whether the marks are those of these places. */
+function alphaRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, marked: bool): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const i = <usize>load<i32>(entry);
+    const place = places + i * PLACE, mark = marks + i * MARK, to = row + (i << 5);
     const from = origin + <usize>load<i32>(mark);
-    v128.store(to, load<i32>(mark, 4) ? alphaOfFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0)) : v128.load(from));
-    v128.store(to, load<i32>(mark, 8) ? alphaOfFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4)) : v128.load(from, 16), 16);
+    v128.store(to, marked && !load<i32>(mark, 4) ? v128.load(from) : alphaOfFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0)));
+    v128.store(to, marked && !load<i32>(mark, 8) ? v128.load(from, 16) : alphaOfFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4)), 16);
   }
 }
 
-/** Eight pixels inside the planes, along the spectrum. */
-function wideCell(origin: usize, plane: usize, pitch: usize, place: usize, spectrum: usize, scratch: usize, to: usize): void {
-  const x0 = v128.load(place), v0 = v128.load(place, 16);
-  const stepX = mul(sub(v128.load(place, PLACE), x0), splat(UNIT)), stepY = mul(sub(v128.load(place, PLACE + 16), v0), splat(UNIT));
-  for (let k = 0; k < CELL; k += 4) {
-    const along = add(splat(<f32>k), f32x4(0, 1, 2, 3));
-    const rx = add(lane0(x0), mul(lane0(stepX), along)), gx = add(lane1(x0), mul(lane1(stepX), along)), bx = add(lane2(x0), mul(lane2(stepX), along));
-    const ry = add(lane0(v0), mul(lane0(stepY), along)), gy = add(lane1(v0), mul(lane1(stepY), along)), by = add(lane2(v0), mul(lane2(stepY), along));
-    const red = fetchSpectrumFour(origin, pitch, 1, rx, gx, bx, ry, gy, by, spectrum, scratch);
-    const green = fetchSpectrumFour(origin + plane, pitch, 0, rx, gx, bx, ry, gy, by, spectrum, scratch);
-    const blue = fetchSpectrumFour(origin + 2 * plane, pitch, -1, rx, gx, bx, ry, gy, by, spectrum, scratch);
-    storeTurned(to + (<usize>k << 4), 16, red, green, blue, alphaOfFour(origin + 3 * plane, pitch, gx, gy));
+/** The places of the listed cells' ends for one tap of the spectrum: each channel's part of it, lanes R, G, B. */
+function tapPlaces(places: usize, list: usize, spectrum: usize, tap: usize, to: usize): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const i = <usize>load<i32>(entry);
+    const from = places + i * PLACE, at = to + i * PLACE;
+    spectralPlace(v128.load(from), v128.load(from, 16), spectrum, tap, at);
+    spectralPlace(v128.load(from, PLACE), v128.load(from, PLACE + 16), spectrum, tap, at + PLACE);
+  }
+}
+
+/** Adds the listed cells of one row to another's, weighed; or puts them there. */
+function addCells(list: usize, from: usize, to: usize, weight: v128, anew: bool): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const o = <usize>load<i32>(entry) << 5;
+    const near = mul(v128.load(from + o), weight), far = mul(v128.load(from + o, 16), weight);
+    v128.store(to + o, anew ? near : add(v128.load(to + o), near));
+    v128.store(to + o, anew ? far : add(v128.load(to + o, 16), far), 16);
   }
 }
 
 /** `count` pixels further beyond the frame's edge, or where the picture shrinks. */
-function outerCell(src: usize, width: i32, height: i32, place: usize, count: i32, black: i32, spectral: bool, spectrum: usize, to: usize): void {
+function outerCell(src: usize, width: i32, height: i32, place: usize, count: i32, black: i32, spectrum: usize, scratch: usize, to: usize): void {
   const x0 = v128.load(place), v0 = v128.load(place, 16);
   const stepX = mul(sub(v128.load(place, PLACE), x0), splat(UNIT)), stepY = mul(sub(v128.load(place, PLACE + 16), v0), splat(UNIT));
   const across = abs(f32x4.extract_lane(stepX, 1)), down = abs(load<f32>(place, DOWN));
   const shrinks = max(across, down) > SHRINKS;
   const sx = shrinks ? max(across, 1) : 1, sy = shrinks ? max(down, 1) : 1;
-  const wide = spectral && apartIn(place) > FRINGE_BEGINS * FRINGE_BEGINS;
+  const wide = tapsOf(spectrum) > 1 && apartIn(place) > FRINGE_BEGINS * FRINGE_BEGINS;
   for (let k = 0; k < count; k++) {
     const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
-    const light = wide ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum) : fetchOuter(src, width, height, px, py, sx, sy, black);
+    const light = wide ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum, scratch) : fetchOuter(src, width, height, px, py, sx, sy, black);
     v128.store(to + (<usize>k << 4), light);
   }
 }
 
-/** Eight pixels from the rows of R, G, B and alpha, `apart` bytes from one another. */
-// @ts-ignore: decorator
-@inline function joinCell(rows: usize, apart: usize, to: usize): void {
-  const g = rows + apart, b = g + apart, a = b + apart;
-  storeTurned(to, 16, v128.load(rows), v128.load(g), v128.load(b), v128.load(a));
-  storeTurned(to + 64, 16, v128.load(rows, 16), v128.load(g, 16), v128.load(b, 16), v128.load(a, 16));
+/** The first `whole` cells' pixels, if they are listed, into the picture's row; a further one, which reaches past the row's end, to `last`. */
+function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usize, last: usize): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const i = <usize>load<i32>(entry);
+    const r = rows + (i << 5), g = r + apart, b = g + apart, a = b + apart, to = i < whole ? row + (i << 7) : last;
+    storeTurned(to, 16, v128.load(r), v128.load(g), v128.load(b), v128.load(a));
+    storeTurned(to + 64, 16, v128.load(r, 16), v128.load(g, 16), v128.load(b, 16), v128.load(a, 16));
+  }
 }
 
 /**
@@ -246,43 +186,42 @@ export function warp(
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const plane = planeOf(width, height), pitch = pitchOf(width);
-  const origin = planes + SURROUND * pitch + (SURROUND << 2);
-  const spectral = load<f32>(spectrum) > 1;
-  const cells = (outWidth + CELL - 1) / CELL;
+  const origin = planes + <usize>SURROUND * pitch + (<usize>SURROUND << 2);
+  const taps = tapsOf(spectrum);
+  const whole = outWidth / CELL, left = outWidth - whole * CELL;
+  const cells = left ? whole + 1 : whole;
   const last = scratch + FOUR_BYTES;
   const apart = <usize>cells << 5;
-  const rows = last + 128, kinds = rows + 4 * apart, marks = kinds + apart, places = marks + <usize>cells * MARK;
+  const rows = last + (CELL << 4), tapRows = rows + 4 * apart, marks = tapRows + 4 * apart, places = marks + <usize>cells * MARK;
   const below = places + <usize>(cells + 1) * PLACE;
-  let known = -1; // the row of nodes the kinds are of
+  const plain = below + <usize>(cells + 1) * PLACE, wide = plain + listBytes(cells), outer = wide + listBytes(cells);
+  let known = -1; // the row of nodes the lists are of
   for (let y = y0; y < y1; y++) {
     const j = y / spacing;
     if (j != known) {
       placesRow(map, columns, spacing, j, j * spacing, cells, places);
       placesRow(map, columns, spacing, j, (j + 1) * spacing, cells, below);
-      kindsRow(places, below, cells, width, height, spectral, kinds);
+      sortCells(places, below, cells, width, height, taps > 1, plain, wide, outer);
       known = j;
     }
     placesRow(map, columns, spacing, j, y, cells, places);
-    // Green comes last: alpha goes by its marks.
-    channelRow(places, cells, kinds, origin, pitch, rows, marks, scratch);
-    mendRow(places, cells, kinds, origin, pitch, rows, marks, scratch);
-    channelRow(places + 8, cells, kinds, origin + 2 * plane, pitch, rows + 2 * apart, marks, scratch);
-    mendRow(places + 8, cells, kinds, origin + 2 * plane, pitch, rows + 2 * apart, marks, scratch);
-    channelRow(places + 4, cells, kinds, origin + plane, pitch, rows + apart, marks, scratch);
-    mendRow(places + 4, cells, kinds, origin + plane, pitch, rows + apart, marks, scratch);
-    alphaRow(places + 4, cells, kinds, origin + 3 * plane, pitch, rows + 3 * apart, marks);
-    const row = dst + <usize>y * (<usize>outWidth << 4);
-    for (let i = 0; i < cells; i++) {
-      const count = min(CELL, outWidth - i * CELL);
-      const at = row + (<usize>i << 7);
-      // A last cell that reaches past the row's end is made apart.
-      const to = count < CELL ? last : at;
-      const place = places + <usize>i * PLACE;
-      const kind = load<i32>(kinds + (<usize>i << 2));
-      if (kind == PLAIN) joinCell(rows + (<usize>i << 5), apart, to);
-      else if (kind == WIDE) wideCell(origin, plane, pitch, place, spectrum, scratch, to);
-      else outerCell(src, width, height, place, count, black, spectral, spectrum, to);
-      if (count < CELL) copy(at, to, <usize>count << 4);
+    channelRows(places, plain, origin, plane, pitch, rows, apart, marks, scratch);
+    alphaRow(places + 4, plain, origin + 3 * plane, pitch, rows + 3 * apart, marks, true);
+    for (let k = 0; k < taps; k++) {
+      const tap = tapAt(spectrum, k), weight = weightOf(tap);
+      tapPlaces(places, wide, spectrum, tap, below);
+      channelRows(below, wide, origin, plane, pitch, tapRows, apart, marks, scratch);
+      for (let c: usize = 0; c < 3; c++) addCells(wide, tapRows + c * apart, rows + c * apart, weight, !k);
     }
+    alphaRow(places + 4, wide, origin + 3 * plane, pitch, rows + 3 * apart, marks, false);
+    const row = dst + <usize>y * (<usize>outWidth << 4);
+    joinRow(plain, rows, apart, row, whole, last);
+    joinRow(wide, rows, apart, row, whole, last);
+    const end = endOf(outer);
+    for (let entry = firstOf(outer); entry < end; entry += 4) {
+      const i = load<i32>(entry);
+      outerCell(src, width, height, places + <usize>i * PLACE, i < whole ? CELL : left, black, spectrum, scratch, i < whole ? row + (<usize>i << 7) : last);
+    }
+    copy(row + (<usize>whole << 7), last, <usize>left << 4);
   }
 }

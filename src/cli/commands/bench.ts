@@ -42,6 +42,7 @@ const COUNTERPARTS: Record<string, string[]> = {
   display: [],
 };
 const CHAIN = Object.keys(COUNTERPARTS);
+const CHAIN_KINDS = Object.values(COUNTERPARTS).flat();
 /** Elements that need another frame of the shot, which the bench has not. */
 const NEEDS_A_SHOT = ["channelLag"];
 const GROUPS: Record<string, string[]> = {
@@ -61,14 +62,15 @@ function benchLook(kinds: string[]): Look {
   });
 }
 
-function timer({ engine }: NodeEngine, width: number, height: number, runs: number) {
+/** Makes frames of a size, each a new one: returns how long one takes, ms. */
+function framesOf({ engine }: NodeEngine, width: number, height: number) {
   const cabinet = cabinetOf(demoProfiles());
   const source = testFrame(width, height);
   let frames = 0;
-  return (kinds: string[], output: Output): number => {
+  return (kinds: string[], output: Output) => {
     const look = benchLook(kinds);
     if (look.elements.some((entry) => !acts(entry as LookElement))) throw new Error("An element of the bench does nothing");
-    const once = () => {
+    return () => {
       const plan = compile(look, cabinet, { width, height, frame: frames, sourceKey: `bench ${frames++}` }, output);
       // The source is put in place first; then only the elements are timed.
       engine.load(plan.sourceKey, () => source);
@@ -76,10 +78,24 @@ function timer({ engine }: NodeEngine, width: number, height: number, runs: numb
       engine.run(plan, () => source);
       return performance.now() - start;
     };
-    // The first runs are the compiler's: they warm the kernels up.
-    for (let i = 0; i < 3; i++) once();
-    return tenths(median(Array.from({ length: runs }, once)));
   };
+}
+
+/** The first runs are the compiler's: they warm the kernels up. */
+const WARM_UP = 3;
+
+/** Medians of several kinds of frame that take turns, so that a machine that changes its speed changes all of them. */
+function timesInTurn(makers: (() => number)[], runs: number): number[] {
+  const times = Array.from({ length: WARM_UP + runs }, () => makers.map((make) => make())).slice(WARM_UP);
+  return makers.map((_, k) => tenths(median(times.map((turn) => turn[k]!))));
+}
+
+/** The chain at a size and at twice its width and height, each in an engine of its own. */
+function timeDouble(width: number, height: number, threads: number, runs: number) {
+  const nodes = [1, 2].map((scale) => ({ scale, node: startEngine(threads) }));
+  const [single, double] = timesInTurn(nodes.map(({ scale, node }) => framesOf(node, width * scale, height * scale)(CHAIN_KINDS, { kind: "display" })), runs) as [number, number];
+  for (const { node } of nodes) node.close();
+  return { width: 2 * width, height: 2 * height, chain: double, chain_single: single, times_as_long: Math.round((double / single) * 100) / 100 };
 }
 
 /** Medians of packing and unpacking a half-float ZIP EXR of a smooth picture with a little noise, on this thread. */
@@ -105,10 +121,12 @@ export function benchCommand(): Command {
     .option("--size <WxH>", "frame size, px", sizeOption, { width: 1920, height: 1080 })
     .option("--threads <n>", "threads", numberOption(1, 64, true), 2)
     .option("--runs <n>", "runs a median is taken over", numberOption(1, 1000, true), 7)
+    .option("--double", "also the chain at twice the width and height, its frames in turn with those of the size")
     .option("--json", "JSON on one line")
-    .action(async ({ size: { width, height }, threads, runs, json }: { size: { width: number; height: number }; threads: number; runs: number; json?: boolean }) => {
+    .action(async ({ size: { width, height }, threads, runs, double, json }: { size: { width: number; height: number }; threads: number; runs: number; double?: boolean; json?: boolean }) => {
       const node = startEngine(threads);
-      const time = timer(node, width, height, runs);
+      const frames = framesOf(node, width, height);
+      const time = (kinds: string[], output: Output) => timesInTurn([frames(kinds, output)], runs)[0]!;
       const source = testFrame(width, height);
       const copy = new Float32Array(source.length);
       const copyTime = tenths(median(Array.from({ length: runs }, () => {
@@ -118,11 +136,11 @@ export function benchCommand(): Command {
       })));
       const output = (name: string): Output => ({ kind: name === "display" ? "display" : "light" });
       const elements = Object.fromEntries(Object.entries(GROUPS).map(([name, kinds]) => [name, time(kinds, output(name))]));
-      const chainKinds = CHAIN.flatMap((name) => GROUPS[name]!);
-      const chain = time(chainKinds, { kind: "display" });
-      const proxy = timer(node, 960, 540, runs)(chainKinds, { kind: "display" });
+      const chain = time(CHAIN_KINDS, { kind: "display" });
+      const [proxy] = timesInTurn([framesOf(node, 960, 540)(CHAIN_KINDS, { kind: "display" })], runs);
       node.close();
+      const doubled = double ? { double: timeDouble(width, height, threads, runs) } : {};
       const files = await timeFiles(width, height, runs);
-      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy, files }, null, json ? 0 : 1));
+      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy, ...doubled, files }, null, json ? 0 : 1));
     });
 }
