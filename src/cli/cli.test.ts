@@ -87,6 +87,16 @@ test("elements, encodings and formats are arrays whose entries have a kind or a 
   }
 });
 
+test("the bench times the chain, its elements and the chain at twice the size, under the keys of the yardstick", () => {
+  const { status, stdout } = halo("bench", "--size", "96x54", "--runs", "2", "--threads", "1", "--double", "--json");
+  const report = JSON.parse(stdout) as { elements: Record<string, number>; chain_elements: string[]; chain: number; proxy_chain: number; double: { chain: number; chain_single: number; times_as_long: number } };
+  expect(status).toBe(0);
+  expect(report).toMatchObject({ width: 96, height: 54, threads: 1, runs: 2, unit: "ms", double: { width: 192, height: 108 } });
+  expect(report.chain_elements.every((name) => report.elements[name]! > 0)).toBe(true);
+  expect(Math.min(report.chain, report.proxy_chain, report.double.chain_single)).toBeGreaterThan(0);
+  expect(report.double.times_as_long).toBeCloseTo(report.double.chain / report.double.chain_single, 1);
+});
+
 test("README's table of formats is what the command says", async () => {
   const { withTable } = (await import("../../scripts/readme-formats.mjs" as string)) as { withTable(readme: string, rows: unknown): string };
   const readme = readFileSync("README.md", "utf8");
