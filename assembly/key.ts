@@ -1,18 +1,19 @@
 // The highlight key: which light an element takes. Shared by every highlight-driven kernel.
 //
-// Record of 8 words: weights of R, G, B for a weighted sum, 1 for maximum of channels (else 0), low and high end of the
+// Record of 8 words: weights of R, G, B, how their light is judged (0: their sum, 1: the brightest, 2: each by itself), low and high end of the
 // knee in light, its middle, upper limit in light.
 
-import { add, mul, splat } from "./simd";
+import { add, lane0, lane1, lane2, mul, splat } from "./simd";
 
-/** Fraction of a pixel's light that the key takes, in every lane. C1 in the light: 0 below the knee, quadratic in it. */
+const BRIGHTEST: f32 = 1, EACH: f32 = 2;
+
+/** Fraction of a pixel's light that the key takes, in every lane or of each channel. C1 in the light: 0 below the knee, quadratic in it. */
 // @ts-ignore: decorator
 @inline export function keyFraction(pixel: v128, key: usize): v128 {
   const weighted = mul(pixel, v128.load(key));
-  const r = v128.shuffle<f32>(weighted, weighted, 0, 0, 0, 0);
-  const g = v128.shuffle<f32>(weighted, weighted, 1, 1, 1, 1);
-  const b = v128.shuffle<f32>(weighted, weighted, 2, 2, 2, 2);
-  const level = load<f32>(key, 12) != 0 ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
+  const r = lane0(weighted), g = lane1(weighted), b = lane2(weighted);
+  const judged = load<f32>(key, 12);
+  const level = judged == EACH ? weighted : judged == BRIGHTEST ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
   const low = v128.load32_splat(key, 16);
   const high = v128.load32_splat(key, 20);
   const middle = v128.load32_splat(key, 24);
@@ -27,14 +28,14 @@ import { add, mul, splat } from "./simd";
 /** Replaces a row of pixels by the light the key takes from it. Most of a picture is below the key, and costs a comparison. */
 export function keyRow(row: usize, width: i32, key: usize): void {
   const weights = v128.load(key), low = v128.load32_splat(key, 16);
-  const maximum = load<f32>(key, 12) != 0;
+  const summed = load<f32>(key, 12) == 0;
   for (let x = 0; x < width; x++) {
     const at = row + (<usize>x << 4);
     const pixel = v128.load(at);
     const parts = mul(pixel, weights);
     let below: bool;
-    if (maximum) below = !v128.any_true(f32x4.gt(parts, low));
-    else below = f32x4.extract_lane(parts, 0) + f32x4.extract_lane(parts, 1) + f32x4.extract_lane(parts, 2) <= f32x4.extract_lane(low, 0);
+    if (summed) below = f32x4.extract_lane(parts, 0) + f32x4.extract_lane(parts, 1) + f32x4.extract_lane(parts, 2) <= f32x4.extract_lane(low, 0);
+    else below = !v128.any_true(f32x4.gt(parts, low));
     v128.store(at, below ? splat(0) : mul(pixel, keyFraction(pixel, key)));
   }
 }
@@ -43,7 +44,7 @@ export function keyRow(row: usize, width: i32, key: usize): void {
 export function keyTakes(row: usize, width: i32, key: usize): bool {
   const weights = v128.load(key), low = v128.load32_splat(key, 16);
   // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above it.
-  const least = load<f32>(key, 12) != 0 ? low : mul(low, splat(<f32>1.0 / <f32>3.0));
+  const least = load<f32>(key, 12) == 0 ? mul(low, splat(<f32>1.0 / <f32>3.0)) : low;
   const end = row + (<usize>width << 4);
   let at = row;
   for (; at + 64 <= end; at += 64) {

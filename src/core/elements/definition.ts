@@ -110,7 +110,7 @@ export interface ElementDefinition<V = Values> {
 }
 
 export interface HighlightKey {
-  channel: "luminance" | "maximum" | "red" | "green" | "blue";
+  channel: "luminance" | "maximum" | "each" | "red" | "green" | "blue";
   /** Stops from mid-grey. */
   threshold: number;
   /** Width of the knee, stops. */

@@ -14,8 +14,8 @@ export const keyParameters = (threshold: number) =>
       type: "choice",
       group: KEY_GROUP,
       label: "Key on",
-      help: "Which light the threshold is measured in.",
-      options: { luminance: "Luminance", maximum: "Brightest channel", red: "Red", green: "Green", blue: "Blue" },
+      help: "Which light the threshold is measured in. What is taken keeps its colour, unless each channel is judged by itself.",
+      options: { luminance: "Luminance", maximum: "Brightest channel", each: "Each channel by itself", red: "Red", green: "Green", blue: "Blue" },
       default: "maximum",
     },
     threshold: { type: "number", group: KEY_GROUP, label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
@@ -32,7 +32,10 @@ export interface KeyValues {
 
 export const keyOf = ({ channel, threshold, knee, limit }: KeyValues): HighlightKey => ({ channel, threshold, knee, limit });
 
-const WEIGHTS = { luminance: LUMINANCE, maximum: [1, 1, 1], red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] } as const;
+const WEIGHTS = { luminance: LUMINANCE, maximum: [1, 1, 1], each: [1, 1, 1], red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] } as const;
+
+/** How assembly/key.ts judges the weighed channels: by their sum unless it stands here. */
+const JUDGED: Partial<Record<HighlightKey["channel"], number>> = { maximum: 1, each: 2 };
 
 /** Smallest ratio of the knee's ends, so that a knee of 0 stops is still a division. */
 const LEAST_KNEE = 1e-3;
@@ -42,7 +45,7 @@ export function keyRecord(key: HighlightKey): number[] {
   const half = Math.max(key.knee, LEAST_KNEE) / 2;
   const low = lightAt(key.threshold - half);
   const high = lightAt(key.threshold + half);
-  return [...WEIGHTS[key.channel], key.channel === "maximum" ? 1 : 0, low, high, (low + high) / 2, Math.max(lightAt(key.limit), high)];
+  return [...WEIGHTS[key.channel], JUDGED[key.channel] ?? 0, low, high, (low + high) / 2, Math.max(lightAt(key.limit), high)];
 }
 
 /** The light taken from a neutral of this light; what the kernel computes, for plots and tests. */

@@ -17,7 +17,7 @@ import { collect } from "./collect";
 import { frameSink, isLinearFile, type Sink } from "./output";
 
 /** Raised when a change of the computation changes pixels, so that frames made before are made again. */
-const ENGINE_VERSION = 5;
+const ENGINE_VERSION = 6;
 
 /** Footage that may be laid over a shot. */
 export interface PlateFootage {

@@ -19,6 +19,23 @@ test("what is below the threshold's knee takes no part, bit for bit", () => {
   expect(through(lookOf([{ kind: "glow", params }]), dim).data).toEqual(dim.data);
 });
 
+test.each([
+  ["each", (light: number[], taken: (x: number) => number) => light.map(taken)],
+  ["maximum", (light: number[], taken: (x: number) => number) => light.map((x) => (x * taken(Math.max(...light))) / Math.max(...light))],
+  ["green", (light: number[], taken: (x: number) => number) => light.map((x) => (x * taken(light[1]!)) / light[1]!)],
+] as const)("the light of a point that is taken, keyed on: %s", (channel, expected) => {
+  const [w, h] = [320, 180];
+  const light = [40, 6, 0.3];
+  const source = painted(w, h, (x, y) => (x === 160 && y === 90 ? (light as [number, number, number]) : [0, 0, 0]));
+  const out = through(lookOf([{ kind: "glow", params: { ...params, channel, surround: "black" } }]), source);
+  const profile = glowProfile(0.05 * h, 0.5);
+  const key = { channel: "maximum" as const, threshold: 2, knee: 1, limit: 16 };
+  expected(light, (x) => takenLight(key, x)).forEach((taken, c) => {
+    if (taken) expect(Math.abs(Math.log10(at(out, 176, 90, c) / (0.5 * taken * profile(16)))), `channel ${c}`).toBeLessThan(0.05);
+    else expect(at(out, 176, 90, c)).toBeLessThan(1e-9);
+  });
+});
+
 test("the key is continuous in value and slope through its knee", () => {
   const key = { channel: "maximum" as const, threshold: 2, knee: 2, limit: 16 };
   const slope = (x: number) => (takenLight(key, x * 1.0001) - takenLight(key, x)) / (x * 0.0001);
