@@ -5,7 +5,7 @@ const camera = { sensor: { width: 24.9, height: 14 } };
 
 const upperStation: Look = lookSchema.parse({
   format: "pale-halo-look", version: 1, name: "Last service", camera,
-  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2 },
+  lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.9, params: { profile: "milkglass", grade: "1/4" } },
     { id: "glow", kind: "glow", strength: 0.8, params: { threshold: 3.5, size: 6, falloff: 0.6, gain: 10, tintTail: [1.25, 0.9, 0.6] } },
@@ -41,6 +41,7 @@ const ticketWindow: Look = lookSchema.parse({
     { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "hearth", grade: "1/4" } },
     { id: "distortion", kind: "distortion" },
     { id: "lateral", kind: "lateralColour" },
+    { id: "sharpness", kind: "sharpness" },
     { id: "illumination", kind: "illumination", strength: 0.8 },
     { id: "transmission", kind: "transmission", params: { keepExposure: true } },
     { id: "grain", kind: "grain", strength: 0.7 },
@@ -51,11 +52,12 @@ const ticketWindow: Look = lookSchema.parse({
 
 const tunnelMouth: Look = lookSchema.parse({
   format: "pale-halo-look", version: 1, name: "Into the light", camera,
-  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2.8 },
+  lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2.8 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.8, params: { profile: "milkglass", grade: "1/8" } },
     { id: "distortion", kind: "distortion" },
     { id: "lateral", kind: "lateralColour", strength: 1.2 },
+    { id: "sharpness", kind: "sharpness" },
     { id: "illumination", kind: "illumination", strength: 0.8 },
     { id: "grain", kind: "grain", strength: 0.8 },
     { id: "trim", kind: "trim", params: { exposure: -0.4 } },
@@ -65,7 +67,7 @@ const tunnelMouth: Look = lookSchema.parse({
 
 const lampRoom: Look = lookSchema.parse({
   format: "pale-halo-look", version: 1, name: "Lamp oil", camera,
-  lens: { profile: "orrin-vale-50", focalLength: 35, stop: 2 },
+  lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "milkglass", grade: "1/4" } },
     { id: "glow", kind: "glow", strength: 0.6, params: { threshold: 3, size: 5, falloff: 0.6, gain: 8, tintTail: [1.2, 0.9, 0.65] } },

@@ -3,11 +3,16 @@ import { geometryReport } from "@/core/elements/geometry";
 import { definitionOf } from "@/core/elements/registry";
 import { acts } from "@/core/engine/compile";
 import { type LookElement, resolveElement } from "@/core/look/look";
+import { cornerHeight } from "@/core/engine/geometry";
 import { distortionAt } from "@/core/profile/lens";
+import { heldMeasurements } from "@/core/profile/reach";
 
 const OVERDONE = 2;
 /** A part of the picture lost that is worth saying. */
 const WORTH_SAYING = 0.005;
+
+/** Elements that read the profile's tables by focal length, by stop and by image height. */
+const READS = { focalLength: ["distortion", "lateralColour", "sharpness", "illumination"], stop: ["sharpness", "illumination"], height: ["lateralColour", "sharpness", "illumination"] };
 
 /** Quiet, specific words about an element as it stands. */
 export function cautionsOf(element: LookElement, context: FrameContext): string[] {
@@ -24,12 +29,10 @@ export function cautionsOf(element: LookElement, context: FrameContext): string[
     if (Math.abs(zoom - 1) > WORTH_SAYING) found.push(`Framing changed by ${Math.abs(100 * (1 / zoom - 1)).toFixed(1)} %.`);
     if (lost > WORTH_SAYING) found.push(`${(100 * lost).toFixed(1)} % of the picture leaves the frame.`);
   }
-  const focalLengths = context.lens?.focalLengths;
-  const usesLens = ["distortion", "lateralColour", "illumination"].includes(element.kind);
-  if (usesLens && focalLengths && (context.focalLength < Math.min(...focalLengths) || context.focalLength > Math.max(...focalLengths)))
-    found.push(`${context.focalLength} mm is outside what was measured (${focalLengths.join(", ")} mm); the nearest measurement is held.`);
-  const stops = context.lens?.stops;
-  if (element.kind === "illumination" && stops && (context.stop < Math.min(...stops) || context.stop > Math.max(...stops)))
-    found.push(`T${context.stop} is outside what was measured; the nearest measurement is held.`);
+  const held = context.lens ? heldMeasurements(context.lens, { ...context, corner: cornerHeight(context.geometry) }) : {};
+  for (const [by, kinds] of Object.entries(READS)) {
+    const said = held[by as keyof typeof READS];
+    if (said && kinds.includes(element.kind)) found.push(said);
+  }
   return found;
 }

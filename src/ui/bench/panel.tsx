@@ -6,6 +6,7 @@ import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
+import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
 import type { ShotDetail } from "../shared/api";
 import { ResponsePlot } from "../shared/plot";
@@ -19,6 +20,13 @@ import { ViewFields } from "./view-fields";
 
 /** Strength on the track goes to three times measured; more can be typed. */
 const TRACK_STRENGTH = 3;
+
+const Cautions = ({ said }: { said: string[] }) =>
+  said.map((caution) => (
+    <p key={caution} className="border-l-2 border-warning pl-2 text-warning">
+      {caution}
+    </p>
+  ));
 
 function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Look; cabinet: Cabinet; id: string }) {
   const { change, set, matte, frame } = useBench();
@@ -50,11 +58,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
       <p className="text-quiet">{definition.summary}</p>
       <NumberField label="Strength" help={definition.strengthLaw} unit="×" value={element.strength} min={definition.negative ? -TRACK_STRENGTH : 0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
       <NumberField label="Mix" help="How much of the result is laid over what came in." unit="" value={element.mix} min={0} max={1} step={0.01} reset={1} onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))} />
-      {cautions.map((caution) => (
-        <p key={caution} className="border-l-2 border-warning pl-2 text-warning">
-          {caution}
-        </p>
-      ))}
+      <Cautions said={cautions} />
       <h3 className="border-b border-line pt-1 font-semibold">What</h3>
       <ResponsePlot response={response} height={150} />
       {definition.key && (
@@ -142,6 +146,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           ))}
         </select>
       </label>
+      {lens && <Cautions said={Object.values(heldMeasurements(lens, { ...look.lens, corner: Math.hypot(look.camera.sensor.width, look.camera.sensor.height) / 2 }))} />}
       <ViewFields look={look} />
       <ReadyLooks look={look} cabinet={cabinet} />
       <WhereFields look={look} id={null} movesLight={false} />
