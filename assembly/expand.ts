@@ -187,7 +187,7 @@ export function gather(
       }
       continue;
     }
-    if (planeA && !planeC && !under && (coarse ? doubleY : planeB)) {
+    if (planeA && !planeC && !under && (coarse ? doubleY != 0 : planeB != 0)) {
       if (!coarse) mixRow(planeA + row, planeB + row, to, stride, wa, wb);
       else if (planeB) joinRow(before, here, after, planeA + row, planeB + row, to, stride, f0, f1, f2, wa, wb);
       else addRow(before, here, after, planeA + row, to, stride, f0, f1, f2, wa);

@@ -7,5 +7,5 @@ export { geometryMap } from "./geometry";
 export { split, warp } from "./warp";
 export { resize } from "./resize";
 export { contrast, contrastLow, finishRow } from "./contrast";
-export { iris } from "./iris";
+export { iris, pupilPlanes, pupilReach } from "./pupil";
 export { arc, skew, smearRows, trailRows, unskew } from "./smear";

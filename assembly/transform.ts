@@ -34,7 +34,7 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
   const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
   const table = p + <usize>load<i32>(p, 12);
   const branch = <usize>(last + 1) << 2;
-  const channel = 4 + (branch << 1);
+  const channel = <usize>4 + (branch << 1);
   const lowest = reinterpret<f32>(first << shift);
   const highest = reinterpret<f32>(((first + last) << shift) - 1);
   const unit: f32 = <f32>1 / <f32>(1 << shift);

@@ -38,6 +38,12 @@ const PIXELS_A_SAMPLE = 1.6;
 const FEWEST_SAMPLES = 48;
 const MOST_SAMPLES = 900;
 
+// As assembly/pupil.ts has them: pixels of a block, pixels made at a time, and planes, without and with depth.
+const BLOCK = 8;
+const TURN = 4;
+const PLANES = 4;
+const DEPTH_PLANES = 7;
+
 export interface PupilPlan {
   pupil: Pupil;
   /** Largest radius, px of the input along y. */
@@ -70,8 +76,13 @@ export function planPupil(builder: PlanBuilder, input: number, { pupil, radius, 
   });
   const { width, height } = builder.size(input);
   const record = builder.floats([samples.length / 4, radius, aspect, axisX, axisY, EYE_ENTRIES / corner, EYE_ENTRIES - 0.001, depth ? 1 : 0, depth?.far ?? 0, depth?.focus ?? 1, ...eyes, 0, ...samples]);
+  const surround = Math.max(BLOCK, 4 * Math.ceil((radius * Math.max(1, aspect) + TURN) / 4));
+  const planes = builder.buffer(width + 2 * surround, height + 2 * surround, (depth ? DEPTH_PLANES : PLANES) * Float32Array.BYTES_PER_ELEMENT);
+  const reach = builder.buffer(Math.ceil(width / BLOCK), Math.ceil(height / BLOCK), Float32Array.BYTES_PER_ELEMENT);
   const out = builder.level(input);
-  return builder.add("iris", [{ buffer: input }, depth ? { buffer: depth.buffer } : 0, { buffer: out }, width, height, record, Number(black)], out);
+  builder.add("pupilPlanes", [{ buffer: input }, depth ? { buffer: depth.buffer } : 0, { buffer: planes }, width, height, surround, record, Number(black)], planes);
+  builder.add("pupilReach", [{ buffer: planes }, { buffer: reach }, width, height, surround, record], reach, Math.ceil(height / BLOCK), width * BLOCK);
+  return builder.add("iris", [{ buffer: planes }, { buffer: reach }, { buffer: out }, width, height, surround, record], out);
 }
 
 /** Parameters of the pupil, shared by what is drawn through it. */

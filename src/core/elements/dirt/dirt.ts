@@ -1,6 +1,7 @@
 import { OWN_ENCODING, type PlanBuilder, type PlateEncoding } from "../../engine/plan";
 import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
+import { areaTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import { define, type FrameContext } from "../definition";
 import { encodingChoices } from "../plate/plate";
@@ -69,7 +70,7 @@ function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: nu
   const { width, height } = builder.size(quarter);
   const plate = builder.level(quarter);
   // A table becomes a buffer by the change of size that changes nothing.
-  return builder.add("resize", [builder.table(plateFor(values, width, height, stop)), { buffer: plate }, width, height, width, height], plate);
+  return builder.add("resize", [builder.table(plateFor(values, width, height, stop)), { buffer: plate }, width, width, builder.table(areaTaps(width, width)), builder.table(areaTaps(height, height))], plate);
 }
 
 /** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */

@@ -1,6 +1,6 @@
-import { planResample } from "../../spread/resample";
 import { cornerHeight } from "../../engine/geometry";
 import type { PlanBuilder } from "../../engine/plan";
+import { scaledTaps } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { define, type FrameContext } from "../definition";
@@ -26,8 +26,11 @@ const SMALLEST_FACTOR = 0.08;
 const PART = 0.25;
 
 /** A frame scaled about the axis by a factor, turned over where it is below 0. */
-const planScaled = (builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number =>
-  planResample(builder, input, { place: (x, y) => [axisX + (x - axisX) / factor, axisY + (y - axisY) / factor], black: true });
+function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
+  const { width, height } = builder.size(input);
+  const out = builder.level(input);
+  return builder.add("resize", [{ buffer: input }, { buffer: out }, width, width, builder.table(scaledTaps(width, factor, axisX)), builder.table(scaledTaps(height, factor, axisY))], out);
+}
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
 

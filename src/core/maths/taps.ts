@@ -1,0 +1,54 @@
+/** The weights of one place of an output along one side: of the source's pixels from `first` on. */
+interface Taps {
+  first: number;
+  weights: number[];
+}
+
+/** As assembly/resize.ts reads them: how many weights a place has, then the first source pixel and the weights of each. All stay within the source's `from` pixels. */
+function packed(entries: Taps[], from: number): Float32Array {
+  const most = Math.max(1, ...entries.map(({ weights }) => weights.length));
+  const table = new Float32Array(1 + entries.length * (most + 1));
+  table[0] = most;
+  entries.forEach(({ first, weights }, i) => {
+    // A place near the end begins earlier, so that its last weights do not reach beyond it.
+    const begin = Math.max(0, Math.min(first, from - most));
+    table.set([begin, ...new Array<number>(first - begin).fill(0), ...weights], 1 + i * (most + 1));
+  });
+  return table;
+}
+
+/** Weights that change `from` pixels to `to` by area: each is the mean of what lies under it. */
+export function areaTaps(from: number, to: number): Float32Array {
+  const scale = from / to;
+  const entries = Array.from({ length: to }, (_, i): Taps => {
+    const [left, right] = [i * scale, Math.min((i + 1) * scale, from)];
+    const first = Math.min(Math.floor(left), from - 1);
+    const count = Math.max(1, Math.ceil(right - 1e-9) - first);
+    const overlaps = Array.from({ length: count }, (_, k) => Math.max(0, Math.min(right, first + k + 1) - Math.max(left, first + k)));
+    const sum = overlaps.reduce((a, b) => a + b, 0);
+    return { first, weights: overlaps.map((overlap) => overlap / sum) };
+  });
+  return packed(entries, from);
+}
+
+/** Share of a triangle of half the width `half` that lies below `t` from its middle. */
+function triangleBelow(t: number, half: number): number {
+  const side = Math.max(0, half - Math.abs(t)) ** 2 / (2 * half ** 2);
+  return t < 0 ? side : 1 - side;
+}
+
+/**
+ * Weights for a row of `length` pixels scaled by `factor` about `axis` (px), turned over where it is below 0: of a place's triangle the part over
+ * each pixel. Triangles are a whole number of places wide and at least a pixel, so that every pixel counts alike. Black outside.
+ */
+export function scaledTaps(length: number, factor: number, axis: number): Float32Array {
+  const size = Math.abs(factor);
+  const half = Math.ceil(Math.max(1, size)) / size;
+  const entries = Array.from({ length }, (_, i): Taps => {
+    const place = axis + (i - axis) / factor;
+    const [low, high] = [Math.max(0, Math.ceil(place - half - 0.5)), Math.min(length - 1, Math.floor(place + half + 0.5))];
+    const share = (j: number) => triangleBelow(j + 0.5 - place, half) - triangleBelow(j - 0.5 - place, half);
+    return { first: Math.min(low, length - 1), weights: Array.from({ length: Math.max(0, high - low + 1) }, (_, k) => share(low + k)) };
+  });
+  return packed(entries, length);
+}
