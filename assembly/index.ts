@@ -8,4 +8,5 @@ export { split, warp } from "./warp";
 export { resize } from "./resize";
 export { contrast, contrastLow, finishRow } from "./contrast";
 export { iris, pupilPlanes, pupilReach } from "./pupil";
-export { arc, skew, smearRows, trailRows, unskew } from "./smear";
+export { arc } from "./arc";
+export { skew, smearRows, trailRows, unskew } from "./smear";
