@@ -46,6 +46,15 @@ export function productRow(row: usize, other: usize, width: i32): void {
   }
 }
 
+/** row = the third frame, held to the row where that is less, by an amount. Words: amount. */
+export function leastRow(row: usize, third: usize, width: i32, p: usize): void {
+  const amount = v128.load32_splat(p);
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(third + o);
+    v128.store(row + o, withAlpha(add(v, mul(f32x4.pmin(splat(0), sub(v128.load(row + o), v)), amount)), v));
+  }
+}
+
 /** row = row + clamp(row - other) * amount: unsharp masking. Words: amount, limit as a share of the light. */
 export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p), limit = v128.load32_splat(p, 4);

@@ -5,7 +5,7 @@
 // own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
 
 import { keyFraction, keyRow } from "./key";
-import { balanceRow, blendRow, huesRow, lanesRow, layerRow, productRow, sumRow, unsharpRow } from "./layers";
+import { balanceRow, blendRow, huesRow, lanesRow, layerRow, leastRow, productRow, sumRow, unsharpRow } from "./layers";
 import { grainRow } from "./grain";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { curveRow, matrixRow, quantiseRow } from "./view";
@@ -45,6 +45,7 @@ const OVERLAY: i32 = 29;
 const TAKE: i32 = 30;
 const SUM: i32 = 31;
 const HUES: i32 = 32;
+const LEAST: i32 = 34;
 
 /**
  * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of the table from here.
@@ -233,6 +234,7 @@ export function pointwise(
       else if (kind == LANES) lanesRow(row, other + <usize>y * bytes, third + <usize>y * bytes, width, p);
       else if (kind == BLEND) blendRow(row, other + <usize>y * bytes, third + <usize>y * bytes, width);
       else if (kind == PRODUCT) productRow(row, other + <usize>y * bytes, width);
+      else if (kind == LEAST) leastRow(row, third + <usize>y * bytes, width, p);
       else if (kind == UNSHARP) unsharpRow(row, other + <usize>y * bytes, width, p);
       else if (kind == LAYER) layerRow(row, other + <usize>y * bytes, width, y, p);
       else if (kind == BALANCE) balanceRow(row, width, p);

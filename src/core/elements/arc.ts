@@ -35,7 +35,7 @@ export function planArc(builder: PlanBuilder, input: number, { pitchX, pitchY, w
     const decay = arc.fade === null ? 1 : arc.fade ** step;
     const out = builder.level(input);
     const record = builder.floats([
-      arc.centreX * ratio, arc.centreY * ratio, pitchX / ratio, pitchY / ratio, (ENTRIES - 1) / reach ** 2, ENTRIES - 1, TAPS,
+      (arc.centreX + 0.5) * ratio - 0.5, (arc.centreY + 0.5) * ratio - 0.5, pitchX / ratio, pitchY / ratio, (ENTRIES - 1) / reach ** 2, ENTRIES - 1, TAPS,
       angle * first, angle, scale * first, scale, decay, ...arc.channels, 0, ...table,
     ]);
     image = builder.add("arc", [{ buffer: image }, { buffer: out }, size.width, size.height, record], out);

@@ -39,6 +39,7 @@ const CODES = {
   sum: 31,
   hues: 32,
   joinMatte: 33,
+  least: 34,
 } as const;
 
 export interface PointOperation {
