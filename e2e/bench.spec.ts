@@ -349,6 +349,31 @@ test("another shot is laid over this one, by the frame it is at", async ({ page 
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });
 
+test("depth comes from the footage's own channel, from another shot, or not at all", async ({ page }) => {
+  await openBench(page);
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Defocus", exact: true }).click();
+  await settled(page);
+  const own = await pixels(picture(page));
+  await expect(page.getByText("no depth channel")).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  const source = page.getByRole("combobox", { name: "Depth", exact: true });
+  await expect(source).toHaveValue("");
+  await expect(source.getByRole("option", { name: "Its own channel" })).toBeAttached();
+  await source.selectOption({ label: "Lamp room" });
+  await page.getByRole("combobox", { name: "Values are" }).selectOption("nearness");
+  const far = page.getByRole("textbox", { name: "Distance at 0, m" });
+  await far.fill("40");
+  await far.press("Enter");
+  await settled(page);
+  const other = await pixels(picture(page));
+  expect(other.hash).not.toBe(own.hash);
+  await source.selectOption({ label: "Its own channel" });
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(own.hash);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+});
+
 test("grain begins from a kind of stock, and is its own again when a figure is changed", async ({ page }) => {
   await openBench(page);
   const first = await pixels(picture(page));

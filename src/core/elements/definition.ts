@@ -1,3 +1,4 @@
+import type { DepthPlate } from "../look/depth-plate";
 import type { FrameGeometry } from "../engine/geometry";
 import type { PlanBuilder } from "../engine/plan";
 import type { PointOperation } from "../engine/pointwise";
@@ -52,7 +53,9 @@ export interface FrameContext {
   stop: number;
   /** m */
   focusDistance: number;
+  /** Whether there is depth: a channel of the footage, or a plate of it. */
   hasDepth: boolean;
+  depthPlate: DepthPlate | null;
   /** Frames a second. */
   frameRate: number;
   shot: { first: number; last: number };

@@ -62,7 +62,8 @@ export function frameContext(look: Look, cabinet: Cabinet, { width, height, fram
     focalLength: lens.focalLength,
     stop: lens.stop,
     focusDistance: lens.focusDistance,
-    hasDepth,
+    hasDepth: hasDepth || look.depth !== undefined,
+    depthPlate: look.depth ?? null,
     frameRate,
     shot: shot ?? { first: frame, last: frame },
   };
@@ -110,10 +111,10 @@ function fuse(elements: LookElement[], context: FrameContext, apart?: LookElemen
 }
 
 /** Everything an element's result depends on beside its input. */
-function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, focusDistance, hasDepth, frameRate, frame, cabinet }: FrameContext): string {
+function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, frame, cabinet }: FrameContext): string {
   const { id: _, ...rest } = state;
   const filter = typeof rest.values.profile === "string" ? cabinet.filters.get(rest.values.profile) : undefined;
-  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, focusDistance, hasDepth, frameRate, definitionOf(state.kind).changesWithFrame ? frame : 0]);
+  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, definitionOf(state.kind).changesWithFrame ? frame : 0]);
 }
 
 const profileKeys = new WeakMap<object, string>();

@@ -13,8 +13,8 @@ export function filterOf({ kind, params }: LookElement): string | null {
 const footageOf = ({ kind, params }: LookElement): string[] =>
   Object.entries(definitionOf(kind).parameters).filter(([, { type }]) => type === "footage").map(([name]) => String(params[name] ?? "")).filter(Boolean);
 
-/** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt. */
-export const platesIn = (look: Look): string[] => (look.elements as LookElement[]).filter(acts).flatMap(footageOf);
+/** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt, distances. */
+export const platesIn = (look: Look): string[] => [...(look.elements as LookElement[]).filter(acts).flatMap(footageOf), ...(look.depth ? [look.depth.footage] : [])];
 
 /** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
 export function missingGlass(look: Look, cabinet: Cabinet): string[] {

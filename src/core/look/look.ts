@@ -6,6 +6,7 @@ import type { LensProfile } from "../profile/profiles";
 import { DISPLAYS } from "../view/view";
 import { kindAt, kindOf, type Kind, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
+import { depthPlateSchema } from "./depth-plate";
 
 /** Bounds on what strength and a look may hold. */
 export const LARGEST_STRENGTH = 10;
@@ -89,6 +90,7 @@ export const lookSchema = z
         focusDistance: z.number().positive().default(3).describe("m"),
       })
       .strict(),
+    depth: depthPlateSchema.optional().describe("other footage that holds distances; without it the footage’s own depth channel serves"),
     elements: z
       .array(z.discriminatedUnion("kind", elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]]))
       .max(MOST_ELEMENTS)

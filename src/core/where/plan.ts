@@ -1,5 +1,6 @@
 import { LUMINANCE } from "../colour/primaries";
 import type { FrameContext } from "../elements/definition";
+import { planDepth } from "../elements/depth";
 import type { PlanBuilder } from "../engine/plan";
 import { addProgram, keepOperation, type PointOperation } from "../engine/pointwise";
 import { planGaussian } from "../spread/gaussian";
@@ -63,7 +64,7 @@ const EVERYWHERE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0,
 /** Emits the matte of an area over a picture, in every lane of a buffer. Without a depth channel ranges of depth are everywhere. */
 export function planMatte(builder: PlanBuilder, picture: number, where: Where, context: FrameContext): number {
   const areas = where.areas.filter(({ kind }) => kind !== "depth" || context.hasDepth);
-  const depth = areas.some(({ kind }) => kind === "depth") ? builder.source({ kind: "depth" }) : undefined;
+  const depth = areas.some(({ kind }) => kind === "depth") ? planDepth(builder, context) : undefined;
   let matte: number | undefined;
   let pending: PointOperation[] = areas.length ? [] : [EVERYWHERE];
   const flush = () => {

@@ -13,7 +13,7 @@ export function layersOf({ channels }: PartHeader): string[] {
 }
 
 /** The depth channel taken unless another is named: Z, or one called depth. */
-export const depthChannelOf = (channels: Channel[], named?: string): string | undefined =>
+export const depthChannelOf = (channels: Pick<Channel, "name">[], named?: string): string | undefined =>
   named ?? DEPTH_NAMES.find((name) => channels.some((channel) => channel.name === name)) ?? channels.find(({ name }) => name.endsWith(".Z"))?.name;
 
 /** What each channel of a part is taken for. */

@@ -3,6 +3,8 @@ import type { Database } from "../../store/database";
 import { findShot, lookOf, saveLook, type ShotChange, updateShots } from "../../store/queries";
 import { GAPS } from "../../store/schema";
 import { encodingNamed } from "../colour/library";
+import type { DemoProgress } from "../demo/demo";
+import { framesOfShot, hasDepth } from "../footage/shot";
 import { notFound, Refusal } from "./respond";
 
 const millimetres = z.number().positive().max(1000);
@@ -25,6 +27,11 @@ export const shotChangeSchema = z
   })
   .partial()
   .strict();
+
+/** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
+export const toldShot = ({ shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>, demo: DemoProgress) => ({
+  ...shot, footage, production, frames: framesOfShot(footage, shot), progress: demo.shots[shot.id] ?? 1, hasDepth: hasDepth(footage, shot),
+});
 
 /** Changes shots together, and what their looks hold of it: sensor, squeeze, and the view of a look nothing was done to yet. */
 export async function changeShots(db: Database, ids: string[], change: z.infer<typeof shotChangeSchema>): Promise<void> {

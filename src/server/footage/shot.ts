@@ -1,4 +1,5 @@
 import { isAbsolute, join } from "node:path";
+import { depthChannelOf } from "../../formats/exr/layers";
 import type { Choice } from "../../formats/format";
 import type { Footage, Shot } from "../../store/queries";
 import { dataRoot } from "../root";
@@ -17,6 +18,9 @@ export function sourceOf(footage: Footage): Source {
   const pattern = parsePattern(footagePattern(footage));
   return { pattern, frames: footage.frames };
 }
+
+/** Whether the footage says how far things are. */
+export const hasDepth = ({ channels }: Pick<Footage, "channels">, { depthChannel }: Pick<Shot, "depthChannel">): boolean => depthChannelOf(channels.map((name) => ({ name })), depthChannel ?? undefined) !== undefined;
 
 /** Frames of a shot between its in and its out; gaps count, unless they are refused. */
 export function framesOfShot({ frames }: Pick<Footage, "frames">, { firstFrame, lastFrame, gaps }: Pick<Shot, "firstFrame" | "lastFrame" | "gaps">): number[] {

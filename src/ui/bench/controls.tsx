@@ -134,13 +134,13 @@ const Row = ({ label, help, children }: { label: string; help: string; children:
 );
 
 /** Another shot of the production, by its name. */
-function FootageField({ parameter, value, onChange }: { parameter: Parameter; value: string; onChange(value: string): void }) {
+export function FootageField({ parameter, none = "None", value, onChange }: { parameter: Pick<Parameter, "label" | "help">; none?: string; value: string; onChange(value: string): void }) {
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
   const isKnown = !value || shots.data?.some(({ id }) => id === value);
   return (
     <Row label={parameter.label} help={parameter.help}>
       <select className="select select-xs w-full" value={value} onChange={(event) => onChange(event.target.value)}>
-        <option value="">None</option>
+        <option value="">{none}</option>
         {!isKnown && <option value={value}>{value} {shots.data ? "(not there)" : ""}</option>}
         {shots.data?.map(({ id, name }) => (
           <option key={id} value={id}>

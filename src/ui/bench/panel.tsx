@@ -13,6 +13,7 @@ import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField, ParameterField } from "./controls";
 import { DecisionList } from "./decision-list";
+import { DepthFields } from "./depth-fields";
 import { ReadyLooks } from "./ready-looks";
 import { edit, elementsOf, useBench } from "./store";
 import { WhereFields } from "./where-fields";
@@ -32,7 +33,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
   const { change, set, matte, frame } = useBench();
   const element = elementsOf(look).find((entry) => entry.id === id)!;
   const definition = definitionOf(element.kind);
-  const context = useMemo(() => frameContext(look, cabinet, { width: shot.footage.width, height: shot.footage.height, frame, sourceKey: "" }), [look, cabinet, shot, frame]);
+  const context = useMemo(() => frameContext(look, cabinet, { width: shot.footage.width, height: shot.footage.height, frame, sourceKey: "", hasDepth: shot.hasDepth }), [look, cabinet, shot, frame]);
   const state = resolveElement(element, context.lens);
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
@@ -146,7 +147,9 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           ))}
         </select>
       </label>
+      <NumberField label="Focus" help="Distance the lens is focused on." unit="m" value={look.lens.focusDistance} min={0.2} max={500} step={0.1} reset={3} logarithmic onChange={(focusDistance) => setLens({ focusDistance })} />
       {lens && <Cautions said={Object.values(heldMeasurements(lens, { ...look.lens, corner: Math.hypot(look.camera.sensor.width, look.camera.sensor.height) / 2 }))} />}
+      <DepthFields look={look} hasOwn={shot.hasDepth} />
       <ViewFields look={look} />
       <ReadyLooks look={look} cabinet={cabinet} />
       <WhereFields look={look} id={null} movesLight={false} />

@@ -14,6 +14,8 @@ export type Shot = Told<ShotRow> & {
   /** Numbers of the frames in use, from in to out; missing ones count where something stands in for them. */
   frames: number[];
   progress: number;
+  /** Whether the footage says how far things are. */
+  hasDepth: boolean;
 };
 export type ShotDetail = Shot & { look: Look; versions: Told<Version>[] };
 export type RenderRow = Told<Render> & { movies: string[] };

@@ -1,8 +1,7 @@
 import { z } from "zod";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/api/respond";
-import { changeShots, shotChangeSchema } from "@/server/api/shots";
-import { framesOfShot } from "@/server/footage/shot";
+import { changeShots, shotChangeSchema, toldShot } from "@/server/api/shots";
 import { listShots } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -10,7 +9,7 @@ export const dynamic = "force-dynamic";
 export const GET = () =>
   respond(async () => {
     const { db, demo } = await application();
-    return (await listShots(db)).map(({ shot, footage, production }) => ({ ...shot, footage, production, frames: framesOfShot(footage, shot), progress: demo.shots[shot.id] ?? 1 }));
+    return (await listShots(db)).map((found) => toldShot(found, demo));
   });
 
 /** Changes several shots at once, all or none. */

@@ -1,6 +1,7 @@
 import { cornerHeight } from "../../engine/geometry";
 import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
+import { planDepth } from "../depth";
 import { define, type FrameContext } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
@@ -54,7 +55,7 @@ export const defocus = define<Defocus>({
   },
   key: ({ values }) => keyOf(values),
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness, ...(pupil.catEye ? { catEye: 100 * pupil.catEye.at(-1)! } : {}), ...(pupil.rim === undefined ? {} : { rim: pupil.rim }) } : {}),
-  lacks: ({ values }, { hasDepth }) => (values.by === "depth" && !hasDepth ? "The footage has no depth channel; choose highlights." : null),
+  lacks: ({ values }, { hasDepth }) => (values.by === "depth" && !hasDepth ? "The footage has no depth channel; choose highlights, or a depth plate beside the lens." : null),
   work: {
     kind: "spread",
     plan(builder, input, { strength, values }, context: FrameContext) {
@@ -75,7 +76,7 @@ export const defocus = define<Defocus>({
       const focus = values.focus > 0 ? values.focus : focusDistance;
       const far = (circleAtInfinity(focalLength, stop, focus) / pitchY) * strength;
       const radius = Math.min(most, Math.max(far, 0.5) * NEAR_LIMIT);
-      const depth = builder.source({ kind: "depth" });
+      const depth = planDepth(builder, context);
       if (radius <= HALF_ABOVE) return planPupil(builder, input, { ...at(1), radius, depth: { buffer: depth, far, focus }, black: false });
       // Wide circles at half the size; where the circle is small the full picture stays.
       const half = planPupil(builder, planHalve(builder, input), { ...at(0.5), radius: radius / 2, depth: { buffer: planHalve(builder, depth), far: far / 2, focus }, black: false });

@@ -1,5 +1,6 @@
 import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { gradeOf, noFilter, planScatter, scatterAt } from "../diffusion/scatter";
+import { planDepth } from "../depth";
 import { define } from "../definition";
 
 interface Fog {
@@ -37,7 +38,7 @@ export const fog = define<Fog>({
       const grade = gradeOf(values, context)!;
       const spread = planScatter(builder, input, grade, context, { strength, kept: 1 });
       if (!context.hasDepth || values.depth <= 0) return spread;
-      const depth = builder.source({ kind: "depth" });
+      const depth = planDepth(builder, context);
       const matte = addProgram(builder, depth, builder.buffer(), [airOperation(values.depth)]);
       return addProgram(builder, spread, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
     },

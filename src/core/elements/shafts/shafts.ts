@@ -3,6 +3,7 @@ import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { planArc } from "../arc";
+import { planDepth } from "../depth";
 import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 
@@ -26,8 +27,8 @@ const inverseOperation = () => curvesOperation([inverse, inverse, inverse]);
  * light hides all but its distance over the light's. Rays of light over distance, times the distance of the place, are those that are seen
  * where they are fewer.
  */
-function planHidden(builder: PlanBuilder, keyed: number, rays: number, drawnOut: (light: number) => number, occlusion: number): number {
-  const nearness = planHalve(builder, addProgram(builder, builder.source({ kind: "depth" }), builder.buffer(), [inverseOperation()]));
+function planHidden(builder: PlanBuilder, depth: number, keyed: number, rays: number, drawnOut: (light: number) => number, occlusion: number): number {
+  const nearness = planHalve(builder, addProgram(builder, depth, builder.buffer(), [inverseOperation()]));
   const overDistance = drawnOut(addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], nearness));
   return addProgram(builder, nearness, builder.level(rays), [inverseOperation(), { code: "product", floats: [] }, { code: "least", floats: [occlusion] }], overDistance, rays);
 }
@@ -53,13 +54,14 @@ export const shafts = define<Shafts>({
   key: ({ values }) => keyOf(values),
   work: {
     kind: "spread",
-    plan(builder, input, { strength, values }, { geometry, hasDepth }) {
+    plan(builder, input, { strength, values }, context) {
+      const { geometry, hasDepth } = context;
       const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
       const centre = { centreX: geometry.axisX + (values.x / 100) * geometry.width, centreY: geometry.axisY + (values.y / 100) * geometry.height };
       // Looking back towards the point: what lies nearer to it shines through here.
       const drawnOut = (light: number) => planArc(builder, light, geometry, { ...centre, angle: 0, scale: Math.log(1 - values.length / 100), amount: () => 1, channels: [1, 1, 1], fade: values.fade });
       let rays = drawnOut(half);
-      if (hasDepth && values.occlusion > 0) rays = planHidden(builder, half, rays, drawnOut, values.occlusion);
+      if (hasDepth && values.occlusion > 0) rays = planHidden(builder, planDepth(builder, context), half, rays, drawnOut, values.occlusion);
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, rays, values.tint.map((t) => t * gain) as unknown as Colour);
     },

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { notFound, respond } from "@/server/api/respond";
-import { framesOfShot } from "@/server/footage/shot";
+import { toldShot } from "@/server/api/shots";
 import { findShot, lookOf, versionsOf } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -11,6 +11,5 @@ export const GET = (_: Request, { params }: { params: Promise<{ id: string }> })
     const { db, demo } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const { shot, footage, production } = found;
-    return { ...shot, footage, production, frames: framesOfShot(footage, shot), progress: demo.shots[id] ?? 1, look: await lookOf(db, id), versions: await versionsOf(db, id) };
+    return { ...toldShot(found, demo), look: await lookOf(db, id), versions: await versionsOf(db, id) };
   });
