@@ -15,6 +15,8 @@ interface Common {
   help: string;
   /** Heading it stands under. */
   group?: string;
+  /** It has a say only while other parameters have these values. */
+  onlyWith?: Readonly<Record<string, readonly string[]>>;
 }
 
 /** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
@@ -28,6 +30,9 @@ export type Parameter =
   | (Common & { type: "grade"; default: string })
   /** Another shot; nothing where it is empty. */
   | (Common & { type: "footage"; default: string });
+
+/** Whether a parameter has a say, the others being as they are. */
+export const hasSay = ({ onlyWith = {} }: Parameter, values: Values): boolean => Object.entries(onlyWith).every(([name, allowed]) => allowed.includes(String(values[name])));
 
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
 export type Values = Record<string, ParameterValue>;
@@ -99,8 +104,8 @@ export interface ElementDefinition<V = Values> {
   parameters: Record<keyof V & string, Parameter>;
   /** Named sets of values to begin from. */
   presets?: readonly { name: string; values: Partial<V> }[];
-  /** Names of the parameters that make its highlight key, where it has one. */
-  key?: (state: ElementState<V>) => HighlightKey;
+  /** Its highlight key, where it has one; null where the key has no say as the parameters are. */
+  key?: (state: ElementState<V>) => HighlightKey | null;
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
   changesWithFrame?: true;
   /** Values that the lens profile measured, in place of the defaults. */

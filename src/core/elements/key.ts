@@ -8,19 +8,20 @@ export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
 const KEY_GROUP = "Which light";
 
 /** The parameters of the highlight key, shared by every highlight-driven element. */
-export const keyParameters = (threshold: number) =>
+export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"]) =>
   ({
     channel: {
       type: "choice",
       group: KEY_GROUP,
+      onlyWith,
       label: "Key on",
       help: "Which light the threshold is measured in. What is taken keeps its colour, unless each channel is judged by itself.",
       options: { luminance: "Luminance", maximum: "Brightest channel", each: "Each channel by itself", red: "Red", green: "Green", blue: "Blue" },
       default: "maximum",
     },
-    threshold: { type: "number", group: KEY_GROUP, label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
-    knee: { type: "number", group: KEY_GROUP, label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
-    limit: { type: "number", group: KEY_GROUP, label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
+    threshold: { type: "number", group: KEY_GROUP, onlyWith, label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
+    knee: { type: "number", group: KEY_GROUP, onlyWith, label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
+    limit: { type: "number", group: KEY_GROUP, onlyWith, label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
   }) satisfies Record<string, Parameter>;
 
 export interface KeyValues {

@@ -128,6 +128,9 @@ export function resolveElement(element: LookElement, lens: LensProfile | null): 
   return { id, kind, strength, mix, values: { ...defaults, ...measured, ...given } };
 }
 
+/** Whether an element has a highlight key that has a say as it stands. */
+export const isKeyed = (element: LookElement): boolean => Boolean(definitionOf(element.kind).key?.(resolveElement(element, null)));
+
 /** Parameters' defaults: what keyframed noise is added to where a look leaves them out. */
 export const defaultsOf = (kind: string): Values => Object.fromEntries(Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value])) as Values;
 

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { definitionOf } from "@/core/elements/registry";
+import { isKeyed } from "@/core/look/look";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
@@ -134,7 +134,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   }, [frame, selected]);
 
   const element = look && elementsOf(look).find(({ id }) => id === selected);
-  const matteOf = matte && element && definitionOf(element.kind).key ? element.id : null;
+  const matteOf = matte && element && isKeyed(element) ? element.id : null;
   const common = { ...useSource(shot, look), frame, width: shot.footage.width, quick: playing };
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(

@@ -1,7 +1,7 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
 import { Fragment, useMemo } from "react";
-import { type Values, workOf } from "@/core/elements/definition";
+import { hasSay, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
@@ -62,7 +62,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
       <Cautions said={cautions} />
       <h3 className="border-b border-line pt-1 font-semibold">What</h3>
       <ResponsePlot response={response} height={150} />
-      {definition.key && (
+      {definition.key?.(state) && (
         <button type="button" className="btn btn-xs self-start" aria-pressed={matte} onClick={() => set({ matte: !matte })}>
           {matte ? "Back to the picture" : "Show the matte"}
         </button>
@@ -88,7 +88,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </label>
       )}
       {element.kind === "trim" && <DecisionList look={look} id={id} />}
-      {Object.entries(definition.parameters).map(([name, parameter], i, all) => (
+      {Object.entries(definition.parameters).filter(([, parameter]) => hasSay(parameter, state.values)).map(([name, parameter], i, all) => (
         <Fragment key={name}>
           {parameter.group && parameter.group !== all[i - 1]?.[1].group && <h4 className="border-t border-line pt-1.5 font-semibold text-quiet">{parameter.group}</h4>}
           <ParameterField parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />

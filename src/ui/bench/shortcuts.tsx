@@ -1,7 +1,7 @@
 "use client";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
-import { definitionOf } from "@/core/elements/registry";
+import { isKeyed } from "@/core/look/look";
 import type { ShotDetail } from "../shared/api";
 import { edit, elementsOf, useBench } from "./store";
 
@@ -54,7 +54,7 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
       const actions: Record<string, (() => void) | undefined> = {
         w: () => set({ held: event.shiftKey || !element ? "path" : "element" }),
         e: () => set({ wipe: wipe ? null : element ? "element" : "path" }),
-        m: () => element && definitionOf(element.kind).key && set({ matte: !matte }),
+        m: () => element && isKeyed(element) && set({ matte: !matte }),
         f: () => set({ zoom: zoom === "fit" ? 1 : "fit" }),
         1: () => set({ zoom: 1 }), 2: () => set({ zoom: 2 }), 4: () => set({ zoom: 4 }),
         j: () => elements.length && set({ selected: elements[(at < 0 ? elements.length : at) - 1]?.id ?? elements.at(-1)!.id, matte: false, area: null }),

@@ -47,13 +47,13 @@ export const defocus = define<Defocus>({
   strengthLaw: "Multiplies the circle of confusion.",
   parameters: {
     by: { type: "choice", label: "By", options: { depth: "Depth", highlights: "Highlights" }, default: "depth", help: "Depth: every place by its distance. Highlights: keyed light becomes discs of one size." },
-    focus: { type: "number", label: "In focus", unit: "m", min: 0, max: 500, step: 0.1, default: 0, help: "Distance in focus; 0 takes the lens's own." },
-    size: { type: "number", label: "Size of highlights", unit: "µm", min: 5, max: 1000, step: 5, default: 130, logarithmic: true, help: "Radius of the discs of keyed light on the sensor." },
+    focus: { type: "number", onlyWith: { by: ["depth"] }, label: "In focus", unit: "m", min: 0, max: 500, step: 0.1, default: 0, help: "Distance in focus; 0 takes the lens's own." },
+    size: { type: "number", onlyWith: { by: ["highlights"] }, label: "Size of highlights", unit: "µm", min: 5, max: 1000, step: 5, default: 130, logarithmic: true, help: "Radius of the discs of keyed light on the sensor." },
     most: { type: "number", label: "Largest", unit: "% of height", min: 0.2, max: 6, step: 0.1, default: 2.5, help: "Radius no circle of confusion exceeds." },
     ...pupilParameters,
-    ...keyParameters(3),
+    ...keyParameters(3, { by: ["highlights"] }),
   },
-  key: ({ values }) => keyOf(values),
+  key: ({ values }) => (values.by === "highlights" ? keyOf(values) : null),
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness, ...(pupil.catEye ? { catEye: 100 * pupil.catEye.at(-1)! } : {}), ...(pupil.rim === undefined ? {} : { rim: pupil.rim }) } : {}),
   lacks: ({ values }, { hasDepth }) => (values.by === "depth" && !hasDepth ? "The footage has no depth channel; choose highlights, or a depth plate beside the lens." : null),
   work: {

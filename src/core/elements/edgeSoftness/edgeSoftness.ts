@@ -71,9 +71,9 @@ export const edgeSoftness = define<EdgeSoftness>({
     curvature: { type: "number", label: "Field curvature", unit: "", min: -1, max: 1, step: 0.01, default: 0, help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner." },
     aspect: { type: "number", label: "Aspect", unit: ":1", min: 0.25, max: 4, step: 0.05, default: 1, logarithmic: true, help: "Width over height of the sharp middle. The corner keeps its blur." },
     softens: { type: "choice", label: "Softens", options: { all: "All of the picture", highlights: "Only the light of the key" }, default: "all", help: "Highlights alone can go soft while what they light stays sharp." },
-    ...keyParameters(3),
+    ...keyParameters(3, { softens: ["highlights"] }),
   },
-  key: ({ values }) => keyOf(values),
+  key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),
   work: {
     kind: "spread",
     plan: (builder, input, { strength, values }, context: FrameContext) => {

@@ -16,14 +16,15 @@ export interface Split {
 }
 
 const GROUP = "Chromatic split";
+const ANY_SPLIT = { split: ["across", "down", "radial"] };
 
 export const splitParameters = {
   split: { type: "choice", group: GROUP, label: "Split", options: { none: "None", across: "Across", down: "Down", radial: "From the axis" }, default: "none", help: "Draws the glow's colours apart." },
-  splitAmount: { type: "number", group: GROUP, label: "Amount", unit: "% of height", min: -10, max: 10, step: 0.05, default: 0.5, help: "Distance of red from green, and of green from blue; from the axis, at half the frame's height." },
-  splitSteps: { type: "number", group: GROUP, label: "Steps", unit: "", min: 3, max: 16, step: 1, default: 11, help: "Samples from end to end of the spectrum." },
-  splitShape: { type: "choice", group: GROUP, label: "Weights", options: { even: "Even", linear: "Linear", smooth: "Smooth" }, default: "smooth", help: "How each channel takes its part of the spectrum." },
-  splitHue: { type: "number", group: GROUP, label: "Hue offset", unit: "°", min: -180, max: 180, step: 1, default: 0, help: "Turns the fringe's colours about the wheel." },
-  splitSaturation: { type: "number", group: GROUP, label: "Fringe saturation", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the split is kept." },
+  splitAmount: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Amount", unit: "% of height", min: -10, max: 10, step: 0.05, default: 0.5, help: "Distance of red from green, and of green from blue; from the axis, at half the frame's height." },
+  splitSteps: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Steps", unit: "", min: 3, max: 16, step: 1, default: 11, help: "Samples from end to end of the spectrum." },
+  splitShape: { type: "choice", group: GROUP, onlyWith: ANY_SPLIT, label: "Weights", options: { even: "Even", linear: "Linear", smooth: "Smooth" }, default: "smooth", help: "How each channel takes its part of the spectrum." },
+  splitHue: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Hue offset", unit: "°", min: -180, max: 180, step: 1, default: 0, help: "Turns the fringe's colours about the wheel." },
+  splitSaturation: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Fringe saturation", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the split is kept." },
 } satisfies Record<keyof Split, Parameter>;
 
 /** Turns colours about the axis of greys by an angle (degrees); R + G + B is kept. */
