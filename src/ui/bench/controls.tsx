@@ -36,7 +36,7 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
     setTyped(null);
   };
   return (
-    <div className="grid grid-cols-[7.6rem_1fr_8.4rem] items-center gap-2" title={help}>
+    <div className="grid grid-cols-[7.5rem_1fr_9.7rem] items-center gap-2" title={help}>
       <span className="truncate" onDoubleClick={() => onChange(reset)}>
         {label}
       </span>
@@ -58,7 +58,7 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
       </span>
       <span className="flex items-baseline gap-1">
         <input
-          className="figures w-14 rounded bg-base-300 px-1 py-0.5 text-right"
+          className="figures w-13 rounded bg-base-300 px-1 py-0.5 text-right"
           inputMode="decimal"
           aria-label={`${label}, ${unit || "number"}`}
           value={typed ?? value.toFixed(digits)}
@@ -91,7 +91,7 @@ function TripleField({ parameter, value, onChange }: { parameter: Extract<Parame
   const parts = (parameter.type === "triple" && parameter.parts) || CHANNELS;
   const label = parameter.label.replace(" R, G, B", "");
   return (
-    <fieldset className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title={parameter.help}>
+    <fieldset className="grid grid-cols-[7.5rem_1fr] items-center gap-2" title={parameter.help}>
       <legend className="sr-only">{parameter.label}</legend>
       <span className="truncate" onDoubleClick={() => onChange([...parameter.default])}>
         {label}
@@ -127,7 +127,7 @@ function TripleField({ parameter, value, onChange }: { parameter: Extract<Parame
 }
 
 const Row = ({ label, help, children }: { label: string; help: string; children: React.ReactNode }) => (
-  <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title={help}>
+  <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2" title={help}>
     <span className="truncate">{label}</span>
     {children}
   </label>

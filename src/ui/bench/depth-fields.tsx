@@ -26,7 +26,7 @@ export function DepthFields({ look, hasOwn }: { look: Look; hasOwn: boolean }) {
       />
       {depth && (
         <>
-          <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2">
+          <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
             <span>Values are</span>
             <select className="select select-xs w-full" value={depth.reads} onChange={(event) => set(BEGINS[event.target.value as DepthPlate["reads"]])}>
               <option value="distance">Distance, even in metres</option>

@@ -68,7 +68,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </button>
       )}
       {definition.presets && (
-        <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2" title="Sets the values below; they can be changed from there.">
+        <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2" title="Sets the values below; they can be changed from there.">
           <span>Begin from</span>
           <select
             className="select select-xs w-full"
@@ -105,7 +105,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
   const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
   const lens = look.lens.profile ? cabinet.lenses.get(look.lens.profile) : undefined;
   const setLens = (next: Partial<Look["lens"]>) => change(`lens ${Object.keys(next).join()}`, { ...look, lens: { ...look.lens, ...next } });
-  const row = "grid grid-cols-[7.6rem_1fr] items-center gap-2";
+  const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
   return (
     <div className="flex flex-col gap-2">
       <h2 className="text-base font-semibold">Camera and lens</h2>

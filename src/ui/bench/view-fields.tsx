@@ -9,7 +9,7 @@ import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../shared/api";
 import { useBench } from "./store";
 
-const row = "grid grid-cols-[7.6rem_1fr] items-center gap-2";
+const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
 const DISPLAY_WORDS: Record<Display, string> = { srgb: "sRGB", bt1886: "BT.1886", "p3-d65": "P3, D65 white" };
 
 /** How working light is shown: the tone, the display, or a table of the user's own. */

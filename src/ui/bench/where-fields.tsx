@@ -122,7 +122,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           <NumberField label="Feather" unit="% of height" value={where.feather} min={0} max={30} step={0.1} reset={0} onChange={(feather) => put("feather", { ...where, feather })} />
           <NumberField label="Strength of it" unit="" value={where.strength} min={0} max={1} step={0.01} reset={1} onChange={(strength) => put("strength", { ...where, strength })} />
           {movesLight && (
-            <label className="grid grid-cols-[7.6rem_1fr] items-center gap-2">
+            <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
               <span>It limits</span>
               <select className="select select-xs w-full" value={where.limits} onChange={(event) => put("limits", { ...where, limits: event.target.value as Where["limits"] })}>
                 <option value="result">where light falls</option>
