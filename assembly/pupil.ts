@@ -160,6 +160,14 @@ function eyesRow(y: i32, width: i32, record: usize, across: usize, down: usize):
 // Sums of four pixels while they are gathered: red, green, blue, weights.
 const SUM_BYTES: usize = 64;
 
+// @ts-ignore: decorator
+@inline function keepSums(sums: usize, red: v128, green: v128, blue: v128, weights: v128): void {
+  v128.store(sums, red);
+  v128.store(sums, green, 16);
+  v128.store(sums, blue, 32);
+  v128.store(sums, weights, 48);
+}
+
 /** Gathers four pixels from discs of one size. */
 function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, list: usize, places: usize, count: i32, sums: usize): void {
   let red = splat(0), green = splat(0), blue = splat(0), weights = splat(0);
@@ -172,10 +180,7 @@ function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, list: usize, p
     blue = add(blue, mul(v128.load(from + 2 * plane), weight));
     weights = add(weights, weight);
   }
-  v128.store(sums, red);
-  v128.store(sums, green, 16);
-  v128.store(sums, blue, 32);
-  v128.store(sums, weights, 48);
+  keepSums(sums, red, green, blue, weights);
 }
 
 /**
@@ -200,10 +205,7 @@ function gatherCircles(at: usize, plane: usize, ex: v128, ey: v128, list: usize,
     blue = add(blue, mul(v128.load(from + 2 * plane), weight));
     weights = add(weights, weight);
   }
-  v128.store(sums, red);
-  v128.store(sums, green, 16);
-  v128.store(sums, blue, 32);
-  v128.store(sums, weights, 48);
+  keepSums(sums, red, green, blue, weights);
 }
 
 /**
