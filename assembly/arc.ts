@@ -1,11 +1,15 @@
 // Smears along arcs about a centre, and towards it. A stretch of a row at a time: all places of a tap, four at once, then what is there.
 
-import { add, exp2, integers, mul, splat, storeTurn, sub, withAlpha } from "./simd";
+import { add, clear, copy, exp2, integers, mul, splat, storeTurn, sub, withAlpha } from "./simd";
 
 /** Pixels of a stretch: what is kept of them stays near the processor. */
 const STRETCH: i32 = 128;
+/** Pixels of a cell: a tap's places within one lie evenly on a line, within some ten-thousandths of a pixel. */
+const CELL: i32 = 8;
+/** Ends of the cells of a stretch, in fours. */
+const ENDS: i32 = STRETCH / CELL + 4;
 
-// What is kept of four pixels: cosine and sine of the next tap's turn, then of the step from tap to tap; both with the scale in them.
+// What is kept of four ends of cells: cosine and sine of the next tap's turn, then of the step from tap to tap; both with the scale in them.
 const TURN_BYTES: usize = 64;
 // What is kept of four places: how many bytes on the upper left pixel lies, then how far on from it, x and y.
 const PLACE_BYTES: usize = 48;
@@ -16,13 +20,13 @@ const FIRST_ANGLE: usize = 28, ANGLE: usize = 32, FIRST_SCALE: usize = 36, SCALE
 
 const LOG2_E: f32 = 1.4426950;
 
-/** How much each pixel of a stretch is smeared, by image height; returns whether any is. */
-function amountsOf(x0: i32, y: i32, count: i32, record: usize, amounts: usize): bool {
+/** How much pixels are smeared, by image height, every `step` pixels from x0 on; returns whether any is. */
+function amountsOf(x0: i32, y: i32, count: i32, step: i32, record: usize, amounts: usize): bool {
   const dy = (<f32>y - load<f32>(record, CENTRE_Y)) * load<f32>(record, PITCH_Y);
   const centreX = load<f32>(record, CENTRE_X), pitchX = load<f32>(record, PITCH_X), perMm2 = load<f32>(record, PER_MM2), last = load<f32>(record, LAST);
   let any = false;
   for (let i = 0; i < count; i++) {
-    const dx = (<f32>(x0 + i) - centreX) * pitchX;
+    const dx = (<f32>(x0 + i * step) - centreX) * pitchX;
     const place = min((dx * dx + dy * dy) * perMm2, last);
     const cell = <i32>place;
     const entry = record + TABLE + (<usize>cell << 2);
@@ -44,37 +48,54 @@ function amountsOf(x0: i32, y: i32, count: i32, record: usize, amounts: usize): 
   v128.store(to, mul(v128.load(to, 16), scale), 16);
 }
 
-/** The first tap's turn of every pixel of a stretch, and the step to the next. */
-function turnsOf(count: i32, record: usize, share: f32, amounts: usize, turns: usize): void {
+/** The first tap's turn at every end of a cell, and the step to the next. */
+function turnsOf(record: usize, share: f32, amounts: usize, turns: usize): void {
   const firstScale = load<f32>(record, FIRST_SCALE), scale = load<f32>(record, SCALE);
   const grows = firstScale != 0 || scale != 0;
-  for (let i = 0, at = turns; i < count; i += 4, at += TURN_BYTES) {
+  for (let i = 0, at = turns; i < ENDS; i += 4, at += TURN_BYTES) {
     const amount = mul(v128.load(amounts + (<usize>i << 2)), splat(share));
     scaledTurn(mul(amount, v128.load32_splat(record, FIRST_ANGLE)), mul(amount, splat(firstScale)), grows, at);
     scaledTurn(mul(amount, v128.load32_splat(record, ANGLE)), mul(amount, splat(scale)), grows, at + 32);
   }
 }
 
-/** Where the tap's light comes from for every pixel of a stretch; then turns on to the next. The frame's edge is held outside. */
-function placesOf(x0: i32, y: i32, count: i32, width: i32, height: i32, record: usize, turns: usize, places: usize): void {
+/** Where the tap's light comes from at every end of a cell (px): x, and y ENDS floats on; then turns on to the next tap. */
+function endsOf(x0: i32, y: i32, record: usize, turns: usize, ends: usize): void {
   const pitchX = load<f32>(record, PITCH_X), pitchY = load<f32>(record, PITCH_Y);
   const centreX = v128.load32_splat(record, CENTRE_X), centreY = v128.load32_splat(record, CENTRE_Y);
   const dy = splat((<f32>y - load<f32>(record, CENTRE_Y)) * pitchY);
   const perX = splat(<f32>1.0 / pitchX), perY = splat(<f32>1.0 / pitchY);
-  const lastX = splat(<f32>(width - 1)), lastY = splat(<f32>(height - 1)), beforeX = splat(<f32>(width - 2)), beforeY = splat(<f32>(height - 2));
-  for (let i = 0, turn = turns, at = places; i < count; i += 4, turn += TURN_BYTES, at += PLACE_BYTES) {
-    const dx = mul(sub(add(splat(<f32>(x0 + i)), f32x4(0, 1, 2, 3)), centreX), splat(pitchX));
+  for (let i = 0, turn = turns; i < ENDS; i += 4, turn += TURN_BYTES) {
+    const dx = mul(sub(add(splat(<f32>(x0 + i * CELL)), mul(splat(<f32>CELL), f32x4(0, 1, 2, 3))), centreX), splat(pitchX));
     const cos = v128.load(turn), sin = v128.load(turn, 16);
-    const px = f32x4.pmin(lastX, f32x4.pmax(splat(0), add(centreX, mul(sub(mul(dx, cos), mul(dy, sin)), perX))));
-    const py = f32x4.pmin(lastY, f32x4.pmax(splat(0), add(centreY, mul(add(mul(dx, sin), mul(dy, cos)), perY))));
-    const cellX = f32x4.pmin(beforeX, f32x4.floor(px)), cellY = f32x4.pmin(beforeY, f32x4.floor(py));
-    v128.store(at, i32x4.shl(i32x4.add(i32x4.mul(integers(cellY), i32x4.splat(width)), integers(cellX)), 4));
-    v128.store(at, sub(px, cellX), 16);
-    v128.store(at, sub(py, cellY), 32);
+    const at = ends + (<usize>i << 2);
+    v128.store(at, add(centreX, mul(sub(mul(dx, cos), mul(dy, sin)), perX)));
+    v128.store(at, add(centreY, mul(add(mul(dx, sin), mul(dy, cos)), perY)), <usize>ENDS << 2);
     const cosStep = v128.load(turn, 32), sinStep = v128.load(turn, 48);
     v128.store(turn, sub(mul(cos, cosStep), mul(sin, sinStep)));
     v128.store(turn, add(mul(sin, cosStep), mul(cos, sinStep)), 16);
   }
+}
+
+/** The places of a stretch's pixels between the ends of their cells. The frame's edge is held outside. */
+function placesOf(count: i32, width: i32, height: i32, ends: usize, places: usize): void {
+  const lastX = splat(<f32>(width - 1)), lastY = splat(<f32>(height - 1)), beforeX = splat(<f32>(width - 2)), beforeY = splat(<f32>(height - 2));
+  const row = i32x4.splat(width), unit: f32 = <f32>1.0 / <f32>CELL;
+  for (let i = 0, end = ends, at = places; i < count; i += CELL, end += 4, at += 2 * PLACE_BYTES) {
+    const x = load<f32>(end), y = load<f32>(end, <usize>ENDS << 2);
+    const stepX = splat((load<f32>(end, 4) - x) * unit), stepY = splat((load<f32>(end, (<usize>ENDS << 2) + 4) - y) * unit);
+    placesOfFour(add(splat(x), mul(stepX, f32x4(0, 1, 2, 3))), add(splat(y), mul(stepY, f32x4(0, 1, 2, 3))), lastX, lastY, beforeX, beforeY, row, at);
+    placesOfFour(add(splat(x), mul(stepX, f32x4(4, 5, 6, 7))), add(splat(y), mul(stepY, f32x4(4, 5, 6, 7))), lastX, lastY, beforeX, beforeY, row, at + PLACE_BYTES);
+  }
+}
+
+// @ts-ignore: decorator
+@inline function placesOfFour(x: v128, y: v128, lastX: v128, lastY: v128, beforeX: v128, beforeY: v128, row: v128, at: usize): void {
+  const px = f32x4.pmin(lastX, f32x4.pmax(splat(0), x)), py = f32x4.pmin(lastY, f32x4.pmax(splat(0), y));
+  const cellX = f32x4.pmin(beforeX, f32x4.floor(px)), cellY = f32x4.pmin(beforeY, f32x4.floor(py));
+  v128.store(at, i32x4.shl(i32x4.add(i32x4.mul(integers(cellY), row), integers(cellX)), 4));
+  v128.store(at, sub(px, cellX), 16);
+  v128.store(at, sub(py, cellY), 32);
 }
 
 /** Adds what stands at one place, linear between its four pixels. */
@@ -117,20 +138,23 @@ export function arc(src: usize, dst: usize, width: i32, height: i32, record: usi
   const taps = <i32>load<f32>(record, TAPS), decay = load<f32>(record, DECAY);
   const same = load<f32>(record, CHANNELS) == load<f32>(record, CHANNELS + 4) && load<f32>(record, CHANNELS + 4) == load<f32>(record, CHANNELS + 8);
   const pitch = <usize>width << 4;
-  const sums = scratch, turns = sums + (STRETCH << 4), places = turns + <usize>(STRETCH / 4) * TURN_BYTES, amounts = places + <usize>(STRETCH / 4) * PLACE_BYTES;
+  const sums = scratch, turns = sums + (STRETCH << 4), ends = turns + <usize>(ENDS / 4) * TURN_BYTES, places = ends + (ENDS << 3);
+  const amounts = places + <usize>(STRETCH / 4) * PLACE_BYTES, atEnds = amounts + (STRETCH << 2);
   for (let y = y0; y < y1; y++)
     for (let x = 0; x < width; x += STRETCH) {
       const whole = min(STRETCH, width - x);
       const from = src + <usize>y * pitch + (<usize>x << 4), to = dst + <usize>y * pitch + (<usize>x << 4);
-      for (let i = 0; i < whole; i++) v128.store(to + (<usize>i << 4), v128.load(from + (<usize>i << 4)));
-      if (!amountsOf(x, y, whole, record, amounts)) continue;
+      copy(to, from, <usize>whole << 4);
+      if (!amountsOf(x, y, whole, 1, record, amounts)) continue;
+      amountsOf(x, y, ENDS, CELL, record, atEnds);
       const first = same ? ALL : 0, end = same ? ALL + 1 : ALL;
       for (let c = first; c < end; c++) {
-        turnsOf(whole, record, load<f32>(record + CHANNELS + (<usize>(same ? 0 : c) << 2)), amounts, turns);
-        for (let i = 0; i < STRETCH; i++) v128.store(sums + (<usize>i << 4), splat(0));
+        turnsOf(record, load<f32>(record + CHANNELS + (<usize>(same ? 0 : c) << 2)), atEnds, turns);
+        clear(sums, STRETCH << 4);
         let weight: f32 = 1, weights: f32 = 0;
         for (let k = 0; k < taps; k++) {
-          placesOf(x, y, whole, width, height, record, turns, places);
+          endsOf(x, y, record, turns, ends);
+          placesOf(whole, width, height, ends, places);
           addPlaces(src, pitch, places, whole, splat(weight), sums);
           weights += weight;
           weight *= decay;
