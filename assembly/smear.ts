@@ -1,7 +1,7 @@
 // Smears along rows, and along lines of any angle.
 
 import { isBlack } from "./rows";
-import { add, clear, mirror, mul, splat, sub } from "./simd";
+import { add, clear, integer, mirror, mul, splat, sub } from "./simd";
 
 /** A place of a column of `src` (its `transpose`: of a row), linear between pixels; black outside. `i` counts along x of the skewed frame. */
 // @ts-ignore: decorator
@@ -15,27 +15,69 @@ import { add, clear, mirror, mul, splat, sub } from "./simd";
   return add(a, mul(sub(b, a), splat(t)));
 }
 
+/** The same where both pixels are there: `first` is the line's own pixel 0, `next` the bytes from one of its pixels to the next. */
+// @ts-ignore: decorator
+@inline function insideSample(first: usize, next: usize, place: f32): v128 {
+  const whole = floor(place);
+  const p = first + <usize>integer(whole) * next;
+  const a = v128.load(p);
+  return add(a, mul(sub(v128.load(p + next), a), splat(place - whole)));
+}
+
+/** The first of `count` whole numbers x from which on base + slope x is above `bound`, for a slope above 0; a little late. */
+// @ts-ignore: decorator
+@inline function firstAbove(base: f32, slope: f32, bound: f32, count: i32): i32 {
+  return <i32>min(<f32>count, max(0, ceil((bound - base) / slope) + 1));
+}
+
+/** Pixels of a row done before the next row's: along a slanted line every one of them lies in another row of the source, which the next row needs again. */
+const STRETCH: i32 = 16;
+
 /** Brings lines of `slope` onto rows: dst(x, j) = src(x, j - shift + slope x), or with x and y changed over where `transpose` is set. */
 export function skew(
   src: usize, width: i32, height: i32, dst: usize, outWidth: i32, slope: f32, shift: f32, transpose: i32, scratch: usize, y0: i32, y1: i32,
 ): void {
-  for (let j = y0; j < y1; j++)
-    for (let x = 0; x < outWidth; x++)
-      v128.store(dst + (<usize>(j * outWidth + x) << 4), lineSample(src, width, height, x, <f32>j - shift + slope * <f32>x, transpose));
+  for (let x = 0; x < outWidth; x += STRETCH) {
+    const end = min(outWidth, x + STRETCH);
+    for (let j = y0; j < y1; j++) skewStretch(src, width, height, dst + (<usize>(j * outWidth) << 4), x, end, slope, <f32>j - shift, transpose);
+  }
 }
 
-/** The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x). `sum` 0 begins anew. */
+function skewStretch(src: usize, width: i32, height: i32, row: usize, x0: i32, x1: i32, slope: f32, base: f32, transpose: i32): void {
+  const along: usize = transpose ? <usize>width << 4 : 16, next: usize = transpose ? 16 : <usize>width << 4;
+  const last = <f32>((transpose ? width : height) - 1);
+  // In this order along the row: black, an edge, both pixels of a place in the frame, an edge, black. A slope of nearly nothing crosses no edge.
+  let enter = x0, begin = x1, end = x1, leave = x1;
+  if (abs(slope) < 1e-6) begin = base > 0.01 && base < last - <f32>0.01 ? x0 : x1;
+  else {
+    const rise = abs(slope), from = slope > 0 ? base : -base, low: f32 = slope > 0 ? 0 : -last;
+    enter = max(x0, firstAbove(from, rise, low - 1, x1 + 3) - 3);
+    begin = max(enter, firstAbove(from, rise, low, x1));
+    end = max(begin, firstAbove(from, rise, low + last, x1 + 3) - 3);
+    leave = max(end, firstAbove(from, rise, low + last + 1, x1));
+  }
+  clear(row + (<usize>x0 << 4), <usize>(enter - x0) << 4);
+  for (let x = enter; x < begin; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
+  for (let x = begin; x < end; x++) v128.store(row + (<usize>x << 4), insideSample(src + <usize>x * along, next, base + slope * <f32>x));
+  for (let x = end; x < leave; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
+  clear(row + (<usize>leave << 4), <usize>(x1 - leave) << 4);
+}
+
+/** The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x); all places lie in the skewed frame. `sum` 0 begins anew. */
 export function unskew(
   skewed: usize, skewedWidth: i32, skewedHeight: i32, sum: usize, dst: usize, width: i32, slope: f32, shift: f32, transpose: i32, weight: usize,
   scratch: usize, y0: i32, y1: i32,
 ): void {
   const w = v128.load(weight);
+  const next = <usize>skewedWidth << 4;
+  const last = <f32>(skewedHeight - 2);
   for (let y = y0; y < y1; y++)
     for (let x = 0; x < width; x++) {
       const i = transpose ? y : x;
       const along = transpose ? x : y;
       const at = <usize>(y * width + x) << 4;
-      const value = mul(lineSample(skewed, skewedWidth, skewedHeight, i, <f32>along + shift - slope * <f32>i, 0), w);
+      const place = min(last, max(0, <f32>along + shift - slope * <f32>i));
+      const value = mul(insideSample(skewed + (<usize>i << 4), next, place), w);
       v128.store(dst + at, sum ? add(v128.load(sum + at), value) : value);
     }
 }
