@@ -78,8 +78,10 @@ describe("shafts", () => {
     const beside = (out: ReturnType<typeof rays>) => [[230, 192], [245, 213], [260, 234]].reduce((sum, [x, y]) => sum + at(out, x!, y!) + at(out, x! + 1, y!) + at(out, x!, y! + 1), 0);
     const free = beside(rays({}, { depth: flat(width, height, 20) }));
     expect(free).toBeGreaterThan(0);
-    expect(beside(rays({}, { depth: post })) / free).toBeCloseTo(0.25, 2);
-    expect(beside(rays({ occlusion: 0.5 }, { depth: post })) / free).toBeCloseTo(0.625, 2);
+    const seen = (1 - Math.exp(-5 / 10)) / (1 - Math.exp(-20 / 10));
+    expect(beside(rays({ air: 10 }, { depth: post })) / free).toBeCloseTo(seen, 2);
+    expect(beside(rays({ air: 10, occlusion: 0.5 }, { depth: post })) / free).toBeCloseTo((1 + seen) / 2, 2);
+    expect(beside(rays({ air: 500 }, { depth: post })) / free).toBeCloseTo(0.25, 1);
     expect(beside(rays({}, { depth: painted(width, height, (x, y) => Array(3).fill(Math.hypot(x - 200, y - 150) < 6 ? 20 : 80) as [number, number, number]) })) / free).toBeCloseTo(1, 3);
   });
 });

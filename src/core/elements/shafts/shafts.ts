@@ -15,22 +15,23 @@ interface Shafts extends KeyValues {
   gain: number;
   tint: Colour;
   occlusion: number;
+  air: number;
 }
 
-const inverse = (x: number) => 1 / Math.max(x, NEAREST);
-/** Nearer than this nothing is, m; and over the farthest distance, 1/m. */
-const NEAREST = 1e-5;
-const inverseOperation = () => curvesOperation([inverse, inverse, inverse]);
+/** Rays before a thing so near that less than this share of them is there are not told apart. */
+const LEAST_SHARE = 1e-3;
+const inverse = (share: number) => 1 / Math.max(share, LEAST_SHARE);
 
 /**
- * The part of the rays before what stands at each place. Air is lit from the camera to the light's own distance; of that, a thing nearer than the
- * light hides all but its distance over the light's. Rays of light over distance, times the distance of the place, are those that are seen
- * where they are fewer.
+ * The part of the rays before what stands at each place. Of all the air a ray lights, that up to a distance z holds 1 - exp(-z / air) (as
+ * in fog); a ray is lit up to its light, and a thing nearer than the light hides what is behind it. So what is seen is the rays of light over
+ * its light's own share of the air, times the share up to the place, where that is less than the rays.
  */
-function planHidden(builder: PlanBuilder, depth: number, keyed: number, rays: number, drawnOut: (light: number) => number, occlusion: number): number {
-  const nearness = planHalve(builder, addProgram(builder, depth, builder.buffer(), [inverseOperation()]));
-  const overDistance = drawnOut(addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], nearness));
-  return addProgram(builder, nearness, builder.level(rays), [inverseOperation(), { code: "product", floats: [] }, { code: "least", floats: [occlusion] }], overDistance, rays);
+function planHidden(builder: PlanBuilder, depth: number, keyed: number, rays: number, drawnOut: (light: number) => number, { occlusion, air }: Shafts): number {
+  const overShare = (z: number) => inverse(1 - Math.exp(-Math.max(z, 0) / air));
+  const through = planHalve(builder, addProgram(builder, depth, builder.buffer(), [curvesOperation([overShare, overShare, overShare])]));
+  const overOwn = drawnOut(addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], through));
+  return addProgram(builder, through, builder.level(rays), [curvesOperation([inverse, inverse, inverse]), { code: "product", floats: [] }, { code: "least", floats: [occlusion] }], overOwn, rays);
 }
 
 /** Keyed light drawn out away from a point, as through mist. */
@@ -48,6 +49,7 @@ export const shafts = define<Shafts>({
     fade: { type: "number", label: "Fade", unit: "", min: 0.01, max: 1, step: 0.01, default: 0.25, help: "Light left at a ray's end." },
     gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 300, step: 1, default: 45, help: "Light of the rays over the keyed light." },
     occlusion: { type: "number", label: "Hidden by depth", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much what stands before a ray hides of it. Needs a depth channel." },
+    air: { type: "number", label: "Depth of the air", unit: "m", min: 0.5, max: 500, step: 0.5, default: 10, logarithmic: true, help: "Distance in which 63 % of the rays' air lies: with less of it near things hide less. Needs a depth channel." },
     tint: { type: "colour", label: "Tint", default: [1, 0.95, 0.88], help: "Colour of the air." },
     ...keyParameters(2.5),
   },
@@ -61,7 +63,7 @@ export const shafts = define<Shafts>({
       // Looking back towards the point: what lies nearer to it shines through here.
       const drawnOut = (light: number) => planArc(builder, light, geometry, { ...centre, angle: 0, scale: Math.log(1 - values.length / 100), amount: () => 1, channels: [1, 1, 1], fade: values.fade });
       let rays = drawnOut(half);
-      if (hasDepth && values.occlusion > 0) rays = planHidden(builder, planDepth(builder, context), half, rays, drawnOut, values.occlusion);
+      if (hasDepth && values.occlusion > 0) rays = planHidden(builder, planDepth(builder, context), half, rays, drawnOut, values);
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, rays, values.tint.map((t) => t * gain) as unknown as Colour);
     },
