@@ -24,12 +24,6 @@ import { add, clear, integer, mirror, mul, splat, sub } from "./simd";
   return add(a, mul(sub(v128.load(p + next), a), splat(place - whole)));
 }
 
-/** The first of `count` whole numbers x from which on base + slope x is above `bound`, for a slope above 0; a little late. */
-// @ts-ignore: decorator
-@inline function firstAbove(base: f32, slope: f32, bound: f32, count: i32): i32 {
-  return <i32>min(<f32>count, max(0, ceil((bound - base) / slope) + 1));
-}
-
 /** Pixels of a row done before the next row's: along a slanted line every one of them lies in another row of the source, which the next row needs again. */
 const STRETCH: i32 = 16;
 
@@ -43,24 +37,18 @@ export function skew(
   }
 }
 
+/** Room for rounding in where a stretch's ends are taken to lie, px. */
+const ROOM: f32 = 0.01;
+
 function skewStretch(src: usize, width: i32, height: i32, row: usize, x0: i32, x1: i32, slope: f32, base: f32, transpose: i32): void {
   const along: usize = transpose ? <usize>width << 4 : 16, next: usize = transpose ? 16 : <usize>width << 4;
   const last = <f32>((transpose ? width : height) - 1);
-  // In this order along the row: black, an edge, both pixels of a place in the frame, an edge, black. A slope of nearly nothing crosses no edge.
-  let enter = x0, begin = x1, end = x1, leave = x1;
-  if (abs(slope) < 1e-6) begin = base > 0.01 && base < last - <f32>0.01 ? x0 : x1;
-  else {
-    const rise = abs(slope), from = slope > 0 ? base : -base, low: f32 = slope > 0 ? 0 : -last;
-    enter = max(x0, firstAbove(from, rise, low - 1, x1 + 3) - 3);
-    begin = max(enter, firstAbove(from, rise, low, x1));
-    end = max(begin, firstAbove(from, rise, low + last, x1 + 3) - 3);
-    leave = max(end, firstAbove(from, rise, low + last + 1, x1));
-  }
-  clear(row + (<usize>x0 << 4), <usize>(enter - x0) << 4);
-  for (let x = enter; x < begin; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
-  for (let x = begin; x < end; x++) v128.store(row + (<usize>x << 4), insideSample(src + <usize>x * along, next, base + slope * <f32>x));
-  for (let x = end; x < leave; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
-  clear(row + (<usize>leave << 4), <usize>(x1 - leave) << 4);
+  const a = base + slope * <f32>x0, b = base + slope * <f32>(x1 - 1);
+  const low = min(a, b), high = max(a, b);
+  if (low > ROOM && high < last - ROOM) {
+    for (let x = x0; x < x1; x++) v128.store(row + (<usize>x << 4), insideSample(src + <usize>x * along, next, base + slope * <f32>x));
+  } else if (high < -1 - ROOM || low > last + 1 + ROOM) clear(row + (<usize>x0 << 4), <usize>(x1 - x0) << 4);
+  else for (let x = x0; x < x1; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
 }
 
 /** The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x); all places lie in the skewed frame. `sum` 0 begins anew. */

@@ -1,4 +1,6 @@
 import { describe, expect, test } from "vitest";
+import { compile } from "../engine/compile";
+import { cabinetOf } from "../profile/profiles";
 import { distanceOf } from "../look/depth-plate";
 import { lookSchema, problems } from "../look/look";
 import { platesIn } from "../look/glass";
@@ -32,10 +34,9 @@ describe("a depth plate", () => {
     const grey = through(withPlate([defocus], {}), picture, { plate: () => metres });
     expect(hashOf(through(withPlate([defocus], {}), picture, { depth: wrong, plate: () => red }))).toBe(hashOf(grey));
   });
-  test("follows the shot, and holds its last frame", () => {
-    const asked: number[] = [];
-    through(withPlate([defocus], {}), picture, { frame: 7, plate: (index) => (asked.push(index), metres) });
-    expect(asked).toEqual([0]);
+  test("follows the shot from its first frame on, read as it stands, and holds its last frame", () => {
+    const plan = compile(withPlate([defocus], {}), cabinetOf([]), { width: 64, height: 36, frame: 7, sourceKey: "shot", shot: { first: 3, last: 9 } }, { kind: "light" });
+    expect(plan.further.map(({ request }) => request)).toEqual([{ kind: "plate", footage: "distances", encoding: "linear-ap1", ends: "hold", index: 4 }]);
   });
 });
 

@@ -63,12 +63,16 @@ test.each([
 ] as const)("four pixels at a time, with dark blocks left out, is what the definition gives: %s", (_, picture, depth, black) => {
   const { out, record } = gathered(picture, depth, black);
   expect(total(picture)).toBeGreaterThan(10);
+  let atAnEdge = 0;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const light = expected(picture, depth, black, record, x, y);
+      if (Math.abs(at(out, x, y) - light) < 1e-4 * Math.max(1, light)) continue;
       // A sample just at the second pupil's edge may fall on either side of it.
-      if (Math.abs(at(out, x, y) - light) > 1e-4 * Math.max(1, light)) expect(Math.abs(at(out, x, y) / light - 1), `${x}, ${y}`).toBeLessThan(0.06);
+      atAnEdge++;
+      expect(Math.abs(at(out, x, y) / light - 1), `${x}, ${y}`).toBeLessThan(0.06);
     }
+  expect(atAnEdge).toBeLessThan(0.002 * width * height);
 });
 
 const defocus = () => lookOf([{ kind: "defocus", params: { by: "depth", focus: 4, most: 6, catEye: 100, rim: 0, blades: 0 } }], { focalLength: 85, stop: 1.4 });

@@ -152,10 +152,12 @@ export function normalised({ depth, data }: Pixels): Float32Array {
   return Float32Array.from(data, (value) => value * scale);
 }
 
+/** Farther than this nothing is, m. */
+export const FARTHEST = 1e5;
+
 /** A depth plane as a frame: distance (m) in every lane; what is not finite, or no distance, is far. */
 export function depthFrame({ width, height, z }: Pick<RawImage, "width" | "height" | "z">): Frame {
   const data = new Float32Array(width * height * 4);
   for (let i = 0; i < width * height; i++) data.fill(z && z[i]! > 0 && z[i]! < FARTHEST ? z[i]! : FARTHEST, i * 4, i * 4 + 4);
   return { width, height, data };
 }
-const FARTHEST = 1e5;

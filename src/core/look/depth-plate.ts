@@ -1,7 +1,5 @@
 import { z } from "zod";
-
-/** Farther than this nothing is, m. */
-export const FARTHEST = 1e5;
+import { FARTHEST } from "../image/image";
 
 /** Other footage whose first channel says how far things are, in place of the shot's own depth channel. */
 export const depthPlateSchema = z
