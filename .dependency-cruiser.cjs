@@ -1,18 +1,50 @@
 /** The arrows of the architecture: what each folder must not reach. */
-const not = (name, from, to, comment) => ({ name, comment, severity: "error", from: { path: from, pathNot: "\\.test\\.ts$" }, to: { path: to } });
-const outside = "^(node_modules/(react|react-dom|next|drizzle-orm|@electric-sql|pg-boss|sharp)/|fs$|path$|zlib$|worker_threads$|os$|crypto$)";
+const not = (name, from, to, comment) => ({
+  name,
+  comment,
+  severity: "error",
+  from: { path: from, pathNot: "\\.test\\.ts$" },
+  to: { path: to },
+});
+const outside =
+  "^(node_modules/(react|react-dom|next|drizzle-orm|@electric-sql|pg-boss|sharp)/|fs$|path$|zlib$|worker_threads$|os$|crypto$)";
 
 module.exports = {
   forbidden: [
-    not("core-is-alone", "^src/core/", "^src/(formats|store|server|cli|ui|app|demo|testing)/", "The core depends on nothing above it."),
+    not(
+      "core-is-alone",
+      "^src/core/",
+      "^src/(formats|store|server|cli|ui|app|demo|testing)/",
+      "The core depends on nothing above it.",
+    ),
     not("core-is-pure", "^src/core/", outside, "The core imports no React, DOM, Next.js, Node or database."),
-    not("formats-know-images", "^src/formats/", "^src/(store|server|cli|ui|app|demo)/|^src/core/(?!image|colour|maths)", "Formats know images and colour only."),
+    not(
+      "formats-know-images",
+      "^src/formats/",
+      "^src/(store|server|cli|ui|app|demo)/|^src/core/(?!image|colour|maths)",
+      "Formats know images and colour only.",
+    ),
     not("store-knows-core", "^src/store/", "^src/(formats|server|cli|ui|app|demo)/", "The store knows the core only."),
     not("server-below-interface", "^src/server/", "^src/(cli|ui|app)/", "The server is called; it calls no interface."),
     not("cli-without-interface", "^src/cli/", "^src/(ui|app|store)/", "The command line has no database and no React."),
-    not("interface-through-api", "^src/ui/", "^src/(server|cli|app|formats|demo)/", "The interface speaks to the server through the API."),
+    not(
+      "interface-through-api",
+      "^src/ui/",
+      "^src/(server|cli|app|formats|demo)/",
+      "The interface speaks to the server through the API.",
+    ),
     not("demo-is-code", "^src/demo/", "^src/(store|server|cli|ui|app)/", "The demo production is code and data."),
-    { name: "no-circles", severity: "error", from: { pathNot: "\\.test\\.ts$" }, to: { circular: true, dependencyTypesNot: ["type-only"] } },
+    {
+      name: "no-circles",
+      severity: "error",
+      from: { pathNot: "\\.test\\.ts$" },
+      to: { circular: true, dependencyTypesNot: ["type-only"] },
+    },
   ],
-  options: { doNotFollow: { path: "node_modules" }, tsPreCompilationDeps: true, tsConfig: { fileName: "tsconfig.json" }, exclude: { path: "\\.next" } },
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    exclude: { path: "\\.next" },
+  },
 };

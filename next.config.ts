@@ -18,7 +18,8 @@ const config: NextConfig = {
   poweredByHeader: false,
   devIndicators: false,
   experimental: { proxyClientMaxBodySize: "1600mb" },
-  headers: () => Promise.resolve([{ source: "/:path*", headers: Object.entries(HEADERS).map(([key, value]) => ({ key, value })) }]),
+  headers: () =>
+    Promise.resolve([{ source: "/:path*", headers: Object.entries(HEADERS).map(([key, value]) => ({ key, value })) }]),
 };
 
 export default config;

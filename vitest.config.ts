@@ -1,4 +1,11 @@
 import { availableParallelism } from "node:os";
 import { defineConfig } from "vitest/config";
 
-export default defineConfig({ test: { include: ["src/**/*.test.ts"], testTimeout: 60_000, maxWorkers: availableParallelism(), reporters: ["default"] } });
+export default defineConfig({
+  test: {
+    include: ["src/**/*.test.ts"],
+    testTimeout: 60_000,
+    maxWorkers: availableParallelism(),
+    reporters: ["default"],
+  },
+});

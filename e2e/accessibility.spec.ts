@@ -3,20 +3,34 @@ import { expect, test } from "@playwright/test";
 import { listen, openBench, piece, settled } from "./bench-page";
 
 const serious = async (page: Parameters<typeof settled>[0]) =>
-  (await new AxeBuilder({ page }).analyze()).violations.filter(({ impact }) => impact === "serious" || impact === "critical").map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(" | ")}`);
+  (await new AxeBuilder({ page }).analyze()).violations
+    .filter(({ impact }) => impact === "serious" || impact === "critical")
+    .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(" | ")}`);
 
-for (const [name, path] of [["Footage", "/footage"], ["Cabinet", "/cabinet"], ["Cabinet, a filter", "/cabinet?profile=milkglass"], ["Renders", "/renders"]] as const) {
+for (const [name, path] of [
+  ["Footage", "/footage"],
+  ["Cabinet", "/cabinet"],
+  ["Cabinet, a filter", "/cabinet?profile=milkglass"],
+  ["Renders", "/renders"],
+] as const) {
   test(`${name}: no serious findings, nothing in the console, no scrolling of the page`, async ({ page }) => {
     const said = listen(page);
     await page.goto(path);
     await page.waitForLoadState("networkidle");
     expect(await serious(page)).toEqual([]);
     expect(said).toEqual([]);
-    expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+    expect(
+      await page.evaluate(
+        () =>
+          document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
+      ),
+    ).toBe(true);
   });
 }
 
-test("Footage, with a shot selected and the encoding maker open: no serious findings, no scrolling of the page", async ({ page }) => {
+test("Footage, with a shot selected and the encoding maker open: no serious findings, no scrolling of the page", async ({
+  page,
+}) => {
   await page.goto("/footage");
   await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
   await page.getByRole("button", { name: "Encodings", exact: true }).click();
@@ -24,7 +38,11 @@ test("Footage, with a shot selected and the encoding maker open: no serious find
   expect(await serious(page)).toEqual([]);
   await page.getByRole("button", { name: "List" }).click();
   expect(await serious(page)).toEqual([]);
-  expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+  expect(
+    await page.evaluate(
+      () => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
+    ),
+  ).toBe(true);
 });
 
 test("Bench, with an element selected: no serious findings, no scrolling of the page", async ({ page }) => {
@@ -32,5 +50,9 @@ test("Bench, with an element selected: no serious findings, no scrolling of the 
   await piece(page, "Glow").click();
   await settled(page);
   expect(await serious(page)).toEqual([]);
-  expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+  expect(
+    await page.evaluate(
+      () => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
+    ),
+  ).toBe(true);
 });

@@ -3,7 +3,8 @@ import { expect, type Locator, type Page } from "@playwright/test";
 export const picture = (page: Page) => page.locator("canvas[data-picture=picture]");
 
 /** Waits until the newest picture is shown in full. */
-export const settled = (page: Page) => expect(page.getByRole("region", { name: "Picture" })).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
+export const settled = (page: Page) =>
+  expect(page.getByRole("region", { name: "Picture" })).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
 
 /** The picture's pixels, as a hash and as a mean code value. */
 export const pixels = (canvas: Locator) =>
@@ -11,7 +12,11 @@ export const pixels = (canvas: Locator) =>
     const { data } = node.getContext("2d")!.getImageData(0, 0, node.width, node.height);
     const digest = await crypto.subtle.digest("SHA-256", data);
     const mean = data.reduce((sum, value, i) => ((i & 3) === 3 ? sum : sum + value), 0) / (data.length * 0.75);
-    return { hash: [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, "0")).join(""), mean, width: node.width };
+    return {
+      hash: [...new Uint8Array(digest)].map((byte) => byte.toString(16).padStart(2, "0")).join(""),
+      mean,
+      width: node.width,
+    };
   });
 
 export async function openBench(page: Page, shot = "TL-010"): Promise<void> {
@@ -19,13 +24,22 @@ export async function openBench(page: Page, shot = "TL-010"): Promise<void> {
   await settled(page);
 }
 
-export const piece = (page: Page, name: string) => page.getByRole("list", { name: "Elements in the order light meets them" }).getByRole("button", { name: new RegExp(`^${name},`) });
+export const piece = (page: Page, name: string) =>
+  page
+    .getByRole("list", { name: "Elements in the order light meets them" })
+    .getByRole("button", { name: new RegExp(`^${name},`) });
 
 /** What the browser says that it should not: errors and warnings of the console. */
 export function listen(page: Page): string[] {
   const said: string[] = [];
   // Reading the picture back again and again is these tests' doing, not the application's.
-  page.on("console", (message) => ["error", "warning"].includes(message.type()) && !message.text().includes("willReadFrequently") && said.push(message.text()));
+  page.on(
+    "console",
+    (message) =>
+      ["error", "warning"].includes(message.type()) &&
+      !message.text().includes("willReadFrequently") &&
+      said.push(message.text()),
+  );
   page.on("pageerror", (error) => said.push(error.message));
   return said;
 }

@@ -74,7 +74,11 @@ test("comparing: held, wiped, and the matte of a key", async ({ page }) => {
 
 test("elements are reordered by keyboard and by drag, added from the drawer and removed", async ({ page }) => {
   await openBench(page, "TL-030");
-  const order = () => page.getByRole("list", { name: "Elements in the order light meets them" }).getByRole("button").evaluateAll((all) => all.map((node) => node.getAttribute("aria-label")!.split(",")[0]));
+  const order = () =>
+    page
+      .getByRole("list", { name: "Elements in the order light meets them" })
+      .getByRole("button")
+      .evaluateAll((all) => all.map((node) => node.getAttribute("aria-label")!.split(",")[0]));
   const before = await order();
   expect(before.slice(0, 2)).toEqual(["Diffusion", "Distortion"]);
   await piece(page, "Diffusion").click();
@@ -118,7 +122,9 @@ test("a look to begin from puts its lens and its glass on the path, and undo tak
 /** Elements that do nothing until something is set: film at one moment, or a print left as it is. */
 const QUIET_AT_FIRST = ["Plate", "Channel lag", "Trim", "Curves", "Tone", "Vignette"];
 
-test("every piece of glass in the drawer can be added, changes the picture, and leaves no trace when removed", async ({ page }) => {
+test("every piece of glass in the drawer can be added, changes the picture, and leaves no trace when removed", async ({
+  page,
+}) => {
   test.setTimeout(240_000);
   const said = listen(page);
   await openBench(page);
@@ -199,13 +205,25 @@ test("frames are scrubbed, zoom is exact, and light is told under the cursor", a
 test("a moving slider of a wide frame is followed by the proxy, newest only", async ({ page }) => {
   const [width, height] = [1280, 720];
   const folder = mkdtempSync(join(tmpdir(), "halo-wide-"));
-  const lamps = Buffer.from(Array.from({ length: width * height * 3 }, (_, i) => (Math.floor(i / 3) % 997 === 0 ? 255 : 40 + ((i / 3) % width) / 16)));
+  const lamps = Buffer.from(
+    Array.from({ length: width * height * 3 }, (_, i) =>
+      Math.floor(i / 3) % 997 === 0 ? 255 : 40 + ((i / 3) % width) / 16,
+    ),
+  );
   const files = ["0001", "0002"].map((number) => join(folder, `wide.${number}.png`));
-  for (const file of files) await sharp(lamps, { raw: { width, height, channels: 3 } }).png().toFile(file);
+  for (const file of files)
+    await sharp(lamps, { raw: { width, height, channels: 3 } })
+      .png()
+      .toFile(file);
   await takeIn(page, files);
-  const { id } = ((await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[]).find(({ name }) => name === "wide")!;
+  const { id } = ((await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[]).find(
+    ({ name }) => name === "wide",
+  )!;
   const { look } = (await (await page.request.get("/api/shots/TL-010")).json()) as { look: object };
-  const kept = await page.request.put(`/api/shots/${id}/look`, { data: look, headers: { origin: new URL(page.url()).origin, "sec-fetch-site": "same-origin" } });
+  const kept = await page.request.put(`/api/shots/${id}/look`, {
+    data: look,
+    headers: { origin: new URL(page.url()).origin, "sec-fetch-site": "same-origin" },
+  });
   expect(kept.ok()).toBe(true);
   await openBench(page, id);
   await piece(page, "Diffusion").click();
@@ -220,12 +238,15 @@ test("a moving slider of a wide frame is followed by the proxy, newest only", as
       const serial = canvas.dataset.serial;
       set.call(slider, String(0.5 + i * 0.03));
       slider.dispatchEvent(new Event("input", { bubbles: true }));
-      while (canvas.dataset.serial === serial && performance.now() - begun < 5000) await new Promise((done) => setTimeout(done, 2));
+      while (canvas.dataset.serial === serial && performance.now() - begun < 5000)
+        await new Promise((done) => setTimeout(done, 2));
       taken.push(performance.now() - begun);
     }
     return { taken: taken.sort((a, b) => a - b), engine: canvas.dataset.milliseconds, width: canvas.width };
   });
-  console.log(`from input to picture: median ${times.taken[20]!.toFixed(0)} ms, p95 ${times.taken[37]!.toFixed(0)} ms, of which the engine ${times.engine} ms`);
+  console.log(
+    `from input to picture: median ${times.taken[20]!.toFixed(0)} ms, p95 ${times.taken[37]!.toFixed(0)} ms, of which the engine ${times.engine} ms`,
+  );
   expect(times.taken.at(-1)).toBeLessThan(5000);
   expect(times.width).toBeLessThanOrEqual(width / 2);
   await settled(page);
@@ -242,8 +263,10 @@ test("a table as view, a P3 display, and an ASC CDL correction in and out of a t
   await page.getByLabel("Display", { exact: true }).selectOption("p3-d65");
   expect(await shown()).not.toBe(soft);
   // A table that turns the picture upside down in brightness cannot be missed.
-  const inverse = "TITLE \"Inverse\"\nLUT_1D_SIZE 2\n1 1 1\n0 0 0\n";
-  await page.getByLabel("Table to import").setInputFiles({ name: "inverse.cube", mimeType: "text/plain", buffer: Buffer.from(inverse) });
+  const inverse = 'TITLE "Inverse"\nLUT_1D_SIZE 2\n1 1 1\n0 0 0\n';
+  await page
+    .getByLabel("Table to import")
+    .setInputFiles({ name: "inverse.cube", mimeType: "text/plain", buffer: Buffer.from(inverse) });
   await expect(page.getByLabel("Transform")).toHaveValue("lut");
   await settled(page);
   await expect.poll(async () => (await pixels(picture(page))).mean).toBeGreaterThan(110);
@@ -252,18 +275,28 @@ test("a table as view, a P3 display, and an ASC CDL correction in and out of a t
   expect(await shown()).toBe(soft);
 
   await piece(page, "Trim").click();
-  const correction = '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="slate 12"><SOPNode><Slope>1.5 1 0.5</Slope><Offset>0.01 0 0</Offset><Power>1 1.1 1</Power></SOPNode><SatNode><Saturation>0.6</Saturation></SatNode></ColorCorrection></ColorCorrectionCollection>';
-  await page.getByLabel("Correction to bring in").setInputFiles({ name: "slate.ccc", mimeType: "application/xml", buffer: Buffer.from(correction) });
+  const correction =
+    '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="slate 12"><SOPNode><Slope>1.5 1 0.5</Slope><Offset>0.01 0 0</Offset><Power>1 1.1 1</Power></SOPNode><SatNode><Saturation>0.6</Saturation></SatNode></ColorCorrection></ColorCorrectionCollection>';
+  await page
+    .getByLabel("Correction to bring in")
+    .setInputFiles({ name: "slate.ccc", mimeType: "application/xml", buffer: Buffer.from(correction) });
   await expect(page.getByText("Correction “slate 12”")).toBeVisible();
   expect(await shown()).not.toBe(soft);
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: ".ccc" }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: ".ccc" }).click(),
+  ]);
   const text = readFileSync(await download.path(), "utf8");
   expect(text).toContain("<Slope>1.5 1 0.5</Slope>");
   expect(text).toContain("<Saturation>0.6</Saturation>");
-  for (let i = 0; i < 4; i++) if (await page.getByRole("button", { name: "Undo" }).isEnabled()) await page.getByRole("button", { name: "Undo" }).click();
+  for (let i = 0; i < 4; i++)
+    if (await page.getByRole("button", { name: "Undo" }).isEnabled())
+      await page.getByRole("button", { name: "Undo" }).click();
 });
 
-test("a colour is picked from the picture, a polygon is drawn over it, and the whole path keeps to an area", async ({ page }) => {
+test("a colour is picked from the picture, a polygon is drawn over it, and the whole path keeps to an area", async ({
+  page,
+}) => {
   const said = listen(page);
   await openBench(page, "TL-020");
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
@@ -334,8 +367,14 @@ test("another shot is laid over this one, by the frame it is at", async ({ page 
   const readAs = async (encoding: string) => {
     await page.getByRole("link", { name: "Footage" }).click();
     await page.getByRole("button", { name: "Select TL-030 Pine path" }).click();
-    await page.getByRole("complementary", { name: "Selected shots" }).getByLabel("Encoding", { exact: true }).selectOption(encoding);
-    const card = page.getByRole("list", { name: "Shots" }).getByRole("listitem").filter({ has: page.getByRole("link", { name: "Open Pine path on the Bench" }) });
+    await page
+      .getByRole("complementary", { name: "Selected shots" })
+      .getByLabel("Encoding", { exact: true })
+      .selectOption(encoding);
+    const card = page
+      .getByRole("list", { name: "Shots" })
+      .getByRole("listitem")
+      .filter({ has: page.getByRole("link", { name: "Open Pine path on the Bench" }) });
     await expect(card).toContainText(encoding === "acescct" ? "ACEScct" : "ACEScg");
     await page.goBack();
     await settled(page);
@@ -389,7 +428,7 @@ test("grain begins from a kind of stock, and is its own again when a figure is c
   await size.press("Enter");
   await expect(stock).toHaveValue("");
   await page.keyboard.press("Escape");
-  for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled(); ) await undo.click();
+  for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled();) await undo.click();
   await settled(page);
   expect((await pixels(picture(page))).hash).toBe(first.hash);
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");

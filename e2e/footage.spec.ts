@@ -9,29 +9,62 @@ import { writeExr } from "../src/formats/exr/write";
 import { listen, picture, pixels, settled, takeIn } from "./bench-page";
 
 const found = (page: Page) => page.getByRole("region", { name: "What was found" });
-const card = (page: Page, name: string) => page.getByRole("list", { name: "Shots" }).getByRole("listitem").filter({ has: page.getByRole("link", { name: `Open ${name} on the Bench` }) });
-const pngOf = (data: Buffer, width: number, height: number, path: string) => sharp(data, { raw: { width, height, channels: 3 } }).png().toFile(path);
+const card = (page: Page, name: string) =>
+  page
+    .getByRole("list", { name: "Shots" })
+    .getByRole("listitem")
+    .filter({ has: page.getByRole("link", { name: `Open ${name} on the Bench` }) });
+const pngOf = (data: Buffer, width: number, height: number, path: string) =>
+  sharp(data, { raw: { width, height, channels: 3 } })
+    .png()
+    .toFile(path);
 
 async function madeUpSequence(name = "kiosk"): Promise<string> {
   const folder = mkdtempSync(join(tmpdir(), "halo-drop-"));
-  for (let frame = 1; frame <= 3; frame++) await pngOf(Buffer.from(Array.from({ length: 96 * 54 * 3 }, (_, i) => (i * 7 + frame * 31 + Math.floor(i / 288) * 5) % 256)), 96, 54, join(folder, `${name}.000${frame}.png`));
+  for (let frame = 1; frame <= 3; frame++)
+    await pngOf(
+      Buffer.from(Array.from({ length: 96 * 54 * 3 }, (_, i) => (i * 7 + frame * 31 + Math.floor(i / 288) * 5) % 256)),
+      96,
+      54,
+      join(folder, `${name}.000${frame}.png`),
+    );
   return folder;
 }
 
-test("a folder with three sequences, a gap, a damaged frame and a text file is taken in as stated", async ({ page }) => {
+test("a folder with three sequences, a gap, a damaged frame and a text file is taken in as stated", async ({
+  page,
+}) => {
   const said = listen(page);
   const root = mkdtempSync(join(tmpdir(), "halo-roll-"));
   mkdirSync(join(root, "b"));
-  const light = (frame: number) => Float32Array.from({ length: 64 * 36 * 4 }, (_, i) => ((i & 3) === 3 ? 1 : ((i >> 2) % 64) / 40 + frame / 10));
-  for (const frame of [1, 2, 3, 5, 6]) writeFileSync(join(root, `plate.000${frame}.dpx`), writeDpx({ width: 64, height: 36, data: light(frame) }, { depth: "10", framesPerSecond: 25 }));
+  const light = (frame: number) =>
+    Float32Array.from({ length: 64 * 36 * 4 }, (_, i) => ((i & 3) === 3 ? 1 : ((i >> 2) % 64) / 40 + frame / 10));
+  for (const frame of [1, 2, 3, 5, 6])
+    writeFileSync(
+      join(root, `plate.000${frame}.dpx`),
+      writeDpx({ width: 64, height: 36, data: light(frame) }, { depth: "10", framesPerSecond: 25 }),
+    );
   for (const frame of [1, 2, 3]) {
-    writeFileSync(join(root, "b", `hall.000${frame}.exr`), await writeExr({ width: 64, height: 36, data: light(frame), z: new Float32Array(64 * 36).fill(4) }, { depth: "half" }));
-    await pngOf(Buffer.from(Array.from({ length: 48 * 27 * 3 }, (_, i) => (i * 5 + frame * 40) % 256)), 48, 27, join(root, "b", `stall.000${frame}.png`));
+    writeFileSync(
+      join(root, "b", `hall.000${frame}.exr`),
+      await writeExr(
+        { width: 64, height: 36, data: light(frame), z: new Float32Array(64 * 36).fill(4) },
+        { depth: "half" },
+      ),
+    );
+    await pngOf(
+      Buffer.from(Array.from({ length: 48 * 27 * 3 }, (_, i) => (i * 5 + frame * 40) % 256)),
+      48,
+      27,
+      join(root, "b", `stall.000${frame}.png`),
+    );
   }
   const whole = readFileSync(join(root, "b", "stall.0001.png"));
   writeFileSync(join(root, "b", "stall.0004.png"), whole.subarray(0, 300));
   writeFileSync(join(root, "remarks.txt"), "not a picture");
-  const files = readdirSync(root, { recursive: true, withFileTypes: true }).filter((entry) => entry.isFile()).map((entry) => join(entry.parentPath ?? entry.path, entry.name));
+  const files = readdirSync(root, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath ?? entry.path, entry.name));
 
   await page.goto("/footage");
   await page.getByLabel("Files to take in").setInputFiles(files);
@@ -56,7 +89,9 @@ test("a folder with three sequences, a gap, a damaged frame and a text file is t
   const plate = shots.find(({ name }) => name === "plate")!;
   const frame = async (number: number) => {
     const body = await (await page.request.get(`/api/shots/${plate.id}/frames/${number}`)).body();
-    return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.byteLength)).filter((_, i) => (i & 3) !== 3);
+    return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.byteLength)).filter(
+      (_, i) => (i & 3) !== 3,
+    );
   };
   expect(Math.max(...(await frame(4)))).toBeLessThan(0.001);
   expect(Math.max(...(await frame(5)))).toBeGreaterThan(0.1);
@@ -66,11 +101,16 @@ test("a folder with three sequences, a gap, a damaged frame and a text file is t
 test("a PNG sequence is worked on and rendered, and comes back code for code", async ({ page }) => {
   const said = listen(page);
   const folder = await madeUpSequence();
-  await takeIn(page, readdirSync(folder).map((name) => join(folder, name)));
+  await takeIn(
+    page,
+    readdirSync(folder).map((name) => join(folder, name)),
+  );
   await page.getByRole("link", { name: "Open kiosk on the Bench" }).click();
   await settled(page);
   const source = await sharp(join(folder, "kiosk.0002.png")).ensureAlpha().raw().toBuffer();
-  const shown = await picture(page).evaluate((node: HTMLCanvasElement) => [...node.getContext("2d")!.getImageData(0, 0, node.width, node.height).data]);
+  const shown = await picture(page).evaluate((node: HTMLCanvasElement) => [
+    ...node.getContext("2d")!.getImageData(0, 0, node.width, node.height).data,
+  ]);
   expect(shown).toEqual([...source]);
 
   await page.getByRole("link", { name: "Renders" }).click();
@@ -81,7 +121,11 @@ test("a PNG sequence is worked on and rendered, and comes back code for code", a
   await expect(row).toContainText("3 of 3 frames");
   const out = join(process.env.HALO_TEST_DATA!, (await row.getByText(/^renders\//).textContent())!);
   for (const name of readdirSync(out)) {
-    const [made, was] = await Promise.all([join(out, name), join(folder, name.replace(/^.*?\./, "kiosk."))].map((path) => sharp(path).removeAlpha().raw().toBuffer()));
+    const [made, was] = await Promise.all(
+      [join(out, name), join(folder, name.replace(/^.*?\./, "kiosk."))].map((path) =>
+        sharp(path).removeAlpha().raw().toBuffer(),
+      ),
+    );
     expect(made!.equals(was!)).toBe(true);
   }
   expect(said).toEqual([]);
@@ -91,9 +135,23 @@ test("a movie made of a render is taken in again, and its frames are the render'
   const said = listen(page);
   // Smooth pictures: a movie's halved chroma cannot hold anything else.
   const folder = mkdtempSync(join(tmpdir(), "halo-movie-"));
-  const level = (x: number, y: number, c: number, frame: number) => Math.round(70 + 60 * Math.sin(x / 23 + c * 1.3 + frame * 0.4) * Math.cos(y / 19 + c) + 25 * c);
-  for (let frame = 1; frame <= 8; frame++) await pngOf(Buffer.from(Array.from({ length: 160 * 90 * 3 }, (_, i) => level(Math.floor(i / 3) % 160, Math.floor(i / 480), i % 3, frame))), 160, 90, join(folder, `reel.000${frame}.png`));
-  await takeIn(page, readdirSync(folder).map((name) => join(folder, name)));
+  const level = (x: number, y: number, c: number, frame: number) =>
+    Math.round(70 + 60 * Math.sin(x / 23 + c * 1.3 + frame * 0.4) * Math.cos(y / 19 + c) + 25 * c);
+  for (let frame = 1; frame <= 8; frame++)
+    await pngOf(
+      Buffer.from(
+        Array.from({ length: 160 * 90 * 3 }, (_, i) =>
+          level(Math.floor(i / 3) % 160, Math.floor(i / 480), i % 3, frame),
+        ),
+      ),
+      160,
+      90,
+      join(folder, `reel.000${frame}.png`),
+    );
+  await takeIn(
+    page,
+    readdirSync(folder).map((name) => join(folder, name)),
+  );
   await page.getByRole("button", { name: "Select reel" }).click();
   await page.getByLabel("Frame rate").fill("25");
   await page.getByLabel("Frame rate").press("Enter");
@@ -123,7 +181,8 @@ test("a movie made of a render is taken in again, and its frames are the render'
     const body = await (await page.request.get(`/api/shots/${id}/frames/${frame}`)).body();
     return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.byteLength));
   };
-  const srgb = (value: number) => 255 * (value <= 0.0031308 ? 12.92 * value : 1.055 * Math.max(0, value) ** (1 / 2.4) - 0.055);
+  const srgb = (value: number) =>
+    255 * (value <= 0.0031308 ? 12.92 * value : 1.055 * Math.max(0, value) ** (1 / 2.4) - 0.055);
   for (const frame of [1, 4, 8]) {
     const [was, is] = [await light(of("reel"), frame), await light(of("back"), frame)];
     const errors = Array.from(was, (value, i) => ((i & 3) === 3 ? 0 : Math.abs(srgb(value) - srgb(is[i]!))));
@@ -152,9 +211,26 @@ test("a wrong encoding is noticed by its look and changed on three shots at once
   const folder = mkdtempSync(join(tmpdir(), "halo-wrong-"));
   // Three stills in log, which nothing in the files says; display-referred is wrong, and looks flat.
   for (const name of ["one", "two", "three"])
-    for (const frame of [1, 2]) writeFileSync(join(folder, `${name}.000${frame}.dpx`), writeDpx({ width: 64, height: 36, data: Float32Array.from({ length: 64 * 36 * 4 }, (_, i) => ((i & 3) === 3 ? 1 : 0.1 + 0.45 * (((i >> 2) % 64) / 63))) }, { depth: "10", transfer: "bt709" }));
-  await takeIn(page, readdirSync(folder).map((name) => join(folder, name)));
-  for (const name of ["one", "two", "three"]) await page.getByRole("checkbox", { name: `Add ${name} to the selection` }).check();
+    for (const frame of [1, 2])
+      writeFileSync(
+        join(folder, `${name}.000${frame}.dpx`),
+        writeDpx(
+          {
+            width: 64,
+            height: 36,
+            data: Float32Array.from({ length: 64 * 36 * 4 }, (_, i) =>
+              (i & 3) === 3 ? 1 : 0.1 + 0.45 * (((i >> 2) % 64) / 63),
+            ),
+          },
+          { depth: "10", transfer: "bt709" },
+        ),
+      );
+  await takeIn(
+    page,
+    readdirSync(folder).map((name) => join(folder, name)),
+  );
+  for (const name of ["one", "two", "three"])
+    await page.getByRole("checkbox", { name: `Add ${name} to the selection` }).check();
   const panel = page.getByRole("complementary", { name: "Selected shots" });
   await expect(panel.getByRole("heading", { name: "3 shots" })).toBeVisible();
   await expect(panel.getByLabel("Encoding", { exact: true })).toHaveValue("rec709");
@@ -164,7 +240,9 @@ test("a wrong encoding is noticed by its look and changed on three shots at once
   await panel.getByLabel("Encoding", { exact: true }).selectOption("acescct");
   await expect(check.getByText(/18 % grey at 41\.4 %/)).toBeVisible();
   await expect(check.getByRole("img", { name: "Waveform of the picture" })).toBeVisible();
-  await expect.poll(async () => Math.abs((await brightness(check.getByRole("img", { name: /as acescct$/ }))) - before)).toBeGreaterThan(8);
+  await expect
+    .poll(async () => Math.abs((await brightness(check.getByRole("img", { name: /as acescct$/ }))) - before))
+    .toBeGreaterThan(8);
   for (const name of ["one", "two", "three"]) await expect(card(page, name)).toContainText("ACEScct");
   await page.reload();
   for (const name of ["one", "two", "three"]) await expect(card(page, name)).toContainText("ACEScct");
@@ -184,14 +262,29 @@ test("the lamp room's log encoding is made by hand, and the shot looks as it was
   await panel.getByRole("button", { name: "Make one …" }).click();
   const maker = page.getByRole("region", { name: "Encodings of your own" });
   await maker.getByLabel("Name", { exact: true }).fill("Typed from the sheet");
-  for (const [label, value] of [["Base", "10"], ["Log-side slope", "0.232"], ["Log-side offset", "0.548"], ["Linear-side slope", "0.96"], ["Linear-side offset", "0.011"], ["Break (light)", "0.004"]] as const) await maker.getByLabel(label).fill(value);
+  for (const [label, value] of [
+    ["Base", "10"],
+    ["Log-side slope", "0.232"],
+    ["Log-side offset", "0.548"],
+    ["Linear-side slope", "0.96"],
+    ["Linear-side offset", "0.011"],
+    ["Break (light)", "0.004"],
+  ] as const)
+    await maker.getByLabel(label).fill(value);
   await maker.getByLabel("Primaries").selectOption("P3, D65");
   await maker.getByLabel("Code of pair 1").fill("386");
   await expect(maker.getByText("386.0 (−0.0)").or(maker.getByText("386.0 (+0.0)"))).toBeVisible();
   await maker.getByRole("button", { name: "Keep it" }).click();
   await expect(page.getByText("“Typed from the sheet” is kept")).toBeVisible();
-  const [download] = await Promise.all([page.waitForEvent("download"), maker.getByRole("button", { name: "Export Typed from the sheet" }).click()]);
-  expect(JSON.parse(readFileSync(await download.path(), "utf8"))).toMatchObject({ format: "pale-halo-encoding", kind: "log", log: { logSideSlope: 0.232 } });
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    maker.getByRole("button", { name: "Export Typed from the sheet" }).click(),
+  ]);
+  expect(JSON.parse(readFileSync(await download.path(), "utf8"))).toMatchObject({
+    format: "pale-halo-encoding",
+    kind: "log",
+    log: { logSideSlope: 0.232 },
+  });
 
   await panel.getByLabel("Encoding", { exact: true }).selectOption({ label: "Typed from the sheet" });
   await expect(image).toHaveAttribute("alt", "Lamp room as typed-from-the-sheet");
@@ -227,9 +320,29 @@ test("the browser and the command line make the same pixels of the same look", a
   const folder = mkdtempSync(join(tmpdir(), "halo-same-"));
   writeFileSync(join(folder, "look.json"), JSON.stringify(look));
   const input = join(process.env.HALO_TEST_DATA!, "footage/tarn-line/TL-010.%04d.exr");
-  execFileSync("bin/halo", ["render", "--look", join(folder, "look.json"), "--in", input, "--out", join(folder, "out.%04d.png"), "--depth", "8", "--frames", "5-5", "--threads", "2"], { stdio: "pipe" });
+  execFileSync(
+    "bin/halo",
+    [
+      "render",
+      "--look",
+      join(folder, "look.json"),
+      "--in",
+      input,
+      "--out",
+      join(folder, "out.%04d.png"),
+      "--depth",
+      "8",
+      "--frames",
+      "5-5",
+      "--threads",
+      "2",
+    ],
+    { stdio: "pipe" },
+  );
   const made = await sharp(join(folder, "out.0005.png")).ensureAlpha().raw().toBuffer();
-  const digest = [...new Uint8Array(await crypto.subtle.digest("SHA-256", new Uint8Array(made)))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+  const digest = [...new Uint8Array(await crypto.subtle.digest("SHA-256", new Uint8Array(made)))]
+    .map((byte) => byte.toString(16).padStart(2, "0"))
+    .join("");
   expect((await pixels(picture(page))).hash).toBe(digest);
 });
 

@@ -9,7 +9,18 @@ export function buildKernels() {
     console.error("Compiling the kernels …");
     mkdirSync(join(root, "dist"), { recursive: true });
     mkdirSync(join(root, "public/engine"), { recursive: true });
-    const flags = ["--transform", "./scripts/invert-loops.mjs", "-O3", "--noAssert", "--runtime", "stub", "--use", "abort=", "--disableWarning", "112"];
+    const flags = [
+      "--transform",
+      "./scripts/invert-loops.mjs",
+      "-O3",
+      "--noAssert",
+      "--runtime",
+      "stub",
+      "--use",
+      "abort=",
+      "--disableWarning",
+      "112",
+    ];
     const memory = ["--importMemory", "--sharedMemory", "--initialMemory", "16", "--maximumMemory", "65536"];
     const features = ["simd", "threads", "bulk-memory"].flatMap((feature) => ["--enable", feature]);
     run(bin("asc"), ["assembly/index.ts", "-o", "dist/kernels.wasm", ...flags, ...memory, ...features]);
@@ -17,17 +28,37 @@ export function buildKernels() {
   });
 }
 
-const PROGRAMS = { halo: "src/cli/main.ts", "engine-helper": "src/server/engine/helper.ts", "render-worker": "src/server/render/worker.ts", "demo-worker": "src/demo/worker.ts" };
+const PROGRAMS = {
+  halo: "src/cli/main.ts",
+  "engine-helper": "src/server/engine/helper.ts",
+  "render-worker": "src/server/render/worker.ts",
+  "demo-worker": "src/demo/worker.ts",
+};
 const BROWSER = {
-  host: "src/ui/engine/host.worker.ts", helper: "src/ui/engine/helper.worker.ts", "movie-in": "src/ui/movies/take-in.worker.ts", "movie-out": "src/ui/movies/deliver.worker.ts",
+  host: "src/ui/engine/host.worker.ts",
+  helper: "src/ui/engine/helper.worker.ts",
+  "movie-in": "src/ui/movies/take-in.worker.ts",
+  "movie-out": "src/ui/movies/deliver.worker.ts",
 };
 
 export function buildPrograms() {
-  const outputs = [...Object.keys(PROGRAMS).map((name) => `dist/${name}.mjs`), ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`)];
+  const outputs = [
+    ...Object.keys(PROGRAMS).map((name) => `dist/${name}.mjs`),
+    ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`),
+  ];
   whenStale("programs", ["src", "scripts/build.mjs", "package-lock.json"], outputs, () => {
     const entries = (set) => Object.entries(set).map(([name, path]) => `${name}=${path}`);
     const common = ["--bundle", "--log-level=warning", "--target=es2022"];
-    run(bin("esbuild"), [...entries(PROGRAMS), ...common, "--platform=node", "--format=esm", "--packages=external", "--out-extension:.js=.mjs", "--outdir=dist", "--sourcemap"]);
+    run(bin("esbuild"), [
+      ...entries(PROGRAMS),
+      ...common,
+      "--platform=node",
+      "--format=esm",
+      "--packages=external",
+      "--out-extension:.js=.mjs",
+      "--outdir=dist",
+      "--sourcemap",
+    ]);
     run(bin("esbuild"), [...entries(BROWSER), ...common, "--format=iife", "--outdir=public/engine", "--minify"]);
   });
 }
@@ -36,7 +67,10 @@ export function buildApplication() {
   const inputs = ["src", "public", "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"];
   whenStale("application", inputs, [".next/BUILD_ID"], () => {
     console.error("Building the application …");
-    run(bin("next"), ["build"], { env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" }, stdio: ["ignore", "pipe", "inherit"] });
+    run(bin("next"), ["build"], {
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" },
+      stdio: ["ignore", "pipe", "inherit"],
+    });
   });
 }
 

@@ -11,13 +11,20 @@ import { setup } from "./setup.mjs";
 const host = process.env.HOST ?? "127.0.0.1";
 const port = Number(process.env.PORT ?? 3000);
 const data = resolve(process.env.HALO_DATA ?? join(root, ".data"));
-if (!Number.isInteger(port) || port < 1 || port > 65535) fail(`PORT: ${process.env.PORT} is not a port; write a number from 1 to 65535.`);
+if (!Number.isInteger(port) || port < 1 || port > 65535)
+  fail(`PORT: ${process.env.PORT} is not a port; write a number from 1 to 65535.`);
 
 /** Why an address cannot be listened on, or null. */
 const portProblem = () =>
   new Promise((done) => {
     const probe = createServer();
-    probe.once("error", (error) => done(error.code === "EADDRINUSE" ? `Port ${port} on ${host} is taken. Choose another: PORT=${port + 1} npm run demo` : `${host}:${port} cannot be listened on (${error.code}).`));
+    probe.once("error", (error) =>
+      done(
+        error.code === "EADDRINUSE"
+          ? `Port ${port} on ${host} is taken. Choose another: PORT=${port + 1} npm run demo`
+          : `${host}:${port} cannot be listened on (${error.code}).`,
+      ),
+    );
     probe.once("listening", () => probe.close(() => done(null)));
     probe.listen(port, host);
   });
@@ -38,10 +45,12 @@ const problem = await portProblem();
 if (problem) fail(problem);
 setup();
 buildApplication();
-if (takenBy()) fail(`Another server (process ${takenBy()}) is using ${data}. Stop it, or set HALO_DATA to another folder.`);
+if (takenBy())
+  fail(`Another server (process ${takenBy()}) is using ${data}. Stop it, or set HALO_DATA to another folder.`);
 if (process.argv.includes("--fresh")) {
   console.error(`Starting the demo data anew in ${data}`);
-  for (const part of ["database", "intake", "renders", "footage"]) rmSync(join(data, part), { recursive: true, force: true });
+  for (const part of ["database", "intake", "renders", "footage"])
+    rmSync(join(data, part), { recursive: true, force: true });
 }
 
 const server = spawn(process.execPath, [bin("next"), "start", "-H", host, "-p", String(port)], {

@@ -6,7 +6,10 @@ import { Transform } from "assemblyscript/transform";
 
 const LOOPS = new Set([NodeKind.For, NodeKind.ForOf, NodeKind.While, NodeKind.Do]);
 
-const childrenOf = (node) => Object.values(node).flat().filter((child) => child instanceof Node);
+const childrenOf = (node) =>
+  Object.values(node)
+    .flat()
+    .filter((child) => child instanceof Node);
 
 /** Whether a `continue` in the body is this loop's own: it would pass the step by. */
 function continues(node) {

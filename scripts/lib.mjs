@@ -35,7 +35,12 @@ function* filesUnder(path) {
 /** A fingerprint of files and folders, names and contents. */
 export function fingerprint(paths) {
   const hash = createHash("sha256");
-  for (const path of paths) for (const file of filesUnder(path)) hash.update(file).update("\0").update(readFileSync(join(root, file)));
+  for (const path of paths)
+    for (const file of filesUnder(path))
+      hash
+        .update(file)
+        .update("\0")
+        .update(readFileSync(join(root, file)));
   return hash.digest("hex");
 }
 

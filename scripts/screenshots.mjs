@@ -5,7 +5,10 @@ import { join } from "node:path";
 import { chromium } from "@playwright/test";
 
 const address = process.env.ADDRESS ?? "http://127.0.0.1:3000";
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu"] });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu"],
+});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const settle = async () => {
   await page.locator("canvas[data-picture=picture][data-divide='1']").waitFor();
@@ -13,7 +16,8 @@ const settle = async () => {
   await page.getByRole("region", { name: "Picture" }).and(page.locator("[aria-busy=false]")).waitFor();
   await page.waitForTimeout(1000);
 };
-const pictures = () => page.waitForFunction(() => [...document.images].every(({ complete, naturalWidth }) => complete && naturalWidth > 0));
+const pictures = () =>
+  page.waitForFunction(() => [...document.images].every(({ complete, naturalWidth }) => complete && naturalWidth > 0));
 const keep = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 
 await page.goto(`${address}/bench/TL-010?frame=12&element=glow`);
@@ -29,7 +33,7 @@ await page.keyboard.press("Delete");
 await page.getByRole("button", { name: /^Scope night/ }).click();
 await settle();
 await keep("bench-looks");
-for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled(); ) await undo.click();
+for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled();) await undo.click();
 await page.waitForTimeout(2000);
 await page.goto(`${address}/bench/TL-030?frame=6&element=diffusion`);
 await settle();
@@ -52,8 +56,10 @@ await page.getByRole("region", { name: "Encodings of your own" }).getByRole("but
 // A roll of the demo's own frames, with a gap, a damaged frame and a note among them.
 const frames = join(process.env.HALO_DATA ?? ".data", "footage/tarn-line");
 const roll = mkdtempSync(join(tmpdir(), "halo-roll-"));
-for (const number of [1, 2, 3, 5, 6]) copyFileSync(join(frames, `TL-050.000${number}.dpx`), join(roll, `lamp-room-b.000${number}.dpx`));
-for (const number of [1, 2]) copyFileSync(join(frames, `TL-040.000${number}.exr`), join(roll, `mouth-b.000${number}.exr`));
+for (const number of [1, 2, 3, 5, 6])
+  copyFileSync(join(frames, `TL-050.000${number}.dpx`), join(roll, `lamp-room-b.000${number}.dpx`));
+for (const number of [1, 2])
+  copyFileSync(join(frames, `TL-040.000${number}.exr`), join(roll, `mouth-b.000${number}.exr`));
 writeFileSync(join(roll, "mouth-b.0003.exr"), readFileSync(join(frames, "TL-040.0003.exr")).subarray(0, 90_000));
 writeFileSync(join(roll, "report.txt"), "Slate 12");
 await page.getByLabel("Files to take in").setInputFiles(readdirSync(roll).map((name) => join(roll, name)));

@@ -17,10 +17,16 @@ const DEMO_SIZE = "640x360";
 function ensureChromium() {
   const path = process.env.CHROMIUM ?? "/usr/bin/chromium";
   if (existsSync(path)) return;
-  if (process.getuid?.() !== 0 || spawnSync("apt-get", ["--version"]).error) fail(`The interface tests need Chromium at ${path}: install Debian's package chromium, or set CHROMIUM to where it is.`);
+  if (process.getuid?.() !== 0 || spawnSync("apt-get", ["--version"]).error)
+    fail(
+      `The interface tests need Chromium at ${path}: install Debian's package chromium, or set CHROMIUM to where it is.`,
+    );
   console.error("Installing Chromium …");
   run("apt-get", ["update", "-qq"]);
-  run("apt-get", ["install", "-y", "-qq", "chromium"], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" }, stdio: ["ignore", "ignore", "inherit"] });
+  run("apt-get", ["install", "-y", "-qq", "chromium"], {
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+    stdio: ["ignore", "ignore", "inherit"],
+  });
 }
 
 const freePort = () =>
@@ -60,15 +66,33 @@ buildApplication();
 const port = await freePort();
 const data = join(scratch, "data");
 const address = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, [bin("next"), "start", "-H", "127.0.0.1", "-p", String(port)], { cwd: root, stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, HALO_DATA: data, HALO_DEMO_SIZE: DEMO_SIZE, HALO_ROOT: root, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" } });
+const server = spawn(process.execPath, [bin("next"), "start", "-H", "127.0.0.1", "-p", String(port)], {
+  cwd: root,
+  stdio: ["ignore", "ignore", "inherit"],
+  env: {
+    ...process.env,
+    HALO_DATA: data,
+    HALO_DEMO_SIZE: DEMO_SIZE,
+    HALO_ROOT: root,
+    NODE_ENV: "production",
+    NEXT_TELEMETRY_DISABLED: "1",
+  },
+});
 process.on("exit", () => server.kill());
 let status = 1;
 let interfaceTests = { expected: 0, unexpected: 0, skipped: 0 };
 try {
   await waitFor("The server", SERVER_STARTS_WITHIN, async () => (await fetch(`${address}/api/profiles`)).ok);
-  await waitFor("The demo footage", DEMO_IS_COMPUTED_WITHIN, async () => (await (await fetch(`${address}/api/shots`)).json()).every(({ progress }) => progress === 1));
+  await waitFor("The demo footage", DEMO_IS_COMPUTED_WITHIN, async () =>
+    (await (await fetch(`${address}/api/shots`)).json()).every(({ progress }) => progress === 1),
+  );
   const report = join(scratch, "interface.json");
-  status = spawnSync(bin("playwright"), ["test", "--reporter=list,json"], { cwd: root, stdio: "inherit", env: { ...process.env, HALO_TEST_ADDRESS: address, HALO_TEST_DATA: data, PLAYWRIGHT_JSON_OUTPUT_NAME: report } }).status ?? 1;
+  status =
+    spawnSync(bin("playwright"), ["test", "--reporter=list,json"], {
+      cwd: root,
+      stdio: "inherit",
+      env: { ...process.env, HALO_TEST_ADDRESS: address, HALO_TEST_DATA: data, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    }).status ?? 1;
   if (existsSync(report)) interfaceTests = JSON.parse(readFileSync(report, "utf8")).stats;
 } finally {
   server.kill();

@@ -6,7 +6,9 @@ export function proxy(request: NextRequest): NextResponse {
   const site = request.headers.get("sec-fetch-site");
   const origin = request.headers.get("origin");
   const own = site === "same-origin" && (!origin || new URL(origin).host === request.headers.get("host"));
-  return own ? NextResponse.next() : NextResponse.json({ error: "Writes are taken from this application's own pages only" }, { status: 403 });
+  return own
+    ? NextResponse.next()
+    : NextResponse.json({ error: "Writes are taken from this application's own pages only" }, { status: 403 });
 }
 
 export const config = { matcher: "/api/:path*" };

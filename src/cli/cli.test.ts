@@ -15,12 +15,19 @@ const halo = (...args: string[]) => {
 const folder = mkdtempSync(join(tmpdir(), "halo-cli-"));
 const pattern = join(folder, "in.%04d.png");
 const render = (...more: string[]) => halo("render", "--look", "examples/first-light.json", "--in", pattern, ...more);
-const lastLine = (text: string) => JSON.parse(text.trim().split("\n").at(-1)!) as { frames: number; skipped: number; failed: { frame: number; reason: string }[] };
+const lastLine = (text: string) =>
+  JSON.parse(text.trim().split("\n").at(-1)!) as {
+    frames: number;
+    skipped: number;
+    failed: { frame: number; reason: string }[];
+  };
 
 beforeAll(async () => {
   for (let frame = 1; frame <= 3; frame++) {
     const data = Buffer.from(Array.from({ length: 80 * 45 * 3 }, (_, i) => (i * 5 + frame * 40) % 256));
-    await sharp(data, { raw: { width: 80, height: 45, channels: 3 } }).png().toFile(join(folder, `in.000${frame}.png`));
+    await sharp(data, { raw: { width: 80, height: 45, channels: 3 } })
+      .png()
+      .toFile(join(folder, `in.000${frame}.png`));
   }
   writeFileSync(join(folder, "in.0004.png"), "not a picture");
 });
@@ -40,8 +47,11 @@ describe("render", () => {
     expect(readExr("out.0001.exr", readFileSync(join(folder, "one", "out.0001.exr"))).width).toBe(40);
   });
   test("the same bytes on one thread and on three", () => {
-    for (const threads of ["1", "3"]) render("--out", join(folder, `t${threads}`, "out.%04d.exr"), "--frames", "2-2", "--threads", threads);
-    expect(readFileSync(join(folder, "t1", "out.0002.exr")).equals(readFileSync(join(folder, "t3", "out.0002.exr")))).toBe(true);
+    for (const threads of ["1", "3"])
+      render("--out", join(folder, `t${threads}`, "out.%04d.exr"), "--frames", "2-2", "--threads", threads);
+    expect(
+      readFileSync(join(folder, "t1", "out.0002.exr")).equals(readFileSync(join(folder, "t3", "out.0002.exr"))),
+    ).toBe(true);
   });
   test("a frame that cannot be read is named, the others are made, and the exit says so", () => {
     const { status, stdout } = render("--out", join(folder, "part", "out.%04d.tif"), "--frames", "3-4");
@@ -53,10 +63,16 @@ describe("render", () => {
 
 describe("unusable input ends in 2 with one line that says what would be right", () => {
   test.each([
-    [["render", "--look", "examples/first-light.json", "--in", "nowhere.exr", "--out", "o.exr"], /--in nowhere\.exr: there is no such file/],
+    [
+      ["render", "--look", "examples/first-light.json", "--in", "nowhere.exr", "--out", "o.exr"],
+      /--in nowhere\.exr: there is no such file/,
+    ],
     [["render", "--look", "missing.json", "--in", "a.exr", "--out", "o.exr"], /missing\.json: there is no such file/],
     [["render", "--look", "package.json", "--in", "a.exr", "--out", "o.exr"], /package\.json: /],
-    [["render", "--look", "examples/first-light.json", "--in", "a.exr", "--out", "o.exr", "--in-encoding", "pretty"], /there are linear-ap1, linear-ap0/],
+    [
+      ["render", "--look", "examples/first-light.json", "--in", "a.exr", "--out", "o.exr", "--in-encoding", "pretty"],
+      /there are linear-ap1, linear-ap0/,
+    ],
     [["inspect", "nowhere.%04d.exr"], /there is no such sequence/],
     [["schema", "hat"], /there are look, lens, filter/],
     [["bench", "--size", "wide"], /WIDTHxHEIGHT/],
@@ -68,7 +84,10 @@ describe("unusable input ends in 2 with one line that says what would be right",
     expect(stderr).toMatch(says);
   });
   test("every problem of a look, with its path", () => {
-    const look = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as { elements: { strength: number }[]; lens: { stop: number } };
+    const look = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as {
+      elements: { strength: number }[];
+      lens: { stop: number };
+    };
     look.elements[0]!.strength = 99;
     look.lens.stop = -2;
     writeFileSync(join(folder, "bad.json"), JSON.stringify(look));
@@ -80,7 +99,11 @@ describe("unusable input ends in 2 with one line that says what would be right",
 });
 
 test("elements, encodings and formats are arrays whose entries have a kind or a name", () => {
-  for (const [command, key] of [["elements", "kind"], ["encodings", "name"], ["formats", "name"]] as const) {
+  for (const [command, key] of [
+    ["elements", "kind"],
+    ["encodings", "name"],
+    ["formats", "name"],
+  ] as const) {
     const rows = JSON.parse(halo(command, "--json").stdout) as Record<string, unknown>[];
     expect(rows.length).toBeGreaterThan(3);
     expect(rows.every((row) => typeof row[key] === "string")).toBe(true);
@@ -89,47 +112,88 @@ test("elements, encodings and formats are arrays whose entries have a kind or a 
 
 test("the bench times the chain, its elements and the chain at twice the size, under the keys of the yardstick", () => {
   const { status, stdout } = halo("bench", "--size", "96x54", "--runs", "2", "--threads", "1", "--double", "--json");
-  const report = JSON.parse(stdout) as { elements: Record<string, number>; chain_elements: string[]; chain: number; proxy_chain: number; double: { chain: number; chain_single: number; times_as_long: number } };
+  const report = JSON.parse(stdout) as {
+    elements: Record<string, number>;
+    chain_elements: string[];
+    chain: number;
+    proxy_chain: number;
+    double: { chain: number; chain_single: number; times_as_long: number };
+  };
   expect(status).toBe(0);
-  expect(report).toMatchObject({ width: 96, height: 54, threads: 1, runs: 2, unit: "ms", double: { width: 192, height: 108 } });
+  expect(report).toMatchObject({
+    width: 96,
+    height: 54,
+    threads: 1,
+    runs: 2,
+    unit: "ms",
+    double: { width: 192, height: 108 },
+  });
   expect(report.chain_elements.every((name) => report.elements[name]! > 0)).toBe(true);
   expect(Math.min(report.chain, report.proxy_chain, report.double.chain_single)).toBeGreaterThan(0);
   expect(report.double.times_as_long).toBeCloseTo(report.double.chain / report.double.chain_single, 1);
 });
 
 test("README's table of formats is what the command says", async () => {
-  const { withTable } = (await import("../../scripts/readme-formats.mjs" as string)) as { withTable(readme: string, rows: unknown): string };
+  const { withTable } = (await import("../../scripts/readme-formats.mjs" as string)) as {
+    withTable(readme: string, rows: unknown): string;
+  };
   const readme = readFileSync("README.md", "utf8");
   expect(withTable(readme, JSON.parse(halo("formats", "--json").stdout))).toBe(readme);
 });
 
 describe("convert", () => {
-  test.each([["dpx", "10"], ["dpx", "16"], ["tif", "8"], ["png", "16"], ["exr", "half"]])("to %s of %s and back hands eight bits on", async (extension, depth) => {
+  test.each([
+    ["dpx", "10"],
+    ["dpx", "16"],
+    ["tif", "8"],
+    ["png", "16"],
+    ["exr", "half"],
+  ])("to %s of %s and back hands eight bits on", async (extension, depth) => {
     const there = join(folder, `there-${depth}.%04d.${extension}`);
     const back = join(folder, `back-${extension}-${depth}.%04d.png`);
     expect(halo("convert", "--in", pattern, "--out", there, "--depth", depth, "--frames", "1-2").status).toBe(0);
-    expect(halo("convert", "--in", there, "--out", back, "--depth", "8", "--in-encoding", "srgb", "--out-encoding", "srgb").status).toBe(0);
-    const [was, is] = await Promise.all([pattern, back].map((name) => sharp(name.replace("%04d", "0002")).removeAlpha().raw().toBuffer()));
+    expect(
+      halo("convert", "--in", there, "--out", back, "--depth", "8", "--in-encoding", "srgb", "--out-encoding", "srgb")
+        .status,
+    ).toBe(0);
+    const [was, is] = await Promise.all(
+      [pattern, back].map((name) => sharp(name.replace("%04d", "0002")).removeAlpha().raw().toBuffer()),
+    );
     expect(is!.equals(was!)).toBe(true);
   });
   test("all frames into one movie file, and out of it again", async () => {
     const movie = join(folder, "all.y4m");
-    expect(lastLine(halo("convert", "--in", pattern, "--out", movie, "--depth", "10", "--frames", "1-3").stdout)).toMatchObject({ frames: 3, failed: [] });
-    expect(JSON.parse(halo("inspect", movie, "--json").stdout)).toMatchObject({ format: "Y4M", width: 80, height: 45, frames: 3, depth: "10" });
+    expect(
+      lastLine(halo("convert", "--in", pattern, "--out", movie, "--depth", "10", "--frames", "1-3").stdout),
+    ).toMatchObject({ frames: 3, failed: [] });
+    expect(JSON.parse(halo("inspect", movie, "--json").stdout)).toMatchObject({
+      format: "Y4M",
+      width: 80,
+      height: 45,
+      frames: 3,
+      depth: "10",
+    });
     const back = join(folder, "unpacked.%04d.png");
     halo("convert", "--in", movie, "--out", back, "--depth", "8", "--frames", "3-3");
-    const [was, is] = await Promise.all([pattern, back].map((name) => sharp(name.replace("%04d", "0003")).removeAlpha().raw().toBuffer()));
+    const [was, is] = await Promise.all(
+      [pattern, back].map((name) => sharp(name.replace("%04d", "0003")).removeAlpha().raw().toBuffer()),
+    );
     is!.forEach((value, i) => expect(Math.abs(value - was![i]!)).toBeLessThanOrEqual(1));
   });
   test("a gap is held, black, or refused, as asked", async () => {
     const gap = join(folder, "gap.%04d.png");
-    for (const frame of [1, 3]) writeFileSync(gap.replace("%04d", `000${frame}`), readFileSync(pattern.replace("%04d", `000${frame}`)));
+    for (const frame of [1, 3])
+      writeFileSync(gap.replace("%04d", `000${frame}`), readFileSync(pattern.replace("%04d", `000${frame}`)));
     const out = (name: string) => join(folder, `${name}.%04d.png`);
-    const run = (gaps: string) => lastLine(halo("convert", "--in", gap, "--out", out(gaps), "--frames", "1-3", "--gaps", gaps).stdout);
+    const run = (gaps: string) =>
+      lastLine(halo("convert", "--in", gap, "--out", out(gaps), "--frames", "1-3", "--gaps", gaps).stdout);
     expect(run("refuse")).toMatchObject({ frames: 2, failed: [{ frame: 2 }] });
     expect(run("hold")).toMatchObject({ frames: 3, failed: [] });
     expect(run("black")).toMatchObject({ frames: 3, failed: [] });
-    const pixels = (name: string, frame: number) => sharp(out(name).replace("%04d", `000${frame}`)).raw().toBuffer();
+    const pixels = (name: string, frame: number) =>
+      sharp(out(name).replace("%04d", `000${frame}`))
+        .raw()
+        .toBuffer();
     expect((await pixels("hold", 2)).equals(await pixels("hold", 1))).toBe(true);
     expect((await pixels("black", 2)).every((value) => value === 0)).toBe(true);
   });
@@ -137,7 +201,17 @@ describe("convert", () => {
     const table = join(folder, "half.cube");
     writeFileSync(table, "LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n");
     const light = join(folder, "light.exr");
-    halo("convert", "--in", pattern.replace("%04d", "0001"), "--out", light, "--in-encoding", table, "--depth", "float");
+    halo(
+      "convert",
+      "--in",
+      pattern.replace("%04d", "0001"),
+      "--out",
+      light,
+      "--in-encoding",
+      table,
+      "--depth",
+      "float",
+    );
     const { data } = readExr("light.exr", readFileSync(light)).pixels;
     expect(data[1]).toBeCloseTo((0.5 * ((5 + 40) % 256)) / 255, 6);
     const { status, stderr } = halo("convert", "--in", light, "--out", join(folder, "x.png"), "--out-encoding", table);
@@ -147,7 +221,16 @@ describe("convert", () => {
 
 test("inspect tells a sequence's frames, size and likely encoding", () => {
   const report = JSON.parse(halo("inspect", pattern, "--json").stdout) as Record<string, unknown>;
-  expect(report).toMatchObject({ format: "PNG", width: 80, height: 45, frames: 4, first: 1, last: 4, gaps: [], encoding: { guessed: "srgb" } });
+  expect(report).toMatchObject({
+    format: "PNG",
+    width: 80,
+    height: 45,
+    frames: 4,
+    first: 1,
+    last: 4,
+    gaps: [],
+    encoding: { guessed: "srgb" },
+  });
 });
 
 describe("measure", () => {
@@ -156,20 +239,33 @@ describe("measure", () => {
   beforeAll(async () => {
     const data = Float32Array.from({ length: width * height * 4 }, (_, i) => {
       const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)];
-      return i % 4 === 3 ? 1 : [0.6, 0.5, 0.4][i % 4]! / (1 + (Math.hypot(x - (width - 1) / 2, y - (height - 1) / 2) / fall) ** 2);
+      return i % 4 === 3
+        ? 1
+        : [0.6, 0.5, 0.4][i % 4]! / (1 + (Math.hypot(x - (width - 1) / 2, y - (height - 1) / 2) / fall) ** 2);
     });
     writeFileSync(field, await writeExr({ width, height, data }, { depth: "float" }));
   });
 
   test("flat: light against the axis over image height in mm, as the field was painted", () => {
-    const { status, stdout } = halo("measure", "flat", "--in", field, "--sensor", "24.96x14.04", "--in-encoding", "linear-ap1", "--json");
+    const { status, stdout } = halo(
+      "measure",
+      "flat",
+      "--in",
+      field,
+      "--sensor",
+      "24.96x14.04",
+      "--in-encoding",
+      "linear-ap1",
+      "--json",
+    );
     expect(status).toBe(0);
     const report = JSON.parse(stdout) as Record<string, number[]>;
     const heights = report["height (mm)"]!;
     expect(heights.at(-1)).toBeGreaterThan(13);
     heights.forEach((mm, i) => {
       const wanted = 1 / (1 + (mm / 0.13 / fall) ** 2);
-      for (const channel of ["red", "green", "blue"]) expect(Math.abs(report[channel]![i]! - wanted), `${mm} mm ${channel}`).toBeLessThan(0.015);
+      for (const channel of ["red", "green", "blue"])
+        expect(Math.abs(report[channel]![i]! - wanted), `${mm} mm ${channel}`).toBeLessThan(0.015);
     });
   });
 

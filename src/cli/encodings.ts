@@ -18,7 +18,20 @@ export function encodingNamed(option: string, value: string): Encoding {
   }
   if ([".cube", ".clf"].includes(kind)) {
     const file = basename(value);
-    return tableEncoding({ format: "pale-halo-encoding", version: 1, kind: "table", id: file.toLowerCase(), name: file, file, into: "linear-ap1" }, readTable(value, readText(value)));
+    return tableEncoding(
+      {
+        format: "pale-halo-encoding",
+        version: 1,
+        kind: "table",
+        id: file.toLowerCase(),
+        name: file,
+        file,
+        into: "linear-ap1",
+      },
+      readTable(value, readText(value)),
+    );
   }
-  throw new UsageError(`${option} ${value}: there is no such encoding; there are ${ENCODING_NAMES.join(", ")}, or the path of a .json, .cube or .clf file`);
+  throw new UsageError(
+    `${option} ${value}: there is no such encoding; there are ${ENCODING_NAMES.join(", ")}, or the path of a .json, .cube or .clf file`,
+  );
 }

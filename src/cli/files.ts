@@ -12,7 +12,9 @@ export function readText(path: string): string {
   try {
     return readFileSync(path, "utf8");
   } catch (error) {
-    throw new UsageError(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : "cannot be opened"}`);
+    throw new UsageError(
+      `${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : "cannot be opened"}`,
+    );
   }
 }
 
@@ -37,7 +39,12 @@ export const SCHEMAS: Record<string, { format: string; schema: z.ZodType }> = {
 export function schemaFor(path: string, value: unknown): z.ZodType {
   const format = (value as { format?: unknown } | null)?.format;
   const found = Object.values(SCHEMAS).find((entry) => entry.format === format);
-  if (!found) throw new UsageError(`${path}: format: is ${JSON.stringify(format) ?? "missing"}; it must be one of ${Object.values(SCHEMAS).map((entry) => entry.format).join(", ")}`);
+  if (!found)
+    throw new UsageError(
+      `${path}: format: is ${JSON.stringify(format) ?? "missing"}; it must be one of ${Object.values(SCHEMAS)
+        .map((entry) => entry.format)
+        .join(", ")}`,
+    );
   return found.schema;
 }
 
@@ -51,5 +58,10 @@ function parse<T>(path: string, schema: z.ZodType<T>): T {
 export const readLook = (path: string): Look => parse(path, lookSchema);
 
 export function readProfile(path: string): Profile {
-  return parse(path, schemaFor(path, readJson(path)) === lensSchema ? (lensSchema as z.ZodType<Profile>) : (filterSchema as unknown as z.ZodType<Profile>));
+  return parse(
+    path,
+    schemaFor(path, readJson(path)) === lensSchema
+      ? (lensSchema as z.ZodType<Profile>)
+      : (filterSchema as unknown as z.ZodType<Profile>),
+  );
 }

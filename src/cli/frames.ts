@@ -47,24 +47,38 @@ export const withFrameOptions = (command: Command): Command =>
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
     .option("--depth-channel <name>", "channel that holds depth")
-    .addOption(new Option("--gaps <what>", "what stands in for a missing frame").choices(["hold", "black", "refuse"]).default("refuse"))
-    .option("--threads <n>", "threads to compute on", numberOption(1, MOST_THREADS, true), Math.min(availableParallelism(), MOST_THREADS))
+    .addOption(
+      new Option("--gaps <what>", "what stands in for a missing frame")
+        .choices(["hold", "black", "refuse"])
+        .default("refuse"),
+    )
+    .option(
+      "--threads <n>",
+      "threads to compute on",
+      numberOption(1, MOST_THREADS, true),
+      Math.min(availableParallelism(), MOST_THREADS),
+    )
     .option("--resume", "leave frames that are complete and made by the same recipe");
 
 /** Opens footage; a movie is unpacked first and taken away at the end. */
 async function openFootage(name: string): Promise<{ source: Source; close(): void }> {
   const movie = isMovie(name) ? await unpackMovie(name) : null;
   const source = openSource(movie?.y4m ?? name);
-  if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such ${isSequence(source.pattern) ? "sequence" : "file"}`);
+  if (!source.frames.length)
+    throw new UsageError(`--in ${name}: there is no such ${isSequence(source.pattern) ? "sequence" : "file"}`);
   return { source, close: () => movie?.remove() };
 }
 
 function checkOutput({ out, depth, compression }: FrameOptions): Depth {
   const depths = depthsFor(out);
   if (!depths.length) throw new UsageError(`--out ${out}: frames are written as ${EXTENSIONS.join(", ")}`);
-  if (depth && !depths.includes(depth)) throw new UsageError(`--depth ${depth}: this format is written with ${depths.map(depthLabel).join(", ")}`);
+  if (depth && !depths.includes(depth))
+    throw new UsageError(`--depth ${depth}: this format is written with ${depths.map(depthLabel).join(", ")}`);
   const { compressions } = formatOf(out)!;
-  if (compression && !compressions.includes(compression)) throw new UsageError(`--compression ${compression}: ${compressions.length ? `this format is written with ${compressions.join(", ")}` : "this format has no choice of it"}`);
+  if (compression && !compressions.includes(compression))
+    throw new UsageError(
+      `--compression ${compression}: ${compressions.length ? `this format is written with ${compressions.join(", ")}` : "this format has no choice of it"}`,
+    );
   return depth ?? depths[0]!;
 }
 
@@ -76,7 +90,10 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
   let depth = checkOutput(options);
   const named = options.inEncoding ? encodingNamed("--in-encoding", options.inEncoding) : null;
   const wanted = options.outEncoding ? encodingNamed("--out-encoding", options.outEncoding) : null;
-  if (wanted?.table) throw new UsageError(`--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`);
+  if (wanted?.table)
+    throw new UsageError(
+      `--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`,
+    );
   const { source, close: closeFootage } = await openFootage(options.in);
   try {
     const { frames: all, pattern } = source;
@@ -85,15 +102,24 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     // Asked for by number or with a stand-in, missing frames count; else what is there is what is meant.
     const numbers = options.frames || options.gaps !== "refuse" ? everyNumber : all;
     const oneFile = !isSequence(target) && formatOf(options.out)?.name === "Y4M";
-    if (numbers.length > 1 && !isSequence(target) && !oneFile) throw new UsageError(`--out ${options.out}: ${numbers.length} frames need a number in the name, for example out.%04d.exr`);
-    if (numbers.some((number) => fileOf(pattern, number) === fileOf(target, number))) throw new UsageError(`--out ${options.out}: would write over the footage, which is never modified`);
+    if (numbers.length > 1 && !isSequence(target) && !oneFile)
+      throw new UsageError(
+        `--out ${options.out}: ${numbers.length} frames need a number in the name, for example out.%04d.exr`,
+      );
+    if (numbers.some((number) => fileOf(pattern, number) === fileOf(target, number)))
+      throw new UsageError(`--out ${options.out}: would write over the footage, which is never modified`);
     const sampled = all.find((number) => numbers.includes(number));
     if (sampled === undefined) throw new UsageError(`--frames: the sequence has frames ${all[0]} to ${all.at(-1)}`);
-    const choice: Choice = { ...(options.part === undefined ? {} : { part: options.part }), ...(options.layer === undefined ? {} : { layer: options.layer }), ...(options.depthChannel === undefined ? {} : { depthChannel: options.depthChannel }) };
+    const choice: Choice = {
+      ...(options.part === undefined ? {} : { part: options.part }),
+      ...(options.layer === undefined ? {} : { layer: options.layer }),
+      ...(options.depthChannel === undefined ? {} : { depthChannel: options.depthChannel }),
+    };
     const sample = await loadFrame(source, sampled, choice);
     const inEncoding = named ?? encodingByName(guessEncoding(sample).encoding);
     const outEncoding = wanted ?? (own.keepEncoding && !inEncoding.table ? inEncoding : null);
-    if (own.keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
+    if (own.keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth))
+      depth = sample.info.depth;
     mkdirSync(dirname(options.out), { recursive: true });
     const { engine, close } = startEngine(options.threads);
     const failed: { frame: number; reason: string }[] = [];
@@ -102,7 +128,19 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const { keepEncoding: _, ...job } = own;
     await renderFrames(
       engine,
-      { ...job, source, choice, gaps: options.gaps, inEncoding, outEncoding, depth, compression: options.compression, resume: (options.resume ?? false) && !oneFile, frames: numbers.map((number) => ({ number, output: fileOf(target, number) })), ...(oneFile ? { sink: movieSink(options.out) } : {}) },
+      {
+        ...job,
+        source,
+        choice,
+        gaps: options.gaps,
+        inEncoding,
+        outEncoding,
+        depth,
+        compression: options.compression,
+        resume: (options.resume ?? false) && !oneFile,
+        frames: numbers.map((number) => ({ number, output: fileOf(target, number) })),
+        ...(oneFile ? { sink: movieSink(options.out) } : {}),
+      },
       {
         done(number, wasThere) {
           done++;
@@ -117,7 +155,15 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     );
     close();
     const seconds = (performance.now() - start) / 1000;
-    console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps: Number(((done - skipped) / seconds).toFixed(2)), skipped, failed }));
+    console.log(
+      JSON.stringify({
+        frames: done,
+        seconds: Number(seconds.toFixed(2)),
+        fps: Number(((done - skipped) / seconds).toFixed(2)),
+        skipped,
+        failed,
+      }),
+    );
     if (failed.length) process.exitCode = 1;
   } finally {
     closeFootage();

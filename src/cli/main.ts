@@ -17,9 +17,24 @@ const UNUSABLE = 2;
 // The built command line lies in dist/ of the project; kernels and workers lie beside it.
 process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
-const program = new Command("halo").description("Measured lens and filter character on footage, in scene-linear light.");
-for (const command of [renderCommand(), convertCommand(), inspectCommand(), ...listCommands(), schemaCommand(), checkCommand(), measureCommand(), verifyCommand(), demoFootageCommand(), benchCommand()]) program.addCommand(command);
-for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)]) command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
+const program = new Command("halo").description(
+  "Measured lens and filter character on footage, in scene-linear light.",
+);
+for (const command of [
+  renderCommand(),
+  convertCommand(),
+  inspectCommand(),
+  ...listCommands(),
+  schemaCommand(),
+  checkCommand(),
+  measureCommand(),
+  verifyCommand(),
+  demoFootageCommand(),
+  benchCommand(),
+])
+  program.addCommand(command);
+for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])
+  command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
 
 try {
   await program.parseAsync();

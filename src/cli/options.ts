@@ -15,22 +15,27 @@ const [SMALLEST_SENSOR, LARGEST_SENSOR] = [1, 200];
 export function sensorOption(value: string): { width: number; height: number } {
   const found = /^(\d+(?:\.\d+)?)x(\d+(?:\.\d+)?)$/.exec(value);
   const [width, height] = [Number(found?.[1]), Number(found?.[2])];
-  if (![width, height].every((side) => side >= SMALLEST_SENSOR && side <= LARGEST_SENSOR)) throw new InvalidArgumentError("write a sensor as WIDTHxHEIGHT in mm, for example 24.9x14.");
+  if (![width, height].every((side) => side >= SMALLEST_SENSOR && side <= LARGEST_SENSOR))
+    throw new InvalidArgumentError("write a sensor as WIDTHxHEIGHT in mm, for example 24.9x14.");
   return { width, height };
 }
 
 export function regionOption(value: string): { left: number; top: number; width: number; height: number } {
   const found = /^(\d+),(\d+),(\d+)x(\d+)$/.exec(value);
-  if (!found) throw new InvalidArgumentError("write a region as LEFT,TOP,WIDTHxHEIGHT in pixels, for example 600,300,80x80.");
+  if (!found)
+    throw new InvalidArgumentError("write a region as LEFT,TOP,WIDTHxHEIGHT in pixels, for example 600,300,80x80.");
   const [left, top, width, height] = found.slice(1).map(Number) as [number, number, number, number];
   return { left, top, width, height };
 }
 
-export const numberOption = (low: number, high: number, whole = false) => (value: string) => {
-  const number = Number(value);
-  if (!(number >= low && number <= high) || (whole && !Number.isInteger(number))) throw new InvalidArgumentError(`write a ${whole ? "whole " : ""}number from ${low} to ${high}.`);
-  return number;
-};
+export const numberOption =
+  (low: number, high: number, whole = false) =>
+  (value: string) => {
+    const number = Number(value);
+    if (!(number >= low && number <= high) || (whole && !Number.isInteger(number)))
+      throw new InvalidArgumentError(`write a ${whole ? "whole " : ""}number from ${low} to ${high}.`);
+    return number;
+  };
 
 export function framesOption(value: string): { first: number; last: number } {
   const found = /^(\d+)(?:-(\d+))?$/.exec(value);

@@ -12,18 +12,32 @@ const TRACE_ROWS = 8;
 
 export const extensionOf = ({ delivered }: Pick<Shot, "delivered">) => (delivered === "log" ? "dpx" : "exr");
 
-export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) => join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
+export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) =>
+  join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
 /** Computes one shot into `folder`; frames that are there are left. `program`: the built worker. */
-export async function makeShot(shot: Shot, folder: string, size: { width: number; height: number }, program: string, threads: number, progress: (done: number, of: number) => void): Promise<void> {
+export async function makeShot(
+  shot: Shot,
+  folder: string,
+  size: { width: number; height: number },
+  program: string,
+  threads: number,
+  progress: (done: number, of: number) => void,
+): Promise<void> {
   await mkdir(folder, { recursive: true });
-  const missing = Array.from({ length: shot.frames }, (_, i) => i + 1).filter((number) => !existsSync(frameFile(folder, shot, number)));
+  const missing = Array.from({ length: shot.frames }, (_, i) => i + 1).filter(
+    (number) => !existsSync(frameFile(folder, shot, number)),
+  );
   if (!missing.length) return;
   const plates = shot.plates(size.width, size.height);
   const traces: Task[] = [];
-  for (let y0 = 0; y0 < plates.height; y0 += TRACE_ROWS) traces.push({ kind: "trace", y0, y1: Math.min(plates.height, y0 + TRACE_ROWS) });
+  for (let y0 = 0; y0 < plates.height; y0 += TRACE_ROWS)
+    traces.push({ kind: "trace", y0, y1: Math.min(plates.height, y0 + TRACE_ROWS) });
   const frames: Task[] = missing.map((number) => ({ kind: "frame", number, path: frameFile(folder, shot, number) }));
-  const workers = Array.from({ length: threads }, () => new Worker(program, { workerData: { shotId: shot.id, plates, ...size } }));
+  const workers = Array.from(
+    { length: threads },
+    () => new Worker(program, { workerData: { shotId: shot.id, plates, ...size } }),
+  );
   // Plates and frames are about equal work, which is what the progress counts.
   const whole = 2 * frames.length;
   const weight = { trace: frames.length / traces.length, frame: 1 };

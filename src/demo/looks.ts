@@ -4,11 +4,19 @@ import { type Look, lookSchema } from "../core/look/look";
 const camera = { sensor: { width: 24.9, height: 14 } };
 
 const upperStation: Look = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Last service", camera,
+  format: "pale-halo-look",
+  version: 1,
+  name: "Last service",
+  camera,
   lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.9, params: { profile: "milkglass", grade: "1/4" } },
-    { id: "glow", kind: "glow", strength: 0.8, params: { threshold: 3.5, size: 6, falloff: 0.6, gain: 10, tintTail: [1.25, 0.9, 0.6] } },
+    {
+      id: "glow",
+      kind: "glow",
+      strength: 0.8,
+      params: { threshold: 3.5, size: 6, falloff: 0.6, gain: 10, tintTail: [1.25, 0.9, 0.6] },
+    },
     { id: "streak", kind: "streak", strength: 0.8, params: { threshold: 6, gain: 5, length: [5, 7, 10] } },
     { id: "distortion", kind: "distortion" },
     { id: "lateral", kind: "lateralColour", strength: 1 },
@@ -20,7 +28,10 @@ const upperStation: Look = lookSchema.parse({
 });
 
 const pinePath: Look = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Lantern walk", camera,
+  format: "pale-halo-look",
+  version: 1,
+  name: "Lantern walk",
+  camera,
   lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.8, params: { profile: "hearth", grade: "1/2" } },
@@ -35,7 +46,10 @@ const pinePath: Look = lookSchema.parse({
 });
 
 const ticketWindow: Look = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Brass and wool", camera,
+  format: "pale-halo-look",
+  version: 1,
+  name: "Brass and wool",
+  camera,
   lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2.8 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "hearth", grade: "1/4" } },
@@ -51,7 +65,10 @@ const ticketWindow: Look = lookSchema.parse({
 });
 
 const tunnelMouth: Look = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Into the light", camera,
+  format: "pale-halo-look",
+  version: 1,
+  name: "Into the light",
+  camera,
   lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2.8 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.8, params: { profile: "milkglass", grade: "1/8" } },
@@ -66,11 +83,19 @@ const tunnelMouth: Look = lookSchema.parse({
 });
 
 const lampRoom: Look = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Lamp oil", camera,
+  format: "pale-halo-look",
+  version: 1,
+  name: "Lamp oil",
+  camera,
   lens: { profile: "orrin-vale-35", focalLength: 35, stop: 2 },
   elements: [
     { id: "diffusion", kind: "diffusion", strength: 0.6, params: { profile: "milkglass", grade: "1/4" } },
-    { id: "glow", kind: "glow", strength: 0.6, params: { threshold: 3, size: 5, falloff: 0.6, gain: 8, tintTail: [1.2, 0.9, 0.65] } },
+    {
+      id: "glow",
+      kind: "glow",
+      strength: 0.6,
+      params: { threshold: 3, size: 5, falloff: 0.6, gain: 8, tintTail: [1.2, 0.9, 0.65] },
+    },
     { id: "distortion", kind: "distortion" },
     { id: "illumination", kind: "illumination", strength: 0.8 },
     { id: "grain", kind: "grain", strength: 0.7 },
@@ -78,12 +103,21 @@ const lampRoom: Look = lookSchema.parse({
   view: { kind: "soft" },
 });
 
-export const demoLooks = (): Record<string, Look> => ({ "TL-010": upperStation, "TL-020": ticketWindow, "TL-030": pinePath, "TL-040": tunnelMouth, "TL-050": lampRoom });
+export const demoLooks = (): Record<string, Look> => ({
+  "TL-010": upperStation,
+  "TL-020": ticketWindow,
+  "TL-030": pinePath,
+  "TL-040": tunnelMouth,
+  "TL-050": lampRoom,
+});
 
 /** What a shot that was just brought in opens with: the clean reference, nothing on. */
 export const plainLook = (name: string, sensor: { width: number; height: number }, displayReferred: boolean): Look =>
   lookSchema.parse({
-    format: "pale-halo-look", version: 1, name, camera: { sensor },
+    format: "pale-halo-look",
+    version: 1,
+    name,
+    camera: { sensor },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
     elements: [],
     view: { kind: displayReferred ? "plain" : "soft" },

@@ -27,36 +27,99 @@ export interface Format {
 /** Every format there is: what is read, what is written. */
 export const FORMATS: Format[] = [
   {
-    name: "OpenEXR", extensions: [".exr"], read: ["half", "float"], write: ["half", "float"], compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
+    name: "OpenEXR",
+    extensions: [".exr"],
+    read: ["half", "float"],
+    write: ["half", "float"],
+    compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
     note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGBA and Z",
     decode: readExr,
-    encode: (picture, { depth, compression, ...rest }) => writeExr(picture, { ...rest, depth: depth === "float" ? "float" : "half", compression: compression as WrittenCompression | undefined, primaries: primariesOf(rest.tags?.chromaticities) }),
+    encode: (picture, { depth, compression, ...rest }) =>
+      writeExr(picture, {
+        ...rest,
+        depth: depth === "float" ? "float" : "half",
+        compression: compression as WrittenCompression | undefined,
+        primaries: primariesOf(rest.tags?.chromaticities),
+      }),
   },
   {
-    name: "DPX", extensions: [".dpx"], read: ["8", "10", "12", "16"], write: ["10", "8", "12", "16"], compressions: [],
+    name: "DPX",
+    extensions: [".dpx"],
+    read: ["8", "10", "12", "16"],
+    write: ["10", "8", "12", "16"],
+    compressions: [],
     note: "SMPTE 268M: luma, RGB, RGBA and ABGR, both byte orders, packed and filled A or B; written big-endian, filled A",
-    decode: readDpx, encode: (picture, options) => writeDpx(picture, { ...options, transfer: options.tags?.dpx?.transfer === 1 ? "printingDensity" : options.tags?.dpx?.transfer === 6 ? "bt709" : "userDefined" }),
+    decode: readDpx,
+    encode: (picture, options) =>
+      writeDpx(picture, {
+        ...options,
+        transfer:
+          options.tags?.dpx?.transfer === 1
+            ? "printingDensity"
+            : options.tags?.dpx?.transfer === 6
+              ? "bt709"
+              : "userDefined",
+      }),
   },
-  { name: "PNG", extensions: [".png"], read: ["8", "16"], write: ["16", "8"], compressions: [], note: "Grey or RGB, with or without alpha; cICP, gAMA, sRGB and iCCP looked at; cICP written", decode: readRaster, encode: writePng },
-  { name: "TIFF", extensions: [".tif", ".tiff"], read: ["8", "16", "float"], write: ["16", "8", "float"], compressions: ["deflate", "none"], note: "Strips and tiles, the usual compressions; grey or RGB, with or without alpha", decode: readRaster, encode: writeTiff },
-  { name: "JPEG", extensions: [".jpg", ".jpeg"], read: ["8"], write: ["8"], compressions: [], note: "Written at quality 95 in full colour resolution", decode: readRaster, encode: writeJpeg },
   {
-    name: "Y4M", extensions: [".y4m"], read: ["8", "10", "12", "16"], write: ["10", "8"], compressions: ["444", "420", "422"],
+    name: "PNG",
+    extensions: [".png"],
+    read: ["8", "16"],
+    write: ["16", "8"],
+    compressions: [],
+    note: "Grey or RGB, with or without alpha; cICP, gAMA, sRGB and iCCP looked at; cICP written",
+    decode: readRaster,
+    encode: writePng,
+  },
+  {
+    name: "TIFF",
+    extensions: [".tif", ".tiff"],
+    read: ["8", "16", "float"],
+    write: ["16", "8", "float"],
+    compressions: ["deflate", "none"],
+    note: "Strips and tiles, the usual compressions; grey or RGB, with or without alpha",
+    decode: readRaster,
+    encode: writeTiff,
+  },
+  {
+    name: "JPEG",
+    extensions: [".jpg", ".jpeg"],
+    read: ["8"],
+    write: ["8"],
+    compressions: [],
+    note: "Written at quality 95 in full colour resolution",
+    decode: readRaster,
+    encode: writeJpeg,
+  },
+  {
+    name: "Y4M",
+    extensions: [".y4m"],
+    read: ["8", "10", "12", "16"],
+    write: ["10", "8"],
+    compressions: ["444", "420", "422"],
     note: "YUV4MPEG2, progressive: 420, 422, 444 and mono; one file holds all frames",
     decode: (file, bytes, { frame = 0 }) => readY4m(file, bytes, frame),
-    encode: (picture, options) => Buffer.concat([y4mHead(picture, y4mOptions(options)), y4mFrame(picture, y4mOptions(options))]),
+    encode: (picture, options) =>
+      Buffer.concat([y4mHead(picture, y4mOptions(options)), y4mFrame(picture, y4mOptions(options))]),
   },
 ];
 
 /** What of the general options a Y4M file takes; its compression names the chroma. */
 export const y4mOptions = ({ depth, compression = "444", framesPerSecond, tags }: WriteOptions) => ({
-  chroma: compression as "444", depth: depth === "8" ? ("8" as const) : ("10" as const), framesPerSecond, matrix: tags?.cicp?.primaries === 9 ? ("bt2020" as const) : undefined,
+  chroma: compression as "444",
+  depth: depth === "8" ? ("8" as const) : ("10" as const),
+  framesPerSecond,
+  matrix: tags?.cicp?.primaries === 9 ? ("bt2020" as const) : undefined,
 });
 
-const primariesOf = (xy?: number[]) => (xy && xy.length === 8 ? { red: [xy[0]!, xy[1]!], green: [xy[2]!, xy[3]!], blue: [xy[4]!, xy[5]!], white: [xy[6]!, xy[7]!] } as const : undefined) as Parameters<typeof writeExr>[1]["primaries"];
+const primariesOf = (xy?: number[]) =>
+  (xy && xy.length === 8
+    ? ({ red: [xy[0]!, xy[1]!], green: [xy[2]!, xy[3]!], blue: [xy[4]!, xy[5]!], white: [xy[6]!, xy[7]!] } as const)
+    : undefined) as Parameters<typeof writeExr>[1]["primaries"];
 
 export const EXTENSIONS = FORMATS.flatMap(({ extensions }) => extensions);
-export const formatOf = (file: string) => FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
+export const formatOf = (file: string) =>
+  FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
 
 /** Files above this are refused before they are read; movies are read a frame at a time. */
 export const LARGEST_FILE = 1.5 * 2 ** 30;
@@ -72,7 +135,9 @@ export async function readImage(file: string, bytes: Buffer, choice: Choice = {}
 export async function loadImage(path: string, choice: Choice = {}): Promise<Decoded> {
   const opened = <T>(work: Promise<T>) =>
     work.catch((error: NodeJS.ErrnoException): never => {
-      throw error.code ? new FileError(path, error.code === "ENOENT" ? "there is no such file" : `cannot be opened (${error.code})`) : error;
+      throw error.code
+        ? new FileError(path, error.code === "ENOENT" ? "there is no such file" : `cannot be opened (${error.code})`)
+        : error;
     });
   const { size } = await opened(stat(path));
   if (formatOf(path)?.name === "Y4M") return opened(loadY4m(path, size, choice.frame ?? 0));
@@ -97,7 +162,12 @@ async function loadY4m(path: string, size: number, frame: number): Promise<Decod
     const frames = y4mFrames(header, size);
     if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
     const at = y4mFrameAt(header, frame);
-    return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), await read(at, header.frameBytes + LONGEST_HEAD)]), 0, frames);
+    return readY4m(
+      name,
+      Buffer.concat([head.subarray(0, header.headBytes), await read(at, header.frameBytes + LONGEST_HEAD)]),
+      0,
+      frames,
+    );
   } finally {
     await file.close();
   }

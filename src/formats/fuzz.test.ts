@@ -11,7 +11,20 @@ import { readCdl } from "./cdl/cdl";
 const CASES = Number(process.env.HALO_FUZZ_CASES ?? 2000);
 
 const FIXTURES: Record<string, string[]> = {
-  exr: ["half-rle.exr", "half-zip.exr", "half-zips.exr", "half-piz.exr", "float-zip.exr", "tiled-zip.exr", "mipmap.exr", "parts.exr", "layers.exr", "lossy-pxr24.exr", "lossy-b44a.exr", "lossy-dwaa.exr"],
+  exr: [
+    "half-rle.exr",
+    "half-zip.exr",
+    "half-zips.exr",
+    "half-piz.exr",
+    "float-zip.exr",
+    "tiled-zip.exr",
+    "mipmap.exr",
+    "parts.exr",
+    "layers.exr",
+    "lossy-pxr24.exr",
+    "lossy-b44a.exr",
+    "lossy-dwaa.exr",
+  ],
   dpx: ["8-little.dpx", "10-big.dpx", "10-packed.dpx", "12-little.dpx", "16-big.dpx", "rgba.dpx"],
   png: ["eight.png", "sixteen.png"],
   tif: ["eight.tif", "sixteen.tif", "float.tif", "tiled.tif", "packbits.tif"],
@@ -34,7 +47,8 @@ function damaged(whole: Buffer, { flips, head, words, keep }: Damage): Buffer {
   const bytes = Buffer.from(whole.subarray(0, Math.max(1, Math.floor(whole.length * keep))));
   for (const [at, value] of flips) bytes[Math.floor(at * (bytes.length - 1))] = value;
   for (const [at, value] of head) if (at < bytes.length) bytes[at] = value;
-  for (const [at, value] of words) if (bytes.length >= 4) bytes.writeUInt32LE(value, Math.floor(at * (bytes.length - 4)));
+  for (const [at, value] of words)
+    if (bytes.length >= 4) bytes.writeUInt32LE(value, Math.floor(at * (bytes.length - 4)));
   return bytes;
 }
 
@@ -44,40 +58,57 @@ const LONGEST_MS = 4000;
 
 describe.each(Object.keys(FIXTURES))("%s, damaged anyhow", (kind) => {
   const files = FIXTURES[kind]!.map((name) => [name, fixture(name)] as const);
-  test("gives a picture or one clear error that names the file, in bounded time and memory", async () => {
-    await fc.assert(
-      fc.asyncProperty(damage, async (how) => {
-        const [name, whole] = files[how.file % files.length]!;
-        const before = process.memoryUsage().arrayBuffers;
-        const begun = performance.now();
-        try {
-          const { pixels, width, height } = await readImage(name, damaged(whole, how));
-          expect(pixels.data.length).toBe(width * height * 4);
-          expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(2 * pixels.data.byteLength + ROOM);
-        } catch (error) {
-          expect(error).toBeInstanceOf(FileError);
-          expect((error as Error).message.startsWith(`${name}: `)).toBe(true);
-        }
-        expect(performance.now() - begun).toBeLessThan(LONGEST_MS);
-      }),
-      { numRuns: CASES, endOnFailure: true },
-    );
-  }, CASES * 300);
+  test(
+    "gives a picture or one clear error that names the file, in bounded time and memory",
+    async () => {
+      await fc.assert(
+        fc.asyncProperty(damage, async (how) => {
+          const [name, whole] = files[how.file % files.length]!;
+          const before = process.memoryUsage().arrayBuffers;
+          const begun = performance.now();
+          try {
+            const { pixels, width, height } = await readImage(name, damaged(whole, how));
+            expect(pixels.data.length).toBe(width * height * 4);
+            expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(2 * pixels.data.byteLength + ROOM);
+          } catch (error) {
+            expect(error).toBeInstanceOf(FileError);
+            expect((error as Error).message.startsWith(`${name}: `)).toBe(true);
+          }
+          expect(performance.now() - begun).toBeLessThan(LONGEST_MS);
+        }),
+        { numRuns: CASES, endOnFailure: true },
+      );
+    },
+    CASES * 300,
+  );
 });
 
-describe.each([["clf", "chain.clf"], ["clf", "lut1d.clf"], ["cube", "shaper.cube"], ["ccc", ""]] as const)("%s (%s), damaged anyhow", (kind, name) => {
-  const whole = name ? fixture(`transforms/${name}`) : Buffer.from('<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="a"><SOPNode><Slope>1.1 1 0.9</Slope><Offset>0 0 0</Offset><Power>1 1 1</Power></SOPNode></ColorCorrection></ColorCorrectionCollection>');
+describe.each([
+  ["clf", "chain.clf"],
+  ["clf", "lut1d.clf"],
+  ["cube", "shaper.cube"],
+  ["ccc", ""],
+] as const)("%s (%s), damaged anyhow", (kind, name) => {
+  const whole = name
+    ? fixture(`transforms/${name}`)
+    : Buffer.from(
+        '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="a"><SOPNode><Slope>1.1 1 0.9</Slope><Offset>0 0 0</Offset><Power>1 1 1</Power></SOPNode></ColorCorrection></ColorCorrectionCollection>',
+      );
   const read = kind === "clf" ? readClf : kind === "cube" ? readCube : readCdl;
-  test("gives a transform or one clear error", () => {
-    fc.assert(
-      fc.property(damage, (how) => {
-        try {
-          read(`x.${kind}`, damaged(whole, how).toString("latin1"));
-        } catch (error) {
-          expect(error).toBeInstanceOf(FileError);
-        }
-      }),
-      { numRuns: CASES, endOnFailure: true },
-    );
-  }, CASES * 150);
+  test(
+    "gives a transform or one clear error",
+    () => {
+      fc.assert(
+        fc.property(damage, (how) => {
+          try {
+            read(`x.${kind}`, damaged(whole, how).toString("latin1"));
+          } catch (error) {
+            expect(error).toBeInstanceOf(FileError);
+          }
+        }),
+        { numRuns: CASES, endOnFailure: true },
+      );
+    },
+    CASES * 150,
+  );
 });

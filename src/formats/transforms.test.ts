@@ -11,12 +11,17 @@ import { FileError } from "./error";
 
 const folder = join(__dirname, "fixtures", "transforms");
 /** Results of Debian's ociochecklut; make.py there says how they were made. */
-const { colours, expected } = JSON.parse(readFileSync(join(folder, "expected.json"), "utf8")) as { colours: [number, number, number][]; expected: Record<string, number[][]> };
+const { colours, expected } = JSON.parse(readFileSync(join(folder, "expected.json"), "utf8")) as {
+  colours: [number, number, number][];
+  expected: Record<string, number[][]>;
+};
 const files = readdirSync(folder).filter((name) => /\.(cube|clf)$/.test(name));
-const read = (name: string): Transform => (name.endsWith(".cube") ? readCube : readClf)(name, readFileSync(join(folder, name), "utf8"));
+const read = (name: string): Transform =>
+  (name.endsWith(".cube") ? readCube : readClf)(name, readFileSync(join(folder, name), "utf8"));
 const HALF_A_CODE = 0.5 / 1023;
 /** Above 1, half a code of what is there. Float logarithms of zero differ by their smallest number; what is that far down is black. */
-const close = (value: number, wanted: number) => Math.abs(value - wanted) < HALF_A_CODE * Math.max(1, Math.abs(wanted)) || (value < -5 && wanted < -5);
+const close = (value: number, wanted: number) =>
+  Math.abs(value - wanted) < HALF_A_CODE * Math.max(1, Math.abs(wanted)) || (value < -5 && wanted < -5);
 
 const results = (transform: Transform) => {
   const apply = applier(transform);
@@ -29,27 +34,52 @@ const results = (transform: Transform) => {
 
 describe.each(files)("%s", (name) => {
   test("agrees with an independent tool within half a code value of 10 bits", () => {
-    results(read(name)).forEach((rgb, i) => rgb.forEach((value, c) => expect(close(value, expected[name]![i]![c]!), `${colours[i]}: ${rgb} for ${expected[name]![i]}`).toBe(true)));
+    results(read(name)).forEach((rgb, i) =>
+      rgb.forEach((value, c) =>
+        expect(close(value, expected[name]![i]![c]!), `${colours[i]}: ${rgb} for ${expected[name]![i]}`).toBe(true),
+      ),
+    );
   });
   test("agrees as a view on the engine", () => {
     const ramp = painted(colours.length, 1, (x) => colours[x]!);
-    const out = through(lookOf([], {}, undefined, { kind: "lut", lut: "t", lutInput: "linear-ap1" }), ramp, { output: { kind: "codes" }, tables: [["t", read(name)]] });
-    colours.forEach((_, x) => [0, 1, 2].forEach((c) => expect(close(at(out, x, 0, c), expected[name]![x]![c]!), `${colours[x]} ${c}: ${at(out, x, 0, c)} for ${expected[name]![x]}`).toBe(true)));
+    const out = through(lookOf([], {}, undefined, { kind: "lut", lut: "t", lutInput: "linear-ap1" }), ramp, {
+      output: { kind: "codes" },
+      tables: [["t", read(name)]],
+    });
+    colours.forEach((_, x) =>
+      [0, 1, 2].forEach((c) =>
+        expect(
+          close(at(out, x, 0, c), expected[name]![x]![c]!),
+          `${colours[x]} ${c}: ${at(out, x, 0, c)} for ${expected[name]![x]}`,
+        ).toBe(true),
+      ),
+    );
   });
   test("written and read again, it does the same", () => {
     const transform = read(name);
-    const again = name.endsWith(".cube") ? readCube(name, writeCube(transform)) : readClf(name, writeClf(transform, "x"));
+    const again = name.endsWith(".cube")
+      ? readCube(name, writeCube(transform))
+      : readClf(name, writeClf(transform, "x"));
     expect(again.steps.length).toBeGreaterThan(0);
     const [first, second] = [results(transform), results(again)];
     first.forEach((rgb, i) => rgb.forEach((value, c) => expect(second[i]![c]).toBeCloseTo(value, 5)));
-    if (name.endsWith(".cube")) results(readClf("x.clf", writeClf(transform, "x"))).forEach((rgb, i) => rgb.forEach((value, c) => expect(value).toBeCloseTo(first[i]![c]!, 5)));
+    if (name.endsWith(".cube"))
+      results(readClf("x.clf", writeClf(transform, "x"))).forEach((rgb, i) =>
+        rgb.forEach((value, c) => expect(value).toBeCloseTo(first[i]![c]!, 5)),
+      );
   });
 });
 
 test("a table whose input is log shows light through both", () => {
-  const identity = { name: "identity", steps: [{ kind: "lut1d", size: 2, low: [0, 0, 0], high: [1, 1, 1], table: Float32Array.of(0, 0, 0, 1, 1, 1) }] } satisfies Transform;
+  const identity = {
+    name: "identity",
+    steps: [{ kind: "lut1d", size: 2, low: [0, 0, 0], high: [1, 1, 1], table: Float32Array.of(0, 0, 0, 1, 1, 1) }],
+  } satisfies Transform;
   const ramp = painted(3, 1, (x) => Array(3).fill([0, 0.18, 1][x]!) as [number, number, number]);
-  const out = through(lookOf([], {}, undefined, { kind: "lut", lut: "t", lutInput: "acescct" }), ramp, { output: { kind: "codes" }, tables: [["t", identity]] });
+  const out = through(lookOf([], {}, undefined, { kind: "lut", lut: "t", lutInput: "acescct" }), ramp, {
+    output: { kind: "codes" },
+    tables: [["t", identity]],
+  });
   [0.0729055, 0.4135884, 0.5547945].forEach((code, x) => expect(at(out, x, 0)).toBeCloseTo(code, 5));
 });
 
@@ -64,7 +94,10 @@ describe("ASC CDL", () => {
     expect(back).toHaveLength(2);
   });
   test("an independent tool's collection is read", () => {
-    const [first] = readCdl("tool.ccc", '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="a"><SOPNode><Description>d</Description><Slope>1.1 1 0.9</Slope><Offset> 0.1 0 -0.1 </Offset><Power>1 1 1</Power></SOPNode><SATNode><Saturation>0.7</Saturation></SATNode></ColorCorrection></ColorCorrectionCollection>');
+    const [first] = readCdl(
+      "tool.ccc",
+      '<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2"><ColorCorrection id="a"><SOPNode><Description>d</Description><Slope>1.1 1 0.9</Slope><Offset> 0.1 0 -0.1 </Offset><Power>1 1 1</Power></SOPNode><SATNode><Saturation>0.7</Saturation></SATNode></ColorCorrection></ColorCorrectionCollection>',
+    );
     expect(first).toEqual({ id: "a", slope: [1.1, 1, 0.9], offset: [0.1, 0, -0.1], power: [1, 1, 1], saturation: 0.7 });
   });
 });
@@ -75,10 +108,15 @@ test.each([
   ["c.cube", "LUT_1D_SIZE 2\n0 0\n1 1 1\n", /c\.cube: line 2: a row of the table is three numbers/],
   ["d.clf", "<ProcessList><Matrix", /d\.clf: is not XML/],
   ["e.clf", '<!DOCTYPE x [<!ENTITY a "b">]><ProcessList/>', /declares a document type/],
-  ["f.clf", '<ProcessList><Log inBitDepth="32f" outBitDepth="32f" style="natural"/></ProcessList>', /f\.clf: Log: style: is “natural”/],
+  [
+    "f.clf",
+    '<ProcessList><Log inBitDepth="32f" outBitDepth="32f" style="natural"/></ProcessList>',
+    /f\.clf: Log: style: is “natural”/,
+  ],
   ["g.ccc", "<a/>", /g\.ccc: has no ColorCorrection/],
 ])("%s that is wrong gives one clear error", (name, text, says) => {
-  const parse = () => (name.endsWith(".cube") ? readCube(name, text) : name.endsWith(".clf") ? readClf(name, text) : readCdl(name, text));
+  const parse = () =>
+    name.endsWith(".cube") ? readCube(name, text) : name.endsWith(".clf") ? readClf(name, text) : readCdl(name, text);
   expect(parse).toThrow(FileError);
   expect(parse).toThrow(says);
 });

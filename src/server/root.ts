@@ -15,6 +15,7 @@ export function demoSize(usual: { width: number; height: number }): { width: num
   const asked = process.env.HALO_DEMO_SIZE;
   if (!asked) return usual;
   const found = SIZE.exec(asked);
-  if (!found) throw new RangeError(`HALO_DEMO_SIZE: “${asked}” is no size; write WIDTHxHEIGHT in pixels, for example 640x360`);
+  if (!found)
+    throw new RangeError(`HALO_DEMO_SIZE: “${asked}” is no size; write WIDTHxHEIGHT in pixels, for example 640x360`);
   return { width: Number(found[1]), height: Number(found[2]) };
 }

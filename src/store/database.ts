@@ -8,7 +8,10 @@ import * as schema from "./schema";
 export type Database = PgliteDatabase<typeof schema>;
 
 /** Opens the embedded database in `folder`, made and migrated as needed. */
-export async function openDatabase(folder: string, migrationsFolder: string): Promise<{ client: PGlite; db: Database }> {
+export async function openDatabase(
+  folder: string,
+  migrationsFolder: string,
+): Promise<{ client: PGlite; db: Database }> {
   mkdirSync(folder, { recursive: true });
   const client = await PGlite.create(join(folder, "database"));
   const db = drizzle(client, { schema });

@@ -40,8 +40,12 @@ export type Gaps = (typeof GAPS)[number];
 
 export const shots = pgTable("shots", {
   id: text("id").primaryKey(),
-  productionId: text("production_id").notNull().references(() => productions.id),
-  footageId: text("footage_id").notNull().references(() => footage.id),
+  productionId: text("production_id")
+    .notNull()
+    .references(() => productions.id),
+  footageId: text("footage_id")
+    .notNull()
+    .references(() => footage.id),
   name: text("name").notNull(),
   /** Name of an encoding, or id of one the user made. */
   encoding: text("encoding").notNull(),
@@ -91,7 +95,9 @@ export const tables = pgTable("tables", {
 
 /** The look a shot has now; it changes with every movement of a control. */
 export const looks = pgTable("looks", {
-  shotId: text("shot_id").primaryKey().references(() => shots.id),
+  shotId: text("shot_id")
+    .primaryKey()
+    .references(() => shots.id),
   body: jsonb("body").$type<Look>().notNull(),
   updated: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
 });
@@ -101,7 +107,9 @@ export const versions = pgTable(
   "versions",
   {
     id: serial("id").primaryKey(),
-    shotId: text("shot_id").notNull().references(() => shots.id),
+    shotId: text("shot_id")
+      .notNull()
+      .references(() => shots.id),
     number: integer("number").notNull(),
     name: text("name").notNull(),
     body: jsonb("body").$type<Look>().notNull(),
@@ -114,7 +122,9 @@ export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled"
 
 export const renders = pgTable("renders", {
   id: serial("id").primaryKey(),
-  shotId: text("shot_id").notNull().references(() => shots.id),
+  shotId: text("shot_id")
+    .notNull()
+    .references(() => shots.id),
   versionName: text("version_name").notNull(),
   look: jsonb("look").$type<Look>().notNull(),
   /** Extension of the files, without its dot. */

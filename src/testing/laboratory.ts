@@ -21,9 +21,17 @@ export interface Setup {
   when?: unknown;
 }
 
-export function lookOf(elements: Setup[], lens: Partial<Look["lens"]> = {}, sensor = { width: 24.9, height: 14 }, view: Look["view"]["kind"] | Partial<Look["view"]> = "plain"): Look {
+export function lookOf(
+  elements: Setup[],
+  lens: Partial<Look["lens"]> = {},
+  sensor = { width: 24.9, height: 14 },
+  view: Look["view"]["kind"] | Partial<Look["view"]> = "plain",
+): Look {
   return lookSchema.parse({
-    format: "pale-halo-look", version: 1, name: "Test", camera: { sensor },
+    format: "pale-halo-look",
+    version: 1,
+    name: "Test",
+    camera: { sensor },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2, ...lens },
     elements: elements.map((element, i) => ({ id: `e${i}`, ...element })),
     view: typeof view === "string" ? { kind: view, display: "srgb" } : view,
@@ -31,11 +39,34 @@ export function lookOf(elements: Setup[], lens: Partial<Look["lens"]> = {}, sens
 }
 
 /** Runs a look over a frame and returns working light. */
-export function through(look: Look, frame: Frame, options: { frame?: number; profiles?: Profile[]; tables?: [string, Transform][]; output?: Output; depth?: Frame; plate?: (index: number) => Frame; on?: ReturnType<typeof startEngine> } = {}): Frame {
+export function through(
+  look: Look,
+  frame: Frame,
+  options: {
+    frame?: number;
+    profiles?: Profile[];
+    tables?: [string, Transform][];
+    output?: Output;
+    depth?: Frame;
+    plate?: (index: number) => Frame;
+    on?: ReturnType<typeof startEngine>;
+  } = {},
+): Frame {
   const { width, height } = frame;
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])], options.tables);
-  const plan = compile(look, cabinet, { width, height, frame: options.frame ?? 1, sourceKey: `test ${serial++}`, hasDepth: options.depth !== undefined }, options.output ?? { kind: "light" });
-  const bytes = (options.on ?? bench).engine.run(plan, (request) => (request?.kind === "depth" ? options.depth!.data : request?.kind === "plate" && options.plate ? options.plate(request.index).data : frame.data));
+  const plan = compile(
+    look,
+    cabinet,
+    { width, height, frame: options.frame ?? 1, sourceKey: `test ${serial++}`, hasDepth: options.depth !== undefined },
+    options.output ?? { kind: "light" },
+  );
+  const bytes = (options.on ?? bench).engine.run(plan, (request) =>
+    request?.kind === "depth"
+      ? options.depth!.data
+      : request?.kind === "plate" && options.plate
+        ? options.plate(request.index).data
+        : frame.data,
+  );
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }
 
@@ -54,7 +85,11 @@ export function impulse(width: number, height: number, x: number, y: number, lig
 }
 
 /** A frame from a function of pixel index. */
-export function painted(width: number, height: number, light: (x: number, y: number) => [number, number, number]): Frame {
+export function painted(
+  width: number,
+  height: number,
+  light: (x: number, y: number) => [number, number, number],
+): Frame {
   const frame = flat(width, height, 0);
   for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) frame.data.set(light(x, y), (y * width + x) * 4);
   return frame;
@@ -71,14 +106,17 @@ export function total({ data }: Frame, channel = 1): number {
 /** Mean over squares of two by two pixels. */
 export function halved({ width, height, data }: Frame): Frame {
   const out = flat(width / 2, height / 2, 0);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) out.data[((y >> 1) * (width / 2) + (x >> 1)) * 4 + c]! += data[(y * width + x) * 4 + c]! / 4;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 3; c++)
+        out.data[((y >> 1) * (width / 2) + (x >> 1)) * 4 + c]! += data[(y * width + x) * 4 + c]! / 4;
   return out;
 }
 
 /** A repeatable generator of numbers from 0 to 1. */
 export function numbers(seed: number): () => number {
   let state = seed >>> 0;
-  return () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32);
+  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
 }
 
 /** A frame with texture, lamps and colour, the same each time. */
@@ -88,8 +126,13 @@ export function scene(width: number, height: number): Frame {
     const wave = 0.18 * (1.2 + Math.sin(x * 0.07) * Math.cos(y * 0.05)) * (0.8 + 0.4 * next());
     return [wave, wave * 0.8, wave * 0.6];
   });
-  for (let i = 0; i < 12; i++) frame.data.set([40, 30, 18, 1], (Math.floor(next() * height) * width + Math.floor(next() * width)) * 4);
+  for (let i = 0; i < 12; i++)
+    frame.data.set([40, 30, 18, 1], (Math.floor(next() * height) * width + Math.floor(next() * width)) * 4);
   return frame;
 }
 
-export const hashOf = ({ data }: Pick<Frame, "data">) => createHash("sha256").update(new Uint8Array(data.buffer, data.byteOffset, data.byteLength)).digest("hex").slice(0, 16);
+export const hashOf = ({ data }: Pick<Frame, "data">) =>
+  createHash("sha256")
+    .update(new Uint8Array(data.buffer, data.byteOffset, data.byteLength))
+    .digest("hex")
+    .slice(0, 16);

@@ -17,7 +17,7 @@ const tenths = (ms: number) => Math.round(ms * 10) / 10;
 function testFrame(width: number, height: number): Float32Array {
   const data = new Float32Array(width * height * 4);
   let state = 7;
-  const random = () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32);
+  const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
   for (let i = 0; i < data.length; i++) data[i] = (i & 3) === 3 ? 1 : 0.6 * random() ** 2;
   for (let i = 0; i < 60; i++) {
     const at = Math.floor(random() * width * height) * 4;
@@ -28,7 +28,14 @@ function testFrame(width: number, height: number): Float32Array {
 
 /** Without a depth channel defocus draws highlights. */
 const PARAMS: Record<string, LookElement["params"]> = { defocus: { by: "highlights" }, plate: { footage: "itself" } };
-const element = (kind: string): LookElement => ({ id: kind, kind, on: true, strength: 1, mix: 1, params: PARAMS[kind] ?? {} });
+const element = (kind: string): LookElement => ({
+  id: kind,
+  kind,
+  on: true,
+  strength: 1,
+  mix: 1,
+  params: PARAMS[kind] ?? {},
+});
 
 /** Counterparts of the yardstick's elements, by its names; what is beyond them follows under our own. */
 const COUNTERPARTS: Record<string, string[]> = {
@@ -47,7 +54,11 @@ const CHAIN_KINDS = Object.values(COUNTERPARTS).flat();
 const NEEDS_A_SHOT = ["channelLag"];
 const GROUPS: Record<string, string[]> = {
   ...COUNTERPARTS,
-  ...Object.fromEntries(ELEMENTS.map(({ kind }) => kind).filter((kind) => !NEEDS_A_SHOT.includes(kind) && !Object.values(COUNTERPARTS).flat().includes(kind)).map((kind) => [kind, [kind]])),
+  ...Object.fromEntries(
+    ELEMENTS.map(({ kind }) => kind)
+      .filter((kind) => !NEEDS_A_SHOT.includes(kind) && !Object.values(COUNTERPARTS).flat().includes(kind))
+      .map((kind) => [kind, [kind]]),
+  ),
 };
 
 function benchLook(kinds: string[]): Look {
@@ -69,7 +80,8 @@ function framesOf({ engine }: NodeEngine, width: number, height: number) {
   let frames = 0;
   return (kinds: string[], output: Output) => {
     const look = benchLook(kinds);
-    if (look.elements.some((entry) => !acts(entry as LookElement))) throw new Error("An element of the bench does nothing");
+    if (look.elements.some((entry) => !acts(entry as LookElement)))
+      throw new Error("An element of the bench does nothing");
     return () => {
       const plan = compile(look, cabinet, { width, height, frame: frames, sourceKey: `bench ${frames++}` }, output);
       // The source is put in place first; then only the elements are timed.
@@ -93,9 +105,18 @@ function timesInTurn(makers: (() => number)[], runs: number): number[] {
 /** The chain at a size and at twice its width and height, each in an engine of its own. */
 function timeDouble(width: number, height: number, threads: number, runs: number) {
   const nodes = [1, 2].map((scale) => ({ scale, node: startEngine(threads) }));
-  const [single, double] = timesInTurn(nodes.map(({ scale, node }) => framesOf(node, width * scale, height * scale)(CHAIN_KINDS, { kind: "display" })), runs) as [number, number];
+  const [single, double] = timesInTurn(
+    nodes.map(({ scale, node }) => framesOf(node, width * scale, height * scale)(CHAIN_KINDS, { kind: "display" })),
+    runs,
+  ) as [number, number];
   for (const { node } of nodes) node.close();
-  return { width: 2 * width, height: 2 * height, chain: double, chain_single: single, times_as_long: Math.round((double / single) * 100) / 100 };
+  return {
+    width: 2 * width,
+    height: 2 * height,
+    chain: double,
+    chain_single: single,
+    times_as_long: Math.round((double / single) * 100) / 100,
+  };
 }
 
 /** Medians of packing and unpacking a half-float ZIP EXR of a smooth picture with a little noise, on this thread. */
@@ -112,7 +133,10 @@ async function timeFiles(width: number, height: number, runs: number) {
     return tenths(median(times.slice(1)));
   };
   const file = await writeExr({ width, height, data }, { depth: "half" });
-  return { exr_half_zip_read: await timed(() => readExr("bench.exr", file)), exr_half_zip_write: await timed(() => writeExr({ width, height, data }, { depth: "half" })) };
+  return {
+    exr_half_zip_read: await timed(() => readExr("bench.exr", file)),
+    exr_half_zip_write: await timed(() => writeExr({ width, height, data }, { depth: "half" })),
+  };
 }
 
 export function benchCommand(): Command {
@@ -123,24 +147,63 @@ export function benchCommand(): Command {
     .option("--runs <n>", "runs a median is taken over", numberOption(1, 1000, true), 7)
     .option("--double", "also the chain at twice the width and height, its frames in turn with those of the size")
     .option("--json", "JSON on one line")
-    .action(async ({ size: { width, height }, threads, runs, double, json }: { size: { width: number; height: number }; threads: number; runs: number; double?: boolean; json?: boolean }) => {
-      const node = startEngine(threads);
-      const frames = framesOf(node, width, height);
-      const time = (kinds: string[], output: Output) => timesInTurn([frames(kinds, output)], runs)[0]!;
-      const source = testFrame(width, height);
-      const copy = new Float32Array(source.length);
-      const copyTime = tenths(median(Array.from({ length: runs }, () => {
-        const start = performance.now();
-        copy.set(source);
-        return performance.now() - start;
-      })));
-      const output = (name: string): Output => ({ kind: name === "display" ? "display" : "light" });
-      const elements = Object.fromEntries(Object.entries(GROUPS).map(([name, kinds]) => [name, time(kinds, output(name))]));
-      const chain = time(CHAIN_KINDS, { kind: "display" });
-      const [proxy] = timesInTurn([framesOf(node, 960, 540)(CHAIN_KINDS, { kind: "display" })], runs);
-      node.close();
-      const doubled = double ? { double: timeDouble(width, height, threads, runs) } : {};
-      const files = await timeFiles(width, height, runs);
-      console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", copy_frame: copyTime, elements, chain_elements: CHAIN, chain, proxy_chain: proxy, ...doubled, files }, null, json ? 0 : 1));
-    });
+    .action(
+      async ({
+        size: { width, height },
+        threads,
+        runs,
+        double,
+        json,
+      }: {
+        size: { width: number; height: number };
+        threads: number;
+        runs: number;
+        double?: boolean;
+        json?: boolean;
+      }) => {
+        const node = startEngine(threads);
+        const frames = framesOf(node, width, height);
+        const time = (kinds: string[], output: Output) => timesInTurn([frames(kinds, output)], runs)[0]!;
+        const source = testFrame(width, height);
+        const copy = new Float32Array(source.length);
+        const copyTime = tenths(
+          median(
+            Array.from({ length: runs }, () => {
+              const start = performance.now();
+              copy.set(source);
+              return performance.now() - start;
+            }),
+          ),
+        );
+        const output = (name: string): Output => ({ kind: name === "display" ? "display" : "light" });
+        const elements = Object.fromEntries(
+          Object.entries(GROUPS).map(([name, kinds]) => [name, time(kinds, output(name))]),
+        );
+        const chain = time(CHAIN_KINDS, { kind: "display" });
+        const [proxy] = timesInTurn([framesOf(node, 960, 540)(CHAIN_KINDS, { kind: "display" })], runs);
+        node.close();
+        const doubled = double ? { double: timeDouble(width, height, threads, runs) } : {};
+        const files = await timeFiles(width, height, runs);
+        console.log(
+          JSON.stringify(
+            {
+              width,
+              height,
+              threads,
+              runs,
+              unit: "ms",
+              copy_frame: copyTime,
+              elements,
+              chain_elements: CHAIN,
+              chain,
+              proxy_chain: proxy,
+              ...doubled,
+              files,
+            },
+            null,
+            json ? 0 : 1,
+          ),
+        );
+      },
+    );
 }

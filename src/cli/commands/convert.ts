@@ -5,9 +5,18 @@ import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
 
 /** A look with nothing in it. */
 const nothing = lookSchema.parse({
-  format: "pale-halo-look", version: 1, name: "Nothing", camera: { sensor: { width: 36, height: 24 } }, lens: { focalLength: 50, stop: 4 }, elements: [], view: { kind: "plain" },
+  format: "pale-halo-look",
+  version: 1,
+  name: "Nothing",
+  camera: { sensor: { width: 36, height: 24 } },
+  lens: { focalLength: 50, stop: 4 },
+  elements: [],
+  view: { kind: "plain" },
 });
 
 /** Formats and encodings only. Without --out-encoding code values are handed on as they are. */
 export const convertCommand = (): Command =>
-  withFrameOptions(new Command("convert").description("Changes format and encoding, and nothing else")).action((options: FrameOptions) => runFrames(options, { look: nothing, cabinet: cabinetOf([]), scale: 1, keepEncoding: true }));
+  withFrameOptions(new Command("convert").description("Changes format and encoding, and nothing else")).action(
+    (options: FrameOptions) =>
+      runFrames(options, { look: nothing, cabinet: cabinetOf([]), scale: 1, keepEncoding: true }),
+  );

@@ -8,16 +8,32 @@ export function demoFootageCommand(): Command {
   return new Command("demo-footage")
     .description("Computes the footage of the made-up production Tarn Line")
     .requiredOption("--out <folder>", "where it goes")
-    .option("--shots <ids>", "only these, separated by commas", (value: string, before?: string[]) => value.split(",").reduce((all: string[], id) => collect(id, all), before ?? []))
+    .option("--shots <ids>", "only these, separated by commas", (value: string, before?: string[]) =>
+      value.split(",").reduce((all: string[], id) => collect(id, all), before ?? []),
+    )
     .option("--size <WxH>", "frame size, px", sizeOption, DEMO_SIZE)
-    .action(async ({ out, shots, size }: { out: string; shots?: string[]; size: { width: number; height: number } }) => {
-      const unknown = shots?.find((id) => !SHOTS.some((shot) => shot.id === id));
-      if (unknown) throw new UsageError(`--shots ${unknown}: there is no such shot; there are ${SHOTS.map(({ id }) => id).join(", ")}`);
-      if (size.width % 2 || size.height % 2 || size.width < 64 || size.width > 4096 || size.height > 4096) throw new UsageError("--size: write even numbers from 64 to 4096");
-      const start = performance.now();
-      const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
-      for (const shot of made) await makeShot(shot, out, size, built("demo-worker.mjs"), Math.max(1, availableParallelism()), (done, of) => process.stderr.write(`\r${shot.id} ${Math.round((100 * done) / of)} % `));
-      process.stderr.write("\n");
-      console.log(JSON.stringify({ shots: made.map((shot) => ({ id: shot.id, frames: shot.frames, first: frameFile(out, shot, 1) })), seconds: Number(((performance.now() - start) / 1000).toFixed(1)) }));
-    });
+    .action(
+      async ({ out, shots, size }: { out: string; shots?: string[]; size: { width: number; height: number } }) => {
+        const unknown = shots?.find((id) => !SHOTS.some((shot) => shot.id === id));
+        if (unknown)
+          throw new UsageError(
+            `--shots ${unknown}: there is no such shot; there are ${SHOTS.map(({ id }) => id).join(", ")}`,
+          );
+        if (size.width % 2 || size.height % 2 || size.width < 64 || size.width > 4096 || size.height > 4096)
+          throw new UsageError("--size: write even numbers from 64 to 4096");
+        const start = performance.now();
+        const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
+        for (const shot of made)
+          await makeShot(shot, out, size, built("demo-worker.mjs"), Math.max(1, availableParallelism()), (done, of) =>
+            process.stderr.write(`\r${shot.id} ${Math.round((100 * done) / of)} % `),
+          );
+        process.stderr.write("\n");
+        console.log(
+          JSON.stringify({
+            shots: made.map((shot) => ({ id: shot.id, frames: shot.frames, first: frameFile(out, shot, 1) })),
+            seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
+          }),
+        );
+      },
+    );
 }

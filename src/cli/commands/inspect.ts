@@ -19,15 +19,30 @@ async function inspect(name: string, { json, part, layer }: Options): Promise<vo
     const source = openSource(movie?.y4m ?? name);
     const { frames, pattern } = source;
     if (!frames.length) throw new UsageError(`${name}: there is no such ${isSequence(pattern) ? "sequence" : "file"}`);
-    const image = await loadFrame(source, frames[0]!, { ...(part === undefined ? {} : { part }), ...(layer === undefined ? {} : { layer }) });
+    const image = await loadFrame(source, frames[0]!, {
+      ...(part === undefined ? {} : { part }),
+      ...(layer === undefined ? {} : { layer }),
+    });
     const { encoding, reason } = guessEncoding(image);
     const { path } = placeOf(pattern, frames[0]!);
     const { frames: inside, ...info } = image.info;
     const several = isSequence(pattern) || (inside ?? 1) > 1;
-    const sequence = several ? { frames: frames.length, first: frames[0], last: frames.at(-1), gaps: gapsOf(frames) } : {};
-    const report = { file: name, format: movie ? "movie, through ffmpeg" : formatOf(path)!.name, bytes: statSync(movie ? name : path).size, ...info, ...(image.z ? { depthChannel: true } : {}), ...sequence, encoding: { guessed: encoding, reason } };
+    const sequence = several
+      ? { frames: frames.length, first: frames[0], last: frames.at(-1), gaps: gapsOf(frames) }
+      : {};
+    const report = {
+      file: name,
+      format: movie ? "movie, through ffmpeg" : formatOf(path)!.name,
+      bytes: statSync(movie ? name : path).size,
+      ...info,
+      ...(image.z ? { depthChannel: true } : {}),
+      ...sequence,
+      encoding: { guessed: encoding, reason },
+    };
     if (json) console.log(JSON.stringify(report));
-    else for (const [key, value] of Object.entries(report)) if (value !== undefined) console.log(`${key}: ${typeof value === "object" ? JSON.stringify(value) : value}`);
+    else
+      for (const [key, value] of Object.entries(report))
+        if (value !== undefined) console.log(`${key}: ${typeof value === "object" ? JSON.stringify(value) : value}`);
   } finally {
     movie?.remove();
   }

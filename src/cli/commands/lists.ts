@@ -18,7 +18,13 @@ const table = (name: string, description: string, rows: () => object[], line: (r
 
 const elementRows = () =>
   ELEMENTS.map(({ kind, label, station, summary, advice, strengthLaw, parameters, presets }) => ({
-    kind, label, station, summary, advice, strength: strengthLaw, presets,
+    kind,
+    label,
+    station,
+    summary,
+    advice,
+    strength: strengthLaw,
+    presets,
     parameters: Object.entries(parameters).map(([name, parameter]) => ({
       name,
       ...parameter,
@@ -30,11 +36,34 @@ type ElementRow = ReturnType<typeof elementRows>[number];
 
 export const listCommands = (): Command[] => [
   table("elements", "Every element, with its parameters", elementRows, (row: ElementRow) =>
-    [`${row.kind} (${row.station}): ${row.summary}`, ...row.parameters.map((p) => `    ${p.name}: ${"unit" in p && p.unit ? `${p.unit}, ` : ""}${"range" in p && p.range ? `${p.range.join(" to ")}, ` : ""}default ${JSON.stringify(p.default)}`)].join("\n"),
+    [
+      `${row.kind} (${row.station}): ${row.summary}`,
+      ...row.parameters.map(
+        (p) =>
+          `    ${p.name}: ${"unit" in p && p.unit ? `${p.unit}, ` : ""}${"range" in p && p.range ? `${p.range.join(" to ")}, ` : ""}default ${JSON.stringify(p.default)}`,
+      ),
+    ].join("\n"),
   ),
-  table("encodings", "Every encoding", () => ENCODINGS.map(({ name, label, family, primaries }) => ({ name, label, family, primaries })), (row: { name: string; label: string }) => `${row.name}: ${row.label}`),
-  table("formats", "Every format, what is read and what is written", () => FORMATS.map(({ name, extensions, read, write, compressions, note }) => ({ name, extensions, read, write, compressions, note })), (row: (typeof FORMATS)[number]) =>
-    `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.`,
+  table(
+    "encodings",
+    "Every encoding",
+    () => ENCODINGS.map(({ name, label, family, primaries }) => ({ name, label, family, primaries })),
+    (row: { name: string; label: string }) => `${row.name}: ${row.label}`,
+  ),
+  table(
+    "formats",
+    "Every format, what is read and what is written",
+    () =>
+      FORMATS.map(({ name, extensions, read, write, compressions, note }) => ({
+        name,
+        extensions,
+        read,
+        write,
+        compressions,
+        note,
+      })),
+    (row: (typeof FORMATS)[number]) =>
+      `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.`,
   ),
 ];
 
@@ -44,7 +73,8 @@ export const schemaCommand = () =>
     .argument("<kind>", Object.keys(SCHEMAS).join(", "))
     .action((kind: string) => {
       const found = SCHEMAS[kind];
-      if (!found) throw new UsageError(`${kind}: there is no such schema; there are ${Object.keys(SCHEMAS).join(", ")}`);
+      if (!found)
+        throw new UsageError(`${kind}: there is no such schema; there are ${Object.keys(SCHEMAS).join(", ")}`);
       console.log(JSON.stringify(z.toJSONSchema(found.schema, { unrepresentable: "any", io: "input" }), null, 1));
     });
 
@@ -57,6 +87,7 @@ export const checkCommand = () =>
       const value = readJson(path);
       const found = problems(schemaFor(path, value), value);
       if (json) console.log(JSON.stringify({ file: path, problems: found }));
-      else console.log(found.length ? found.map((problem) => `${path}: ${problem}`).join("\n") : `${path}: no problems`);
+      else
+        console.log(found.length ? found.map((problem) => `${path}: ${problem}`).join("\n") : `${path}: no problems`);
       if (found.length) process.exitCode = 2;
     });

@@ -24,18 +24,27 @@ const LARGEST_SCALE = 4;
 
 /** Footage for a look's plates: each that the look names is given as NAME=PATTERN. */
 async function openPlates(names: string[], given: string[]): Promise<Map<string, PlateFootage>> {
-  const patterns = new Map(given.map((text): [string, string] => {
-    const at = text.indexOf("=");
-    if (at < 1) throw new UsageError(`--plate ${text}: write it as NAME=PATTERN, for example snow=plates/snow.%04d.exr`);
-    return [text.slice(0, at), text.slice(at + 1)];
-  }));
+  const patterns = new Map(
+    given.map((text): [string, string] => {
+      const at = text.indexOf("=");
+      if (at < 1)
+        throw new UsageError(`--plate ${text}: write it as NAME=PATTERN, for example snow=plates/snow.%04d.exr`);
+      return [text.slice(0, at), text.slice(at + 1)];
+    }),
+  );
   const plates = new Map<string, PlateFootage>();
   for (const name of new Set(names)) {
     const pattern = patterns.get(name);
-    if (pattern === undefined) throw new UsageError(`--look: takes the footage “${name}”; say where its footage is with --plate ${name}=PATTERN`);
+    if (pattern === undefined)
+      throw new UsageError(
+        `--look: takes the footage “${name}”; say where its footage is with --plate ${name}=PATTERN`,
+      );
     const source = openSource(pattern);
     if (!source.frames.length) throw new UsageError(`--plate ${name}=${pattern}: there is no such footage`);
-    plates.set(name, { source, encoding: encodingByName(guessEncoding(await loadFrame(source, source.frames[0]!)).encoding) });
+    plates.set(name, {
+      source,
+      encoding: encodingByName(guessEncoding(await loadFrame(source, source.frames[0]!)).encoding),
+    });
   }
   return plates;
 }
@@ -46,16 +55,25 @@ async function render(options: Options): Promise<void> {
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profile ?? []).map(readProfile)], tables);
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${options.look}: ${missing.join("; ")}; give its file with --profile`);
-  if (look.view.kind === "lut" && !cabinet.tables.has(look.view.lut ?? "")) throw new UsageError(`${options.look}: view.lut: there is no table “${look.view.lut}”; give its file with --table`);
+  if (look.view.kind === "lut" && !cabinet.tables.has(look.view.lut ?? ""))
+    throw new UsageError(`${options.look}: view.lut: there is no table “${look.view.lut}”; give its file with --table`);
   const plates = await openPlates(platesIn(look), options.plate ?? []);
   await runFrames(options, { look, cabinet, plates, scale: options.scale, keepEncoding: false });
 }
 
 export const renderCommand = (): Command =>
-  withFrameOptions(new Command("render").description("Renders a look over footage. EXR holds working light, other formats the look's view, unless --out-encoding is given"))
+  withFrameOptions(
+    new Command("render").description(
+      "Renders a look over footage. EXR holds working light, other formats the look's view, unless --out-encoding is given",
+    ),
+  )
     .requiredOption("--look <file>", "the look, JSON")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
-    .option("--plate <name=pattern>", "footage the look takes beside the shot (a plate, a picture of dirt); may be repeated", collect)
+    .option(
+      "--plate <name=pattern>",
+      "footage the look takes beside the shot (a plate, a picture of dirt); may be repeated",
+      collect,
+    )
     .option("--table <file>", "a .cube or .clf file that the look's view names; may be repeated", collect)
     .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, LARGEST_SCALE), 1)
     .action(render);

@@ -28,7 +28,9 @@ function run({ look: path, profile, size, sensor, json }: Options): void {
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${path}: ${missing.join("; ")}; give its file with --profile`);
   if (size.width < SMALLEST.width || size.height < SMALLEST.height || size.width * size.height > LARGEST_PIXELS)
-    throw new UsageError(`--size ${size.width}x${size.height}: charts are measured from ${SMALLEST.width}x${SMALLEST.height} to 4096x2304`);
+    throw new UsageError(
+      `--size ${size.width}x${size.height}: charts are measured from ${SMALLEST.width}x${SMALLEST.height} to 4096x2304`,
+    );
   const { through, close } = chartRunner(cabinet, size);
   const { quantities, leftOut } = verify(look, cabinet, size, through);
   close();

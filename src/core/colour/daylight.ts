@@ -11,7 +11,10 @@ const THOUSANDTH = 0.001;
 /** Chromaticity xy of CIE daylight at a correlated colour temperature of 4000 to 25000 K (CIE 15:2018, 4.1.2). */
 export function daylight(kelvin: number): [number, number] {
   const t = 1000 / kelvin;
-  const x = kelvin <= 7000 ? 0.244063 + 0.09911 * t + 2.9678 * t ** 2 - 4.607 * t ** 3 : 0.23704 + 0.24748 * t + 1.9018 * t ** 2 - 2.0064 * t ** 3;
+  const x =
+    kelvin <= 7000
+      ? 0.244063 + 0.09911 * t + 2.9678 * t ** 2 - 4.607 * t ** 3
+      : 0.23704 + 0.24748 * t + 1.9018 * t ** 2 - 2.0064 * t ** 3;
   return [x, -3 * x * x + 2.87 * x - 0.275];
 }
 

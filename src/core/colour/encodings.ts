@@ -25,8 +25,19 @@ export interface Encoding {
 }
 
 type Family = Encoding["family"];
-const encoding = <Name extends string>(name: Name, label: string, family: Family, primaries: Primaries, transfer: Transfer) => ({
-  name, label, family, primaries, transfer, toWorking: primaries === AP1 ? null : conversion(primaries, AP1),
+const encoding = <Name extends string>(
+  name: Name,
+  label: string,
+  family: Family,
+  primaries: Primaries,
+  transfer: Transfer,
+) => ({
+  name,
+  label,
+  family,
+  primaries,
+  transfer,
+  toWorking: primaries === AP1 ? null : conversion(primaries, AP1),
 });
 
 /** Every encoding there is by itself; those a user makes are in made.ts. White to white by Bradford adaptation. */

@@ -20,12 +20,21 @@ export const logParamsSchema = z
     linearSlope: finite.optional().describe("slope of the straight line; the curve's own at the break if left out"),
   })
   .strict()
-  .refine(({ linSideBreak, linSideSlope, linSideOffset }) => linSideBreak === undefined || linSideSlope * linSideBreak + linSideOffset > 0, {
-    path: ["linSideBreak"],
-    message: "the curve has no logarithm at its break: linSideSlope × linSideBreak + linSideOffset must be above 0",
-  });
+  .refine(
+    ({ linSideBreak, linSideSlope, linSideOffset }) =>
+      linSideBreak === undefined || linSideSlope * linSideBreak + linSideOffset > 0,
+    {
+      path: ["linSideBreak"],
+      message: "the curve has no logarithm at its break: linSideSlope × linSideBreak + linSideOffset must be above 0",
+    },
+  );
 
-const base = { format: z.literal("pale-halo-encoding"), version: z.literal(1), id, name: z.string().trim().min(1).max(120) };
+const base = {
+  format: z.literal("pale-halo-encoding"),
+  version: z.literal(1),
+  id,
+  name: z.string().trim().min(1).max(120),
+};
 
 export const logEncodingSchema = z
   .object({
@@ -42,7 +51,10 @@ export const tableEncodingSchema = z
     ...base,
     kind: z.literal("table"),
     file: z.string().min(1).max(200).describe("name of the .cube or .clf file the table came from"),
-    text: z.string().min(1).max(64 * 2 ** 20),
+    text: z
+      .string()
+      .min(1)
+      .max(64 * 2 ** 20),
     into: z.enum(ENCODING_NAMES).default("linear-ap1").describe("what the table's values are encoded as"),
   })
   .strict();
@@ -59,10 +71,20 @@ function determinant(m: number[]): number {
 
 export function logEncoding({ id: name, name: label, log, matrix }: LogEncoding): Encoding {
   const toWorking = matrix.flat() as unknown as Matrix3;
-  return { name, label, family: "log", primaries: null, transfer: logTransfer(log), toWorking: toWorking.every((v, i) => v === IDENTITY[i]) ? null : toWorking };
+  return {
+    name,
+    label,
+    family: "log",
+    primaries: null,
+    transfer: logTransfer(log),
+    toWorking: toWorking.every((v, i) => v === IDENTITY[i]) ? null : toWorking,
+  };
 }
 
-export function tableEncoding({ id: name, name: label, into }: Omit<TableEncoding, "text">, table: Transform): Encoding {
+export function tableEncoding(
+  { id: name, name: label, into }: Omit<TableEncoding, "text">,
+  table: Transform,
+): Encoding {
   return { ...encodingByName(into), name, label, family: "log", table };
 }
 

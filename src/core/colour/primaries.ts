@@ -9,13 +9,33 @@ export interface Primaries {
 }
 
 /** SMPTE ST 2065-1 / Academy S-2014-004: AP1 primaries, ACES white. The working light. */
-export const AP1: Primaries = { red: [0.713, 0.293], green: [0.165, 0.83], blue: [0.128, 0.044], white: [0.32168, 0.33767] };
+export const AP1: Primaries = {
+  red: [0.713, 0.293],
+  green: [0.165, 0.83],
+  blue: [0.128, 0.044],
+  white: [0.32168, 0.33767],
+};
 /** SMPTE ST 2065-1: AP0 primaries, ACES white. */
-export const AP0: Primaries = { red: [0.7347, 0.2653], green: [0, 1], blue: [0.0001, -0.077], white: [0.32168, 0.33767] };
+export const AP0: Primaries = {
+  red: [0.7347, 0.2653],
+  green: [0, 1],
+  blue: [0.0001, -0.077],
+  white: [0.32168, 0.33767],
+};
 /** ITU-R BT.2020 and BT.2100 primaries, D65. */
-export const REC2020: Primaries = { red: [0.708, 0.292], green: [0.17, 0.797], blue: [0.131, 0.046], white: [0.3127, 0.329] };
+export const REC2020: Primaries = {
+  red: [0.708, 0.292],
+  green: [0.17, 0.797],
+  blue: [0.131, 0.046],
+  white: [0.3127, 0.329],
+};
 /** SMPTE RP 431-2 primaries with a D65 white (SMPTE EG 432-1). */
-export const P3_D65: Primaries = { red: [0.68, 0.32], green: [0.265, 0.69], blue: [0.15, 0.06], white: [0.3127, 0.329] };
+export const P3_D65: Primaries = {
+  red: [0.68, 0.32],
+  green: [0.265, 0.69],
+  blue: [0.15, 0.06],
+  white: [0.3127, 0.329],
+};
 /** ITU-R BT.709 primaries, D65. Also those of sRGB (IEC 61966-2-1). */
 export const REC709: Primaries = { red: [0.64, 0.33], green: [0.3, 0.6], blue: [0.15, 0.06], white: [0.3127, 0.329] };
 

@@ -10,7 +10,9 @@ const lobe = (x: number, centre: number, below: number, above: number) =>
 /** CIE 1931 2-degree colour matching functions: the multi-lobe fit of Wyman, Sloan and Shirley, JCGT 2(2), 2013. */
 export function matching(nm: number): [number, number, number] {
   return [
-    1.056 * lobe(nm, 599.8, 0.0264, 0.0323) + 0.362 * lobe(nm, 442.0, 0.0624, 0.0374) - 0.065 * lobe(nm, 501.1, 0.049, 0.0382),
+    1.056 * lobe(nm, 599.8, 0.0264, 0.0323) +
+      0.362 * lobe(nm, 442.0, 0.0624, 0.0374) -
+      0.065 * lobe(nm, 501.1, 0.049, 0.0382),
     0.821 * lobe(nm, 568.8, 0.0213, 0.0247) + 0.286 * lobe(nm, 530.9, 0.0613, 0.0322),
     1.217 * lobe(nm, 437.0, 0.0845, 0.0278) + 0.681 * lobe(nm, 459.0, 0.0385, 0.0725),
   ];
@@ -19,7 +21,7 @@ export function matching(nm: number): [number, number, number] {
 /** CIE daylight of 6000 K in relative power, close to the ACES white: Planck's law is near enough for a smooth weight. */
 function illuminant(nm: number): number {
   const c2 = 1.4388e7; // nm K
-  return (560 / nm) ** 5 * (Math.exp(c2 / (560 * 6000)) - 1) / (Math.exp(c2 / (nm * 6000)) - 1);
+  return ((560 / nm) ** 5 * (Math.exp(c2 / (560 * 6000)) - 1)) / (Math.exp(c2 / (nm * 6000)) - 1);
 }
 
 /**
@@ -51,7 +53,12 @@ const bare = bellsToWorking(() => 1);
 /** The smooth spectrum that stands for a colour in working light, and the light an observer sees of any spectrum. */
 export function spectrumOfLight(light: Triple): (nm: number) => number {
   const amounts = apply(invert(bare), light);
-  return (nm) => illuminant(nm) * BELLS.reduce((sum, { centre, below, above }, channel) => sum + amounts[channel]! * lobe(nm, centre, below, above), 0);
+  return (nm) =>
+    illuminant(nm) *
+    BELLS.reduce(
+      (sum, { centre, below, above }, channel) => sum + amounts[channel]! * lobe(nm, centre, below, above),
+      0,
+    );
 }
 
 export function lightOfSpectrum(spectrum: (nm: number) => number): [number, number, number] {

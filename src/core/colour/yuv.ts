@@ -20,13 +20,18 @@ export interface YuvLayout extends Chroma {
   fullRange: boolean;
 }
 
-export const chromaSize = ({ width, height, halfWidth, halfHeight, mono }: YuvLayout) => (mono ? { width: 0, height: 0 } : { width: halfWidth ? (width + 1) >> 1 : width, height: halfHeight ? (height + 1) >> 1 : height });
+export const chromaSize = ({ width, height, halfWidth, halfHeight, mono }: YuvLayout) =>
+  mono
+    ? { width: 0, height: 0 }
+    : { width: halfWidth ? (width + 1) >> 1 : width, height: halfHeight ? (height + 1) >> 1 : height };
 
 /** Code values of black and white in luma, and of the span of chroma, for so many bits. */
 function ranges({ bits, fullRange }: YuvLayout) {
   const unit = 2 ** (bits - 8);
   const top = 2 ** bits - 1;
-  return fullRange ? { black: 0, span: top, middle: 128 * unit, chroma: top, top } : { black: 16 * unit, span: 219 * unit, middle: 128 * unit, chroma: 224 * unit, top };
+  return fullRange
+    ? { black: 0, span: top, middle: 128 * unit, chroma: top, top }
+    : { black: 16 * unit, span: 219 * unit, middle: 128 * unit, chroma: 224 * unit, top };
 }
 
 type Plane = Uint8Array | Uint16Array;
@@ -102,18 +107,41 @@ export function toYuv(data: Float32Array, layout: YuvLayout): [Plane, Plane, Pla
   const reduced = (full: Float32Array): Plane => {
     const out = plane(size.width * size.height);
     for (let y = 0; y < size.height; y++)
-      for (let x = 0; x < size.width; x++) out[y * size.width + x] = code(chromaAt(full, layout, x, y) * chroma + middle);
+      for (let x = 0; x < size.width; x++)
+        out[y * size.width + x] = code(chromaAt(full, layout, x, y) * chroma + middle);
     return out;
   };
   return [yPlane, reduced(cu), reduced(cv)];
 }
 
 /** Mean over the luma samples a chroma sample stands for: two, or 1-2-1 about the one it stands with. */
-function chromaAt(full: Float32Array, { width, height, halfWidth, halfHeight, leftSited }: YuvLayout, x: number, y: number): number {
-  const columns = !halfWidth ? [[x, 1]] : leftSited ? [[2 * x - 1, 0.25], [2 * x, 0.5], [2 * x + 1, 0.25]] : [[2 * x, 0.5], [2 * x + 1, 0.5]];
-  const rows = !halfHeight ? [[y, 1]] : [[2 * y, 0.5], [2 * y + 1, 0.5]];
+function chromaAt(
+  full: Float32Array,
+  { width, height, halfWidth, halfHeight, leftSited }: YuvLayout,
+  x: number,
+  y: number,
+): number {
+  const columns = !halfWidth
+    ? [[x, 1]]
+    : leftSited
+      ? [
+          [2 * x - 1, 0.25],
+          [2 * x, 0.5],
+          [2 * x + 1, 0.25],
+        ]
+      : [
+          [2 * x, 0.5],
+          [2 * x + 1, 0.5],
+        ];
+  const rows = !halfHeight
+    ? [[y, 1]]
+    : [
+        [2 * y, 0.5],
+        [2 * y + 1, 0.5],
+      ];
   let sum = 0;
   for (const [row, rowWeight] of rows as [number, number][])
-    for (const [column, weight] of columns as [number, number][]) sum += rowWeight * weight * full[Math.min(height - 1, row) * width + Math.min(width - 1, Math.max(0, column))]!;
+    for (const [column, weight] of columns as [number, number][])
+      sum += rowWeight * weight * full[Math.min(height - 1, row) * width + Math.min(width - 1, Math.max(0, column))]!;
   return sum;
 }

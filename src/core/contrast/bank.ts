@@ -25,7 +25,8 @@ export const tapsOf = (variance: number) => (variance <= FEW_TAPS_UP_TO ? fiveTa
 const blurs = [FIRST, SECOND, THIRD, FOURTH];
 export const blurVariance = (index: number) => blurs[index]!;
 
-const transfer = (taps: number[], f: number) => taps.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * Math.cos(2 * Math.PI * f * i), 0);
+const transfer = (taps: number[], f: number) =>
+  taps.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * Math.cos(2 * Math.PI * f * i), 0);
 /** Of the reducing filter [1 5 10 10 5 1]/32, and of expanding, its transpose. */
 const halving = (f: number) => Math.cos(Math.PI * f) ** 5;
 
@@ -42,7 +43,13 @@ export function memberTransfers(f: number): [number, number, number, number, num
 export const memberVariances: readonly number[] = (() => {
   const small = 1e-3;
   const variance = (left: number) => -Math.log(left) / (2 * (Math.PI * small) ** 2);
-  const [m0, m1, m2, m3, m4] = memberTransfers(small).slice(0, 5).map(variance) as [number, number, number, number, number];
+  const [m0, m1, m2, m3, m4] = memberTransfers(small).slice(0, 5).map(variance) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   // Each further member: reduced once more, blurred there, and expanded.
   const further = (cell: number) => variance(halving(cell * small) ** 2 * transfer(tapsOf(FOURTH), 2 * cell * small));
   return [m0, m1, m2, m3, m4, m4 + further(4), m4 + further(4) + further(8)];

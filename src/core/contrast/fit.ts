@@ -25,10 +25,19 @@ function basesAt(f: number, angle: number) {
   const [c, s] = [steady(Math.cos(angle)), steady(Math.sin(angle))];
   const [fx, fy] = [f * c, f * s];
   const across = memberTransfers(fy);
-  const [t0, t1, t2, t3, t4, reduced] = memberTransfers(fx).map((value, k) => value * across[k]!) as [number, number, number, number, number, number];
+  const [t0, t1, t2, t3, t4, reduced] = memberTransfers(fx).map((value, k) => value * across[k]!) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const [dx, dy] = [secondDifference(fx), secondDifference(fy)];
   // Of members at half size, differences are between cells two pixels apart.
-  const turned = (cell: number) => (c * c - s * s) * (secondDifference(cell * fx) - secondDifference(cell * fy)) + 4 * c * s * Math.sin(2 * Math.PI * cell * fx) * Math.sin(2 * Math.PI * cell * fy);
+  const turned = (cell: number) =>
+    (c * c - s * s) * (secondDifference(cell * fx) - secondDifference(cell * fy)) +
+    4 * c * s * Math.sin(2 * Math.PI * cell * fx) * Math.sin(2 * Math.PI * cell * fy);
   const [fine, coarse] = [turned(1), turned(2)];
   return {
     mean: [t0 - t1, t1 - t2, reduced - t3, t3 - t4, dx + dy],
@@ -59,14 +68,30 @@ function leastSquares(rows: number[][], wanted: number[], towards: number[]): nu
 /** Gains with which the bank's summed transfer follows two targets: contrast against cycles/px, along the radius and across it. */
 export function fitGains(meridional: (f: number) => number, sagittal: (f: number) => number): Gains {
   const [m, s] = [frequencies.map(meridional), frequencies.map(sagittal)];
-  const [a, b, c, d, edge] = leastSquares(waves.map(({ mean }) => mean), waves.map(({ i, last }) => steady((m[i]! + s[i]!) / 2 - last)), [1, 1, 1, 1, 0]) as [number, number, number, number, number];
-  const half = leastSquares(waves.map((wave) => wave.half), waves.map(({ i }) => steady((m[i]! - s[i]!) / 2)), [0, 0, 0, 0, 0]);
+  const [a, b, c, d, edge] = leastSquares(
+    waves.map(({ mean }) => mean),
+    waves.map(({ i, last }) => steady((m[i]! + s[i]!) / 2 - last)),
+    [1, 1, 1, 1, 0],
+  ) as [number, number, number, number, number];
+  const half = leastSquares(
+    waves.map((wave) => wave.half),
+    waves.map(({ i }) => steady((m[i]! - s[i]!) / 2)),
+    [0, 0, 0, 0, 0],
+  );
   return { mean: [a, b, c, d], edge, half };
 }
 
 /** The contrast that gains give a wave of `f` cycles/px. */
-export function transferOf({ mean, edge, half }: Gains, f: number, direction: "meridional" | "sagittal", angle = 0): number {
+export function transferOf(
+  { mean, edge, half }: Gains,
+  f: number,
+  direction: "meridional" | "sagittal",
+  angle = 0,
+): number {
   const wave = basesAt(f, angle);
   const sign = direction === "meridional" ? 1 : -1;
-  return [...mean, edge].reduce((sum, gain, k) => sum + gain * wave.mean[k]!, wave.last) + sign * half.reduce((sum, gain, k) => sum + gain * wave.half[k]!, 0);
+  return (
+    [...mean, edge].reduce((sum, gain, k) => sum + gain * wave.mean[k]!, wave.last) +
+    sign * half.reduce((sum, gain, k) => sum + gain * wave.half[k]!, 0)
+  );
 }

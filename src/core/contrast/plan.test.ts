@@ -8,7 +8,12 @@ const noise = (length: number) => {
   return Float32Array.from({ length }, () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32);
 };
 
-test.each([[33, 47, 1], [250, 131, 3], [32, 3, 1], [64, 1, 2]])("two blurs in one going are the two one after the other, at %i x %i on %i threads", (width, height, threads) => {
+test.each([
+  [33, 47, 1],
+  [250, 131, 3],
+  [32, 3, 1],
+  [64, 1, 2],
+])("two blurs in one going are the two one after the other, at %i x %i on %i threads", (width, height, threads) => {
   const { engine, close } = startEngine(threads);
   const source = noise(width * height * 4);
   const taps = [0, 1].map((index) => tapsOf(blurVariance(index)));
@@ -20,7 +25,11 @@ test.each([[33, 47, 1], [250, 131, 3], [32, 3, 1], [64, 1, 2]])("two blurs in on
   const apart = (builder: PlanBuilder): [number, number] => {
     const blur = (from: number, own: number[]) => {
       const out = builder.level(from);
-      return builder.add("blur", [{ buffer: from }, { buffer: out }, width, height, width, height, 2, 2, builder.floats([...own, ...own]), 0, 0], out);
+      return builder.add(
+        "blur",
+        [{ buffer: from }, { buffer: out }, width, height, width, height, 2, 2, builder.floats([...own, ...own]), 0, 0],
+        out,
+      );
     };
     const first = blur(0, taps[0]!);
     return [first, blur(first, taps[1]!)];
@@ -28,7 +37,14 @@ test.each([[33, 47, 1], [250, 131, 3], [32, 3, 1], [64, 1, 2]])("two blurs in on
   const together = (builder: PlanBuilder): [number, number] => {
     const [first, second] = [builder.level(0), builder.level(0)];
     const table = builder.floats(taps.flatMap((own) => [...own.slice(0, 3), ...own.slice(0, 3)]));
-    builder.add("blurTwice", [{ buffer: 0 }, { buffer: first }, { buffer: second }, width, height, table], second, height, width, first);
+    builder.add(
+      "blurTwice",
+      [{ buffer: 0 }, { buffer: first }, { buffer: second }, width, height, table],
+      second,
+      height,
+      width,
+      first,
+    );
     return [first, second];
   };
   const second = made("a", together, 1);

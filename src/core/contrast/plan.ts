@@ -20,7 +20,23 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pit
     const { width, height, edgeX, edgeY } = builder.size(source);
     const out = builder.level(source);
     const { x, y } = tapsFor(index);
-    return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), builder.floats([...x, ...y]), 0, 0], out);
+    return builder.add(
+      "blur",
+      [
+        { buffer: source },
+        { buffer: out },
+        width,
+        height,
+        edgeX,
+        edgeY,
+        radiusOf(x),
+        radiusOf(y),
+        builder.floats([...x, ...y]),
+        0,
+        0,
+      ],
+      out,
+    );
   };
   const blurBoth = (): [number, number] => {
     const { width, height } = builder.size(input);
@@ -31,18 +47,35 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pit
     }
     const [first, second] = [builder.level(input), builder.level(input)];
     const taps = builder.floats(both.flatMap(({ x, y }) => [...x.slice(0, 3), ...y.slice(0, 3)]));
-    builder.add("blurTwice", [{ buffer: input }, { buffer: first }, { buffer: second }, width, height, taps], second, height, width, first);
+    builder.add(
+      "blurTwice",
+      [{ buffer: input }, { buffer: first }, { buffer: second }, width, height, taps],
+      second,
+      height,
+      width,
+      first,
+    );
     return [first, second];
   };
   const [first, second] = blurBoth();
   const reduced = planHalve(builder, second);
   const half = blur(reduced, 2);
   const quarter = blur(planHalve(builder, half), 3);
-  const members = { fine: [input, first, second], coarse: [reduced, half, planDouble(builder, quarter, half)], coarsest: null };
+  const members = {
+    fine: [input, first, second],
+    coarse: [reduced, half, planDouble(builder, quarter, half)],
+    coarsest: null,
+  };
   if (!isWide) return members;
   const eighth = blur(planHalve(builder, quarter), 3);
   const sixteenth = blur(planHalve(builder, eighth), 3);
-  return { ...members, coarsest: [quarter, ...[eighth, planDouble(builder, sixteenth, eighth)].map((buffer) => planDouble(builder, buffer, quarter))] };
+  return {
+    ...members,
+    coarsest: [
+      quarter,
+      ...[eighth, planDouble(builder, sixteenth, eighth)].map((buffer) => planDouble(builder, buffer, quarter)),
+    ],
+  };
 }
 
 /** Factors on the distances across and down that make height even on an ellipse `aspect` times as wide as high, and keep the corner's. */
@@ -54,7 +87,13 @@ export function squash({ width, height, pitchX, pitchY }: FrameGeometry, aspect:
 }
 
 /** Emits contrast by height, direction and frequency, of tables by image height. `aspect`: how many times as wide as high the ellipse is on which height is even. Returns the result's buffer. */
-export function planContrast(builder: PlanBuilder, input: number, geometry: FrameGeometry, { usual, further }: HeightTables, aspect = 1): number {
+export function planContrast(
+  builder: PlanBuilder,
+  input: number,
+  geometry: FrameGeometry,
+  { usual, further }: HeightTables,
+  aspect = 1,
+): number {
   const { fine, coarse, coarsest } = planMembers(builder, input, Boolean(further), geometry);
   const out = builder.buffer();
   const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
@@ -62,7 +101,20 @@ export function planContrast(builder: PlanBuilder, input: number, geometry: Fram
   // Cells of half the size cover two pixels a side, from the frame's corner on.
   const record = (size: number, table: Float32Array) => {
     const [x, y] = [axisX, axisY].map((axis) => (axis - (size - 1) / 2) / size) as [number, number];
-    const head = [x, y, pitchX * size, pitchY * size, (ENTRIES - 1) / reachOf(geometry) ** 2, ENTRIES - 1, (pitchY / pitchX) ** 2, 1, pitchX * size * across, pitchY * size * down, 0, 0];
+    const head = [
+      x,
+      y,
+      pitchX * size,
+      pitchY * size,
+      (ENTRIES - 1) / reachOf(geometry) ** 2,
+      ENTRIES - 1,
+      (pitchY / pitchX) ** 2,
+      1,
+      pitchX * size * across,
+      pitchY * size * down,
+      0,
+      0,
+    ];
     const all = new Float32Array(head.length + table.length);
     all.set(head);
     all.set(table, head.length);
@@ -71,10 +123,29 @@ export function planContrast(builder: PlanBuilder, input: number, geometry: Fram
   const buffers = (members: number[]) => members.map((buffer) => ({ buffer }));
   const planLow = (members: number[], size: number, table: Float32Array) => {
     const low = builder.level(members[0]!);
-    return builder.add("contrastLow", [...buffers(members), { buffer: low }, builder.size(low).width, builder.size(low).height, record(size, table)], low);
+    return builder.add(
+      "contrastLow",
+      [...buffers(members), { buffer: low }, builder.size(low).width, builder.size(low).height, record(size, table)],
+      low,
+    );
   };
   let low = planLow(coarse, 2, usual);
   if (coarsest) low = planSum(builder, low, planLow(coarsest, 4, further!));
   const half = builder.size(low);
-  return builder.add("contrast", [...buffers(fine), { buffer: low }, half.width, half.height, half.edgeX, half.edgeY, { buffer: out }, width, height, record(1, usual)], out);
+  return builder.add(
+    "contrast",
+    [
+      ...buffers(fine),
+      { buffer: low },
+      half.width,
+      half.height,
+      half.edgeX,
+      half.edgeY,
+      { buffer: out },
+      width,
+      height,
+      record(1, usual),
+    ],
+    out,
+  );
 }

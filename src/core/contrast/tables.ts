@@ -18,14 +18,30 @@ export interface HeightTables {
 }
 
 /** Image heights of a table's entries, mm: even in the height's square. */
-const heightsOf = (geometry: FrameGeometry) => Array.from({ length: ENTRIES + 1 }, (_, i) => reachOf(geometry) * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1)));
+const heightsOf = (geometry: FrameGeometry) =>
+  Array.from(
+    { length: ENTRIES + 1 },
+    (_, i) => reachOf(geometry) * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1)),
+  );
 
 /** The table of gains, which are fitted at a few heights (`gainsAt`, mm) and smooth between. */
 export function gainTable(geometry: FrameGeometry, gainsAt: (height: number) => Gains): HeightTables {
   const reach = reachOf(geometry);
-  const fitted = Array.from({ length: FITTED + 1 }, (_, i) => gainsAt((reach * i) / FITTED)).map(({ mean, half, edge }) => [...mean, ...half, edge, 0, 0]);
-  const curves = fitted[0]!.map((_, k) => monotoneCubic(fitted.map((__, i) => i), fitted.map((entry) => entry[k]!)));
-  return { usual: Float32Array.from(heightsOf(geometry).flatMap((height) => curves.map((curve) => curve((height / reach) * FITTED)))), further: null };
+  const fitted = Array.from({ length: FITTED + 1 }, (_, i) => gainsAt((reach * i) / FITTED)).map(
+    ({ mean, half, edge }) => [...mean, ...half, edge, 0, 0],
+  );
+  const curves = fitted[0]!.map((_, k) =>
+    monotoneCubic(
+      fitted.map((__, i) => i),
+      fitted.map((entry) => entry[k]!),
+    ),
+  );
+  return {
+    usual: Float32Array.from(
+      heightsOf(geometry).flatMap((height) => curves.map((curve) => curve((height / reach) * FITTED))),
+    ),
+    further: null,
+  };
 }
 
 /** The tables of a blur whose variance (px²) is given by image height, mm. */
@@ -46,7 +62,10 @@ const NO_FURTHER = [0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0];
 function blurEntry(variance: number): { usual: number[]; further: number[] } {
   const last = memberVariances.length - 1;
   const held = Math.min(variance, memberVariances[last]!);
-  const above = Math.max(1, memberVariances.findIndex((entry) => entry >= held));
+  const above = Math.max(
+    1,
+    memberVariances.findIndex((entry) => entry >= held),
+  );
   const share = (held - memberVariances[above - 1]!) / (memberVariances[above]! - memberVariances[above - 1]!);
   const w = memberVariances.map((_, k) => (k === above ? share : k === above - 1 ? 1 - share : 0));
   // Gains that leave each member its weight. The fine ones share what the coarse ones leave, as the kernel sees it: an even field stays even.
@@ -57,4 +76,3 @@ function blurEntry(variance: number): { usual: number[]; further: number[] } {
     further: [0, 0, 1, 1 + w[5]!, 0, 0, 0, 0, 0, 0, 0, w[5]! + w[6]!],
   };
 }
-

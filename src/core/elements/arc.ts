@@ -23,11 +23,18 @@ export interface Arc {
 }
 
 /** Emits a smear along arcs about a centre, or towards it; returns the result's buffer. */
-export function planArc(builder: PlanBuilder, input: number, { pitchX, pitchY, width, height, squeeze, ...rest }: FrameGeometry, arc: Arc): number {
+export function planArc(
+  builder: PlanBuilder,
+  input: number,
+  { pitchX, pitchY, width, height, squeeze, ...rest }: FrameGeometry,
+  arc: Arc,
+): number {
   const size = builder.size(input);
   const ratio = size.width / width;
   const reach = cornerHeight({ pitchX, pitchY, width, height, squeeze, ...rest }) * REACH;
-  const table = Array.from({ length: ENTRIES + 1 }, (_, i) => arc.amount(reach * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1))));
+  const table = Array.from({ length: ENTRIES + 1 }, (_, i) =>
+    arc.amount(reach * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1))),
+  );
   let image = input;
   for (const step of [1 / TAPS ** 2, 1 / TAPS]) {
     const [angle, scale] = [arc.angle * step, arc.scale * step];
@@ -35,8 +42,21 @@ export function planArc(builder: PlanBuilder, input: number, { pitchX, pitchY, w
     const decay = arc.fade === null ? 1 : arc.fade ** step;
     const out = builder.level(input);
     const record = builder.floats([
-      (arc.centreX + 0.5) * ratio - 0.5, (arc.centreY + 0.5) * ratio - 0.5, pitchX / ratio, pitchY / ratio, (ENTRIES - 1) / reach ** 2, ENTRIES - 1, TAPS,
-      angle * first, angle, scale * first, scale, decay, ...arc.channels, 0, ...table,
+      (arc.centreX + 0.5) * ratio - 0.5,
+      (arc.centreY + 0.5) * ratio - 0.5,
+      pitchX / ratio,
+      pitchY / ratio,
+      (ENTRIES - 1) / reach ** 2,
+      ENTRIES - 1,
+      TAPS,
+      angle * first,
+      angle,
+      scale * first,
+      scale,
+      decay,
+      ...arc.channels,
+      0,
+      ...table,
     ]);
     image = builder.add("arc", [{ buffer: image }, { buffer: out }, size.width, size.height, record], out);
   }

@@ -21,8 +21,24 @@ interface Common {
 
 /** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
 export type Parameter =
-  | (Common & { type: "number"; unit: string; min: number; max: number; step: number; default: number; logarithmic?: true })
-  | (Common & { type: "triple"; unit: string; min: number; max: number; step: number; default: readonly [number, number, number]; parts?: readonly [string, string, string] })
+  | (Common & {
+      type: "number";
+      unit: string;
+      min: number;
+      max: number;
+      step: number;
+      default: number;
+      logarithmic?: true;
+    })
+  | (Common & {
+      type: "triple";
+      unit: string;
+      min: number;
+      max: number;
+      step: number;
+      default: readonly [number, number, number];
+      parts?: readonly [string, string, string];
+    })
   | (Common & { type: "colour"; default: readonly [number, number, number] })
   | (Common & { type: "choice"; options: Record<string, string>; default: string })
   | (Common & { type: "toggle"; default: boolean })
@@ -32,7 +48,8 @@ export type Parameter =
   | (Common & { type: "footage"; default: string });
 
 /** Whether a parameter has a say, the others being as they are. */
-export const hasSay = ({ onlyWith = {} }: Parameter, values: Values): boolean => Object.entries(onlyWith).every(([name, allowed]) => allowed.includes(String(values[name])));
+export const hasSay = ({ onlyWith = {} }: Parameter, values: Values): boolean =>
+  Object.entries(onlyWith).every(([name, allowed]) => allowed.includes(String(values[name])));
 
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
 export type Values = Record<string, ParameterValue>;
@@ -127,7 +144,8 @@ export interface HighlightKey {
   limit: number;
 }
 
-export const workOf = (definition: ElementDefinition, state: ElementState): Work => (typeof definition.work === "function" ? definition.work(state) : definition.work);
+export const workOf = (definition: ElementDefinition, state: ElementState): Work =>
+  typeof definition.work === "function" ? definition.work(state) : definition.work;
 
 /** Lets a registry hold definitions of different values; each is checked against its own parameters before use. */
 export function define<V>(definition: ElementDefinition<V>): ElementDefinition {

@@ -9,7 +9,8 @@ import { hashOf, lookOf, painted, scene, through } from "../../testing/laborator
 const picture = scene(240, 135);
 const metres = painted(240, 135, (x, y) => Array(3).fill(2 + x / 12 + y / 40) as [number, number, number]);
 const defocus = { kind: "defocus", params: { by: "depth", focus: 9 } };
-const withPlate = (elements: Parameters<typeof lookOf>[0], depth: object) => lookSchema.parse({ ...lookOf(elements), depth: { footage: "distances", ...depth } });
+const withPlate = (elements: Parameters<typeof lookOf>[0], depth: object) =>
+  lookSchema.parse({ ...lookOf(elements), depth: { footage: "distances", ...depth } });
 
 describe("a depth plate", () => {
   test("that holds metres is the same as a depth channel of them, wherever depth is used", () => {
@@ -24,7 +25,10 @@ describe("a depth plate", () => {
       const plate = through(withPlate([user], {}), picture, { plate: () => metres });
       const none = through(lookOf([user]), picture);
       expect(hashOf(own), user.kind).not.toBe(hashOf(none));
-      const most = own.data.reduce((worst, value, i) => Math.max(worst, Math.abs(plate.data[i]! - value) / Math.max(0.05, value)), 0);
+      const most = own.data.reduce(
+        (worst, value, i) => Math.max(worst, Math.abs(plate.data[i]! - value) / Math.max(0.05, value)),
+        0,
+      );
       expect(most, user.kind).toBeLessThan(1e-3);
     }
   });
@@ -35,8 +39,15 @@ describe("a depth plate", () => {
     expect(hashOf(through(withPlate([defocus], {}), picture, { depth: wrong, plate: () => red }))).toBe(hashOf(grey));
   });
   test("follows the shot from its first frame on, read as it stands, and holds its last frame", () => {
-    const plan = compile(withPlate([defocus], {}), cabinetOf([]), { width: 64, height: 36, frame: 7, sourceKey: "shot", shot: { first: 3, last: 9 } }, { kind: "light" });
-    expect(plan.further.map(({ request }) => request)).toEqual([{ kind: "plate", footage: "distances", encoding: "linear-ap1", ends: "hold", index: 4 }]);
+    const plan = compile(
+      withPlate([defocus], {}),
+      cabinetOf([]),
+      { width: 64, height: 36, frame: 7, sourceKey: "shot", shot: { first: 3, last: 9 } },
+      { kind: "light" },
+    );
+    expect(plan.further.map(({ request }) => request)).toEqual([
+      { kind: "plate", footage: "distances", encoding: "linear-ap1", ends: "hold", index: 4 },
+    ]);
   });
 });
 
@@ -53,6 +64,10 @@ test("what values stand for", () => {
 test("a look with a depth plate names it among its footage; impossible ends are refused by name", () => {
   const look = withPlate([], {});
   expect(platesIn(look)).toEqual(["distances"]);
-  expect(problems(lookSchema, { ...look, depth: { footage: "a", near: 5, far: 4 } })[0]).toMatch(/^depth\.far: is farther than near/);
-  expect(problems(lookSchema, { ...look, depth: { footage: "a", reads: "nearness", near: 0, far: 4 } })[0]).toMatch(/^depth\.near/);
+  expect(problems(lookSchema, { ...look, depth: { footage: "a", near: 5, far: 4 } })[0]).toMatch(
+    /^depth\.far: is farther than near/,
+  );
+  expect(problems(lookSchema, { ...look, depth: { footage: "a", reads: "nearness", near: 0, far: 4 } })[0]).toMatch(
+    /^depth\.near/,
+  );
 });

@@ -10,7 +10,16 @@ const FIRST_CHANNEL = [1, 0, 0, 1, 0, 0, 1, 0, 0] as const;
 /** Emits how far things are, m, in every lane of a buffer: the shot's own depth channel, or its depth plate. */
 export function planDepth(builder: PlanBuilder, { depthPlate, frame, shot }: FrameContext): number {
   if (!depthPlate) return builder.source({ kind: "depth" });
-  const plate = builder.source({ kind: "plate", footage: depthPlate.footage, encoding: AS_IT_STANDS, ends: "hold", index: frame - shot.first });
+  const plate = builder.source({
+    kind: "plate",
+    footage: depthPlate.footage,
+    encoding: AS_IT_STANDS,
+    ends: "hold",
+    index: frame - shot.first,
+  });
   const curve = (value: number) => distanceOf(depthPlate, value);
-  return addProgram(builder, plate, builder.buffer(), [matrixOperation([...FIRST_CHANNEL]), curvesOperation([curve, curve, curve])]);
+  return addProgram(builder, plate, builder.buffer(), [
+    matrixOperation([...FIRST_CHANNEL]),
+    curvesOperation([curve, curve, curve]),
+  ]);
 }

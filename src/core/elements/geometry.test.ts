@@ -8,19 +8,49 @@ import { fitZoom, geometryReport } from "./geometry";
 const [width, height] = [960, 540];
 const sensor = { width: 24.9, height: 14 };
 const heights = [0, 4, 8, 12, 16];
-const radial = (k: { k1?: number; k2?: number; p1?: number; p2?: number }): DistortionTable => ({ focalLength: 50, model: "radial-tangential", coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...k } });
-const squeezed: DistortionTable = { focalLength: 50, model: "anamorphic", coefficients: { x20: -0.5, x02: -0.2, x40: 0.6, x22: 0.3, x04: 0.1, y20: 0.15, y02: -0.3, y40: 0, y22: -0.4, y04: 0.2 } };
+const radial = (k: { k1?: number; k2?: number; p1?: number; p2?: number }): DistortionTable => ({
+  focalLength: 50,
+  model: "radial-tangential",
+  coefficients: { k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, ...k },
+});
+const squeezed: DistortionTable = {
+  focalLength: 50,
+  model: "anamorphic",
+  coefficients: {
+    x20: -0.5,
+    x02: -0.2,
+    x40: 0.6,
+    x22: 0.3,
+    x04: 0.1,
+    y20: 0.15,
+    y02: -0.3,
+    y40: 0,
+    y22: -0.4,
+    y04: 0.2,
+  },
+};
 const lens = (table: DistortionTable, red = 0, blue = 0): LensProfile => ({
-  format: "pale-halo-lens", version: 1, id: "trial", name: "Trial", squeeze: 1,
+  format: "pale-halo-lens",
+  version: 1,
+  id: "trial",
+  name: "Trial",
+  squeeze: 1,
   distortion: [table],
-  lateralColour: [{ focalLength: 50, heights, red: heights.map((h) => (red * h) / 16), blue: heights.map((h) => (blue * h) / 16) }],
+  lateralColour: [
+    { focalLength: 50, heights, red: heights.map((h) => (red * h) / 16), blue: heights.map((h) => (blue * h) / 16) },
+  ],
 });
 const { pitchX, pitchY, axisX, axisY } = frameGeometry(width, height, sensor, 1);
 
-const places = [-4, -2, 0, 2, 4].flatMap((i) => [-2, -1, 0, 1, 2].map((j) => [axisX + i * 98.3, axisY + j * 97.7] as const));
+const places = [-4, -2, 0, 2, 4].flatMap((i) =>
+  [-2, -1, 0, 1, 2].map((j) => [axisX + i * 98.3, axisY + j * 97.7] as const),
+);
 const SIGMA = 2.6;
 const dots = painted(width, height, (x, y) => {
-  const light = places.reduce((sum, [px, py]) => sum + Math.exp(-((x - px) ** 2 + (y - py) ** 2) / (2 * SIGMA ** 2)), 0);
+  const light = places.reduce(
+    (sum, [px, py]) => sum + Math.exp(-((x - px) ** 2 + (y - py) ** 2) / (2 * SIGMA ** 2)),
+    0,
+  );
   return [light, light, light];
 });
 
@@ -46,11 +76,20 @@ describe.each([
 ] as const)("distortion: %s", (_, table, strength) => {
   test("dot centres fall within 0.05 px RMS of the model", () => {
     const profile = lens(table);
-    const out = through(lookOf([{ kind: "distortion", strength, params: { fit: "keep" } }], { profile: "trial" }), dots, { profiles: [profile] });
+    const out = through(
+      lookOf([{ kind: "distortion", strength, params: { fit: "keep" } }], { profile: "trial" }),
+      dots,
+      { profiles: [profile] },
+    );
     let squares = 0;
     let count = 0;
     for (const [px, py] of places) {
-      const [dx, dy] = distorted(distortionOf(table), strength, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
+      const [dx, dy] = distorted(
+        distortionOf(table),
+        strength,
+        ((px - axisX) * pitchX) / 50,
+        ((py - axisY) * pitchY) / 50,
+      );
       const [wx, wy] = [(dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY];
       if (wx < 16 || wy < 16 || wx > width - 17 || wy > height - 17) continue;
       const [x, y] = centroid(out, wx, wy, 1);
@@ -62,28 +101,54 @@ describe.each([
   });
 });
 
-test.each(["3", "7", "15"])("red and blue are displaced against green by the profile's micrometres, within 0.03 px; %s samples of the spectrum", (samples) => {
-  const look = lookOf([{ kind: "distortion", params: { fit: "keep" } }, { kind: "lateralColour", strength: 1.5, params: { samples } }], { profile: "trial" });
-  const out = through(look, dots, { profiles: [lens(radial({ k1: -0.3 }), 18, -26)] });
-  for (const [px, py] of places) {
-    const [dx, dy] = distorted(distortionOf(radial({ k1: -0.3 })), 1, ((px - axisX) * pitchX) / 50, ((py - axisY) * pitchY) / 50);
-    const [gx, gy] = centroid(out, (dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY, 1);
-    const h = Math.hypot((gx - axisX) * pitchX, (gy - axisY) * pitchY);
-    if (h < 0.5) continue;
-    for (const [channel, at16] of [[0, 18], [2, -26]] as const) {
-      const [cx, cy] = centroid(out, gx, gy, channel);
-      const radial = (((cx - gx) * (gx - axisX) * pitchX) / h) + (((cy - gy) * (gy - axisY) * pitchY) / h);
-      expect(Math.abs(radial - ((1.5 * at16 * h) / 16) * 1e-3 / pitchX), `height ${h.toFixed(1)} mm`).toBeLessThan(0.03);
+test.each(["3", "7", "15"])(
+  "red and blue are displaced against green by the profile's micrometres, within 0.03 px; %s samples of the spectrum",
+  (samples) => {
+    const look = lookOf(
+      [
+        { kind: "distortion", params: { fit: "keep" } },
+        { kind: "lateralColour", strength: 1.5, params: { samples } },
+      ],
+      { profile: "trial" },
+    );
+    const out = through(look, dots, { profiles: [lens(radial({ k1: -0.3 }), 18, -26)] });
+    for (const [px, py] of places) {
+      const [dx, dy] = distorted(
+        distortionOf(radial({ k1: -0.3 })),
+        1,
+        ((px - axisX) * pitchX) / 50,
+        ((py - axisY) * pitchY) / 50,
+      );
+      const [gx, gy] = centroid(out, (dx * 50) / pitchX + axisX, (dy * 50) / pitchY + axisY, 1);
+      const h = Math.hypot((gx - axisX) * pitchX, (gy - axisY) * pitchY);
+      if (h < 0.5) continue;
+      for (const [channel, at16] of [
+        [0, 18],
+        [2, -26],
+      ] as const) {
+        const [cx, cy] = centroid(out, gx, gy, channel);
+        const radial = ((cx - gx) * (gx - axisX) * pitchX) / h + ((cy - gy) * (gy - axisY) * pitchY) / h;
+        expect(Math.abs(radial - (((1.5 * at16 * h) / 16) * 1e-3) / pitchX), `height ${h.toFixed(1)} mm`).toBeLessThan(
+          0.03,
+        );
+      }
     }
-  }
-});
+  },
+);
 
 test("a wide fringe is a smooth band of the spectrum, not three ghosts", () => {
   const line = painted(width, height, (x) => (Math.abs(x - 800) < 2 ? [1, 1, 1] : [0, 0, 0]));
   /** The least light from red's place to blue's, against the most. */
   const dip = (samples: string) => {
-    const out = through(lookOf([{ kind: "lateralColour", strength: 10, params: { samples } }], { profile: "trial" }), line, { profiles: [lens(radial({}), 60, -60)] });
-    const row = Array.from({ length: 23 }, (_, i) => at(out, 789 + i, 270, 0) + at(out, 789 + i, 270, 1) + at(out, 789 + i, 270, 2));
+    const out = through(
+      lookOf([{ kind: "lateralColour", strength: 10, params: { samples } }], { profile: "trial" }),
+      line,
+      { profiles: [lens(radial({}), 60, -60)] },
+    );
+    const row = Array.from(
+      { length: 23 },
+      (_, i) => at(out, 789 + i, 270, 0) + at(out, 789 + i, 270, 1) + at(out, 789 + i, 270, 2),
+    );
     return Math.min(...row) / Math.max(...row);
   };
   expect(dip("3")).toBeLessThan(0.05);
@@ -95,7 +160,11 @@ test("the surround is never seen when the frame is filled, and all of the source
   const distortion = distortionOf(radial({ k1: -0.6 }));
   expect(fitZoom({ distortion, strength: 1, fit: "fill" }, geometry, 50)).toBeLessThan(1);
   expect(geometryReport({ distortion, strength: 1, fit: "all" }, geometry, 50).lost).toBeLessThan(0.02);
-  const filled = through(lookOf([{ kind: "distortion", params: { fit: "fill" } }], { profile: "trial" }), flat(width, height, 0.4), { profiles: [lens(radial({ k1: -0.6 }))] });
+  const filled = through(
+    lookOf([{ kind: "distortion", params: { fit: "fill" } }], { profile: "trial" }),
+    flat(width, height, 0.4),
+    { profiles: [lens(radial({ k1: -0.6 }))] },
+  );
   expect(at(filled, 0, 0)).toBeCloseTo(0.4, 4);
 });
 

@@ -38,10 +38,14 @@ function slopes(d: Distortion, s: number, u: number, v: number): [number, number
   return [(x1 - x0) / (2 * h), (x3 - x2) / (2 * h), (y1 - y0) / (2 * h), (y3 - y2) / (2 * h)];
 }
 
-const DIRECTIONS = Array.from({ length: 16 }, (_, i) => [Math.cos((i * Math.PI) / 8), Math.sin((i * Math.PI) / 8)] as const);
+const DIRECTIONS = Array.from(
+  { length: 16 },
+  (_, i) => [Math.cos((i * Math.PI) / 8), Math.sin((i * Math.PI) / 8)] as const,
+);
 
 /** The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over. */
-const invertibleRadius = (d: Distortion, s: number): number => radii(NOTHING, JSON.stringify([d, s]), () => searchRadius(d, s));
+const invertibleRadius = (d: Distortion, s: number): number =>
+  radii(NOTHING, JSON.stringify([d, s]), () => searchRadius(d, s));
 const radii = remembering<number>(64);
 
 function searchRadius(d: Distortion, s: number): number {
@@ -71,23 +75,43 @@ function undistorted(d: Distortion, s: number, limit: number, tx: number, ty: nu
 }
 
 const edgePoints = (n: number): [number, number][] =>
-  Array.from({ length: n + 1 }, (_, i) => (2 * i) / n - 1).flatMap((t) => [[t, -1], [t, 1], [-1, t], [1, t]] as [number, number][]);
+  Array.from({ length: n + 1 }, (_, i) => (2 * i) / n - 1).flatMap(
+    (t) =>
+      [
+        [t, -1],
+        [t, 1],
+        [-1, t],
+        [1, t],
+      ] as [number, number][],
+  );
 
 /**
  * The factor on output coordinates that a fit asks for: `fill` shows no surround, `all` shows the whole source, `keep` is 1.
  */
-export function fitZoom({ distortion, strength = 0, fit = "keep" }: GeometryTerms, geometry: FrameGeometry, focalLength: number): number {
+export function fitZoom(
+  { distortion, strength = 0, fit = "keep" }: GeometryTerms,
+  geometry: FrameGeometry,
+  focalLength: number,
+): number {
   if (!distortion || fit === "keep") return 1;
   const { width, height, pitchX, pitchY } = geometry;
   const key = JSON.stringify([distortion, strength, fit, width * pitchX, height * pitchY, focalLength]);
-  return zooms(NOTHING, key, () => searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength));
+  return zooms(NOTHING, key, () =>
+    searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength),
+  );
 }
 
 /** A zoom depends on the lens and the sensor alone, and is wanted for every frame. */
 const zooms = remembering<number>(64);
 
 /** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
-function searchZoom(distortion: Distortion, strength: number, fit: "fill" | "all", halfX: number, halfY: number): number {
+function searchZoom(
+  distortion: Distortion,
+  strength: number,
+  fit: "fill" | "all",
+  halfX: number,
+  halfY: number,
+): number {
   const limit = invertibleRadius(distortion, strength);
   const reach = (zoom: number) => {
     const ratios = edgePoints(16).map(([x, y]) => {
@@ -106,7 +130,11 @@ function searchZoom(distortion: Distortion, strength: number, fit: "fill" | "all
 }
 
 /** What the geometry did: the largest displacement (px), and the part of the source picture that is no longer seen (0 to 1). */
-export function geometryReport(terms: GeometryTerms, geometry: FrameGeometry, focalLength: number): { largest: number; lost: number; zoom: number } {
+export function geometryReport(
+  terms: GeometryTerms,
+  geometry: FrameGeometry,
+  focalLength: number,
+): { largest: number; lost: number; zoom: number } {
   const zoom = fitZoom(terms, geometry, focalLength);
   const { distortion, strength = 0 } = terms;
   if (!distortion) return { largest: 0, lost: 0, zoom };
@@ -120,7 +148,10 @@ export function geometryReport(terms: GeometryTerms, geometry: FrameGeometry, fo
     for (let i = 0; i <= n; i++) {
       const [x, y] = [((2 * i) / n - 1) * halfX, ((2 * j) / n - 1) * halfY];
       const [dx, dy] = distorted(distortion, strength, x, y).map((value) => value / zoom) as [number, number];
-      largest = Math.max(largest, Math.hypot(((dx - x) * focalLength) / geometry.pitchX, ((dy - y) * focalLength) / geometry.pitchY));
+      largest = Math.max(
+        largest,
+        Math.hypot(((dx - x) * focalLength) / geometry.pitchX, ((dy - y) * focalLength) / geometry.pitchY),
+      );
       all++;
       if (Math.abs(dx) <= halfX * 1.0001 && Math.abs(dy) <= halfY * 1.0001) inside++;
     }
@@ -134,25 +165,64 @@ export const joinTerms = (all: GeometryTerms[]): GeometryTerms => Object.assign(
 const laterals = remembering<Float32Array>(16);
 
 /** Emits the one resampling of joined terms; `recipe` names all they follow from. */
-export function planGeometry(builder: PlanBuilder, input: number, terms: GeometryTerms, context: FrameContext, recipe: string): number {
+export function planGeometry(
+  builder: PlanBuilder,
+  input: number,
+  terms: GeometryTerms,
+  context: FrameContext,
+  recipe: string,
+): number {
   const { geometry, focalLength } = context;
   const { width, height } = geometry;
   const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;
-  const lateral = laterals(NOTHING, recipe, () => Float32Array.from({ length: 2 * LATERAL_ENTRIES }, (_, i) => (i % 2 ? terms.blue : terms.red)?.((i >> 1) / perMm) ?? 0));
+  const lateral = laterals(NOTHING, recipe, () =>
+    Float32Array.from(
+      { length: 2 * LATERAL_ENTRIES },
+      (_, i) => (i % 2 ? terms.blue : terms.red)?.((i >> 1) / perMm) ?? 0,
+    ),
+  );
   const record = Float64Array.of(
-    focalLength, geometry.pitchX, geometry.pitchY, geometry.axisX, geometry.axisY,
+    focalLength,
+    geometry.pitchX,
+    geometry.pitchY,
+    geometry.axisX,
+    geometry.axisY,
     ...coefficientsOf(distortion).map((value) => value * strength),
-    invertibleRadius(distortion, strength), fitZoom(terms, geometry, focalLength),
-    perMm, LATERAL_ENTRIES - 1,
+    invertibleRadius(distortion, strength),
+    fitZoom(terms, geometry, focalLength),
+    perMm,
+    LATERAL_ENTRIES - 1,
   );
   const columns = Math.ceil(width / SPACING) + 2;
   const rows = Math.ceil(height / SPACING) + 2;
   const map = builder.buffer(columns * 2, rows);
-  builder.add("geometryMap", [{ buffer: map }, columns, SPACING, builder.table(record), builder.table(lateral)], map, rows, columns * 24);
+  builder.add(
+    "geometryMap",
+    [{ buffer: map }, columns, SPACING, builder.table(record), builder.table(lateral)],
+    map,
+    rows,
+    columns * 24,
+  );
   // The map follows from the lens and the frame's size; not from any pixel.
   builder.constant(`map ${recipe}`);
   const out = builder.buffer();
-  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input, false) }, { buffer: out }, width, height, width, { buffer: map }, columns, SPACING, 0, builder.floats(spectrumOf(samples))], out);
+  return builder.add(
+    "warp",
+    [
+      { buffer: input },
+      { buffer: planSplitChannels(builder, input, false) },
+      { buffer: out },
+      width,
+      height,
+      width,
+      { buffer: map },
+      columns,
+      SPACING,
+      0,
+      builder.floats(spectrumOf(samples)),
+    ],
+    out,
+  );
 }

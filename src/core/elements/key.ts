@@ -16,12 +16,52 @@ export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"
       onlyWith,
       label: "Key on",
       help: "Which light the threshold is measured in. What is taken keeps its colour, unless each channel is judged by itself.",
-      options: { luminance: "Luminance", maximum: "Brightest channel", each: "Each channel by itself", red: "Red", green: "Green", blue: "Blue" },
+      options: {
+        luminance: "Luminance",
+        maximum: "Brightest channel",
+        each: "Each channel by itself",
+        red: "Red",
+        green: "Green",
+        blue: "Blue",
+      },
       default: "maximum",
     },
-    threshold: { type: "number", group: KEY_GROUP, onlyWith, label: "Threshold", unit: "stops", min: -8, max: 12, step: 0.1, default: threshold, help: "Where light begins to be taken, from mid-grey." },
-    knee: { type: "number", group: KEY_GROUP, onlyWith, label: "Knee", unit: "stops", min: 0, max: 6, step: 0.1, default: 1, help: "How softly the taking begins; a hard edge gives it away." },
-    limit: { type: "number", group: KEY_GROUP, onlyWith, label: "Upper limit", unit: "stops", min: 0, max: 16, step: 0.1, default: 12, help: "Light above this is taken as if it were this bright." },
+    threshold: {
+      type: "number",
+      group: KEY_GROUP,
+      onlyWith,
+      label: "Threshold",
+      unit: "stops",
+      min: -8,
+      max: 12,
+      step: 0.1,
+      default: threshold,
+      help: "Where light begins to be taken, from mid-grey.",
+    },
+    knee: {
+      type: "number",
+      group: KEY_GROUP,
+      onlyWith,
+      label: "Knee",
+      unit: "stops",
+      min: 0,
+      max: 6,
+      step: 0.1,
+      default: 1,
+      help: "How softly the taking begins; a hard edge gives it away.",
+    },
+    limit: {
+      type: "number",
+      group: KEY_GROUP,
+      onlyWith,
+      label: "Upper limit",
+      unit: "stops",
+      min: 0,
+      max: 16,
+      step: 0.1,
+      default: 12,
+      help: "Light above this is taken as if it were this bright.",
+    },
   }) satisfies Record<string, Parameter>;
 
 export interface KeyValues {
@@ -31,9 +71,21 @@ export interface KeyValues {
   limit: number;
 }
 
-export const keyOf = ({ channel, threshold, knee, limit }: KeyValues): HighlightKey => ({ channel, threshold, knee, limit });
+export const keyOf = ({ channel, threshold, knee, limit }: KeyValues): HighlightKey => ({
+  channel,
+  threshold,
+  knee,
+  limit,
+});
 
-const WEIGHTS = { luminance: LUMINANCE, maximum: [1, 1, 1], each: [1, 1, 1], red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] } as const;
+const WEIGHTS = {
+  luminance: LUMINANCE,
+  maximum: [1, 1, 1],
+  each: [1, 1, 1],
+  red: [1, 0, 0],
+  green: [0, 1, 0],
+  blue: [0, 0, 1],
+} as const;
 
 /** How assembly/key.ts judges the weighed channels: by their sum unless it stands here. */
 const JUDGED: Partial<Record<HighlightKey["channel"], number>> = { maximum: 1, each: 2 };
@@ -46,7 +98,14 @@ export function keyRecord(key: HighlightKey): number[] {
   const half = Math.max(key.knee, LEAST_KNEE) / 2;
   const low = lightAt(key.threshold - half);
   const high = lightAt(key.threshold + half);
-  return [...WEIGHTS[key.channel], JUDGED[key.channel] ?? 0, low, high, (low + high) / 2, Math.max(lightAt(key.limit), high)];
+  return [
+    ...WEIGHTS[key.channel],
+    JUDGED[key.channel] ?? 0,
+    low,
+    high,
+    (low + high) / 2,
+    Math.max(lightAt(key.limit), high),
+  ];
 }
 
 /** The light taken from a neutral of this light; what the kernel computes, for plots and tests. */

@@ -12,26 +12,43 @@ import { ELEMENTS } from "./registry";
 const LENS: Record<string, string> = { swirl: "merrow-85", streak: "hask-scope-40" };
 /** Parameters with which an element shows itself on the test's frame. */
 const PARAMS: Record<string, Record<string, unknown>> = {
-  trim: { exposure: 0.4, saturation: 1.2 }, curves: { shadows: 0.5, lightsRGB: [0.2, 0, -0.2] }, defocus: { by: "highlights", threshold: 3 }, plate: { footage: "itself" }, glow: { threshold: 2 }, star: { threshold: 3 }, ghosts: { threshold: 3 }, shafts: { threshold: 2 }, dirt: { threshold: 2 }, halation: { threshold: 2 }, streak: { threshold: 3 }, axialColour: { threshold: 2 },
+  trim: { exposure: 0.4, saturation: 1.2 },
+  curves: { shadows: 0.5, lightsRGB: [0.2, 0, -0.2] },
+  defocus: { by: "highlights", threshold: 3 },
+  plate: { footage: "itself" },
+  glow: { threshold: 2 },
+  star: { threshold: 3 },
+  ghosts: { threshold: 3 },
+  shafts: { threshold: 2 },
+  dirt: { threshold: 2 },
+  halation: { threshold: 2 },
+  streak: { threshold: 3 },
+  axialColour: { threshold: 2 },
 };
 const setupOf = (kind: string, more: Partial<Setup> = {}): Setup => ({ kind, params: PARAMS[kind], ...more });
-const looking = (kind: string, more: Partial<Setup> = {}) => lookOf([setupOf(kind, more)], { profile: LENS[kind] ?? "orrin-vale-50" });
+const looking = (kind: string, more: Partial<Setup> = {}) =>
+  lookOf([setupOf(kind, more)], { profile: LENS[kind] ?? "orrin-vale-50" });
 const shown = scene(192, 108);
-const frameAfter = (kind: string, more: Partial<Setup> = {}, on?: ReturnType<typeof startEngine>) => through(looking(kind, more), shown, { frame: 7, on });
+const frameAfter = (kind: string, more: Partial<Setup> = {}, on?: ReturnType<typeof startEngine>) =>
+  through(looking(kind, more), shown, { frame: 7, on });
 
 /** Looks at other frames of the shot, which a still has not. */
 const NEEDS_A_SHOT = ["channelLag"];
 
 describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
   test("strength 0, mix 0 and off are no change, bit for bit", () => {
-    for (const more of [{ strength: 0 }, { mix: 0 }, { on: false }]) expect(hashOf(frameAfter(kind, more))).toBe(hashOf(shown));
+    for (const more of [{ strength: 0 }, { mix: 0 }, { on: false }])
+      expect(hashOf(frameAfter(kind, more))).toBe(hashOf(shown));
   });
-  test.skipIf(NEEDS_A_SHOT.includes(kind))("shows itself, stays finite, keeps alpha, and twice as strong is not the same", () => {
-    const [once, twice] = [frameAfter(kind), frameAfter(kind, { strength: 2 })];
-    expect(hashOf(once)).not.toBe(hashOf(shown));
-    expect(hashOf(twice)).not.toBe(hashOf(once));
-    expect(once.data.every((value, i) => Number.isFinite(value) && ((i & 3) < 3 || value === 1))).toBe(true);
-  });
+  test.skipIf(NEEDS_A_SHOT.includes(kind))(
+    "shows itself, stays finite, keeps alpha, and twice as strong is not the same",
+    () => {
+      const [once, twice] = [frameAfter(kind), frameAfter(kind, { strength: 2 })];
+      expect(hashOf(once)).not.toBe(hashOf(shown));
+      expect(hashOf(twice)).not.toBe(hashOf(once));
+      expect(once.data.every((value, i) => Number.isFinite(value) && ((i & 3) < 3 || value === 1))).toBe(true);
+    },
+  );
   test("gives the same bytes on one thread and on three, and again", () => {
     const [one, three] = [startEngine(1), startEngine(3)];
     const hashes = [frameAfter(kind, {}, one), frameAfter(kind, {}, three), frameAfter(kind, {}, one)].map(hashOf);
@@ -41,10 +58,18 @@ describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
   });
   test("draws a response of numbers, with units, measured and applied", () => {
     const look = looking(kind);
-    const context = frameContext(look, cabinetOf(demoProfiles()), { width: 1920, height: 1080, frame: 1, sourceKey: "" });
+    const context = frameContext(look, cabinetOf(demoProfiles()), {
+      width: 1920,
+      height: 1080,
+      frame: 1,
+      sourceKey: "",
+    });
     const definition = ELEMENTS.find((entry) => entry.kind === kind)!;
     const response = definition.response(resolveElement(look.elements[0] as LookElement, context.lens), context);
-    expect(response.traces.some((trace) => trace.kind === "measured") && response.traces.some((trace) => trace.kind === "applied")).toBe(true);
+    expect(
+      response.traces.some((trace) => trace.kind === "measured") &&
+        response.traces.some((trace) => trace.kind === "applied"),
+    ).toBe(true);
     for (const { x, y } of response.traces) {
       expect(x.length).toBe(y.length);
       expect([...x, ...y].every(Number.isFinite)).toBe(true);
@@ -53,11 +78,14 @@ describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
 });
 
 /** Elements that only move light: on an even field they change nothing. */
-test.each(["sharpness", "edgeSoftness", "swirl", "sharpen", "distortion", "lateralColour"])("%s leaves an even field even", (kind) => {
-  const even = flat(640, 360, [0.3, 0.2, 0.1]);
-  const out = through(looking(kind), even);
-  expect(out.data.reduce((most, value, i) => Math.max(most, Math.abs(value - even.data[i]!)), 0)).toBeLessThan(2e-5);
-});
+test.each(["sharpness", "edgeSoftness", "swirl", "sharpen", "distortion", "lateralColour"])(
+  "%s leaves an even field even",
+  (kind) => {
+    const even = flat(640, 360, [0.3, 0.2, 0.1]);
+    const out = through(looking(kind), even);
+    expect(out.data.reduce((most, value, i) => Math.max(most, Math.abs(value - even.data[i]!)), 0)).toBeLessThan(2e-5);
+  },
+);
 
 test("veil adds its share of the frame's mean, evenly", () => {
   const out = through(lookOf([{ kind: "veil", params: { fraction: 10, follows: 0 } }]), shown);
@@ -73,5 +101,22 @@ test("every profile of the cabinet is valid, and says where it comes from", () =
     expect(schema.safeParse(profile).error?.issues ?? []).toEqual([]);
     expect(JSON.stringify(profile.origin)).toContain("computed");
   }
-  expect(demoProfiles().map(({ name }) => name)).toEqual(["Orrin Vale 25", "Orrin Vale 35", "Orrin Vale 50", "Orrin Vale 85", "Hask Scope 40", "Hask Scope 60", "Hask Scope 90", "Merrow 85", "Plainglass 50", "Milkglass", "Sootglass", "Hearth", "Lowfog", "Silkmesh", "Cross", "Blueline"]);
+  expect(demoProfiles().map(({ name }) => name)).toEqual([
+    "Orrin Vale 25",
+    "Orrin Vale 35",
+    "Orrin Vale 50",
+    "Orrin Vale 85",
+    "Hask Scope 40",
+    "Hask Scope 60",
+    "Hask Scope 90",
+    "Merrow 85",
+    "Plainglass 50",
+    "Milkglass",
+    "Sootglass",
+    "Hearth",
+    "Lowfog",
+    "Silkmesh",
+    "Cross",
+    "Blueline",
+  ]);
 });

@@ -16,7 +16,14 @@ test("illumination follows the profile within 0.2 %, its stops scaled by strengt
   const curve = illuminationAt(orrin, 50, 2.8)!;
   for (const strength of [0.5, 1, 2]) {
     const out = through(lookOf([{ kind: "illumination", strength }], { stop: 2.8 }), flat(w, h, 0.5));
-    for (const [x, y] of [[320, 180], [0, 0], [639, 359], [500, 20], [100, 300], [10, 180]] as const) {
+    for (const [x, y] of [
+      [320, 180],
+      [0, 0],
+      [639, 359],
+      [500, 20],
+      [100, 300],
+      [10, 180],
+    ] as const) {
       const wanted = 0.5 * curve(Math.hypot((x - axisX) * pitchX, (y - axisY) * pitchY)) ** strength;
       expect(Math.abs(at(out, x, y) / wanted - 1)).toBeLessThan(0.002);
     }
@@ -65,16 +72,27 @@ describe("transmission", () => {
     expect(at(square, 5, 5, 2)).toBeLessThan(at(square, 5, 5, 0));
   });
   test("keeping exposure keeps the luminance of white", () => {
-    const out = through(lookOf([{ kind: "transmission", strength: 2, params: { keepExposure: true, warmth: 0.4 } }]), flat(16, 16, 1));
+    const out = through(
+      lookOf([{ kind: "transmission", strength: 2, params: { keepExposure: true, warmth: 0.4 } }]),
+      flat(16, 16, 1),
+    );
     expect([0, 1, 2].reduce((sum, c) => sum + LUMINANCE[c]! * at(out, 3, 3, c), 0)).toBeCloseTo(1, 5);
   });
 });
 
 describe("trim", () => {
   test("is slope, offset, power and saturation in closed form", () => {
-    const params = { exposure: 0.5, slope: [1.1, 1, 0.9], offset: [0.01, 0, -0.02], power: [1.2, 1, 0.8], saturation: 0.7 };
+    const params = {
+      exposure: 0.5,
+      slope: [1.1, 1, 0.9],
+      offset: [0.01, 0, -0.02],
+      power: [1.2, 1, 0.8],
+      saturation: 0.7,
+    };
     const out = through(lookOf([{ kind: "trim", params }]), flat(8, 8, [0.3, 0.2, 0.6]));
-    const bent = [0.3, 0.2, 0.6].map((v, c) => (v * params.slope[c]! * 2 ** 0.5 + params.offset[c]!) ** params.power[c]!);
+    const bent = [0.3, 0.2, 0.6].map(
+      (v, c) => (v * params.slope[c]! * 2 ** 0.5 + params.offset[c]!) ** params.power[c]!,
+    );
     const grey = bent.reduce((sum, v, c) => sum + v * LUMINANCE[c]!, 0);
     bent.forEach((v, c) => expect(at(out, 2, 2, c)).toBeCloseTo(grey + 0.7 * (v - grey), 5));
   });
@@ -87,8 +105,12 @@ describe("trim", () => {
 describe("grain", () => {
   const params = { size: 20, shadow: 24, middle: 16, highlight: 6, correlation: 0.3 };
   const sensor = { width: 24.9, height: 14 };
-  const grainy = (light: number, frame = 1, width = 768, height = 432, more = {}) => through(lookOf([{ kind: "grain", params: { ...params, ...more } }], {}, sensor), flat(width, height, light), { frame });
-  const densities = ({ data }: ReturnType<typeof through>, channel: number) => Array.from({ length: data.length / 4 }, (_, i) => -Math.log10(data[i * 4 + channel]!));
+  const grainy = (light: number, frame = 1, width = 768, height = 432, more = {}) =>
+    through(lookOf([{ kind: "grain", params: { ...params, ...more } }], {}, sensor), flat(width, height, light), {
+      frame,
+    });
+  const densities = ({ data }: ReturnType<typeof through>, channel: number) =>
+    Array.from({ length: data.length / 4 }, (_, i) => -Math.log10(data[i * 4 + channel]!));
   const deviation = (values: number[]) => {
     const mean = values.reduce((a, b) => a + b, 0) / values.length;
     return Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length);
@@ -100,11 +122,13 @@ describe("grain", () => {
     const weights = Array.from({ length: whole }, (_, i) => Math.min(1, side - i));
     const d = densities(frame, channel);
     const means: number[] = [];
-    for (let y = 0; y + whole < frame.height; y += whole + 4) for (let x = 0; x + whole < frame.width; x += whole + 4) {
-      let sum = 0;
-      for (let j = 0; j < whole; j++) for (let i = 0; i < whole; i++) sum += d[(y + j) * frame.width + x + i]! * weights[i]! * weights[j]!;
-      means.push(sum / side ** 2);
-    }
+    for (let y = 0; y + whole < frame.height; y += whole + 4)
+      for (let x = 0; x + whole < frame.width; x += whole + 4) {
+        let sum = 0;
+        for (let j = 0; j < whole; j++)
+          for (let i = 0; i < whole; i++) sum += d[(y + j) * frame.width + x + i]! * weights[i]! * weights[j]!;
+        means.push(sum / side ** 2);
+      }
     return deviation(means);
   };
 
@@ -115,7 +139,8 @@ describe("grain", () => {
   });
   test("keeps the mean light", () => {
     const frame = grainy(0.18);
-    for (const c of [0, 1, 2]) expect(densities(frame, c).reduce((sum, d) => sum + 10 ** -d, 0) / (768 * 432) / 0.18).toBeCloseTo(1, 3);
+    for (const c of [0, 1, 2])
+      expect(densities(frame, c).reduce((sum, d) => sum + 10 ** -d, 0) / (768 * 432) / 0.18).toBeCloseTo(1, 3);
   });
   test("frames are uncorrelated, and the same frame is the same", () => {
     const [a, b] = [densities(grainy(0.18, 1), 1), densities(grainy(0.18, 2), 1)];
@@ -130,7 +155,8 @@ describe("grain", () => {
     const [r, g, b] = [0, 1, 2].map((channel) => deviation(densities(frame, channel))) as [number, number, number];
     expect(r / g).toBeCloseTo(0.5, 1);
     expect(b / g).toBeCloseTo(2, 1);
-    for (const c of [0, 2]) expect(densities(frame, c).reduce((sum, d) => sum + 10 ** -d, 0) / (768 * 432) / 0.18).toBeCloseTo(1, 2);
+    for (const c of [0, 2])
+      expect(densities(frame, c).reduce((sum, d) => sum + 10 ** -d, 0) / (768 * 432) / 0.18).toBeCloseTo(1, 2);
   });
   test("softness takes the finest of it and leaves the granularity", () => {
     const [hard, soft] = [0, 0.8].map((softness) => grainy(0.18, 1, 1536, 864, { softness }));
@@ -146,11 +172,16 @@ describe("grain", () => {
     expect(covariance / (deviation(r) * deviation(g))).toBeCloseTo(0.3, 1);
   });
   test("a frame of other pixels has the same granularity", () => {
-    const [small, large] = [grainy(0.18, 1, 1280, 720), grainy(0.18, 1, 1920, 1080)].map((frame) => throughAperture(frame, 1));
+    const [small, large] = [grainy(0.18, 1, 1280, 720), grainy(0.18, 1, 1920, 1080)].map((frame) =>
+      throughAperture(frame, 1),
+    );
     expect(Math.abs(small! / large! - 1)).toBeLessThan(0.06);
   });
   test("never clips or turns light negative", () => {
-    const out = through(lookOf([{ kind: "grain", strength: 6, params }]), painted(128, 64, (x) => [x / 4, x / 4, x / 4]));
+    const out = through(
+      lookOf([{ kind: "grain", strength: 6, params }]),
+      painted(128, 64, (x) => [x / 4, x / 4, x / 4]),
+    );
     expect(Math.min(...out.data)).toBeGreaterThanOrEqual(0);
     expect(out.data.every(Number.isFinite)).toBe(true);
   });

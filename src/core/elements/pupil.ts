@@ -16,7 +16,7 @@ export interface Pupil {
 export function irisRadius({ blades, roundness }: Pupil, angle: number): number {
   if (blades < 3) return 1;
   const sector = (2 * Math.PI) / blades;
-  const within = ((((angle % sector) + sector) % sector) - sector / 2);
+  const within = (((angle % sector) + sector) % sector) - sector / 2;
   return lerp(Math.cos(sector / 2) / Math.cos(within), 1, roundness);
 }
 
@@ -60,8 +60,14 @@ export interface PupilPlan {
 }
 
 /** Emits a gathering through the pupil. */
-export function planPupil(builder: PlanBuilder, input: number, { pupil, radius, corner, axisX, axisY, aspect, depth, black }: PupilPlan): number {
-  const count = Math.round(Math.min(MOST_SAMPLES, Math.max(FEWEST_SAMPLES, (Math.PI * radius * radius * aspect) / PIXELS_A_SAMPLE)));
+export function planPupil(
+  builder: PlanBuilder,
+  input: number,
+  { pupil, radius, corner, axisX, axisY, aspect, depth, black }: PupilPlan,
+): number {
+  const count = Math.round(
+    Math.min(MOST_SAMPLES, Math.max(FEWEST_SAMPLES, (Math.PI * radius * radius * aspect) / PIXELS_A_SAMPLE)),
+  );
   const samples: number[] = [];
   for (let i = 0; i < count; i++) {
     const r = Math.sqrt((i + 0.5) / count);
@@ -72,25 +78,104 @@ export function planPupil(builder: PlanBuilder, input: number, { pupil, radius, 
   const eyes = Array.from({ length: EYE_ENTRIES + 1 }, (_, i) => {
     const place = (i / EYE_ENTRIES) * (pupil.catEye.length - 1);
     const cell = Math.min(Math.floor(place), Math.max(0, pupil.catEye.length - 2));
-    return shiftFor(Math.min(1, lerp(pupil.catEye[cell] ?? 1, pupil.catEye[cell + 1] ?? pupil.catEye[cell] ?? 1, place - cell)));
+    return shiftFor(
+      Math.min(1, lerp(pupil.catEye[cell] ?? 1, pupil.catEye[cell + 1] ?? pupil.catEye[cell] ?? 1, place - cell)),
+    );
   });
   const { width, height } = builder.size(input);
-  const record = builder.floats([samples.length / 4, radius, aspect, axisX, axisY, EYE_ENTRIES / corner, EYE_ENTRIES - 0.001, depth ? 1 : 0, depth?.far ?? 0, depth?.focus ?? 1, ...eyes, 0, ...samples]);
+  const record = builder.floats([
+    samples.length / 4,
+    radius,
+    aspect,
+    axisX,
+    axisY,
+    EYE_ENTRIES / corner,
+    EYE_ENTRIES - 0.001,
+    depth ? 1 : 0,
+    depth?.far ?? 0,
+    depth?.focus ?? 1,
+    ...eyes,
+    0,
+    ...samples,
+  ]);
   const surround = Math.max(BLOCK, 4 * Math.ceil((radius * Math.max(1, aspect) + TURN) / 4));
-  const planes = builder.buffer(width + 2 * surround, height + 2 * surround, (depth ? DEPTH_PLANES : PLANES) * Float32Array.BYTES_PER_ELEMENT);
+  const planes = builder.buffer(
+    width + 2 * surround,
+    height + 2 * surround,
+    (depth ? DEPTH_PLANES : PLANES) * Float32Array.BYTES_PER_ELEMENT,
+  );
   const reach = builder.buffer(Math.ceil(width / BLOCK), Math.ceil(height / BLOCK), Float32Array.BYTES_PER_ELEMENT);
   const out = builder.level(input);
-  builder.add("pupilPlanes", [{ buffer: input }, depth ? { buffer: depth.buffer } : 0, { buffer: planes }, width, height, surround, record, Number(black)], planes);
-  builder.add("pupilReach", [{ buffer: planes }, { buffer: reach }, width, height, surround, record], reach, Math.ceil(height / BLOCK), width * BLOCK);
-  return builder.add("iris", [{ buffer: planes }, { buffer: reach }, { buffer: out }, width, height, surround, record], out);
+  builder.add(
+    "pupilPlanes",
+    [
+      { buffer: input },
+      depth ? { buffer: depth.buffer } : 0,
+      { buffer: planes },
+      width,
+      height,
+      surround,
+      record,
+      Number(black),
+    ],
+    planes,
+  );
+  builder.add(
+    "pupilReach",
+    [{ buffer: planes }, { buffer: reach }, width, height, surround, record],
+    reach,
+    Math.ceil(height / BLOCK),
+    width * BLOCK,
+  );
+  return builder.add(
+    "iris",
+    [{ buffer: planes }, { buffer: reach }, { buffer: out }, width, height, surround, record],
+    out,
+  );
 }
 
 /** Parameters of the pupil, shared by what is drawn through it. */
 export const pupilParameters = {
-  blades: { type: "number", label: "Blades", unit: "", min: 0, max: 24, step: 1, default: 9, help: "Of the iris; under three is a circle." },
-  roundness: { type: "number", label: "Roundness", unit: "", min: 0, max: 1, step: 0.01, default: 0.75, help: "0: straight blades; 1: a circle." },
-  catEye: { type: "number", label: "Cat's eye", unit: "% open", min: 10, max: 100, step: 1, default: 70, help: "How much of the pupil is open in the corner; the barrel shades the rest." },
-  rim: { type: "number", label: "Rim", unit: "", min: -1, max: 2, step: 0.01, default: 0.15, help: "Above 0 a bright edge, below 0 a soft one: the lens's spherical aberration." },
+  blades: {
+    type: "number",
+    label: "Blades",
+    unit: "",
+    min: 0,
+    max: 24,
+    step: 1,
+    default: 9,
+    help: "Of the iris; under three is a circle.",
+  },
+  roundness: {
+    type: "number",
+    label: "Roundness",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.75,
+    help: "0: straight blades; 1: a circle.",
+  },
+  catEye: {
+    type: "number",
+    label: "Cat's eye",
+    unit: "% open",
+    min: 10,
+    max: 100,
+    step: 1,
+    default: 70,
+    help: "How much of the pupil is open in the corner; the barrel shades the rest.",
+  },
+  rim: {
+    type: "number",
+    label: "Rim",
+    unit: "",
+    min: -1,
+    max: 2,
+    step: 0.01,
+    default: 0.15,
+    help: "Above 0 a bright edge, below 0 a soft one: the lens's spherical aberration.",
+  },
 } as const;
 
 export interface PupilValues {
@@ -101,4 +186,9 @@ export interface PupilValues {
 }
 
 /** The barrel begins to shade half way out. */
-export const pupilOf = ({ blades, roundness, catEye, rim }: PupilValues): Pupil => ({ blades: Math.round(blades), roundness, rim, catEye: [0, 0.25, 0.5, 0.75, 1].map((t) => 1 - (1 - catEye / 100) * t ** 1.6) });
+export const pupilOf = ({ blades, roundness, catEye, rim }: PupilValues): Pupil => ({
+  blades: Math.round(blades),
+  roundness,
+  rim,
+  catEye: [0, 0.25, 0.5, 0.75, 1].map((t) => 1 - (1 - catEye / 100) * t ** 1.6),
+});

@@ -10,7 +10,14 @@ import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
 import { frameGeometry } from "./geometry";
 import { keyAfter, type Plan, PlanBuilder } from "./plan";
-import { addProgram, differenceOperation, keepOperation, mixOperation, scrubOperation, type PointOperation } from "./pointwise";
+import {
+  addProgram,
+  differenceOperation,
+  keepOperation,
+  mixOperation,
+  scrubOperation,
+  type PointOperation,
+} from "./pointwise";
 
 /** What a frame is compiled for. */
 export interface FrameRequest {
@@ -52,7 +59,11 @@ type Part = { recipe: string } & (
   | { kind: "point"; program: PointOperation[] }
 );
 
-export function frameContext(look: Look, cabinet: Cabinet, { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot }: FrameRequest): FrameContext {
+export function frameContext(
+  look: Look,
+  cabinet: Cabinet,
+  { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot }: FrameRequest,
+): FrameContext {
   const { camera, lens } = look;
   return {
     geometry: frameGeometry(width, height, camera.sensor, camera.squeeze),
@@ -93,7 +104,11 @@ function fuse(elements: LookElement[], context: FrameContext, apart?: LookElemen
     if (work.kind === "spread") parts.push({ kind: "spread", work, state, recipe });
     else if (work.kind === "geometry") {
       const terms = work.terms(state, context);
-      const joins = last?.kind === "geometry" && last.mix === 1 && state.mix === 1 && Object.keys(terms).every((key) => !(key in last.terms));
+      const joins =
+        last?.kind === "geometry" &&
+        last.mix === 1 &&
+        state.mix === 1 &&
+        Object.keys(terms).every((key) => !(key in last.terms));
       if (joins) {
         last.terms = joinTerms([last.terms, terms]);
         last.recipe += `+${recipe}`;
@@ -111,10 +126,25 @@ function fuse(elements: LookElement[], context: FrameContext, apart?: LookElemen
 }
 
 /** Everything an element's result depends on beside its input. */
-function recipeOf(state: ElementState, { geometry, lens, focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, frame, cabinet }: FrameContext): string {
+function recipeOf(
+  state: ElementState,
+  { geometry, lens, focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, frame, cabinet }: FrameContext,
+): string {
   const { id: _, ...rest } = state;
   const filter = typeof rest.values.profile === "string" ? cabinet.filters.get(rest.values.profile) : undefined;
-  return JSON.stringify([rest, geometry, profileKey(lens), profileKey(filter ?? null), focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, definitionOf(state.kind).changesWithFrame ? frame : 0]);
+  return JSON.stringify([
+    rest,
+    geometry,
+    profileKey(lens),
+    profileKey(filter ?? null),
+    focalLength,
+    stop,
+    focusDistance,
+    hasDepth,
+    depthPlate,
+    frameRate,
+    definitionOf(state.kind).changesWithFrame ? frame : 0,
+  ]);
 }
 
 const profileKeys = new WeakMap<object, string>();
@@ -131,7 +161,8 @@ function profileKey(profile: object | null): string {
   return key;
 }
 
-const viewKey = ({ view }: Look, { tables }: Cabinet) => `${JSON.stringify(view)} ${profileKey(tables.get(view.lut ?? "") ?? null)}`;
+const viewKey = ({ view }: Look, { tables }: Cabinet) =>
+  `${JSON.stringify(view)} ${profileKey(tables.get(view.lut ?? "") ?? null)}`;
 
 /** A blend of an element's result with its input. */
 function mixed(builder: PlanBuilder, input: number, result: number, mix: number): number {
@@ -140,9 +171,17 @@ function mixed(builder: PlanBuilder, input: number, result: number, mix: number)
 }
 
 /** An element within an area: what it makes of its source, laid over its input by the matte. */
-function planWithin(builder: PlanBuilder, input: number, { element, where }: Extract<Part, { kind: "within" }>, context: FrameContext): number {
+function planWithin(
+  builder: PlanBuilder,
+  input: number,
+  { element, where }: Extract<Part, { kind: "within" }>,
+  context: FrameContext,
+): number {
   const matte = planMatte(builder, input, where, context);
-  const source = where.limits === "result" ? input : addProgram(builder, input, builder.buffer(), [{ code: "product", floats: [0] }], matte);
+  const source =
+    where.limits === "result"
+      ? input
+      : addProgram(builder, input, builder.buffer(), [{ code: "product", floats: [0] }], matte);
   const [part] = fuse([element], context);
   let result = planPart(builder, source, part!, context);
   // Light from the area alone: what it became, in place of what it was.
@@ -150,14 +189,19 @@ function planWithin(builder: PlanBuilder, input: number, { element, where }: Ext
     const change = addProgram(builder, result, builder.buffer(), [differenceOperation(1, false)], source);
     result = addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [0] }], change);
   }
-  return where.limits === "source" ? result : addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+  return where.limits === "source"
+    ? result
+    : addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
 }
 
 /** The footage as it came in, outside the area of the whole path. */
 function addOutside(builder: PlanBuilder, image: number, where: Where, context: FrameContext): number {
   const source = builder.source({ kind: "frame", number: context.frame });
   const matte = planMatte(builder, source, where, context);
-  return builder.step(`path within ${JSON.stringify(where)}`, addProgram(builder, image, builder.buffer(), [{ code: "blend", floats: [0] }], source, matte));
+  return builder.step(
+    `path within ${JSON.stringify(where)}`,
+    addProgram(builder, image, builder.buffer(), [{ code: "blend", floats: [0] }], source, matte),
+  );
 }
 
 /** What a part does, without ending the step. */
@@ -185,7 +229,8 @@ function addPart(builder: PlanBuilder, input: number, part: Part, context: Frame
 function remaining(parts: Part[], sourceKey: string, isKept: (key: string) => boolean): { from: string; rest: Part[] } {
   const keys = [sourceKey];
   for (const { recipe } of parts) keys.push(keyAfter(keys.at(-1)!, recipe));
-  for (let done = parts.length; done > 0; done--) if (isKept(keys[done]!)) return { from: keys[done]!, rest: parts.slice(done) };
+  for (let done = parts.length; done > 0; done--)
+    if (isKept(keys[done]!)) return { from: keys[done]!, rest: parts.slice(done) };
   return { from: sourceKey, rest: parts };
 }
 
@@ -194,12 +239,25 @@ function remaining(parts: Part[], sourceKey: string, isKept: (key: string) => bo
  * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (engine/source.ts). `isKept`: whether
  * the engine that will run the plan still holds what a key stands for; what it holds is not planned again.
  */
-export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, output: Output, isKept: (key: string) => boolean = () => false): Plan {
+export function compile(
+  look: Look,
+  cabinet: Cabinet,
+  request: FrameRequest,
+  output: Output,
+  isKept: (key: string) => boolean = () => false,
+): Plan {
   const context = frameContext(look, cabinet, request);
-  const elements = (look.elements as LookElement[]).map((element) => (element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element));
-  const pathArea = look.where && look.when ? whereAt(look.where, look.when, request.frame, context.frameRate) : look.where;
+  const elements = (look.elements as LookElement[]).map((element) =>
+    element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element,
+  );
+  const pathArea =
+    look.where && look.when ? whereAt(look.where, look.when, request.frame, context.frameRate) : look.where;
   const path = output.kind === "area" && output.element === null;
-  const stopAt = path ? 0 : output.kind === "matte" || output.kind === "area" ? elements.findIndex(({ id }) => id === output.element) : elements.length;
+  const stopAt = path
+    ? 0
+    : output.kind === "matte" || output.kind === "area"
+      ? elements.findIndex(({ id }) => id === output.element)
+      : elements.length;
   if (stopAt < 0) throw new RangeError(`The look has no element “${(output as { element: string }).element}”`);
   const acting = elements.slice(0, stopAt).filter(acts);
   // On a screen the last element is the one most often moved: what comes before it is kept as it is.
@@ -218,18 +276,33 @@ export function compile(look: Look, cabinet: Cabinet, request: FrameRequest, out
     const state = resolveElement(elements[stopAt]!, context.lens);
     const key = definitionOf(state.kind).key?.(state);
     if (!key) throw new RangeError(`“${definitionOf(state.kind).label}” has no highlight key`);
-    const program: PointOperation[] = [{ code: "matte", floats: keyRecord(key) }, { code: "quantise", floats: [] }];
-    builder.step(`matte ${JSON.stringify(key)}`, addProgram(builder, image, builder.buffer(request.width, request.height, 4), program));
+    const program: PointOperation[] = [
+      { code: "matte", floats: keyRecord(key) },
+      { code: "quantise", floats: [] },
+    ];
+    builder.step(
+      `matte ${JSON.stringify(key)}`,
+      addProgram(builder, image, builder.buffer(request.width, request.height, 4), program),
+    );
   } else if (output.kind === "area") {
     const where = path ? pathArea : elements[stopAt]!.where;
     if (!where) throw new RangeError(`The ${path ? "path" : "element"} acts everywhere; it has no area`);
     const matte = planMatte(builder, image, where, context);
     const shown = addProgram(builder, image, builder.buffer(), viewOperations(look.view, cabinet.tables));
-    const program: PointOperation[] = [...(output.over ? [{ code: "overlay" as const, floats: [OVERLAY] }] : []), { code: "quantise", floats: [] }];
-    builder.step(`area ${output.over} ${JSON.stringify(where)}`, addProgram(builder, matte, builder.buffer(request.width, request.height, 4), program, shown));
+    const program: PointOperation[] = [
+      ...(output.over ? [{ code: "overlay" as const, floats: [OVERLAY] }] : []),
+      { code: "quantise", floats: [] },
+    ];
+    builder.step(
+      `area ${output.over} ${JSON.stringify(where)}`,
+      addProgram(builder, matte, builder.buffer(request.width, request.height, 4), program, shown),
+    );
   } else if (output.kind === "codes") {
     const program = [...joined.program, ...viewOperations(look.view, cabinet.tables)];
-    builder.step(`${joined.recipe} codes ${viewKey(look, cabinet)}`, addProgram(builder, image, builder.buffer(), program));
+    builder.step(
+      `${joined.recipe} codes ${viewKey(look, cabinet)}`,
+      addProgram(builder, image, builder.buffer(), program),
+    );
   } else if (output.kind === "display") {
     const out = builder.buffer(request.width, request.height, 4);
     const program = [...joined.program, ...displayOperations(look.view, cabinet.tables)];

@@ -9,7 +9,18 @@ import { createMemory } from "./kernels";
 import { Heap } from "./memory";
 import { Superseded } from "./engine";
 
-const everything = ["diffusion", "glow", "streak", "distortion", "lateralColour", "illumination", "vignette", "transmission", "grain", "trim"].map((kind) => ({ kind }));
+const everything = [
+  "diffusion",
+  "glow",
+  "streak",
+  "distortion",
+  "lateralColour",
+  "illumination",
+  "vignette",
+  "transmission",
+  "grain",
+  "trim",
+].map((kind) => ({ kind }));
 const source = scene(500, 281);
 
 describe("determinism", () => {
@@ -27,13 +38,13 @@ describe("determinism", () => {
   });
 });
 
-
 test("mix lays part of the result over what came in", () => {
   for (const kind of ["diffusion", "distortion", "trim"]) {
     const params = kind === "trim" ? { exposure: 1 } : {};
     const full = through(lookOf([{ kind, params }]), source);
     const half = through(lookOf([{ kind, mix: 0.5, params }]), source);
-    for (let i = 4001; i < half.data.length; i += 9973) if ((i & 3) !== 3) expect(half.data[i]!).toBeCloseTo((full.data[i]! + source.data[i]!) / 2, 4);
+    for (let i = 4001; i < half.data.length; i += 9973)
+      if ((i & 3) !== 3) expect(half.data[i]!).toBeCloseTo((full.data[i]! + source.data[i]!) / 2, 4);
   }
 });
 
@@ -61,7 +72,8 @@ test("a half-size frame through the whole path equals the full-size one scaled d
 
 describe("keeping what came before", () => {
   const cabinet = cabinetOf(demoProfiles());
-  const plan = (look: ReturnType<typeof lookOf>, key: string) => compile(look, cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: key }, { kind: "light" });
+  const plan = (look: ReturnType<typeof lookOf>, key: string) =>
+    compile(look, cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: key }, { kind: "light" });
   test("a change late on the path asks for no source again, and gives the same pixels as from the start", () => {
     const held = startEngine(1, 256 * 2 ** 20);
     const before = lookOf([{ kind: "diffusion" }, { kind: "trim", params: { exposure: 1 } }]);
@@ -78,19 +90,40 @@ describe("keeping what came before", () => {
     bench.engine.run(plan(lookOf([]), "warm"), () => source.data);
     const before = bench.engine.heap.inUse;
     let asked = 0;
-    expect(() => bench.engine.run(plan(lookOf(everything), "stopped"), () => source.data, () => ++asked > 5)).toThrow(Superseded);
+    expect(() =>
+      bench.engine.run(
+        plan(lookOf(everything), "stopped"),
+        () => source.data,
+        () => ++asked > 5,
+      ),
+    ).toThrow(Superseded);
     expect(bench.engine.heap.inUse - before).toBeLessThan(2 * source.data.byteLength + 2 ** 21);
   });
   test("what is kept is not planned again: a plan begins where the last one is still held, with the same pixels", () => {
     const held = startEngine(1, 256 * 2 ** 20);
     // A softness of no width is on the path and changes nothing.
-    const look = (exposure: number) => lookOf([{ kind: "diffusion" }, { kind: "edgeSoftness", params: { blur: 0 } }, { kind: "distortion" }, { kind: "trim", params: { exposure } }]);
-    const kept = (exposure: number) => compile(look(exposure), cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: "begins" }, { kind: "light" }, (key) => held.engine.has(key));
+    const look = (exposure: number) =>
+      lookOf([
+        { kind: "diffusion" },
+        { kind: "edgeSoftness", params: { blur: 0 } },
+        { kind: "distortion" },
+        { kind: "trim", params: { exposure } },
+      ]);
+    const kept = (exposure: number) =>
+      compile(
+        look(exposure),
+        cabinet,
+        { width: source.width, height: source.height, frame: 1, sourceKey: "begins" },
+        { kind: "light" },
+        (key) => held.engine.has(key),
+      );
     const [whole, short] = [kept(1), (held.engine.run(kept(1), () => source.data), kept(2))];
     expect([whole.sourceKey, whole.steps.length]).toEqual(["begins", short.steps.length + 2]);
     expect(held.engine.has(short.sourceKey)).toBe(true);
     const read = (plan: typeof short) => {
-      const bytes = held.engine.run(plan, () => { throw new Error("asked for the source again"); });
+      const bytes = held.engine.run(plan, () => {
+        throw new Error("asked for the source again");
+      });
       return { data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
     };
     expect(hashOf(read(short))).toBe(hashOf(through(look(2), source)));
@@ -103,11 +136,20 @@ describe("keeping what came before", () => {
 
 test("the same pixels whether a result takes the room of what it replaces or everything is kept", () => {
   const cabinet = cabinetOf(demoProfiles());
-  const plan = compile(lookOf(everything), cabinet, { width: source.width, height: source.height, frame: 1, sourceKey: "rooms" }, { kind: "light" });
+  const plan = compile(
+    lookOf(everything),
+    cabinet,
+    { width: source.width, height: source.height, frame: 1, sourceKey: "rooms" },
+    { kind: "light" },
+  );
   const made = (budget: number) => {
     const { engine, close } = startEngine(1, budget);
     const bytes = engine.run(plan, () => source.data);
-    const result = { pixels: hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() }), most: engine.heap.peak, left: engine.heap.inUse };
+    const result = {
+      pixels: hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() }),
+      most: engine.heap.peak,
+      left: engine.heap.inUse,
+    };
     close();
     return result;
   };

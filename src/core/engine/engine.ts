@@ -57,7 +57,11 @@ export class Engine {
    * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only when no
    * kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between operations; when it answers true, Superseded is thrown.
    */
-  run(plan: Plan, source: (request?: SourceRequest) => Float32Array, superseded: () => boolean = () => false): Uint8Array {
+  run(
+    plan: Plan,
+    source: (request?: SourceRequest) => Float32Array,
+    superseded: () => boolean = () => false,
+  ): Uint8Array {
     let first = plan.steps.length;
     while (first > 0 && !this.kept.has(plan.steps[first - 1]!.key)) first--;
     if (first < plan.steps.length) this.compute(plan, first, source, superseded);
@@ -74,7 +78,12 @@ export class Engine {
     this.keep(key, { at, bytes: pixels.byteLength }, new Set([key]));
   }
 
-  private compute(plan: Plan, first: number, source: (request?: SourceRequest) => Float32Array, superseded: () => boolean): void {
+  private compute(
+    plan: Plan,
+    first: number,
+    source: (request?: SourceRequest) => Float32Array,
+    superseded: () => boolean,
+  ): void {
     this.prepareScratch(plan);
     const tableAt = this.placeTables(plan);
     const places = new Map<number, number>();
@@ -107,9 +116,17 @@ export class Engine {
           if (superseded()) throw new Superseded();
           time++;
           const isNew = !places.has(operation.output);
-          const used = isNew ? overwritten(operation, plan, (id) => done[time]!.includes(id) && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget)) : NONE;
+          const used = isNew
+            ? overwritten(
+                operation,
+                plan,
+                (id) =>
+                  done[time]!.includes(id) && !constants.has(id) && !brought.has(id) && (id !== input || !this.budget),
+              )
+            : NONE;
           if (isNew) places.set(operation.output, places.get(used) ?? this.heap.allocate(bytesOf(operation.output)));
-          if (operation.beside !== undefined) places.set(operation.beside, this.heap.allocate(bytesOf(operation.beside)));
+          if (operation.beside !== undefined)
+            places.set(operation.beside, this.heap.allocate(bytesOf(operation.beside)));
           if (used !== NONE && used === input) {
             this.forget(key);
             input = NONE;
@@ -221,9 +238,12 @@ export class Engine {
 function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isDone: (id: number) => boolean): number {
   const arg = args[OVERWRITES[kernel] ?? NONE];
   if (typeof arg !== "object" || !("buffer" in arg) || !isDone(arg.buffer)) return NONE;
-  const isReadOnce = args.filter((other) => typeof other === "object" && "buffer" in other && other.buffer === arg.buffer).length === 1;
+  const isReadOnce =
+    args.filter((other) => typeof other === "object" && "buffer" in other && other.buffer === arg.buffer).length === 1;
   const [from, to] = [buffers[arg.buffer]!, buffers[output]!];
-  return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes ? arg.buffer : NONE;
+  return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes
+    ? arg.buffer
+    : NONE;
 }
 
 /** The buffers that nothing reads any more after an operation, by the operations done until then (from step `first` on). */

@@ -1,5 +1,26 @@
 /** The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow, endRow). */
-export const KERNELS = ["blur", "blurTwice", "reduce", "gather", "mixCells", "smearRows", "pointwise", "geometryMap", "split", "warp", "resize", "contrast", "contrastLow", "pupilPlanes", "pupilReach", "iris", "arc", "skew", "unskew", "trailRows"] as const;
+export const KERNELS = [
+  "blur",
+  "blurTwice",
+  "reduce",
+  "gather",
+  "mixCells",
+  "smearRows",
+  "pointwise",
+  "geometryMap",
+  "split",
+  "warp",
+  "resize",
+  "contrast",
+  "contrastLow",
+  "pupilPlanes",
+  "pupilReach",
+  "iris",
+  "arc",
+  "skew",
+  "unskew",
+  "trailRows",
+] as const;
 export type KernelName = (typeof KERNELS)[number];
 
 /** The argument (by its place) whose row these kernels read no later than they write the same row: the result may take its room. */

@@ -111,7 +111,13 @@ export class PlanBuilder {
   /** A buffer like another, or of half its size in the directions asked for. */
   level(of: number, halveX = false, halveY = false): number {
     const { width, height, pixelBytes, edgeX, edgeY } = this.size(of);
-    const spec = { pixelBytes, width: halveX ? Math.ceil(width / 2) : width, height: halveY ? Math.ceil(height / 2) : height, edgeX: halveX ? edgeX / 2 : edgeX, edgeY: halveY ? edgeY / 2 : edgeY };
+    const spec = {
+      pixelBytes,
+      width: halveX ? Math.ceil(width / 2) : width,
+      height: halveY ? Math.ceil(height / 2) : height,
+      edgeX: halveX ? edgeX / 2 : edgeX,
+      edgeY: halveY ? edgeY / 2 : edgeY,
+    };
     return this.buffers.push(spec) - 1;
   }
 
@@ -129,7 +135,14 @@ export class PlanBuilder {
   }
 
   /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. `beside`: a further buffer it fills. */
-  add(kernel: KernelName, args: Argument[], output: number, rows = this.size(output).height, rowPixels = this.size(output).width, beside?: number): number {
+  add(
+    kernel: KernelName,
+    args: Argument[],
+    output: number,
+    rows = this.size(output).height,
+    rowPixels = this.size(output).width,
+    beside?: number,
+  ): number {
     this.pending.push({ kernel, args, rows, rowPixels, output, beside });
     return output;
   }

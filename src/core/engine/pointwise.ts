@@ -73,7 +73,14 @@ function encode({ code, floats, integers = {}, table, tableAt }: PointOperation)
 }
 
 /** Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`, `third`: further frames. */
-export function addProgram(builder: PlanBuilder, input: number, output: number, program: PointOperation[], other?: number, third?: number): number {
+export function addProgram(
+  builder: PlanBuilder,
+  input: number,
+  output: number,
+  program: PointOperation[],
+  other?: number,
+  third?: number,
+): number {
   const records = program.map(encode);
   const bytes = new Uint8Array(records.reduce((sum, record) => sum + record.length, 0));
   let at = 0;
@@ -83,9 +90,20 @@ export function addProgram(builder: PlanBuilder, input: number, output: number, 
   }
   const further = (buffer?: number) => (buffer === undefined ? 0 : { buffer });
   const { width } = builder.size(input);
-  return builder.add("pointwise", [{ buffer: input }, further(other), further(third), { buffer: output }, width, builder.table(bytes), records.length], output);
+  return builder.add(
+    "pointwise",
+    [
+      { buffer: input },
+      further(other),
+      further(third),
+      { buffer: output },
+      width,
+      builder.table(bytes),
+      records.length,
+    ],
+    output,
+  );
 }
-
 
 /** A 3x3 matrix, row by row, on R, G, B; alpha passes. */
 export function matrixOperation(m: Matrix3): PointOperation {
@@ -140,11 +158,26 @@ export function curvesOperation(curves: ((light: number) => number)[]): PointOpe
     }
   });
   const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
-  return { code: "curves", floats: [0, 0, 0, 0], integers: { 0: 23 - CURVE_DETAIL, 1: first, 2: last }, table, tableAt: 3 };
+  return {
+    code: "curves",
+    floats: [0, 0, 0, 0],
+    integers: { 0: 23 - CURVE_DETAIL, 1: first, 2: last },
+    table,
+    tableAt: 3,
+  };
 }
 
 /** How a layer joins the picture under it; the numbers are assembly/layers.ts's. */
-export const LAYER_MODES = { add: 0, lighten: 1, soft: 2, overlay: 3, dodge: 4, screen: 5, multiply: 6, over: 7 } as const;
+export const LAYER_MODES = {
+  add: 0,
+  lighten: 1,
+  soft: 2,
+  overlay: 3,
+  dodge: 4,
+  screen: 5,
+  multiply: 6,
+  over: 7,
+} as const;
 export type LayerMode = keyof typeof LAYER_MODES;
 
 export interface Layer {
@@ -162,8 +195,18 @@ export interface Layer {
 }
 
 /** Lays the program's frame over the second one. */
-export const layerOperation = ({ mode, amount, level = 1, gamma = 1, hold = 0, dither = 0, seed = 0 }: Layer): PointOperation => ({
-  code: "layer", floats: [0, amount, level, gamma, hold, dither, 0, 0], integers: { 0: LAYER_MODES[mode], 6: seed },
+export const layerOperation = ({
+  mode,
+  amount,
+  level = 1,
+  gamma = 1,
+  hold = 0,
+  dither = 0,
+  seed = 0,
+}: Layer): PointOperation => ({
+  code: "layer",
+  floats: [0, amount, level, gamma, hold, dither, 0, 0],
+  integers: { 0: LAYER_MODES[mode], 6: seed },
 });
 
 const LARGEST_FLOAT = 3.4e38;
@@ -181,12 +224,24 @@ const domain = ({ size, low, high }: Table) => [...low, 0, ...high.map((top, c) 
 
 /** A table of RGB rows for each channel by itself, linear between entries, held outside its domain. */
 export function lineOperation(from: Table): PointOperation {
-  return { code: "line", floats: [...domain(from), 0, 0, 0, 0], integers: { 8: from.size }, table: from.table, tableAt: 9 };
+  return {
+    code: "line",
+    floats: [...domain(from), 0, 0, 0, 0],
+    integers: { 8: from.size },
+    table: from.table,
+    tableAt: 9,
+  };
 }
 
 /** A cube of colours, blue fastest, tetrahedral between entries, held outside its domain. */
 export function cubeOperation(from: Table): PointOperation {
-  return { code: "cube", floats: [...domain(from), 0, 0, 0, 0], integers: { 8: from.size }, table: from.table, tableAt: 9 };
+  return {
+    code: "cube",
+    floats: [...domain(from), 0, 0, 0, 0],
+    integers: { 8: from.size },
+    table: from.table,
+    tableAt: 9,
+  };
 }
 
 export const clampOperation = (low: number, high: number): PointOperation => ({ code: "clamp", floats: [low, high] });

@@ -4,10 +4,25 @@ import type { Engine, Frame } from "./engine";
 /** Changes a frame's size by area on the engine. */
 export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, key: string): Frame {
   if (frame.width === width && frame.height === height) return frame;
-  const op = { kernel: "resize" as const, args: [{ buffer: 0 }, { buffer: 1 }, frame.width, width, { table: 0 }, { table: 1 }], rows: height, rowPixels: frame.width, output: 1 };
+  const op = {
+    kernel: "resize" as const,
+    args: [{ buffer: 0 }, { buffer: 1 }, frame.width, width, { table: 0 }, { table: 1 }],
+    rows: height,
+    rowPixels: frame.width,
+    output: 1,
+  };
   const spec = (w: number, h: number) => ({ width: w, height: h, pixelBytes: 16, edgeX: w, edgeY: h });
   const buffers = [spec(frame.width, frame.height), spec(width, height)];
-  const plan = { width: frame.width, height: frame.height, buffers, tables: [areaTaps(frame.width, width), areaTaps(frame.height, height)].map(({ buffer }) => new Uint8Array(buffer)), constants: [], steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }], sourceKey: key, further: [] };
+  const plan = {
+    width: frame.width,
+    height: frame.height,
+    buffers,
+    tables: [areaTaps(frame.width, width), areaTaps(frame.height, height)].map(({ buffer }) => new Uint8Array(buffer)),
+    constants: [],
+    steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }],
+    sourceKey: key,
+    further: [],
+  };
   const bytes = engine.run(plan, () => frame.data);
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }

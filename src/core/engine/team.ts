@@ -59,7 +59,8 @@ function runShare(kernels: Kernel[], words: Int32Array, values: Float64Array, me
   const count = words[ARGUMENTS]!;
   const args = Array.from(values.subarray(0, count));
   const scratch = values[count]! + member * values[count + 1]!;
-  for (let band = takeBand(words, words[MEMBERS]!); band; band = takeBand(words, words[MEMBERS]!)) kernel(...args, scratch, ...band);
+  for (let band = takeBand(words, words[MEMBERS]!); band; band = takeBand(words, words[MEMBERS]!))
+    kernel(...args, scratch, ...band);
 }
 
 /** The helper's whole life: wait, take bands, report; until the team is dismissed. */
@@ -98,7 +99,14 @@ export class Team {
   }
 
   /** Runs a kernel over `rows` rows. `rowPixels` is the work in a row; `scratch` is for member 0, others follow by stride. */
-  run(kernel: KernelName, args: number[], rows: number, rowPixels: number, scratch: number, scratchStride: number): void {
+  run(
+    kernel: KernelName,
+    args: number[],
+    rows: number,
+    rowPixels: number,
+    scratch: number,
+    scratchStride: number,
+  ): void {
     const { words, values } = this;
     values.set(args);
     values[args.length] = scratch;

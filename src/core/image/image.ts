@@ -32,7 +32,8 @@ export const LONGEST_SIDE = 32768;
 
 /** Why a size cannot be taken in, or null. */
 export function sizeProblem(width: number, height: number): string | null {
-  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0)) return `a size of ${width}x${height} pixels is not one`;
+  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
+    return `a size of ${width}x${height} pixels is not one`;
   if (width > LONGEST_SIDE || height > LONGEST_SIDE || width * height > MOST_PIXELS)
     return `${width}x${height} pixels is more than is taken in (${MOST_PIXELS / 2 ** 20} million pixels, ${LONGEST_SIDE} a side)`;
   return null;
@@ -111,8 +112,15 @@ const isLinear = ({ family, table }: Encoding) => family === "linear" && !table;
  * Brings an image into working light; what is not finite becomes 0 and is counted. Linear float pixels in working primaries
  * are used as they are, in place.
  */
-export function decodeImage({ width, height, pixels }: RawImage, encoding: Encoding): { frame: Frame; notFinite: number } {
-  const data = encoding.table ? throughTable(pixels, encoding) : isLinear(encoding) && isFloatDepth(pixels.depth) ? (pixels.data as Float32Array) : linearise(pixels, encoding.transfer.toLight);
+export function decodeImage(
+  { width, height, pixels }: RawImage,
+  encoding: Encoding,
+): { frame: Frame; notFinite: number } {
+  const data = encoding.table
+    ? throughTable(pixels, encoding)
+    : isLinear(encoding) && isFloatDepth(pixels.depth)
+      ? (pixels.data as Float32Array)
+      : linearise(pixels, encoding.transfer.toLight);
   let notFinite = 0;
   for (let i = 0; i < data.length; i++) {
     if (Math.abs(data[i]!) < Infinity) continue;
@@ -125,7 +133,10 @@ export function decodeImage({ width, height, pixels }: RawImage, encoding: Encod
 
 /** Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. */
 export function encodeFrame({ width, height, data }: Frame, encoding: Encoding): Frame {
-  if (encoding.table) throw new RangeError(`“${encoding.label}” is a table, which works one way only; choose another encoding to write in`);
+  if (encoding.table)
+    throw new RangeError(
+      `“${encoding.label}” is a table, which works one way only; choose another encoding to write in`,
+    );
   const out = Float32Array.from(data);
   const matrix = fromWorking(encoding);
   if (matrix) applyMatrix(out, matrix);
@@ -158,6 +169,7 @@ export const FARTHEST = 1e5;
 /** A depth plane as a frame: distance (m) in every lane; what is not finite, or no distance, is far. */
 export function depthFrame({ width, height, z }: Pick<RawImage, "width" | "height" | "z">): Frame {
   const data = new Float32Array(width * height * 4);
-  for (let i = 0; i < width * height; i++) data.fill(z && z[i]! > 0 && z[i]! < FARTHEST ? z[i]! : FARTHEST, i * 4, i * 4 + 4);
+  for (let i = 0; i < width * height; i++)
+    data.fill(z && z[i]! > 0 && z[i]! < FARTHEST ? z[i]! : FARTHEST, i * 4, i * 4 + 4);
   return { width, height, data };
 }

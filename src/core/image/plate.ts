@@ -15,6 +15,10 @@ export function middleOfShape(frame: Frame, width: number, height: number): Fram
   if (w === frame.width && h === frame.height) return frame;
   const [left, top] = [(frame.width - w) >> 1, (frame.height - h) >> 1];
   const data = new Float32Array(w * h * 4);
-  for (let y = 0; y < h; y++) data.set(frame.data.subarray(((top + y) * frame.width + left) * 4, ((top + y) * frame.width + left + w) * 4), y * w * 4);
+  for (let y = 0; y < h; y++)
+    data.set(
+      frame.data.subarray(((top + y) * frame.width + left) * 4, ((top + y) * frame.width + left + w) * 4),
+      y * w * 4,
+    );
   return { width: w, height: h, data };
 }

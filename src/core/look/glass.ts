@@ -11,15 +11,22 @@ export function filterOf({ kind, params }: LookElement): string | null {
 
 /** The footage an element takes beside the shot, by the names the look knows it under. */
 const footageOf = ({ kind, params }: LookElement): string[] =>
-  Object.entries(definitionOf(kind).parameters).filter(([, { type }]) => type === "footage").map(([name]) => String(params[name] ?? "")).filter(Boolean);
+  Object.entries(definitionOf(kind).parameters)
+    .filter(([, { type }]) => type === "footage")
+    .map(([name]) => String(params[name] ?? ""))
+    .filter(Boolean);
 
 /** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt, distances. */
-export const platesIn = (look: Look): string[] => [...(look.elements as LookElement[]).filter(acts).flatMap(footageOf), ...(look.depth ? [look.depth.footage] : [])];
+export const platesIn = (look: Look): string[] => [
+  ...(look.elements as LookElement[]).filter(acts).flatMap(footageOf),
+  ...(look.depth ? [look.depth.footage] : []),
+];
 
 /** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
 export function missingGlass(look: Look, cabinet: Cabinet): string[] {
   const missing: string[] = [];
-  if (look.lens.profile && !cabinet.lenses.has(look.lens.profile)) missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
+  if (look.lens.profile && !cabinet.lenses.has(look.lens.profile))
+    missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
   for (const [i, element] of (look.elements as LookElement[]).entries()) {
     const name = filterOf(element);
     if (name === null || !acts(element)) continue;
@@ -27,7 +34,9 @@ export function missingGlass(look: Look, cabinet: Cabinet): string[] {
     const { grade } = element.params;
     if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);
     else if (grade !== undefined && !filter.grades.some((entry) => entry.grade === grade))
-      missing.push(`elements.${i}.params.grade: ${name} has no grade “${String(grade)}”; it has ${filter.grades.map((entry) => entry.grade).join(", ")}`);
+      missing.push(
+        `elements.${i}.params.grade: ${name} has no grade “${String(grade)}”; it has ${filter.grades.map((entry) => entry.grade).join(", ")}`,
+      );
   }
   return missing;
 }

@@ -11,7 +11,8 @@ const example = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as
 test("the example and the demo's looks and profiles are valid", () => {
   expect(problems(lookSchema, example)).toEqual([]);
   for (const look of Object.values(demoLooks())) expect(problems(lookSchema, look)).toEqual([]);
-  for (const profile of demoProfiles()) expect(problems(profile.format === "pale-halo-lens" ? lensSchema : filterSchema, profile)).toEqual([]);
+  for (const profile of demoProfiles())
+    expect(problems(profile.format === "pale-halo-lens" ? lensSchema : filterSchema, profile)).toEqual([]);
 });
 
 test("problems are named by their path", () => {
@@ -44,7 +45,8 @@ test("every element's parameters have a help, a label, and a default inside thei
   for (const { parameters } of ELEMENTS) {
     for (const parameter of Object.values(parameters)) {
       expect(parameter.label && parameter.help).toBeTruthy();
-      if (parameter.type === "number") expect(parameter.default >= parameter.min && parameter.default <= parameter.max).toBe(true);
+      if (parameter.type === "number")
+        expect(parameter.default >= parameter.min && parameter.default <= parameter.max).toBe(true);
     }
   }
 });

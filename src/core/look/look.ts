@@ -15,7 +15,11 @@ const MOST_ELEMENTS = 64;
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
     case "number":
-      return z.number().min(parameter.min).max(parameter.max).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
+      return z
+        .number()
+        .min(parameter.min)
+        .max(parameter.max)
+        .describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
     case "triple": {
       const item = z.number().min(parameter.min).max(parameter.max);
       return z.tuple([item, item, item]).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
@@ -35,7 +39,8 @@ function valueSchema(parameter: Parameter): z.ZodType {
   }
 }
 
-const timedKind = ({ type }: Parameter): Kind | null => (type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null);
+const timedKind = ({ type }: Parameter): Kind | null =>
+  type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null;
 
 /** What is wrong with timing something of a kind, or of none: null where nothing is. */
 function timingFault(timed: Timed, kind: Kind | null, unknown: string): string | null {
@@ -50,19 +55,36 @@ const elementSchemas = ELEMENTS.map((definition) =>
       id: z.string().min(1).max(40),
       kind: z.literal(definition.kind),
       on: z.boolean().default(true),
-      strength: z.number().min(definition.negative ? -LARGEST_STRENGTH : 0).max(LARGEST_STRENGTH).default(1).describe(definition.strengthLaw),
+      strength: z
+        .number()
+        .min(definition.negative ? -LARGEST_STRENGTH : 0)
+        .max(LARGEST_STRENGTH)
+        .default(1)
+        .describe(definition.strengthLaw),
       mix: z.number().min(0).max(1).default(1),
       params: z
-        .object(Object.fromEntries(Object.entries(definition.parameters).map(([name, parameter]) => [name, valueSchema(parameter).optional()])))
+        .object(
+          Object.fromEntries(
+            Object.entries(definition.parameters).map(([name, parameter]) => [name, valueSchema(parameter).optional()]),
+          ),
+        )
         .strict()
         .default({}),
       where: whereSchema.optional(),
-      when: z.record(z.string().min(1).max(80), timedSchema).optional().describe("by parameter, strength, mix, or a path into where"),
+      when: z
+        .record(z.string().min(1).max(80), timedSchema)
+        .optional()
+        .describe("by parameter, strength, mix, or a path into where"),
     })
     .strict()
     .superRefine(({ when, where }, context) => {
       for (const [name, timed] of Object.entries(when ?? {})) {
-        const kind = name === "strength" || name === "mix" ? "number" : name in definition.parameters ? timedKind(definition.parameters[name]!) : kindAt({ where }, name);
+        const kind =
+          name === "strength" || name === "mix"
+            ? "number"
+            : name in definition.parameters
+              ? timedKind(definition.parameters[name]!)
+              : kindAt({ where }, name);
         const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`);
         if (message) context.addIssue({ code: "custom", path: ["when", name], message });
       }
@@ -90,38 +112,69 @@ export const lookSchema = z
         focusDistance: z.number().positive().default(3).describe("m"),
       })
       .strict(),
-    depth: depthPlateSchema.optional().describe("other footage that holds distances; without it the footage’s own depth channel serves"),
+    depth: depthPlateSchema
+      .optional()
+      .describe("other footage that holds distances; without it the footage’s own depth channel serves"),
     elements: z
-      .array(z.discriminatedUnion("kind", elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]]))
+      .array(
+        z.discriminatedUnion(
+          "kind",
+          elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]],
+        ),
+      )
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
     where: whereSchema.optional().describe("where the whole path acts; outside it the footage stays as it is"),
-    when: z.record(z.string().min(1).max(80), timedSchema).optional().describe("of the whole path’s area: by a path into where"),
+    when: z
+      .record(z.string().min(1).max(80), timedSchema)
+      .optional()
+      .describe("of the whole path’s area: by a path into where"),
     view: z
       .object({
         kind: z.enum(["plain", "soft", "lut"]).default("soft"),
         display: z.enum(DISPLAYS).default("srgb"),
         lut: z.string().min(1).max(120).optional().describe("id of a kept .cube or CLF table; for the kind “lut”"),
-        lutInput: z.enum(ENCODING_NAMES).default("acescct").describe("what working light is encoded as before the table"),
+        lutInput: z
+          .enum(ENCODING_NAMES)
+          .default("acescct")
+          .describe("what working light is encoded as before the table"),
       })
       .strict()
-      .refine(({ kind, lut }) => kind !== "lut" || lut, { path: ["lut"], message: "a view of the kind “lut” names its table" }),
+      .refine(({ kind, lut }) => kind !== "lut" || lut, {
+        path: ["lut"],
+        message: "a view of the kind “lut” names its table",
+      }),
   })
   .strict()
   .superRefine(({ when, where }, context) => {
     for (const [name, timed] of Object.entries(when ?? {})) {
-      const message = timingFault(timed, kindAt({ where }, name), "names no number of the path’s where, such as “where.areas.0.x”");
+      const message = timingFault(
+        timed,
+        kindAt({ where }, name),
+        "names no number of the path’s where, such as “where.areas.0.x”",
+      );
       if (message) context.addIssue({ code: "custom", path: ["when", name], message });
     }
   });
 
 export type Look = z.infer<typeof lookSchema>;
-export type LookElement = { id: string; kind: string; on: boolean; strength: number; mix: number; params: Values; where?: Where; when?: Record<string, Timed> };
+export type LookElement = {
+  id: string;
+  kind: string;
+  on: boolean;
+  strength: number;
+  mix: number;
+  params: Values;
+  where?: Where;
+  when?: Record<string, Timed>;
+};
 
 /** Fills in what an element leaves out: first what the lens measured, then the definition's defaults. */
 export function resolveElement(element: LookElement, lens: LensProfile | null): ElementState {
   const definition = definitionOf(element.kind);
-  const defaults = Object.fromEntries(Object.entries(definition.parameters).map(([name, { default: value }]) => [name, value])) as Values;
+  const defaults = Object.fromEntries(
+    Object.entries(definition.parameters).map(([name, { default: value }]) => [name, value]),
+  ) as Values;
   const measured = ((lens && definition.fromLens?.(lens)) ?? {}) as Values;
   const given = Object.fromEntries(Object.entries(element.params).filter(([, value]) => value !== undefined));
   const { id, kind, strength, mix } = element;
@@ -129,13 +182,19 @@ export function resolveElement(element: LookElement, lens: LensProfile | null): 
 }
 
 /** Whether an element has a highlight key that has a say as it stands. */
-export const isKeyed = (element: LookElement): boolean => Boolean(definitionOf(element.kind).key?.(resolveElement(element, null)));
+export const isKeyed = (element: LookElement): boolean =>
+  Boolean(definitionOf(element.kind).key?.(resolveElement(element, null)));
 
 /** Parameters' defaults: what keyframed noise is added to where a look leaves them out. */
-export const defaultsOf = (kind: string): Values => Object.fromEntries(Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value])) as Values;
+export const defaultsOf = (kind: string): Values =>
+  Object.fromEntries(
+    Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value]),
+  ) as Values;
 
 /** Every problem of a value against a schema, as `path: what is wrong`. */
 export function problems(schema: z.ZodType, value: unknown): string[] {
   const result = schema.safeParse(value);
-  return result.success ? [] : result.error.issues.map(({ path, message }) => `${path.join(".") || "(file)"}: ${message}`);
+  return result.success
+    ? []
+    : result.error.issues.map(({ path, message }) => `${path.join(".") || "(file)"}: ${message}`);
 }

@@ -35,7 +35,10 @@ export function monotoneCubic(xs: readonly number[], ys: readonly number[]): (x:
     const t = (x - xs[low]!) / h;
     const u = 1 - t;
     return (
-      ys[low]! * (1 + 2 * t) * u * u + tangents[low]! * h * t * u * u + ys[high]! * t * t * (3 - 2 * t) - tangents[high]! * h * t * t * u
+      ys[low]! * (1 + 2 * t) * u * u +
+      tangents[low]! * h * t * u * u +
+      ys[high]! * t * t * (3 - 2 * t) -
+      tangents[high]! * h * t * t * u
     );
   };
 }

@@ -8,7 +8,10 @@ const DEPENDENT = 1e-12;
  * equation i. Returns the solution, each unknown's standard deviation (from the residual), and the residual's root mean square;
  * null where the equations do not settle every unknown.
  */
-export function leastSquares(rows: readonly (readonly number[])[], b: readonly number[]): { solution: number[]; deviations: number[]; residual: number } | null {
+export function leastSquares(
+  rows: readonly (readonly number[])[],
+  b: readonly number[],
+): { solution: number[]; deviations: number[]; residual: number } | null {
   const n = rows[0]?.length ?? 0;
   if (!n || rows.length < n) return null;
   const scale = Array.from({ length: n }, (_, k) => Math.sqrt(rows.reduce((sum, row) => sum + row[k]! ** 2, 0)));
@@ -25,7 +28,10 @@ export function leastSquares(rows: readonly (readonly number[])[], b: readonly n
   if (!factor) return null;
   const solve = (right: ArrayLike<number>) => solveFactorised(factor, right);
   const scaled = solve(moment);
-  const squares = rows.reduce((sum, row, i) => sum + (b[i]! - row.reduce((s, value, k) => s + (value / scale[k]!) * scaled[k]!, 0)) ** 2, 0);
+  const squares = rows.reduce(
+    (sum, row, i) => sum + (b[i]! - row.reduce((s, value, k) => s + (value / scale[k]!) * scaled[k]!, 0)) ** 2,
+    0,
+  );
   const variance = squares / Math.max(1, rows.length - n);
   const unit = (k: number) => Float64Array.from({ length: n }, (_, i) => Number(i === k));
   return {

@@ -24,7 +24,9 @@ export function areaTaps(from: number, to: number): Float32Array {
     const [left, right] = [i * scale, Math.min((i + 1) * scale, from)];
     const first = Math.min(Math.floor(left), from - 1);
     const count = Math.max(1, Math.ceil(right - 1e-9) - first);
-    const overlaps = Array.from({ length: count }, (_, k) => Math.max(0, Math.min(right, first + k + 1) - Math.max(left, first + k)));
+    const overlaps = Array.from({ length: count }, (_, k) =>
+      Math.max(0, Math.min(right, first + k + 1) - Math.max(left, first + k)),
+    );
     const sum = overlaps.reduce((a, b) => a + b, 0);
     return { first, weights: overlaps.map((overlap) => overlap / sum) };
   });
@@ -46,9 +48,15 @@ export function scaledTaps(length: number, factor: number, axis: number): Float3
   const half = Math.ceil(Math.max(1, size)) / size;
   const entries = Array.from({ length }, (_, i): Taps => {
     const place = axis + (i - axis) / factor;
-    const [low, high] = [Math.max(0, Math.ceil(place - half - 0.5)), Math.min(length - 1, Math.floor(place + half + 0.5))];
+    const [low, high] = [
+      Math.max(0, Math.ceil(place - half - 0.5)),
+      Math.min(length - 1, Math.floor(place + half + 0.5)),
+    ];
     const share = (j: number) => triangleBelow(j + 0.5 - place, half) - triangleBelow(j - 0.5 - place, half);
-    return { first: Math.min(low, length - 1), weights: Array.from({ length: Math.max(0, high - low + 1) }, (_, k) => share(low + k)) };
+    return {
+      first: Math.min(low, length - 1),
+      weights: Array.from({ length: Math.max(0, high - low + 1) }, (_, k) => share(low + k)),
+    };
   });
   return packed(entries, length);
 }

@@ -32,10 +32,20 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
   const tile = Math.max(SMALLEST_TILE, Math.round(height / TILES));
   const [columns, rows] = [Math.max(1, Math.round(width / tile)), Math.max(1, Math.round(height / tile))];
   const grounds = Array.from({ length: columns * rows }, (_, k) => {
-    const [left, right] = [k % columns, (k % columns) + 1].map((i) => Math.round((i * width) / columns)) as [number, number];
-    const [top, bottom] = [Math.floor(k / columns), Math.floor(k / columns) + 1].map((j) => Math.round((j * height) / rows)) as [number, number];
+    const [left, right] = [k % columns, (k % columns) + 1].map((i) => Math.round((i * width) / columns)) as [
+      number,
+      number,
+    ];
+    const [top, bottom] = [Math.floor(k / columns), Math.floor(k / columns) + 1].map((j) =>
+      Math.round((j * height) / rows),
+    ) as [number, number];
     const w = right - left;
-    return median(Float64Array.from({ length: w * (bottom - top) }, (_, i) => data[(top + Math.floor(i / w)) * width + left + (i % w)]!));
+    return median(
+      Float64Array.from(
+        { length: w * (bottom - top) },
+        (_, i) => data[(top + Math.floor(i / w)) * width + left + (i % w)]!,
+      ),
+    );
   });
   /** Index of the tile before a place, and how far towards the next, between the tiles' middles. */
   const between = (at: number, length: number, count: number): [number, number] => {
@@ -48,8 +58,10 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
     const [j, v] = between(y, height, rows);
     for (let x = 0; x < width; x++) {
       const [i, u] = between(x, width, columns);
-      const ground = (dx: number, dy: number) => grounds[Math.min(rows - 1, j + dy) * columns + Math.min(columns - 1, i + dx)]!;
-      const level = (ground(0, 0) * (1 - u) + ground(1, 0) * u) * (1 - v) + (ground(0, 1) * (1 - u) + ground(1, 1) * u) * v;
+      const ground = (dx: number, dy: number) =>
+        grounds[Math.min(rows - 1, j + dy) * columns + Math.min(columns - 1, i + dx)]!;
+      const level =
+        (ground(0, 0) * (1 - u) + ground(1, 0) * u) * (1 - v) + (ground(0, 1) * (1 - u) + ground(1, 1) * u) * v;
       out[y * width + x] = data[y * width + x]! / Math.max(level, 1e-9) - 1;
     }
   }
@@ -86,12 +98,18 @@ export function findDots({ width, height, data }: Plane): Dot[] {
     }
     if (area < FEWEST_PIXELS || left === 0 || top === 0 || right === width - 1 || bottom === height - 1) continue;
     const [across, down] = [right - left + 1, bottom - top + 1];
-    if (area < LEAST_FILLED * (Math.PI / 4) * across * down || Math.max(across, down) > LONGEST * Math.min(across, down)) continue;
+    if (
+      area < LEAST_FILLED * (Math.PI / 4) * across * down ||
+      Math.max(across, down) > LONGEST * Math.min(across, down)
+    )
+      continue;
     blobs.push({ x: sx / sum, y: sy / sum, radius: Math.sqrt(area / Math.PI), area });
   }
   if (!blobs.length) throw new MeasureError("There are no dots in the picture");
   const usual = median(Float64Array.from(blobs, ({ area }) => area));
-  return blobs.filter(({ area }) => area > SMALLEST * usual && area < LARGEST * usual).map(({ x, y, radius }) => ({ x, y, radius }));
+  return blobs
+    .filter(({ area }) => area > SMALLEST * usual && area < LARGEST * usual)
+    .map(({ x, y, radius }) => ({ x, y, radius }));
 }
 
 /**

@@ -43,13 +43,17 @@ function crossesRows({ width, height, data }: Plane): boolean {
 function fitLine(points: { x: number; y: number }[]): { slope: number; offset: number; residual: number } {
   const n = points.length;
   const [mx, my] = [points.reduce((s, p) => s + p.x, 0) / n, points.reduce((s, p) => s + p.y, 0) / n];
-  const slope = points.reduce((s, p) => s + (p.y - my) * (p.x - mx), 0) / points.reduce((s, p) => s + (p.y - my) ** 2, 0);
+  const slope =
+    points.reduce((s, p) => s + (p.y - my) * (p.x - mx), 0) / points.reduce((s, p) => s + (p.y - my) ** 2, 0);
   const offset = mx - slope * my;
   return { slope, offset, residual: Math.sqrt(points.reduce((s, p) => s + (p.x - offset - slope * p.y) ** 2, 0) / n) };
 }
 
 /** Where the edge crosses each line: the centroid of the differences, weighed down towards the line's ends. */
-function crossings({ width, height, data }: Plane, around?: { slope: number; offset: number }): { x: number; y: number }[] {
+function crossings(
+  { width, height, data }: Plane,
+  around?: { slope: number; offset: number },
+): { x: number; y: number }[] {
   const points: { x: number; y: number }[] = [];
   for (let y = 0; y < height; y++) {
     const centre = around ? around.offset + around.slope * y : (width - 1) / 2;
@@ -78,12 +82,17 @@ export function measureEdge(region: Plane): EdgeResponse {
   if (!(high - low > 1e-6)) throw new MeasureError("There is no edge in the region");
   let line = fitLine(crossings(plane));
   for (let round = 0; round < 3; round++) {
-    const near = crossings(plane, line).filter(({ x, y }) => Math.abs(x - line.offset - line.slope * y) < Math.max(OUTLIER, 3 * line.residual));
+    const near = crossings(plane, line).filter(
+      ({ x, y }) => Math.abs(x - line.offset - line.slope * y) < Math.max(OUTLIER, 3 * line.residual),
+    );
     if (near.length < 8) throw new MeasureError("The edge is lost in noise");
     line = fitLine(near);
   }
   const angle = (Math.atan(line.slope) * 180) / Math.PI;
-  if (Math.abs(angle) < STRAIGHTEST_DEGREES) throw new MeasureError(`The edge is too straight (${angle.toFixed(2)}°); it must be slanted by at least ${STRAIGHTEST_DEGREES}°`);
+  if (Math.abs(angle) < STRAIGHTEST_DEGREES)
+    throw new MeasureError(
+      `The edge is too straight (${angle.toFixed(2)}°); it must be slanted by at least ${STRAIGHTEST_DEGREES}°`,
+    );
   const cosine = 1 / Math.hypot(1, line.slope);
   const bins = 2 * HALF_PROFILE * OVERSAMPLING;
   const sums = new Float64Array(bins);
@@ -108,7 +117,9 @@ function fillGaps(sums: Float64Array, counts: Float64Array): number[] {
     const after = known.find((k) => k > i) ?? known.at(-1)!;
     const before = known.findLast((k) => k < i) ?? known[0]!;
     const value = (k: number) => sums[k]! / counts[k]!;
-    return after === before ? value(after) : value(before) + ((value(after) - value(before)) * (i - before)) / (after - before);
+    return after === before
+      ? value(after)
+      : value(before) + ((value(after) - value(before)) * (i - before)) / (after - before);
   });
 }
 
@@ -128,12 +139,16 @@ function spectrum(profile: number[]): { frequencies: number[]; contrast: number[
   };
   const total = at(0);
   const frequencies = Array.from({ length: 51 }, (_, i) => i / 100);
-  const own = (f: number) => (f === 0 ? 1 : (Math.sin((Math.PI * f) / OVERSAMPLING) / ((Math.PI * f) / OVERSAMPLING)) ** 2);
+  const own = (f: number) =>
+    f === 0 ? 1 : (Math.sin((Math.PI * f) / OVERSAMPLING) / ((Math.PI * f) / OVERSAMPLING)) ** 2;
   return { frequencies, contrast: frequencies.map((f) => at(f) / total / own(f)) };
 }
 
 /** Contrast at a frequency of a response, linear between samples. */
-export function contrastAt({ frequencies, contrast }: Pick<EdgeResponse, "frequencies" | "contrast">, f: number): number {
+export function contrastAt(
+  { frequencies, contrast }: Pick<EdgeResponse, "frequencies" | "contrast">,
+  f: number,
+): number {
   const i = Math.min(frequencies.length - 2, Math.max(0, frequencies.findIndex((value) => value > f) - 1));
   const t = (f - frequencies[i]!) / (frequencies[i + 1]! - frequencies[i]!);
   return contrast[i]! + (contrast[i + 1]! - contrast[i]!) * t;

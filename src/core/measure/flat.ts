@@ -20,7 +20,8 @@ const FEWEST = 16;
 export function measureFlat(plane: Plane): Illumination {
   const [cx, cy] = [(plane.width - 1) / 2, (plane.height - 1) / 2];
   const corner = Math.hypot(cx, cy) + 1e-6;
-  if (Math.min(plane.width, plane.height) < 64) throw new MeasureError("The picture is too small; a flat field needs at least 64 by 64 px");
+  if (Math.min(plane.width, plane.height) < 64)
+    throw new MeasureError("The picture is too small; a flat field needs at least 64 by 64 px");
   const axis = middleOf(ringsOf(plane, cx, cy, [0, Math.max(4, corner * AXIS)])[0]!);
   if (!(axis.value > 0)) throw new MeasureError("The middle of the picture is black");
   const edges = Array.from({ length: RINGS + 1 }, (_, i) => (corner * i) / RINGS);

@@ -1,5 +1,12 @@
 import { leastSquares } from "../maths/leastSquares";
-import { anamorphic, distorted, type Distortion, distortionOf, type DistortionTable, radialTangential } from "../profile/distortion";
+import {
+  anamorphic,
+  distorted,
+  type Distortion,
+  distortionOf,
+  type DistortionTable,
+  radialTangential,
+} from "../profile/distortion";
 import { centreOf, contrastOfDots, type Dot, findDots } from "./dots";
 import { indexLattice } from "./lattice";
 import { median, MeasureError, type Plane } from "./plane";
@@ -76,11 +83,23 @@ interface Fit {
  */
 function fit(found: Found[], toFocal: (x: number, y: number) => [number, number], model: GridChart["model"]): Fit {
   const names = NAMES[model];
-  const made = (coefficients: number[]): Distortion => distortionOf({ focalLength: 1, model, coefficients: Object.fromEntries(names.map((name, k) => [name, coefficients[k]!])) } as DistortionTable);
+  const made = (coefficients: number[]): Distortion =>
+    distortionOf({
+      focalLength: 1,
+      model,
+      coefficients: Object.fromEntries(names.map((name, k) => [name, coefficients[k]!])),
+    } as DistortionTable);
   const basis = names.map((_, k) => made(names.map((_, l) => Number(k === l))));
   const target = found.map(({ x, y }) => toFocal(x, y));
-  const places = (chart: number[]) => found.map(({ column, row }): [number, number] => [chart[0]! + chart[2]! * column + chart[4]! * row, chart[1]! + chart[3]! * column + chart[5]! * row]);
-  const affine = found.flatMap(({ column, row }) => [[1, 0, column, 0, row, 0], [0, 1, 0, column, 0, row]]);
+  const places = (chart: number[]) =>
+    found.map(({ column, row }): [number, number] => [
+      chart[0]! + chart[2]! * column + chart[4]! * row,
+      chart[1]! + chart[3]! * column + chart[5]! * row,
+    ]);
+  const affine = found.flatMap(({ column, row }) => [
+    [1, 0, column, 0, row, 0],
+    [0, 1, 0, column, 0, row],
+  ]);
   let chart = leastSquares(affine, target.flat())?.solution;
   if (!chart) throw new MeasureError("The dots do not form a square grid");
   let coefficients = names.map(() => 0);
@@ -91,16 +110,31 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
     const rest: number[] = [];
     places(chart).forEach(([x, y], i) => {
       const h = 1e-5;
-      const [at, right, below] = [distorted(model, 1, x, y), distorted(model, 1, x + h, y), distorted(model, 1, x, y + h)];
+      const [at, right, below] = [
+        distorted(model, 1, x, y),
+        distorted(model, 1, x + h, y),
+        distorted(model, 1, x, y + h),
+      ];
       const { column, row } = found[i]!;
       for (const axis of [0, 1] as const) {
         const [dx, dy] = [(right[axis] - at[axis]) / h, (below[axis] - at[axis]) / h];
-        rows.push([dx, dy, dx * column, dy * column, dx * row, dy * row, ...basis.map((one) => distorted(one, 1, x, y)[axis] - (axis ? y : x))]);
+        rows.push([
+          dx,
+          dy,
+          dx * column,
+          dy * column,
+          dx * row,
+          dy * row,
+          ...basis.map((one) => distorted(one, 1, x, y)[axis] - (axis ? y : x)),
+        ]);
         rest.push(target[i]![axis] - at[axis]);
       }
     });
     const change = leastSquares(rows, rest);
-    if (!change) throw new MeasureError("There are too few dots, or they lie too near the axis, to tell the model’s coefficients apart");
+    if (!change)
+      throw new MeasureError(
+        "There are too few dots, or they lie too near the axis, to tell the model’s coefficients apart",
+      );
     chart = chart.map((value, k) => value + change.solution[k]!);
     coefficients = coefficients.map((value, k) => value + change.solution[6 + k]!);
     [deviations, residual] = [change.deviations.slice(6), change.residual];
@@ -110,21 +144,37 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
 
 /** Distortion and lateral colour from a picture of a grid of round dots, dark on light or light on dark. Throws MeasureError. */
 export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength, model }: GridChart): GridMeasurement {
-  const contrast = { red: contrastOfDots(planes.red), green: contrastOfDots(planes.green), blue: contrastOfDots(planes.blue) };
+  const contrast = {
+    red: contrastOfDots(planes.red),
+    green: contrastOfDots(planes.green),
+    blue: contrastOfDots(planes.blue),
+  };
   const lattice = indexLattice(findDots(contrast.green), { x: axisX, y: axisY });
   let found = lattice.flatMap(({ dot, column, row }): Found[] => {
     const centre = centreOf(contrast.green, dot);
     return centre ? [{ ...centre, column, row, dot }] : [];
   });
   const all = found.length;
-  const toFocal = (x: number, y: number): [number, number] => [((x - axisX) * pitchX) / focalLength, ((y - axisY) * pitchY) / focalLength];
+  const toFocal = (x: number, y: number): [number, number] => [
+    ((x - axisX) * pitchX) / focalLength,
+    ((y - axisY) * pitchY) / focalLength,
+  ];
   const names = NAMES[model];
   let fitted = fit(found, toFocal, model);
   const placed = (): [number, number][] => {
-    const lens = distortionOf({ focalLength: 1, model, coefficients: Object.fromEntries(names.map((name, k) => [name, fitted.coefficients[k]!])) } as DistortionTable);
+    const lens = distortionOf({
+      focalLength: 1,
+      model,
+      coefficients: Object.fromEntries(names.map((name, k) => [name, fitted.coefficients[k]!])),
+    } as DistortionTable);
     const { chart } = fitted;
     return found.map(({ column, row }) => {
-      const [u, v] = distorted(lens, 1, chart[0]! + chart[2]! * column + chart[4]! * row, chart[1]! + chart[3]! * column + chart[5]! * row);
+      const [u, v] = distorted(
+        lens,
+        1,
+        chart[0]! + chart[2]! * column + chart[4]! * row,
+        chart[1]! + chart[3]! * column + chart[5]! * row,
+      );
       return [(u * focalLength) / pitchX + axisX, (v * focalLength) / pitchY + axisY];
     });
   };
@@ -144,12 +194,26 @@ export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength,
       const centre = centreOf(plane, { ...dot, x, y });
       return centre && out ? (1000 * ((centre.x - x) * pitchX * mx + (centre.y - y) * pitchY * my)) / out : null;
     };
-    return { x, y, modelX: model2d[i]![0], modelY: model2d[i]![1], height: out, red: further(contrast.red), blue: further(contrast.blue) };
+    return {
+      x,
+      y,
+      modelX: model2d[i]![0],
+      modelY: model2d[i]![1],
+      height: out,
+      red: further(contrast.red),
+      blue: further(contrast.blue),
+    };
   });
   const keyed = (values: number[]) => Object.fromEntries(names.map((name, k) => [name, values[k]!]));
   return {
-    dots, leftOut: all - dots.length, coefficients: keyed(fitted.coefficients), deviations: keyed(fitted.deviations), lateral: lateralOf(dots),
-    residual: Math.sqrt(dots.reduce((sum, { x, y, modelX, modelY }) => sum + (x - modelX) ** 2 + (y - modelY) ** 2, 0) / dots.length),
+    dots,
+    leftOut: all - dots.length,
+    coefficients: keyed(fitted.coefficients),
+    deviations: keyed(fitted.deviations),
+    lateral: lateralOf(dots),
+    residual: Math.sqrt(
+      dots.reduce((sum, { x, y, modelX, modelY }) => sum + (x - modelX) ** 2 + (y - modelY) ** 2, 0) / dots.length,
+    ),
   };
 }
 
@@ -158,14 +222,20 @@ function lateralOf(dots: GridDot[]): GridMeasurement["lateral"] {
   const corner = Math.max(...dots.map(({ height }) => height));
   const out: GridMeasurement["lateral"] = { heights: [0], red: [0], blue: [0], uncertainty: [0] };
   for (let ring = 0; ring < RINGS; ring++) {
-    const within = dots.filter(({ height, red, blue }) => red !== null && blue !== null && height > (corner * ring) / RINGS && height <= (corner * (ring + 1)) / RINGS);
+    const within = dots.filter(
+      ({ height, red, blue }) =>
+        red !== null && blue !== null && height > (corner * ring) / RINGS && height <= (corner * (ring + 1)) / RINGS,
+    );
     if (within.length < FEWEST_IN_RING) continue;
     // Around the ring's middle displacement goes with height; each dot is brought there before the middle is taken.
     const mean = within.reduce((sum, { height }) => sum + height, 0) / within.length;
-    const brought = (channel: "red" | "blue") => Float64Array.from(within, (dot) => (dot[channel]! * mean) / dot.height);
+    const brought = (channel: "red" | "blue") =>
+      Float64Array.from(within, (dot) => (dot[channel]! * mean) / dot.height);
     const [red, blue] = [brought("red"), brought("blue")];
     const [middleRed, middleBlue] = [median(red), median(blue)];
-    const deviation = DEVIATION_OF_MAD * Math.max(median(red.map((v) => Math.abs(v - middleRed))), median(blue.map((v) => Math.abs(v - middleBlue))));
+    const deviation =
+      DEVIATION_OF_MAD *
+      Math.max(median(red.map((v) => Math.abs(v - middleRed))), median(blue.map((v) => Math.abs(v - middleBlue))));
     out.heights.push(mean);
     out.red.push(middleRed);
     out.blue.push(middleBlue);

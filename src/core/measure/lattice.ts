@@ -21,12 +21,17 @@ const GAP = 2;
 const STARTS = 6;
 const ENOUGH = 0.6;
 
-const nearest = <D extends Place>(to: Place, among: D[]) => among.reduce((best, dot) => (Math.hypot(dot.x - to.x, dot.y - to.y) < Math.hypot(best.x - to.x, best.y - to.y) ? dot : best));
+const nearest = <D extends Place>(to: Place, among: D[]) =>
+  among.reduce((best, dot) =>
+    Math.hypot(dot.x - to.x, dot.y - to.y) < Math.hypot(best.x - to.x, best.y - to.y) ? dot : best,
+  );
 
 /** Gives each dot of a square grid its column and row, by walking from neighbour to neighbour: bent grids, blemishes and missing dots do no harm. */
 export function indexLattice<D extends Place>(dots: D[], middle: Place): Indexed<D>[] {
   if (dots.length < 9) throw new MeasureError(`Only ${dots.length} dots were found; a grid needs at least 9`);
-  const starts = [...dots].sort((a, b) => Math.hypot(a.x - middle.x, a.y - middle.y) - Math.hypot(b.x - middle.x, b.y - middle.y)).slice(0, STARTS);
+  const starts = [...dots]
+    .sort((a, b) => Math.hypot(a.x - middle.x, a.y - middle.y) - Math.hypot(b.x - middle.x, b.y - middle.y))
+    .slice(0, STARTS);
   let best: Indexed<D>[] = [];
   for (const start of starts) {
     const walked = walk(dots, start);
@@ -42,7 +47,11 @@ function walk<D extends Place>(dots: D[], first: D): Indexed<D>[] {
   const one = nearest(first, others);
   const along = { x: one.x - first.x, y: one.y - first.y };
   // The other way of the grid: the nearest dot that lies rather across than along.
-  const across = others.filter(({ x, y }) => Math.abs((x - first.x) * along.y - (y - first.y) * along.x) > 2 * Math.abs((x - first.x) * along.x + (y - first.y) * along.y));
+  const across = others.filter(
+    ({ x, y }) =>
+      Math.abs((x - first.x) * along.y - (y - first.y) * along.x) >
+      2 * Math.abs((x - first.x) * along.x + (y - first.y) * along.y),
+  );
   if (!across.length) return [];
   const two = nearest(first, across);
   const other = { x: two.x - first.x, y: two.y - first.y };
@@ -71,13 +80,22 @@ function walk<D extends Place>(dots: D[], first: D): Indexed<D>[] {
   const queue = [{ dot: first, column: 0, row: 0, right, down }];
   while (queue.length) {
     const from = queue.shift()!;
-    for (const [di, dj] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const)
+    for (const [di, dj] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ] as const)
       for (let step = 1; step <= GAP; step++) {
         const [column, row] = [from.column + di * step, from.row + dj * step];
         const vector = di ? from.right : from.down;
         const way = (di + dj) * step;
         if (placed.has(`${column} ${row}`)) break;
-        const dot = around(from.dot.x + vector.x * way, from.dot.y + vector.y * way, TOLERANCE * Math.hypot(vector.x, vector.y));
+        const dot = around(
+          from.dot.x + vector.x * way,
+          from.dot.y + vector.y * way,
+          TOLERANCE * Math.hypot(vector.x, vector.y),
+        );
         if (!dot) continue;
         if (taken.has(dot)) break;
         taken.add(dot);

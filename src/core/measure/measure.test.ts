@@ -8,10 +8,15 @@ import { measurePoint } from "./point";
 function noise(seed: number): () => number {
   let state = seed;
   const next = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
-  return () => next() + next() + next() + next() + next() + next() + next() + next() + next() + next() + next() + next() - 6;
+  return () =>
+    next() + next() + next() + next() + next() + next() + next() + next() + next() + next() + next() + next() - 6;
 }
 
-const painted = (width: number, height: number, light: (x: number, y: number) => number): Plane => ({ width, height, data: Float64Array.from({ length: width * height }, (_, i) => light(i % width, Math.floor(i / width))) });
+const painted = (width: number, height: number, light: (x: number, y: number) => number): Plane => ({
+  width,
+  height,
+  data: Float64Array.from({ length: width * height }, (_, i) => light(i % width, Math.floor(i / width))),
+});
 
 describe("a slanted edge blurred by a Gaussian", () => {
   const deviation = 0.9;
@@ -34,16 +39,28 @@ describe("a slanted edge blurred by a Gaussian", () => {
     });
   };
 
-  test.each([[5, true], [-7, true], [12, false]] as const)("by %d°, upright %s: contrast is the Gaussian's within 0.01", (degrees, upright) => {
+  test.each([
+    [5, true],
+    [-7, true],
+    [12, false],
+  ] as const)("by %d°, upright %s: contrast is the Gaussian's within 0.01", (degrees, upright) => {
     const measured = measureEdge(chart(degrees, upright));
     expect(Math.abs(measured.angle)).toBeCloseTo(Math.abs(degrees), 1);
     expect(Math.abs(measured.normal[upright ? 0 : 1])).toBeCloseTo(Math.cos((degrees * Math.PI) / 180), 3);
-    for (const f of [0.05, 0.1, 0.2, 0.3, 0.4]) expect(Math.abs(contrastAt(measured, f) - Math.exp(-2 * (Math.PI * deviation * f) ** 2)), `${f} cycles/px`).toBeLessThan(0.01);
+    for (const f of [0.05, 0.1, 0.2, 0.3, 0.4])
+      expect(
+        Math.abs(contrastAt(measured, f) - Math.exp(-2 * (Math.PI * deviation * f) ** 2)),
+        `${f} cycles/px`,
+      ).toBeLessThan(0.01);
   });
 
   test("noise of 1 % leaves it within 0.04", () => {
     const measured = measureEdge(chart(5, true, 0.0045));
-    for (const f of [0.05, 0.1, 0.2, 0.3]) expect(Math.abs(contrastAt(measured, f) - Math.exp(-2 * (Math.PI * deviation * f) ** 2)), `${f} cycles/px`).toBeLessThan(0.04);
+    for (const f of [0.05, 0.1, 0.2, 0.3])
+      expect(
+        Math.abs(contrastAt(measured, f) - Math.exp(-2 * (Math.PI * deviation * f) ** 2)),
+        `${f} cycles/px`,
+      ).toBeLessThan(0.04);
   });
 
   test("what is not a slanted edge is refused with its reason", () => {
@@ -55,15 +72,20 @@ describe("a slanted edge blurred by a Gaussian", () => {
 
 describe("a flat field", () => {
   const [width, height] = [320, 180];
-  const fall = (x: number, y: number) => Math.cos(Math.atan(Math.hypot(x - (width - 1) / 2, y - (height - 1) / 2) / 300)) ** 4;
+  const fall = (x: number, y: number) =>
+    Math.cos(Math.atan(Math.hypot(x - (width - 1) / 2, y - (height - 1) / 2) / 300)) ** 4;
 
   test("cosine to the fourth is found within 0.004, through 1 % noise and dust", () => {
     const next = noise(3);
-    const measured = measureFlat(painted(width, height, (x, y) => (x % 40 < 3 && y % 40 < 3 ? 0.05 : 0.6 * fall(x, y) * (1 + 0.01 * next()))));
+    const measured = measureFlat(
+      painted(width, height, (x, y) => (x % 40 < 3 && y % 40 < 3 ? 0.05 : 0.6 * fall(x, y) * (1 + 0.01 * next()))),
+    );
     expect(measured.radii.length).toBeGreaterThan(20);
     measured.radii.forEach((radius, i) => {
       const wanted = Math.cos(Math.atan(radius / 300)) ** 4;
-      expect(Math.abs(measured.relative[i]! - wanted), `${radius} px`).toBeLessThan(0.004 + 3 * measured.uncertainty[i]!);
+      expect(Math.abs(measured.relative[i]! - wanted), `${radius} px`).toBeLessThan(
+        0.004 + 3 * measured.uncertainty[i]!,
+      );
     });
   });
 
@@ -83,10 +105,14 @@ describe("a point of light", () => {
     };
     const measured = measurePoint(painted(240, 240, (x, y) => 0.01 + 100 * density(Math.hypot(x - cx, y - cy))));
     expect([measured.x, measured.y].map((v, i) => Math.abs(v - [cx, cy][i]!)).every((miss) => miss < 0.3)).toBe(true);
-    const checked = measured.radii.map((radius, i) => ({ radius, light: measured.light[i]! })).filter(({ radius }) => radius > 1.5 && radius < 40);
+    const checked = measured.radii
+      .map((radius, i) => ({ radius, light: measured.light[i]! }))
+      .filter(({ radius }) => radius > 1.5 && radius < 40);
     expect(checked.length).toBeGreaterThan(8);
-    for (const { radius, light } of checked) expect(Math.abs(Math.log10(light / ringMean(radius))), `${radius} px`).toBeLessThan(0.05);
+    for (const { radius, light } of checked)
+      expect(Math.abs(Math.log10(light / ringMean(radius))), `${radius} px`).toBeLessThan(0.05);
   });
 
-  test("one beside the picture's edge is refused", () => expect(() => measurePoint(painted(64, 64, (x, y) => (x === 3 && y === 30 ? 1 : 0)))).toThrow(/edge/));
+  test("one beside the picture's edge is refused", () =>
+    expect(() => measurePoint(painted(64, 64, (x, y) => (x === 3 && y === 30 ? 1 : 0)))).toThrow(/edge/));
 });

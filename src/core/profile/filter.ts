@@ -6,40 +6,55 @@ const MOST_SAMPLES = 512;
 const relative = z.array(z.number().nonnegative()).min(2).max(MOST_SAMPLES);
 const provenance = { origin: lensSchema.shape.origin, uncertainty: lensSchema.shape.uncertainty };
 
-const spread = z.object({
-  degrees: z.array(z.number().nonnegative()).min(2).max(MOST_SAMPLES)
-    .refine((values) => values.every((value, i) => i === 0 || value > values[i - 1]!), "must ascend")
-    .describe("Scatter angle"),
-  red: relative.describe("Light per unit area, any scale"),
-  green: relative,
-  blue: relative,
-}).strict().superRefine((table, context) => {
-  for (const channel of ["red", "green", "blue"] as const) {
-    if (table[channel].length !== table.degrees.length)
-      context.addIssue({ code: "custom", path: [channel], message: `needs ${table.degrees.length} values, one for each angle; has ${table[channel].length}` });
-    if (!table[channel].some((value) => value > 0)) context.addIssue({ code: "custom", path: [channel], message: "has no light in it" });
-  }
-});
+const spread = z
+  .object({
+    degrees: z
+      .array(z.number().nonnegative())
+      .min(2)
+      .max(MOST_SAMPLES)
+      .refine((values) => values.every((value, i) => i === 0 || value > values[i - 1]!), "must ascend")
+      .describe("Scatter angle"),
+    red: relative.describe("Light per unit area, any scale"),
+    green: relative,
+    blue: relative,
+  })
+  .strict()
+  .superRefine((table, context) => {
+    for (const channel of ["red", "green", "blue"] as const) {
+      if (table[channel].length !== table.degrees.length)
+        context.addIssue({
+          code: "custom",
+          path: [channel],
+          message: `needs ${table.degrees.length} values, one for each angle; has ${table[channel].length}`,
+        });
+      if (!table[channel].some((value) => value > 0))
+        context.addIssue({ code: "custom", path: [channel], message: "has no light in it" });
+    }
+  });
 
-const grade = z.object({
-  grade: z.string().min(1).max(20),
-  scatter: z.number().min(0).max(1).describe("Fraction of the light that is scattered"),
-  absorption: z.number().min(0).max(1).default(0).describe("Fraction of the scattered light that is absorbed"),
-  transmissionStops: z.number().min(-10).max(0.5).default(0).describe("Stops; negative loses light"),
-  spread,
-  ...provenance,
-}).strict();
+const grade = z
+  .object({
+    grade: z.string().min(1).max(20),
+    scatter: z.number().min(0).max(1).describe("Fraction of the light that is scattered"),
+    absorption: z.number().min(0).max(1).default(0).describe("Fraction of the scattered light that is absorbed"),
+    transmissionStops: z.number().min(-10).max(0.5).default(0).describe("Stops; negative loses light"),
+    spread,
+    ...provenance,
+  })
+  .strict();
 
-export const filterSchema = z.object({
-  format: z.literal("pale-halo-filter"),
-  version: z.literal(1),
-  id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, "lower-case letters, digits and hyphens"),
-  name: z.string().min(1).max(120),
-  set: z.string().max(120).optional(),
-  notes: z.string().max(2000).optional(),
-  grades: z.array(grade).min(1).max(64),
-  ...provenance,
-}).strict();
+export const filterSchema = z
+  .object({
+    format: z.literal("pale-halo-filter"),
+    version: z.literal(1),
+    id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, "lower-case letters, digits and hyphens"),
+    name: z.string().min(1).max(120),
+    set: z.string().max(120).optional(),
+    notes: z.string().max(2000).optional(),
+    grades: z.array(grade).min(1).max(64),
+    ...provenance,
+  })
+  .strict();
 
 export type FilterProfile = z.infer<typeof filterSchema>;
 export type Grade = FilterProfile["grades"][number];

@@ -4,8 +4,17 @@ import { heldMeasurements, measuredReach } from "./reach";
 
 const origin = { origin: { kind: "computed", by: "test" } };
 const lens = lensSchema.parse({
-  format: "pale-halo-lens", version: 1, id: "trial", name: "Trial",
-  illumination: [2, 5.6].map((stop) => ({ focalLength: 50, stop, heights: [0, 8, 16], relative: [1, 0.9, 0.7], ...origin })),
+  format: "pale-halo-lens",
+  version: 1,
+  id: "trial",
+  name: "Trial",
+  illumination: [2, 5.6].map((stop) => ({
+    focalLength: 50,
+    stop,
+    heights: [0, 8, 16],
+    relative: [1, 0.9, 0.7],
+    ...origin,
+  })),
   lateralColour: [{ focalLength: 35, heights: [0, 14], red: [0, 4], blue: [0, -4], ...origin }],
 });
 
@@ -19,5 +28,11 @@ test("inside it nothing is said, outside it each thing that is held", () => {
   expect(said.focalLength).toMatch(/^85 mm .*35 mm to 50 mm/);
   expect(said.stop).toMatch(/^T1\.4 .*T2 to T5\.6/);
   expect(said.height).toMatch(/21\.6 mm .*14 mm/);
-  expect(heldMeasurements(lensSchema.parse({ format: "pale-halo-lens", version: 1, id: "bare", name: "Bare" }), { focalLength: 85, stop: 1.4, corner: 50 })).toEqual({});
+  expect(
+    heldMeasurements(lensSchema.parse({ format: "pale-halo-lens", version: 1, id: "bare", name: "Bare" }), {
+      focalLength: 85,
+      stop: 1.4,
+      corner: 50,
+    }),
+  ).toEqual({});
 });

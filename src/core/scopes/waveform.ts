@@ -8,7 +8,13 @@ export interface Waveform {
 }
 
 /** `pixels`: interleaved RGBA of 8 bits, rows from the top. Neighbouring columns share a column of the waveform. */
-export function waveformOf(pixels: ArrayLike<number>, width: number, height: number, columns: number, levels: number): Waveform {
+export function waveformOf(
+  pixels: ArrayLike<number>,
+  width: number,
+  height: number,
+  columns: number,
+  levels: number,
+): Waveform {
   const plane = () => new Uint32Array(columns * levels);
   const out: Waveform = { columns, levels, red: plane(), green: plane(), blue: plane() };
   const channels = [out.red, out.green, out.blue];

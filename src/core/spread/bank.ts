@@ -6,7 +6,6 @@ import { steady } from "../maths/steady";
  * computed, so its kernel is derived here from the very filters the kernels apply (assembly/convolve.ts).
  */
 
-
 /** Variance of a level's narrow blur, and of the blur that follows it to make the wide one, in the level's own cells. */
 const NARROW = 1;
 const WIDE = 2;
@@ -33,7 +32,17 @@ export interface Level {
 export function blurTaps(variance: number, fourth = 0): number[] {
   const shape = [0, 1, 2, 3, 4].map((i) => steady(Math.exp((-i * i) / (2 * Math.max(variance, 0.08)))));
   const moment = (power: number) => shape.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * i ** power, 0);
-  const system: Matrix3 = [moment(0), moment(2), moment(4), moment(2), moment(4), moment(6), moment(4), moment(6), moment(8)];
+  const system: Matrix3 = [
+    moment(0),
+    moment(2),
+    moment(4),
+    moment(2),
+    moment(4),
+    moment(6),
+    moment(4),
+    moment(6),
+    moment(8),
+  ];
   const [a, b, c] = apply(invert(system), [1, variance, 3 * variance ** 2 + fourth]);
   return shape.map((tap, i) => tap * (a + b * i * i + c * i ** 4));
 }
@@ -75,7 +84,10 @@ export function bankOf(count: number, height: number, stretch: number): Bank {
   const widest = (NARROW + WIDE + own(count - 1)) * 4 ** (count - 1);
   const first = shiftOf(stretch) < 0 ? widest / stretch ** 2 : widest;
   for (let sigma = Math.sqrt(first) * BROAD_STEP; sigma < BROAD_REACH * BROAD_STEP * height; sigma *= BROAD_STEP)
-    broad.push({ x: steady((sigma / stretch / 2 ** x.level) ** 2 - own(x.level)), y: steady((sigma / 2 ** y.level) ** 2 - own(y.level)) });
+    broad.push({
+      x: steady((sigma / stretch / 2 ** x.level) ** 2 - own(x.level)),
+      y: steady((sigma / 2 ** y.level) ** 2 - own(y.level)),
+    });
   return { levels: pyramid, broad };
 }
 
@@ -148,9 +160,15 @@ export function members({ levels, broad }: Bank): Member[] {
       }),
     ),
     ...broad.map((wide): Member => {
-      const [x, y] = [(wide.x + own(last.x.level)) * 4 ** last.x.level, (wide.y + own(last.y.level)) * 4 ** last.y.level];
+      const [x, y] = [
+        (wide.x + own(last.x.level)) * 4 ** last.x.level,
+        (wide.y + own(last.y.level)) * 4 ** last.y.level,
+      ];
       const peak = 1 / (2 * Math.PI * Math.sqrt(x * y));
-      return { sigma: Math.sqrt(y), at: (dx: number, dy: number) => steady(peak * Math.exp((-dx * dx) / (2 * x) - (dy * dy) / (2 * y))) };
+      return {
+        sigma: Math.sqrt(y),
+        at: (dx: number, dy: number) => steady(peak * Math.exp((-dx * dx) / (2 * x) - (dy * dy) / (2 * y))),
+      };
     }),
   ];
 }

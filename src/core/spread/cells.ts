@@ -23,14 +23,18 @@ export function cellMatrix(count: number, edge: number, variance: number, black:
   const between = (a: number, b: number) => {
     if (black) return gaussian(a - b);
     let sum = 0;
-    for (let k = -mirrors; k <= mirrors; k++) sum += gaussian(a - (2 * k * edge + b)) + gaussian(a - (2 * k * edge - b));
+    for (let k = -mirrors; k <= mirrors; k++)
+      sum += gaussian(a - (2 * k * edge + b)) + gaussian(a - (2 * k * edge - b));
     return sum;
   };
   const light = place.map((a) => place.map((b) => between(a, b)));
   const balance = new Array<number>(count).fill(1);
   if (!black)
     for (let round = 0; round < ROUNDS; round++)
-      for (let i = 0; i < count; i++) balance[i] = Math.sqrt(balance[i]! / light[i]!.reduce((sum, value, j) => sum + value * balance[j]! * covered[j]!, 0));
+      for (let i = 0; i < count; i++)
+        balance[i] = Math.sqrt(
+          balance[i]! / light[i]!.reduce((sum, value, j) => sum + value * balance[j]! * covered[j]!, 0),
+        );
   const matrix = Float32Array.from({ length: count * count }, (_, k) => {
     const [i, j] = [Math.floor(k / count), k % count];
     return balance[i]! * light[i]![j]! * balance[j]! * covered[j]!;

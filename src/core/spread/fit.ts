@@ -39,12 +39,21 @@ export function nonNegativeLeastSquares(columns: number[][], b: number[]): numbe
   for (let round = 0; round < 3 * n; round++) {
     const gradient = right.map((value, i) => value - dot(gram[i]!, w));
     let best = -1;
-    for (let i = 0; i < n; i++) if (!passive.has(i) && gradient[i]! > 1e-10 * Math.abs(right[i]!) && (best < 0 || gradient[i]! / Math.sqrt(gram[i]![i]!) > gradient[best]! / Math.sqrt(gram[best]![best]!))) best = i;
+    for (let i = 0; i < n; i++)
+      if (
+        !passive.has(i) &&
+        gradient[i]! > 1e-10 * Math.abs(right[i]!) &&
+        (best < 0 || gradient[i]! / Math.sqrt(gram[i]![i]!) > gradient[best]! / Math.sqrt(gram[best]![best]!))
+      )
+        best = i;
     if (best < 0) break;
     passive.add(best);
     for (;;) {
       const set = [...passive];
-      const solution = solve(set.map((i) => set.map((j) => gram[i]![j]!)), set.map((i) => right[i]!));
+      const solution = solve(
+        set.map((i) => set.map((j) => gram[i]![j]!)),
+        set.map((i) => right[i]!),
+      );
       const failing = set.filter((_, k) => solution[k]! <= 0);
       if (!failing.length) {
         w.fill(0);
@@ -76,7 +85,8 @@ function solve(a: number[][], b: number[]): number[] {
 }
 
 /** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */
-const radial = (member: Member, r: number, angle: number, stretch: number) => member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
+const radial = (member: Member, r: number, angle: number, stretch: number) =>
+  member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
 
 /** Levels of the pyramid: the last has some twenty rows of cells. */
 const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 3);
@@ -101,7 +111,9 @@ function bankFor(height: number, stretch: number) {
 export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
   const { bank, members: all } = bankFor(height, stretch);
   const total = integrate(profile, reach);
-  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) => steady(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))));
+  const radii = Array.from({ length: FIT_SAMPLES }, (_, i) =>
+    steady(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))),
+  );
   const distances = DIRECTIONS.flatMap(() => radii);
   const angles = DIRECTIONS.flatMap((angle) => radii.map(() => angle));
   // Pixels are `stretch` wide, so the sum over pixels of a unit-sum kernel is 1 / stretch of its integral on the plane.
@@ -121,12 +133,22 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
   // Blurs at full size are the dearest; where the others do as well, both are left out, or the second.
   for (const left of LEFT_OUT) {
     const tried = columns.flatMap((_, m) => (left.includes(m) ? [] : [m]));
-    const fitted = nonNegativeLeastSquares(tried.map((m) => columns[m]!), columns[0]!.map(() => 1));
+    const fitted = nonNegativeLeastSquares(
+      tried.map((m) => columns[m]!),
+      columns[0]!.map(() => 1),
+    );
     const shape = columns.map((_, m) => (left.includes(m) ? 0 : fitted[tried.indexOf(m)]!));
     const sum = shape.reduce((a, b) => a + b, 0);
     const error = errorOf(shape);
     // Members that reach past `reach` hold more than 1: what lies there is part of the profile's sum.
-    if (!left.length || error < GOOD_ENOUGH) return { bank, members: all, weights: shape.map((weight) => weight / Math.max(1, sum)), stay: Math.max(0, 1 - sum), error };
+    if (!left.length || error < GOOD_ENOUGH)
+      return {
+        bank,
+        members: all,
+        weights: shape.map((weight) => weight / Math.max(1, sum)),
+        stay: Math.max(0, 1 - sum),
+        error,
+      };
   }
   throw new Error("unreachable");
 }

@@ -36,7 +36,14 @@ const MOST_HALVINGS = 2;
 const OWN_THICKNESS = 0.88;
 
 /** Emits the light of a line's strands, added to what `sum` holds. */
-function planLine(builder: PlanBuilder, source: number, { angle, oneWay }: Line, strands: Strand[], cell: number, sum: number | null): number | null {
+function planLine(
+  builder: PlanBuilder,
+  source: number,
+  { angle, oneWay }: Line,
+  strands: Strand[],
+  cell: number,
+  sum: number | null,
+): number | null {
   const { width, height } = builder.size(source);
   const turn = (angle * Math.PI) / 180;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
@@ -48,16 +55,38 @@ function planLine(builder: PlanBuilder, source: number, { angle, oneWay }: Line,
   const up = Math.max(0, rise);
   const rows = (transpose ? width : height) + Math.ceil(Math.abs(rise)) + 2;
   const skewed = builder.buffer(along, rows);
-  builder.add("skew", [{ buffer: source }, width, height, { buffer: skewed }, along, slope, up, Number(transpose)], skewed, rows, along);
+  builder.add(
+    "skew",
+    [{ buffer: source }, width, height, { buffer: skewed }, along, slope, up, Number(transpose)],
+    skewed,
+    rows,
+    along,
+  );
   const perStep = 1 / Math.hypot(1, slope); // px along the row for one along the line
   let lit = sum;
   for (const { length, weight } of strands) {
     const decay = builder.floats([...length.map((px) => Math.exp(-1 / Math.max((px / cell) * perStep, 1e-3))), 0]);
     const smeared = builder.buffer(along, rows);
-    if (oneWay) builder.add("trailRows", [{ buffer: skewed }, { buffer: smeared }, along, decay, Number((transpose ? s : c) < 0)], smeared);
+    if (oneWay)
+      builder.add(
+        "trailRows",
+        [{ buffer: skewed }, { buffer: smeared }, along, decay, Number((transpose ? s : c) < 0)],
+        smeared,
+      );
     else builder.add("smearRows", [{ buffer: skewed }, { buffer: smeared }, along, rows, decay, 0, 1], smeared);
     const out = builder.level(source);
-    const args = [{ buffer: smeared }, along, rows, lit === null ? 0 : { buffer: lit }, { buffer: out }, width, slope, up, Number(transpose), builder.floats([...weight, 0])];
+    const args = [
+      { buffer: smeared },
+      along,
+      rows,
+      lit === null ? 0 : { buffer: lit },
+      { buffer: out },
+      width,
+      slope,
+      up,
+      Number(transpose),
+      builder.floats([...weight, 0]),
+    ];
     lit = builder.add("unskew", args, out);
   }
   return lit;
@@ -75,7 +104,23 @@ export function planLines(builder: PlanBuilder, input: number, { lines, strands,
     const { width, height, edgeX, edgeY } = builder.size(source);
     const out = builder.level(source);
     const taps = blurTaps(Math.max(0.02, Math.min(variance, 3)));
-    source = builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, 4, 4, builder.floats([...taps, ...taps]), 1, halvings ? 0 : (key ?? 0)], out);
+    source = builder.add(
+      "blur",
+      [
+        { buffer: source },
+        { buffer: out },
+        width,
+        height,
+        edgeX,
+        edgeY,
+        4,
+        4,
+        builder.floats([...taps, ...taps]),
+        1,
+        halvings ? 0 : (key ?? 0),
+      ],
+      out,
+    );
   }
   let sum: number | null = null;
   for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);

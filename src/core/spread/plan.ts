@@ -32,7 +32,11 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
     const { width, height, edgeX, edgeY } = builder.size(source);
     const out = builder.level(source);
     const taps = builder.floats([...padded(x), ...padded(y)]);
-    return builder.add("blur", [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), taps, black, takes], out);
+    return builder.add(
+      "blur",
+      [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), taps, black, takes],
+      out,
+    );
   };
   // Up: reduce to each level, blur there.
   const planes: { narrow: number | null; wide: number | null; width: number; height: number; level: number }[] = [];
@@ -45,7 +49,18 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
       const halves = [x.level > before.x.level, y.level > before.y.level] as const;
       const from = builder.size(level);
       const out = builder.level(level, halves[0], halves[1]);
-      const args = [{ buffer: level }, { buffer: out }, from.width, from.height, from.edgeX, from.edgeY, Number(halves[0]), Number(halves[1]), black, levelKey];
+      const args = [
+        { buffer: level },
+        { buffer: out },
+        from.width,
+        from.height,
+        from.edgeX,
+        from.edgeY,
+        Number(halves[0]),
+        Number(halves[1]),
+        black,
+        levelKey,
+      ];
       level = builder.add("reduce", args, out);
       levelKey = 0;
     }
@@ -64,8 +79,22 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
       if (!needed[m]) return;
       const { width, height, edgeX, edgeY } = builder.size(level);
       const out = builder.level(level);
-      const matrix = (count: number, edge: number, along: number) => builder.floats(cellMatrix(count, edge, along, black === 1));
-      across = builder.add("mixCells", [{ buffer: level }, optional(across), { buffer: out }, width, height, matrix(width, edgeX, variance.x), matrix(height, edgeY, variance.y), builder.floats([...plan.weights[m]!, 0])], out);
+      const matrix = (count: number, edge: number, along: number) =>
+        builder.floats(cellMatrix(count, edge, along, black === 1));
+      across = builder.add(
+        "mixCells",
+        [
+          { buffer: level },
+          optional(across),
+          { buffer: out },
+          width,
+          height,
+          matrix(width, edgeX, variance.x),
+          matrix(height, edgeY, variance.y),
+          builder.floats([...plan.weights[m]!, 0]),
+        ],
+        out,
+      );
     });
   // Down: expand and add each level's members; the last laying is onto the picture itself.
   let coarse: number | null = null;

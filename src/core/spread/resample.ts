@@ -51,7 +51,11 @@ export function planSplitChannels(builder: PlanBuilder, input: number, black: bo
 }
 
 /** Emits a bicubic resampling of a buffer by an affine map; returns the result's buffer. */
-export function planResample(builder: PlanBuilder, input: number, { width: outWidth, height: outHeight, place, black, samples = CHANNELS, shape }: Affine): number {
+export function planResample(
+  builder: PlanBuilder,
+  input: number,
+  { width: outWidth, height: outHeight, place, black, samples = CHANNELS, shape }: Affine,
+): number {
   const { width, height } = builder.size(input);
   const out = outWidth && outHeight ? builder.buffer(outWidth, outHeight) : builder.level(input);
   const to = builder.size(out);
@@ -59,9 +63,29 @@ export function planResample(builder: PlanBuilder, input: number, { width: outWi
   const map = new Float32Array(columns * rows * 8);
   for (let j = 0; j < rows; j++)
     for (let i = 0; i < columns; i++) {
-      const [red, green, blue] = MIDDLES.map((channel) => place(i * SPACING, j * SPACING, channel)) as [[number, number], [number, number], [number, number]];
+      const [red, green, blue] = MIDDLES.map((channel) => place(i * SPACING, j * SPACING, channel)) as [
+        [number, number],
+        [number, number],
+        [number, number],
+      ];
       map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
     }
   const spectrum = builder.floats(spectrumOf(samples, shape));
-  return builder.add("warp", [{ buffer: input }, { buffer: planSplitChannels(builder, input, black) }, { buffer: out }, width, height, to.width, builder.table(map), columns, SPACING, Number(black), spectrum], out);
+  return builder.add(
+    "warp",
+    [
+      { buffer: input },
+      { buffer: planSplitChannels(builder, input, black) },
+      { buffer: out },
+      width,
+      height,
+      to.width,
+      builder.table(map),
+      columns,
+      SPACING,
+      Number(black),
+      spectrum,
+    ],
+    out,
+  );
 }

@@ -17,19 +17,37 @@ export const checkContrast: Check = ({ state, context, through }) => {
   const contrast = profileContrast(values, context);
   const { width, height, axisX, axisY, pitchX, pitchY } = geometry;
   const [farX, farY] = [axisX - REGION, axisY - REGION];
-  return ([["on the axis", 0], ["half field", 0.5], ["full field", 1]] as const).flatMap(([place, share]) =>
+  return (
+    [
+      ["on the axis", 0],
+      ["half field", 0.5],
+      ["full field", 1],
+    ] as const
+  ).flatMap(([place, share]) =>
     (["meridional", "sagittal"] as const).map((direction) => {
       const [x, y] = [share * farX, share * farY];
       const wanted = contrast(direction);
       const angle = (share ? Math.atan2(y, x) : 0) + (direction === "meridional" ? 0 : Math.PI / 2) + SLANT;
       const chart = slantedEdge(width, height, axisX + x, axisY + y, angle);
-      const part = { left: Math.round(axisX + x - REGION / 2), top: Math.round(axisY + y - REGION / 2), width: REGION, height: REGION };
+      const part = {
+        left: Math.round(axisX + x - REGION / 2),
+        top: Math.round(axisY + y - REGION / 2),
+        width: REGION,
+        height: REGION,
+      };
       const [before, after] = [chart, through(chart)].map((frame) => measureEdge(planeOf(frame, 1, part)));
       const image = Math.hypot(x * pitchX, y * pitchY);
       return worst(
         FREQUENCIES.map((f) => {
           const target = applied(wanted(f / pitchY, image), state.strength, values.maxGain);
-          return plainly("sharpness", `contrast ${place}, ${direction}, ${(f / pitchY).toFixed(0)} lp/mm`, "", target, contrastAt(after!, f) / contrastAt(before!, f), BAR);
+          return plainly(
+            "sharpness",
+            `contrast ${place}, ${direction}, ${(f / pitchY).toFixed(0)} lp/mm`,
+            "",
+            target,
+            contrastAt(after!, f) / contrastAt(before!, f),
+            BAR,
+          );
         }),
       );
     }),

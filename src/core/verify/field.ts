@@ -14,7 +14,10 @@ const FIELD_BAR = 0.2;
 /** % of the frame's mean light. */
 const VEIL_BAR = 0.02;
 /** Places along the diagonal, as shares of the way to the corner. */
-const PLACES = [["half field", 0.5], ["full field", 1]] as const;
+const PLACES = [
+  ["half field", 0.5],
+  ["full field", 1],
+] as const;
 
 /** Light by image height, against the profile's curve to the strength. */
 export const checkIllumination: Check = ({ state, context, through }) => {
@@ -25,7 +28,14 @@ export const checkIllumination: Check = ({ state, context, through }) => {
   return PLACES.map(([place, share]) => {
     const [x, y] = [Math.round(axisX + share * axisX), Math.round(axisY + share * axisY)];
     const image = Math.hypot((x - axisX) * pitchX, (y - axisY) * pitchY);
-    return relatively("illumination", `relative illumination, ${place} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`, "", gain(image), out.data[(y * width + x) * 4 + 1]! / LIGHT, FIELD_BAR);
+    return relatively(
+      "illumination",
+      `relative illumination, ${place} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`,
+      "",
+      gain(image),
+      out.data[(y * width + x) * 4 + 1]! / LIGHT,
+      FIELD_BAR,
+    );
   });
 };
 
@@ -35,7 +45,16 @@ export const checkVeil: Check = ({ state, context, through }) => {
   const out = through(flatField(width, height, LIGHT));
   const tint = (state.values.tint as readonly number[])[1]!;
   const measured = out.data[((height >> 1) * width + (width >> 1)) * 4 + 1]!;
-  return [plainly("veil", "glare over an even field, green", "% of its light", (state.values.fraction as number) * state.strength * tint, 100 * (measured / LIGHT - 1), VEIL_BAR)];
+  return [
+    plainly(
+      "veil",
+      "glare over an even field, green",
+      "% of its light",
+      (state.values.fraction as number) * state.strength * tint,
+      100 * (measured / LIGHT - 1),
+      VEIL_BAR,
+    ),
+  ];
 };
 
 /** White light through the glass: each channel against the sum over white's spectrum times the measured transmission to the strength. */
@@ -45,5 +64,14 @@ export const checkTransmission: Check = ({ state, context, through }) => {
   const passed = lightOfSpectrum((nm) => white(nm) * glass(nm));
   const kept = state.values.keepExposure ? passed.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0) : 1;
   const out = through(flatField(context.geometry.width, context.geometry.height, LIGHT));
-  return CHANNELS.map((name, channel) => relatively("transmission", `white through the glass, ${name}`, "", passed[channel]! / kept, out.data[channel]! / LIGHT, FIELD_BAR));
+  return CHANNELS.map((name, channel) =>
+    relatively(
+      "transmission",
+      `white through the glass, ${name}`,
+      "",
+      passed[channel]! / kept,
+      out.data[channel]! / LIGHT,
+      FIELD_BAR,
+    ),
+  );
 };

@@ -28,10 +28,34 @@ export type Check = (trial: Trial) => Quantity[];
 export const isMet = ({ difference, bar }: Quantity) => Math.abs(difference) <= bar;
 
 /** A quantity whose difference is in its own unit. */
-export const plainly = (kind: string, quantity: string, unit: string, profile: number, measured: number, bar: number): Quantity => ({ kind, quantity, unit, profile, measured, difference: measured - profile, bar, barUnit: unit });
+export const plainly = (
+  kind: string,
+  quantity: string,
+  unit: string,
+  profile: number,
+  measured: number,
+  bar: number,
+): Quantity => ({ kind, quantity, unit, profile, measured, difference: measured - profile, bar, barUnit: unit });
 
 /** A quantity whose difference is a share of the profile's value, %. */
-export const relatively = (kind: string, quantity: string, unit: string, profile: number, measured: number, bar: number): Quantity => ({ kind, quantity, unit, profile, measured, difference: 100 * (measured / profile - 1), bar, barUnit: "%" });
+export const relatively = (
+  kind: string,
+  quantity: string,
+  unit: string,
+  profile: number,
+  measured: number,
+  bar: number,
+): Quantity => ({
+  kind,
+  quantity,
+  unit,
+  profile,
+  measured,
+  difference: 100 * (measured / profile - 1),
+  bar,
+  barUnit: "%",
+});
 
 /** The largest difference of several, as the one to report. */
-export const worst = (quantities: Quantity[]): Quantity => quantities.reduce((a, b) => (Math.abs(b.difference) > Math.abs(a.difference) ? b : a));
+export const worst = (quantities: Quantity[]): Quantity =>
+  quantities.reduce((a, b) => (Math.abs(b.difference) > Math.abs(a.difference) ? b : a));

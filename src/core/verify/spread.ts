@@ -39,11 +39,15 @@ export const checkScatter: Check = ({ state, context, through }) => {
   const grade = gradeOf(state.values as { profile: string; grade: string }, context)!;
   const [cx, cy] = [width >> 1, height >> 1];
   const out = through(pointOfLight(width, height, cx, cy, LIGHT));
-  const transmission = state.kind === "diffusion" && !state.values.compensate ? 2 ** (grade.transmissionStops * state.strength) : 1;
+  const transmission =
+    state.kind === "diffusion" && !state.values.compensate ? 2 ** (grade.transmissionStops * state.strength) : 1;
   const absorbs = state.kind === "diffusion" || (state.kind === "net" && state.values.thread === "dark");
   const passed = scatterAt(grade, state.strength) * (absorbs ? 1 - grade.absorption : 1) * transmission;
   const stretch = (pitchX * squeeze) / pitchY;
-  const edges = Array.from({ length: Math.floor(Math.log10(height / 2 / FIRST) * RINGS_A_DECADE) + 1 }, (_, i) => FIRST * 10 ** (i / RINGS_A_DECADE));
+  const edges = Array.from(
+    { length: Math.floor(Math.log10(height / 2 / FIRST) * RINGS_A_DECADE) + 1 },
+    (_, i) => FIRST * 10 ** (i / RINGS_A_DECADE),
+  );
   const shape = CHANNELS.map((name, channel) => {
     const curve = spreadCurve(grade.spread.degrees, grade.spread[name]);
     const at = (r: number) => curve(Math.atan((r * pitchY) / focalLength) / DEGREE);
@@ -59,20 +63,43 @@ export const checkScatter: Check = ({ state, context, through }) => {
         const ring = Math.floor(Math.log10(r / FIRST) * RINGS_A_DECADE);
         const stride = strideAt(r);
         if (!(ring >= 0 && ring < edges.length - 1) || (x - cx) % stride || (y - cy) % stride) continue;
-        for (const ix of images(cx, width)) for (const iy of images(cy, height)) wanted[ring]! += at(Math.hypot((x - ix) * stretch, y - iy)) * stride ** 2;
+        for (const ix of images(cx, width))
+          for (const iy of images(cy, height))
+            wanted[ring]! += at(Math.hypot((x - ix) * stretch, y - iy)) * stride ** 2;
         measured[ring]! += plane.data[y * width + x]! * stride ** 2;
       }
     const innermost = at(FIRST);
     const rings = edges.slice(0, -1).flatMap((edge, i): Quantity[] => {
       if (at(edge) < innermost * 10 ** -DECADES || wanted[i] === 0) return [];
       const [profile, found] = [(wanted[i]! / whole) * passed, measured[i]! / LIGHT];
-      return [{ kind: state.kind, quantity: `light around a point, ${name}, ${edge.toFixed(1)} to ${edges[i + 1]!.toFixed(1)} px`, unit: "of all light", profile, measured: found, difference: Math.log10(found / profile), bar: SHAPE_BAR, barUnit: "log10" }];
+      return [
+        {
+          kind: state.kind,
+          quantity: `light around a point, ${name}, ${edge.toFixed(1)} to ${edges[i + 1]!.toFixed(1)} px`,
+          unit: "of all light",
+          profile,
+          measured: found,
+          difference: Math.log10(found / profile),
+          bar: SHAPE_BAR,
+          barUnit: "log10",
+        },
+      ];
     });
     return worst(rings);
   });
   const sum = planeOf(out, 1).data as Float64Array;
   const kept = transmission * (1 - scatterAt(grade, state.strength)) + passed;
-  return [...shape, relatively(state.kind, "all the light of a point, green", "of its light", kept, sum.reduce((a, b) => a + b, 0) / LIGHT, TOTAL_BAR)];
+  return [
+    ...shape,
+    relatively(
+      state.kind,
+      "all the light of a point, green",
+      "of its light",
+      kept,
+      sum.reduce((a, b) => a + b, 0) / LIGHT,
+      TOTAL_BAR,
+    ),
+  ];
 };
 
 /** Bright enough for any key; its light is what the key takes of it. */
@@ -85,7 +112,15 @@ const ALONG = [0.25, 0.5, 1, 2, 3];
 /** The line a lamp draws: its light by distance along it, summed across it. */
 export const checkStreak: Check = ({ state, context, through }) => {
   const { width, height } = context.geometry;
-  const values = state.values as unknown as KeyValues & { length: number[]; tail: number; gain: number; tint: number[]; tintTail: number[]; angle: number; count: number };
+  const values = state.values as unknown as KeyValues & {
+    length: number[];
+    tail: number;
+    gain: number;
+    tint: number[];
+    tintTail: number[];
+    angle: number;
+    count: number;
+  };
   if (values.angle || values.count > 1) return [];
   const [cx, cy] = [width >> 1, height >> 1];
   const out = through(pointOfLight(width, height, cx, cy, LAMP));
@@ -94,12 +129,25 @@ export const checkStreak: Check = ({ state, context, through }) => {
     const length = (values.length[channel]! / 100) * width;
     const plane = planeOf(out, channel);
     return worst(
-      ALONG.map((lengths) => Math.round(lengths * length)).filter((d) => d > 2 && cx + d < width - 2).map((d) => {
-        let measured = 0;
-        for (let y = 0; y < height; y++) measured += plane.data[y * width + cx + d]! / taken;
-        const wanted = ((values.gain / 100) * state.strength * streakProfile(d / length, values.tail, values.tint[channel], values.tintTail[channel])) / length;
-        return relatively("streak", `light of the line, ${name}, ${d} px from a lamp`, "of the lamp, a px", wanted, measured, STREAK_BAR);
-      }),
+      ALONG.map((lengths) => Math.round(lengths * length))
+        .filter((d) => d > 2 && cx + d < width - 2)
+        .map((d) => {
+          let measured = 0;
+          for (let y = 0; y < height; y++) measured += plane.data[y * width + cx + d]! / taken;
+          const wanted =
+            ((values.gain / 100) *
+              state.strength *
+              streakProfile(d / length, values.tail, values.tint[channel], values.tintTail[channel])) /
+            length;
+          return relatively(
+            "streak",
+            `light of the line, ${name}, ${d} px from a lamp`,
+            "of the lamp, a px",
+            wanted,
+            measured,
+            STREAK_BAR,
+          );
+        }),
     );
   });
 };

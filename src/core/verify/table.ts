@@ -24,8 +24,16 @@ export const rowsOf = (quantities: Quantity[]): string[][] =>
 export function tableOf(quantities: Quantity[]): string {
   const rows = [HEADINGS, ...rowsOf(quantities)];
   const widths = HEADINGS.map((_, k) => Math.max(...rows.map((row) => row[k]!.length)));
-  return rows.map((row) => row.map((cell, k) => cell.padEnd(widths[k]!)).join("  ").trimEnd()).join("\n");
+  return rows
+    .map((row) =>
+      row
+        .map((cell, k) => cell.padEnd(widths[k]!))
+        .join("  ")
+        .trimEnd(),
+    )
+    .join("\n");
 }
 
 /** As a table in Markdown. */
-export const markdownOf = (quantities: Quantity[]): string => [HEADINGS, HEADINGS.map(() => "---"), ...rowsOf(quantities)].map((row) => `| ${row.join(" | ")} |`).join("\n");
+export const markdownOf = (quantities: Quantity[]): string =>
+  [HEADINGS, HEADINGS.map(() => "---"), ...rowsOf(quantities)].map((row) => `| ${row.join(" | ")} |`).join("\n");

@@ -11,9 +11,16 @@ import { checkScatter, checkStreak } from "./spread";
 
 /** What can be held against a profile, by the element that puts it there. */
 const CHECKS: Record<string, Check | undefined> = {
-  diffusion: checkScatter, fog: checkScatter, net: checkScatter,
-  veil: checkVeil, streak: checkStreak, distortion: checkDistortion, lateralColour: checkLateralColour,
-  sharpness: checkContrast, illumination: checkIllumination, transmission: checkTransmission,
+  diffusion: checkScatter,
+  fog: checkScatter,
+  net: checkScatter,
+  veil: checkVeil,
+  streak: checkStreak,
+  distortion: checkDistortion,
+  lateralColour: checkLateralColour,
+  sharpness: checkContrast,
+  illumination: checkIllumination,
+  transmission: checkTransmission,
 };
 
 /** What a profile says nothing of is left out of the chart: a net's cross lies over its scatter, a streak's mirror image over the streak. */
@@ -29,17 +36,38 @@ export interface Verification {
  * Sends computed charts through each of a look's elements, alone and over the whole frame at its strength, and measures what
  * comes out against the profile. `through` runs a look over a chart and gives working light.
  */
-export function verify(look: Look, cabinet: Cabinet, size: { width: number; height: number }, through: (look: Look, chart: Frame) => Frame): Verification {
+export function verify(
+  look: Look,
+  cabinet: Cabinet,
+  size: { width: number; height: number },
+  through: (look: Look, chart: Frame) => Frame,
+): Verification {
   const context = frameContext(look, cabinet, { ...size, frame: 1, sourceKey: "chart" });
   const out: Verification = { quantities: [], leftOut: [] };
   for (const element of look.elements as LookElement[]) {
     if (!acts(element)) continue;
-    const alone: LookElement = { id: element.id, kind: element.kind, on: true, strength: element.strength, mix: 1, params: { ...element.params, ...WITHOUT[element.kind] } };
+    const alone: LookElement = {
+      id: element.id,
+      kind: element.kind,
+      on: true,
+      strength: element.strength,
+      mix: 1,
+      params: { ...element.params, ...WITHOUT[element.kind] },
+    };
     const state = resolveElement(alone, context.lens);
     const check = CHECKS[element.kind];
-    const why = check ? definitionOf(element.kind).lacks?.(state, context) : "No profile states what it must come to; its own tests do.";
+    const why = check
+      ? definitionOf(element.kind).lacks?.(state, context)
+      : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
-    else out.quantities.push(...check!({ state, context, through: (chart) => through({ ...look, where: undefined, elements: [alone] }, chart) }));
+    else
+      out.quantities.push(
+        ...check!({
+          state,
+          context,
+          through: (chart) => through({ ...look, where: undefined, elements: [alone] }, chart),
+        }),
+      );
   }
   return out;
 }

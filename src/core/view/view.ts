@@ -5,7 +5,13 @@ import type { Transfer } from "../colour/transfer/transfer";
 import { transformOperations } from "../colour/transform/program";
 import type { Transform } from "../colour/transform/transform";
 import { NOTHING, remembering } from "../maths/remember";
-import { curveOperation, curvesOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
+import {
+  curveOperation,
+  curvesOperation,
+  matrixOperation,
+  quantiseOperation,
+  type PointOperation,
+} from "../engine/pointwise";
 import { MID_GREY } from "../elements/key";
 
 export const DISPLAYS = ["srgb", "bt1886", "p3-d65"] as const;
@@ -66,7 +72,11 @@ export function viewOperations(view: View, tables: ReadonlyMap<string, Transform
   if (view.kind === "lut") return tableView(view, tables);
   const { primaries, transfer } = DISPLAY_LIGHT[view.display];
   const encode = curves(NOTHING, view.display, () => curveOperation((light) => Math.min(1, transfer.toCode(light))));
-  return [...(view.kind === "soft" ? [curves(NOTHING, "soft", () => curveOperation(softTone))] : []), matrixOperation(conversion(AP1, primaries)), encode];
+  return [
+    ...(view.kind === "soft" ? [curves(NOTHING, "soft", () => curveOperation(softTone))] : []),
+    matrixOperation(conversion(AP1, primaries)),
+    encode,
+  ];
 }
 
 /** A curve's table depends on nothing but its name, and takes milliseconds to make. */
@@ -78,7 +88,14 @@ function tableView({ lut, lutInput }: View, tables: ReadonlyMap<string, Transfor
   const input = encodingByName(lutInput);
   const matrix = fromWorking(input);
   const { toCode } = input.transfer;
-  return [...(matrix ? [matrixOperation(matrix)] : []), ...(input.family === "linear" ? [] : [curvesOperation([toCode, toCode, toCode])]), ...transformOperations(table)];
+  return [
+    ...(matrix ? [matrixOperation(matrix)] : []),
+    ...(input.family === "linear" ? [] : [curvesOperation([toCode, toCode, toCode])]),
+    ...transformOperations(table),
+  ];
 }
 
-export const displayOperations = (view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] => [...viewOperations(view, tables), quantiseOperation];
+export const displayOperations = (view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] => [
+  ...viewOperations(view, tables),
+  quantiseOperation,
+];

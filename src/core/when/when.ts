@@ -11,15 +11,47 @@ export const timedSchema = z.union([
   z
     .object({
       keys: z
-        .array(z.object({ frame, value, ease: z.enum(["hold", "linear", "smooth", "ease"]).default("smooth").describe("how it goes on to the next key") }).strict())
+        .array(
+          z
+            .object({
+              frame,
+              value,
+              ease: z
+                .enum(["hold", "linear", "smooth", "ease"])
+                .default("smooth")
+                .describe("how it goes on to the next key"),
+            })
+            .strict(),
+        )
         .min(1)
         .max(MOST_KEYS)
         .refine((keys) => keys.every((key, i) => i === 0 || key.frame > keys[i - 1]!.frame), "frames must ascend")
-        .refine((keys) => keys.every((key) => Array.isArray(key.value) === Array.isArray(keys[0]!.value)), "values must all be numbers, or all be triples"),
+        .refine(
+          (keys) => keys.every((key) => Array.isArray(key.value) === Array.isArray(keys[0]!.value)),
+          "values must all be numbers, or all be triples",
+        ),
     })
     .strict(),
-  z.object({ noise: z.object({ amplitude: z.number().min(0).max(1e4), rate: z.number().positive().max(1000).describe("Hz"), seed: z.number().int().min(0).max(9999).default(1), stepped: z.boolean().default(false) }).strict() }).strict(),
-  z.object({ ramp: z.object({ from: z.number(), to: z.number(), first: frame, last: frame }).strict().refine(({ first, last }) => last > first, { path: ["last"], message: "must come after first" }) }).strict(),
+  z
+    .object({
+      noise: z
+        .object({
+          amplitude: z.number().min(0).max(1e4),
+          rate: z.number().positive().max(1000).describe("Hz"),
+          seed: z.number().int().min(0).max(9999).default(1),
+          stepped: z.boolean().default(false),
+        })
+        .strict(),
+    })
+    .strict(),
+  z
+    .object({
+      ramp: z
+        .object({ from: z.number(), to: z.number(), first: frame, last: frame })
+        .strict()
+        .refine(({ first, last }) => last > first, { path: ["last"], message: "must come after first" }),
+    })
+    .strict(),
   z.object({ table: z.object({ first: frame, values: z.array(z.number()).min(1).max(100_000) }).strict() }).strict(),
 ]);
 export type Timed = z.infer<typeof timedSchema>;
@@ -37,7 +69,11 @@ function keyed(keys: Keys, of: (value: Keys[number]["value"]) => number, at: num
   const t = (at - here.frame) / (next.frame - here.frame);
   if (here.ease === "hold") return values[i]!;
   // A smooth key runs through its neighbours without overshooting them.
-  if (here.ease === "smooth") return monotoneCubic(keys.map((key) => key.frame), values)(at);
+  if (here.ease === "smooth")
+    return monotoneCubic(
+      keys.map((key) => key.frame),
+      values,
+    )(at);
   return values[i]! + (values[i + 1]! - values[i]!) * (here.ease === "ease" ? ease(t) : t);
 }
 
@@ -84,37 +120,56 @@ export const withoutWhere = (when: Record<string, Timed> | undefined): Record<st
 /** What may be timed: a number, or three (a colour, or one a channel). */
 export type Kind = "number" | "triple";
 
-export const kindOf = (timed: Timed): Kind => ("keys" in timed && Array.isArray(timed.keys[0]!.value) ? "triple" : "number");
+export const kindOf = (timed: Timed): Kind =>
+  "keys" in timed && Array.isArray(timed.keys[0]!.value) ? "triple" : "number";
 
 /** What a path into `where` leads to, or null where it leads to neither a number nor three. */
 export function kindAt(target: { where?: unknown }, path: string): Kind | null {
   if (!path.startsWith(WHERE_PATH)) return null;
-  const found = path.split(".").reduce<unknown>((at, name) => (typeof at === "object" && at !== null && Object.hasOwn(at, name) ? (at as Record<string, unknown>)[name] : undefined), target);
+  const found = path
+    .split(".")
+    .reduce<unknown>(
+      (at, name) =>
+        typeof at === "object" && at !== null && Object.hasOwn(at, name)
+          ? (at as Record<string, unknown>)[name]
+          : undefined,
+      target,
+    );
   if (typeof found === "number") return "number";
-  return Array.isArray(found) && found.length === 3 && found.every((entry) => typeof entry === "number") ? "triple" : null;
+  return Array.isArray(found) && found.length === 3 && found.every((entry) => typeof entry === "number")
+    ? "triple"
+    : null;
 }
 
 /** Sets what a path of names and numbers leads to; other parts are shared. Throws RangeError where it leads nowhere. */
 function withValue(target: unknown, path: string[], set: (before: unknown) => unknown): unknown {
   if (!path.length) return set(target);
   const [name, ...rest] = path;
-  if (typeof target !== "object" || target === null || (rest.length > 0 && !(name! in target))) throw new RangeError(`when: “${name}” leads nowhere`);
+  if (typeof target !== "object" || target === null || (rest.length > 0 && !(name! in target)))
+    throw new RangeError(`when: “${name}” leads nowhere`);
   const changed = withValue((target as Record<string, unknown>)[name!], rest, set);
   if (Array.isArray(target)) return target.map((entry, i) => (String(i) === name ? changed : entry));
   return { ...target, [name!]: changed };
 }
 
 /** An area of the whole path at a frame; what is timed in it is named as in an element. */
-export const whereAt = <W>(where: W, when: Record<string, Timed>, frame: number, frameRate: number): W => atFrame({ params: {}, where, when }, frame, frameRate).where;
+export const whereAt = <W>(where: W, when: Record<string, Timed>, frame: number, frameRate: number): W =>
+  atFrame({ params: {}, where, when }, frame, frameRate).where;
 
 /**
  * An element with everything that is timed set to its value at a frame. Names are parameters, or `strength`, `mix`, or a path
  * into `where` such as `where.areas.0.x`. `defaults`: what parameters are where the look leaves them out.
  */
-export function atFrame<E extends { params: Record<string, unknown>; when?: Record<string, Timed> }>(element: E, frame: number, frameRate: number, defaults: Record<string, unknown> = {}): E {
+export function atFrame<E extends { params: Record<string, unknown>; when?: Record<string, Timed> }>(
+  element: E,
+  frame: number,
+  frameRate: number,
+  defaults: Record<string, unknown> = {},
+): E {
   let out: unknown = element;
   for (const [name, timed] of Object.entries(element.when ?? {})) {
-    const path = name === "strength" || name === "mix" || name.startsWith(WHERE_PATH) ? name.split(".") : ["params", name];
+    const path =
+      name === "strength" || name === "mix" || name.startsWith(WHERE_PATH) ? name.split(".") : ["params", name];
     out = withValue(out, path, (before) => timedValue(timed, before ?? defaults[name], frame, frameRate));
   }
   return out as E;

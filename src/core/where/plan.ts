@@ -22,19 +22,62 @@ function areaOperation(area: Area, { geometry }: FrameContext): PointOperation {
       const [c, s] = [Math.cos(turn), Math.sin(turn)];
       const [a, b] = [px(area.width) / 2, px(area.height) / 2];
       const power = SQUAREST * (ELLIPSE / SQUAREST) ** area.roundness;
-      return { code: "shapeMatte", integers, floats: [...head, axisX + (area.x / 100) * width, axisY + px(area.y), c / a, s / a, -s / b, c / b, power, Math.max(area.outer, 1.001)] };
+      return {
+        code: "shapeMatte",
+        integers,
+        floats: [
+          ...head,
+          axisX + (area.x / 100) * width,
+          axisY + px(area.y),
+          c / a,
+          s / a,
+          -s / b,
+          c / b,
+          power,
+          Math.max(area.outer, 1.001),
+        ],
+      };
     }
     case "polygon":
       return {
-        code: "polygonMatte", integers: { ...integers, 4: area.points.length },
-        floats: [...head, 0, px(area.rounding), px(area.soft), 0, ...area.points.flatMap(([x, y]) => [axisX + (x / 100) * width, axisY + px(y)])],
+        code: "polygonMatte",
+        integers: { ...integers, 4: area.points.length },
+        floats: [
+          ...head,
+          0,
+          px(area.rounding),
+          px(area.soft),
+          0,
+          ...area.points.flatMap(([x, y]) => [axisX + (x / 100) * width, axisY + px(y)]),
+        ],
       };
     case "key": {
       const [r, g, b] = area.colour ?? [1, 1, 1];
       const sum = Math.max(r + g + b, 1e-6);
       return {
-        code: "keyMatte", integers: { ...integers, 4: area.colour ? 1 : 0 },
-        floats: [...head, 0, 0, 0, 0, ...LUMINANCE, 0, area.low, area.high, area.soft, 0, r / sum, b / sum, area.width, area.colourSoft, area.black, area.white, 0, 0],
+        code: "keyMatte",
+        integers: { ...integers, 4: area.colour ? 1 : 0 },
+        floats: [
+          ...head,
+          0,
+          0,
+          0,
+          0,
+          ...LUMINANCE,
+          0,
+          area.low,
+          area.high,
+          area.soft,
+          0,
+          r / sum,
+          b / sum,
+          area.width,
+          area.colourSoft,
+          area.black,
+          area.white,
+          0,
+          0,
+        ],
       };
     }
     case "depth":
@@ -48,7 +91,10 @@ const LEAST_BLUR = 0.3;
 /** Emits a key's matte by itself where it is blurred, or looks at a blurred picture; null where it can be made along with the others. */
 function planKey(builder: PlanBuilder, picture: number, area: Area, context: FrameContext): number | null {
   if (area.kind !== "key") return null;
-  const [steady, blur] = [area.steady, area.blur].map((percent) => (percent / 100) * context.geometry.height) as [number, number];
+  const [steady, blur] = [area.steady, area.blur].map((percent) => (percent / 100) * context.geometry.height) as [
+    number,
+    number,
+  ];
   if (steady < LEAST_BLUR && blur < LEAST_BLUR) return null;
   const looked = steady < LEAST_BLUR ? picture : planGaussian(builder, picture, steady, steady);
   const alone = areaOperation({ ...area, combine: "union", inverted: false, strength: 1 }, context);
@@ -69,7 +115,14 @@ export function planMatte(builder: PlanBuilder, picture: number, where: Where, c
   let pending: PointOperation[] = areas.length ? [] : [EVERYWHERE];
   const flush = () => {
     if (!pending.length) return;
-    matte = addProgram(builder, picture, builder.buffer(), [keepOperation, matte === undefined ? CLEAR : RESUME, ...pending], depth ?? matte, matte);
+    matte = addProgram(
+      builder,
+      picture,
+      builder.buffer(),
+      [keepOperation, matte === undefined ? CLEAR : RESUME, ...pending],
+      depth ?? matte,
+      matte,
+    );
     pending = [];
   };
   for (const area of areas) {
@@ -79,12 +132,25 @@ export function planMatte(builder: PlanBuilder, picture: number, where: Where, c
       continue;
     }
     flush();
-    const join: PointOperation = { code: "joinMatte", floats: [0, 0, area.strength, 0], integers: { 0: COMBINE[area.combine], 1: Number(area.inverted) } };
-    matte = addProgram(builder, matte ?? picture, builder.buffer(), [...(matte === undefined ? [CLEAR] : []), join], alone);
+    const join: PointOperation = {
+      code: "joinMatte",
+      floats: [0, 0, area.strength, 0],
+      integers: { 0: COMBINE[area.combine], 1: Number(area.inverted) },
+    };
+    matte = addProgram(
+      builder,
+      matte ?? picture,
+      builder.buffer(),
+      [...(matte === undefined ? [CLEAR] : []), join],
+      alone,
+    );
   }
   flush();
   const { strength } = where;
-  if (strength < 1) matte = addProgram(builder, matte!, builder.buffer(), [{ code: "matrix", floats: [strength, 0, 0, 0, 0, strength, 0, 0, 0, 0, strength, 0] }]);
+  if (strength < 1)
+    matte = addProgram(builder, matte!, builder.buffer(), [
+      { code: "matrix", floats: [strength, 0, 0, 0, 0, strength, 0, 0, 0, 0, strength, 0] },
+    ]);
   const sigma = (where.feather / 100) * context.geometry.height;
   return sigma > 0 ? planGaussian(builder, matte!, sigma, sigma) : matte!;
 }

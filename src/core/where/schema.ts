@@ -3,16 +3,22 @@ import { z } from "zod";
 /** The area an element acts on: shapes, keys and ranges of depth, one joined to the next. Plain data. */
 const percent = z.number().min(-500).max(500);
 const common = {
-  combine: z.enum(["union", "intersection", "difference"]).default("union").describe("how it joins what stands before it"),
+  combine: z
+    .enum(["union", "intersection", "difference"])
+    .default("union")
+    .describe("how it joins what stands before it"),
   inverted: z.boolean().default(false),
   strength: z.number().min(0).max(1).default(1),
 };
 
 const shape = z
   .object({
-    kind: z.literal("shape"), ...common,
-    x: percent.default(0).describe("centre from the frame's centre, % of width"), y: percent.default(0).describe("% of height, downwards"),
-    width: z.number().min(0.1).max(1000).default(60).describe("of the inner line, % of height"), height: z.number().min(0.1).max(1000).default(60).describe("of the inner line, % of height"),
+    kind: z.literal("shape"),
+    ...common,
+    x: percent.default(0).describe("centre from the frame's centre, % of width"),
+    y: percent.default(0).describe("% of height, downwards"),
+    width: z.number().min(0.1).max(1000).default(60).describe("of the inner line, % of height"),
+    height: z.number().min(0.1).max(1000).default(60).describe("of the inner line, % of height"),
     rotation: z.number().min(-3600).max(3600).default(0).describe("degrees, clockwise"),
     roundness: z.number().min(0).max(1).default(1).describe("0: a rectangle with rounded corners; 1: an ellipse"),
     outer: z.number().min(1).max(20).default(1.5).describe("outer line, against the inner one"),
@@ -21,8 +27,13 @@ const shape = z
 
 const polygon = z
   .object({
-    kind: z.literal("polygon"), ...common,
-    points: z.array(z.tuple([percent, percent])).min(3).max(64).describe("x in % of width and y in % of height, from the frame's centre"),
+    kind: z.literal("polygon"),
+    ...common,
+    points: z
+      .array(z.tuple([percent, percent]))
+      .min(3)
+      .max(64)
+      .describe("x in % of width and y in % of height, from the frame's centre"),
     rounding: z.number().min(0).max(100).default(0).describe("of its corners, % of height; grows it by as much"),
     soft: z.number().min(0).max(200).default(5).describe("from its line to the outer one, % of height"),
   })
@@ -30,14 +41,26 @@ const polygon = z
 
 const key = z
   .object({
-    kind: z.literal("key"), ...common,
-    low: z.number().min(-16).max(16).default(-16).describe("stops from mid-grey"), high: z.number().min(-16).max(16).default(16).describe("stops from mid-grey"),
+    kind: z.literal("key"),
+    ...common,
+    low: z.number().min(-16).max(16).default(-16).describe("stops from mid-grey"),
+    high: z.number().min(-16).max(16).default(16).describe("stops from mid-grey"),
     soft: z.number().min(0).max(8).default(1).describe("stops beyond them"),
-    colour: z.tuple([z.number().min(0).max(1000), z.number().min(0).max(1000), z.number().min(0).max(1000)]).optional().describe("light picked from the picture; without it any colour"),
-    width: z.number().min(0.001).max(1).default(0.08).describe("of the colour, on its chromaticity"), colourSoft: z.number().min(0.001).max(1).default(0.05),
-    steady: z.number().min(0).max(5).default(0.15).describe("blur of the picture the key looks at, % of height: grain does not flicker in it"),
+    colour: z
+      .tuple([z.number().min(0).max(1000), z.number().min(0).max(1000), z.number().min(0).max(1000)])
+      .optional()
+      .describe("light picked from the picture; without it any colour"),
+    width: z.number().min(0.001).max(1).default(0.08).describe("of the colour, on its chromaticity"),
+    colourSoft: z.number().min(0.001).max(1).default(0.05),
+    steady: z
+      .number()
+      .min(0)
+      .max(5)
+      .default(0.15)
+      .describe("blur of the picture the key looks at, % of height: grain does not flicker in it"),
     blur: z.number().min(0).max(20).default(0).describe("of its matte, % of height"),
-    black: z.number().min(0).max(1).default(0).describe("what is below this is cleaned to black"), white: z.number().min(0).max(1).default(1).describe("what is above this, to white"),
+    black: z.number().min(0).max(1).default(0).describe("what is below this is cleaned to black"),
+    white: z.number().min(0).max(1).default(1).describe("what is above this, to white"),
   })
   .strict()
   .refine(({ low, high }) => low <= high, { path: ["low"], message: "must not lie above high" })
@@ -45,15 +68,20 @@ const key = z
 
 const depth = z
   .object({
-    kind: z.literal("depth"), ...common,
-    near: z.number().min(0).max(1e5).default(0).describe("m"), far: z.number().min(0).max(1e5).default(1e5).describe("m"),
+    kind: z.literal("depth"),
+    ...common,
+    near: z.number().min(0).max(1e5).default(0).describe("m"),
+    far: z.number().min(0).max(1e5).default(1e5).describe("m"),
     soft: z.number().min(0).max(4).default(0.2).describe("beyond them, as a share of the distance"),
   })
   .strict();
 
 export const whereSchema = z
   .object({
-    areas: z.array(z.union([shape, polygon, key, depth])).min(1).max(32),
+    areas: z
+      .array(z.union([shape, polygon, key, depth]))
+      .min(1)
+      .max(32),
     feather: z.number().min(0).max(50).default(0).describe("blur of the whole matte, % of height"),
     strength: z.number().min(0).max(1).default(1),
     /** For what moves light: the area it is taken from, the area it may fall in, or both. */

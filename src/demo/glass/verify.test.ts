@@ -16,8 +16,22 @@ const cabinet = cabinetOf([...demoLenses(), ...demoFilters()]);
 const { through, close } = chartRunner(cabinet, SIZE);
 const sections: string[] = [];
 
-function verified({ id, name }: Profile, squeeze: number, lens: Record<string, unknown>, elements: { kind: string; params?: Record<string, unknown> }[], note: string): Quantity[] {
-  const look = lookSchema.parse({ format: "pale-halo-look", version: 1, name, camera: { sensor: SENSOR, squeeze }, lens, elements: elements.map((element, i) => ({ id: `e${i}`, ...element })), view: { kind: "plain" } });
+function verified(
+  { id, name }: Profile,
+  squeeze: number,
+  lens: Record<string, unknown>,
+  elements: { kind: string; params?: Record<string, unknown> }[],
+  note: string,
+): Quantity[] {
+  const look = lookSchema.parse({
+    format: "pale-halo-look",
+    version: 1,
+    name,
+    camera: { sensor: SENSOR, squeeze },
+    lens,
+    elements: elements.map((element, i) => ({ id: `e${i}`, ...element })),
+    view: { kind: "plain" },
+  });
   const { quantities } = verify(look, cabinet, SIZE, through);
   sections.push(`## ${name}\n\n\`${id}\`, ${note}\n\n${markdownOf(quantities)}\n`);
   return quantities;
@@ -31,8 +45,22 @@ const expectMet = (quantities: Quantity[]) => {
 describe("lenses keep to their profiles", () => {
   test.each(demoLenses().map((lens) => [lens.name, lens] as const))("%s", (_, lens) => {
     const [focalLength, stop] = [lens.focalLengths![0]!, lens.stops![0]!];
-    const kinds = ["veil", ...(lens.streak ? ["streak"] : []), "distortion", "lateralColour", "sharpness", "illumination", "transmission"];
-    const quantities = verified(lens, lens.squeeze, { profile: lens.id, focalLength, stop }, kinds.map((kind) => ({ kind })), `${focalLength} mm, wide open at T${stop}.`);
+    const kinds = [
+      "veil",
+      ...(lens.streak ? ["streak"] : []),
+      "distortion",
+      "lateralColour",
+      "sharpness",
+      "illumination",
+      "transmission",
+    ];
+    const quantities = verified(
+      lens,
+      lens.squeeze,
+      { profile: lens.id, focalLength, stop },
+      kinds.map((kind) => ({ kind })),
+      `${focalLength} mm, wide open at T${stop}.`,
+    );
     expectMet(quantities);
     expect(new Set(quantities.map(({ kind }) => kind)).size).toBe(kinds.length);
   });
@@ -41,8 +69,19 @@ describe("lenses keep to their profiles", () => {
 describe("filters keep to their profiles", () => {
   const kindOf: Record<string, string> = { lowfog: "fog", silkmesh: "net" };
   test.each(demoFilters().map((filter) => [filter.name, filter] as const))("%s", (_, filter) => {
-    const elements = filter.grades.map(({ grade }) => ({ kind: kindOf[filter.id] ?? "diffusion", params: { profile: filter.id, grade } }));
-    expectMet(verified(filter, 1, { profile: "plainglass-50", focalLength: 50, stop: 2.8 }, elements, `before 50 mm: its grades ${filter.grades.map(({ grade }) => grade).join(", ")}, one after the other.`));
+    const elements = filter.grades.map(({ grade }) => ({
+      kind: kindOf[filter.id] ?? "diffusion",
+      params: { profile: filter.id, grade },
+    }));
+    expectMet(
+      verified(
+        filter,
+        1,
+        { profile: "plainglass-50", focalLength: 50, stop: 2.8 },
+        elements,
+        `before 50 mm: its grades ${filter.grades.map(({ grade }) => grade).join(", ")}, one after the other.`,
+      ),
+    );
   });
 });
 

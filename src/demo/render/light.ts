@@ -17,7 +17,18 @@ const toward: Vec = [0, 0, 0];
 const start: Vec = [0, 0, 0];
 
 /** Adds what a lamp at `at` gives a surface seen along `view` (unit, from the eye). GGX (Walter et al., 2007) over Lambert. */
-export function addLamp(scene: Scene, point: Vec, view: Vec, surface: Surface, at: Vec, power: Vec, weight: number, shadowed: boolean, out: Float64Array, offset: number): void {
+export function addLamp(
+  scene: Scene,
+  point: Vec,
+  view: Vec,
+  surface: Surface,
+  at: Vec,
+  power: Vec,
+  weight: number,
+  shadowed: boolean,
+  out: Float64Array,
+  offset: number,
+): void {
   const lx = at[0] - point[0];
   const ly = at[1] - point[1];
   const lz = at[2] - point[2];
@@ -68,5 +79,5 @@ export function flakeLight(point: Vec, view: Vec, lamp: Lamp): number {
   const d2 = Math.max(lx * lx + ly * ly + lz * lz, 0.05);
   // Henyey-Greenstein, g = 0.5: snow scatters forwards.
   const cosine = (lx * view[0] + ly * view[1] + lz * view[2]) / Math.sqrt(d2);
-  return (0.75 / (1.25 - cosine) ** 1.5) / d2 / 8;
+  return 0.75 / (1.25 - cosine) ** 1.5 / d2 / 8;
 }

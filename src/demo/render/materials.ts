@@ -18,7 +18,10 @@ export function wood(s: Surface, along: number, across: number, width: number, t
   const rings = fractal(along * 2.2 + own * 40, across * 34 + own * 9, seed, 4);
   const pores = fractal(along * 26 + own * 70, across * 900, seed + 4, 2);
   const figure = 0.5 + 0.5 * Math.sin(rings * 34 + own * 12);
-  const v = (0.55 + 0.35 * figure - 0.28 * smooth(0.6, 0.75, pores)) * (0.78 + 0.4 * own) * (0.25 + 0.75 * smooth(0.0004, 0.0022, joint));
+  const v =
+    (0.55 + 0.35 * figure - 0.28 * smooth(0.6, 0.75, pores)) *
+    (0.78 + 0.4 * own) *
+    (0.25 + 0.75 * smooth(0.0004, 0.0022, joint));
   s.albedo = [tone[0] * v, tone[1] * v, tone[2] * v];
   s.specular = 0.045;
   s.roughness = 0.3 + 0.25 * pores;
@@ -46,7 +49,8 @@ export function wool(s: Surface, u: number, v: number, warp: Vec, weft: Vec): vo
   const fibre = fractal(u * 1900, v * 1900, 2, 2);
   const fuzz = fractal(u * 260, v * 260, 7, 3);
   const t = smooth(0.25, 0.75, thread + 0.5 * (fibre - 0.5));
-  for (let c = 0; c < 3; c++) s.albedo[c] = (warp[c]! * (1 - t) + weft[c]! * t) * (0.72 + 0.4 * fuzz) * (0.75 + 0.35 * thread);
+  for (let c = 0; c < 3; c++)
+    s.albedo[c] = (warp[c]! * (1 - t) + weft[c]! * t) * (0.72 + 0.4 * fuzz) * (0.75 + 0.35 * thread);
   s.specular = 0.006;
   s.roughness = 0.95;
 }

@@ -21,7 +21,14 @@ export const SURFACE_FLOATS = 11;
 export function createPlates(width: number, height: number, groups: number, layerPixels = 0): Plates {
   const floats = (count: number) => new Float32Array(new SharedArrayBuffer(count * 4));
   const pixels = width * height;
-  return { width, height, light: floats(pixels * groups * 3), depth: floats(pixels), surface: floats(pixels * SURFACE_FLOATS), ...(layerPixels ? { layer: floats(layerPixels * 4) } : {}) };
+  return {
+    width,
+    height,
+    light: floats(pixels * groups * 3),
+    depth: floats(pixels),
+    surface: floats(pixels * SURFACE_FLOATS),
+    ...(layerPixels ? { layer: floats(layerPixels * 4) } : {}),
+  };
 }
 
 export interface Sampling {
@@ -42,7 +49,16 @@ const WORTH_ADDING = 4e-4;
 const point: Vec = [0, 0, 0];
 const jittered: Vec = [0, 0, 0];
 
-function shadeRay(scene: Scene, origin: Vec, d: Vec, hit: Hit, surface: Surface, seed: number, out: Float64Array, lit: Float64Array): number {
+function shadeRay(
+  scene: Scene,
+  origin: Vec,
+  d: Vec,
+  hit: Hit,
+  surface: Surface,
+  seed: number,
+  out: Float64Array,
+  lit: Float64Array,
+): number {
   const found = trace(scene, origin, d, SKY_DEPTH, hit);
   const reach = found ? hit.t : SKY_DEPTH;
   if (!found) {
@@ -65,14 +81,31 @@ function shadeRay(scene: Scene, origin: Vec, d: Vec, hit: Hit, surface: Surface,
     if (lamp.power[1] / d2 < WORTH_ADDING) continue;
     const j = seed * 7919 + i * 31;
     for (let c = 0; c < 3; c++) jittered[c] = lamp.at[c]! + (random(j, c) - 0.5) * lamp.radius;
-    addLamp(scene, point, d, surface, jittered, lamp.power, 1, lamp.power[1] / d2 > SHADOWED_ABOVE, lit, lamp.group * 3);
+    addLamp(
+      scene,
+      point,
+      d,
+      surface,
+      jittered,
+      lamp.power,
+      1,
+      lamp.power[1] / d2 > SHADOWED_ABOVE,
+      lit,
+      lamp.group * 3,
+    );
   }
   for (let c = 0; c < lit.length; c++) out[c]! += lit[c]! * clear;
   return reach;
 }
 
 /** Traces rows [y0, y1) of the plates. */
-export function tracePlates(scene: Scene, plates: Plates, { samples, pupil, focus }: Sampling, y0: number, y1: number): void {
+export function tracePlates(
+  scene: Scene,
+  plates: Plates,
+  { samples, pupil, focus }: Sampling,
+  y0: number,
+  y1: number,
+): void {
   const { width, height, light, depth, surface: plane } = plates;
   const hit: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
   const surface: Surface = { albedo: [0, 0, 0], specular: 0, roughness: 1, emission: [0, 0, 0], normal: [0, 0, 0] };
@@ -130,7 +163,16 @@ export function tracePlates(scene: Scene, plates: Plates, { samples, pupil, focu
 }
 
 /** Adds light to a pixel of an RGBA picture. */
-export function splat(picture: Float32Array, width: number, height: number, x: number, y: number, radius: number, colour: Vec, weight: number): void {
+export function splat(
+  picture: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  radius: number,
+  colour: Vec,
+  weight: number,
+): void {
   const sigma = Math.max(radius, 0.45);
   const reach = Math.ceil(sigma * 2.6);
   const scale = weight / (2 * Math.PI * sigma * sigma);

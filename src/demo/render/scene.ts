@@ -1,13 +1,41 @@
 /** A scene of few analytic shapes, in metres: x right, y up, z away from the camera. Light is scene-linear, AP1. */
 export type Vec = [number, number, number];
 
-export interface Box { kind: "box"; low: Vec; high: Vec; material: number }
+export interface Box {
+  kind: "box";
+  low: Vec;
+  high: Vec;
+  material: number;
+}
 /** A vertical cylinder, or a cone where `tip` is another radius. */
-export interface Column { kind: "column"; x: number; z: number; bottom: number; top: number; radius: number; tip: number; material: number; leafy?: boolean }
+export interface Column {
+  kind: "column";
+  x: number;
+  z: number;
+  bottom: number;
+  top: number;
+  radius: number;
+  tip: number;
+  material: number;
+  leafy?: boolean;
+}
 /** Shapes inside a box of their own: a ray that misses the box misses them all. */
-export interface Group { kind: "group"; low: Vec; high: Vec; shapes: Shape[] }
+export interface Group {
+  kind: "group";
+  low: Vec;
+  high: Vec;
+  shapes: Shape[];
+}
 /** A tunnel seen from inside: upright walls `half` apart from its axis, a round vault on them, from `near` to `far` along z. */
-export interface Vault { kind: "vault"; x: number; spring: number; half: number; near: number; far: number; material: number }
+export interface Vault {
+  kind: "vault";
+  x: number;
+  spring: number;
+  half: number;
+  near: number;
+  far: number;
+  material: number;
+}
 export type Shape = Box | Column | Group | Vault;
 
 export interface Lamp {
@@ -50,7 +78,13 @@ export interface Scene {
   solid(point: Vec): boolean;
 }
 
-export interface Hit { t: number; material: number; nx: number; ny: number; nz: number }
+export interface Hit {
+  t: number;
+  material: number;
+  nx: number;
+  ny: number;
+  nz: number;
+}
 
 const FAR = 1e4;
 
@@ -62,8 +96,15 @@ function hitBox({ low, high, material }: Box, o: Vec, d: Vec, hit: Hit): void {
     const inverse = 1 / d[i]!;
     let a = (low[i]! - o[i]!) * inverse;
     let b = (high[i]! - o[i]!) * inverse;
-    if (a > b) { const swap = a; a = b; b = swap; }
-    if (a > near) { near = a; axis = i; }
+    if (a > b) {
+      const swap = a;
+      a = b;
+      b = swap;
+    }
+    if (a > near) {
+      near = a;
+      axis = i;
+    }
     if (b < far) far = b;
     if (near > far) return;
   }
@@ -210,5 +251,9 @@ export function project(scene: Scene, p: Vec, width: number, height: number): { 
   const [dx, dy, dz] = [p[0] - scene.eye[0], p[1] - scene.eye[1], p[2] - scene.eye[2]];
   const depth = dz * c - dy * s;
   const up = dy * c + dz * s;
-  return { x: width / 2 + (dx / depth) * width * scene.focal, y: height / 2 - (up / depth) * width * scene.focal, depth };
+  return {
+    x: width / 2 + (dx / depth) * width * scene.focal,
+    y: height / 2 - (up / depth) * width * scene.focal,
+    depth,
+  };
 }

@@ -23,7 +23,16 @@ const SHUTTER = 0.5 / FRAME_RATE;
 const ALBEDO = 0.8;
 
 /** Draws falling snow, lit by the lamps, hidden by what stands nearer; each flake a short streak of the shutter's length. */
-export function drawSnow(scene: Scene, snow: Snowfall, lamps: Lamp[], frame: number, picture: Float32Array, depth: Float32Array, width: number, height: number): void {
+export function drawSnow(
+  scene: Scene,
+  snow: Snowfall,
+  lamps: Lamp[],
+  frame: number,
+  picture: Float32Array,
+  depth: Float32Array,
+  width: number,
+  height: number,
+): void {
   const time = frame / FRAME_RATE;
   const wrap = (value: number, size: number) => ((value % size) + size) % size;
   for (let i = 0; i < snow.flakes; i++) {
@@ -36,7 +45,9 @@ export function drawSnow(scene: Scene, snow: Snowfall, lamps: Lamp[], frame: num
     const here: Vec = [x, y, z];
     const start = project(scene, here, width, height);
     if (start.depth < 1 || start.x < -60 || start.x > width + 60 || start.y < -60 || start.y > height + 60) continue;
-    const cell = Math.min(height - 1, Math.max(0, Math.floor(start.y))) * width + Math.min(width - 1, Math.max(0, Math.floor(start.x)));
+    const cell =
+      Math.min(height - 1, Math.max(0, Math.floor(start.y))) * width +
+      Math.min(width - 1, Math.max(0, Math.floor(start.x)));
     if (depth[cell]! < start.depth) continue;
     const end = project(scene, [x + snow.wind[0] * SHUTTER, y - speed * SHUTTER, z], width, height);
     const view: Vec = [here[0] - scene.eye[0], here[1] - scene.eye[1], here[2] - scene.eye[2]];
@@ -56,7 +67,16 @@ export function drawSnow(scene: Scene, snow: Snowfall, lamps: Lamp[], frame: num
     const area = Math.PI * radius * radius;
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;
-      splat(picture, width, height, start.x + (end.x - start.x) * t, start.y + (end.y - start.y) * t, spread, light, area / steps);
+      splat(
+        picture,
+        width,
+        height,
+        start.x + (end.x - start.x) * t,
+        start.y + (end.y - start.y) * t,
+        spread,
+        light,
+        area / steps,
+      );
     }
   }
 }

@@ -32,11 +32,25 @@ const trees: Shape[] = Array.from({ length: 64 }, (_, i) => {
   const skirt = 0.9 + random(14, i) * 1.1;
   return [
     { kind: "column", x, z, bottom: -0.2, top: 9, radius, tip: radius * 0.7, material: TRUNK },
-    { kind: "column", x, z, bottom: 1.5 + random(15, i) * 1.2, top: 4 + random(16, i) * 2, radius: skirt, tip: 0.25, material: NEEDLES, leafy: true },
+    {
+      kind: "column",
+      x,
+      z,
+      bottom: 1.5 + random(15, i) * 1.2,
+      top: 4 + random(16, i) * 2,
+      radius: skirt,
+      tip: 0.25,
+      material: NEEDLES,
+      leafy: true,
+    },
   ];
 });
 
-interface Lantern { at: Vec; group: number; phase: number }
+interface Lantern {
+  at: Vec;
+  group: number;
+  phase: number;
+}
 
 const lanterns: Lantern[] = Array.from({ length: 52 }, (_, i) => {
   const z = 4.4 + (i / 52) ** 1.35 * 33 + random(21, i) * 0.5;
@@ -48,7 +62,10 @@ const lanterns: Lantern[] = Array.from({ length: 52 }, (_, i) => {
 });
 
 const key: Lamp = { at: [-1.0, 2.2, 2.2], power: scaled([1, 0.72, 0.44], 3.4), radius: 0.08, group: 0 };
-const lamps: Lamp[] = [key, ...lanterns.map(({ at, group }): Lamp => ({ at, power: scaled(FLAME, 0.62), radius: 0.06, group }))];
+const lamps: Lamp[] = [
+  key,
+  ...lanterns.map(({ at, group }): Lamp => ({ at, power: scaled(FLAME, 0.62), radius: 0.06, group })),
+];
 
 const scene: Scene = {
   eye: [0, 1.5, 0],
@@ -92,7 +109,10 @@ const scene: Scene = {
   },
 };
 
-const flicker = (frame: number, group: number) => 1 + 0.09 * Math.sin(frame * 0.9 + group * 1.7) * Math.sin(frame * 0.37 + group) + 0.06 * (noise(frame * 0.6, group * 7.3, 0) - 0.5);
+const flicker = (frame: number, group: number) =>
+  1 +
+  0.09 * Math.sin(frame * 0.9 + group * 1.7) * Math.sin(frame * 0.37 + group) +
+  0.06 * (noise(frame * 0.6, group * 7.3, 0) - 0.5);
 
 /** Where a lantern hangs on a frame: those on branches sway. */
 function swaying({ at, phase }: Lantern, frame: number): Vec {
@@ -106,20 +126,28 @@ const TEXT = "TARN LINE";
 const UNIT = 0.0172; // of lettering, m
 
 function signSurface(u: number, v: number): { albedo: Vec; gloss: number } | null {
-  const corner = Math.hypot(Math.max(0, Math.abs(u) - SIGN.width / 2 + 0.035), Math.max(0, Math.abs(v) - SIGN.height / 2 + 0.035));
+  const corner = Math.hypot(
+    Math.max(0, Math.abs(u) - SIGN.width / 2 + 0.035),
+    Math.max(0, Math.abs(v) - SIGN.height / 2 + 0.035),
+  );
   if (corner > 0.035) return null;
   const inset = Math.min(SIGN.width / 2 - Math.abs(u), SIGN.height / 2 - Math.abs(v));
   const stroke = textDistance(TEXT, u / UNIT + textWidth(TEXT) / 2, (v - 0.014) / UNIT + 3) * UNIT;
   const rule = Math.abs(v + 0.082) < 0.0035 && Math.abs(u) < 0.33;
   const ink = stroke < 0.0092 || (inset > 0.014 && inset < 0.024) || rule;
   // Enamel chips off where it was hit, down to iron that has rusted; around it, stain runs down.
-  const chips = fractal(u * 22 + 3, v * 22, 1, 5) + 0.35 * smooth(0.05, 0, inset) + 0.3 * smooth(0.05, 0.01, Math.min(Math.hypot(u - 0.395, v - 0.115), Math.hypot(u + 0.395, v - 0.115)));
+  const chips =
+    fractal(u * 22 + 3, v * 22, 1, 5) +
+    0.35 * smooth(0.05, 0, inset) +
+    0.3 * smooth(0.05, 0.01, Math.min(Math.hypot(u - 0.395, v - 0.115), Math.hypot(u + 0.395, v - 0.115)));
   const rust = smooth(0.735, 0.77, chips);
   const stain = smooth(0.52, 0.8, fractal(u * 30, v * 2.2, 6, 4)) * 0.55 + 0.4 * smooth(0.6, 0.74, chips);
   const grime = 0.85 + 0.2 * fractal(u * 60, v * 60, 2, 3);
   const white: Vec = [0.74 * grime, 0.71 * grime, 0.63 * grime];
   const blue: Vec = [0.018, 0.035, 0.105];
-  const paint = ink ? blue : ([white[0] * (1 - 0.35 * stain), white[1] * (1 - 0.55 * stain), white[2] * (1 - 0.75 * stain)] as Vec);
+  const paint = ink
+    ? blue
+    : ([white[0] * (1 - 0.35 * stain), white[1] * (1 - 0.55 * stain), white[2] * (1 - 0.75 * stain)] as Vec);
   const iron: Vec = [0.16 * grime, 0.065 * grime, 0.028 * grime];
   const mix = (i: number) => paint[i]! + (iron[i]! - paint[i]!) * rust;
   return { albedo: [mix(0), mix(1), mix(2)], gloss: 1 - rust };
@@ -157,7 +185,11 @@ function paintSign(plates: Plates, y0: number, y1: number): void {
           albedo = sign.albedo;
           gloss = sign.gloss;
           // A pressed plate is not quite flat.
-          normal = [0.05 * (noise(u * 7, v * 7, 1) - 0.5) + 0.1 * u, 0.06 * (noise(u * 7, v * 7, 4) - 0.5) + 0.15 * v, -1];
+          normal = [
+            0.05 * (noise(u * 7, v * 7, 1) - 0.5) + 0.1 * u,
+            0.06 * (noise(u * 7, v * 7, 4) - 0.5) + 0.15 * v,
+            -1,
+          ];
         } else if (post) {
           const grain = fractal(u * 40, v * 3, 3, 4);
           albedo = [0.13 * (0.5 + grain), 0.095 * (0.5 + grain), 0.065 * (0.5 + grain)];
@@ -201,7 +233,10 @@ const PUPIL_GRID = 16;
 function pupilView(at: Vec): Float64Array {
   const hit: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
   return Float64Array.from({ length: PUPIL_GRID ** 2 }, (_, i) => {
-    const [u, v] = [i % PUPIL_GRID, Math.floor(i / PUPIL_GRID)].map((k) => ((k + 0.5) / PUPIL_GRID) * 2 - 1) as [number, number];
+    const [u, v] = [i % PUPIL_GRID, Math.floor(i / PUPIL_GRID)].map((k) => ((k + 0.5) / PUPIL_GRID) * 2 - 1) as [
+      number,
+      number,
+    ];
     const origin: Vec = [scene.eye[0] + u * PUPIL, scene.eye[1] + v * PUPIL, scene.eye[2]];
     const d: Vec = [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
     const length = Math.hypot(...d);
@@ -240,10 +275,27 @@ function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, wid
     }
 }
 
-const snow: Snowfall = { flakes: 1500, reach: [5, 4.5, 16], fall: 0.75, wind: [0.22, 0, -0.1], size: 0.0034, pupil: PUPIL, focus: FOCUS, seed: 1700 };
+const snow: Snowfall = {
+  flakes: 1500,
+  reach: [5, 4.5, 16],
+  fall: 0.75,
+  wind: [0.22, 0, -0.1],
+  size: 0.0034,
+  pupil: PUPIL,
+  focus: FOCUS,
+  seed: 1700,
+};
 
 /** Bilinear look-up in a plate of half the size. */
-function sample(plane: Float32Array | Float64Array, width: number, height: number, channels: number, x: number, y: number, out: Float64Array): void {
+function sample(
+  plane: Float32Array | Float64Array,
+  width: number,
+  height: number,
+  channels: number,
+  x: number,
+  y: number,
+  out: Float64Array,
+): void {
   const fx = Math.min(width - 1.001, Math.max(0, x));
   const fy = Math.min(height - 1.001, Math.max(0, y));
   const [i, j] = [Math.floor(fx), Math.floor(fy)];
@@ -269,7 +321,11 @@ function smoothedLight(plates: Plates): Float32Array {
   const along = (from: Float32Array, count: number, stride: number, placeOf: (at: number) => number) =>
     from.map((_, at) => {
       const place = placeOf(at);
-      return SMOOTHING.reduce((sum, weight, k) => sum + weight * from[at + (Math.min(count - 1, Math.max(0, place + k - 2)) - place) * stride]!, 0);
+      return SMOOTHING.reduce(
+        (sum, weight, k) =>
+          sum + weight * from[at + (Math.min(count - 1, Math.max(0, place + k - 2)) - place) * stride]!,
+        0,
+      );
     });
   const across = along(light, width, channels, (at) => Math.floor(at / channels) % width);
   const smoothed = along(across, height, channels * width, (at) => Math.floor(at / channels / width));
@@ -314,7 +370,8 @@ export const pinePath: Shot = {
     for (let pixel = 0; pixel < width * height; pixel++) {
       const share = layer[pixel * 4 + 3]!;
       if (!share) continue;
-      for (let c = 0; c < 3; c++) picture[pixel * 4 + c] = picture[pixel * 4 + c]! * (1 - share) + layer[pixel * 4 + c]! * weights[0]!;
+      for (let c = 0; c < 3; c++)
+        picture[pixel * 4 + c] = picture[pixel * 4 + c]! * (1 - share) + layer[pixel * 4 + c]! * weights[0]!;
       if (share > 0.5) depth[pixel] = FOCUS;
     }
     drawSnow(scene, snow, lamps.slice(0, 20), number, picture, depth, width, height);

@@ -27,30 +27,82 @@ const BOARD = { left: 0.345, right: 0.625, low: 1.3, high: 1.735 };
 const HANGING = { left: -0.63, right: -0.36, low: 1.21, high: 1.84 };
 const TOP = 1.2;
 
-const bars = Array.from({ length: 16 }, (_, i) => WINDOW.left + 0.018 + (i * (WINDOW.right - WINDOW.left - 0.036)) / 15);
+const bars = Array.from(
+  { length: 16 },
+  (_, i) => WINDOW.left + 0.018 + (i * (WINDOW.right - WINDOW.left - 0.036)) / 15,
+);
 
-const frame = (box: { left: number; right: number; low: number; high: number }, width: number, depth: number, material: number): Shape[] => [
-  { kind: "box", low: [box.left - width, box.low - width, WALL_Z - depth], high: [box.left, box.high + width, WALL_Z + 0.02], material },
-  { kind: "box", low: [box.right, box.low - width, WALL_Z - depth], high: [box.right + width, box.high + width, WALL_Z + 0.02], material },
-  { kind: "box", low: [box.left, box.high, WALL_Z - depth], high: [box.right, box.high + width, WALL_Z + 0.02], material },
-  { kind: "box", low: [box.left, box.low - width, WALL_Z - depth], high: [box.right, box.low, WALL_Z + 0.02], material },
+const frame = (
+  box: { left: number; right: number; low: number; high: number },
+  width: number,
+  depth: number,
+  material: number,
+): Shape[] => [
+  {
+    kind: "box",
+    low: [box.left - width, box.low - width, WALL_Z - depth],
+    high: [box.left, box.high + width, WALL_Z + 0.02],
+    material,
+  },
+  {
+    kind: "box",
+    low: [box.right, box.low - width, WALL_Z - depth],
+    high: [box.right + width, box.high + width, WALL_Z + 0.02],
+    material,
+  },
+  {
+    kind: "box",
+    low: [box.left, box.high, WALL_Z - depth],
+    high: [box.right, box.high + width, WALL_Z + 0.02],
+    material,
+  },
+  {
+    kind: "box",
+    low: [box.left, box.low - width, WALL_Z - depth],
+    high: [box.right, box.low, WALL_Z + 0.02],
+    material,
+  },
 ];
 
 const office: Shape[] = [
   { kind: "box", low: [-2, 0, 4.3], high: [2, 4, 4.4], material: OFFICE },
   { kind: "box", low: [-1.2, 0, 3.6], high: [1.2, 1.26, 4.3], material: COUNTER },
-  ...Array.from({ length: 9 }, (_, i): Shape => ({ kind: "box", low: [-0.9 + i * 0.21, 1.26, 4.12], high: [-0.88 + i * 0.21, 2.3, 4.3], material: FRAME })),
-  ...Array.from({ length: 6 }, (_, i): Shape => ({ kind: "box", low: [-0.9, 1.4 + i * 0.17, 4.12], high: [0.9, 1.415 + i * 0.17, 4.3], material: FRAME })),
+  ...Array.from({ length: 9 }, (_, i): Shape => ({
+    kind: "box",
+    low: [-0.9 + i * 0.21, 1.26, 4.12],
+    high: [-0.88 + i * 0.21, 2.3, 4.3],
+    material: FRAME,
+  })),
+  ...Array.from({ length: 6 }, (_, i): Shape => ({
+    kind: "box",
+    low: [-0.9, 1.4 + i * 0.17, 4.12],
+    high: [0.9, 1.415 + i * 0.17, 4.3],
+    material: FRAME,
+  })),
   ...Array.from({ length: 26 }, (_, i): Shape => {
     const [column, row] = [i % 8, Math.floor(i / 8)];
     const left = -0.87 + column * 0.21 + 0.03 * random(8, i);
-    return { kind: "box", low: [left, 1.415 + row * 0.17, 4.14], high: [left + 0.05 + 0.1 * random(9, i), 1.44 + row * 0.17 + 0.1 * random(10, i), 4.28], material: PAPER };
+    return {
+      kind: "box",
+      low: [left, 1.415 + row * 0.17, 4.14],
+      high: [left + 0.05 + 0.1 * random(9, i), 1.44 + row * 0.17 + 0.1 * random(10, i), 4.28],
+      material: PAPER,
+    };
   }),
   { kind: "column", x: 0.16, z: 3.8, bottom: 1.26, top: 1.5, radius: 0.012, tip: 0.012, material: BRASS },
   ...Array.from({ length: 10 }, (_, i): Shape => {
     const at = (k: number) => 0.075 * Math.sin((Math.PI * (k + 0.35)) / 10.7);
     const height = (k: number) => 1.565 - 0.075 * Math.cos((Math.PI * (k + 0.35)) / 10.7);
-    return { kind: "column", x: 0.16, z: 3.8, bottom: height(i), top: height(i + 1), radius: at(i), tip: at(i + 1), material: GLOBE };
+    return {
+      kind: "column",
+      x: 0.16,
+      z: 3.8,
+      bottom: height(i),
+      top: height(i + 1),
+      radius: at(i),
+      tip: at(i + 1),
+      material: GLOBE,
+    };
   }),
 ];
 
@@ -62,22 +114,74 @@ const shapes: Shape[] = [
   { kind: "box", low: [WINDOW.left, -1, WALL_Z], high: [WINDOW.right, WINDOW.low, WALL_Z + 0.06], material: WALL },
   ...frame(WINDOW, 0.028, 0.022, FRAME),
   // The grille.
-  { kind: "group", low: [WINDOW.left, WINDOW.low, WALL_Z], high: [WINDOW.right, WINDOW.high, WALL_Z + 0.03], shapes: [
-  ...bars.map((x): Shape => ({ kind: "column", x, z: WALL_Z + 0.02, bottom: WINDOW.low + 0.07, top: WINDOW.high, radius: 0.0038, tip: 0.0038, material: BRASS })),
-  ...[WINDOW.low + 0.07, WINDOW.low + 0.2, WINDOW.high - 0.06].map((y): Shape => ({ kind: "box", low: [WINDOW.left, y, WALL_Z + 0.012], high: [WINDOW.right, y + 0.009, WALL_Z + 0.028], material: BRASS })),
-  ] },
+  {
+    kind: "group",
+    low: [WINDOW.left, WINDOW.low, WALL_Z],
+    high: [WINDOW.right, WINDOW.high, WALL_Z + 0.03],
+    shapes: [
+      ...bars.map((x): Shape => ({
+        kind: "column",
+        x,
+        z: WALL_Z + 0.02,
+        bottom: WINDOW.low + 0.07,
+        top: WINDOW.high,
+        radius: 0.0038,
+        tip: 0.0038,
+        material: BRASS,
+      })),
+      ...[WINDOW.low + 0.07, WINDOW.low + 0.2, WINDOW.high - 0.06].map((y): Shape => ({
+        kind: "box",
+        low: [WINDOW.left, y, WALL_Z + 0.012],
+        high: [WINDOW.right, y + 0.009, WALL_Z + 0.028],
+        material: BRASS,
+      })),
+    ],
+  },
   // The counter, its edge, and what lies on it.
   { kind: "box", low: [-3, 0, 1.86], high: [3, TOP, WALL_Z + 0.3], material: COUNTER },
   { kind: "box", low: [-3, TOP - 0.03, 1.845], high: [3, TOP + 0.002, 1.86], material: BRASS },
   { kind: "column", x: -0.47, z: 2.2, bottom: TOP, top: TOP + 0.012, radius: 0.048, tip: 0.046, material: BRASS },
   { kind: "column", x: -0.47, z: 2.2, bottom: TOP + 0.012, top: TOP + 0.04, radius: 0.04, tip: 0.026, material: BRASS },
-  { kind: "column", x: -0.47, z: 2.2, bottom: TOP + 0.04, top: TOP + 0.056, radius: 0.026, tip: 0.005, material: BRASS },
-  { kind: "column", x: -0.47, z: 2.2, bottom: TOP + 0.056, top: TOP + 0.068, radius: 0.005, tip: 0.007, material: BRASS },
-  ...Array.from({ length: 7 }, (_, i): Shape => ({ kind: "box", low: [0.395 + 0.004 * random(3, i), TOP + i * 0.0045, 2.13 + 0.005 * random(4, i)], high: [0.482 + 0.004 * random(3, i), TOP + 0.0042 + i * 0.0045, 2.175 + 0.005 * random(4, i)], material: PAPER })),
+  {
+    kind: "column",
+    x: -0.47,
+    z: 2.2,
+    bottom: TOP + 0.04,
+    top: TOP + 0.056,
+    radius: 0.026,
+    tip: 0.005,
+    material: BRASS,
+  },
+  {
+    kind: "column",
+    x: -0.47,
+    z: 2.2,
+    bottom: TOP + 0.056,
+    top: TOP + 0.068,
+    radius: 0.005,
+    tip: 0.007,
+    material: BRASS,
+  },
+  ...Array.from({ length: 7 }, (_, i): Shape => ({
+    kind: "box",
+    low: [0.395 + 0.004 * random(3, i), TOP + i * 0.0045, 2.13 + 0.005 * random(4, i)],
+    high: [0.482 + 0.004 * random(3, i), TOP + 0.0042 + i * 0.0045, 2.175 + 0.005 * random(4, i)],
+    material: PAPER,
+  })),
   { kind: "box", low: [0.12, TOP, 2.36], high: [0.27, TOP + 0.008, 2.47], material: PAPER },
   // The coat on its peg, and the timetable.
-  { kind: "box", low: [HANGING.left, HANGING.low, WALL_Z - 0.1], high: [HANGING.right, HANGING.high, WALL_Z - 0.02], material: COAT },
-  { kind: "box", low: [BOARD.left, BOARD.low, WALL_Z - 0.006], high: [BOARD.right, BOARD.high, WALL_Z], material: TIMETABLE },
+  {
+    kind: "box",
+    low: [HANGING.left, HANGING.low, WALL_Z - 0.1],
+    high: [HANGING.right, HANGING.high, WALL_Z - 0.02],
+    material: COAT,
+  },
+  {
+    kind: "box",
+    low: [BOARD.left, BOARD.low, WALL_Z - 0.006],
+    high: [BOARD.right, BOARD.high, WALL_Z],
+    material: TIMETABLE,
+  },
   ...frame(BOARD, 0.014, 0.014, FRAME),
   // The office behind: pigeonholes, a desk lamp's globe.
   { kind: "group", low: [-2, 0, 3.6], high: [2, 4, 4.4], shapes: office },
@@ -116,8 +220,10 @@ function ink(x: number, y: number): number {
     const column = Math.min(2, Math.max(0, Math.floor((x - 0.02) / 0.083)));
     most = Math.max(most, write(times[column]!, 0.034 + column * 0.083, 0.116 + row * 0.0198 + 0.003, 0.0118, 0.00075));
   }
-  for (const [column, word] of ["TARN", "INN", "WEST"].entries()) most = Math.max(most, write(word, 0.034 + column * 0.083, 0.09, 0.0105, 0.0007));
-  for (let c = 1; c < 3; c++) most = Math.max(most, y > 0.085 && y < 0.42 ? edge(Math.abs(x - 0.02 - c * 0.083), 0.0003) : 0);
+  for (const [column, word] of ["TARN", "INN", "WEST"].entries())
+    most = Math.max(most, write(word, 0.034 + column * 0.083, 0.09, 0.0105, 0.0007));
+  for (let c = 1; c < 3; c++)
+    most = Math.max(most, y > 0.085 && y < 0.42 ? edge(Math.abs(x - 0.02 - c * 0.083), 0.0003) : 0);
   return most;
 }
 
@@ -139,7 +245,8 @@ const scene: Scene = {
     if (material === WALL) {
       wood(s, p[1], p[0] + 10, 0.094, [0.2, 0.112, 0.06], 1);
       const groove = Math.abs((((p[0] + 10) / 0.094) % 1) - 0.5);
-      if (groove > 0.47 && facing) tilted(s, [1, 0, 0], (groove - 0.47) * 22 * Math.sign((((p[0] + 10) / 0.094) % 1) - 0.5), [0, 1, 0], 0);
+      if (groove > 0.47 && facing)
+        tilted(s, [1, 0, 0], (groove - 0.47) * 22 * Math.sign((((p[0] + 10) / 0.094) % 1) - 0.5), [0, 1, 0], 0);
     } else if (material === COUNTER) {
       const up = s.normal[1] > 0.5;
       wood(s, p[0], up ? p[2] : p[1], 0.16, [0.155, 0.075, 0.036], 5);
@@ -164,9 +271,10 @@ const scene: Scene = {
       paper(s, x, y, 2);
       const black = facing ? ink(x, y) * (0.82 + 0.18 * noise(x * 1500, y * 1500, 3)) : 0;
       s.albedo = s.albedo.map((value) => value * (1 - black) + 0.02 * black) as Vec;
-      if (facing) tilted(s, [1, 0, 0], 0.05 * (noise(x * 9, y * 9, 5) - 0.5), [0, 1, 0], 0.05 * (noise(x * 9, y * 9, 8) - 0.5));
+      if (facing)
+        tilted(s, [1, 0, 0], 0.05 * (noise(x * 9, y * 9, 5) - 0.5), [0, 1, 0], 0.05 * (noise(x * 9, y * 9, 8) - 0.5));
     } else if (material === PAPER) {
-      paper(s, p[0] + p[2], p[1] + p[2] * 0.3, 6 + Math.floor(p[1] * 300) % 5);
+      paper(s, p[0] + p[2], p[1] + p[2] * 0.3, 6 + (Math.floor(p[1] * 300) % 5));
       const hue = noise(Math.floor(p[0] * 9), Math.floor(p[1] * 40), 4);
       s.albedo = [s.albedo[0] * (0.75 + 0.25 * hue), s.albedo[1] * 0.8, s.albedo[2] * (0.95 - 0.35 * hue)];
     } else if (material === GLOBE) {
@@ -192,7 +300,11 @@ function pose(number: number) {
 
 /** The room as the brass sees it: lamps, the bright window, the dark behind the camera. */
 function room(d: Vec): Vec {
-  const out: Vec = [0.05 + 0.07 * smooth(-0.2, 0.9, d[1]), 0.034 + 0.045 * smooth(-0.2, 0.9, d[1]), 0.022 + 0.028 * smooth(-0.2, 0.9, d[1])];
+  const out: Vec = [
+    0.05 + 0.07 * smooth(-0.2, 0.9, d[1]),
+    0.034 + 0.045 * smooth(-0.2, 0.9, d[1]),
+    0.022 + 0.028 * smooth(-0.2, 0.9, d[1]),
+  ];
   const add = (towards: Vec, sharp: number, light: Vec) => {
     const l = Math.hypot(...towards);
     const cosine = (d[0] * towards[0] + d[1] * towards[1] + d[2] * towards[2]) / l;
@@ -232,7 +344,16 @@ function figureLight(hit: NonNullable<ReturnType<typeof marchFigure>>, view: Vec
 
 function drawFigure(number: number, picture: Float32Array, depth: Float32Array, width: number, height: number): void {
   const { foot, turn, swing } = pose(number);
-  const corners = [-1, 1].flatMap((x) => [0, 1].map((y) => project(scene, [foot[0] + x * SIZE * FIGURE.radius, foot[1] + y * SIZE * FIGURE.height, foot[2] - SIZE * FIGURE.radius], width, height)));
+  const corners = [-1, 1].flatMap((x) =>
+    [0, 1].map((y) =>
+      project(
+        scene,
+        [foot[0] + x * SIZE * FIGURE.radius, foot[1] + y * SIZE * FIGURE.height, foot[2] - SIZE * FIGURE.radius],
+        width,
+        height,
+      ),
+    ),
+  );
   const [x0, x1] = [Math.min(...corners.map(({ x }) => x)), Math.max(...corners.map(({ x }) => x))];
   const [y0, y1] = [Math.min(...corners.map(({ y }) => y)), Math.max(...corners.map(({ y }) => y))];
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
@@ -247,7 +368,11 @@ function drawFigure(number: number, picture: Float32Array, depth: Float32Array, 
         const ray = rayOf(scene, x + ((k % grid) + 0.5) / grid, y + (Math.floor(k / grid) + 0.5) / grid, width, height);
         const l = Math.hypot(...ray);
         const d = into([ray[0] / l, ray[1] / l, ray[2] / l]);
-        const o = into([(scene.eye[0] - foot[0]) / SIZE, (scene.eye[1] - foot[1]) / SIZE, (scene.eye[2] - foot[2]) / SIZE]);
+        const o = into([
+          (scene.eye[0] - foot[0]) / SIZE,
+          (scene.eye[1] - foot[1]) / SIZE,
+          (scene.eye[2] - foot[2]) / SIZE,
+        ]);
         const hit = marchFigure(o, d, (foot[2] - 0.2) / SIZE, (foot[2] + 0.25) / SIZE, swing);
         if (!hit) continue;
         covered++;
@@ -261,11 +386,13 @@ function drawFigure(number: number, picture: Float32Array, depth: Float32Array, 
         const ray = rayOf(scene, x + 0.5, y + 0.5, width, height);
         const t = ray[1] < -1e-4 ? (TOP - scene.eye[1]) / ray[1] : 0;
         const away = Math.hypot(ray[0] * t - foot[0] - 0.012, ray[2] * t - foot[2] - 0.01);
-        if (t > 0 && Math.abs(depth[pixel]! - t) < 0.05) for (let i = 0; i < 3; i++) picture[pixel * 4 + i]! *= 1 - 0.6 * smooth(0.075 * SIZE, 0.03 * SIZE, away);
+        if (t > 0 && Math.abs(depth[pixel]! - t) < 0.05)
+          for (let i = 0; i < 3; i++) picture[pixel * 4 + i]! *= 1 - 0.6 * smooth(0.075 * SIZE, 0.03 * SIZE, away);
         continue;
       }
       const share = covered / (grid * grid);
-      for (let i = 0; i < 3; i++) picture[pixel * 4 + i] = picture[pixel * 4 + i]! * (1 - share) + sum[i]! / (grid * grid);
+      for (let i = 0; i < 3; i++)
+        picture[pixel * 4 + i] = picture[pixel * 4 + i]! * (1 - share) + sum[i]! / (grid * grid);
       if (share > 0.5) depth[pixel] = far / covered;
     }
   }

@@ -20,7 +20,17 @@ const trees: Shape[] = Array.from({ length: 44 }, (_, i): Shape => {
   const z = 26 + random(62, i) * 70;
   const x = side * (5.5 + random(63, i) * (4 + z * 0.32));
   const ground = rise(x, z);
-  return { kind: "column", x, z, bottom: ground - 0.3, top: ground + 5 + random(64, i) * 6, radius: 1.1 + random(65, i) * 0.8, tip: 0.02, material: PINE, leafy: true };
+  return {
+    kind: "column",
+    x,
+    z,
+    bottom: ground - 0.3,
+    top: ground + 5 + random(64, i) * 6,
+    radius: 1.1 + random(65, i) * 0.8,
+    tip: 0.02,
+    material: PINE,
+    leafy: true,
+  };
 });
 
 /** Height of the snow beside the line, m. */
@@ -42,12 +52,31 @@ const banks: Shape[] = [-1, 1].flatMap((side) =>
 const shapes: Shape[] = [
   { kind: "vault", x: 0, spring: 1.5, half: 2.35, near: -6, far: MOUTH, material: STONE },
   { kind: "box", low: [-4, -2, -6], high: [4, -0.6, 130], material: BED },
-  ...[-0.72, 0.72].map((x): Shape => ({ kind: "box", low: [TRACK_X + x - 0.035, -0.6, -6], high: [TRACK_X + x + 0.035, -0.46, 130], material: RAIL })),
+  ...[-0.72, 0.72].map((x): Shape => ({
+    kind: "box",
+    low: [TRACK_X + x - 0.035, -0.6, -6],
+    high: [TRACK_X + x + 0.035, -0.46, 130],
+    material: RAIL,
+  })),
   { kind: "group", low: [-20, -2, MOUTH], high: [20, 6, 130], shapes: banks },
   { kind: "group", low: [-45, -1, 24], high: [45, 24, 100], shapes: trees },
   // Masts beside the line.
-  ...[14, 26, 40, 58].map((z): Shape => ({ kind: "column", x: -2.15, z, bottom: -0.7, top: 5.1, radius: 0.09, tip: 0.07, material: TIMBER })),
-  ...[14, 26, 40, 58].map((z): Shape => ({ kind: "box", low: [-2.15, 4.55, z - 0.03], high: [0.6, 4.63, z + 0.03], material: TIMBER })),
+  ...[14, 26, 40, 58].map((z): Shape => ({
+    kind: "column",
+    x: -2.15,
+    z,
+    bottom: -0.7,
+    top: 5.1,
+    radius: 0.09,
+    tip: 0.07,
+    material: TIMBER,
+  })),
+  ...[14, 26, 40, 58].map((z): Shape => ({
+    kind: "box",
+    low: [-2.15, 4.55, z - 0.03],
+    high: [0.6, 4.63, z + 0.03],
+    material: TIMBER,
+  })),
   // The signal hut.
   { kind: "box", low: [3.3, 0, 21], high: [5.1, 2.3, 23], material: TIMBER },
   { kind: "box", low: [3.1, 2.3, 20.8], high: [5.3, 2.5, 23.2], material: SNOW },
@@ -57,7 +86,15 @@ const shapes: Shape[] = [
 const SKY: Vec = [1.32, 1.46, 1.66];
 
 /** The mouth lights the tunnel: a grid of lamps on its opening, unseen. */
-const lamps: Lamp[] = [-1.4, 0, 1.4].flatMap((x) => [0.2, 1.4, 2.6].map((y): Lamp => ({ at: [x, y, MOUTH + 1.2], power: [0.36, 0.4, 0.46], radius: 1.2, group: 0, unseen: true })));
+const lamps: Lamp[] = [-1.4, 0, 1.4].flatMap((x) =>
+  [0.2, 1.4, 2.6].map((y): Lamp => ({
+    at: [x, y, MOUTH + 1.2],
+    power: [0.36, 0.4, 0.46],
+    radius: 1.2,
+    group: 0,
+    unseen: true,
+  })),
+);
 
 const scene: Scene = {
   eye: [-0.35, 1.15, 0],
@@ -172,17 +209,66 @@ const scene: Scene = {
   },
 };
 
-const snow: Snowfall = { flakes: 3800, reach: [9, 7, 40], fall: 1.0, wind: [0.7, 0, -0.5], size: 0.0045, pupil: 0.0022, focus: 14, seed: 2300 };
+const snow: Snowfall = {
+  flakes: 3800,
+  reach: [9, 7, 40],
+  fall: 1.0,
+  wind: [0.7, 0, -0.5],
+  size: 0.0045,
+  pupil: 0.0022,
+  focus: 14,
+  seed: 2300,
+};
 const flakeLamps: Lamp[] = [];
 
-interface Line { from: Vec; to: Vec; sag: number; radius: number; sway: number; tone: number }
+interface Line {
+  from: Vec;
+  to: Vec;
+  sag: number;
+  radius: number;
+  sway: number;
+  tone: number;
+}
 
 /** Wires from mast to mast, and the railing along the bank: thinner than a pixel, so they are drawn by how much of it they cover. */
 const lines: Line[] = [
-  ...[[-2.05, 5.0], [-1.55, 4.68], [-0.6, 4.66], [0.35, 4.66]].flatMap(([x, y]) =>
-    [[MOUTH + 0.05, 14], [14, 26], [26, 40], [40, 58], [58, 90]].map(([a, b]): Line => ({ from: [x!, a === MOUTH + 0.05 ? 3.3 + (y! - 4.6) * 0.4 : y!, a!], to: [x!, y!, b!], sag: 0.012 * (b! - a!), radius: 0.011, sway: 0.03, tone: 0.05 }))),
-  ...[0.62, 1.0].map((height): Line => ({ from: [2.75, rise(2.75, 30) + height, MOUTH + 0.6], to: [2.75, rise(2.75, 30) + height, 60], sag: 0, radius: 0.019, sway: 0, tone: 0.07 })),
-  ...Array.from({ length: 34 }, (_, i): Line => ({ from: [2.75, rise(2.75, 30) - 0.2, MOUTH + 0.6 + i * 1.5], to: [2.75, rise(2.75, 30) + 1.06, MOUTH + 0.6 + i * 1.5], sag: 0, radius: 0.024, sway: 0, tone: 0.07 })),
+  ...[
+    [-2.05, 5.0],
+    [-1.55, 4.68],
+    [-0.6, 4.66],
+    [0.35, 4.66],
+  ].flatMap(([x, y]) =>
+    [
+      [MOUTH + 0.05, 14],
+      [14, 26],
+      [26, 40],
+      [40, 58],
+      [58, 90],
+    ].map(([a, b]): Line => ({
+      from: [x!, a === MOUTH + 0.05 ? 3.3 + (y! - 4.6) * 0.4 : y!, a!],
+      to: [x!, y!, b!],
+      sag: 0.012 * (b! - a!),
+      radius: 0.011,
+      sway: 0.03,
+      tone: 0.05,
+    })),
+  ),
+  ...[0.62, 1.0].map((height): Line => ({
+    from: [2.75, rise(2.75, 30) + height, MOUTH + 0.6],
+    to: [2.75, rise(2.75, 30) + height, 60],
+    sag: 0,
+    radius: 0.019,
+    sway: 0,
+    tone: 0.07,
+  })),
+  ...Array.from({ length: 34 }, (_, i): Line => ({
+    from: [2.75, rise(2.75, 30) - 0.2, MOUTH + 0.6 + i * 1.5],
+    to: [2.75, rise(2.75, 30) + 1.06, MOUTH + 0.6 + i * 1.5],
+    sag: 0,
+    radius: 0.024,
+    sway: 0,
+    tone: 0.07,
+  })),
 ];
 const SEGMENTS = 24;
 
@@ -191,7 +277,11 @@ function drawLines(number: number, picture: Float32Array, depth: Float32Array, w
     const at = (t: number): Vec => {
       const hang = 4 * t * (1 - t);
       const swung = sway * hang * Math.sin(number * 0.33 + index * 1.7);
-      return [from[0] + (to[0] - from[0]) * t + swung, from[1] + (to[1] - from[1]) * t - sag * hang, from[2] + (to[2] - from[2]) * t];
+      return [
+        from[0] + (to[0] - from[0]) * t + swung,
+        from[1] + (to[1] - from[1]) * t - sag * hang,
+        from[2] + (to[2] - from[2]) * t,
+      ];
     };
     for (let k = 0; k < SEGMENTS; k++) {
       const a = project(scene, at(k / SEGMENTS), width, height);
@@ -204,13 +294,30 @@ function drawLines(number: number, picture: Float32Array, depth: Float32Array, w
 type Placed = ReturnType<typeof project>;
 
 /** Darkens the pixels along a segment by how much of each it covers. The segment's far end belongs to the next one. */
-function drawSegment(a: Placed, b: Placed, radius: number, tone: number, picture: Float32Array, depth: Float32Array, width: number, height: number): void {
+function drawSegment(
+  a: Placed,
+  b: Placed,
+  radius: number,
+  tone: number,
+  picture: Float32Array,
+  depth: Float32Array,
+  width: number,
+  height: number,
+): void {
   const [dx, dy] = [b.x - a.x, b.y - a.y];
   const length2 = dx * dx + dy * dy;
   if (!length2) return;
   const reach = (radius * width * scene.focal) / Math.min(a.depth, b.depth) + 1;
-  for (let y = Math.max(0, Math.floor(Math.min(a.y, b.y) - reach)); y <= Math.min(height - 1, Math.ceil(Math.max(a.y, b.y) + reach)); y++)
-    for (let x = Math.max(0, Math.floor(Math.min(a.x, b.x) - reach)); x <= Math.min(width - 1, Math.ceil(Math.max(a.x, b.x) + reach)); x++) {
+  for (
+    let y = Math.max(0, Math.floor(Math.min(a.y, b.y) - reach));
+    y <= Math.min(height - 1, Math.ceil(Math.max(a.y, b.y) + reach));
+    y++
+  )
+    for (
+      let x = Math.max(0, Math.floor(Math.min(a.x, b.x) - reach));
+      x <= Math.min(width - 1, Math.ceil(Math.max(a.x, b.x) + reach));
+      x++
+    ) {
       const t = ((x + 0.5 - a.x) * dx + (y + 0.5 - a.y) * dy) / length2;
       if (t < 0 || t >= 1) continue;
       const z = a.depth + (b.depth - a.depth) * t;

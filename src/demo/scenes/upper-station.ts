@@ -32,7 +32,16 @@ const shapes: Shape[] = [
   { kind: "box", low: [1.47, -0.62, -2], high: [1.55, -0.46, 120], material: RAIL },
   { kind: "box", low: [WALL_X - 4, 0, 9], high: [WALL_X, 3.5, 38], material: WALL },
   { kind: "box", low: [WALL_X - 4, 3.5, 8.2], high: [WALL_X + 1.9, 3.72, 38.8], material: ROOF },
-  ...Array.from({ length: 6 }, (_, i): Shape => ({ kind: "column", x: WALL_X + 1.6, z: 9 + i * 5.6, bottom: 0, top: 3.5, radius: 0.075, tip: 0.06, material: IRON })),
+  ...Array.from({ length: 6 }, (_, i): Shape => ({
+    kind: "column",
+    x: WALL_X + 1.6,
+    z: 9 + i * 5.6,
+    bottom: 0,
+    top: 3.5,
+    radius: 0.075,
+    tip: 0.06,
+    material: IRON,
+  })),
   ...lampPosts.flatMap(({ x, z }): Shape[] => [
     { kind: "column", x, z, bottom: 0, top: 3.5, radius: 0.065, tip: 0.04, material: IRON },
     { kind: "box", low: [x - 0.62, 3.46, z - 0.02], high: [x, 3.5, z + 0.02], material: IRON },
@@ -48,15 +57,36 @@ const shapes: Shape[] = [
     const x = side * (6.5 + random(32, i) * 22) + (side < 0 ? -4 : 0);
     const z = 24 + random(33, i) * 50;
     const top = 6 + random(34, i) * 7;
-    return { kind: "column", x, z, bottom: 0.3, top, radius: 1.2 + random(35, i) * 0.9, tip: 0.02, material: HILL, leafy: true };
+    return {
+      kind: "column",
+      x,
+      z,
+      bottom: 0.3,
+      top,
+      radius: 1.2 + random(35, i) * 0.9,
+      tip: 0.02,
+      material: HILL,
+      leafy: true,
+    };
   }),
 ];
 
 const windows = [10.8, 14.6, 18.4, 24, 28, 32];
 
 const lamps: Lamp[] = [
-  ...lampPosts.map(({ x, z }): Lamp => ({ at: [x - 0.62, 3.2, z], power: scaled(SODIUM, 6.4), radius: 0.16, group: 0 })),
-  ...windows.map((z): Lamp => ({ at: [WALL_X + 0.35, 1.75, z + 0.7], power: scaled(TUNGSTEN, 1.1), radius: 0.9, group: 0, unseen: true })),
+  ...lampPosts.map(({ x, z }): Lamp => ({
+    at: [x - 0.62, 3.2, z],
+    power: scaled(SODIUM, 6.4),
+    radius: 0.16,
+    group: 0,
+  })),
+  ...windows.map((z): Lamp => ({
+    at: [WALL_X + 0.35, 1.75, z + 0.7],
+    power: scaled(TUNGSTEN, 1.1),
+    radius: 0.9,
+    group: 0,
+    unseen: true,
+  })),
   { at: [WALL_X + 1.1, 3.2, 11.8], power: scaled(TUNGSTEN, 2.4), radius: 0.2, group: 0 },
   { at: [WALL_X + 1.1, 3.2, 23], power: scaled(TUNGSTEN, 2.4), radius: 0.2, group: 0 },
 ];
@@ -73,7 +103,11 @@ function paving(p: Vec, s: Surface, snowiness: number): void {
   const stone = (0.05 + 0.05 * fine) * (joint > 0.47 ? 0.45 : 1);
   const puddle = smooth(0.55, 0.4, fractal(p[0] * 0.9 + 4, 2, p[2] * 0.7, 3));
   const white = 0.62 + 0.26 * fine;
-  s.albedo = [stone + (white - stone) * snow, stone * 0.98 + (white * 0.985 - stone) * snow, stone * 0.94 + (white - stone) * snow];
+  s.albedo = [
+    stone + (white - stone) * snow,
+    stone * 0.98 + (white * 0.985 - stone) * snow,
+    stone * 0.94 + (white - stone) * snow,
+  ];
   s.specular = 0.035 * (1 - snow) + 0.004;
   s.roughness = snow > 0.5 ? 0.9 : 0.2 + 0.3 * (1 - puddle) + 0.16 * fine;
   const bump = (0.035 + 0.3 * snow) * (1 - puddle * (1 - snow) * 0.9);
@@ -110,7 +144,11 @@ const scene: Scene = {
     // A village, far down the valley.
     const cell = Math.floor(x * 90);
     const row = Math.floor(up * 120);
-    const lit = random(cell * 57 + row, 77) > 0.985 && up > 0.018 && up < 0.07 && Math.hypot((x * 90) % 1 - 0.5, ((up * 120) % 1) - 0.5) < 0.28;
+    const lit =
+      random(cell * 57 + row, 77) > 0.985 &&
+      up > 0.018 &&
+      up < 0.07 &&
+      Math.hypot(((x * 90) % 1) - 0.5, ((up * 120) % 1) - 0.5) < 0.28;
     return lit ? [0.5, 0.3, 0.12] : base;
   },
   shade(material, p, s) {
@@ -179,7 +217,16 @@ const scene: Scene = {
 };
 
 const carDistance = (frame: number) => 24.5 - frame * 0.19;
-const snow: Snowfall = { flakes: 5200, reach: [9, 6.5, 34], fall: 1.15, wind: [0.5, 0, -0.25], size: 0.0042, pupil: 0.0055, focus: 14, seed: 900 };
+const snow: Snowfall = {
+  flakes: 5200,
+  reach: [9, 6.5, 34],
+  fall: 1.15,
+  wind: [0.5, 0, -0.25],
+  size: 0.0042,
+  pupil: 0.0055,
+  focus: 14,
+  seed: 900,
+};
 
 /** Light of a headlamp's face, working light: 240 times mid-grey. */
 const HEADLAMP = 43;
@@ -188,7 +235,12 @@ const HEADLAMP_COLOUR: Vec = [1, 0.9, 0.72];
 function headlamps(frame: number): Lamp[] {
   const z = carDistance(frame);
   const bob = 0.012 * Math.sin(frame * 1.1);
-  return [-0.82, 0.82].map((x): Lamp => ({ at: [TRACK_X + x, 0.52 + bob, z - 0.05], power: scaled(HEADLAMP_COLOUR, 12), radius: 0.1, group: 0 }));
+  return [-0.82, 0.82].map((x): Lamp => ({
+    at: [TRACK_X + x, 0.52 + bob, z - 0.05],
+    power: scaled(HEADLAMP_COLOUR, 12),
+    radius: 0.1,
+    group: 0,
+  }));
 }
 
 /** The headlamps' beam: most light goes forwards and a little down. */
@@ -214,7 +266,8 @@ function carSurface(u: number, v: number, lit: Vec): Vec {
   const band = v > 0.92 && v < 1.24;
   const paint: Vec = band ? [0.5, 0.47, 0.4] : [0.23 * (0.8 + 0.4 * worn), 0.035, 0.03];
   const snowEdge = smooth(0.1, 0.02, v) + smooth(2.66, 2.72, v + 0.02 * worn);
-  const mix = (i: number) => (paint[i]! * (1 - Math.min(1, snowEdge)) + 0.7 * Math.min(1, snowEdge)) * (edge < 0.035 ? 0.5 : 1);
+  const mix = (i: number) =>
+    (paint[i]! * (1 - Math.min(1, snowEdge)) + 0.7 * Math.min(1, snowEdge)) * (edge < 0.035 ? 0.5 : 1);
   return [mix(0) * lit[0], mix(1) * lit[1], mix(2) * lit[2]];
 }
 
@@ -239,7 +292,12 @@ function drawCar(frame: number, picture: Float32Array, depth: Float32Array, widt
         if (Math.abs(u) > 1.25 || v < 0 || v > 2.75 || corner > 0.18) continue;
         covered++;
         const face = Math.min(Math.hypot(u - 0.82, v - 0.87), Math.hypot(u + 0.82, v - 0.87));
-        const colour = face < 0.12 ? scaled(HEADLAMP_COLOUR, HEADLAMP * (1 - 0.55 * (face / 0.12) ** 2)) : face < 0.17 ? ([0.2, 0.18, 0.15] as Vec) : carSurface(u, v, lit);
+        const colour =
+          face < 0.12
+            ? scaled(HEADLAMP_COLOUR, HEADLAMP * (1 - 0.55 * (face / 0.12) ** 2))
+            : face < 0.17
+              ? ([0.2, 0.18, 0.15] as Vec)
+              : carSurface(u, v, lit);
         for (let c = 0; c < 3; c++) sum[c]! += colour[c]!;
       }
       if (!covered) continue;
@@ -285,7 +343,9 @@ export const upperStation: Shot = {
         surface.roughness = plane[s + 10]!;
         // The car throws its own shadow behind itself.
         const behind = point[2] > carZ;
-        if (!behind) for (const lamp of moving) addLamp(scene, point, view, surface, lamp.at, lamp.power, beam(lamp, point), false, extra, 0);
+        if (!behind)
+          for (const lamp of moving)
+            addLamp(scene, point, view, surface, lamp.at, lamp.power, beam(lamp, point), false, extra, 0);
       }
       const clear = Math.exp(-scene.extinction * reach);
       for (const lamp of moving) {
@@ -299,10 +359,35 @@ export const upperStation: Shot = {
     // The lamps themselves: small, far brighter than anything they light.
     for (const lamp of lamps.slice(0, lampPosts.length)) {
       const { x, y, depth: z } = project(scene, lamp.at, width, height);
-      if (z > depth[Math.min(height - 1, Math.max(0, Math.round(y))) * width + Math.min(width - 1, Math.max(0, Math.round(x)))]! + 1) continue;
+      if (
+        z >
+        depth[
+          Math.min(height - 1, Math.max(0, Math.round(y))) * width + Math.min(width - 1, Math.max(0, Math.round(x)))
+        ]! +
+          1
+      )
+        continue;
       const radius = (0.085 * width * scene.focal) / z;
-      splat(picture, width, height, x, y, Math.max(0.5, radius * 0.6), scaled([1, 0.68, 0.34], 16), Math.PI * radius * radius);
+      splat(
+        picture,
+        width,
+        height,
+        x,
+        y,
+        Math.max(0.5, radius * 0.6),
+        scaled([1, 0.68, 0.34], 16),
+        Math.PI * radius * radius,
+      );
     }
-    drawSnow(scene, snow, [...lamps, ...moving.map((lamp) => ({ ...lamp, power: scaled(lamp.power, 2.2) }))], number, picture, depth, width, height);
+    drawSnow(
+      scene,
+      snow,
+      [...lamps, ...moving.map((lamp) => ({ ...lamp, power: scaled(lamp.power, 2.2) }))],
+      number,
+      picture,
+      depth,
+      width,
+      height,
+    );
   },
 };

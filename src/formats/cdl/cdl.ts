@@ -16,12 +16,15 @@ export type Correction = z.infer<typeof correctionSchema>;
 const MOST_CORRECTIONS = 10_000;
 
 type Tree = { [key: string]: Tree | Tree[] | string | undefined };
-const list = (value: Tree[string]): Tree[] => (value === undefined ? [] : Array.isArray(value) ? value : [value as Tree]);
+const list = (value: Tree[string]): Tree[] =>
+  value === undefined ? [] : Array.isArray(value) ? value : [value as Tree];
 
 /** Every ColorCorrection under a node, in the file's order, however deep. */
 function corrections(node: Tree): Tree[] {
   if (typeof node !== "object") return [];
-  return Object.entries(node).flatMap(([key, value]) => (key === "ColorCorrection" ? list(value) : key.startsWith("@") ? [] : list(value).flatMap(corrections)));
+  return Object.entries(node).flatMap(([key, value]) =>
+    key === "ColorCorrection" ? list(value) : key.startsWith("@") ? [] : list(value).flatMap(corrections),
+  );
 }
 
 export function readCdl(file: string, text: string): Correction[] {
@@ -42,7 +45,11 @@ export function readCdl(file: string, text: string): Correction[] {
       power: numbers(sop, "Power", [1, 1, 1]),
       saturation: numbers(sat, "Saturation", [1])[0],
     });
-    if (!result.success) throw new FileError(file, `correction ${id}: ${result.error.issues[0]!.path.join(".")}: ${result.error.issues[0]!.message}`);
+    if (!result.success)
+      throw new FileError(
+        file,
+        `correction ${id}: ${result.error.issues[0]!.path.join(".")}: ${result.error.issues[0]!.message}`,
+      );
     return result.data;
   });
 }
@@ -55,7 +62,9 @@ const numbers = (values: readonly number[]) => values.map((value) => Number(valu
 export function writeCdl(all: Correction[], kind: "ccc" | "cdl"): string {
   const one = ({ id, slope, offset, power, saturation }: Correction) =>
     `<ColorCorrection id="${escape(id)}"><SOPNode><Slope>${numbers(slope)}</Slope><Offset>${numbers(offset)}</Offset><Power>${numbers(power)}</Power></SOPNode><SatNode><Saturation>${numbers([saturation])}</Saturation></SatNode></ColorCorrection>`;
-  const body = all.map((entry) => (kind === "ccc" ? one(entry) : `<ColorDecision>${one(entry)}</ColorDecision>`)).join("\n");
+  const body = all
+    .map((entry) => (kind === "ccc" ? one(entry) : `<ColorDecision>${one(entry)}</ColorDecision>`))
+    .join("\n");
   const root = kind === "ccc" ? "ColorCorrectionCollection" : "ColorDecisionList";
   return `<?xml version="1.0" encoding="UTF-8"?>\n<${root} xmlns="${NAMESPACE}">\n${body}\n</${root}>\n`;
 }

@@ -1,6 +1,13 @@
 import { halfToFloat } from "../exr/half";
 import type { Matrix3, Triple } from "../../core/maths/matrix";
-import { EXPONENT_STYLES, type ExponentStyle, LARGEST_CUBE, LARGEST_LUT1D, type Step, type Transform } from "../../core/colour/transform/transform";
+import {
+  EXPONENT_STYLES,
+  type ExponentStyle,
+  LARGEST_CUBE,
+  LARGEST_LUT1D,
+  type Step,
+  type Transform,
+} from "../../core/colour/transform/transform";
 import type { LogParams } from "../../core/colour/transfer/log";
 import { FileError } from "../error";
 import { parseXml } from "../xml";
@@ -11,7 +18,10 @@ type Node = Record<string, unknown> & { ":@"?: Record<string, string> };
 const tagOf = (node: Node) => Object.keys(node).find((key) => key !== ":@") ?? "";
 const childrenOf = (node: Node) => (node[tagOf(node)] as Node[] | undefined) ?? [];
 const attributesOf = (node: Node) => node[":@"] ?? {};
-const textOf = (node: Node) => childrenOf(node).map((child) => (typeof child["#text"] === "string" ? child["#text"] : "")).join(" ");
+const textOf = (node: Node) =>
+  childrenOf(node)
+    .map((child) => (typeof child["#text"] === "string" ? child["#text"] : ""))
+    .join(" ");
 
 /** Whole-number bit depths scale their values by the highest code; floats stand as they are. */
 const DEPTH_SCALE: Record<string, number> = { "8i": 255, "10i": 1023, "12i": 4095, "16i": 65535, "16f": 1, "32f": 1 };
@@ -19,7 +29,9 @@ const DEPTH_SCALE: Record<string, number> = { "8i": 255, "10i": 1023, "12i": 409
 /** A Common LUT Format file (Academy S-2014-006, version 3 and before) as a transform of normalised values. */
 export function readClf(file: string, text: string): Transform {
   const bad = (reason: string) => new FileError(file, reason);
-  const root = (parseXml(file, text, { preserveOrder: true, attributeNamePrefix: "", trimValues: true }) as Node[]).find((node) => tagOf(node) === "ProcessList");
+  const root = (
+    parseXml(file, text, { preserveOrder: true, attributeNamePrefix: "", trimValues: true }) as Node[]
+  ).find((node) => tagOf(node) === "ProcessList");
   if (!root) throw bad("has no ProcessList");
   const steps: Step[] = [];
   for (const node of childrenOf(root)) {
@@ -29,12 +41,23 @@ export function readClf(file: string, text: string): Transform {
     if (attributes.bypass === "true") continue;
     const depth = (key: "inBitDepth" | "outBitDepth") => {
       const scale = DEPTH_SCALE[attributes[key] ?? ""];
-      if (!scale) throw bad(`${tag}: ${key}: is “${attributes[key] ?? "missing"}”; it must be one of ${Object.keys(DEPTH_SCALE).join(", ")}`);
+      if (!scale)
+        throw bad(
+          `${tag}: ${key}: is “${attributes[key] ?? "missing"}”; it must be one of ${Object.keys(DEPTH_SCALE).join(", ")}`,
+        );
       return scale;
     };
     const read = READERS[tag];
     if (!read) throw bad(`${tag}: is not a step that is read; ${Object.keys(READERS).join(", ")} are`);
-    steps.push(...read({ node, attributes, bad: (reason) => bad(`${tag}: ${reason}`), inScale: depth("inBitDepth"), outScale: depth("outBitDepth") }));
+    steps.push(
+      ...read({
+        node,
+        attributes,
+        bad: (reason) => bad(`${tag}: ${reason}`),
+        inScale: depth("inBitDepth"),
+        outScale: depth("outBitDepth"),
+      }),
+    );
   }
   if (!steps.length) throw bad("has no steps");
   return { name: attributesOf(root).name ?? attributesOf(root).id ?? file.replace(/\.[^.]+$/, ""), steps };
@@ -48,7 +71,15 @@ interface Context {
   outScale: number;
 }
 
-const READERS: Record<string, (context: Context) => Step[]> = { Matrix: matrix, LUT1D: lut1d, LUT3D: lut3d, Range: range, Log: log, Exponent: exponent, ASC_CDL: cdl };
+const READERS: Record<string, (context: Context) => Step[]> = {
+  Matrix: matrix,
+  LUT1D: lut1d,
+  LUT3D: lut3d,
+  Range: range,
+  Log: log,
+  Exponent: exponent,
+  ASC_CDL: cdl,
+};
 
 function numbersOf(text: string, bad: Context["bad"]): number[] {
   const numbers = text.split(/\s+/).filter(Boolean).map(Number);
@@ -61,7 +92,8 @@ function arrayOf({ node, bad }: Context): { sizes: number[]; values: number[] } 
   const array = childrenOf(node).find((child) => tagOf(child) === "Array");
   if (!array) throw bad("has no Array");
   const sizes = numbersOf(attributesOf(array).dim ?? "", bad);
-  if (!sizes.length || sizes.some((size) => !Number.isInteger(size) || size < 1 || size > LARGEST_LUT1D)) throw bad(`Array: dim: is “${attributesOf(array).dim ?? ""}”`);
+  if (!sizes.length || sizes.some((size) => !Number.isInteger(size) || size < 1 || size > LARGEST_LUT1D))
+    throw bad(`Array: dim: is “${attributesOf(array).dim ?? ""}”`);
   const values = numbersOf(textOf(array), bad);
   return { sizes, values };
 }
@@ -69,7 +101,8 @@ function arrayOf({ node, bad }: Context): { sizes: number[]; values: number[] } 
 function matrix(context: Context): Step[] {
   const { values, sizes } = arrayOf(context);
   const columns = sizes[1] ?? 3;
-  if (sizes[0]! < 3 || (columns !== 3 && columns !== 4) || values.length < 3 * columns) throw context.bad("Array: is 3 by 3 or 3 by 4 numbers");
+  if (sizes[0]! < 3 || (columns !== 3 && columns !== 4) || values.length < 3 * columns)
+    throw context.bad("Array: is 3 by 3 or 3 by 4 numbers");
   const scale = context.inScale / context.outScale;
   const entry = (row: number, column: number) => values[row * columns + column]!;
   const m = [0, 1, 2].flatMap((row) => [0, 1, 2].map((column) => entry(row, column) * scale)) as unknown as Matrix3;
@@ -81,7 +114,8 @@ function lut1d(context: Context): Step[] {
   const { attributes, bad, outScale } = context;
   const { values, sizes } = arrayOf(context);
   const [size, channels] = [sizes[0]!, sizes[1] ?? 1];
-  if ((channels !== 1 && channels !== 3) || size < 2 || values.length !== size * channels) throw bad(`Array: has ${values.length} numbers; dim says ${sizes.join(" by ")}`);
+  if ((channels !== 1 && channels !== 3) || size < 2 || values.length !== size * channels)
+    throw bad(`Array: has ${values.length} numbers; dim says ${sizes.join(" by ")}`);
   const raw = attributes.rawHalfs === "true";
   const value = (i: number) => (raw ? halfToFloat(values[i]! & 0xffff) : values[i]! / outScale);
   const table = Float32Array.from({ length: size * 3 }, (_, i) => value(channels === 3 ? i : Math.floor(i / 3)));
@@ -96,9 +130,18 @@ function lut3d(context: Context): Step[] {
   const { bad, outScale } = context;
   const { values, sizes } = arrayOf(context);
   const size = sizes[0]!;
-  if (sizes.length !== 4 || sizes[1] !== size || sizes[2] !== size || sizes[3] !== 3 || size < 2 || size > LARGEST_CUBE) throw bad(`Array: dim: is N N N 3, N from 2 to ${LARGEST_CUBE}`);
+  if (sizes.length !== 4 || sizes[1] !== size || sizes[2] !== size || sizes[3] !== 3 || size < 2 || size > LARGEST_CUBE)
+    throw bad(`Array: dim: is N N N 3, N from 2 to ${LARGEST_CUBE}`);
   if (values.length !== size ** 3 * 3) throw bad(`Array: has ${values.length} numbers; dim asks for ${size ** 3 * 3}`);
-  return [{ kind: "lut3d", size, low: [0, 0, 0], high: [1, 1, 1], table: Float32Array.from(values, (value) => value / outScale) }];
+  return [
+    {
+      kind: "lut3d",
+      size,
+      low: [0, 0, 0],
+      high: [1, 1, 1],
+      table: Float32Array.from(values, (value) => value / outScale),
+    },
+  ];
 }
 
 function range({ node, attributes, bad, inScale, outScale }: Context): Step[] {
@@ -106,22 +149,36 @@ function range({ node, attributes, bad, inScale, outScale }: Context): Step[] {
     const child = childrenOf(node).find((entry) => tagOf(entry) === name);
     return child ? numbersOf(textOf(child), bad)[0] : undefined;
   };
-  const [minIn, maxIn, minOut, maxOut] = [value("minInValue"), value("maxInValue"), value("minOutValue"), value("maxOutValue")];
-  if ((minIn === undefined) !== (minOut === undefined) || (maxIn === undefined) !== (maxOut === undefined)) throw bad("gives one side of a limit without the other");
+  const [minIn, maxIn, minOut, maxOut] = [
+    value("minInValue"),
+    value("maxInValue"),
+    value("minOutValue"),
+    value("maxOutValue"),
+  ];
+  if ((minIn === undefined) !== (minOut === undefined) || (maxIn === undefined) !== (maxOut === undefined))
+    throw bad("gives one side of a limit without the other");
   const low = minIn === undefined ? undefined : { in: minIn / inScale, out: minOut! / outScale };
   const high = maxIn === undefined ? undefined : { in: maxIn / inScale, out: maxOut! / outScale };
   if (!low && !high) return [];
   if (low && high && low.in >= high.in) throw bad("minInValue must be below maxInValue");
   const scale = low && high ? (high.out - low.out) / (high.in - low.in) : 1;
   const offset = low ? low.out - low.in * scale : high!.out - high!.in * scale;
-  return [{ kind: "range", scale, offset, ...(attributes.style === "noClamp" ? {} : { low: low?.out, high: high?.out }) }];
+  return [
+    { kind: "range", scale, offset, ...(attributes.style === "noClamp" ? {} : { low: low?.out, high: high?.out }) },
+  ];
 }
 
-const channelParams = (node: Node, tag: string) => childrenOf(node).filter((child) => tagOf(child) === tag).map(attributesOf);
+const channelParams = (node: Node, tag: string) =>
+  childrenOf(node)
+    .filter((child) => tagOf(child) === tag)
+    .map(attributesOf);
 
 /** Three channels' parameters from elements that name a channel, or none for all. */
-function perChannel(found: Record<string, string>[]): [Record<string, string>, Record<string, string>, Record<string, string>] {
-  const of = (name: string) => found.find(({ channel }) => channel === name) ?? found.find(({ channel }) => !channel) ?? {};
+function perChannel(
+  found: Record<string, string>[],
+): [Record<string, string>, Record<string, string>, Record<string, string>] {
+  const of = (name: string) =>
+    found.find(({ channel }) => channel === name) ?? found.find(({ channel }) => !channel) ?? {};
   return [of("R"), of("G"), of("B")];
 }
 
@@ -129,11 +186,20 @@ function log({ node, attributes, bad }: Context): Step[] {
   const style = attributes.style ?? "";
   const plain = /^(anti)?log(2|10)$/i.exec(style);
   if (plain) {
-    const params: LogParams = { base: Number(plain[2]), logSideSlope: 1, logSideOffset: 0, linSideSlope: 1, linSideOffset: 0 };
+    const params: LogParams = {
+      base: Number(plain[2]),
+      logSideSlope: 1,
+      logSideOffset: 0,
+      linSideSlope: 1,
+      linSideOffset: 0,
+    };
     return [{ kind: "log", toLog: !plain[1], channels: [params, params, params] }];
   }
   const found = /^(camera)?(linToLog|logToLin)$/i.exec(style);
-  if (!found) throw bad(`style: is “${style}”; it must be log10, log2, antiLog10, antiLog2, linToLog, logToLin, cameraLinToLog or cameraLogToLin`);
+  if (!found)
+    throw bad(
+      `style: is “${style}”; it must be log10, log2, antiLog10, antiLog2, linToLog, logToLin, cameraLinToLog or cameraLogToLin`,
+    );
   const camera = Boolean(found[1]);
   const channels = perChannel(channelParams(node, "LogParams")).map((params): LogParams => {
     const value = (name: string, otherwise?: number) => {
@@ -144,9 +210,13 @@ function log({ node, attributes, bad }: Context): Step[] {
     const linSideBreak = camera ? value("linSideBreak") : undefined;
     if (camera && linSideBreak === undefined) throw bad("LogParams: linSideBreak: is missing");
     return {
-      base: value("base", 2)!, logSideSlope: value("logSideSlope", 1)!, logSideOffset: value("logSideOffset", 0)!,
-      linSideSlope: value("linSideSlope", 1)!, linSideOffset: value("linSideOffset", 0)!,
-      ...(linSideBreak === undefined ? {} : { linSideBreak }), ...(camera && params.linearSlope !== undefined ? { linearSlope: value("linearSlope") } : {}),
+      base: value("base", 2)!,
+      logSideSlope: value("logSideSlope", 1)!,
+      logSideOffset: value("logSideOffset", 0)!,
+      linSideSlope: value("linSideSlope", 1)!,
+      linSideOffset: value("linSideOffset", 0)!,
+      ...(linSideBreak === undefined ? {} : { linSideBreak }),
+      ...(camera && params.linearSlope !== undefined ? { linearSlope: value("linearSlope") } : {}),
     };
   });
   return [{ kind: "log", toLog: /linToLog/i.test(found[2]!), channels: channels as [LogParams, LogParams, LogParams] }];
@@ -154,14 +224,24 @@ function log({ node, attributes, bad }: Context): Step[] {
 
 function exponent({ node, attributes, bad }: Context): Step[] {
   const style = EXPONENT_STYLES.find((entry) => entry === attributes.style) as ExponentStyle | undefined;
-  if (!style) throw bad(`style: is “${attributes.style ?? "missing"}”; it must be one of ${EXPONENT_STYLES.join(", ")}`);
+  if (!style)
+    throw bad(`style: is “${attributes.style ?? "missing"}”; it must be one of ${EXPONENT_STYLES.join(", ")}`);
   const params = perChannel([...channelParams(node, "ExponentParams"), ...channelParams(node, "GammaParams")]);
-  const value = (name: string, otherwise: number) => params.map((entry) => Number(entry[name] ?? otherwise)) as unknown as Triple;
+  const value = (name: string, otherwise: number) =>
+    params.map((entry) => Number(entry[name] ?? otherwise)) as unknown as Triple;
   const [power, offset] = [value("exponent", 1), value("offset", 0)];
-  if (!power.every((entry) => entry >= 0.01 && entry <= 100)) throw bad("ExponentParams: exponent: must lie from 0.01 to 100");
+  if (!power.every((entry) => entry >= 0.01 && entry <= 100))
+    throw bad("ExponentParams: exponent: must lie from 0.01 to 100");
   // A power of one with a toe has no toe; without an offset it is the basic power.
   const basic = offset.every((entry) => entry === 0) || power.some((entry) => entry === 1);
-  return [{ kind: "exponent", style: basic ? (style.replace("monCurve", "basic") as ExponentStyle) : style, exponent: power, offset }];
+  return [
+    {
+      kind: "exponent",
+      style: basic ? (style.replace("monCurve", "basic") as ExponentStyle) : style,
+      exponent: power,
+      offset,
+    },
+  ];
 }
 
 function cdl({ node, attributes, bad }: Context): Step[] {
@@ -178,6 +258,15 @@ function cdl({ node, attributes, bad }: Context): Step[] {
     return (values.length === 3 ? values : [otherwise, otherwise, otherwise]) as unknown as Triple;
   };
   const [saturation = 1] = inside("SatNode", "Saturation");
-  return [{ kind: "cdl", slope: triple("Slope", 1), offset: triple("Offset", 0), power: triple("Power", 1), saturation, clamps: !found[3], inverse: found[2]!.toLowerCase() === "rev" }];
+  return [
+    {
+      kind: "cdl",
+      slope: triple("Slope", 1),
+      offset: triple("Offset", 0),
+      power: triple("Power", 1),
+      saturation,
+      clamps: !found[3],
+      inverse: found[2]!.toLowerCase() === "rev",
+    },
+  ];
 }
-

@@ -28,11 +28,13 @@ export function readCube(file: string, text: string): Transform {
       return numbers as unknown as Triple;
     };
     const range = (): [number, number] => {
-      if (numbers.length !== 2 || !numbers.every(Number.isFinite) || numbers[0]! >= numbers[1]!) throw bad(number, `${word} takes two numbers, the lower first`);
+      if (numbers.length !== 2 || !numbers.every(Number.isFinite) || numbers[0]! >= numbers[1]!)
+        throw bad(number, `${word} takes two numbers, the lower first`);
       return numbers as [number, number];
     };
     const size = (most: number): number => {
-      if (numbers.length !== 1 || !Number.isInteger(numbers[0]) || numbers[0]! < 2 || numbers[0]! > most) throw bad(number, `${word} is a whole number from 2 to ${most}`);
+      if (numbers.length !== 1 || !Number.isInteger(numbers[0]) || numbers[0]! < 2 || numbers[0]! > most)
+        throw bad(number, `${word} is a whole number from 2 to ${most}`);
       return numbers[0]!;
     };
     if (word === "TITLE") title = line.slice(5).trim().replace(/^"|"$/g, "");
@@ -45,18 +47,34 @@ export function readCube(file: string, text: string): Transform {
     else if (/^[-+.\d]/.test(word!)) {
       const row = [Number(word), ...numbers];
       if (row.length !== 3 || !row.every(Number.isFinite)) throw bad(number, "a row of the table is three numbers");
-      if (values.length >= 3 * (size1 + size3 ** 3)) throw bad(number, size1 || size3 ? "there are more rows than the size says" : "a row comes before LUT_1D_SIZE or LUT_3D_SIZE");
+      if (values.length >= 3 * (size1 + size3 ** 3))
+        throw bad(
+          number,
+          size1 || size3 ? "there are more rows than the size says" : "a row comes before LUT_1D_SIZE or LUT_3D_SIZE",
+        );
       values.push(row[0]!, row[1]!, row[2]!);
     } else throw bad(number, `“${word!.slice(0, 40)}” is not a word of this format`);
   }
   if (!size1 && !size3) throw new FileError(file, "has neither LUT_1D_SIZE nor LUT_3D_SIZE");
   const wanted = size1 + size3 ** 3;
-  if (values.length !== wanted * 3) throw new FileError(file, `has ${values.length / 3} rows; its size asks for ${wanted}`);
-  if (low.some((value, c) => value >= high[c]!)) throw new FileError(file, "DOMAIN_MIN must be below DOMAIN_MAX in each channel");
-  const domain = (range: [number, number] | null) => (range ? { low: Array(3).fill(range[0]) as unknown as Triple, high: Array(3).fill(range[1]) as unknown as Triple } : { low, high });
+  if (values.length !== wanted * 3)
+    throw new FileError(file, `has ${values.length / 3} rows; its size asks for ${wanted}`);
+  if (low.some((value, c) => value >= high[c]!))
+    throw new FileError(file, "DOMAIN_MIN must be below DOMAIN_MAX in each channel");
+  const domain = (range: [number, number] | null) =>
+    range
+      ? { low: Array(3).fill(range[0]) as unknown as Triple, high: Array(3).fill(range[1]) as unknown as Triple }
+      : { low, high };
   const steps: Step[] = [];
-  if (size1) steps.push({ kind: "lut1d", size: size1, ...domain(range1), table: Float32Array.from(values.slice(0, size1 * 3)) });
-  if (size3) steps.push({ kind: "lut3d", size: size3, ...(size1 && !range3 ? { low: [0, 0, 0] as Triple, high: [1, 1, 1] as Triple } : domain(range3)), table: blueFastest(values.slice(size1 * 3), size3) });
+  if (size1)
+    steps.push({ kind: "lut1d", size: size1, ...domain(range1), table: Float32Array.from(values.slice(0, size1 * 3)) });
+  if (size3)
+    steps.push({
+      kind: "lut3d",
+      size: size3,
+      ...(size1 && !range3 ? { low: [0, 0, 0] as Triple, high: [1, 1, 1] as Triple } : domain(range3)),
+      table: blueFastest(values.slice(size1 * 3), size3),
+    });
   return { name: title || file.replace(/\.[^.]+$/, ""), steps };
 }
 
@@ -65,17 +83,23 @@ function blueFastest(rows: ArrayLike<number>, size: number): Float32Array {
   const table = new Float32Array(size ** 3 * 3);
   for (let b = 0; b < size; b++)
     for (let g = 0; g < size; g++)
-      for (let r = 0; r < size; r++) for (let c = 0; c < 3; c++) table[((r * size + g) * size + b) * 3 + c] = rows[((b * size + g) * size + r) * 3 + c]!;
+      for (let r = 0; r < size; r++)
+        for (let c = 0; c < 3; c++)
+          table[((r * size + g) * size + b) * 3 + c] = rows[((b * size + g) * size + r) * 3 + c]!;
   return table;
 }
 
 const number = (value: number) => Number(value.toPrecision(9)).toString();
-const rowsOf = (table: ArrayLike<number>) => Array.from({ length: table.length / 3 }, (_, i) => [0, 1, 2].map((c) => number(table[i * 3 + c]!)).join(" "));
+const rowsOf = (table: ArrayLike<number>) =>
+  Array.from({ length: table.length / 3 }, (_, i) => [0, 1, 2].map((c) => number(table[i * 3 + c]!)).join(" "));
 
 /** Writes a transform of one 1D table, one 3D table, or both in that order; anything else is a RangeError. */
 export function writeCube({ name, steps }: Transform): string {
   const kinds = steps.map(({ kind }) => kind).join("+");
-  if (!["lut1d", "lut3d", "lut1d+lut3d"].includes(kinds)) throw new RangeError(`A .cube file holds a 1D table, a 3D table, or a shaper and a 3D table; this is ${kinds || "nothing"}`);
+  if (!["lut1d", "lut3d", "lut1d+lut3d"].includes(kinds))
+    throw new RangeError(
+      `A .cube file holds a 1D table, a 3D table, or a shaper and a 3D table; this is ${kinds || "nothing"}`,
+    );
   const lines = [`TITLE "${name.replace(/"/g, "'")}"`];
   const both = steps.length === 2;
   for (const step of steps) {

@@ -4,7 +4,22 @@ import { readDpx, writeDpx } from "./dpx";
 import { PACKINGS } from "./layout";
 
 describe("files of an independent tool", () => {
-  test.each(["8-little", "8-big", "10-little", "10-big", "12-little", "12-big", "16-little", "16-big", "10-packed", "10-filledmethoda", "10-filledmethodb", "12-packed", "12-filledmethoda", "12-filledmethodb"])("%s holds the pattern", (name) => {
+  test.each([
+    "8-little",
+    "8-big",
+    "10-little",
+    "10-big",
+    "12-little",
+    "12-big",
+    "16-little",
+    "16-big",
+    "10-packed",
+    "10-filledmethoda",
+    "10-filledmethodb",
+    "12-packed",
+    "12-filledmethoda",
+    "12-filledmethodb",
+  ])("%s holds the pattern", (name) => {
     const image = readDpx(`${name}.dpx`, fixture(`${name}.dpx`));
     const bits = name.split("-")[0]!;
     expect([image.width, image.height, image.pixels.depth]).toEqual([48, 40, bits]);
@@ -21,13 +36,41 @@ describe("files of an independent tool", () => {
 describe.each(["8", "10", "12", "16"] as const)("%s bits", (depth) => {
   const top = 2 ** Number(depth) - 1;
   const [width, height] = [37, 5];
-  const codes = (alpha: boolean) => Float32Array.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? (alpha ? ((i * 31) % (top + 1)) / top : 1) : ((i * 7919) % (top + 1)) / top));
-  test.each([["big", true], ["big", false], ["little", true], ["little", false]] as const)("written %s-endian (alpha: %s) and read back code for code, in every packing", (byteOrder, alpha) => {
+  const codes = (alpha: boolean) =>
+    Float32Array.from({ length: width * height * 4 }, (_, i) =>
+      (i & 3) === 3 ? (alpha ? ((i * 31) % (top + 1)) / top : 1) : ((i * 7919) % (top + 1)) / top,
+    );
+  test.each([
+    ["big", true],
+    ["big", false],
+    ["little", true],
+    ["little", false],
+  ] as const)("written %s-endian (alpha: %s) and read back code for code, in every packing", (byteOrder, alpha) => {
     for (const packing of PACKINGS) {
       const data = codes(alpha);
-      const image = readDpx("mine.dpx", writeDpx({ width, height, data }, { depth, byteOrder, packing, framesPerSecond: 25, timeCode: "10:20:30:12", text: { haloRecipe: "abc" }, transfer: "printingDensity" }));
+      const image = readDpx(
+        "mine.dpx",
+        writeDpx(
+          { width, height, data },
+          {
+            depth,
+            byteOrder,
+            packing,
+            framesPerSecond: 25,
+            timeCode: "10:20:30:12",
+            text: { haloRecipe: "abc" },
+            transfer: "printingDensity",
+          },
+        ),
+      );
       data.forEach((code, i) => expect(image.pixels.data[i]).toBe(Math.round(code * top)));
-      expect(image.info).toMatchObject({ framesPerSecond: 25, timeCode: "10:20:30:12", byteOrder, text: { recipe: "abc" }, tags: { dpx: { transfer: 1 } } });
+      expect(image.info).toMatchObject({
+        framesPerSecond: 25,
+        timeCode: "10:20:30:12",
+        byteOrder,
+        text: { recipe: "abc" },
+        tags: { dpx: { transfer: 1 } },
+      });
     }
   });
 });

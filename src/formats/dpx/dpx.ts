@@ -32,14 +32,16 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
   if (u16(at(ELEMENT.coding)) === 1) throw bad("is run-length coded; plain samples are read");
   const bits = bytes[at(ELEMENT.bits)]!;
   const packing = PACKINGS[u16(at(ELEMENT.packing))];
-  if (!isBits(bits) || !packing) throw bad(`has samples of ${bits} bits in packing ${u16(at(ELEMENT.packing))}; 8, 10, 12 and 16 bits are read`);
+  if (!isBits(bits) || !packing)
+    throw bad(`has samples of ${bits} bits in packing ${u16(at(ELEMENT.packing))}; 8, 10, 12 and 16 bits are read`);
   const layout: SampleLayout = { bits, packing, bigEndian };
   const perLine = lineBytes(width * samples.length, layout);
   const padding = u32(at(ELEMENT.linePadding));
   const stride = perLine + (padding === UNDEFINED ? 0 : padding);
   const elementOffset = u32(at(ELEMENT.dataOffset));
   const start = elementOffset === UNDEFINED || elementOffset < HEADER_BYTES - 384 ? u32(AT.imageOffset) : elementOffset;
-  if (start + stride * (height - 1) + perLine > bytes.length) throw bad(`the file ends at byte ${bytes.length}; its picture needs ${start + stride * height}; it is cut off`);
+  if (start + stride * (height - 1) + perLine > bytes.length)
+    throw bad(`the file ends at byte ${bytes.length}; its picture needs ${start + stride * height}; it is cut off`);
   const upsideDown = u16(AT.orientation) === 2 || u16(AT.orientation) === 3;
   const mirrored = u16(AT.orientation) === 1 || u16(AT.orientation) === 3;
   const data = bits === 8 ? new Uint8Array(width * height * 4) : new Uint16Array(width * height * 4);
@@ -55,13 +57,25 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
   }
   const rate = [f32(AT.televisionRate), f32(AT.filmRate)].find((value) => value > 0 && value < 1000);
   const timeBits = u32(AT.timeCode);
-  const words = { creator: text(bytes, AT.creator, 100), project: text(bytes, AT.project, 200), recipe: userText(bytes) };
+  const words = {
+    creator: text(bytes, AT.creator, 100),
+    project: text(bytes, AT.project, 200),
+    recipe: userText(bytes),
+  };
   const depth = String(bits) as "10";
   return {
-    width, height, pixels: { depth, data } as Pixels,
+    width,
+    height,
+    pixels: { depth, data } as Pixels,
     info: {
-      width, height, depth, channels: samples === "Y" ? ["Y"] : [...samples], compression: bits === 8 || bits === 16 ? undefined : packing, byteOrder: bigEndian ? "big" : "little",
-      framesPerSecond: rate, timeCode: timeBits === UNDEFINED || timeBits === 0 ? undefined : timeCodeText(timeBits),
+      width,
+      height,
+      depth,
+      channels: samples === "Y" ? ["Y"] : [...samples],
+      compression: bits === 8 || bits === 16 ? undefined : packing,
+      byteOrder: bigEndian ? "big" : "little",
+      framesPerSecond: rate,
+      timeCode: timeBits === UNDEFINED || timeBits === 0 ? undefined : timeCodeText(timeBits),
       tags: { dpx: { transfer: bytes[at(ELEMENT.transfer)]!, colorimetric: bytes[at(ELEMENT.colorimetric)]! } },
       text: Object.fromEntries(Object.entries(words).filter(([, value]) => value)),
     },
@@ -70,7 +84,10 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
 
 const isBits = (bits: number): bits is SampleLayout["bits"] => [8, 10, 12, 16].includes(bits);
 const LONGEST_USER_TEXT = 4096;
-const userText = (bytes: Buffer) => (text(bytes, AT.user, 32).startsWith("Pale Halo") ? text(bytes, AT.user + 32, Math.min(LONGEST_USER_TEXT, Math.max(0, bytes.length - AT.user - 32))) : "");
+const userText = (bytes: Buffer) =>
+  text(bytes, AT.user, 32).startsWith("Pale Halo")
+    ? text(bytes, AT.user + 32, Math.min(LONGEST_USER_TEXT, Math.max(0, bytes.length - AT.user - 32)))
+    : "";
 
 /** Packing as it is usually written: 10 and 12 bits filled by method A, the rest tight. */
 const USUAL_PACKING = "filled A";
@@ -89,20 +106,31 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   const bits = Number(depth);
   if (!isBits(bits)) throw new RangeError(`DPX is written with 8, 10, 12 or 16 bits, not ${depth}`);
   const bigEndian = byteOrder === "big";
-  const layout: SampleLayout = { bits, packing: bits === 10 || bits === 12 ? (options.packing ?? USUAL_PACKING) : "packed", bigEndian };
+  const layout: SampleLayout = {
+    bits,
+    packing: bits === 10 || bits === 12 ? (options.packing ?? USUAL_PACKING) : "packed",
+    bigEndian,
+  };
   let opaque = true;
   for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 1;
   const channels = opaque ? 3 : 4;
   const perLine = lineBytes(width * channels, layout);
-  const recipe = words.haloRecipe ? Buffer.concat([Buffer.from("Pale Halo".padEnd(32, "\0"), "latin1"), Buffer.from(`${words.haloRecipe}\0`, "latin1")]) : Buffer.alloc(0);
+  const recipe = words.haloRecipe
+    ? Buffer.concat([
+        Buffer.from("Pale Halo".padEnd(32, "\0"), "latin1"),
+        Buffer.from(`${words.haloRecipe}\0`, "latin1"),
+      ])
+    : Buffer.alloc(0);
   const start = Math.ceil((HEADER_BYTES + recipe.length) / 16) * 16;
   const out = Buffer.alloc(start + perLine * height);
-  const u32 = (value: number, at: number) => (bigEndian ? out.writeUInt32BE(value >>> 0, at) : out.writeUInt32LE(value >>> 0, at));
+  const u32 = (value: number, at: number) =>
+    bigEndian ? out.writeUInt32BE(value >>> 0, at) : out.writeUInt32LE(value >>> 0, at);
   const u16 = (value: number, at: number) => (bigEndian ? out.writeUInt16BE(value, at) : out.writeUInt16LE(value, at));
   const f32 = (value: number, at: number) => (bigEndian ? out.writeFloatBE(value, at) : out.writeFloatLE(value, at));
   // What is not said is all ones, as the standard asks.
   out.fill(0xff, 0, HEADER_BYTES);
-  const ascii = (value: string, at: number, length: number) => out.fill(0, at, at + length).write(value.slice(0, length - 1), at, "latin1");
+  const ascii = (value: string, at: number, length: number) =>
+    out.fill(0, at, at + length).write(value.slice(0, length - 1), at, "latin1");
   u32(MAGIC, 0);
   u32(start, AT.imageOffset);
   ascii("V2.0", AT.version, 8);
@@ -110,7 +138,15 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   u32(HEADER_BYTES - 384, 24);
   u32(384, 28);
   u32(recipe.length, 32);
-  for (const [at, length] of [[AT.name, 100], [AT.timestamp, 24], [460, 200], [1556, 32], [1588, 32], [1620, 36]] as const) ascii("", at, length);
+  for (const [at, length] of [
+    [AT.name, 100],
+    [AT.timestamp, 24],
+    [460, 200],
+    [1556, 32],
+    [1588, 32],
+    [1620, 36],
+  ] as const)
+    ascii("", at, length);
   ascii("Pale Halo", AT.creator, 100);
   ascii(words.project ?? "", AT.project, 200);
   u16(0, AT.orientation);
@@ -141,7 +177,8 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   const codes = quantise(data, depth as "10");
   const line = new Uint16Array(width * channels);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) for (let c = 0; c < channels; c++) line[x * channels + c] = codes[(y * width + x) * 4 + c]!;
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < channels; c++) line[x * channels + c] = codes[(y * width + x) * 4 + c]!;
     writeLine(out, start + y * perLine, line.length, layout, line);
   }
   return out;

@@ -9,7 +9,12 @@ export interface SampleLayout {
 
 /** Bytes of a line of `count` samples; lines end on 32-bit words. */
 export function lineBytes(count: number, { bits, packing }: SampleLayout): number {
-  const exact = packing !== "packed" && bits === 10 ? Math.ceil(count / 3) * 4 : packing !== "packed" && bits === 12 ? count * 2 : Math.ceil((count * bits) / 8);
+  const exact =
+    packing !== "packed" && bits === 10
+      ? Math.ceil(count / 3) * 4
+      : packing !== "packed" && bits === 12
+        ? count * 2
+        : Math.ceil((count * bits) / 8);
   return Math.ceil(exact / 4) * 4;
 }
 
@@ -20,7 +25,13 @@ const word16 = (bytes: Buffer, at: number, big: boolean) => (big ? bytes.readUIn
 const shiftOf = (n: number, packing: Packing) => 20 - 10 * n + (packing === "filled A" ? 2 : 0);
 
 /** Reads `count` samples of a line that starts at `at` into `out`. */
-export function readLine(bytes: Buffer, at: number, count: number, { bits, packing, bigEndian }: SampleLayout, out: Uint16Array): void {
+export function readLine(
+  bytes: Buffer,
+  at: number,
+  count: number,
+  { bits, packing, bigEndian }: SampleLayout,
+  out: Uint16Array,
+): void {
   if (bits === 8) for (let i = 0; i < count; i++) out[i] = bytes[at + i]!;
   else if (bits === 16) for (let i = 0; i < count; i++) out[i] = word16(bytes, at + i * 2, bigEndian);
   else if (packing === "packed") {
@@ -48,9 +59,17 @@ export function readLine(bytes: Buffer, at: number, count: number, { bits, packi
 }
 
 /** Writes `count` samples as a line at `at`; what fills up the line stays as it is (zero). */
-export function writeLine(bytes: Buffer, at: number, count: number, { bits, packing, bigEndian }: SampleLayout, samples: Uint16Array): void {
-  const put32 = (value: number, to: number) => (bigEndian ? bytes.writeUInt32BE(value >>> 0, to) : bytes.writeUInt32LE(value >>> 0, to));
-  const put16 = (value: number, to: number) => (bigEndian ? bytes.writeUInt16BE(value, to) : bytes.writeUInt16LE(value, to));
+export function writeLine(
+  bytes: Buffer,
+  at: number,
+  count: number,
+  { bits, packing, bigEndian }: SampleLayout,
+  samples: Uint16Array,
+): void {
+  const put32 = (value: number, to: number) =>
+    bigEndian ? bytes.writeUInt32BE(value >>> 0, to) : bytes.writeUInt32LE(value >>> 0, to);
+  const put16 = (value: number, to: number) =>
+    bigEndian ? bytes.writeUInt16BE(value, to) : bytes.writeUInt16LE(value, to);
   if (bits === 8) for (let i = 0; i < count; i++) bytes[at + i] = samples[i]!;
   else if (bits === 16) for (let i = 0; i < count; i++) put16(samples[i]!, at + i * 2);
   else if (packing === "packed") {
@@ -61,9 +80,11 @@ export function writeLine(bytes: Buffer, at: number, count: number, { bits, pack
       put32(word32(bytes, word, bigEndian) | (samples[i]! << shift), word);
       if (shift + bits > 32) put32(samples[i]! >>> (32 - shift), word + 4);
     }
-  } else if (bits === 12) for (let i = 0; i < count; i++) put16(packing === "filled A" ? samples[i]! << 4 : samples[i]!, at + i * 2);
+  } else if (bits === 12)
+    for (let i = 0; i < count; i++) put16(packing === "filled A" ? samples[i]! << 4 : samples[i]!, at + i * 2);
   else {
     const [s0, s1, s2] = [0, 1, 2].map((n) => shiftOf(n, packing)) as [number, number, number];
-    for (let i = 0, to = at; i < count; i += 3, to += 4) put32((samples[i]! << s0) | ((samples[i + 1] ?? 0) << s1) | ((samples[i + 2] ?? 0) << s2), to);
+    for (let i = 0, to = at; i < count; i += 3, to += 4)
+      put32((samples[i]! << s0) | ((samples[i + 1] ?? 0) << s1) | ((samples[i + 2] ?? 0) << s2), to);
   }
 }

@@ -12,7 +12,10 @@ export interface Chunk {
   size: number;
 }
 
-const sizeOf = ({ dataWindow: { left, top, right, bottom } }: PartHeader) => ({ width: right - left + 1, height: bottom - top + 1 });
+const sizeOf = ({ dataWindow: { left, top, right, bottom } }: PartHeader) => ({
+  width: right - left + 1,
+  height: bottom - top + 1,
+});
 
 /** Entries of a part's table; of a tiled part with several levels, what is read is the first level, which comes first. */
 function entriesOf(part: PartHeader): { used: number; all: number } {
@@ -31,11 +34,21 @@ export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reas
   for (const part of file.parts.slice(0, index)) tableAt += entriesOf(part).all * 8;
   const part = file.parts[index]!;
   const { used } = entriesOf(part);
-  if (!(tableAt >= 0) || tableAt + used * 8 > bytes.length) throw bad(`the file ends inside its table of ${used} chunks; it is cut off`);
-  return Array.from({ length: used }, (_, i) => chunkAt(bytes, file, index, Number(bytes.readBigUInt64LE(tableAt + i * 8)), `chunk ${i + 1} of ${used}`, bad));
+  if (!(tableAt >= 0) || tableAt + used * 8 > bytes.length)
+    throw bad(`the file ends inside its table of ${used} chunks; it is cut off`);
+  return Array.from({ length: used }, (_, i) =>
+    chunkAt(bytes, file, index, Number(bytes.readBigUInt64LE(tableAt + i * 8)), `chunk ${i + 1} of ${used}`, bad),
+  );
 }
 
-function chunkAt(bytes: Buffer, file: ExrFile, index: number, offset: number, name: string, bad: (reason: string) => FileError): Chunk {
+function chunkAt(
+  bytes: Buffer,
+  file: ExrFile,
+  index: number,
+  offset: number,
+  name: string,
+  bad: (reason: string) => FileError,
+): Chunk {
   const part = file.parts[index]!;
   const { width, height } = sizeOf(part);
   const words = (file.multiPart ? 1 : 0) + (part.tile ? 5 : 2);
@@ -55,7 +68,8 @@ function chunkAt(bytes: Buffer, file: ExrFile, index: number, offset: number, na
     chunk = { left: 0, top, width, lines: Math.min(CHUNK_LINES[part.compression], height - top) };
   }
   const size = int();
-  if (chunk.left < 0 || chunk.top < 0 || chunk.width <= 0 || chunk.lines <= 0 || size < 0) throw bad(`${name} is damaged`);
+  if (chunk.left < 0 || chunk.top < 0 || chunk.width <= 0 || chunk.lines <= 0 || size < 0)
+    throw bad(`${name} is damaged`);
   if (at + size > bytes.length) throw beyond();
   return { ...chunk, at, size };
 }

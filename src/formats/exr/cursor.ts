@@ -11,7 +11,8 @@ export class Cursor {
   ) {}
 
   private need(count: number): void {
-    if (this.at + count > this.bytes.length) throw this.bad(`the file ends inside its header, at byte ${this.bytes.length}`);
+    if (this.at + count > this.bytes.length)
+      throw this.bad(`the file ends inside its header, at byte ${this.bytes.length}`);
   }
 
   peek(): number {
@@ -40,7 +41,8 @@ export class Cursor {
   /** A name that ends with a zero byte. */
   name(): string {
     const end = this.bytes.indexOf(0, this.at);
-    if (end < 0 || end - this.at > LONGEST_NAME) throw this.bad(`the file ends inside its header, or a name in it does not end`);
+    if (end < 0 || end - this.at > LONGEST_NAME)
+      throw this.bad(`the file ends inside its header, or a name in it does not end`);
     const value = this.bytes.toString("latin1", this.at, end);
     this.at = end + 1;
     return value;

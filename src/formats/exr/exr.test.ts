@@ -8,12 +8,30 @@ import { floatsToHalves, halfToFloat } from "./half";
 import { readExr } from "./read";
 import { writeExr } from "./write";
 
-const holdsPattern = (data: ArrayLike<number>, scale = 1) => overPattern(HDR, (at, wanted) => expect(Math.abs(data[at]! - wanted * scale)).toBeLessThan(1.1e-3 * Math.max(wanted, 0.5)));
+const holdsPattern = (data: ArrayLike<number>, scale = 1) =>
+  overPattern(HDR, (at, wanted) =>
+    expect(Math.abs(data[at]! - wanted * scale)).toBeLessThan(1.1e-3 * Math.max(wanted, 0.5)),
+  );
 
 describe("files of an independent tool", () => {
-  test.each(["half-none", "half-rle", "half-zips", "half-zip", "half-piz", "float-zip", "float-piz", "tiled-zip", "tiled-piz", "mipmap"])("%s holds the pattern", async (name) => {
+  test.each([
+    "half-none",
+    "half-rle",
+    "half-zips",
+    "half-zip",
+    "half-piz",
+    "float-zip",
+    "float-piz",
+    "tiled-zip",
+    "tiled-piz",
+    "mipmap",
+  ])("%s holds the pattern", async (name) => {
     const image = await readImage(`${name}.exr`, fixture(`${name}.exr`));
-    expect([image.width, image.height, image.pixels.depth]).toEqual([48, 40, name.startsWith("float") ? "float" : "half"]);
+    expect([image.width, image.height, image.pixels.depth]).toEqual([
+      48,
+      40,
+      name.startsWith("float") ? "float" : "half",
+    ]);
     holdsPattern(image.pixels.data);
     expect(image.pixels.data[3]).toBe(1);
   });
@@ -22,11 +40,17 @@ describe("files of an independent tool", () => {
     expect(packed!.pixels.data).toEqual(plain!.pixels.data);
   });
   test.each(["pxr24", "pxr24-float", "b44", "b44a"])("%s is undone as the tool undoes it, bit for bit", (name) => {
-    expect(readExr("a", fixture(`lossy-${name}.exr`)).pixels.data).toEqual(readExr("b", fixture(`lossy-${name}-undone.exr`)).pixels.data);
+    expect(readExr("a", fixture(`lossy-${name}.exr`)).pixels.data).toEqual(
+      readExr("b", fixture(`lossy-${name}-undone.exr`)).pixels.data,
+    );
   });
   test.each(["dwaa", "dwab"])("%s is undone as the tool undoes it, within a half's rounding", (name) => {
-    const [ours, theirs] = [`lossy-${name}.exr`, `lossy-${name}-undone.exr`].map((file) => readExr(file, fixture(file)).pixels.data);
-    theirs!.forEach((value, i) => expect(Math.abs(ours![i]! - value)).toBeLessThanOrEqual(Math.max(2 ** -13, Math.abs(value) * 2 ** -9)));
+    const [ours, theirs] = [`lossy-${name}.exr`, `lossy-${name}-undone.exr`].map(
+      (file) => readExr(file, fixture(file)).pixels.data,
+    );
+    theirs!.forEach((value, i) =>
+      expect(Math.abs(ours![i]! - value)).toBeLessThanOrEqual(Math.max(2 ** -13, Math.abs(value) * 2 ** -9)),
+    );
   });
   test("a depth channel beside the colour is read", () => {
     expect(readExr("depth.exr", fixture("depth.exr")).z!.every((value) => value === 7.5)).toBe(true);
@@ -58,21 +82,33 @@ test("halves: every half comes back, and floats round to the nearest", () => {
   const all = Float32Array.from({ length: 65536 }, (_, h) => halfToFloat(h)).filter((value) => Number.isFinite(value));
   const back = floatsToHalves(all);
   all.forEach((value, i) => expect(Object.is(halfToFloat(back[i]!), value)).toBe(true));
-  fc.assert(fc.property(fc.float({ min: -60000, max: 60000, noNaN: true }), (value) => {
-    const [half] = floatsToHalves(Float32Array.of(value));
-    const step = Math.max(2 ** -24, 2 ** (Math.floor(Math.log2(Math.max(Math.abs(value), 2 ** -14))) - 10));
-    expect(Math.abs(halfToFloat(half!) - value)).toBeLessThanOrEqual(step / 2);
-  }));
+  fc.assert(
+    fc.property(fc.float({ min: -60000, max: 60000, noNaN: true }), (value) => {
+      const [half] = floatsToHalves(Float32Array.of(value));
+      const step = Math.max(2 ** -24, 2 ** (Math.floor(Math.log2(Math.max(Math.abs(value), 2 ** -14))) - 10));
+      expect(Math.abs(halfToFloat(half!) - value)).toBeLessThanOrEqual(step / 2);
+    }),
+  );
 });
 
 describe.each(WRITTEN)("what is written with %s", (compression) => {
-  const data = Float32Array.from({ length: 75 * 41 * 4 }, (_, i) => ((i & 3) === 3 ? 1 : halfToFloat(0x2c00 + ((i * 7919) % 6000))));
+  const data = Float32Array.from({ length: 75 * 41 * 4 }, (_, i) =>
+    (i & 3) === 3 ? 1 : halfToFloat(0x2c00 + ((i * 7919) % 6000)),
+  );
   const z = Float32Array.from({ length: 75 * 41 }, (_, i) => i / 3);
   test.each(["half", "float"] as const)("as %s is read back, depth and metadata too", async (depth) => {
-    const image = readExr("mine.exr", await writeExr({ width: 75, height: 41, data, z }, { depth, compression, text: { haloRecipe: "abc" }, framesPerSecond: 24000 / 1001, timeCode: "01:02:03:04" }));
+    const image = readExr(
+      "mine.exr",
+      await writeExr(
+        { width: 75, height: 41, data, z },
+        { depth, compression, text: { haloRecipe: "abc" }, framesPerSecond: 24000 / 1001, timeCode: "01:02:03:04" },
+      ),
+    );
     if (compression === "DWAA") {
       // A lossy compression: what it loses stays below what it aims at for noise this hard.
-      const error = Math.sqrt(data.reduce((sum, value, i) => sum + (image.pixels.data[i]! - value) ** 2, 0) / data.length);
+      const error = Math.sqrt(
+        data.reduce((sum, value, i) => sum + (image.pixels.data[i]! - value) ** 2, 0) / data.length,
+      );
       const power = Math.sqrt(data.reduce((sum, value) => sum + value ** 2, 0) / data.length);
       expect(error / power).toBeLessThan(0.01);
     } else expect(image.pixels.data).toEqual(data);
@@ -89,7 +125,9 @@ test("a header that claims 60000 by 60000 pixels is refused before anything is a
   bytes.writeInt32LE(59999, at + 8);
   bytes.writeInt32LE(59999, at + 12);
   const before = process.memoryUsage().arrayBuffers;
-  expect(() => readExr("huge.exr", bytes)).toThrow(/^huge\.exr: data window: 60000x60000 pixels is more than is taken in/);
+  expect(() => readExr("huge.exr", bytes)).toThrow(
+    /^huge\.exr: data window: 60000x60000 pixels is more than is taken in/,
+  );
   expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(2 ** 24);
 });
 

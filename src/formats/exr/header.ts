@@ -13,7 +13,18 @@ const MOST_ATTRIBUTES = 4096;
 export const COMPRESSIONS = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "B44", "B44A", "DWAA", "DWAB"] as const;
 export type Compression = (typeof COMPRESSIONS)[number];
 /** Lines in a chunk of scan lines. */
-export const CHUNK_LINES: Record<Compression, number> = { none: 1, RLE: 1, ZIPS: 1, ZIP: 16, PIZ: 32, PXR24: 16, B44: 32, B44A: 32, DWAA: 32, DWAB: 256 };
+export const CHUNK_LINES: Record<Compression, number> = {
+  none: 1,
+  RLE: 1,
+  ZIPS: 1,
+  ZIP: 16,
+  PIZ: 32,
+  PXR24: 16,
+  B44: 32,
+  B44A: 32,
+  DWAA: 32,
+  DWAB: 256,
+};
 
 export interface Channel {
   name: string;
@@ -48,7 +59,11 @@ export interface ExrFile {
   tableAt: number;
 }
 
-const TYPES = [["uint", 4], ["half", 2], ["float", 4]] as const;
+const TYPES = [
+  ["uint", 4],
+  ["half", 2],
+  ["float", 4],
+] as const;
 const LEVELS = ["one", "mipmap", "ripmap"] as const;
 
 export function readHeaders(file: string, bytes: Buffer): ExrFile {
@@ -81,18 +96,27 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
     if (name === "channels" && kind === "chlist") header.channels = readChannels(value, bad);
     else if (name === "compression" && value.length === 1) {
       header.compression = COMPRESSIONS[value[0]!];
-      if (!header.compression) throw bad(`has an unknown compression (${value[0]}); ${COMPRESSIONS.join(", ")} are read`);
+      if (!header.compression)
+        throw bad(`has an unknown compression (${value[0]}); ${COMPRESSIONS.join(", ")} are read`);
     } else if (kind === "box2i" && value.length === 16) {
-      const box = { left: value.readInt32LE(0), top: value.readInt32LE(4), right: value.readInt32LE(8), bottom: value.readInt32LE(12) };
+      const box = {
+        left: value.readInt32LE(0),
+        top: value.readInt32LE(4),
+        right: value.readInt32LE(8),
+        bottom: value.readInt32LE(12),
+      };
       if (name === "dataWindow") header.dataWindow = box;
       else if (name === "displayWindow") header.displayWindow = box;
     } else if (name === "tiles" && value.length === 9) {
       const levels = LEVELS[value[8]! & 15];
       const [width, height] = [value.readUInt32LE(0), value.readUInt32LE(4)];
-      if (!levels || !width || !height || sizeProblem(width, height)) throw bad(`tiles: a size of ${width}x${height} is not one`);
+      if (!levels || !width || !height || sizeProblem(width, height))
+        throw bad(`tiles: a size of ${width}x${height} is not one`);
       header.tile = { width, height, levels };
-    } else if (name === "chromaticities" && value.length === 32) header.chromaticities = Array.from({ length: 8 }, (_, i) => value.readFloatLE(i * 4));
-    else if (name === "framesPerSecond" && value.length === 8) header.framesPerSecond = rate(value.readInt32LE(0), value.readUInt32LE(4));
+    } else if (name === "chromaticities" && value.length === 32)
+      header.chromaticities = Array.from({ length: 8 }, (_, i) => value.readFloatLE(i * 4));
+    else if (name === "framesPerSecond" && value.length === 8)
+      header.framesPerSecond = rate(value.readInt32LE(0), value.readUInt32LE(4));
     else if (kind === "timecode" && value.length === 8) header.timeCode = timeCodeText(value.readUInt32LE(0));
     else if (name === "chunkCount" && value.length === 4) header.chunkCount = value.readInt32LE(0);
     else if (kind === "string") {
@@ -104,16 +128,30 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
   }
   const { channels, compression, dataWindow, displayWindow } = header;
   if (!channels?.length || !compression || !dataWindow || !displayWindow) {
-    const missing = Object.entries({ channels, compression, dataWindow, displayWindow }).filter(([, value]) => !value).map(([key]) => key);
+    const missing = Object.entries({ channels, compression, dataWindow, displayWindow })
+      .filter(([, value]) => !value)
+      .map(([key]) => key);
     throw bad(`the header lacks ${missing.join(", ") || "channels"}`);
   }
-  for (const [label, { left, top, right, bottom }] of [["data", dataWindow], ["display", displayWindow]] as const) {
+  for (const [label, { left, top, right, bottom }] of [
+    ["data", dataWindow],
+    ["display", displayWindow],
+  ] as const) {
     const problem = sizeProblem(right - left + 1, bottom - top + 1);
     if (problem) throw bad(`${label} window: ${problem}`);
   }
   const tiled = type === "tiledimage";
   if (tiled && !header.tile) throw bad("the header lacks tiles");
-  return { ...header, name: header.name ?? `part ${index + 1}`, channels, compression, dataWindow, displayWindow, deep: type.startsWith("deep"), tile: tiled ? header.tile : undefined };
+  return {
+    ...header,
+    name: header.name ?? `part ${index + 1}`,
+    channels,
+    compression,
+    dataWindow,
+    displayWindow,
+    deep: type.startsWith("deep"),
+    tile: tiled ? header.tile : undefined,
+  };
 }
 
 const rate = (numerator: number, denominator: number) => {
@@ -126,7 +164,8 @@ function readChannels(bytes: Buffer, bad: (reason: string) => FileError): Channe
   let at = 0;
   while (at < bytes.length && bytes[at] !== 0) {
     const end = bytes.indexOf(0, at);
-    if (end < 0 || end + 17 > bytes.length || channels.length >= MOST_CHANNELS) throw bad("the list of channels is damaged");
+    if (end < 0 || end + 17 > bytes.length || channels.length >= MOST_CHANNELS)
+      throw bad("the list of channels is damaged");
     const name = bytes.toString("latin1", at, end);
     const type = TYPES[bytes.readInt32LE(end + 1)];
     if (!type) throw bad(`the channel ${name} has an unknown type`);
@@ -141,7 +180,12 @@ const decimal = (bits: number) => (bits >> 4) * 10 + (bits & 15);
 
 /** SMPTE ST 12 time code in its packed form (as for film), as HH:MM:SS:FF. */
 export function timeCodeText(bits: number): string {
-  const parts = [decimal((bits >>> 24) & 0x3f), decimal((bits >>> 16) & 0x7f), decimal((bits >>> 8) & 0x7f), decimal(bits & 0x3f)];
+  const parts = [
+    decimal((bits >>> 24) & 0x3f),
+    decimal((bits >>> 16) & 0x7f),
+    decimal((bits >>> 8) & 0x7f),
+    decimal(bits & 0x3f),
+  ];
   return parts.map((part) => String(part).padStart(2, "0")).join(":");
 }
 

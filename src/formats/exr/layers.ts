@@ -8,13 +8,19 @@ const DEPTH_NAMES = ["Z", "depth.Z", "depth", "depth.R"];
 
 /** Layers of a part that make a picture: those with an R or a Y. The bare one is "". */
 export function layersOf({ channels }: PartHeader): string[] {
-  const layers = new Set(channels.filter(({ name }) => /^(R|Y)$/.test(name.slice(layerOf(name).length))).map(({ name }) => layerOf(name).slice(0, -1)));
+  const layers = new Set(
+    channels
+      .filter(({ name }) => /^(R|Y)$/.test(name.slice(layerOf(name).length)))
+      .map(({ name }) => layerOf(name).slice(0, -1)),
+  );
   return [...layers].sort((a, b) => (a === "" ? -1 : b === "" ? 1 : a < b ? -1 : 1));
 }
 
 /** The depth channel taken unless another is named: Z, or one called depth. */
 export const depthChannelOf = (channels: Pick<Channel, "name">[], named?: string): string | undefined =>
-  named ?? DEPTH_NAMES.find((name) => channels.some((channel) => channel.name === name)) ?? channels.find(({ name }) => name.endsWith(".Z"))?.name;
+  named ??
+  DEPTH_NAMES.find((name) => channels.some((channel) => channel.name === name)) ??
+  channels.find(({ name }) => name.endsWith(".Z"))?.name;
 
 /** What each channel of a part is taken for. */
 export function placesOf(part: PartHeader, layer: string, depthChannel: string | undefined): Place[] {

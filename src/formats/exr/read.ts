@@ -17,7 +17,13 @@ function choosePart(file: string, { parts }: ExrFile, named?: string): number {
   const found = parts.findIndex((part) => !part.deep && layersOf(part).length > 0);
   if (found < 0) {
     if (parts.some(({ deep }) => deep)) throw new FileError(file, "holds deep data; flat images are read");
-    throw new FileError(file, `has no R, G, B or Y channel (it has ${parts.flatMap(({ channels }) => channels.map(({ name }) => name)).slice(0, 12).join(", ")})`);
+    throw new FileError(
+      file,
+      `has no R, G, B or Y channel (it has ${parts
+        .flatMap(({ channels }) => channels.map(({ name }) => name))
+        .slice(0, 12)
+        .join(", ")})`,
+    );
   }
   return found;
 }
@@ -25,7 +31,11 @@ function choosePart(file: string, { parts }: ExrFile, named?: string): number {
 function chooseLayer(file: string, part: PartHeader, named?: string): string {
   const layers = layersOf(part);
   if (named === undefined) return layers[0]!;
-  if (!layers.includes(named)) throw new FileError(file, `has no layer “${named}”; it has ${layers.map((layer) => layer || "(the bare one)").join(", ")}`);
+  if (!layers.includes(named))
+    throw new FileError(
+      file,
+      `has no layer “${named}”; it has ${layers.map((layer) => layer || "(the bare one)").join(", ")}`,
+    );
   return named;
 }
 
@@ -55,24 +65,64 @@ export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decod
   const places = placesOf(part, layer, depth?.part === index ? depth.name : undefined);
   if (!places.includes(3)) for (let i = 3; i < planes.data.length; i += 4) planes.data[i] = 1;
   fill(file, bytes, exr, index, places, planes);
-  if (depth && depth.part !== index) fill(file, bytes, exr, depth.part, exr.parts[depth.part]!.channels.map(({ name }): Place => (name === depth.name ? "depth" : null)), planes);
+  if (depth && depth.part !== index)
+    fill(
+      file,
+      bytes,
+      exr,
+      depth.part,
+      exr.parts[depth.part]!.channels.map(({ name }): Place => (name === depth.name ? "depth" : null)),
+      planes,
+    );
   const colour = part.channels.filter((_, i) => places[i] !== null && places[i] !== "depth");
   const sampleDepth = colour.some(({ type }) => type !== "half") ? "float" : "half";
   const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, text } = part;
-  const parts = exr.parts.length > 1 ? exr.parts.map(({ name, channels: own }) => ({ name, channels: own.map((channel) => channel.name) })) : undefined;
+  const parts =
+    exr.parts.length > 1
+      ? exr.parts.map(({ name, channels: own }) => ({ name, channels: own.map((channel) => channel.name) }))
+      : undefined;
   return {
-    width, height, pixels: { depth: sampleDepth, data: planes.data }, z: planes.z,
-    info: { width, height, depth: sampleDepth, channels: channels.map(({ name }) => name), compression, dataWindow, displayWindow, tile, parts, framesPerSecond, timeCode, tags: { chromaticities }, text },
+    width,
+    height,
+    pixels: { depth: sampleDepth, data: planes.data },
+    z: planes.z,
+    info: {
+      width,
+      height,
+      depth: sampleDepth,
+      channels: channels.map(({ name }) => name),
+      compression,
+      dataWindow,
+      displayWindow,
+      tile,
+      parts,
+      framesPerSecond,
+      timeCode,
+      tags: { chromaticities },
+      text,
+    },
   };
 }
 
 /** The depth channel: of the chosen part, or, where it is named, of any part of the same size. */
-function findDepth(file: string, { parts }: ExrFile, index: number, named?: string): { part: number; name: string } | null {
+function findDepth(
+  file: string,
+  { parts }: ExrFile,
+  index: number,
+  named?: string,
+): { part: number; name: string } | null {
   const own = depthChannelOf(parts[index]!.channels, named);
   if (own && parts[index]!.channels.some(({ name }) => name === own)) return { part: index, name: own };
   if (named === undefined) return null;
   const elsewhere = parts.findIndex(({ channels, deep }) => !deep && channels.some(({ name }) => name === named));
-  if (elsewhere < 0) throw new FileError(file, `has no channel “${named}” for depth; it has ${parts.flatMap(({ channels }) => channels.map(({ name }) => name)).slice(0, 12).join(", ")}`);
+  if (elsewhere < 0)
+    throw new FileError(
+      file,
+      `has no channel “${named}” for depth; it has ${parts
+        .flatMap(({ channels }) => channels.map(({ name }) => name))
+        .slice(0, 12)
+        .join(", ")}`,
+    );
   return { part: elsewhere, name: named };
 }
 
@@ -87,21 +137,34 @@ function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: 
     try {
       lines = unpack(compression, bytes.subarray(chunk.at, chunk.at + chunk.size), channels, chunk.width, chunk.lines);
     } catch (error) {
-      throw new FileError(file, `chunk ${i + 1} (line ${dataWindow.top + chunk.top}) cannot be read: ${(error as Error).message}`);
+      throw new FileError(
+        file,
+        `chunk ${i + 1} (line ${dataWindow.top + chunk.top}) cannot be read: ${(error as Error).message}`,
+      );
     }
     let at = 0;
     for (let line = 0; line < chunk.lines; line++) {
       const y = dataWindow.top - top + chunk.top + line;
       for (const [c, channel] of channels.entries()) {
         const place = places[c]!;
-        if (place !== null && y >= 0 && y < planes.height) copyLine(channel, lines, at, chunk.width, dataWindow.left - left + chunk.left, y, planes, place);
+        if (place !== null && y >= 0 && y < planes.height)
+          copyLine(channel, lines, at, chunk.width, dataWindow.left - left + chunk.left, y, planes, place);
         at += chunk.width * channel.bytes;
       }
     }
   }
 }
 
-function copyLine({ type, bytes: size }: Channel, bytes: Buffer, at: number, count: number, left: number, y: number, planes: Planes, place: Exclude<Place, null>): void {
+function copyLine(
+  { type, bytes: size }: Channel,
+  bytes: Buffer,
+  at: number,
+  count: number,
+  left: number,
+  y: number,
+  planes: Planes,
+  place: Exclude<Place, null>,
+): void {
   const { width } = planes;
   const first = Math.max(0, -left);
   const end = Math.min(count, width - left);
@@ -110,11 +173,14 @@ function copyLine({ type, bytes: size }: Channel, bytes: Buffer, at: number, cou
   const offset = typeof place === "number" ? place : 0;
   let to = (y * width + left + first) * stride + offset;
   if (type === "half") {
-    for (let x = first, from = at + first * 2; x < end; x++, from += 2, to += stride) out[to] = HALVES[bytes[from]! | (bytes[from + 1]! << 8)]!;
+    for (let x = first, from = at + first * 2; x < end; x++, from += 2, to += stride)
+      out[to] = HALVES[bytes[from]! | (bytes[from + 1]! << 8)]!;
   } else {
     const view = new DataView(bytes.buffer, bytes.byteOffset + at, count * size);
-    for (let x = first; x < end; x++, to += stride) out[to] = type === "float" ? view.getFloat32(x * 4, true) : view.getUint32(x * 4, true);
+    for (let x = first; x < end; x++, to += stride)
+      out[to] = type === "float" ? view.getFloat32(x * 4, true) : view.getUint32(x * 4, true);
   }
   if (place !== "grey") return;
-  for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4) out[pixel + 1] = out[pixel + 2] = out[pixel]!;
+  for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4)
+    out[pixel + 1] = out[pixel + 2] = out[pixel]!;
 }

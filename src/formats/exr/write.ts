@@ -31,16 +31,33 @@ function rational(rate: number): [number, number] {
 
 const LONGEST_TEXT_NAME = 31;
 
-function headerOf({ width, height }: Picture, channels: Channel[], { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, text = {} }: ExrOptions): Buffer {
+function headerOf(
+  { width, height }: Picture,
+  channels: Channel[],
+  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, text = {} }: ExrOptions,
+): Buffer {
   const types = ["uint", "half", "float"];
-  const list = Buffer.concat([...channels.map(({ name, type }) => Buffer.concat([Buffer.from(`${name}\0`), integers(types.indexOf(type), 0, 1, 1)])), Buffer.of(0)]);
+  const list = Buffer.concat([
+    ...channels.map(({ name, type }) =>
+      Buffer.concat([Buffer.from(`${name}\0`), integers(types.indexOf(type), 0, 1, 1)]),
+    ),
+    Buffer.of(0),
+  ]);
   const box = integers(0, 0, width - 1, height - 1);
   const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
   const reserved = new Set(["name", "type", "view"]);
   return Buffer.concat([
     integers(20000630, 2),
     attribute("channels", "chlist", list),
-    ...(primaries ? [attribute("chromaticities", "chromaticities", floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white))] : []),
+    ...(primaries
+      ? [
+          attribute(
+            "chromaticities",
+            "chromaticities",
+            floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white),
+          ),
+        ]
+      : []),
     attribute("compression", "compression", Buffer.of(COMPRESSIONS.indexOf(compression))),
     attribute("dataWindow", "box2i", box),
     attribute("displayWindow", "box2i", box),
@@ -50,7 +67,9 @@ function headerOf({ width, height }: Picture, channels: Channel[], { compression
     attribute("screenWindowCenter", "v2f", floats(0, 0)),
     attribute("screenWindowWidth", "float", floats(1)),
     ...(timeBits === null ? [] : [attribute("timeCode", "timecode", integers(timeBits, 0))]),
-    ...Object.entries(text).filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= LONGEST_TEXT_NAME).map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
+    ...Object.entries(text)
+      .filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= LONGEST_TEXT_NAME)
+      .map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
     Buffer.of(0),
   ]);
 }
@@ -64,22 +83,33 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   const { depth, compression = "ZIP" } = options;
   const type = depth;
   const bytes = depth === "half" ? 2 : 4;
-  const channel = (name: string, kind: Channel["type"], size: number): Channel => ({ name, type: kind, bytes: size, linear: false, subsampled: false });
+  const channel = (name: string, kind: Channel["type"], size: number): Channel => ({
+    name,
+    type: kind,
+    bytes: size,
+    linear: false,
+    subsampled: false,
+  });
   // The format stores channels in alphabetical order.
-  const channels = [...["A", "B", "G", "R"].map((name) => channel(name, type, bytes)), ...(z ? [channel("Z", "float", 4)] : [])];
+  const channels = [
+    ...["A", "B", "G", "R"].map((name) => channel(name, type, bytes)),
+    ...(z ? [channel("Z", "float", 4)] : []),
+  ];
   const halves = depth === "half" ? floatsToHalves(data) : null;
-  const colourLine = (c: number): Line => (raw, at, y) => {
-    let to = at;
-    let from = y * width * 4 + c;
-    if (halves) {
-      for (let x = 0; x < width; x++, from += 4) {
-        const value = halves[from]!;
-        raw[to++] = value & 255;
-        raw[to++] = value >> 8;
-      }
-    } else for (let x = 0; x < width; x++, from += 4) to = raw.writeFloatLE(data[from]!, to);
-    return to;
-  };
+  const colourLine =
+    (c: number): Line =>
+    (raw, at, y) => {
+      let to = at;
+      let from = y * width * 4 + c;
+      if (halves) {
+        for (let x = 0; x < width; x++, from += 4) {
+          const value = halves[from]!;
+          raw[to++] = value & 255;
+          raw[to++] = value >> 8;
+        }
+      } else for (let x = 0; x < width; x++, from += 4) to = raw.writeFloatLE(data[from]!, to);
+      return to;
+    };
   const depthLine: Line = (raw, at, y) => {
     let to = at;
     for (let x = 0; x < width; x++) to = raw.writeFloatLE(z![y * width + x]!, to);
@@ -96,7 +126,9 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
     const body = await pack(compression, raw, channels, width, count);
     return [integers(top, body.length), body];
   };
-  const chunks = (await Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)))).flat();
+  const chunks = (
+    await Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)))
+  ).flat();
   const header = headerOf(picture, channels, options);
   const table = Buffer.alloc(chunks.length * 4);
   let offset = header.length + table.length;

@@ -26,11 +26,16 @@ export function readPngTags(bytes: Buffer): { tags: ColourTags; text: Record<str
     const kind = bytes.toString("latin1", at + 4, at + 8);
     if (kind === "IDAT" || kind === "IEND" || at + 12 + length > bytes.length) break;
     const data = bytes.subarray(at + 8, at + 8 + length);
-    if (kind === "cICP" && length === 4) tags.cicp = { primaries: data[0]!, transfer: data[1]!, matrix: data[2]!, fullRange: data[3] === 1 };
+    if (kind === "cICP" && length === 4)
+      tags.cicp = { primaries: data[0]!, transfer: data[1]!, matrix: data[2]!, fullRange: data[3] === 1 };
     else if (kind === "gAMA" && length === 4 && data.readUInt32BE(0)) tags.gamma = data.readUInt32BE(0) / 100_000;
     else if (kind === "sRGB") tags.srgb = true;
     else if (kind === "cHRM" && length === 32) {
-      const [wx, wy, ...rest] = Array.from({ length: 8 }, (_, i) => data.readUInt32BE(i * 4) / 100_000) as [number, number, ...number[]];
+      const [wx, wy, ...rest] = Array.from({ length: 8 }, (_, i) => data.readUInt32BE(i * 4) / 100_000) as [
+        number,
+        number,
+        ...number[],
+      ];
       tags.chromaticities = [...rest, wx, wy];
     } else if (kind === "tEXt") {
       const end = data.indexOf(0);
@@ -57,7 +62,9 @@ const HEAD = 8 + 25;
 export function addPngTags(png: Buffer, { cicp }: ColourTags, text: Record<string, string>): Buffer {
   const extra = [
     ...(cicp ? [chunk("cICP", Buffer.of(cicp.primaries, cicp.transfer, cicp.matrix, Number(cicp.fullRange)))] : []),
-    ...Object.entries(text).filter(([name]) => /^[\x20-\x7e]{1,79}$/.test(name)).map(([name, value]) => chunk("tEXt", Buffer.from(`${name}\0${value}`, "latin1"))),
+    ...Object.entries(text)
+      .filter(([name]) => /^[\x20-\x7e]{1,79}$/.test(name))
+      .map(([name, value]) => chunk("tEXt", Buffer.from(`${name}\0${value}`, "latin1"))),
   ];
   return extra.length ? Buffer.concat([png.subarray(0, HEAD), ...extra, png.subarray(HEAD)]) : png;
 }

@@ -9,13 +9,23 @@ export function iccDescription(profile: Buffer): string {
     const at = profile.readUInt32BE(entry + 4);
     if (at + 28 > profile.length) return "";
     const kind = profile.toString("latin1", at, at + 4);
-    if (kind === "desc") return clean(profile.toString("latin1", at + 12, Math.min(profile.length, at + 12 + profile.readUInt32BE(at + 8))));
+    if (kind === "desc")
+      return clean(
+        profile.toString("latin1", at + 12, Math.min(profile.length, at + 12 + profile.readUInt32BE(at + 8))),
+      );
     if (kind !== "mluc") return "";
     const [length, offset] = [profile.readUInt32BE(at + 20), profile.readUInt32BE(at + 24)];
     const words = profile.subarray(at + offset, Math.min(profile.length, at + offset + length));
-    return clean(Array.from({ length: words.length >> 1 }, (_, k) => String.fromCharCode(words.readUInt16BE(k * 2))).join(""));
+    return clean(
+      Array.from({ length: words.length >> 1 }, (_, k) => String.fromCharCode(words.readUInt16BE(k * 2))).join(""),
+    );
   }
   return "";
 }
 
-const clean = (words: string) => words.replace(/\0[\s\S]*$/, "").replace(/[^\x20-\x7e]/g, "").trim().slice(0, 200);
+const clean = (words: string) =>
+  words
+    .replace(/\0[\s\S]*$/, "")
+    .replace(/[^\x20-\x7e]/g, "")
+    .trim()
+    .slice(0, 200);

@@ -8,10 +8,17 @@ import { iccDescription } from "./icc";
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
 const OPTIONS = { ignoreIcc: true, limitInputPixels: 2 ** 26, sequentialRead: true } as const;
 
-const plain = (message: string) => message.split("\n")[0]!.replace(/^Input (buffer|file)( |: )?/i, "").trim() || "it is damaged";
+const plain = (message: string) =>
+  message
+    .split("\n")[0]!
+    .replace(/^Input (buffer|file)( |: )?/i, "")
+    .trim() || "it is damaged";
 
 type RasterDepth = "8" | "16" | "float";
-const DEPTHS: Record<string, { depth: RasterDepth; raw: "uchar" | "ushort" | "float"; space: "rgb16" | "scrgb" | null }> = {
+const DEPTHS: Record<
+  string,
+  { depth: RasterDepth; raw: "uchar" | "ushort" | "float"; space: "rgb16" | "scrgb" | null }
+> = {
   uchar: { depth: "8", raw: "uchar", space: null },
   ushort: { depth: "16", raw: "ushort", space: "rgb16" },
   float: { depth: "float", raw: "float", space: "scrgb" },
@@ -20,17 +27,42 @@ const CHANNELS = [[], ["Y"], ["Y", "A"], ["R", "G", "B"], ["R", "G", "B", "A"]];
 
 export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> {
   try {
-    const { width, height, depth: kind, channels, compression, icc, format, space } = await sharp(bytes, OPTIONS).metadata();
+    const {
+      width,
+      height,
+      depth: kind,
+      channels,
+      compression,
+      icc,
+      format,
+      space,
+    } = await sharp(bytes, OPTIONS).metadata();
     const problem = sizeProblem(width, height);
     if (problem) throw new Error(problem);
     const found = DEPTHS[kind];
     if (!found) throw new Error(`samples of type ${kind} are not read; 8 and 16 bits and float are`);
-    if (space === "cmyk" || !CHANNELS[channels]?.length) throw new Error(`has ${channels} channels of ${space}; grey and RGB are read`);
+    if (space === "cmyk" || !CHANNELS[channels]?.length)
+      throw new Error(`has ${channels} channels of ${space}; grey and RGB are read`);
     const image = sharp(bytes, { ...OPTIONS, failOn: "truncated" });
-    const { data, info } = await (found.space ? image.toColourspace(found.space) : image).raw({ depth: found.raw }).toBuffer({ resolveWithObject: true });
-    const samples = found.depth === "8" ? data : found.depth === "16" ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : new Float32Array(data.buffer, data.byteOffset, data.length / 4);
+    const { data, info } = await (found.space ? image.toColourspace(found.space) : image)
+      .raw({ depth: found.raw })
+      .toBuffer({ resolveWithObject: true });
+    const samples =
+      found.depth === "8"
+        ? data
+        : found.depth === "16"
+          ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+          : new Float32Array(data.buffer, data.byteOffset, data.length / 4);
     const { tags, text } = format === "png" ? readPngTags(bytes) : { tags: {}, text: {} };
-    const about: ImageInfo = { width, height, depth: found.depth, channels: CHANNELS[channels]!, compression, tags: { ...tags, ...(icc ? { icc: iccDescription(icc) } : {}) }, text };
+    const about: ImageInfo = {
+      width,
+      height,
+      depth: found.depth,
+      channels: CHANNELS[channels]!,
+      compression,
+      tags: { ...tags, ...(icc ? { icc: iccDescription(icc) } : {}) },
+      text,
+    };
     return { width, height, pixels: toRgba(samples, info.channels, width * height, found.depth), info: about };
   } catch (error) {
     throw new FileError(file, `cannot be read: ${plain((error as Error).message)}`);
@@ -39,7 +71,12 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
 
 /** Grey, grey-alpha, RGB or RGBA samples to RGBA. */
 function toRgba(samples: ArrayLike<number>, channels: number, count: number, depth: RasterDepth): Pixels {
-  const data = depth === "8" ? new Uint8Array(count * 4) : depth === "16" ? new Uint16Array(count * 4) : new Float32Array(count * 4);
+  const data =
+    depth === "8"
+      ? new Uint8Array(count * 4)
+      : depth === "16"
+        ? new Uint16Array(count * 4)
+        : new Float32Array(count * 4);
   const opaque = topOf(depth);
   const [g, b] = channels < 3 ? [0, 0] : [1, 2];
   const alpha = channels === 2 || channels === 4 ? channels - 1 : -1;
@@ -73,8 +110,14 @@ function samplesOf({ width, height, data }: Picture, depth: "8" | "16", channels
 export async function writePng(picture: Picture, { depth, tags = {}, text = {} }: WriteOptions): Promise<Buffer> {
   if (depth !== "8" && depth !== "16") throw new RangeError(`PNG is written with 8 or 16 bits, not ${depth}`);
   const channels = isOpaque(picture.data) ? 3 : 4;
-  const image = sharp(samplesOf(picture, depth, channels), { raw: { width: picture.width, height: picture.height, channels } });
-  return addPngTags(await (depth === "16" ? image.toColourspace("rgb16") : image).png({ compressionLevel: 3 }).toBuffer(), tags, text);
+  const image = sharp(samplesOf(picture, depth, channels), {
+    raw: { width: picture.width, height: picture.height, channels },
+  });
+  return addPngTags(
+    await (depth === "16" ? image.toColourspace("rgb16") : image).png({ compressionLevel: 3 }).toBuffer(),
+    tags,
+    text,
+  );
 }
 
 /** High enough that a second look finds no blocks. */
@@ -83,5 +126,7 @@ const JPEG_QUALITY = 95;
 /** Code values 0 to 1 as a JPEG of 8 bits, full colour resolution; alpha is left out. */
 export async function writeJpeg(picture: Picture, { depth }: WriteOptions): Promise<Buffer> {
   if (depth !== "8") throw new RangeError(`JPEG is written with 8 bits, not ${depth}`);
-  return sharp(samplesOf(picture, "8", 3), { raw: { width: picture.width, height: picture.height, channels: 3 } }).jpeg({ quality: JPEG_QUALITY, chromaSubsampling: "4:4:4" }).toBuffer();
+  return sharp(samplesOf(picture, "8", 3), { raw: { width: picture.width, height: picture.height, channels: 3 } })
+    .jpeg({ quality: JPEG_QUALITY, chromaSubsampling: "4:4:4" })
+    .toBuffer();
 }

@@ -5,8 +5,21 @@ import type { Picture, WriteOptions } from "../format";
 /** TIFF 6.0, little-endian: tags, types and values that are written. */
 const TYPE = { ascii: 2, short: 3, long: 4 } as const;
 const TAG = {
-  width: 256, height: 257, bits: 258, compression: 259, photometric: 262, description: 270, stripOffsets: 273, samplesPerPixel: 277, rowsPerStrip: 278,
-  stripBytes: 279, planar: 284, software: 305, predictor: 317, extraSamples: 338, sampleFormat: 339,
+  width: 256,
+  height: 257,
+  bits: 258,
+  compression: 259,
+  photometric: 262,
+  description: 270,
+  stripOffsets: 273,
+  samplesPerPixel: 277,
+  rowsPerStrip: 278,
+  stripBytes: 279,
+  planar: 284,
+  software: 305,
+  predictor: 317,
+  extraSamples: 338,
+  sampleFormat: 339,
 } as const;
 const DEFLATE = 8;
 const NO_COMPRESSION = 1;
@@ -21,14 +34,23 @@ function differences(samples: Uint8Array | Uint16Array, channels: number, perLin
 }
 
 /** A TIFF file of 8 or 16 bits or 32-bit floats, RGB, or RGBA where any pixel is not opaque; deflated, or plain with compression "none". */
-export function writeTiff({ width, height, data }: Picture, { depth, compression = "deflate", text = {} }: WriteOptions): Buffer {
-  if (depth !== "8" && depth !== "16" && depth !== "float") throw new RangeError(`TIFF is written with 8 or 16 bits or float, not ${depth}`);
+export function writeTiff(
+  { width, height, data }: Picture,
+  { depth, compression = "deflate", text = {} }: WriteOptions,
+): Buffer {
+  if (depth !== "8" && depth !== "16" && depth !== "float")
+    throw new RangeError(`TIFF is written with 8 or 16 bits or float, not ${depth}`);
   let opaque = true;
   for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 1;
   const channels = opaque ? 3 : 4;
   const perLine = width * channels;
   const rgba = depth === "float" ? data : quantise(data, depth);
-  const samples = depth === "float" ? new Float32Array(perLine * height) : depth === "8" ? new Uint8Array(perLine * height) : new Uint16Array(perLine * height);
+  const samples =
+    depth === "float"
+      ? new Float32Array(perLine * height)
+      : depth === "8"
+        ? new Uint8Array(perLine * height)
+        : new Uint16Array(perLine * height);
   for (let i = 0, to = 0; i < rgba.length; i += 4) for (let c = 0; c < channels; c++) samples[to++] = rgba[i + c]!;
   const deflated = compression !== "none";
   const predicted = deflated && !(samples instanceof Float32Array);
@@ -36,13 +58,22 @@ export function writeTiff({ width, height, data }: Picture, { depth, compression
   const rows = Math.max(1, Math.floor(STRIP_BYTES / (perLine * samples.BYTES_PER_ELEMENT)));
   const strips: Buffer[] = [];
   for (let y = 0; y < height; y += rows) {
-    const raw = Buffer.from(samples.buffer, y * perLine * samples.BYTES_PER_ELEMENT, Math.min(rows, height - y) * perLine * samples.BYTES_PER_ELEMENT);
+    const raw = Buffer.from(
+      samples.buffer,
+      y * perLine * samples.BYTES_PER_ELEMENT,
+      Math.min(rows, height - y) * perLine * samples.BYTES_PER_ELEMENT,
+    );
     strips.push(deflated ? deflateSync(raw, { level: LEVEL }) : raw);
   }
   const bits = samples.BYTES_PER_ELEMENT * 8;
   const same = (value: number) => Array<number>(channels).fill(value);
   const software = Buffer.from("Pale Halo\0", "latin1");
-  const description = Buffer.from(`${Object.entries(text).map(([name, value]) => `${name}=${value}`).join("; ")}\0`, "utf8");
+  const description = Buffer.from(
+    `${Object.entries(text)
+      .map(([name, value]) => `${name}=${value}`)
+      .join("; ")}\0`,
+    "utf8",
+  );
   const offsets: number[] = [];
   let at = 8;
   for (const strip of strips) {
@@ -50,9 +81,18 @@ export function writeTiff({ width, height, data }: Picture, { depth, compression
     at += strip.length + (strip.length & 1);
   }
   const entries: [number, number, number[] | Buffer][] = [
-    [TAG.width, TYPE.long, [width]], [TAG.height, TYPE.long, [height]], [TAG.bits, TYPE.short, same(bits)], [TAG.compression, TYPE.short, [deflated ? DEFLATE : NO_COMPRESSION]],
-    [TAG.photometric, TYPE.short, [2]], [TAG.description, TYPE.ascii, description], [TAG.stripOffsets, TYPE.long, offsets], [TAG.samplesPerPixel, TYPE.short, [channels]],
-    [TAG.rowsPerStrip, TYPE.long, [rows]], [TAG.stripBytes, TYPE.long, strips.map(({ length }) => length)], [TAG.planar, TYPE.short, [1]], [TAG.software, TYPE.ascii, software],
+    [TAG.width, TYPE.long, [width]],
+    [TAG.height, TYPE.long, [height]],
+    [TAG.bits, TYPE.short, same(bits)],
+    [TAG.compression, TYPE.short, [deflated ? DEFLATE : NO_COMPRESSION]],
+    [TAG.photometric, TYPE.short, [2]],
+    [TAG.description, TYPE.ascii, description],
+    [TAG.stripOffsets, TYPE.long, offsets],
+    [TAG.samplesPerPixel, TYPE.short, [channels]],
+    [TAG.rowsPerStrip, TYPE.long, [rows]],
+    [TAG.stripBytes, TYPE.long, strips.map(({ length }) => length)],
+    [TAG.planar, TYPE.short, [1]],
+    [TAG.software, TYPE.ascii, software],
     ...(predicted ? ([[TAG.predictor, TYPE.short, [HORIZONTAL]]] as [number, number, number[]][]) : []),
     ...(channels === 4 ? ([[TAG.extraSamples, TYPE.short, [2]]] as [number, number, number[]][]) : []),
     [TAG.sampleFormat, TYPE.short, same(depth === "float" ? 3 : 1)],
@@ -60,7 +100,11 @@ export function writeTiff({ width, height, data }: Picture, { depth, compression
   const head = Buffer.alloc(8);
   head.write("II*\0", "latin1");
   head.writeUInt32LE(at, 4);
-  return Buffer.concat([head, ...strips.flatMap((strip) => (strip.length & 1 ? [strip, Buffer.of(0)] : [strip])), directory(entries, at)]);
+  return Buffer.concat([
+    head,
+    ...strips.flatMap((strip) => (strip.length & 1 ? [strip, Buffer.of(0)] : [strip])),
+    directory(entries, at),
+  ]);
 }
 
 /** The image's directory, which stands at byte `at`, and behind it the values that do not fit in it. */
@@ -72,7 +116,10 @@ function directory(entries: [number, number, number[] | Buffer][], at: number): 
   entries.forEach(([tag, type, values], i) => {
     const entry = 2 + i * 12;
     const bytes = Buffer.isBuffer(values) ? values : Buffer.alloc(values.length * (type === TYPE.short ? 2 : 4));
-    if (!Buffer.isBuffer(values)) values.forEach((value, k) => (type === TYPE.short ? bytes.writeUInt16LE(value, k * 2) : bytes.writeUInt32LE(value, k * 4)));
+    if (!Buffer.isBuffer(values))
+      values.forEach((value, k) =>
+        type === TYPE.short ? bytes.writeUInt16LE(value, k * 2) : bytes.writeUInt32LE(value, k * 4),
+      );
     out.writeUInt16LE(tag, entry);
     out.writeUInt16LE(type, entry + 2);
     out.writeUInt32LE(values.length, entry + 4);

@@ -1,7 +1,15 @@
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Decoded, Picture } from "../format";
-import { type Chroma, chromaSize, fromYuv, MATRICES, type MatrixName, toYuv, type YuvLayout } from "../../core/colour/yuv";
+import {
+  type Chroma,
+  chromaSize,
+  fromYuv,
+  MATRICES,
+  type MatrixName,
+  toYuv,
+  type YuvLayout,
+} from "../../core/colour/yuv";
 
 /** YUV4MPEG2: a line of parameters, then frames, each after a line of its own. */
 const MAGIC = "YUV4MPEG2";
@@ -49,7 +57,8 @@ export function readY4mHeader(file: string, bytes: Buffer): Y4mHeader {
   const space = /^(\w+?)(?:p(\d+)|(?<=mono)(\d+))?$/.exec(found.C ?? "420jpeg");
   const chroma = space && CHROMA[space[1]!];
   const bits = Number(space?.[2] ?? space?.[3] ?? 8);
-  if (!chroma || !(bits >= 8 && bits <= 16)) throw bad(`holds ${found.C}; 420, 422, 444 and mono of 8 to 16 bits are read`);
+  if (!chroma || !(bits >= 8 && bits <= 16))
+    throw bad(`holds ${found.C}; 420, 422, 444 and mono of 8 to 16 bits are read`);
   // What ffmpeg names 420p10 has its chroma where MPEG-2 puts it.
   const sited = bits > 8 && space![1] === "420" ? { ...chroma, leftSited: true } : chroma;
   if (found.I && !["p", "?"].includes(found.I)) throw bad("is interlaced; progressive frames are read");
@@ -60,7 +69,11 @@ export function readY4mHeader(file: string, bytes: Buffer): Y4mHeader {
   const size = chromaSize(layout);
   const samples = width * height + 2 * size.width * size.height;
   return {
-    ...layout, chroma: found.C ?? "420jpeg", headBytes: end + 1, frameBytes: samples * (bits > 8 ? 2 : 1), parameters,
+    ...layout,
+    chroma: found.C ?? "420jpeg",
+    headBytes: end + 1,
+    frameBytes: samples * (bits > 8 ? 2 : 1),
+    parameters,
     framesPerSecond: rate && Number(rate[2]) ? Number(rate[1]) / Number(rate[2]) : undefined,
   };
 }
@@ -68,8 +81,10 @@ export function readY4mHeader(file: string, bytes: Buffer): Y4mHeader {
 const FRAME = "FRAME\n";
 
 /** Frames a file of so many bytes holds, where each frame's line is the bare word. */
-export const y4mFrames = ({ headBytes, frameBytes }: Y4mHeader, fileBytes: number) => Math.floor((fileBytes - headBytes) / (frameBytes + FRAME.length));
-export const y4mFrameAt = ({ headBytes, frameBytes }: Y4mHeader, index: number) => headBytes + index * (frameBytes + FRAME.length);
+export const y4mFrames = ({ headBytes, frameBytes }: Y4mHeader, fileBytes: number) =>
+  Math.floor((fileBytes - headBytes) / (frameBytes + FRAME.length));
+export const y4mFrameAt = ({ headBytes, frameBytes }: Y4mHeader, index: number) =>
+  headBytes + index * (frameBytes + FRAME.length);
 
 /** Reads one frame. `bytes`: the file from its first line on, or that line and then the frame wanted. `frames`: how many the whole file has. */
 export function readY4m(file: string, bytes: Buffer, frame = 0, frames?: number): Decoded {
@@ -77,22 +92,41 @@ export function readY4m(file: string, bytes: Buffer, frame = 0, frames?: number)
   const { width, height, bits, frameBytes, framesPerSecond, chroma, matrix, fullRange, parameters } = header;
   const start = y4mFrameAt(header, frame);
   const lineEnd = bytes.indexOf(0x0a, start);
-  if (bytes.toString("latin1", start, start + 5) !== "FRAME" || lineEnd < 0) throw new FileError(file, `frame ${frame + 1} is not where it should be; the file is cut off or damaged`);
+  if (bytes.toString("latin1", start, start + 5) !== "FRAME" || lineEnd < 0)
+    throw new FileError(file, `frame ${frame + 1} is not where it should be; the file is cut off or damaged`);
   const at = lineEnd + 1;
   if (at + frameBytes > bytes.length) throw new FileError(file, `frame ${frame + 1} is cut off`);
   const size = chromaSize(header);
   const wide = bits > 8;
-  const plane = (from: number, count: number) => (wide ? Uint16Array.from({ length: count }, (_, i) => bytes.readUInt16LE(at + (from + i) * 2)) : bytes.subarray(at + from, at + from + count));
+  const plane = (from: number, count: number) =>
+    wide
+      ? Uint16Array.from({ length: count }, (_, i) => bytes.readUInt16LE(at + (from + i) * 2))
+      : bytes.subarray(at + from, at + from + count);
   const [luma, part] = [width * height, size.width * size.height];
   const data = fromYuv([plane(0, luma), plane(luma, part), plane(luma + part, part)], header);
   const depth = ([8, 10, 12] as number[]).includes(bits) ? (String(bits) as "10") : "16";
   const transfer = { BT1886: 1, SRGB: 13, PQ: 16, HLG: 18 }[parameters.HALOTRANSFER ?? ""];
   return {
-    width, height, pixels: { depth: "float", data },
+    width,
+    height,
+    pixels: { depth: "float", data },
     info: {
-      width, height, depth, channels: header.mono ? ["Y"] : ["Y", "Cb", "Cr"], compression: `${chroma}, ${matrix}, ${fullRange ? "full" : "limited"} range`, framesPerSecond,
-      frames: frames ?? y4mFrames(header, bytes.length), text: parameters,
-      tags: { cicp: { primaries: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1, transfer: transfer ?? 2, matrix: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1, fullRange } },
+      width,
+      height,
+      depth,
+      channels: header.mono ? ["Y"] : ["Y", "Cb", "Cr"],
+      compression: `${chroma}, ${matrix}, ${fullRange ? "full" : "limited"} range`,
+      framesPerSecond,
+      frames: frames ?? y4mFrames(header, bytes.length),
+      text: parameters,
+      tags: {
+        cicp: {
+          primaries: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1,
+          transfer: transfer ?? 2,
+          matrix: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1,
+          fullRange,
+        },
+      },
     },
   };
 }
@@ -105,8 +139,16 @@ export interface Y4mOptions {
   fullRange?: boolean;
 }
 
-const layoutOf = ({ width, height }: { width: number; height: number }, { chroma, depth, matrix, fullRange = false }: Y4mOptions): YuvLayout => ({
-  ...CHROMA[chroma === "420" ? "420mpeg2" : chroma]!, width, height, bits: Number(depth), matrix: matrix ?? (height >= HD_LINES ? "bt709" : "bt601"), fullRange,
+const layoutOf = (
+  { width, height }: { width: number; height: number },
+  { chroma, depth, matrix, fullRange = false }: Y4mOptions,
+): YuvLayout => ({
+  ...CHROMA[chroma === "420" ? "420mpeg2" : chroma]!,
+  width,
+  height,
+  bits: Number(depth),
+  matrix: matrix ?? (height >= HD_LINES ? "bt709" : "bt601"),
+  fullRange,
 });
 
 /** The first line of a file. */
@@ -116,11 +158,17 @@ export function y4mHead(size: { width: number; height: number }, options: Y4mOpt
   const ntsc = Math.abs(rate - (Math.round(rate) * 1000) / 1001) < 1e-3;
   const fraction = ntsc ? `${Math.round(rate) * 1000}:1001` : `${Math.round(rate * 1000)}:1000`;
   const space = bits === 8 ? (options.chroma === "420" ? "420mpeg2" : options.chroma) : `${options.chroma}p${bits}`;
-  return Buffer.from(`${MAGIC} W${size.width} H${size.height} F${fraction} Ip A1:1 C${space} XCOLORRANGE=${fullRange ? "FULL" : "LIMITED"} XHALOMATRIX=${matrix.toUpperCase()}\n`, "latin1");
+  return Buffer.from(
+    `${MAGIC} W${size.width} H${size.height} F${fraction} Ip A1:1 C${space} XCOLORRANGE=${fullRange ? "FULL" : "LIMITED"} XHALOMATRIX=${matrix.toUpperCase()}\n`,
+    "latin1",
+  );
 }
 
 /** One frame with its line. Code values 0 to 1 are black to white. */
 export function y4mFrame(picture: Picture, options: Y4mOptions): Buffer {
   const planes = toYuv(picture.data, layoutOf(picture, options));
-  return Buffer.concat([Buffer.from(FRAME, "latin1"), ...planes.map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer, byteOffset, byteLength))]);
+  return Buffer.concat([
+    Buffer.from(FRAME, "latin1"),
+    ...planes.map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer, byteOffset, byteLength)),
+  ]);
 }

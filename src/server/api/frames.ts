@@ -23,7 +23,11 @@ export interface Seen {
   encoded: NamedEncoding;
 }
 
-export async function seen(db: Database, { shot, footage }: { shot: Shot; footage: Footage }, encoding?: string | null): Promise<Seen> {
+export async function seen(
+  db: Database,
+  { shot, footage }: { shot: Shot; footage: Footage },
+  encoding?: string | null,
+): Promise<Seen> {
   return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
 }
 
@@ -36,9 +40,15 @@ export interface Working extends Frame {
 }
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
-export async function workingFrame(from: Seen, frame: number, divide: number, plane: PlaneName = "light"): Promise<Working> {
+export async function workingFrame(
+  from: Seen,
+  frame: number,
+  divide: number,
+  plane: PlaneName = "light",
+): Promise<Working> {
   const { shot, footage, encoded } = from;
-  if (!framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }).includes(frame)) throw notFound(`Frame ${frame}`);
+  if (!framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }).includes(frame))
+    throw notFound(`Frame ${frame}`);
   const key = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, divide, plane].join(" ");
   let found = kept.get(key);
   if (found) {
@@ -49,13 +59,16 @@ export async function workingFrame(from: Seen, frame: number, divide: number, pl
   if (divide > 1) {
     const whole = await workingFrame(from, frame, 1, plane);
     found = { ...shrink(whole, divide), hasDepth: whole.hasDepth };
-  }
-  else {
+  } else {
     try {
       const image = await loadFrame(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
-      found = { ...(plane === "depth" ? depthFrame(image) : decodeImage(image, encoded.encoding).frame), hasDepth: image.z !== undefined };
+      found = {
+        ...(plane === "depth" ? depthFrame(image) : decodeImage(image, encoded.encoding).frame),
+        hasDepth: image.z !== undefined,
+      };
     } catch (error) {
-      if (error instanceof FileError && error.reason.startsWith("there is no")) throw new Refusal(425, `Frame ${frame} is still being computed`);
+      if (error instanceof FileError && error.reason.startsWith("there is no"))
+        throw new Refusal(425, `Frame ${frame} is still being computed`);
       throw error;
     }
   }
@@ -75,7 +88,13 @@ export const DIVISORS = [1, 2, 4];
 /** A frame as it is sent: RGBA float32, little-endian, rows from the top; its size in the headers. */
 export const frameResponse = ({ width, height, data, hasDepth }: Working) =>
   new Response(new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength), {
-    headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "x-depth": hasDepth ? "yes" : "no", "cache-control": "no-store" },
+    headers: {
+      "content-type": "application/octet-stream",
+      "x-width": String(width),
+      "x-height": String(height),
+      "x-depth": hasDepth ? "yes" : "no",
+      "cache-control": "no-store",
+    },
   });
 
 /** Mean over squares of `divide` pixels; what is left over at the right and below belongs to the last squares. */
@@ -110,8 +129,15 @@ const toDisplay = conversion(AP1, REC709);
 const TONE_STEPS = 4096;
 const LEAST_STOPS = -16;
 const STOPS = 32;
-const toneTable = Float32Array.from({ length: TONE_STEPS + 1 }, (_, i) => softTone(0.18 * 2 ** (LEAST_STOPS + (STOPS * i) / TONE_STEPS)));
-const tone = (light: number) => (light <= 0 ? 0 : toneTable[Math.min(TONE_STEPS, Math.max(0, Math.round(((Math.log2(light / 0.18) - LEAST_STOPS) / STOPS) * TONE_STEPS)))]!);
+const toneTable = Float32Array.from({ length: TONE_STEPS + 1 }, (_, i) =>
+  softTone(0.18 * 2 ** (LEAST_STOPS + (STOPS * i) / TONE_STEPS)),
+);
+const tone = (light: number) =>
+  light <= 0
+    ? 0
+    : toneTable[
+        Math.min(TONE_STEPS, Math.max(0, Math.round(((Math.log2(light / 0.18) - LEAST_STOPS) / STOPS) * TONE_STEPS)))
+      ]!;
 
 /** RGB bytes of a frame as it came in, through the soft view (plain for display-referred footage), for an sRGB display. */
 export function displayBytes({ width, height, data }: Frame, plain: boolean): Buffer {
@@ -136,7 +162,11 @@ export async function thumbnail(from: Seen, frame: number, wanted = THUMBNAIL_WI
   if (found) return found;
   const small = await workingFrame(from, frame, Math.max(1, Math.floor(footage.width / wanted)));
   const { width, height } = small;
-  const jpeg = await sharp(displayBytes(small, encoded.encoding.family === "display"), { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer();
+  const jpeg = await sharp(displayBytes(small, encoded.encoding.family === "display"), {
+    raw: { width, height, channels: 3 },
+  })
+    .jpeg({ quality: 88 })
+    .toBuffer();
   if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
   thumbnails.set(key, jpeg);
   return jpeg;

@@ -18,7 +18,10 @@ function revised(body: MadeEncoding): NamedEncoding {
   const text = JSON.stringify(body);
   const kept = revisions.get(body.id);
   if (kept?.body === text) return kept.built;
-  const built = { encoding: encodingFrom(body), revision: `${body.id} ${createHash("sha256").update(text).digest("hex").slice(0, 12)}` };
+  const built = {
+    encoding: encodingFrom(body),
+    revision: `${body.id} ${createHash("sha256").update(text).digest("hex").slice(0, 12)}`,
+  };
   revisions.set(body.id, { body: text, built });
   return built;
 }

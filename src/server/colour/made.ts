@@ -24,4 +24,5 @@ export function encodingFrom(body: MadeEncoding): Encoding {
   return encoding;
 }
 
-export const encodingsFrom = (bodies: MadeEncoding[]): Map<string, Encoding> => new Map(bodies.map((body) => [body.id, encodingFrom(body)]));
+export const encodingsFrom = (bodies: MadeEncoding[]): Map<string, Encoding> =>
+  new Map(bodies.map((body) => [body.id, encodingFrom(body)]));

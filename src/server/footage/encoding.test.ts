@@ -30,14 +30,19 @@ test.each([
 });
 
 describe("without tags, by what the codes look like", () => {
-  const scene = Float32Array.from({ length: 40000 }, (_, i) => ((i & 3) === 3 ? 1 : 0.18 * 2 ** ((((i >> 2) * 37) % 110) / 10 - 7)));
-  const codes = (encoding: "acescct" | "srgb") => quantise(encodeFrame({ width: 100, height: 100, data: scene }, encodingByName(encoding)).data, "10");
+  const scene = Float32Array.from({ length: 40000 }, (_, i) =>
+    (i & 3) === 3 ? 1 : 0.18 * 2 ** ((((i >> 2) * 37) % 110) / 10 - 7),
+  );
+  const codes = (encoding: "acescct" | "srgb") =>
+    quantise(encodeFrame({ width: 100, height: 100, data: scene }, encodingByName(encoding)).data, "10");
   test("a flat picture of lifted blacks and held whites is taken for a log one, and said to be uncertain", () => {
     const guess = guessEncoding({ ...image("10"), pixels: { depth: "10", data: codes("acescct") as Uint16Array } });
     expect(guess.encoding).toBe("acescct");
     expect(guess.reason).toMatch(/which one is for you to say/);
   });
   test("a picture from black to white is one for a display", () => {
-    expect(guessEncoding({ ...image("10"), pixels: { depth: "10", data: codes("srgb") as Uint16Array } }).encoding).toBe("srgb");
+    expect(
+      guessEncoding({ ...image("10"), pixels: { depth: "10", data: codes("srgb") as Uint16Array } }).encoding,
+    ).toBe("srgb");
   });
 });

@@ -12,16 +12,25 @@ export interface Guess {
 /** Largest distance of chromaticities that still counts as the same. */
 const SAME = 0.002;
 const flat = ({ red, green, blue, white }: Primaries) => [...red, ...green, ...blue, ...white];
-const matches = (found: number[] | undefined, primaries: Primaries) => found?.every((value, i) => Math.abs(value - flat(primaries)[i]!) < SAME) ?? false;
+const matches = (found: number[] | undefined, primaries: Primaries) =>
+  found?.every((value, i) => Math.abs(value - flat(primaries)[i]!) < SAME) ?? false;
 
-const LINEAR: [Primaries, EncodingName, string][] = [[AP1, "linear-ap1", "AP1"], [AP0, "linear-ap0", "AP0"], [REC709, "linear-rec709", "BT.709"], [REC2020, "linear-rec2020", "BT.2020"]];
+const LINEAR: [Primaries, EncodingName, string][] = [
+  [AP1, "linear-ap1", "AP1"],
+  [AP0, "linear-ap0", "AP0"],
+  [REC709, "linear-rec709", "BT.709"],
+  [REC2020, "linear-rec2020", "BT.2020"],
+];
 
 /** H.273: transfer 1, 6, 14, 15 are the BT.709 family, 13 sRGB, 16 PQ, 18 HLG, 8 linear; primaries 1 BT.709, 9 BT.2020, 12 P3-D65. */
 function fromCicp({ primaries, transfer }: NonNullable<ColourTags["cicp"]>): Guess | null {
   const reason = (name: string) => `the file's colour tags (H.273 ${primaries}, ${transfer}) say ${name}`;
   if (transfer === 16) return { encoding: "pq", reason: reason("PQ") };
   if (transfer === 18) return { encoding: "hlg", reason: reason("HLG") };
-  if (transfer === 8) return primaries === 9 ? { encoding: "linear-rec2020", reason: reason("linear light, BT.2020") } : { encoding: "linear-rec709", reason: reason("linear light, BT.709") };
+  if (transfer === 8)
+    return primaries === 9
+      ? { encoding: "linear-rec2020", reason: reason("linear light, BT.2020") }
+      : { encoding: "linear-rec709", reason: reason("linear light, BT.709") };
   if (primaries === 12) return { encoding: "p3-d65", reason: reason("P3, D65") };
   if (primaries === 9) return { encoding: "rec2020", reason: reason("BT.2020") };
   if (transfer === 13) return { encoding: "srgb", reason: reason("sRGB") };
@@ -39,11 +48,21 @@ function fromTags({ cicp, srgb, icc, gamma, chromaticities, dpx }: ColourTags): 
     if (/709/.test(icc)) return { encoding: "rec709", reason: `its ICC profile is “${icc}”` };
     if (/srgb|61966/i.test(icc)) return { encoding: "srgb", reason: `its ICC profile is “${icc}”` };
   }
-  if (gamma !== undefined && Math.abs(gamma - 1) < 0.01) return { encoding: matches(chromaticities, REC2020) ? "linear-rec2020" : "linear-rec709", reason: "its gAMA chunk says the samples are linear" };
-  if (gamma !== undefined && Math.abs(gamma - 1 / 2.4) < 0.01) return { encoding: "rec709", reason: "its gAMA chunk says a gamma of 2.4" };
-  if (dpx?.transfer === 1 || dpx?.transfer === 3) return { encoding: "log-film", reason: `its header says ${dpx.transfer === 1 ? "printing density" : "logarithmic"}` };
+  if (gamma !== undefined && Math.abs(gamma - 1) < 0.01)
+    return {
+      encoding: matches(chromaticities, REC2020) ? "linear-rec2020" : "linear-rec709",
+      reason: "its gAMA chunk says the samples are linear",
+    };
+  if (gamma !== undefined && Math.abs(gamma - 1 / 2.4) < 0.01)
+    return { encoding: "rec709", reason: "its gAMA chunk says a gamma of 2.4" };
+  if (dpx?.transfer === 1 || dpx?.transfer === 3)
+    return {
+      encoding: "log-film",
+      reason: `its header says ${dpx.transfer === 1 ? "printing density" : "logarithmic"}`,
+    };
   if (dpx?.transfer === 2) return { encoding: "linear-rec709", reason: "its header says linear" };
-  if (dpx && dpx.transfer >= 5 && dpx.transfer <= 9) return { encoding: "rec709", reason: "its header says video (BT.709 and its kin)" };
+  if (dpx && dpx.transfer >= 5 && dpx.transfer <= 9)
+    return { encoding: "rec709", reason: "its header says video (BT.709 and its kin)" };
   return null;
 }
 
@@ -69,13 +88,30 @@ export function guessEncoding({ pixels, info }: Pick<Decoded, "pixels" | "info">
   if (isFloatDepth(info.depth)) {
     const named = LINEAR.find(([primaries]) => matches(info.tags.chromaticities, primaries));
     if (named) return { encoding: named[1], reason: `float samples whose header names ${named[2]} primaries` };
-    if (matches(info.tags.chromaticities, P3_D65)) return { encoding: "linear-ap1", reason: "float samples with P3 primaries, which no encoding here has; taken as working light" };
-    return { encoding: "linear-ap1", reason: info.tags.chromaticities ? "float samples; the header's primaries are not known ones, and are taken as working light's" : "float samples without stated primaries are taken as working light" };
+    if (matches(info.tags.chromaticities, P3_D65))
+      return {
+        encoding: "linear-ap1",
+        reason: "float samples with P3 primaries, which no encoding here has; taken as working light",
+      };
+    return {
+      encoding: "linear-ap1",
+      reason: info.tags.chromaticities
+        ? "float samples; the header's primaries are not known ones, and are taken as working light's"
+        : "float samples without stated primaries are taken as working light",
+    };
   }
   const tagged = fromTags(info.tags);
   if (tagged) return tagged;
   const { low, high } = extremes(pixels);
-  if (low > LOG_BLACK && high < LOG_WHITE && info.depth !== "8") return { encoding: "acescct", reason: `no tag; codes from ${percent(low)} to ${percent(high)} look like a log curve, but which one is for you to say` };
-  if (info.tags.cicp || info.tags.dpx) return { encoding: "rec709", reason: "no usable colour tag; a picture for a BT.1886 display is likely" };
-  return { encoding: "srgb", reason: `no colour tag; ${info.depth}-bit whole numbers are taken as a picture for an sRGB display` };
+  if (low > LOG_BLACK && high < LOG_WHITE && info.depth !== "8")
+    return {
+      encoding: "acescct",
+      reason: `no tag; codes from ${percent(low)} to ${percent(high)} look like a log curve, but which one is for you to say`,
+    };
+  if (info.tags.cicp || info.tags.dpx)
+    return { encoding: "rec709", reason: "no usable colour tag; a picture for a BT.1886 display is likely" };
+  return {
+    encoding: "srgb",
+    reason: `no colour tag; ${info.depth}-bit whole numbers are taken as a picture for an sRGB display`,
+  };
 }

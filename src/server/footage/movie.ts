@@ -10,8 +10,21 @@ import { FileError } from "../../formats/error";
 const EXTENSIONS = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
 export const isMovie = (path: string) => EXTENSIONS.includes(extname(path).toLowerCase());
 
-const MATRICES: Record<string, string> = { bt709: "BT709", smpte170m: "BT601", bt470bg: "BT601", bt2020nc: "BT2020", bt2020c: "BT2020" };
-const TRANSFERS: Record<string, string> = { bt709: "BT1886", smpte170m: "BT1886", "bt2020-10": "BT1886", "iec61966-2-1": "SRGB", smpte2084: "PQ", "arib-std-b67": "HLG" };
+const MATRICES: Record<string, string> = {
+  bt709: "BT709",
+  smpte170m: "BT601",
+  bt470bg: "BT601",
+  bt2020nc: "BT2020",
+  bt2020c: "BT2020",
+};
+const TRANSFERS: Record<string, string> = {
+  bt709: "BT1886",
+  smpte170m: "BT1886",
+  "bt2020-10": "BT1886",
+  "iec61966-2-1": "SRGB",
+  smpte2084: "PQ",
+  "arib-std-b67": "HLG",
+};
 
 interface Probed {
   pix_fmt?: string;
@@ -21,8 +34,26 @@ interface Probed {
 }
 
 function probe(path: string): Probed {
-  const { stdout, error, status } = spawnSync("ffprobe", ["-v", "error", "-select_streams", "v:0", "-show_entries", "stream=pix_fmt,color_space,color_transfer,color_range", "-of", "json", path], { encoding: "utf8" });
-  if (error) throw new FileError(basename(path), "is a movie, which is read through ffmpeg; install it, or take the movie in with the browser");
+  const { stdout, error, status } = spawnSync(
+    "ffprobe",
+    [
+      "-v",
+      "error",
+      "-select_streams",
+      "v:0",
+      "-show_entries",
+      "stream=pix_fmt,color_space,color_transfer,color_range",
+      "-of",
+      "json",
+      path,
+    ],
+    { encoding: "utf8" },
+  );
+  if (error)
+    throw new FileError(
+      basename(path),
+      "is a movie, which is read through ffmpeg; install it, or take the movie in with the browser",
+    );
   const stream = status === 0 ? (JSON.parse(stdout) as { streams?: Probed[] }).streams?.[0] : undefined;
   if (!stream) throw new FileError(basename(path), "holds no pictures that ffmpeg can read");
   return stream;
@@ -37,11 +68,32 @@ function sampleFormat(pixelFormat = "yuv420p"): string {
 
 /** Decodes a movie into a Y4M file of its own samples at a constant rate; `remove` takes it away again. */
 export async function unpackMovie(path: string): Promise<{ y4m: string; remove(): void }> {
-  const { pix_fmt: pixelFormat, color_space: space = "", color_transfer: transfer = "", color_range: range } = probe(path);
+  const {
+    pix_fmt: pixelFormat,
+    color_space: space = "",
+    color_transfer: transfer = "",
+    color_range: range,
+  } = probe(path);
   const folder = mkdtempSync(join(tmpdir(), "halo-movie-"));
   const y4m = join(folder, `${basename(path, extname(path))}.y4m`);
   const remove = () => rmSync(folder, { recursive: true, force: true });
-  const arguments_ = ["-v", "error", "-i", path, "-map", "0:v:0", "-fps_mode", "cfr", "-pix_fmt", sampleFormat(pixelFormat), "-strict", "-1", "-f", "yuv4mpegpipe", y4m];
+  const arguments_ = [
+    "-v",
+    "error",
+    "-i",
+    path,
+    "-map",
+    "0:v:0",
+    "-fps_mode",
+    "cfr",
+    "-pix_fmt",
+    sampleFormat(pixelFormat),
+    "-strict",
+    "-1",
+    "-f",
+    "yuv4mpegpipe",
+    y4m,
+  ];
   const problem = await new Promise<string | null>((resolve) => {
     const child = spawn("ffmpeg", arguments_, { stdio: ["ignore", "ignore", "pipe"] });
     let said = "";
@@ -53,7 +105,14 @@ export async function unpackMovie(path: string): Promise<{ y4m: string; remove()
     remove();
     throw new FileError(basename(path), problem);
   }
-  await addParameters(y4m, [MATRICES[space] && `XHALOMATRIX=${MATRICES[space]}`, TRANSFERS[transfer] && `XHALOTRANSFER=${TRANSFERS[transfer]}`, range === "pc" && "XCOLORRANGE=FULL"].filter((word): word is string => Boolean(word)));
+  await addParameters(
+    y4m,
+    [
+      MATRICES[space] && `XHALOMATRIX=${MATRICES[space]}`,
+      TRANSFERS[transfer] && `XHALOTRANSFER=${TRANSFERS[transfer]}`,
+      range === "pc" && "XCOLORRANGE=FULL",
+    ].filter((word): word is string => Boolean(word)),
+  );
   return { y4m, remove };
 }
 
@@ -66,7 +125,13 @@ async function addParameters(path: string, words: string[]): Promise<void> {
   await file.close();
   const end = head.indexOf(0x0a);
   const own = words.map((word) => word.split("=")[0]);
-  const line = [...head.toString("latin1", 0, end).split(" ").filter((word) => !own.includes(word.split("=")[0])), ...words].join(" ");
+  const line = [
+    ...head
+      .toString("latin1", 0, end)
+      .split(" ")
+      .filter((word) => !own.includes(word.split("=")[0])),
+    ...words,
+  ].join(" ");
   const out = createWriteStream(`${path}.more`);
   out.write(`${line}\n`);
   await pipeline(createReadStream(path, { start: end + 1 }), out);

@@ -19,5 +19,10 @@ test("both ways to write a sequence name the same files, and gaps are found", ()
 
 test("names are grouped into sequences and single files", () => {
   const groups = groupNames(["b.0002.png", "b.0001.png", "still.png", "a_10.png", "plate7.png"]);
-  expect(groups.map(({ pattern, frames }) => [pattern, frames])).toEqual([["b.%04d.png", [1, 2]], ["still.png", [1]], ["a_10.png", [10]], ["plate7.png", [7]]]);
+  expect(groups.map(({ pattern, frames }) => [pattern, frames])).toEqual([
+    ["b.%04d.png", [1, 2]],
+    ["still.png", [1]],
+    ["a_10.png", [10]],
+    ["plate7.png", [7]],
+  ]);
 });

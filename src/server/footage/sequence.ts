@@ -15,7 +15,12 @@ export function parsePattern(pattern: string): Pattern {
   const found = /%0?(\d*)d|#+/.exec(name);
   if (!found) return { folder: dirname(pattern), before: name, after: "", digits: 0 };
   const digits = found[0].startsWith("#") ? found[0].length : Number(found[1] || 1);
-  return { folder: dirname(pattern), before: name.slice(0, found.index), after: name.slice(found.index + found[0].length), digits };
+  return {
+    folder: dirname(pattern),
+    before: name.slice(0, found.index),
+    after: name.slice(found.index + found[0].length),
+    digits,
+  };
 }
 
 export const isSequence = ({ digits }: Pattern) => digits > 0;
@@ -57,7 +62,9 @@ export function groupNames(names: string[]): { pattern: string; frames: number[]
     groups.set(key, [...(groups.get(key) ?? []), { frame: found ? Number(found[2]) : 1, file }]);
   }
   return [...groups]
-    .flatMap(([pattern, entries]) => (entries.length > 1 || !pattern.includes("%0") ? [{ pattern, entries }] : [{ pattern: entries[0]!.file, entries }]))
+    .flatMap(([pattern, entries]) =>
+      entries.length > 1 || !pattern.includes("%0") ? [{ pattern, entries }] : [{ pattern: entries[0]!.file, entries }],
+    )
     .map(({ pattern, entries }) => {
       const sorted = [...entries].sort((a, b) => a.frame - b.frame);
       return { pattern, frames: sorted.map(({ frame }) => frame), files: sorted.map(({ file }) => file) };

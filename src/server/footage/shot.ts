@@ -7,10 +7,16 @@ import type { Source } from "./source";
 import { parsePattern } from "./sequence";
 
 /** Where a shot's frames lie: under the data root, or in a folder of their own under a footage root. */
-export const footagePattern = ({ folder, pattern }: Pick<Footage, "folder" | "pattern">) => (isAbsolute(folder) ? join(folder, pattern) : join(dataRoot(), folder, pattern));
+export const footagePattern = ({ folder, pattern }: Pick<Footage, "folder" | "pattern">) =>
+  isAbsolute(folder) ? join(folder, pattern) : join(dataRoot(), folder, pattern);
 
-export const choiceFor = ({ depthChannel }: Pick<Shot, "depthChannel">, { part, layer }: Pick<Footage, "part" | "layer">): Choice => ({
-  ...(part === null ? {} : { part }), ...(layer === null ? {} : { layer }), ...(depthChannel === null ? {} : { depthChannel }),
+export const choiceFor = (
+  { depthChannel }: Pick<Shot, "depthChannel">,
+  { part, layer }: Pick<Footage, "part" | "layer">,
+): Choice => ({
+  ...(part === null ? {} : { part }),
+  ...(layer === null ? {} : { layer }),
+  ...(depthChannel === null ? {} : { depthChannel }),
 });
 
 /** The footage of a shot by the frames it was taken in with: what was there then, whatever lies in its folder now. */
@@ -20,13 +26,22 @@ export function sourceOf(footage: Footage): Source {
 }
 
 /** Whether the footage says how far things are. */
-export const hasDepth = ({ channels }: Pick<Footage, "channels">, { depthChannel }: Pick<Shot, "depthChannel">): boolean => depthChannelOf(channels.map((name) => ({ name })), depthChannel ?? undefined) !== undefined;
+export const hasDepth = (
+  { channels }: Pick<Footage, "channels">,
+  { depthChannel }: Pick<Shot, "depthChannel">,
+): boolean =>
+  depthChannelOf(
+    channels.map((name) => ({ name })),
+    depthChannel ?? undefined,
+  ) !== undefined;
 
 /** Frames of a shot between its in and its out; gaps count, unless they are refused. */
-export function framesOfShot({ frames }: Pick<Footage, "frames">, { firstFrame, lastFrame, gaps }: Pick<Shot, "firstFrame" | "lastFrame" | "gaps">): number[] {
+export function framesOfShot(
+  { frames }: Pick<Footage, "frames">,
+  { firstFrame, lastFrame, gaps }: Pick<Shot, "firstFrame" | "lastFrame" | "gaps">,
+): number[] {
   const first = Math.max(frames[0]!, firstFrame ?? frames[0]!);
   const last = Math.min(frames.at(-1)!, lastFrame ?? frames.at(-1)!);
   if (gaps === "refuse") return frames.filter((frame) => frame >= first && frame <= last);
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i);
 }
-

@@ -40,18 +40,29 @@ export function openSource(name: string): Source {
 
 /** The frame's file, and which frame of it. */
 export function placeOf(pattern: Pattern, frame: number): { path: string; index: number } {
-  return isSequence(pattern) ? { path: fileOf(pattern, frame), index: 0 } : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
+  return isSequence(pattern)
+    ? { path: fileOf(pattern, frame), index: 0 }
+    : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
 }
 
 /** The frame that is read for `frame` under a policy for gaps: itself, the last one before it, or null for black. Throws where it is refused. */
 export function standIn({ pattern, frames }: Source, frame: number, gaps: GapPolicy): number | null {
   if (frames.includes(frame)) return frame;
   const inside = frames.length > 0 && frame > frames[0]! && frame < frames.at(-1)!;
-  if (!inside || gaps === "refuse") throw new FileError(basename(placeOf(pattern, frame).path), inside ? "is missing; its sequence has a gap here" : "there is no such frame");
+  if (!inside || gaps === "refuse")
+    throw new FileError(
+      basename(placeOf(pattern, frame).path),
+      inside ? "is missing; its sequence has a gap here" : "there is no such frame",
+    );
   return gaps === "black" ? null : frames.findLast((number) => number < frame)!;
 }
 
-export async function loadFrame(source: Source, frame: number, choice: Choice = {}, gaps: GapPolicy = "refuse"): Promise<Decoded> {
+export async function loadFrame(
+  source: Source,
+  frame: number,
+  choice: Choice = {},
+  gaps: GapPolicy = "refuse",
+): Promise<Decoded> {
   const number = standIn(source, frame, gaps);
   const { path, index } = placeOf(source.pattern, number ?? source.frames[0]!);
   const image = await loadImage(path, { ...choice, frame: index });

@@ -35,7 +35,16 @@ export async function check(path: string, name: string): Promise<Checked> {
   });
   const { width, height, depth, channels, parts, framesPerSecond, timeCode, frames = 1 } = image.info;
   const found: Checked = {
-    width, height, depth, channels, parts: parts?.map((part) => part.name), framesPerSecond, timeCode, frames, bytes: size, format: formatOf(name)!.name,
+    width,
+    height,
+    depth,
+    channels,
+    parts: parts?.map((part) => part.name),
+    framesPerSecond,
+    timeCode,
+    frames,
+    bytes: size,
+    format: formatOf(name)!.name,
     ...guessEncoding(image),
   };
   if (seen.size >= SEEN_KEPT) seen.clear();

@@ -21,7 +21,8 @@ export interface Finding {
   refused: { name: string; reason: string }[];
 }
 
-export const rootOf = (location: Location): Promise<string> => (location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path));
+export const rootOf = (location: Location): Promise<string> =>
+  location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path);
 
 const MOST_FILES = 100_000;
 
@@ -42,7 +43,8 @@ export async function findingOf(location: Location): Promise<Finding> {
   const good = new Map<string, Checked>();
   for (const path of await filesUnder(root)) {
     try {
-      if (location.kind === "folder" && !(await isUnderRoots(join(root, path)))) throw new FileError(path, "leads outside the footage roots");
+      if (location.kind === "folder" && !(await isUnderRoots(join(root, path))))
+        throw new FileError(path, "leads outside the footage roots");
       if (!formatOf(path)) throw new FileError(path, "is of a kind that is not read");
       good.set(path, await check(join(root, path), path));
     } catch (error) {
@@ -57,21 +59,44 @@ export async function findingOf(location: Location): Promise<Finding> {
     folders.set(folder, [...(folders.get(folder) ?? []), path.slice(folder ? folder.length + 1 : 0)]);
   }
   const groups = [...folders].flatMap(([folder, names]) => groupNames(names).map((group) => ({ folder, ...group })));
-  return { groups: groups.map(({ folder, pattern, files, frames }) => describeGroup(folder, pattern, files, frames, good, refused)), refused };
+  return {
+    groups: groups.map(({ folder, pattern, files, frames }) =>
+      describeGroup(folder, pattern, files, frames, good, refused),
+    ),
+    refused,
+  };
 }
 
 /** A sequence is as its first file is; files of another size or depth are refused by name. */
-function describeGroup(folder: string, pattern: string, files: string[], frames: number[], good: Map<string, Checked>, refused: Finding["refused"]): FoundGroup {
+function describeGroup(
+  folder: string,
+  pattern: string,
+  files: string[],
+  frames: number[],
+  good: Map<string, Checked>,
+  refused: Finding["refused"],
+): FoundGroup {
   const of = (name: string) => good.get(folder ? `${folder}/${name}` : name)!;
   const first = of(files[0]!);
   const fits = files.map((name) => {
     const { width, height, depth } = of(name);
     if (width === first.width && height === first.height && depth === first.depth) return true;
-    refused.push({ name: folder ? `${folder}/${name}` : name, reason: `is ${width}x${height}, ${depth}; its sequence is ${first.width}x${first.height}, ${first.depth}` });
+    refused.push({
+      name: folder ? `${folder}/${name}` : name,
+      reason: `is ${width}x${height}, ${depth}; its sequence is ${first.width}x${first.height}, ${first.depth}`,
+    });
     return false;
   });
   const kept = files.filter((_, i) => fits[i]);
   const single = kept.length === 1 && first.frames > 1;
   const numbers = single ? Array.from({ length: first.frames }, (_, i) => i + 1) : frames.filter((_, i) => fits[i]);
-  return { ...first, folder, pattern, files: kept, numbers, gaps: gapsOf(numbers), bytes: kept.reduce((sum, name) => sum + of(name).bytes, 0) };
+  return {
+    ...first,
+    folder,
+    pattern,
+    files: kept,
+    numbers,
+    gaps: gapsOf(numbers),
+    bytes: kept.reduce((sum, name) => sum + of(name).bytes, 0),
+  };
 }

@@ -19,13 +19,19 @@ const DEEPEST = 12;
 
 /** A path inside a batch: names that are only names, however deep. */
 export function checkPath(path: string[]): string {
-  const proper = (name: string) => name.length > 0 && name.length <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
-  if (!path.length || path.length > DEEPEST || !path.every(proper)) throw new Refusal(400, `${path.join("/")}: is not a file name that can be taken in`);
+  const proper = (name: string) =>
+    name.length > 0 && name.length <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
+  if (!path.length || path.length > DEEPEST || !path.every(proper))
+    throw new Refusal(400, `${path.join("/")}: is not a file name that can be taken in`);
   return path.join("/");
 }
 
 /** Folders that footage may be used from where it lies: HALO_FOOTAGE, separated by colons. */
-export const footageRoots = (): string[] => (process.env.HALO_FOOTAGE ?? "").split(":").filter(isAbsolute).map((path) => resolve(path));
+export const footageRoots = (): string[] =>
+  (process.env.HALO_FOOTAGE ?? "")
+    .split(":")
+    .filter(isAbsolute)
+    .map((path) => resolve(path));
 
 const isInside = (root: string, path: string) => {
   const way = relative(root, path);
@@ -35,7 +41,11 @@ const isInside = (root: string, path: string) => {
 /** The real path of a folder under an allowed root; anything else is refused, links that lead outside too. */
 export async function allowedFolder(path: string): Promise<string> {
   const roots = footageRoots();
-  if (!roots.length) throw new Refusal(403, "No footage roots are set; start the application with HALO_FOOTAGE=/a/folder to use footage where it lies");
+  if (!roots.length)
+    throw new Refusal(
+      403,
+      "No footage roots are set; start the application with HALO_FOOTAGE=/a/folder to use footage where it lies",
+    );
   const outside = new Refusal(403, `${path}: lies outside the footage roots (${roots.join(", ")})`);
   if (!isAbsolute(path) || !roots.some((root) => isInside(root, resolve(path)))) throw outside;
   const real = await realpath(path).catch(() => {

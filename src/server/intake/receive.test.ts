@@ -19,11 +19,15 @@ const waiting = (name: string) => join(process.env.HALO_DATA!, "intake", batch, 
 
 describe("sending", () => {
   test("goes on where it broke off, and leaves nothing that looks whole before it is", async () => {
-    await expect(receive(batch, ["a.exr"], 0, exr.length, stream(exr.subarray(0, 1000)))).rejects.toThrow(/broke off after 1000 of/);
+    await expect(receive(batch, ["a.exr"], 0, exr.length, stream(exr.subarray(0, 1000)))).rejects.toThrow(
+      /broke off after 1000 of/,
+    );
     expect(existsSync(waiting("a.exr"))).toBe(false);
     expect((await findingOf({ kind: "batch", id: batch })).groups).toEqual([]);
     expect(await offered(batch, [{ path: "a.exr", size: exr.length }])).toEqual([{ path: "a.exr", received: 1000 }]);
-    await expect(receive(batch, ["a.exr"], 5, exr.length, stream(exr.subarray(5)))).rejects.toThrow(/1000 bytes are here/);
+    await expect(receive(batch, ["a.exr"], 5, exr.length, stream(exr.subarray(5)))).rejects.toThrow(
+      /1000 bytes are here/,
+    );
     await receive(batch, ["a.exr"], 1000, exr.length, stream(exr.subarray(1000)));
     expect(readFileSync(waiting("a.exr")).equals(exr)).toBe(true);
   });
@@ -32,11 +36,17 @@ describe("sending", () => {
     await receive(batch, ["deep", "b.exr"], 0, exr.length, stream(exr));
     expect(statSync(waiting("a.exr")).ino).toBe(statSync(waiting("deep/b.exr")).ino);
     const sha256 = createHash("sha256").update(exr).digest("hex");
-    expect(await offered("another-batch", [{ path: "c.exr", size: exr.length, sha256 }])).toEqual([{ path: "c.exr", received: exr.length }]);
+    expect(await offered("another-batch", [{ path: "c.exr", size: exr.length, sha256 }])).toEqual([
+      { path: "c.exr", received: exr.length },
+    ]);
   });
   test("refuses what is no picture, by name, and does not keep it", async () => {
-    await expect(receive(batch, ["note.txt"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(/note\.txt: is of a kind that is not read/);
-    await expect(receive(batch, ["bad.exr"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(/bad\.exr: is not an OpenEXR file/);
+    await expect(receive(batch, ["note.txt"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(
+      /note\.txt: is of a kind that is not read/,
+    );
+    await expect(receive(batch, ["bad.exr"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(
+      /bad\.exr: is not an OpenEXR file/,
+    );
     expect(existsSync(waiting("bad.exr"))).toBe(false);
   });
   test.each([[["..", "a.exr"]], [["a/b.exr"]], [[".hidden.exr"]], [[]]])("refuses the path %j", async (path) => {
@@ -45,13 +55,17 @@ describe("sending", () => {
 });
 
 test("sequences, gaps and odd ones out are told before anything is taken in", async () => {
-  for (const number of ["0001", "0002", "0004"]) await receive(batch, ["roll", `plate.${number}.exr`], 0, exr.length, stream(exr));
+  for (const number of ["0001", "0002", "0004"])
+    await receive(batch, ["roll", `plate.${number}.exr`], 0, exr.length, stream(exr));
   const png = fixture("eight.png");
   await receive(batch, ["still.png"], 0, png.length, stream(png));
   const window = fixture("window.exr");
   await receive(batch, ["roll", "plate.0005.exr"], 0, window.length, stream(window));
   const { groups, refused } = await findingOf({ kind: "batch", id: batch });
-  expect(groups.map(({ folder, pattern, numbers, gaps, depth }) => [folder, pattern, numbers, gaps, depth])).toEqual([["roll", "plate.%04d.exr", [1, 2, 4], [3], "half"], ["", "still.png", [1], [], "8"]]);
+  expect(groups.map(({ folder, pattern, numbers, gaps, depth }) => [folder, pattern, numbers, gaps, depth])).toEqual([
+    ["roll", "plate.%04d.exr", [1, 2, 4], [3], "half"],
+    ["", "still.png", [1], [], "8"],
+  ]);
   expect(refused).toEqual([{ name: "roll/plate.0005.exr", reason: "is 60x50, half; its sequence is 48x40, half" }]);
 });
 
@@ -66,7 +80,8 @@ describe("footage roots", () => {
   test("a folder inside is looked into; one outside, a way up, or a link that leads out is refused", async () => {
     process.env.HALO_FOOTAGE = root;
     expect(await allowedFolder(join(root, "day one"))).toBe(join(root, "day one"));
-    for (const path of [outside, join(root, ".."), `${root}-other`, "relative", join(root, "way out")]) await expect(allowedFolder(path)).rejects.toThrow(/lies outside the footage roots/);
+    for (const path of [outside, join(root, ".."), `${root}-other`, "relative", join(root, "way out")])
+      await expect(allowedFolder(path)).rejects.toThrow(/lies outside the footage roots/);
     const { groups, refused } = await findingOf({ kind: "folder", path: join(root, "day one") });
     expect(groups.map(({ pattern }) => pattern)).toEqual(["a.exr"]);
     expect(refused).toEqual([{ name: "linked.exr", reason: "leads outside the footage roots" }]);

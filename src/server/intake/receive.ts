@@ -15,7 +15,11 @@ const HASH = /^[0-9a-f]{64}$/;
 const PART = ".part";
 
 const contentPath = (hash: string) => join(dataRoot(), "content", hash.slice(0, 2), hash);
-const sizeOf = (path: string) => stat(path).then(({ size }) => size, () => null);
+const sizeOf = (path: string) =>
+  stat(path).then(
+    ({ size }) => size,
+    () => null,
+  );
 
 export interface Offer {
   path: string;
@@ -66,10 +70,17 @@ async function keep(path: string): Promise<void> {
 }
 
 /** Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be taken in. */
-export async function receive(batch: string, path: string[], at: number, size: number, body: ReadableStream<Uint8Array> | null): Promise<Checked> {
+export async function receive(
+  batch: string,
+  path: string[],
+  at: number,
+  size: number,
+  body: ReadableStream<Uint8Array> | null,
+): Promise<Checked> {
   const name = checkPath(path);
   if (!formatOf(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
-  if (!(Number.isInteger(size) && size >= 0 && size <= LARGEST_FILE)) throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
+  if (!(Number.isInteger(size) && size >= 0 && size <= LARGEST_FILE))
+    throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);
   if ((await sizeOf(target)) !== size) {
     await mkdir(dirname(target), { recursive: true });
@@ -84,7 +95,8 @@ export async function receive(batch: string, path: string[], at: number, size: n
         if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`);
         await file.write(part.value);
       }
-      if (received < size) throw new Refusal(400, `${name}: broke off after ${received} of ${size} bytes; send the rest`);
+      if (received < size)
+        throw new Refusal(400, `${name}: broke off after ${received} of ${size} bytes; send the rest`);
     } finally {
       await file.close();
     }
@@ -108,7 +120,8 @@ const WAITS_DAYS = 3;
 export async function sweep(): Promise<void> {
   const folder = join(dataRoot(), "intake");
   const old = Date.now() - WAITS_DAYS * 86_400_000;
-  for (const name of await readdir(folder).catch(() => [])) if ((await stat(join(folder, name))).mtimeMs < old) await rm(join(folder, name), { recursive: true, force: true });
+  for (const name of await readdir(folder).catch(() => []))
+    if ((await stat(join(folder, name))).mtimeMs < old) await rm(join(folder, name), { recursive: true, force: true });
   const content = join(dataRoot(), "content");
   for (const shelf of await readdir(content).catch(() => []))
     for (const hash of await readdir(join(content, shelf))) {

@@ -31,7 +31,11 @@ export const decisionSchema = z
 export type Decision = z.infer<typeof decisionSchema>;
 
 /** Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it. */
-export async function takeIn(db: Database, location: Location, decisions: Decision[]): Promise<{ shots: string[]; refused: { name: string; reason: string }[] }> {
+export async function takeIn(
+  db: Database,
+  location: Location,
+  decisions: Decision[],
+): Promise<{ shots: string[]; refused: { name: string; reason: string }[] }> {
   const root = await rootOf(location);
   const { groups, refused } = await findingOf(location);
   if (!groups.length) throw new Refusal(400, "Nothing here could be taken in");
@@ -40,7 +44,10 @@ export async function takeIn(db: Database, location: Location, decisions: Decisi
     const decision = decisions.find(({ folder, pattern }) => folder === group.folder && pattern === group.pattern);
     if (!decision?.take) continue;
     if (group.gaps.length && decision.gaps === "refuse") {
-      refused.push({ name: group.pattern, reason: `has ${group.gaps.length} missing frames, which you asked to refuse` });
+      refused.push({
+        name: group.pattern,
+        reason: `has ${group.gaps.length} missing frames, which you asked to refuse`,
+      });
       continue;
     }
     shots.push(await addGroup(db, location, root, group, decision));
@@ -57,12 +64,23 @@ async function footageId(root: string, location: Location, { folder, files }: Fo
     if (location.kind === "folder") {
       const { size, mtimeMs } = await stat(path);
       hash.update([path, size, mtimeMs].join(" "));
-    } else hash.update(name).update(createHash("sha256").update(await readFile(path)).digest());
+    } else
+      hash.update(name).update(
+        createHash("sha256")
+          .update(await readFile(path))
+          .digest(),
+      );
   }
   return hash.digest("hex").slice(0, 24);
 }
 
-async function addGroup(db: Database, location: Location, root: string, group: FoundGroup, { gaps, encoding: chosen }: Decision): Promise<string> {
+async function addGroup(
+  db: Database,
+  location: Location,
+  root: string,
+  group: FoundGroup,
+  { gaps, encoding: chosen }: Decision,
+): Promise<string> {
   const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
   const id = await footageId(root, location, group);
   const home = location.kind === "folder" ? join(root, folder) : join("footage", id);
@@ -76,14 +94,27 @@ async function addGroup(db: Database, location: Location, root: string, group: F
   const encoding = chosen ?? group.encoding;
   const { family } = (await encodingNamed(db, encoding)).encoding;
   const shot = `shot-${randomBytes(4).toString("hex")}`;
-  const name = pattern.replace(/[._-]?%0\d+d/, "").replace(/\.[^.]+$/, "").slice(0, 60) || "Untitled";
+  const name =
+    pattern
+      .replace(/[._-]?%0\d+d/, "")
+      .replace(/\.[^.]+$/, "")
+      .slice(0, 60) || "Untitled";
   const sensor = { width: SENSOR_WIDTH, height: Number(((SENSOR_WIDTH * height) / width).toFixed(2)) };
   await addShot(
     db,
     { id, folder: home, pattern, frames: numbers, width, height, depth, format, channels, framesPerSecond, timeCode },
     {
-      id: shot, productionId: PRODUCTION.id, footageId: id, name, encoding, encodingReason: encoding === group.encoding ? group.reason : "chosen when it was taken in",
-      sensorWidth: sensor.width, sensorHeight: sensor.height, frameRate: framesPerSecond ?? DEFAULT_RATE, gaps, position: 1000,
+      id: shot,
+      productionId: PRODUCTION.id,
+      footageId: id,
+      name,
+      encoding,
+      encodingReason: encoding === group.encoding ? group.reason : "chosen when it was taken in",
+      sensorWidth: sensor.width,
+      sensorHeight: sensor.height,
+      frameRate: framesPerSecond ?? DEFAULT_RATE,
+      gaps,
+      position: 1000,
     },
     plainLook(name, sensor, family === "display"),
   );

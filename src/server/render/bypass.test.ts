@@ -21,27 +21,55 @@ const codes = (depth: Depth) =>
   Float32Array.from({ length: WIDTH * HEIGHT * 4 }, (_, i) => {
     if ((i & 3) === 3) return 1;
     const number = (i >> 2) * 3 + (i & 3);
-    return depth === "half" || depth === "float" ? Math.fround(((number * 37) % 4096) / 512 - 0.25) : Math.round(topOf(depth) * ((number * 1013) % 1021) / 1020) / topOf(depth);
+    return depth === "half" || depth === "float"
+      ? Math.fround(((number * 37) % 4096) / 512 - 0.25)
+      : Math.round((topOf(depth) * ((number * 1013) % 1021)) / 1020) / topOf(depth);
   });
 
 async function passed(extension: string, depth: Depth, encoding: (typeof ENCODINGS)[number]["name"], view?: "plain") {
   const format = FORMATS.find(({ extensions }) => extensions.includes(extension))!;
-  const [input, output] = [join(folder, `${encoding}-${depth}${extension}`), join(folder, `${encoding}-${depth}-out${extension}`)];
+  const [input, output] = [
+    join(folder, `${encoding}-${depth}${extension}`),
+    join(folder, `${encoding}-${depth}-out${extension}`),
+  ];
   writeFileSync(input, await format.encode({ width: WIDTH, height: HEIGHT, data: codes(depth) }, { depth }));
   const failed: string[] = [];
   const inEncoding = encodingByName(encoding);
-  await renderFrames(engine, { look: lookOf([], {}, undefined, view ?? "plain"), cabinet: cabinetOf([]), source: openSource(input), frames: [{ number: 1, output }], inEncoding, outEncoding: view ? null : inEncoding, depth, scale: 1, resume: false }, { done: () => {}, failed: (_, reason) => void failed.push(reason) });
+  await renderFrames(
+    engine,
+    {
+      look: lookOf([], {}, undefined, view ?? "plain"),
+      cabinet: cabinetOf([]),
+      source: openSource(input),
+      frames: [{ number: 1, output }],
+      inEncoding,
+      outEncoding: view ? null : inEncoding,
+      depth,
+      scale: 1,
+      resume: false,
+    },
+    { done: () => {}, failed: (_, reason) => void failed.push(reason) },
+  );
   expect(failed).toEqual([]);
   const [before, after] = await Promise.all([input, output].map((path) => readImage(path, readFileSync(path))));
   expect(after!.pixels.depth).toBe(before!.pixels.depth);
   expect(after!.pixels.data).toEqual(before!.pixels.data);
 }
 
-describe.each(ENCODINGS.map(({ name }) => name))("with no element on, code values come out as they came in: %s", (encoding) => {
-  test.each(FORMATS.filter(({ name }) => !["JPEG", "Y4M"].includes(name)).flatMap(({ extensions, write }) => write.map((depth) => [extensions[0]!, depth] as const)))("%s, %s", (extension, depth) => passed(extension, depth, encoding));
-});
+describe.each(ENCODINGS.map(({ name }) => name))(
+  "with no element on, code values come out as they came in: %s",
+  (encoding) => {
+    test.each(
+      FORMATS.filter(({ name }) => !["JPEG", "Y4M"].includes(name)).flatMap(({ extensions, write }) =>
+        write.map((depth) => [extensions[0]!, depth] as const),
+      ),
+    )("%s, %s", (extension, depth) => passed(extension, depth, encoding));
+  },
+);
 
-test.each(["8", "16"] as const)("a display picture of %s bits through the plain view of its display", (depth) => passed(".png", depth, "srgb", "plain"));
+test.each(["8", "16"] as const)("a display picture of %s bits through the plain view of its display", (depth) =>
+  passed(".png", depth, "srgb", "plain"),
+);
 
 describe.each(ENCODINGS.map(({ name }) => name))("to light and back by arithmetic: %s", (encoding) => {
   test.each(["8", "10", "12"] as const)("%s bits, every grey code and many colours", (depth) => {
@@ -54,7 +82,10 @@ describe.each(ENCODINGS.map(({ name }) => name))("to light and back by arithmeti
     }
     const pixels = { depth, data: depth === "8" ? Uint8Array.from(data) : data } as Pixels;
     const image = { width: top + 1, height: 2, pixels };
-    const back = quantise(encodeFrame(decodeImage(image, encodingByName(encoding)).frame, encodingByName(encoding)).data, depth);
+    const back = quantise(
+      encodeFrame(decodeImage(image, encodingByName(encoding)).frame, encodingByName(encoding)).data,
+      depth,
+    );
     // Below film's base there is no light: what is that dark comes back as the base.
     const floor = encoding === "log-film" ? Math.ceil((95 / 1023) * top) + (top >> 4) + 2 : 0;
     const kept = (values: ArrayLike<number>) => Array.from(values).filter((_, i) => data[i - (i & 3)]! >= floor);

@@ -32,7 +32,11 @@ async function renderNamed(db: Database, id: string): Promise<Render> {
 let shown: NodeEngine | null = null;
 
 /** A rendered frame as a display shows it: RGBA of 8 bits. Working light goes through the look's own view. */
-export async function renderedFrame(db: Database, id: string, frame: number): Promise<{ width: number; height: number; codes: Uint8Array }> {
+export async function renderedFrame(
+  db: Database,
+  id: string,
+  frame: number,
+): Promise<{ width: number; height: number; codes: Uint8Array }> {
   const render = await renderNamed(db, id);
   const name = render.format === "y4m" ? `${render.shotId}.y4m` : `${render.shotId}.%04d.${render.format}`;
   const source = openSource(join(folderOf(render), name));
@@ -40,18 +44,29 @@ export async function renderedFrame(db: Database, id: string, frame: number): Pr
   if (!source.frames.includes(number)) throw notFound(`Frame ${frame} of render ${id}`);
   const image = await loadFrame(source, number);
   const { width, height } = image;
-  if (render.encoding || !isLinearFile(name)) return { width, height, codes: quantise(normalised(image.pixels), "8") as Uint8Array };
+  if (render.encoding || !isLinearFile(name))
+    return { width, height, codes: quantise(normalised(image.pixels), "8") as Uint8Array };
   const tables = (await listTables(db)).map(({ id: table, file, text }) => [table, readTable(file, text)] as const);
   const { frame: light } = decodeImage(image, encodingByName("linear-ap1"));
   shown ??= startEngine(1);
-  const plan = compile({ ...render.look, elements: [] }, cabinetOf([], tables), { width, height, frame, sourceKey: `render ${id} ${frame}` }, { kind: "display" });
+  const plan = compile(
+    { ...render.look, elements: [] },
+    cabinetOf([], tables),
+    { width, height, frame, sourceKey: `render ${id} ${frame}` },
+    { kind: "display" },
+  );
   return { width, height, codes: shown.engine.run(plan, () => light.data).slice() };
 }
 
 const isKind = (kind: string | null): kind is Kind => kind !== null && kind in KINDS;
 
 /** Keeps a movie that the browser made beside the frames it is made of. */
-export async function keepMovie(db: Database, id: string, kind: string | null, body: ReadableStream<Uint8Array> | null): Promise<{ file: string }> {
+export async function keepMovie(
+  db: Database,
+  id: string,
+  kind: string | null,
+  body: ReadableStream<Uint8Array> | null,
+): Promise<{ file: string }> {
   if (!isKind(kind)) throw new Refusal(400, `kind: is one of ${Object.keys(KINDS).join(", ")}`);
   const render = await renderNamed(db, id);
   const name = `${render.shotId}.${kind}`;
@@ -76,7 +91,10 @@ export async function keepMovie(db: Database, id: string, kind: string | null, b
 }
 
 /** Names of the movies made of a render. */
-export const moviesOf = async (render: Render): Promise<string[]> => (await readdir(folderOf(render)).catch(() => [])).filter((name) => Object.keys(KINDS).some((kind) => name === `${render.shotId}.${kind}`));
+export const moviesOf = async (render: Render): Promise<string[]> =>
+  (await readdir(folderOf(render)).catch(() => [])).filter((name) =>
+    Object.keys(KINDS).some((kind) => name === `${render.shotId}.${kind}`),
+  );
 
 export async function movieFile(db: Database, id: string, kind: string | null): Promise<Response> {
   if (!isKind(kind)) throw new Refusal(400, `kind: is one of ${Object.keys(KINDS).join(", ")}`);
@@ -85,5 +103,11 @@ export async function movieFile(db: Database, id: string, kind: string | null): 
   const path = join(folderOf(render), name);
   const found = await stat(path).catch(() => null);
   if (!found) throw notFound(`A movie ${name} of render ${id}`);
-  return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, { headers: { "content-type": KINDS[kind], "content-length": String(found.size), "content-disposition": `attachment; filename="${name}"` } });
+  return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+    headers: {
+      "content-type": KINDS[kind],
+      "content-length": String(found.size),
+      "content-disposition": `attachment; filename="${name}"`,
+    },
+  });
 }

@@ -27,24 +27,50 @@ export const isLinearFile = (path: string) => formatOf(path)?.name === "OpenEXR"
 export const depthsFor = (path: string): Depth[] => formatOf(path)?.write ?? [];
 
 /** Code points of H.273 for the encodings that have them: primaries, transfer. */
-const CICP: Record<string, [number, number]> = { srgb: [1, 13], rec709: [1, 1], bt1886: [1, 1], rec2020: [9, 14], "p3-d65": [12, 2], pq: [9, 16], hlg: [9, 18], "linear-rec709": [1, 8], "linear-rec2020": [9, 8] };
+const CICP: Record<string, [number, number]> = {
+  srgb: [1, 13],
+  rec709: [1, 1],
+  bt1886: [1, 1],
+  rec2020: [9, 14],
+  "p3-d65": [12, 2],
+  pq: [9, 16],
+  hlg: [9, 18],
+  "linear-rec709": [1, 8],
+  "linear-rec2020": [9, 8],
+};
 
 const flat = ({ red, green, blue, white }: Primaries) => [...red, ...green, ...blue, ...white];
 
 /** What a file says of its colour: of the encoding written, or of the view's display. */
-export function tagsFor({ encoding, display }: Pick<OutputOptions, "encoding" | "display">, linear: boolean): ColourTags {
+export function tagsFor(
+  { encoding, display }: Pick<OutputOptions, "encoding" | "display">,
+  linear: boolean,
+): ColourTags {
   const name = encoding?.name ?? display ?? "";
   const code = CICP[name];
   const primaries = encoding ? encoding.primaries : linear ? AP1 : null;
   return {
     ...(primaries ? { chromaticities: flat(primaries) } : {}),
     ...(code ? { cicp: { primaries: code[0], transfer: code[1], matrix: 0, fullRange: true } } : {}),
-    dpx: { transfer: name === "log-film" ? 1 : encoding?.family === "display" || (!encoding && display) ? 6 : 0, colorimetric: 0 },
+    dpx: {
+      transfer: name === "log-film" ? 1 : encoding?.family === "display" || (!encoding && display) ? 6 : 0,
+      colorimetric: 0,
+    },
   };
 }
 
-function optionsFor(path: string, { depth, compression, recipe, text, framesPerSecond, timeCode, ...rest }: OutputOptions) {
-  return { depth, compression, framesPerSecond, timeCode, text: { ...text, ...(recipe ? { [RECIPE_ATTRIBUTE]: recipe } : {}) }, tags: tagsFor(rest, isLinearFile(path)) };
+function optionsFor(
+  path: string,
+  { depth, compression, recipe, text, framesPerSecond, timeCode, ...rest }: OutputOptions,
+) {
+  return {
+    depth,
+    compression,
+    framesPerSecond,
+    timeCode,
+    text: { ...text, ...(recipe ? { [RECIPE_ATTRIBUTE]: recipe } : {}) },
+    tags: tagsFor(rest, isLinearFile(path)),
+  };
 }
 
 /** Where frames of one job go: files of their own, or one file that holds them all. */

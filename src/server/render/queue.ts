@@ -4,7 +4,18 @@ import { Worker } from "node:worker_threads";
 import type { PGlite } from "@electric-sql/pglite";
 import PgBoss from "pg-boss";
 import type { Database } from "../../store/database";
-import { addRender, findRender, findShot, listEncodings, listProfiles, listTables, moveRender, type Render, unfinishedRenders, updateRender } from "../../store/queries";
+import {
+  addRender,
+  findRender,
+  findShot,
+  listEncodings,
+  listProfiles,
+  listTables,
+  moveRender,
+  type Render,
+  unfinishedRenders,
+  updateRender,
+} from "../../store/queries";
 import { platesIn } from "../../core/look/glass";
 import { choiceFor, footagePattern } from "../footage/shot";
 import { built, dataRoot } from "../root";
@@ -45,7 +56,9 @@ export class RenderQueue {
         await moveRender(this.db, render.id, ["running"], { state: "queued" });
         await this.send(render.id);
       }
-      await this.boss.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => this.perform(job!.data.id));
+      await this.boss.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) =>
+        this.perform(job!.data.id),
+      );
     })();
     this.ready.catch((error: Error) => console.error(`Render queue: ${error.message}`));
   }
@@ -71,25 +84,54 @@ export class RenderQueue {
 
   /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
   private async platesOf(look: Render["look"]): Promise<RenderOrder["plates"]> {
-    const found = await Promise.all([...new Set(platesIn(look))].map(async (name) => ({ name, found: await findShot(this.db, name) })));
-    return found.flatMap(({ name, found }) => (found ? [{ name, input: footagePattern(found.footage), choice: choiceFor(found.shot, found.footage), gaps: found.shot.gaps, encoding: found.shot.encoding }] : []));
+    const found = await Promise.all(
+      [...new Set(platesIn(look))].map(async (name) => ({ name, found: await findShot(this.db, name) })),
+    );
+    return found.flatMap(({ name, found }) =>
+      found
+        ? [
+            {
+              name,
+              input: footagePattern(found.footage),
+              choice: choiceFor(found.shot, found.footage),
+              gaps: found.shot.gaps,
+              encoding: found.shot.encoding,
+            },
+          ]
+        : [],
+    );
   }
 
   private async perform(id: number): Promise<void> {
     const render = await findRender(this.db, id);
     const found = render && (await findShot(this.db, render.shotId));
-    if (!render || !found || !(await moveRender(this.db, id, ["queued"], { state: "running", started: new Date(), failed: [] }))) return;
+    if (
+      !render ||
+      !found ||
+      !(await moveRender(this.db, id, ["queued"], { state: "running", started: new Date(), failed: [] }))
+    )
+      return;
     const out = join(rendersFolder(), render.folder);
     mkdirSync(out, { recursive: true });
     const profiles = (await listProfiles(this.db)).map(({ body }) => body);
     const { shot, footage } = found;
     const name = render.format === "y4m" ? `${render.shotId}.y4m` : `${render.shotId}.%04d.${render.format}`;
     const order: RenderOrder = {
-      look: render.look, profiles, plates: await this.platesOf(render.look), frames: render.frames,
-      encodings: (await listEncodings(this.db)).map(({ body }) => body), tables: await listTables(this.db),
-      input: footagePattern(footage), choice: choiceFor(shot, footage), gaps: shot.gaps,
+      look: render.look,
+      profiles,
+      plates: await this.platesOf(render.look),
+      frames: render.frames,
+      encodings: (await listEncodings(this.db)).map(({ body }) => body),
+      tables: await listTables(this.db),
+      input: footagePattern(footage),
+      choice: choiceFor(shot, footage),
+      gaps: shot.gaps,
       output: join(out, name),
-      encoding: shot.encoding, outEncoding: render.encoding, depth: render.depth, compression: render.compression ?? undefined, framesPerSecond: shot.frameRate,
+      encoding: shot.encoding,
+      outEncoding: render.encoding,
+      depth: render.depth,
+      compression: render.compression ?? undefined,
+      framesPerSecond: shot.frameRate,
     };
     await new Promise<void>((resolve) => {
       const worker = new Worker(built("render-worker.mjs"), { workerData: order });
@@ -105,7 +147,9 @@ export class RenderQueue {
         write({ done, failed, framesPerSecond });
         if (ended) write({ state: failed.length ? "failed" : "done", ended: new Date() }, true);
       });
-      worker.on("error", (error) => write({ state: "failed", failed: [{ frame: 0, reason: error.message }], ended: new Date() }, true));
+      worker.on("error", (error) =>
+        write({ state: "failed", failed: [{ frame: 0, reason: error.message }], ended: new Date() }, true),
+      );
       worker.on("exit", () => {
         this.running.delete(id);
         void writing.then(resolve);

@@ -55,14 +55,47 @@ export interface RenderEvents {
 }
 
 /** A hash of all that decides a frame's pixels beside its input. */
-export function recipeOf({ look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob, input: string): string {
+export function recipeOf(
+  { look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob,
+  input: string,
+): string {
   const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const { size, mtimeMs } = statSync(input);
   const { name: _, ...recipe } = look;
-  const encodingParts = (encoding: Encoding | null) => encoding && [encoding.name, encoding.toWorking, encoding.transfer.toLight(0.5), encoding.transfer.toLight(0.1), encoding.table?.steps.length];
-  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [name, source.pattern, source.frames, Math.max(...source.frames.map((frame) => statSync(placeOf(source.pattern, frame).path).mtimeMs)), choice, gaps, encodingParts(encoding)]);
-  const parts = [ENGINE_VERSION, laid, recipe, lens, filters, encodingParts(inEncoding), encodingParts(outEncoding), depth, compression, scale, choice, gaps, size, mtimeMs];
+  const encodingParts = (encoding: Encoding | null) =>
+    encoding && [
+      encoding.name,
+      encoding.toWorking,
+      encoding.transfer.toLight(0.5),
+      encoding.transfer.toLight(0.1),
+      encoding.table?.steps.length,
+    ];
+  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [
+    name,
+    source.pattern,
+    source.frames,
+    Math.max(...source.frames.map((frame) => statSync(placeOf(source.pattern, frame).path).mtimeMs)),
+    choice,
+    gaps,
+    encodingParts(encoding),
+  ]);
+  const parts = [
+    ENGINE_VERSION,
+    laid,
+    recipe,
+    lens,
+    filters,
+    encodingParts(inEncoding),
+    encodingParts(outEncoding),
+    depth,
+    compression,
+    scale,
+    choice,
+    gaps,
+    size,
+    mtimeMs,
+  ];
   return createHash("sha256").update(JSON.stringify(parts)).digest("hex").slice(0, 32);
 }
 
@@ -88,15 +121,30 @@ const finite = (data: Float32Array) => {
   return data;
 };
 
-async function plateLight({ plates }: RenderJob, { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>): Promise<Frame> {
+async function plateLight(
+  { plates }: RenderJob,
+  { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>,
+): Promise<Frame> {
   const plate = plates?.get(footage);
   if (!plate) throw new Error(`The plate “${footage}” is not there`);
-  const image = await loadFrame(plate.source, plateFrame(plate.source.frames, index, ends), plate.choice, plate.gaps ?? "hold");
+  const image = await loadFrame(
+    plate.source,
+    plateFrame(plate.source.frames, index, ends),
+    plate.choice,
+    plate.gaps ?? "hold",
+  );
   return decodeImage(image, encoding === OWN_ENCODING ? plate.encoding : encodingByName(encoding)).frame;
 }
 
 /** Further pixels a plan asks for, at the plan's size. */
-async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: Decoded, own: { number: number; frame: Frame }, key: string): Promise<Map<SourceRequest, Float32Array>> {
+async function furtherPixels(
+  engine: Engine,
+  job: RenderJob,
+  plan: Plan,
+  image: Decoded,
+  own: { number: number; frame: Frame },
+  key: string,
+): Promise<Map<SourceRequest, Float32Array>> {
   const { width, height } = plan;
   const found = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.further) {
@@ -104,28 +152,51 @@ async function furtherPixels(engine: Engine, job: RenderJob, plan: Plan, image: 
     if (request.kind === "frame" && request.number === own.number) frame = own.frame;
     else if (request.kind === "depth") frame = depthFrame(image);
     else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
-    else frame = decodeImage(await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"), job.inEncoding).frame;
+    else
+      frame = decodeImage(
+        await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"),
+        job.inEncoding,
+      ).frame;
     found.set(request, resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`).data);
   }
   return found;
 }
 
-async function computed(engine: Engine, job: RenderJob, image: Decoded, number: number, output: string, key: string): Promise<Picture> {
-  if (handsOn(job, output)) return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
+async function computed(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  number: number,
+  output: string,
+  key: string,
+): Promise<Picture> {
+  if (handsOn(job, output))
+    return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
   const { frame: full } = decodeImage(image, job.inEncoding);
   const width = Math.max(1, Math.round(full.width * job.scale));
   const height = Math.max(1, Math.round(full.height * job.scale));
   const frame = resizeFrame(engine, full, width, height, key);
   const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
   const { frames } = job.source;
-  const request = { width, height, frame: number, sourceKey: key, hasDepth: image.z !== undefined, frameRate: job.framesPerSecond ?? image.info.framesPerSecond, shot: { first: frames[0]!, last: frames.at(-1)! } };
+  const request = {
+    width,
+    height,
+    frame: number,
+    sourceKey: key,
+    hasDepth: image.z !== undefined,
+    frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
+    shot: { first: frames[0]!, last: frames.at(-1)! },
+  };
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
   const made = new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
   // A large frame is written before the engine computes again, so it may stay where it was made.
   const light = { width, height, data: width * height > LARGE ? made : made.slice() };
-  return { ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light), z: width === full.width ? image.z : undefined };
+  return {
+    ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light),
+    z: width === full.width ? image.z : undefined,
+  };
 }
 
 /** Renders frames in order. One that fails is reported and the rest go on; what is finished stays. */
@@ -149,9 +220,20 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     }
     await writing;
     const { framesPerSecond, timeCode, text } = image.info;
-    const about = { framesPerSecond: job.framesPerSecond ?? framesPerSecond, timeCode, text: isLinearFile(path) ? text : {} };
+    const about = {
+      framesPerSecond: job.framesPerSecond ?? framesPerSecond,
+      timeCode,
+      text: isLinearFile(path) ? text : {},
+    };
     writing = sink
-      .write(output, picture, { ...about, depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe })
+      .write(output, picture, {
+        ...about,
+        depth: job.depth,
+        compression: job.compression,
+        encoding: job.outEncoding,
+        display,
+        recipe,
+      })
       .then(() => events.done(number, false))
       .catch((error: Error) => events.failed(number, error.message));
     return picture.width * picture.height;

@@ -47,7 +47,12 @@ const failed: RenderReport["failed"] = [];
 parentPort!.on("message", () => (stopped = true));
 
 const report = (ended: boolean) =>
-  parentPort!.postMessage({ done, failed, framesPerSecond: computed / ((performance.now() - start) / 1000), ended } satisfies RenderReport);
+  parentPort!.postMessage({
+    done,
+    failed,
+    framesPerSecond: computed / ((performance.now() - start) / 1000),
+    ended,
+  } satisfies RenderReport);
 
 const made = encodingsFrom(order.encodings);
 const encodingNamed = (name: string) => {
@@ -60,8 +65,16 @@ await renderFrames(
   engine,
   {
     look: order.look,
-    cabinet: cabinetOf(order.profiles, order.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const)),
-    plates: new Map(order.plates.map(({ name, input, choice, gaps, encoding }) => [name, { source: openSource(input), choice, gaps, encoding: encodingNamed(encoding) }])),
+    cabinet: cabinetOf(
+      order.profiles,
+      order.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
+    ),
+    plates: new Map(
+      order.plates.map(({ name, input, choice, gaps, encoding }) => [
+        name,
+        { source: openSource(input), choice, gaps, encoding: encodingNamed(encoding) },
+      ]),
+    ),
     source: openSource(order.input),
     choice: order.choice,
     gaps: order.gaps,

@@ -19,7 +19,12 @@ const MOST = 64;
 /** % moved by an arrow key. */
 const STEP = 0.5;
 const RADIUS = 6;
-const ARROWS: Record<string, Point> = { ArrowLeft: [-STEP, 0], ArrowRight: [STEP, 0], ArrowUp: [0, -STEP], ArrowDown: [0, STEP] };
+const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-STEP, 0],
+  ArrowRight: [STEP, 0],
+  ArrowUp: [0, -STEP],
+  ArrowDown: [0, STEP],
+};
 
 /** Distance of a place from the line between two points. */
 function fromLine([x, y]: Point, [ax, ay]: Point, [bx, by]: Point): number {
@@ -35,7 +40,9 @@ export function AreaPoints({ points, left, top, width, height, onChange }: Props
   const [chosen, setChosen] = useState<number | null>(null);
   const placeOf = (event: PointerEvent): Point => {
     const box = frame.current!.getBoundingClientRect();
-    return [((event.clientX - box.left) / width - 0.5) * 100, ((event.clientY - box.top) / height - 0.5) * 100].map((value) => Number(value.toFixed(2))) as Point;
+    return [((event.clientX - box.left) / width - 0.5) * 100, ((event.clientY - box.top) / height - 0.5) * 100].map(
+      (value) => Number(value.toFixed(2)),
+    ) as Point;
   };
   const onScreen = ([x, y]: Point): Point => [(x / 100 + 0.5) * width, (y / 100 + 0.5) * height];
   const replace = (i: number, point: Point) => onChange(points.map((old, k) => (k === i ? point : old)));
@@ -43,7 +50,9 @@ export function AreaPoints({ points, left, top, width, height, onChange }: Props
   const add = (event: PointerEvent) => {
     if (event.target !== event.currentTarget || event.button !== 0 || points.length >= MOST) return;
     const place = placeOf(event);
-    const distances = points.map((point, i) => fromLine(onScreen(place), onScreen(point), onScreen(points[(i + 1) % points.length]!)));
+    const distances = points.map((point, i) =>
+      fromLine(onScreen(place), onScreen(point), onScreen(points[(i + 1) % points.length]!)),
+    );
     const at = distances.indexOf(Math.min(...distances)) + 1;
     onChange([...points.slice(0, at), place, ...points.slice(at)]);
     setChosen(at);
@@ -71,8 +80,21 @@ export function AreaPoints({ points, left, top, width, height, onChange }: Props
       onPointerMove={(event) => dragged !== null && replace(dragged, placeOf(event))}
       onPointerUp={() => setDragged(null)}
     >
-      <polygon points={points.map((point) => onScreen(point).join()).join(" ")} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} pointerEvents="none" />
-      <polygon points={points.map((point) => onScreen(point).join()).join(" ")} fill="none" stroke="var(--color-halo)" strokeWidth={1.25} pointerEvents="none" />
+      <polygon
+        points={points.map((point) => onScreen(point).join()).join(" ")}
+        fill="none"
+        stroke="#000"
+        strokeOpacity={0.5}
+        strokeWidth={3}
+        pointerEvents="none"
+      />
+      <polygon
+        points={points.map((point) => onScreen(point).join()).join(" ")}
+        fill="none"
+        stroke="var(--color-halo)"
+        strokeWidth={1.25}
+        pointerEvents="none"
+      />
       {points.map((point, i) => {
         const [cx, cy] = onScreen(point);
         return (

@@ -20,7 +20,12 @@ import { usePicture } from "./use-pictures";
 import { useSource } from "./use-source";
 import { Versions } from "./versions";
 
-const ZOOMS: [Zoom, string][] = [["fit", "Fit"], [1, "1:1"], [2, "2:1"], [4, "4:1"]];
+const ZOOMS: [Zoom, string][] = [
+  ["fit", "Fit"],
+  [1, "1:1"],
+  [2, "2:1"],
+  [4, "4:1"],
+];
 /** Time after a change before it is sent, and before a failed save is tried again, ms. */
 const SAVE_AFTER = 350;
 const RETRY_AFTER = 3000;
@@ -111,10 +116,21 @@ function CompareBar() {
         the path
       </button>
       <span className="ml-2 text-quiet">Wipe</span>
-      <button type="button" className={`btn btn-xs ${wipe === "element" ? "halo" : ""}`} aria-pressed={wipe === "element"} disabled={!selected} onClick={() => toggle("element")}>
+      <button
+        type="button"
+        className={`btn btn-xs ${wipe === "element" ? "halo" : ""}`}
+        aria-pressed={wipe === "element"}
+        disabled={!selected}
+        onClick={() => toggle("element")}
+      >
         this
       </button>
-      <button type="button" className={`btn btn-xs ${wipe === "path" ? "halo" : ""}`} aria-pressed={wipe === "path"} onClick={() => toggle("path")}>
+      <button
+        type="button"
+        className={`btn btn-xs ${wipe === "path" ? "halo" : ""}`}
+        aria-pressed={wipe === "path"}
+        onClick={() => toggle("path")}
+      >
         the path
       </button>
     </div>
@@ -138,16 +154,27 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const common = { ...useSource(shot, look), frame, width: shot.footage.width, quick: playing };
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
-    () => (areaOf !== undefined ? { kind: "area" as const, element: areaOf, over: area === "over" } : matteOf ? { kind: "matte" as const, element: matteOf } : { kind: "display" as const }),
+    () =>
+      areaOf !== undefined
+        ? { kind: "area" as const, element: areaOf, over: area === "over" }
+        : matteOf
+          ? { kind: "matte" as const, element: matteOf }
+          : { kind: "display" as const },
     [matteOf, areaOf, area],
   );
   const shown = usePicture("picture", look && { ...common, look, output });
   const compared = held ?? wipe;
-  const without = usePicture("without", look && compared ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } } : null);
+  const without = usePicture(
+    "without",
+    look && compared ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } } : null,
+  );
 
   useEffect(() => {
     if (!playing || shown.picture === null) return;
-    const timer = setTimeout(() => set({ frame: frames[(frames.indexOf(frame) + 1) % frames.length]! }), 1000 / shot.frameRate);
+    const timer = setTimeout(
+      () => set({ frame: frames[(frames.indexOf(frame) + 1) % frames.length]! }),
+      1000 / shot.frameRate,
+    );
     return () => clearTimeout(timer);
   }, [playing, shown.picture, frame, frames, shot.frameRate, set]);
 
@@ -155,20 +182,42 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(340px,27%)]">
       <div className="flex min-h-0 min-w-0 flex-col">
-        <div role="toolbar" aria-label="Picture" className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3 whitespace-nowrap">
+        <div
+          role="toolbar"
+          aria-label="Picture"
+          className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3 whitespace-nowrap"
+        >
           <div role="group" aria-label="Size of the picture" className="join">
             {ZOOMS.map(([value, label]) => (
-              <button key={label} type="button" className={`btn btn-xs join-item ${zoom === value ? "btn-primary" : ""}`} aria-pressed={zoom === value} onClick={() => set({ zoom: value })}>
+              <button
+                key={label}
+                type="button"
+                className={`btn btn-xs join-item ${zoom === value ? "btn-primary" : ""}`}
+                aria-pressed={zoom === value}
+                onClick={() => set({ zoom: value })}
+              >
                 {label}
               </button>
             ))}
           </div>
           <CompareBar />
           <div className="ml-auto flex items-center gap-1">
-            <button type="button" className="btn btn-xs btn-square" aria-label="Undo" disabled={!past.length} onClick={undo}>
+            <button
+              type="button"
+              className="btn btn-xs btn-square"
+              aria-label="Undo"
+              disabled={!past.length}
+              onClick={undo}
+            >
               <Undo2 size={13} />
             </button>
-            <button type="button" className="btn btn-xs btn-square" aria-label="Redo" disabled={!future.length} onClick={redo}>
+            <button
+              type="button"
+              className="btn btn-xs btn-square"
+              aria-label="Redo"
+              disabled={!future.length}
+              onClick={redo}
+            >
               <Redo2 size={13} />
             </button>
             <Versions shot={shot} />
@@ -186,16 +235,29 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   );
 }
 
-const Notice = ({ children }: { children: React.ReactNode }) => <p className="grid h-full place-items-center text-quiet">{children}</p>;
+const Notice = ({ children }: { children: React.ReactNode }) => (
+  <p className="grid h-full place-items-center text-quiet">{children}</p>
+);
 
 /** The main view: one shot, its picture, its light path. */
 export function BenchView({ shotId }: { shotId: string }) {
   const router = useRouter();
   const place = useSearchParams();
-  const shot = useQuery({ queryKey: ["shot", shotId], queryFn: () => api.shot(shotId), refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false) });
+  const shot = useQuery({
+    queryKey: ["shot", shotId],
+    queryFn: () => api.shot(shotId),
+    refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
+  });
   const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
-  const lut = useBench(({ look }) => (look?.view.kind === "lut" ? (look.view.lut ?? null) : null)) ?? (shot.data?.look.view.kind === "lut" ? (shot.data.look.view.lut ?? null) : null);
-  const table = useQuery({ queryKey: ["table", lut], queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][], enabled: lut !== null, staleTime: Infinity });
+  const lut =
+    useBench(({ look }) => (look?.view.kind === "lut" ? (look.view.lut ?? null) : null)) ??
+    (shot.data?.look.view.kind === "lut" ? (shot.data.look.view.lut ?? null) : null);
+  const table = useQuery({
+    queryKey: ["table", lut],
+    queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][],
+    enabled: lut !== null,
+    staleTime: Infinity,
+  });
   const tables = useMemo(() => (lut !== null && table.data) || [], [lut, table.data]);
   const named = useMemo(() => (profiles.data ? { profiles: profiles.data, tables } : null), [profiles.data, tables]);
   const cabinet = useMemo(() => named && cabinetOf(named.profiles, named.tables), [named]);
@@ -211,14 +273,30 @@ export function BenchView({ shotId }: { shotId: string }) {
     opened.current = true;
     const wanted = Number(place.get("frame"));
     const { frames } = shot.data;
-    open(shot.data.look, frames.includes(wanted) ? wanted : frames[Math.floor(frames.length / 3)]!, place.get("element"));
-    tell({ shotId, title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}` });
+    open(
+      shot.data.look,
+      frames.includes(wanted) ? wanted : frames[Math.floor(frames.length / 3)]!,
+      place.get("element"),
+    );
+    tell({
+      shotId,
+      title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}`,
+    });
     setReady(true);
   }, [shot.data, profiles.data, place, open, tell, shotId]);
 
   if (problem) return <Notice>{problem}</Notice>;
-  if (shot.isError) return <Notice>{shot.error.message}. <button className="link ml-1" onClick={() => router.push("/footage")}>Choose a shot in Footage</button></Notice>;
-  if (!shot.data || !named || !cabinet || !ready || (lut !== null && !table.data && !table.isError)) return <Notice>Opening {shotId} …</Notice>;
+  if (shot.isError)
+    return (
+      <Notice>
+        {shot.error.message}.{" "}
+        <button className="link ml-1" onClick={() => router.push("/footage")}>
+          Choose a shot in Footage
+        </button>
+      </Notice>
+    );
+  if (!shot.data || !named || !cabinet || !ready || (lut !== null && !table.data && !table.isError))
+    return <Notice>Opening {shotId} …</Notice>;
   if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
   return <Bench shot={shot.data} cabinet={cabinet} named={named} />;
 }

@@ -23,7 +23,19 @@ interface NumberFieldProps {
 }
 
 /** A number with its unit: dragged on the track, typed, stepped by arrow keys; a double click on the label resets it. */
-export function NumberField({ label, help, unit, value, min, max, step, reset, logarithmic, mark, onChange }: NumberFieldProps) {
+export function NumberField({
+  label,
+  help,
+  unit,
+  value,
+  min,
+  max,
+  step,
+  reset,
+  logarithmic,
+  mark,
+  onChange,
+}: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   useEffect(() => setTyped(null), [value]);
   const digits = digitsOf(step);
@@ -41,7 +53,13 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
         {label}
       </span>
       <span className="relative flex items-center">
-        {mark !== undefined && mark >= min && mark <= max && <span className="pointer-events-none absolute top-0 h-full w-px bg-halo/70" style={{ left: `calc(4.5px + ${place(mark)} * (100% - 9px))` }} aria-hidden />}
+        {mark !== undefined && mark >= min && mark <= max && (
+          <span
+            className="pointer-events-none absolute top-0 h-full w-px bg-halo/70"
+            style={{ left: `calc(4.5px + ${place(mark)} * (100% - 9px))` }}
+            aria-hidden
+          />
+        )}
         <input
           type="range"
           className="track"
@@ -52,7 +70,9 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
           step={logarithmic ? 0.001 : step}
           value={logarithmic ? place(value) : value}
           style={{ "--fill": `${100 * Math.min(1, Math.max(0, place(value)))}%` } as CSSProperties}
-          onChange={(event) => onChange(logarithmic ? snap(at(Number(event.target.value))) : Number(event.target.value))}
+          onChange={(event) =>
+            onChange(logarithmic ? snap(at(Number(event.target.value))) : Number(event.target.value))
+          }
           onDoubleClick={() => onChange(reset)}
         />
       </span>
@@ -83,9 +103,24 @@ export function NumberField({ label, help, unit, value, min, max, step, reset, l
 
 const CHANNELS = ["red", "green", "blue"] as const;
 /** Lines under the fields, by what they stand for. */
-const PART_COLOURS: Record<string, string> = { red: "#ff8d7a", green: "#8fd694", blue: "#8fb4ff", yellow: "#e8d66a", cyan: "#6fd6d6", magenta: "#e58fe0" };
+const PART_COLOURS: Record<string, string> = {
+  red: "#ff8d7a",
+  green: "#8fd694",
+  blue: "#8fb4ff",
+  yellow: "#e8d66a",
+  cyan: "#6fd6d6",
+  magenta: "#e58fe0",
+};
 
-function TripleField({ parameter, value, onChange }: { parameter: Extract<Parameter, { type: "triple" | "colour" }>; value: readonly [number, number, number]; onChange(value: [number, number, number]): void }) {
+function TripleField({
+  parameter,
+  value,
+  onChange,
+}: {
+  parameter: Extract<Parameter, { type: "triple" | "colour" }>;
+  value: readonly [number, number, number];
+  onChange(value: [number, number, number]): void;
+}) {
   const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
   const unit = parameter.type === "triple" ? parameter.unit : "";
   const parts = (parameter.type === "triple" && parameter.parts) || CHANNELS;
@@ -119,7 +154,13 @@ function TripleField({ parameter, value, onChange }: { parameter: Extract<Parame
         ))}
         {unit && <span className="w-16 shrink-0 text-quiet">{unit}</span>}
         {parameter.type === "colour" && (
-          <span className="h-5 w-8 shrink-0 rounded border border-line" style={{ background: `rgb(${value.map((v) => Math.round(255 * (v / Math.max(...value, 1e-6)) ** (1 / 2.2))).join(" ")})` }} aria-hidden />
+          <span
+            className="h-5 w-8 shrink-0 rounded border border-line"
+            style={{
+              background: `rgb(${value.map((v) => Math.round(255 * (v / Math.max(...value, 1e-6)) ** (1 / 2.2))).join(" ")})`,
+            }}
+            aria-hidden
+          />
         )}
       </span>
     </fieldset>
@@ -134,14 +175,28 @@ const Row = ({ label, help, children }: { label: string; help: string; children:
 );
 
 /** Another shot of the production, by its name. */
-export function FootageField({ parameter, none = "None", value, onChange }: { parameter: Pick<Parameter, "label" | "help">; none?: string; value: string; onChange(value: string): void }) {
+export function FootageField({
+  parameter,
+  none = "None",
+  value,
+  onChange,
+}: {
+  parameter: Pick<Parameter, "label" | "help">;
+  none?: string;
+  value: string;
+  onChange(value: string): void;
+}) {
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
   const isKnown = !value || shots.data?.some(({ id }) => id === value);
   return (
     <Row label={parameter.label} help={parameter.help}>
       <select className="select select-xs w-full" value={value} onChange={(event) => onChange(event.target.value)}>
         <option value="">{none}</option>
-        {!isKnown && <option value={value}>{value} {shots.data ? "(not there)" : ""}</option>}
+        {!isKnown && (
+          <option value={value}>
+            {value} {shots.data ? "(not there)" : ""}
+          </option>
+        )}
         {shots.data?.map(({ id, name }) => (
           <option key={id} value={id}>
             {name}
@@ -153,7 +208,19 @@ export function FootageField({ parameter, none = "None", value, onChange }: { pa
 }
 
 /** The control that a parameter's definition asks for. */
-export function ParameterField({ parameter, value, values, cabinet, onChange }: { parameter: Parameter; value: ParameterValue; values: Record<string, ParameterValue>; cabinet: Cabinet; onChange(value: ParameterValue): void }) {
+export function ParameterField({
+  parameter,
+  value,
+  values,
+  cabinet,
+  onChange,
+}: {
+  parameter: Parameter;
+  value: ParameterValue;
+  values: Record<string, ParameterValue>;
+  cabinet: Cabinet;
+  onChange(value: ParameterValue): void;
+}) {
   switch (parameter.type) {
     case "number":
       return <NumberField {...parameter} value={value as number} reset={parameter.default} onChange={onChange} />;
@@ -163,7 +230,12 @@ export function ParameterField({ parameter, value, values, cabinet, onChange }: 
     case "toggle":
       return (
         <Row label={parameter.label} help={parameter.help}>
-          <input type="checkbox" className="toggle toggle-xs" checked={value as boolean} onChange={(event) => onChange(event.target.checked)} />
+          <input
+            type="checkbox"
+            className="toggle toggle-xs"
+            checked={value as boolean}
+            onChange={(event) => onChange(event.target.checked)}
+          />
         </Row>
       );
     case "footage":
@@ -171,10 +243,19 @@ export function ParameterField({ parameter, value, values, cabinet, onChange }: 
     default: {
       const filters = new Map([...cabinet.filters.values()].map((filter) => [filter.id, filter.name]));
       const grades = cabinet.filters.get(String(values.profile))?.grades ?? [];
-      const options = parameter.type === "choice" ? Object.entries(parameter.options) : parameter.type === "filter" ? [...filters] : grades.map(({ grade }) => [grade, grade] as [string, string]);
+      const options =
+        parameter.type === "choice"
+          ? Object.entries(parameter.options)
+          : parameter.type === "filter"
+            ? [...filters]
+            : grades.map(({ grade }) => [grade, grade] as [string, string]);
       return (
         <Row label={parameter.label} help={parameter.help}>
-          <select className="select select-xs w-full" value={String(value)} onChange={(event) => onChange(event.target.value)}>
+          <select
+            className="select select-xs w-full"
+            value={String(value)}
+            onChange={(event) => onChange(event.target.value)}
+          >
             {options.map(([name, label]) => (
               <option key={name} value={name}>
                 {label}

@@ -19,7 +19,13 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
       const { id: name, slope, offset, power, saturation } = all[0]!;
-      change(`correction ${id}`, edit.element(look, id, { strength: 1, params: { ...element.params, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation } }));
+      change(
+        `correction ${id}`,
+        edit.element(look, id, {
+          strength: 1,
+          params: { ...element.params, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation },
+        }),
+      );
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
     } catch (error) {
       toast.error((error as Error).message);
@@ -28,8 +34,18 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
   const write = async (kind: "ccc" | "cdl") => {
     const { values } = resolveElement(element, null);
     const white = whiteGains(values.temperature as number, values.tint as number);
-    const slope = (values.slope as Triple).map((value, i) => value * 2 ** (values.exposure as number) * white[i]!) as Triple;
-    const { text } = await api.writeCorrections(kind, [{ id: look.name, slope, offset: values.offset as Triple, power: values.power as Triple, saturation: values.saturation as number }]);
+    const slope = (values.slope as Triple).map(
+      (value, i) => value * 2 ** (values.exposure as number) * white[i]!,
+    ) as Triple;
+    const { text } = await api.writeCorrections(kind, [
+      {
+        id: look.name,
+        slope,
+        offset: values.offset as Triple,
+        power: values.power as Triple,
+        saturation: values.saturation as number,
+      },
+    ]);
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([text], { type: "application/xml" }));
     link.download = `${look.name}.${kind}`;
@@ -43,11 +59,28 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
         <FileUp size={12} /> Bring in
       </button>
       {(["ccc", "cdl"] as const).map((kind) => (
-        <button key={kind} type="button" className="btn btn-xs" onClick={() => void write(kind).catch((error: Error) => toast.error(error.message))}>
+        <button
+          key={kind}
+          type="button"
+          className="btn btn-xs"
+          onClick={() => void write(kind).catch((error: Error) => toast.error(error.message))}
+        >
           <Download size={12} /> .{kind}
         </button>
       ))}
-      <input ref={file} type="file" accept=".cdl,.ccc,.cc" className="sr-only" tabIndex={-1} aria-label="Correction to bring in" onChange={(event) => { const chosen = event.target.files?.[0]; if (chosen) void read(chosen); event.target.value = ""; }} />
+      <input
+        ref={file}
+        type="file"
+        accept=".cdl,.ccc,.cc"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Correction to bring in"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          if (chosen) void read(chosen);
+          event.target.value = "";
+        }}
+      />
     </div>
   );
 }

@@ -3,7 +3,8 @@ import { Pause, Play, StepBack, StepForward } from "lucide-react";
 import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
 
-const timeCode = (index: number, rate: number) => `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;
+const timeCode = (index: number, rate: number) =>
+  `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;
 
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot }: { shot: ShotDetail }) {
@@ -14,23 +15,58 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
   const single = frames.length < 2;
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
-      <button type="button" className="btn btn-xs btn-square" aria-label="Frame before" disabled={single} onClick={() => step(-1)}>
+      <button
+        type="button"
+        className="btn btn-xs btn-square"
+        aria-label="Frame before"
+        disabled={single}
+        onClick={() => step(-1)}
+      >
         <StepBack size={13} />
       </button>
-      <button type="button" className="btn btn-xs btn-square" aria-label={playing ? "Stop" : "Play"} disabled={single} onClick={() => set({ playing: !playing })}>
+      <button
+        type="button"
+        className="btn btn-xs btn-square"
+        aria-label={playing ? "Stop" : "Play"}
+        disabled={single}
+        onClick={() => set({ playing: !playing })}
+      >
         {playing ? <Pause size={13} /> : <Play size={13} />}
       </button>
-      <button type="button" className="btn btn-xs btn-square" aria-label="Frame after" disabled={single} onClick={() => step(1)}>
+      <button
+        type="button"
+        className="btn btn-xs btn-square"
+        aria-label="Frame after"
+        disabled={single}
+        onClick={() => step(1)}
+      >
         <StepForward size={13} />
       </button>
       <div className="relative flex h-full flex-1 items-center">
         <div className="pointer-events-none absolute inset-x-[4.5px] inset-y-1.5 flex justify-between" aria-hidden>
-          {frames.length <= 240 && frames.map((number, i) => <span key={number} className={`w-px ${i === index ? "bg-halo" : i % shot.frameRate === 0 ? "bg-[#7a7a7a]" : "bg-[#404040]"}`} />)}
+          {frames.length <= 240 &&
+            frames.map((number, i) => (
+              <span
+                key={number}
+                className={`w-px ${i === index ? "bg-halo" : i % shot.frameRate === 0 ? "bg-[#7a7a7a]" : "bg-[#404040]"}`}
+              />
+            ))}
         </div>
-        <input type="range" className="track relative" aria-label="Frame" aria-valuetext={`frame ${frame}`} min={0} max={Math.max(0, frames.length - 1)} step={1} value={index} disabled={single} onChange={(event) => set({ frame: frames[Number(event.target.value)]!, playing: false })} />
+        <input
+          type="range"
+          className="track relative"
+          aria-label="Frame"
+          aria-valuetext={`frame ${frame}`}
+          min={0}
+          max={Math.max(0, frames.length - 1)}
+          step={1}
+          value={index}
+          disabled={single}
+          onChange={(event) => set({ frame: frames[Number(event.target.value)]!, playing: false })}
+        />
       </div>
       <span className="figures w-64 text-right whitespace-nowrap">
-        frame {frame} of {frames[0]} to {frames.at(-1)}   {timeCode(index, shot.frameRate)} s:f
+        frame {frame} of {frames[0]} to {frames.at(-1)} {timeCode(index, shot.frameRate)} s:f
       </span>
     </section>
   );

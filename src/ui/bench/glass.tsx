@@ -72,14 +72,28 @@ export function Glass({ kind, strength, on }: { kind: string; strength: number; 
       <clipPath id={id}>
         <rect x="0" y={HEIGHT / 2 - half} width={WIDTH} height={half * 2} />
       </clipPath>
-      <path d={outline} fill="#1b1b1b" stroke={on ? "#d8d8d8" : "#8a8a8a"} strokeWidth="1.2" strokeDasharray={on ? undefined : "3 3"} strokeLinejoin="round" />
+      <path
+        d={outline}
+        fill="#1b1b1b"
+        stroke={on ? "#d8d8d8" : "#8a8a8a"}
+        strokeWidth="1.2"
+        strokeDasharray={on ? undefined : "3 3"}
+        strokeLinejoin="round"
+      />
       <path d={outline} fill="#cfcfcf" fillOpacity="0.55" clipPath={`url(#${id})`} />
-      {DETAILS[kind] && <path d={DETAILS[kind]} fill="none" stroke={on ? "#9a9a9a" : "#5a5a5a"} strokeWidth="1" strokeLinecap="round" />}
+      {DETAILS[kind] && (
+        <path d={DETAILS[kind]} fill="none" stroke={on ? "#9a9a9a" : "#5a5a5a"} strokeWidth="1" strokeLinecap="round" />
+      )}
     </svg>
   );
 }
 
-export const STATION_LABELS: Record<Station, string> = { front: "Matte box", lens: "Lens", film: "Film", print: "Print" };
+export const STATION_LABELS: Record<Station, string> = {
+  front: "Matte box",
+  lens: "Lens",
+  film: "Film",
+  print: "Print",
+};
 
 /** What stands at the ends of the path. */
 export function Scene() {

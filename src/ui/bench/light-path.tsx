@@ -13,12 +13,26 @@ import { edit, elementsOf, useBench } from "./store";
 
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
 
-function Piece({ element, isSelected, misplaced, station }: { element: LookElement; isSelected: boolean; misplaced: boolean; station: Station | null }) {
+function Piece({
+  element,
+  isSelected,
+  misplaced,
+  station,
+}: {
+  element: LookElement;
+  isSelected: boolean;
+  misplaced: boolean;
+  station: Station | null;
+}) {
   const { set } = useBench();
   const { label } = definitionOf(element.kind);
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
   return (
-    <li ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`relative flex w-[86px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}>
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`relative flex w-[86px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}
+    >
       <span className="h-5 self-start truncate leading-5 text-quiet">{station ? STATION_LABELS[station] : ""}</span>
       <button
         type="button"
@@ -30,10 +44,17 @@ function Piece({ element, isSelected, misplaced, station }: { element: LookEleme
       >
         <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
       </button>
-      <span className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}>{label}</span>
+      <span
+        className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}
+      >
+        {label}
+      </span>
       <span className="figures leading-tight text-quiet">{element.on ? `${element.strength.toFixed(2)}×` : "off"}</span>
       {misplaced && (
-        <span className="absolute top-0 right-0 text-warning" title={`Light meets ${label} after a later station; real light cannot. It is computed as drawn.`}>
+        <span
+          className="absolute top-0 right-0 text-warning"
+          title={`Light meets ${label} after a later station; real light cannot. It is computed as drawn.`}
+        >
           <TriangleAlert size={13} aria-label="Order that light could not take" />
         </span>
       )}
@@ -49,7 +70,13 @@ function GlassDrawer({ look }: { look: Look }) {
         <Plus size={14} /> Glass drawer
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" align="end" sideOffset={8} className="z-40 w-[700px] rounded-md border border-line bg-base-200 p-3 shadow-xl" aria-label="Glass drawer">
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={8}
+          className="z-40 w-[700px] rounded-md border border-line bg-base-200 p-3 shadow-xl"
+          aria-label="Glass drawer"
+        >
           <div className="grid grid-cols-5 gap-3">
             {STATIONS.map((station) => (
               <section key={station} className={station === "lens" ? "col-span-2 columns-2 gap-3" : ""}>
@@ -88,8 +115,14 @@ export function LightPath({ look }: { look: Look }) {
   const elements = elementsOf(look);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   return (
-    <section aria-label="Light path" className="relative flex h-[128px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3">
-      <div className="pointer-events-none absolute inset-x-3 top-[56px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]" aria-hidden />
+    <section
+      aria-label="Light path"
+      className="relative flex h-[128px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3"
+    >
+      <div
+        className="pointer-events-none absolute inset-x-3 top-[56px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]"
+        aria-hidden
+      />
       <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
         <Scene />
         <span>Scene</span>
@@ -99,7 +132,15 @@ export function LightPath({ look }: { look: Look }) {
         sensors={sensors}
         collisionDetection={closestCenter}
         onDragEnd={({ active, over }) => {
-          if (over && active.id !== over.id) change(`move ${active.id}`, edit.move(look, String(active.id), elements.findIndex(({ id }) => id === over.id)));
+          if (over && active.id !== over.id)
+            change(
+              `move ${active.id}`,
+              edit.move(
+                look,
+                String(active.id),
+                elements.findIndex(({ id }) => id === over.id),
+              ),
+            );
         }}
       >
         <SortableContext items={elements.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
@@ -111,11 +152,20 @@ export function LightPath({ look }: { look: Look }) {
               const misplaced = elements.slice(0, i).some((other) => rank(other.kind) > rank(element.kind));
               return (
                 <Fragment key={element.id}>
-                  <Piece element={element} isSelected={element.id === selected} misplaced={misplaced} station={starts ? station : null} />
+                  <Piece
+                    element={element}
+                    isSelected={element.id === selected}
+                    misplaced={misplaced}
+                    station={starts ? station : null}
+                  />
                 </Fragment>
               );
             })}
-            {!elements.length && <li className="self-center bg-base-200 px-3 text-quiet">No glass in the way: light reaches the screen as it was shot. Add a piece from the glass drawer.</li>}
+            {!elements.length && (
+              <li className="self-center bg-base-200 px-3 text-quiet">
+                No glass in the way: light reaches the screen as it was shot. Add a piece from the glass drawer.
+              </li>
+            )}
           </ol>
         </SortableContext>
       </DndContext>

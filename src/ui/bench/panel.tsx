@@ -33,7 +33,17 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
   const { change, set, matte, frame } = useBench();
   const element = elementsOf(look).find((entry) => entry.id === id)!;
   const definition = definitionOf(element.kind);
-  const context = useMemo(() => frameContext(look, cabinet, { width: shot.footage.width, height: shot.footage.height, frame, sourceKey: "", hasDepth: shot.hasDepth }), [look, cabinet, shot, frame]);
+  const context = useMemo(
+    () =>
+      frameContext(look, cabinet, {
+        width: shot.footage.width,
+        height: shot.footage.height,
+        frame,
+        sourceKey: "",
+        hasDepth: shot.hasDepth,
+      }),
+    [look, cabinet, shot, frame],
+  );
   const state = resolveElement(element, context.lens);
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
@@ -41,7 +51,12 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
     <div className="flex flex-col gap-2">
       <header className="flex items-center gap-2">
         <h2 className="text-base font-semibold">{definition.label}</h2>
-        <button type="button" className={`btn btn-xs ml-auto ${element.on ? "" : "text-quiet"}`} aria-pressed={element.on} onClick={() => change(`switch ${id}`, edit.element(look, id, { on: !element.on }))}>
+        <button
+          type="button"
+          className={`btn btn-xs ml-auto ${element.on ? "" : "text-quiet"}`}
+          aria-pressed={element.on}
+          onClick={() => change(`switch ${id}`, edit.element(look, id, { on: !element.on }))}
+        >
           <Power size={12} /> {element.on ? "On" : "Off"}
         </button>
         <button
@@ -57,25 +72,64 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </button>
       </header>
       <p className="text-quiet">{definition.summary}</p>
-      <NumberField label="Strength" help={definition.strengthLaw} unit="×" value={element.strength} min={definition.negative ? -TRACK_STRENGTH : 0} max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))} step={0.01} reset={1} mark={1} onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))} />
-      <NumberField label="Mix" help="How much of the result is laid over what came in." unit="" value={element.mix} min={0} max={1} step={0.01} reset={1} onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))} />
+      <NumberField
+        label="Strength"
+        help={definition.strengthLaw}
+        unit="×"
+        value={element.strength}
+        min={definition.negative ? -TRACK_STRENGTH : 0}
+        max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))}
+        step={0.01}
+        reset={1}
+        mark={1}
+        onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))}
+      />
+      <NumberField
+        label="Mix"
+        help="How much of the result is laid over what came in."
+        unit=""
+        value={element.mix}
+        min={0}
+        max={1}
+        step={0.01}
+        reset={1}
+        onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))}
+      />
       <Cautions said={cautions} />
       <h3 className="border-b border-line pt-1 font-semibold">What</h3>
       <ResponsePlot response={response} height={150} />
       {definition.key?.(state) && (
-        <button type="button" className="btn btn-xs self-start" aria-pressed={matte} onClick={() => set({ matte: !matte })}>
+        <button
+          type="button"
+          className="btn btn-xs self-start"
+          aria-pressed={matte}
+          onClick={() => set({ matte: !matte })}
+        >
           {matte ? "Back to the picture" : "Show the matte"}
         </button>
       )}
       {definition.presets && (
-        <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2" title="Sets the values below; they can be changed from there.">
+        <label
+          className="grid grid-cols-[7.5rem_1fr] items-center gap-2"
+          title="Sets the values below; they can be changed from there."
+        >
           <span>Begin from</span>
           <select
             className="select select-xs w-full"
-            value={definition.presets.find(({ values }) => Object.entries(values).every(([name, value]) => JSON.stringify(state.values[name]) === JSON.stringify(value)))?.name ?? ""}
+            value={
+              definition.presets.find(({ values }) =>
+                Object.entries(values).every(
+                  ([name, value]) => JSON.stringify(state.values[name]) === JSON.stringify(value),
+                ),
+              )?.name ?? ""
+            }
             onChange={(event) => {
               const preset = definition.presets!.find(({ name }) => name === event.target.value);
-              if (preset) change(`preset ${id}`, edit.element(look, id, { params: { ...element.params, ...(preset.values as Values) } }));
+              if (preset)
+                change(
+                  `preset ${id}`,
+                  edit.element(look, id, { params: { ...element.params, ...(preset.values as Values) } }),
+                );
             }}
           >
             <option value="">Values of its own</option>
@@ -88,12 +142,22 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </label>
       )}
       {element.kind === "trim" && <DecisionList look={look} id={id} />}
-      {Object.entries(definition.parameters).filter(([, parameter]) => hasSay(parameter, state.values)).map(([name, parameter], i, all) => (
-        <Fragment key={name}>
-          {parameter.group && parameter.group !== all[i - 1]?.[1].group && <h4 className="border-t border-line pt-1.5 font-semibold text-quiet">{parameter.group}</h4>}
-          <ParameterField parameter={parameter} value={state.values[name]!} values={state.values} cabinet={cabinet} onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))} />
-        </Fragment>
-      ))}
+      {Object.entries(definition.parameters)
+        .filter(([, parameter]) => hasSay(parameter, state.values))
+        .map(([name, parameter], i, all) => (
+          <Fragment key={name}>
+            {parameter.group && parameter.group !== all[i - 1]?.[1].group && (
+              <h4 className="border-t border-line pt-1.5 font-semibold text-quiet">{parameter.group}</h4>
+            )}
+            <ParameterField
+              parameter={parameter}
+              value={state.values[name]!}
+              values={state.values}
+              cabinet={cabinet}
+              onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))}
+            />
+          </Fragment>
+        ))}
       <p className="text-quiet">{definition.advice}</p>
       <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
@@ -104,7 +168,8 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
   const { change } = useBench();
   const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
   const lens = look.lens.profile ? cabinet.lenses.get(look.lens.profile) : undefined;
-  const setLens = (next: Partial<Look["lens"]>) => change(`lens ${Object.keys(next).join()}`, { ...look, lens: { ...look.lens, ...next } });
+  const setLens = (next: Partial<Look["lens"]>) =>
+    change(`lens ${Object.keys(next).join()}`, { ...look, lens: { ...look.lens, ...next } });
   const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
   return (
     <div className="flex flex-col gap-2">
@@ -124,10 +189,17 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
       </p>
       <label className={row}>
         <span>Lens</span>
-        <select className="select select-xs w-full" value={lens?.id ?? ""} onChange={(event) => {
-          const chosen = cabinet.lenses.get(event.target.value);
-          setLens({ profile: chosen?.id ?? null, ...(chosen?.focalLengths?.[0] ? { focalLength: chosen.focalLengths[0] } : {}) });
-        }}>
+        <select
+          className="select select-xs w-full"
+          value={lens?.id ?? ""}
+          onChange={(event) => {
+            const chosen = cabinet.lenses.get(event.target.value);
+            setLens({
+              profile: chosen?.id ?? null,
+              ...(chosen?.focalLengths?.[0] ? { focalLength: chosen.focalLengths[0] } : {}),
+            });
+          }}
+        >
           <option value="">No lens profile</option>
           {lenses.map(({ id, name }) => (
             <option key={id} value={id}>
@@ -136,19 +208,55 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           ))}
         </select>
       </label>
-      <NumberField label="Focal length" unit="mm" value={look.lens.focalLength} min={8} max={300} step={1} reset={lens?.focalLengths?.[0] ?? 50} logarithmic onChange={(focalLength) => setLens({ focalLength })} />
+      <NumberField
+        label="Focal length"
+        unit="mm"
+        value={look.lens.focalLength}
+        min={8}
+        max={300}
+        step={1}
+        reset={lens?.focalLengths?.[0] ?? 50}
+        logarithmic
+        onChange={(focalLength) => setLens({ focalLength })}
+      />
       <label className={row}>
         <span>Stop</span>
-        <select className="select select-xs w-full" value={look.lens.stop} onChange={(event) => setLens({ stop: Number(event.target.value) })}>
-          {[...new Set([...(lens?.stops ?? [1.4, 2, 2.8, 4, 5.6, 8]), look.lens.stop])].sort((a, b) => a - b).map((stop) => (
-            <option key={stop} value={stop}>
-              T{stop}
-            </option>
-          ))}
+        <select
+          className="select select-xs w-full"
+          value={look.lens.stop}
+          onChange={(event) => setLens({ stop: Number(event.target.value) })}
+        >
+          {[...new Set([...(lens?.stops ?? [1.4, 2, 2.8, 4, 5.6, 8]), look.lens.stop])]
+            .sort((a, b) => a - b)
+            .map((stop) => (
+              <option key={stop} value={stop}>
+                T{stop}
+              </option>
+            ))}
         </select>
       </label>
-      <NumberField label="Focus" help="Distance the lens is focused on." unit="m" value={look.lens.focusDistance} min={0.2} max={500} step={0.1} reset={3} logarithmic onChange={(focusDistance) => setLens({ focusDistance })} />
-      {lens && <Cautions said={Object.values(heldMeasurements(lens, { ...look.lens, corner: Math.hypot(look.camera.sensor.width, look.camera.sensor.height) / 2 }))} />}
+      <NumberField
+        label="Focus"
+        help="Distance the lens is focused on."
+        unit="m"
+        value={look.lens.focusDistance}
+        min={0.2}
+        max={500}
+        step={0.1}
+        reset={3}
+        logarithmic
+        onChange={(focusDistance) => setLens({ focusDistance })}
+      />
+      {lens && (
+        <Cautions
+          said={Object.values(
+            heldMeasurements(lens, {
+              ...look.lens,
+              corner: Math.hypot(look.camera.sensor.width, look.camera.sensor.height) / 2,
+            }),
+          )}
+        />
+      )}
       <DepthFields look={look} hasOwn={shot.hasDepth} />
       <ViewFields look={look} />
       <ReadyLooks look={look} cabinet={cabinet} />
@@ -161,7 +269,10 @@ export function Panel(props: { shot: ShotDetail; look: Look; cabinet: Cabinet })
   const { selected } = useBench();
   const isThere = selected && elementsOf(props.look).some(({ id }) => id === selected);
   return (
-    <aside aria-label="Selected element" className="relative h-full overflow-y-auto border-l border-line bg-base-200 p-3">
+    <aside
+      aria-label="Selected element"
+      className="relative h-full overflow-y-auto border-l border-line bg-base-200 p-3"
+    >
       {isThere ? <ElementPanel key={selected} {...props} id={selected} /> : <CameraPanel {...props} />}
     </aside>
   );

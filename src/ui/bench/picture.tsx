@@ -21,12 +21,23 @@ function Canvas({ picture, name, style }: { picture: Picture | null; name: strin
       node.width = picture.width;
       node.height = picture.height;
     }
-    node.getContext("2d", { alpha: false })!.putImageData(new ImageData(picture.pixels, picture.width, picture.height), 0, 0);
+    node
+      .getContext("2d", { alpha: false })!
+      .putImageData(new ImageData(picture.pixels, picture.width, picture.height), 0, 0);
     node.dataset.serial = String(Number(node.dataset.serial ?? 0) + 1);
     node.dataset.divide = String(picture.divide);
     node.dataset.milliseconds = picture.milliseconds.toFixed(0);
   }, [picture]);
-  return <canvas ref={canvas} data-picture={name} aria-label={name === "picture" ? "The picture" : "The picture without"} role="img" className="absolute top-0 left-0 origin-top-left" style={style} />;
+  return (
+    <canvas
+      ref={canvas}
+      data-picture={name}
+      aria-label={name === "picture" ? "The picture" : "The picture without"}
+      role="img"
+      className="absolute top-0 left-0 origin-top-left"
+      style={style}
+    />
+  );
 }
 
 interface Values {
@@ -36,10 +47,26 @@ interface Values {
   code: [number, number, number] | null;
 }
 
-const stops = (light: number) => (light > 1e-6 ? Math.log2(light / MID_GREY).toFixed(1).replace("-", "−").padStart(5) : "   —");
+const stops = (light: number) =>
+  light > 1e-6
+    ? Math.log2(light / MID_GREY)
+        .toFixed(1)
+        .replace("-", "−")
+        .padStart(5)
+    : "   —";
 
 /** The picture: pan and zoom, a wipe, and the light under the cursor. */
-export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; look: Look; shown: Shown; without: Shown }) {
+export function PictureArea({
+  shot,
+  look,
+  shown,
+  without,
+}: {
+  shot: ShotDetail;
+  look: Look;
+  shown: Shown;
+  without: Shown;
+}) {
   const { zoom, held, wipe, matte, area: shownArea, frame, picking, selected, change, set } = useBench();
   const area = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -52,7 +79,9 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const stretch = shot.desqueezed ? 1 : shot.squeeze;
 
   useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }));
+    const observer = new ResizeObserver(([entry]) =>
+      setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
+    );
     observer.observe(area.current!);
     return () => observer.disconnect();
   }, []);
@@ -81,11 +110,14 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
     const { picture } = shown;
     let code: Values["code"] = null;
     if (picture) {
-      const at = (Math.floor((y / height) * picture.height) * picture.width + Math.floor((x / width) * picture.width)) * 4;
+      const at =
+        (Math.floor((y / height) * picture.height) * picture.width + Math.floor((x / width) * picture.width)) * 4;
       code = [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
     }
     setValues((before) => ({ x: Math.floor(x), y: Math.floor(y), light: before?.light ?? null, code }));
-    browserEngine().probe(orderOf(look), Math.floor(x), Math.floor(y), (light) => setValues((before) => before && { ...before, light }));
+    browserEngine().probe(orderOf(look), Math.floor(x), Math.floor(y), (light) =>
+      setValues((before) => before && { ...before, light }),
+    );
   };
   const source = useSource(shot, look);
   const orderOf = (of: Look) => ({ ...source, look: of, frame, divide: 1, output: { kind: "light" as const } });
@@ -93,14 +125,25 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const owner = selected && elementsOf(look).some(({ id }) => id === selected) ? selected : null;
   const { where } = owner === null ? look : elementsOf(look).find(({ id }) => id === owner)!;
   const picked = picking && where?.areas[picking.area];
-  const putArea = (what: string, next: Partial<Area>) => where && picking && change(`where ${what} ${picking.area} ${owner}`, edit.where(look, owner, { ...where, areas: where.areas.map((entry, i) => (i === picking.area ? ({ ...entry, ...next } as Area) : entry)) }));
+  const putArea = (what: string, next: Partial<Area>) =>
+    where &&
+    picking &&
+    change(
+      `where ${what} ${picking.area} ${owner}`,
+      edit.where(look, owner, {
+        ...where,
+        areas: where.areas.map((entry, i) => (i === picking.area ? ({ ...entry, ...next } as Area) : entry)),
+      }),
+    );
 
   /** The light an element's key will see under the cursor, as its colour. */
   const pickColour = (event: PointerEvent) => {
     const { x, y } = place(event);
     if (x < 0 || y < 0 || x >= width || y >= height) return;
     browserEngine().probe(orderOf(edit.upTo(look, owner)), Math.floor(x), Math.floor(y), (light) => {
-      putArea("colour", { colour: light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number] });
+      putArea("colour", {
+        colour: light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number],
+      });
       set({ picking: null });
     });
   };
@@ -117,7 +160,8 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
     const start = drag.current;
     if (!start) return read(event);
     if (start.wiping) setEdge(Math.min(1, Math.max(0, place(event).x / width)));
-    else if (zoom !== "fit") setPan({ x: start.panX + event.clientX - start.x, y: start.panY + event.clientY - start.y });
+    else if (zoom !== "fit")
+      setPan({ x: start.panX + event.clientX - start.x, y: start.panY + event.clientY - start.y });
   };
 
   const style = (picture: Picture | null): React.CSSProperties => ({
@@ -129,7 +173,11 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
   const wipeName = wipe === "path" ? "without the path" : "without this element";
 
   return (
-    <section aria-label="Picture" aria-busy={shown.busy || (showWithout && without.busy)} className="relative h-full min-h-0 overflow-hidden bg-[#101010]">
+    <section
+      aria-label="Picture"
+      aria-busy={shown.busy || (showWithout && without.busy)}
+      className="relative h-full min-h-0 overflow-hidden bg-[#101010]"
+    >
       <div
         ref={area}
         className={`absolute inset-0 touch-none ${picking ? "cursor-crosshair" : zoom === "fit" ? "" : "cursor-grab active:cursor-grabbing"}`}
@@ -140,7 +188,9 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
         onDoubleClick={() => !picking && set({ zoom: zoom === "fit" ? 1 : "fit" })}
       >
         <Canvas picture={shown.picture} name="picture" style={style(shown.picture)} />
-        {showWithout && <Canvas picture={without.picture} name="without" style={{ ...style(without.picture), clipPath: clip }} />}
+        {showWithout && (
+          <Canvas picture={without.picture} name="without" style={{ ...style(without.picture), clipPath: clip }} />
+        )}
         {wipe && !held && (
           <div
             role="slider"
@@ -156,7 +206,11 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
               setEdge((value) => Math.min(1, Math.max(0, value + (event.key === "ArrowLeft" ? -STEP : STEP))));
             }}
             className="absolute w-px cursor-ew-resize bg-halo"
-            style={{ left: left + edge * width * stretch * scale, top: Math.max(0, top), height: Math.min(size.height, height * scale) }}
+            style={{
+              left: left + edge * width * stretch * scale,
+              top: Math.max(0, top),
+              height: Math.min(size.height, height * scale),
+            }}
           >
             <span className="absolute top-2 right-2 rounded bg-black/60 px-1.5 whitespace-nowrap">{wipeName}</span>
             <span className="absolute top-2 left-2 rounded bg-black/60 px-1.5">with</span>
@@ -164,19 +218,48 @@ export function PictureArea({ shot, look, shown, without }: { shot: ShotDetail; 
         )}
       </div>
       {picking?.what === "points" && picked?.kind === "polygon" && (
-        <AreaPoints points={picked.points} left={left} top={top} width={width * stretch * scale} height={height * scale} onChange={(points) => putArea("points", { points })} />
+        <AreaPoints
+          points={picked.points}
+          left={left}
+          top={top}
+          width={width * stretch * scale}
+          height={height * scale}
+          onChange={(points) => putArea("points", { points })}
+        />
       )}
-      {held && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{held === "path" ? "Without the whole path" : "Without this element"}</p>}
-      {shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{shownArea === "matte" ? "The area the element acts on: white is full" : "The area the element acts on, tinted"}</p>}
-      {matte && !shownArea && <p className="absolute top-2 left-2 rounded bg-black/60 px-2">Matte of the highlight key: white is taken</p>}
+      {held && (
+        <p className="absolute top-2 left-2 rounded bg-black/60 px-2">
+          {held === "path" ? "Without the whole path" : "Without this element"}
+        </p>
+      )}
+      {shownArea && (
+        <p className="absolute top-2 left-2 rounded bg-black/60 px-2">
+          {shownArea === "matte"
+            ? "The area the element acts on: white is full"
+            : "The area the element acts on, tinted"}
+        </p>
+      )}
+      {matte && !shownArea && (
+        <p className="absolute top-2 left-2 rounded bg-black/60 px-2">Matte of the highlight key: white is taken</p>
+      )}
       {shown.problem && (
-        <p role="alert" className="absolute inset-x-0 top-1/2 mx-auto w-fit -translate-y-1/2 rounded border border-line bg-base-200 px-4 py-2">
+        <p
+          role="alert"
+          className="absolute inset-x-0 top-1/2 mx-auto w-fit -translate-y-1/2 rounded border border-line bg-base-200 px-4 py-2"
+        >
           {shown.problem}
         </p>
       )}
-      {!shown.picture && !shown.problem && <p className="absolute inset-x-0 top-1/2 text-center text-quiet">Making the picture …</p>}
-      <output aria-label="Light under the cursor" className="figures pointer-events-none absolute right-2 bottom-2 rounded bg-black/65 px-2 py-0.5 whitespace-pre">
-        {values ? `${String(values.x).padStart(4)}, ${String(values.y).padStart(4)}   stops ${values.light ? values.light.map(stops).join(" ") : "  …"}   code ${values.code ? values.code.map((c) => String(c).padStart(3)).join(" ") : "…"}` : `${width} × ${height}   ${(scale * ratio * 100).toFixed(0)} %${shown.picture ? `   ${shown.picture.divide > 1 ? "proxy" : "full"} ${shown.picture.milliseconds.toFixed(0)} ms` : ""}`}
+      {!shown.picture && !shown.problem && (
+        <p className="absolute inset-x-0 top-1/2 text-center text-quiet">Making the picture …</p>
+      )}
+      <output
+        aria-label="Light under the cursor"
+        className="figures pointer-events-none absolute right-2 bottom-2 rounded bg-black/65 px-2 py-0.5 whitespace-pre"
+      >
+        {values
+          ? `${String(values.x).padStart(4)}, ${String(values.y).padStart(4)}   stops ${values.light ? values.light.map(stops).join(" ") : "  …"}   code ${values.code ? values.code.map((c) => String(c).padStart(3)).join(" ") : "…"}`
+          : `${width} × ${height}   ${(scale * ratio * 100).toFixed(0)} %${shown.picture ? `   ${shown.picture.divide > 1 ? "proxy" : "full"} ${shown.picture.milliseconds.toFixed(0)} ms` : ""}`}
       </output>
     </section>
   );

@@ -26,7 +26,12 @@ const KEYS: [string, string][] = [
   ["?", "this list"],
 ];
 
-const typing = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement || (target instanceof HTMLInputElement && target.type !== "checkbox" && target.type !== "range"));
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target instanceof HTMLTextAreaElement ||
+    target instanceof HTMLSelectElement ||
+    (target instanceof HTMLInputElement && target.type !== "checkbox" && target.type !== "range"));
 
 /** The bench's keyboard, and the list of it. */
 export function Shortcuts({ shot }: { shot: ShotDetail }) {
@@ -56,9 +61,18 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
         e: () => set({ wipe: wipe ? null : element ? "element" : "path" }),
         m: () => element && isKeyed(element) && set({ matte: !matte }),
         f: () => set({ zoom: zoom === "fit" ? 1 : "fit" }),
-        1: () => set({ zoom: 1 }), 2: () => set({ zoom: 2 }), 4: () => set({ zoom: 4 }),
-        j: () => elements.length && set({ selected: elements[(at < 0 ? elements.length : at) - 1]?.id ?? elements.at(-1)!.id, matte: false, area: null }),
-        l: () => elements.length && set({ selected: elements[(at + 1) % elements.length]!.id, matte: false, area: null }),
+        1: () => set({ zoom: 1 }),
+        2: () => set({ zoom: 2 }),
+        4: () => set({ zoom: 4 }),
+        j: () =>
+          elements.length &&
+          set({
+            selected: elements[(at < 0 ? elements.length : at) - 1]?.id ?? elements.at(-1)!.id,
+            matte: false,
+            area: null,
+          }),
+        l: () =>
+          elements.length && set({ selected: elements[(at + 1) % elements.length]!.id, matte: false, area: null }),
         x: () => element && change(`switch ${element.id}`, edit.element(look, element.id, { on: !element.on })),
         g: () => document.querySelector<HTMLButtonElement>("[data-drawer]")?.click(),
         k: () => document.querySelector<HTMLButtonElement>("[data-versions]")?.click(),
@@ -70,8 +84,16 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
           change(`remove ${element.id}`, edit.remove(look, element.id));
           set({ selected: null, matte: false, area: null });
         },
-        ArrowLeft: onTrack && !event.altKey ? undefined : () => (event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at - 1)) : step(-1)),
-        ArrowRight: onTrack && !event.altKey ? undefined : () => (event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at + 1)) : step(1)),
+        ArrowLeft:
+          onTrack && !event.altKey
+            ? undefined
+            : () =>
+                event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at - 1)) : step(-1),
+        ArrowRight:
+          onTrack && !event.altKey
+            ? undefined
+            : () =>
+                event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at + 1)) : step(1),
       };
       const action = actions[key];
       if (!action) return;
@@ -98,7 +120,10 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[520px] -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-base-200 p-4" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed top-1/2 left-1/2 z-50 w-[520px] -translate-x-1/2 -translate-y-1/2 rounded-md border border-line bg-base-200 p-4"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="mb-2 text-base font-semibold">Keyboard</Dialog.Title>
           <dl className="grid grid-cols-[11rem_1fr] gap-y-1">
             {KEYS.map(([key, what]) => (

@@ -28,7 +28,11 @@ interface Bench {
   open(look: Look, frame: number, selected: string | null): void;
   /** What the next click in the picture gives to an area of the selected element, or of the whole path. */
   picking: { area: number; what: "colour" | "points" } | null;
-  set(change: Partial<Pick<Bench, "picking" | "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">>): void;
+  set(
+    change: Partial<
+      Pick<Bench, "picking" | "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">
+    >,
+  ): void;
   change(what: string, look: Look): void;
   undo(): void;
   redo(): void;
@@ -39,27 +43,76 @@ const STEPS_KEPT = 200;
 const ONE_STEP = 900;
 
 export const useBench = create<Bench>((set) => ({
-  look: null, past: [], future: [], lastChange: null, selected: null, frame: 1, zoom: "fit", held: null, wipe: null, matte: false, area: null, picking: null, playing: false,
-  open: (look, frame, selected) => set({ look, frame, selected, past: [], future: [], lastChange: null, held: null, wipe: null, matte: false, area: null, picking: null, playing: false }),
+  look: null,
+  past: [],
+  future: [],
+  lastChange: null,
+  selected: null,
+  frame: 1,
+  zoom: "fit",
+  held: null,
+  wipe: null,
+  matte: false,
+  area: null,
+  picking: null,
+  playing: false,
+  open: (look, frame, selected) =>
+    set({
+      look,
+      frame,
+      selected,
+      past: [],
+      future: [],
+      lastChange: null,
+      held: null,
+      wipe: null,
+      matte: false,
+      area: null,
+      picking: null,
+      playing: false,
+    }),
   // Another element has areas of its own.
   set: (change) => set("selected" in change ? { picking: null, ...change } : change),
   change: (what, look) =>
     set(({ look: before, past, lastChange }) => {
       const now = Date.now();
       const same = lastChange?.what === what && now - lastChange.at < ONE_STEP;
-      return { look, past: same || !before ? past : [...past, before].slice(-STEPS_KEPT), future: [], lastChange: { what, at: now } };
+      return {
+        look,
+        past: same || !before ? past : [...past, before].slice(-STEPS_KEPT),
+        future: [],
+        lastChange: { what, at: now },
+      };
     }),
-  undo: () => set(({ look, past, future }) => (past.length && look ? { look: past.at(-1)!, past: past.slice(0, -1), future: [look, ...future], lastChange: null } : {})),
-  redo: () => set(({ look, past, future }) => (future.length && look ? { look: future[0]!, future: future.slice(1), past: [...past, look], lastChange: null } : {})),
+  undo: () =>
+    set(({ look, past, future }) =>
+      past.length && look
+        ? { look: past.at(-1)!, past: past.slice(0, -1), future: [look, ...future], lastChange: null }
+        : {},
+    ),
+  redo: () =>
+    set(({ look, past, future }) =>
+      future.length && look
+        ? { look: future[0]!, future: future.slice(1), past: [...past, look], lastChange: null }
+        : {},
+    ),
 }));
 
 export const elementsOf = (look: Look) => look.elements as LookElement[];
-const timedOf = (look: Look, id: string | null) => (id === null ? look.when : elementsOf(look).find((element) => element.id === id)?.when);
-const withElements = (look: Look, elements: LookElement[]): Look => ({ ...look, elements: elements as Look["elements"] });
+const timedOf = (look: Look, id: string | null) =>
+  id === null ? look.when : elementsOf(look).find((element) => element.id === id)?.when;
+const withElements = (look: Look, elements: LookElement[]): Look => ({
+  ...look,
+  elements: elements as Look["elements"],
+});
 
 /** Changes of a look as plain functions of it; the store keeps the steps. */
 export const edit = {
-  element: (look: Look, id: string, change: Partial<Omit<LookElement, "id" | "kind">>) => withElements(look, elementsOf(look).map((element) => (element.id === id ? { ...element, ...change } : element))),
+  element: (look: Look, id: string, change: Partial<Omit<LookElement, "id" | "kind">>) =>
+    withElements(
+      look,
+      elementsOf(look).map((element) => (element.id === id ? { ...element, ...change } : element)),
+    ),
   parameter: (look: Look, id: string, name: string, value: ParameterValue | undefined) => {
     const element = elementsOf(look).find((entry) => entry.id === id);
     if (!element) return look;
@@ -67,7 +120,11 @@ export const edit = {
     if (value === undefined) delete params[name];
     return edit.element(look, id, { params });
   },
-  remove: (look: Look, id: string) => withElements(look, elementsOf(look).filter((element) => element.id !== id)),
+  remove: (look: Look, id: string) =>
+    withElements(
+      look,
+      elementsOf(look).filter((element) => element.id !== id),
+    ),
   move: (look: Look, id: string, to: number) => {
     const elements = elementsOf(look);
     const moving = elements.find((element) => element.id === id);
@@ -84,19 +141,40 @@ export const edit = {
     let number = 1;
     while (elements.some(({ id }) => id === `${kind}-${number}`)) number++;
     const element: LookElement = { id: `${kind}-${number}`, kind, on: true, strength: 1, mix: 1, params: {} };
-    return { look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]), id: element.id };
+    return {
+      look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]),
+      id: element.id,
+    };
   },
   /** Where an element acts, or (no id) the whole path; everywhere when undefined. */
-  where: (look: Look, id: string | null, where: Where | undefined): Look => edit.area(look, id, where, where ? timedOf(look, id) : withoutWhere(timedOf(look, id))),
+  where: (look: Look, id: string | null, where: Where | undefined): Look =>
+    edit.area(look, id, where, where ? timedOf(look, id) : withoutWhere(timedOf(look, id))),
   /** Takes one area away, and what is keyframed in it. */
   withoutArea: (look: Look, id: string | null, where: Where, area: number): Look =>
-    where.areas.length > 1 ? edit.area(look, id, { ...where, areas: where.areas.filter((_, i) => i !== area) }, withoutArea(timedOf(look, id), area)) : edit.where(look, id, undefined),
+    where.areas.length > 1
+      ? edit.area(
+          look,
+          id,
+          { ...where, areas: where.areas.filter((_, i) => i !== area) },
+          withoutArea(timedOf(look, id), area),
+        )
+      : edit.where(look, id, undefined),
   area: (look: Look, id: string | null, where: Where | undefined, when: LookElement["when"]): Look => {
     const timed = when && Object.keys(when).length ? when : undefined;
     return id === null ? { ...look, where, when: timed } : edit.element(look, id, { where, when: timed });
   },
   /** The light path up to an element; the footage itself for the whole path. */
-  upTo: (look: Look, id: string | null) => withElements({ ...look, where: undefined, when: undefined }, id === null ? [] : elementsOf(look).slice(0, elementsOf(look).findIndex((element) => element.id === id))),
+  upTo: (look: Look, id: string | null) =>
+    withElements(
+      { ...look, where: undefined, when: undefined },
+      id === null
+        ? []
+        : elementsOf(look).slice(
+            0,
+            elementsOf(look).findIndex((element) => element.id === id),
+          ),
+    ),
   /** The look without one element, or without all. */
-  without: (look: Look, scope: Scope, id: string | null) => (scope === "path" ? withElements(look, []) : id ? edit.element(look, id, { on: false }) : look),
+  without: (look: Look, scope: Scope, id: string | null) =>
+    scope === "path" ? withElements(look, []) : id ? edit.element(look, id, { on: false }) : look,
 };

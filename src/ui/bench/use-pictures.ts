@@ -34,7 +34,11 @@ export interface Shown {
 
 /** Keeps one channel's picture current: a proxy at once, the full frame when nothing has moved for a moment. */
 export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Shown {
-  const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({ picture: null, problem: null, key: null });
+  const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({
+    picture: null,
+    problem: null,
+    key: null,
+  });
   /** What a half-size proxy takes, by the last proxy made, ms. */
   const pace = useRef(0);
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
@@ -46,14 +50,19 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     const ask = (divide: number) => {
       clearTimeout(retry.current);
       const order = { ...rest, look: look!, divide };
-      engine.show(channel, order, (picture) => {
-        if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
-        setShown({ picture, problem: null, key });
-      }, (problem) => {
-        setShown((before) => ({ ...before, problem }));
-        // A frame of the demo may still be on its way.
-        if (/still being computed/.test(problem)) retry.current = setTimeout(() => ask(divide), 1500);
-      });
+      engine.show(
+        channel,
+        order,
+        (picture) => {
+          if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
+          setShown({ picture, problem: null, key });
+        },
+        (problem) => {
+          setShown((before) => ({ ...before, problem }));
+          // A frame of the demo may still be on its way.
+          if (/still being computed/.test(problem)) retry.current = setTimeout(() => ask(divide), 1500);
+        },
+      );
     };
     const proxy = width > PROXY_ABOVE;
     const first = proxy ? (pace.current > SLOW ? 4 : 2) : 1;

@@ -12,5 +12,11 @@ export function useSource(shot: Shot, look: Look | null) {
     return found ? [id, found.footageId, found.encoding, found.gaps].join(" ") : id;
   });
   const { frames, frameRate } = shot;
-  return { shotId: shot.id, encoding: shot.encoding, plates: plates.join("\n"), shot: { first: frames[0]!, last: frames.at(-1)! }, frameRate };
+  return {
+    shotId: shot.id,
+    encoding: shot.encoding,
+    plates: plates.join("\n"),
+    shot: { first: frames[0]!, last: frames.at(-1)! },
+    frameRate,
+  };
 }

@@ -26,7 +26,12 @@ export function Versions({ shot }: { shot: ShotDetail }) {
         Versions ({shot.versions.length})
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} className="z-40 w-80 rounded-md border border-line bg-base-200 p-3 shadow-xl" aria-label="Versions">
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-40 w-80 rounded-md border border-line bg-base-200 p-3 shadow-xl"
+          aria-label="Versions"
+        >
           <form
             className="mb-2 flex gap-2"
             onSubmit={(event) => {
@@ -34,7 +39,14 @@ export function Versions({ shot }: { shot: ShotDetail }) {
               keep().catch(failed);
             }}
           >
-            <input className="input input-xs flex-1" aria-label="Name of the version" placeholder={`Version ${(shot.versions[0]?.number ?? 0) + 1}`} value={name} maxLength={120} onChange={(event) => setName(event.target.value)} />
+            <input
+              className="input input-xs flex-1"
+              aria-label="Name of the version"
+              placeholder={`Version ${(shot.versions[0]?.number ?? 0) + 1}`}
+              value={name}
+              maxLength={120}
+              onChange={(event) => setName(event.target.value)}
+            />
             <button className="btn btn-xs btn-primary">Keep this look</button>
           </form>
           <ul className="max-h-64 overflow-y-auto">
@@ -47,11 +59,16 @@ export function Versions({ shot }: { shot: ShotDetail }) {
                   defaultValue={version.name}
                   onBlur={(event) => {
                     const next = event.target.value.trim();
-                    if (next && next !== version.name) api.renameVersion(shot.id, version.id, next).then(refresh).catch(failed);
+                    if (next && next !== version.name)
+                      api.renameVersion(shot.id, version.id, next).then(refresh).catch(failed);
                   }}
                   onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
                 />
-                <button type="button" className="btn btn-xs" onClick={() => change(`version ${version.id} ${Date.now()}`, version.body)}>
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  onClick={() => change(`version ${version.id} ${Date.now()}`, version.body)}
+                >
                   Return to it
                 </button>
               </li>

@@ -18,7 +18,8 @@ export function ViewFields({ look }: { look: Look }) {
   const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables });
-  const set = (view: Partial<Look["view"]>) => change(`view ${Object.keys(view).join()}`, { ...look, view: { ...look.view, ...view } });
+  const set = (view: Partial<Look["view"]>) =>
+    change(`view ${Object.keys(view).join()}`, { ...look, view: { ...look.view, ...view } });
   const importTable = async (chosen: File) => {
     try {
       const kept = await api.keepTable(chosen.name, await chosen.text());
@@ -40,7 +41,12 @@ export function ViewFields({ look }: { look: Look }) {
       <h3 className="border-b border-line pt-1 font-semibold">View</h3>
       <label className={row}>
         <span>Transform</span>
-        <select aria-label="Transform" className="select select-xs w-full" value={look.view.kind} onChange={(event) => choose(event.target.value)}>
+        <select
+          aria-label="Transform"
+          className="select select-xs w-full"
+          value={look.view.kind}
+          onChange={(event) => choose(event.target.value)}
+        >
           <option value="soft">Soft: shoulder and toe</option>
           <option value="plain">Plain: clipped</option>
           <option value="lut">A table (.cube, CLF) …</option>
@@ -50,7 +56,12 @@ export function ViewFields({ look }: { look: Look }) {
         <>
           <label className={row}>
             <span>Table</span>
-            <select aria-label="Table" className="select select-xs w-full" value={look.view.lut} onChange={(event) => set({ lut: event.target.value })}>
+            <select
+              aria-label="Table"
+              className="select select-xs w-full"
+              value={look.view.lut}
+              onChange={(event) => set({ lut: event.target.value })}
+            >
               {tables.data?.map(({ id, name }) => (
                 <option key={id} value={id}>
                   {name}
@@ -60,7 +71,12 @@ export function ViewFields({ look }: { look: Look }) {
           </label>
           <label className={row}>
             <span>It takes</span>
-            <select aria-label="It takes" className="select select-xs w-full" value={look.view.lutInput} onChange={(event) => set({ lutInput: event.target.value as Look["view"]["lutInput"] })}>
+            <select
+              aria-label="It takes"
+              className="select select-xs w-full"
+              value={look.view.lutInput}
+              onChange={(event) => set({ lutInput: event.target.value as Look["view"]["lutInput"] })}
+            >
               {ENCODINGS.map(({ name, label }) => (
                 <option key={name} value={name}>
                   {label}
@@ -73,7 +89,12 @@ export function ViewFields({ look }: { look: Look }) {
       {look.view.kind !== "lut" && (
         <label className={row}>
           <span>Display</span>
-          <select aria-label="Display" className="select select-xs w-full" value={look.view.display} onChange={(event) => set({ display: event.target.value as Display })}>
+          <select
+            aria-label="Display"
+            className="select select-xs w-full"
+            value={look.view.display}
+            onChange={(event) => set({ display: event.target.value as Display })}
+          >
             {DISPLAYS.map((display) => (
               <option key={display} value={display}>
                 {DISPLAY_WORDS[display]}
@@ -85,7 +106,19 @@ export function ViewFields({ look }: { look: Look }) {
       <button type="button" className="btn btn-xs self-start" onClick={() => file.current?.click()}>
         <FileUp size={12} /> Import a table
       </button>
-      <input ref={file} type="file" accept=".cube,.clf" className="sr-only" tabIndex={-1} aria-label="Table to import" onChange={(event) => { const chosen = event.target.files?.[0]; if (chosen) void importTable(chosen); event.target.value = ""; }} />
+      <input
+        ref={file}
+        type="file"
+        accept=".cube,.clf"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Table to import"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          if (chosen) void importTable(chosen);
+          event.target.value = "";
+        }}
+      />
     </>
   );
 }

@@ -6,8 +6,26 @@ import { NumberField } from "./controls";
 import { edit, elementsOf, useBench } from "./store";
 
 type Kind = Area["kind"];
-const KINDS: Record<Kind, string> = { shape: "Shape", polygon: "Polygon", key: "Key on light", depth: "Range of depth" };
-const FRESH: Record<Kind, unknown> = { shape: { kind: "shape" }, polygon: { kind: "polygon", points: [[-25, -25], [25, -25], [25, 25], [-25, 25]] }, key: { kind: "key", low: 1 }, depth: { kind: "depth", near: 3, far: 20 } };
+const KINDS: Record<Kind, string> = {
+  shape: "Shape",
+  polygon: "Polygon",
+  key: "Key on light",
+  depth: "Range of depth",
+};
+const FRESH: Record<Kind, unknown> = {
+  shape: { kind: "shape" },
+  polygon: {
+    kind: "polygon",
+    points: [
+      [-25, -25],
+      [25, -25],
+      [25, 25],
+      [-25, 25],
+    ],
+  },
+  key: { kind: "key", low: 1 },
+  depth: { kind: "depth", near: 3, far: 20 },
+};
 
 interface Field {
   name: string;
@@ -18,20 +36,58 @@ interface Field {
   step: number;
   reset: number;
 }
-const field = (name: string, label: string, unit: string, min: number, max: number, step: number, reset: number): Field => ({ name, label, unit, min, max, step, reset });
+const field = (
+  name: string,
+  label: string,
+  unit: string,
+  min: number,
+  max: number,
+  step: number,
+  reset: number,
+): Field => ({ name, label, unit, min, max, step, reset });
 
 const FIELDS: Record<Kind, Field[]> = {
-  shape: [field("x", "Across", "% of width", -100, 100, 0.5, 0), field("y", "Down", "% of height", -100, 100, 0.5, 0), field("width", "Width", "% of height", 1, 300, 1, 60), field("height", "Height", "% of height", 1, 300, 1, 60), field("rotation", "Rotation", "°", -180, 180, 1, 0), field("roundness", "Roundness", "", 0, 1, 0.01, 1), field("outer", "Outer line", "× inner", 1, 6, 0.01, 1.5)],
-  polygon: [field("rounding", "Rounding", "% of height", 0, 50, 0.5, 0), field("soft", "Outer line", "% of height", 0, 60, 0.5, 5)],
-  key: [field("low", "From", "stops", -10, 10, 0.1, -16), field("high", "To", "stops", -10, 16, 0.1, 16), field("soft", "Softness", "stops", 0, 6, 0.1, 1), field("steady", "Against grain", "% of height", 0, 2, 0.01, 0.15), field("blur", "Matte blur", "% of height", 0, 10, 0.1, 0), field("black", "Clean black", "", 0, 0.9, 0.01, 0), field("white", "Clean white", "", 0.1, 1, 0.01, 1)],
-  depth: [field("near", "Near", "m", 0, 200, 0.1, 0), field("far", "Far", "m", 0.1, 500, 0.1, 100), field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2)],
+  shape: [
+    field("x", "Across", "% of width", -100, 100, 0.5, 0),
+    field("y", "Down", "% of height", -100, 100, 0.5, 0),
+    field("width", "Width", "% of height", 1, 300, 1, 60),
+    field("height", "Height", "% of height", 1, 300, 1, 60),
+    field("rotation", "Rotation", "°", -180, 180, 1, 0),
+    field("roundness", "Roundness", "", 0, 1, 0.01, 1),
+    field("outer", "Outer line", "× inner", 1, 6, 0.01, 1.5),
+  ],
+  polygon: [
+    field("rounding", "Rounding", "% of height", 0, 50, 0.5, 0),
+    field("soft", "Outer line", "% of height", 0, 60, 0.5, 5),
+  ],
+  key: [
+    field("low", "From", "stops", -10, 10, 0.1, -16),
+    field("high", "To", "stops", -10, 16, 0.1, 16),
+    field("soft", "Softness", "stops", 0, 6, 0.1, 1),
+    field("steady", "Against grain", "% of height", 0, 2, 0.01, 0.15),
+    field("blur", "Matte blur", "% of height", 0, 10, 0.1, 0),
+    field("black", "Clean black", "", 0, 0.9, 0.01, 0),
+    field("white", "Clean white", "", 0.1, 1, 0.01, 1),
+  ],
+  depth: [
+    field("near", "Near", "m", 0, 200, 0.1, 0),
+    field("far", "Far", "m", 0.1, 500, 0.1, 100),
+    field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2),
+  ],
 };
 
 /** Of a key with a colour. */
-const COLOUR_FIELDS: Field[] = [field("width", "Colour width", "", 0.005, 0.5, 0.005, 0.08), field("colourSoft", "Colour softness", "", 0.005, 0.5, 0.005, 0.05)];
+const COLOUR_FIELDS: Field[] = [
+  field("width", "Colour width", "", 0.005, 0.5, 0.005, 0.08),
+  field("colourSoft", "Colour softness", "", 0.005, 0.5, 0.005, 0.05),
+];
 
 /** Limits that must not cross: the lower, the upper, and the least between them. */
-const LIMITS = [["low", "high", 0], ["black", "white", 0.01], ["near", "far", 0]] as const;
+const LIMITS = [
+  ["low", "high", 0],
+  ["black", "white", 0.01],
+  ["near", "far", 0],
+] as const;
 
 /** An area with one value changed; a limit moved past its partner takes the partner along. */
 function moved(area: Area, name: string, value: number): Area {
@@ -51,18 +107,39 @@ function Picking({ entry, i, setArea }: { entry: Area; i: number; setArea(what: 
   const isPicking = picking?.area === i && picking.what === what;
   return (
     <div className="flex items-center gap-1">
-      <button type="button" className={`btn btn-xs ${isPicking ? "halo" : ""}`} aria-pressed={isPicking} onClick={() => set({ picking: isPicking ? null : { area: i, what }, area: null, matte: false })}>
-        <Crosshair size={11} /> {what === "colour" ? (isPicking ? "Click in the picture" : "Pick a colour") : isPicking ? "Done with the points" : "Move the points"}
+      <button
+        type="button"
+        className={`btn btn-xs ${isPicking ? "halo" : ""}`}
+        aria-pressed={isPicking}
+        onClick={() => set({ picking: isPicking ? null : { area: i, what }, area: null, matte: false })}
+      >
+        <Crosshair size={11} />{" "}
+        {what === "colour"
+          ? isPicking
+            ? "Click in the picture"
+            : "Pick a colour"
+          : isPicking
+            ? "Done with the points"
+            : "Move the points"}
       </button>
       {entry.kind === "key" && entry.colour && (
         <>
-          <span className="h-5 w-8 rounded border border-line" style={{ background: `rgb(${entry.colour.map((v) => Math.round(255 * (v / Math.max(...entry.colour!, 1e-6)) ** (1 / 2.2))).join(" ")})` }} role="img" aria-label="The picked colour" />
+          <span
+            className="h-5 w-8 rounded border border-line"
+            style={{
+              background: `rgb(${entry.colour.map((v) => Math.round(255 * (v / Math.max(...entry.colour!, 1e-6)) ** (1 / 2.2))).join(" ")})`,
+            }}
+            role="img"
+            aria-label="The picked colour"
+          />
           <button type="button" className="btn btn-xs" onClick={() => setArea("colour", { colour: undefined })}>
             Any colour
           </button>
         </>
       )}
-      {isPicking && what === "points" && <span className="text-quiet">Drag them; click to add one, Delete removes it.</span>}
+      {isPicking && what === "points" && (
+        <span className="text-quiet">Drag them; click to add one, Delete removes it.</span>
+      )}
     </div>
   );
 }
@@ -72,13 +149,24 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
   const { change, set, area } = useBench();
   const { where } = id === null ? look : elementsOf(look).find((entry) => entry.id === id)!;
   const put = (what: string, next: Where | undefined) => change(`where ${what} ${id}`, edit.where(look, id, next));
-  const add = (kind: Kind) => put(`add ${kind}`, whereSchema.parse({ ...where, areas: [...(where?.areas ?? []), FRESH[kind]] }));
-  const setArea = (i: number, what: string, next: Partial<Area>) => where && put(`${what} ${i}`, { ...where, areas: where.areas.map((entry, k) => (k === i ? ({ ...entry, ...next } as Area) : entry)) });
+  const add = (kind: Kind) =>
+    put(`add ${kind}`, whereSchema.parse({ ...where, areas: [...(where?.areas ?? []), FRESH[kind]] }));
+  const setArea = (i: number, what: string, next: Partial<Area>) =>
+    where &&
+    put(`${what} ${i}`, {
+      ...where,
+      areas: where.areas.map((entry, k) => (k === i ? ({ ...entry, ...next } as Area) : entry)),
+    });
   return (
     <section aria-label="Where" className="flex flex-col gap-2">
       <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
         Where
-        <select className="select select-xs ml-auto w-32 font-normal" aria-label="Add an area" value="" onChange={(event) => event.target.value && add(event.target.value as Kind)}>
+        <select
+          className="select select-xs ml-auto w-32 font-normal"
+          aria-label="Add an area"
+          value=""
+          onChange={(event) => event.target.value && add(event.target.value as Kind)}
+        >
           <option value="">Add an area …</option>
           {(Object.keys(KINDS) as Kind[]).map((kind) => (
             <option key={kind} value={kind}>
@@ -87,44 +175,102 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           ))}
         </select>
       </h3>
-      {!where && <p className="text-quiet">{id === null ? "The whole path acts everywhere in the frame." : "Everywhere in the frame."}</p>}
+      {!where && (
+        <p className="text-quiet">
+          {id === null ? "The whole path acts everywhere in the frame." : "Everywhere in the frame."}
+        </p>
+      )}
       {where?.areas.map((entry, i) => (
-        <div key={i} role="group" aria-label={`Area ${i + 1}`} className="flex flex-col gap-1.5 border-l-2 border-line pl-2">
+        <div
+          key={i}
+          role="group"
+          aria-label={`Area ${i + 1}`}
+          className="flex flex-col gap-1.5 border-l-2 border-line pl-2"
+        >
           <div className="flex items-center gap-2">
             <Plus size={11} aria-hidden className="text-quiet" />
             <span>{KINDS[entry.kind]}</span>
             {i > 0 && (
-              <select className="select select-xs w-28" aria-label={`How area ${i + 1} joins`} value={entry.combine} onChange={(event) => setArea(i, "combine", { combine: event.target.value as Area["combine"] })}>
+              <select
+                className="select select-xs w-28"
+                aria-label={`How area ${i + 1} joins`}
+                value={entry.combine}
+                onChange={(event) => setArea(i, "combine", { combine: event.target.value as Area["combine"] })}
+              >
                 <option value="union">and also</option>
                 <option value="intersection">only within</option>
                 <option value="difference">but not</option>
               </select>
             )}
             <label className="ml-auto flex items-center gap-1">
-              <input type="checkbox" className="checkbox checkbox-xs" checked={entry.inverted} onChange={(event) => setArea(i, "inverted", { inverted: event.target.checked })} />
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                checked={entry.inverted}
+                onChange={(event) => setArea(i, "inverted", { inverted: event.target.checked })}
+              />
               Inverted
             </label>
-            <button type="button" className="btn btn-xs btn-square" aria-label={`Remove area ${i + 1}`} onClick={() => {
-              set({ picking: null });
-              change(`where remove ${i} ${id}`, edit.withoutArea(look, id, where, i));
-            }}>
+            <button
+              type="button"
+              className="btn btn-xs btn-square"
+              aria-label={`Remove area ${i + 1}`}
+              onClick={() => {
+                set({ picking: null });
+                change(`where remove ${i} ${id}`, edit.withoutArea(look, id, where, i));
+              }}
+            >
               <Trash2 size={11} />
             </button>
           </div>
           <Picking entry={entry} i={i} setArea={(what, next) => setArea(i, what, next)} />
-          {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(({ name, label, unit, min, max, step, reset }) => (
-            <NumberField key={name} label={label} unit={unit} value={(entry as unknown as Record<string, number>)[name]!} min={min} max={max} step={step} reset={reset} onChange={(value) => setArea(i, name, moved(entry, name, value))} />
-          ))}
+          {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(
+            ({ name, label, unit, min, max, step, reset }) => (
+              <NumberField
+                key={name}
+                label={label}
+                unit={unit}
+                value={(entry as unknown as Record<string, number>)[name]!}
+                min={min}
+                max={max}
+                step={step}
+                reset={reset}
+                onChange={(value) => setArea(i, name, moved(entry, name, value))}
+              />
+            ),
+          )}
         </div>
       ))}
       {where && (
         <>
-          <NumberField label="Feather" unit="% of height" value={where.feather} min={0} max={30} step={0.1} reset={0} onChange={(feather) => put("feather", { ...where, feather })} />
-          <NumberField label="Strength of it" unit="" value={where.strength} min={0} max={1} step={0.01} reset={1} onChange={(strength) => put("strength", { ...where, strength })} />
+          <NumberField
+            label="Feather"
+            unit="% of height"
+            value={where.feather}
+            min={0}
+            max={30}
+            step={0.1}
+            reset={0}
+            onChange={(feather) => put("feather", { ...where, feather })}
+          />
+          <NumberField
+            label="Strength of it"
+            unit=""
+            value={where.strength}
+            min={0}
+            max={1}
+            step={0.01}
+            reset={1}
+            onChange={(strength) => put("strength", { ...where, strength })}
+          />
           {movesLight && (
             <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
               <span>It limits</span>
-              <select className="select select-xs w-full" value={where.limits} onChange={(event) => put("limits", { ...where, limits: event.target.value as Where["limits"] })}>
+              <select
+                className="select select-xs w-full"
+                value={where.limits}
+                onChange={(event) => put("limits", { ...where, limits: event.target.value as Where["limits"] })}
+              >
                 <option value="result">where light falls</option>
                 <option value="source">where light is taken from</option>
                 <option value="both">both</option>
@@ -133,7 +279,13 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           )}
           <div role="group" aria-label="Show the area" className="flex gap-1">
             {(["matte", "over"] as const).map((kind) => (
-              <button key={kind} type="button" className={`btn btn-xs ${area === kind ? "halo" : ""}`} aria-pressed={area === kind} onClick={() => set({ area: area === kind ? null : kind, matte: false })}>
+              <button
+                key={kind}
+                type="button"
+                className={`btn btn-xs ${area === kind ? "halo" : ""}`}
+                aria-pressed={area === kind}
+                onClick={() => set({ area: area === kind ? null : kind, matte: false })}
+              >
                 {kind === "matte" ? "Area as a matte" : "Area over the picture"}
               </button>
             ))}

@@ -20,7 +20,16 @@ const MOST_HELPERS = 7;
 export class BrowserEngine {
   private readonly host = new Worker("/engine/host.js");
   private readonly latest = new Int32Array(new SharedArrayBuffer(CHANNELS.length * 4));
-  private readonly listeners: Partial<Record<Channel, { picture?: (picture: Picture) => void; light?: (light: [number, number, number]) => void; failed: (reason: string) => void }>> = {};
+  private readonly listeners: Partial<
+    Record<
+      Channel,
+      {
+        picture?: (picture: Picture) => void;
+        light?: (light: [number, number, number]) => void;
+        failed: (reason: string) => void;
+      }
+    >
+  > = {};
   readonly ready: Promise<void>;
 
   constructor() {
@@ -34,7 +43,11 @@ export class BrowserEngine {
         else this.listeners[channel]?.failed(data.reason);
       });
     });
-    this.tell({ kind: "start", latest: this.latest.buffer as SharedArrayBuffer, helpers: Math.max(1, Math.min(MOST_HELPERS, (navigator.hardwareConcurrency || 2) - 1)) });
+    this.tell({
+      kind: "start",
+      latest: this.latest.buffer as SharedArrayBuffer,
+      helpers: Math.max(1, Math.min(MOST_HELPERS, (navigator.hardwareConcurrency || 2) - 1)),
+    });
   }
 
   private tell(message: ToHost): void {
@@ -51,7 +64,12 @@ export class BrowserEngine {
   }
 
   /** Asks for a picture; an older request of the channel is dropped where it stands. */
-  show(channel: "picture" | "without", order: Order, picture: (picture: Picture) => void, failed: (reason: string) => void): void {
+  show(
+    channel: "picture" | "without",
+    order: Order,
+    picture: (picture: Picture) => void,
+    failed: (reason: string) => void,
+  ): void {
     this.listeners[channel] = { picture, failed };
     this.tell({ kind: "frame", order: { ...order, channel, id: this.next(channel) } });
   }
@@ -65,7 +83,8 @@ export class BrowserEngine {
 /** Why this browser cannot run the engine, or null. */
 export function engineProblem(): string | null {
   if (typeof WebAssembly === "undefined") return "This browser has no WebAssembly.";
-  if (typeof SharedArrayBuffer === "undefined" || !globalThis.crossOriginIsolated) return "This browser does not let threads share memory here. Open the application at the address it printed, in a current browser.";
+  if (typeof SharedArrayBuffer === "undefined" || !globalThis.crossOriginIsolated)
+    return "This browser does not let threads share memory here. Open the application at the address it printed, in a current browser.";
   return null;
 }
 

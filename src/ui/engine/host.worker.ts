@@ -44,12 +44,18 @@ interface Source {
 const sources = new Map<string, Source>();
 const SOURCES_KEPT = 12;
 
-const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) => [shotId, encoding, frame, divide, plane].join(" ");
+const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) =>
+  [shotId, encoding, frame, divide, plane].join(" ");
 
 async function fetched(address: string): Promise<Source> {
   const response = await fetch(address);
   if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
-  return { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), data: new Float32Array(await response.arrayBuffer()), hasDepth: response.headers.get("x-depth") === "yes" };
+  return {
+    width: Number(response.headers.get("x-width")),
+    height: Number(response.headers.get("x-height")),
+    data: new Float32Array(await response.arrayBuffer()),
+    hasDepth: response.headers.get("x-depth") === "yes",
+  };
 }
 
 /** What is kept under a key, or else is brought and kept. */
@@ -64,16 +70,27 @@ async function kept(key: string, bring: () => Promise<Source>): Promise<Source> 
 
 /** A frame of the shot in working light, or with `plane` its depth. */
 async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
-  return kept(sourceKey(order, frame, plane), () => fetched(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`));
+  return kept(sourceKey(order, frame, plane), () =>
+    fetched(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
+  );
 }
 
 /** A frame of the shot's, or of a plate's, cut and scaled to the size of this one. */
-async function furtherPixels(order: FrameOrder, request: SourceRequest, { width, height }: Source): Promise<Float32Array> {
+async function furtherPixels(
+  order: FrameOrder,
+  request: SourceRequest,
+  { width, height }: Source,
+): Promise<Float32Array> {
   if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
   const { footage, encoding, ends, index } = request;
   const key = [footage, encoding, ends, index, order.divide, width, height, order.plates].join(" ");
-  const query = new URLSearchParams({ index: String(index), ends, divide: String(order.divide), ...(encoding === OWN_ENCODING ? {} : { encoding }) });
+  const query = new URLSearchParams({
+    index: String(index),
+    ends,
+    divide: String(order.divide),
+    ...(encoding === OWN_ENCODING ? {} : { encoding }),
+  });
   const frame = await kept(key, async () => {
     const whole = await fetched(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
     return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
@@ -83,7 +100,9 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, { width,
 
 const isStale = ({ channel, id }: FrameOrder) => Atomics.load(latest, CHANNELS.indexOf(channel)) !== id;
 
-async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source: Source; milliseconds: number } | null> {
+async function computed(
+  order: FrameOrder,
+): Promise<{ bytes: Uint8Array; source: Source; milliseconds: number } | null> {
   if (isStale(order)) return null;
   const source = await sourceOf(order);
   if (isStale(order) || !engine) return null;
@@ -91,14 +110,32 @@ async function computed(order: FrameOrder): Promise<{ bytes: Uint8Array; source:
   const begun = performance.now();
   const { frame, shot, frameRate } = order;
   const planned = (isKept: (key: string) => boolean) =>
-    compile(order.look, cabinet, { width, height, frame, sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`, hasDepth: source.hasDepth, frameRate, shot }, order.output, isKept);
+    compile(
+      order.look,
+      cabinet,
+      {
+        width,
+        height,
+        frame,
+        sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`,
+        hasDepth: source.hasDepth,
+        frameRate,
+        shot,
+      },
+      order.output,
+      isKept,
+    );
   const short = planned((key) => engine!.has(key));
   // Bringing further pixels may push out what the short plan begins from.
   const plan = short.further.length ? planned(() => false) : short;
   const further = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.further) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;
-  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : source.data), () => isStale(order));
+  const bytes = engine.run(
+    plan,
+    (wanted) => (wanted ? further.get(wanted)! : source.data),
+    () => isStale(order),
+  );
   return { bytes, source, milliseconds: performance.now() - begun };
 }
 
@@ -120,9 +157,22 @@ async function perform(message: ToHost): Promise<void> {
       return;
     }
     const pixels = new Uint8ClampedArray(result.bytes);
-    send({ kind: "frame", channel: order.channel, id: order.id, width, height, divide: order.divide, pixels, milliseconds: result.milliseconds }, [pixels.buffer]);
+    send(
+      {
+        kind: "frame",
+        channel: order.channel,
+        id: order.id,
+        width,
+        height,
+        divide: order.divide,
+        pixels,
+        milliseconds: result.milliseconds,
+      },
+      [pixels.buffer],
+    );
   } catch (error) {
-    if (!(error instanceof Superseded)) send({ kind: "failed", channel: order.channel, id: order.id, reason: (error as Error).message });
+    if (!(error instanceof Superseded))
+      send({ kind: "failed", channel: order.channel, id: order.id, reason: (error as Error).message });
   }
 }
 

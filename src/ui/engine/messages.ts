@@ -33,6 +33,15 @@ export type ToHost =
 
 export type FromHost =
   | { kind: "ready" }
-  | { kind: "frame"; channel: Channel; id: number; width: number; height: number; divide: number; pixels: Uint8ClampedArray<ArrayBuffer>; milliseconds: number }
+  | {
+      kind: "frame";
+      channel: Channel;
+      id: number;
+      width: number;
+      height: number;
+      divide: number;
+      pixels: Uint8ClampedArray<ArrayBuffer>;
+      milliseconds: number;
+    }
   | { kind: "probe"; id: number; light: [number, number, number] }
   | { kind: "failed"; channel: Channel; id: number; reason: string };

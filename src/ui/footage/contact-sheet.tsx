@@ -9,7 +9,8 @@ import { useEncodingLabel } from "../shared/encodings";
 const MOST_STEPS = 24;
 
 export const shotTitle = ({ id, name }: Shot) => `${id.startsWith("TL-") ? `${id} ` : ""}${name}`;
-export const framesLabel = ({ frames }: Shot) => (frames.length === 1 ? "still" : `${frames.length} frames, ${frames[0]} to ${frames.at(-1)}`);
+export const framesLabel = ({ frames }: Shot) =>
+  frames.length === 1 ? "still" : `${frames.length} frames, ${frames[0]} to ${frames.at(-1)}`;
 
 /** A frame of a shot; moving across it goes through the shot. */
 export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: string }) {
@@ -24,10 +25,24 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
   const shown = at ?? frames.length >> 1;
   return (
     <span className={`relative block ${className}`} onMouseMove={scrub} onMouseLeave={() => setAt(null)}>
-      <img src={`/api/shots/${shot.id}/thumbnail?frame=${frames[shown]}&encoding=${encodeURIComponent(shot.encoding)}&is=${shot.gaps}`} alt={`A frame of ${shot.name}`} draggable={false} className="aspect-video w-full bg-black object-contain" style={shot.squeeze !== 1 && !shot.desqueezed ? { transform: `scaleX(${Math.min(1, shot.squeeze)}) scaleY(${Math.min(1, 1 / shot.squeeze)})` } : undefined} />
+      <img
+        src={`/api/shots/${shot.id}/thumbnail?frame=${frames[shown]}&encoding=${encodeURIComponent(shot.encoding)}&is=${shot.gaps}`}
+        alt={`A frame of ${shot.name}`}
+        draggable={false}
+        className="aspect-video w-full bg-black object-contain"
+        style={
+          shot.squeeze !== 1 && !shot.desqueezed
+            ? { transform: `scaleX(${Math.min(1, shot.squeeze)}) scaleY(${Math.min(1, 1 / shot.squeeze)})` }
+            : undefined
+        }
+      />
       {at !== null && frames.length > 1 && (
         <>
-          <span className="absolute bottom-0 h-0.5 bg-halo" style={{ left: 0, width: `${(100 * shown) / (frames.length - 1)}%` }} aria-hidden />
+          <span
+            className="absolute bottom-0 h-0.5 bg-halo"
+            style={{ left: 0, width: `${(100 * shown) / (frames.length - 1)}%` }}
+            aria-hidden
+          />
           <span className="figures absolute right-1 bottom-1 rounded bg-black/65 px-1">{frames[shown]}</span>
         </>
       )}
@@ -50,8 +65,17 @@ export function ContactSheet({ shots, selected, onSelect }: Props) {
         const { width, height, format, depth } = shot.footage;
         const isSelected = selected.has(shot.id);
         return (
-          <li key={shot.id} className={`overflow-hidden rounded-md border border-line bg-base-200 ${isSelected ? "halo" : ""}`}>
-            <button type="button" className="block w-full cursor-pointer text-left" aria-pressed={isSelected} aria-label={`Select ${shotTitle(shot)}`} onClick={(event) => onSelect(shot.id, event.shiftKey || event.ctrlKey || event.metaKey)}>
+          <li
+            key={shot.id}
+            className={`overflow-hidden rounded-md border border-line bg-base-200 ${isSelected ? "halo" : ""}`}
+          >
+            <button
+              type="button"
+              className="block w-full cursor-pointer text-left"
+              aria-pressed={isSelected}
+              aria-label={`Select ${shotTitle(shot)}`}
+              onClick={(event) => onSelect(shot.id, event.shiftKey || event.ctrlKey || event.metaKey)}
+            >
               {shot.progress > 0.99 ? (
                 <Scrubbed shot={shot} />
               ) : (
@@ -64,8 +88,18 @@ export function ContactSheet({ shots, selected, onSelect }: Props) {
             </button>
             <div className="flex flex-col gap-0.5 px-3 py-2">
               <p className="flex items-baseline gap-2">
-                <input type="checkbox" className="checkbox checkbox-xs self-center" aria-label={`Add ${shotTitle(shot)} to the selection`} checked={isSelected} onChange={() => onSelect(shot.id, true)} />
-                <Link href={`/bench/${shot.id}`} aria-label={`Open ${shot.name} on the Bench`} className="min-w-0 truncate font-semibold hover:underline">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-xs self-center"
+                  aria-label={`Add ${shotTitle(shot)} to the selection`}
+                  checked={isSelected}
+                  onChange={() => onSelect(shot.id, true)}
+                />
+                <Link
+                  href={`/bench/${shot.id}`}
+                  aria-label={`Open ${shot.name} on the Bench`}
+                  className="min-w-0 truncate font-semibold hover:underline"
+                >
                   {shotTitle(shot)}
                 </Link>
               </p>

@@ -21,7 +21,15 @@ const FIELDS: { name: keyof LogParams; label: string; optional?: string }[] = [
   { name: "linearSlope", label: "Slope below it", optional: "smooth" },
 ];
 /** A curve to begin with: ACEScct's own numbers. */
-const START: Record<string, string> = { base: "2", logSideSlope: "0.0570776", logSideOffset: "0.5547945", linSideSlope: "1", linSideOffset: "0", linSideBreak: "0.0078125", linearSlope: "" };
+const START: Record<string, string> = {
+  base: "2",
+  logSideSlope: "0.0570776",
+  logSideOffset: "0.5547945",
+  linSideSlope: "1",
+  linSideOffset: "0",
+  linSideBreak: "0.0078125",
+  linearSlope: "",
+};
 const IDENTITY = ["1", "0", "0", "0", "1", "0", "0", "0", "1"];
 const TOP_10 = 1023;
 const MID_GREY = 0.18;
@@ -34,19 +42,41 @@ interface Draft {
   pairs: { code: string; reflectance: string }[];
 }
 
-const idOf = (name: string) => name.toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "").slice(0, 60);
+const idOf = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "")
+    .slice(0, 60);
 const number = (text: string) => (text.trim() === "" ? undefined : Number(text));
 
 /** The draft as the file it would be, and what is wrong with it by field. */
 function parsed({ name, params, matrix }: Draft) {
   const rows = [0, 3, 6].map((at) => matrix.slice(at, at + 3).map(Number));
-  const body = { format: "pale-halo-encoding", version: 1, kind: "log", id: idOf(name), name, log: Object.fromEntries(FIELDS.map((field) => [field.name, number(params[field.name] ?? "")]).filter(([, value]) => value !== undefined)), matrix: rows };
+  const body = {
+    format: "pale-halo-encoding",
+    version: 1,
+    kind: "log",
+    id: idOf(name),
+    name,
+    log: Object.fromEntries(
+      FIELDS.map((field) => [field.name, number(params[field.name] ?? "")]).filter(([, value]) => value !== undefined),
+    ),
+    matrix: rows,
+  };
   const result = logEncodingSchema.safeParse(body);
-  return result.success ? { body: result.data, problem: null } : { body: null, problem: result.error.issues.map(({ path, message }) => `${path.join(".")}: ${message}`)[0]! };
+  return result.success
+    ? { body: result.data, problem: null }
+    : { body: null, problem: result.error.issues.map(({ path, message }) => `${path.join(".")}: ${message}`)[0]! };
 }
 
 const toDraft = ({ name, log, matrix }: Extract<MadeEncoding, { kind: "log" }>): Draft => ({
-  name, params: Object.fromEntries(FIELDS.map((field) => [field.name, log[field.name] === undefined ? "" : String(log[field.name])])), matrix: matrix.flat().map(String), pairs: [{ code: "", reflectance: "18" }],
+  name,
+  params: Object.fromEntries(
+    FIELDS.map((field) => [field.name, log[field.name] === undefined ? "" : String(log[field.name])]),
+  ),
+  matrix: matrix.flat().map(String),
+  pairs: [{ code: "", reflectance: "18" }],
 });
 
 function download(body: unknown, name: string): void {
@@ -57,8 +87,17 @@ function download(body: unknown, name: string): void {
   URL.revokeObjectURL(link.href);
 }
 
-function Pairs({ draft, curve, onChange }: { draft: Draft; curve: ReturnType<typeof logTransfer> | null; onChange(pairs: Draft["pairs"]): void }) {
-  const set = (i: number, change: Partial<Draft["pairs"][number]>) => onChange(draft.pairs.map((pair, k) => (k === i ? { ...pair, ...change } : pair)));
+function Pairs({
+  draft,
+  curve,
+  onChange,
+}: {
+  draft: Draft;
+  curve: ReturnType<typeof logTransfer> | null;
+  onChange(pairs: Draft["pairs"]): void;
+}) {
+  const set = (i: number, change: Partial<Draft["pairs"][number]>) =>
+    onChange(draft.pairs.map((pair, k) => (k === i ? { ...pair, ...change } : pair)));
   return (
     <table className="table-sm table">
       <thead>
@@ -71,22 +110,42 @@ function Pairs({ draft, curve, onChange }: { draft: Draft; curve: ReturnType<typ
       </thead>
       <tbody>
         {draft.pairs.map((pair, i) => {
-          const given = curve && pair.reflectance.trim() !== "" && Number.isFinite(Number(pair.reflectance)) ? curve.toCode(Number(pair.reflectance) / 100) * TOP_10 : null;
+          const given =
+            curve && pair.reflectance.trim() !== "" && Number.isFinite(Number(pair.reflectance))
+              ? curve.toCode(Number(pair.reflectance) / 100) * TOP_10
+              : null;
           const off = given !== null && pair.code.trim() !== "" ? given - Number(pair.code) : null;
           return (
             <tr key={i}>
               <td>
-                <input className="input input-xs figures w-20" aria-label={`Reflectance of pair ${i + 1}, %`} inputMode="decimal" value={pair.reflectance} onChange={(event) => set(i, { reflectance: event.target.value })} />
+                <input
+                  className="input input-xs figures w-20"
+                  aria-label={`Reflectance of pair ${i + 1}, %`}
+                  inputMode="decimal"
+                  value={pair.reflectance}
+                  onChange={(event) => set(i, { reflectance: event.target.value })}
+                />
               </td>
               <td>
-                <input className="input input-xs figures w-20" aria-label={`Code of pair ${i + 1}`} inputMode="decimal" value={pair.code} onChange={(event) => set(i, { code: event.target.value })} />
+                <input
+                  className="input input-xs figures w-20"
+                  aria-label={`Code of pair ${i + 1}`}
+                  inputMode="decimal"
+                  value={pair.code}
+                  onChange={(event) => set(i, { code: event.target.value })}
+                />
               </td>
               <td className={`figures whitespace-nowrap ${off !== null && Math.abs(off) > 1 ? "text-warning" : ""}`}>
                 {given === null ? "—" : given.toFixed(1)}
                 {off !== null && Number.isFinite(off) ? ` (${off >= 0 ? "+" : "−"}${Math.abs(off).toFixed(1)})` : ""}
               </td>
               <td>
-                <button type="button" className="btn btn-xs btn-square" aria-label={`Remove pair ${i + 1}`} onClick={() => onChange(draft.pairs.filter((_, k) => k !== i))}>
+                <button
+                  type="button"
+                  className="btn btn-xs btn-square"
+                  aria-label={`Remove pair ${i + 1}`}
+                  onClick={() => onChange(draft.pairs.filter((_, k) => k !== i))}
+                >
                   <Trash2 size={11} />
                 </button>
               </td>
@@ -97,7 +156,11 @@ function Pairs({ draft, curve, onChange }: { draft: Draft; curve: ReturnType<typ
       <tfoot>
         <tr>
           <td colSpan={4}>
-            <button type="button" className="btn btn-xs" onClick={() => onChange([...draft.pairs, { code: "", reflectance: "" }])}>
+            <button
+              type="button"
+              className="btn btn-xs"
+              onClick={() => onChange([...draft.pairs, { code: "", reflectance: "" }])}
+            >
               Add a pair
             </button>
           </td>
@@ -113,10 +176,27 @@ function Curve({ curve, pairs }: { curve: ReturnType<typeof logTransfer> | null;
   return (
     <Plot
       traces={[
-        { type: "scatter", mode: "lines", x: stops, y: curve ? stops.map((stop) => curve.toCode(MID_GREY * 2 ** stop) * TOP_10) : [], line: { color: "#e8e8e8", width: 1.8 }, hovertemplate: "%{x:.2f} stops<br>code %{y:.1f}<extra></extra>" },
-        { type: "scatter", mode: "markers", x: known.map(({ reflectance }) => Math.log2(Number(reflectance) / 100 / MID_GREY)), y: known.map(({ code }) => Number(code)), marker: { color: "#fff3dc", size: 8, symbol: "circle-open" }, hovertemplate: "known: code %{y}<extra></extra>" },
+        {
+          type: "scatter",
+          mode: "lines",
+          x: stops,
+          y: curve ? stops.map((stop) => curve.toCode(MID_GREY * 2 ** stop) * TOP_10) : [],
+          line: { color: "#e8e8e8", width: 1.8 },
+          hovertemplate: "%{x:.2f} stops<br>code %{y:.1f}<extra></extra>",
+        },
+        {
+          type: "scatter",
+          mode: "markers",
+          x: known.map(({ reflectance }) => Math.log2(Number(reflectance) / 100 / MID_GREY)),
+          y: known.map(({ code }) => Number(code)),
+          marker: { color: "#fff3dc", size: 8, symbol: "circle-open" },
+          hovertemplate: "known: code %{y}<extra></extra>",
+        },
       ]}
-      x={{ title: "Light (stops from mid-grey)", range: [-10, 8] }} y={{ title: "Code value (10 bits)", range: [0, TOP_10] }} height={230} label="Code value against light"
+      x={{ title: "Light (stops from mid-grey)", range: [-10, 8] }}
+      y={{ title: "Code value (10 bits)", range: [0, TOP_10] }}
+      height={230}
+      label="Code value against light"
     />
   );
 }
@@ -125,7 +205,12 @@ function Curve({ curve, pairs }: { curve: ReturnType<typeof logTransfer> | null;
 export function EncodingMaker({ onClose }: { onClose(): void }) {
   const client = useQueryClient();
   const made = useMadeEncodings();
-  const [draft, setDraft] = useState<Draft>({ name: "", params: START, matrix: IDENTITY, pairs: [{ code: "", reflectance: "18" }] });
+  const [draft, setDraft] = useState<Draft>({
+    name: "",
+    params: START,
+    matrix: IDENTITY,
+    pairs: [{ code: "", reflectance: "18" }],
+  });
   const file = useRef<HTMLInputElement>(null);
   const { body, problem } = parsed(draft);
   const curve = body ? logTransfer(body.log) : null;
@@ -134,12 +219,31 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
     void client.invalidateQueries({ queryKey: ["ramp"] });
     void client.invalidateQueries({ queryKey: ["shots"] });
   };
-  const attempt = (work: Promise<unknown>, said: string) => work.then(() => { toast(said); refresh(); }, (error: Error) => toast.error(error.message));
+  const attempt = (work: Promise<unknown>, said: string) =>
+    work.then(
+      () => {
+        toast(said);
+        refresh();
+      },
+      (error: Error) => toast.error(error.message),
+    );
   const importFile = async (chosen: File) => {
     const text = await chosen.text();
     if (/\.(cube|clf)$/i.test(chosen.name)) {
       const name = chosen.name.replace(/\.[^.]+$/, "");
-      return attempt(api.keepEncoding({ format: "pale-halo-encoding", version: 1, kind: "table", id: idOf(name), name, file: chosen.name, text, into: "linear-ap1" }), `“${name}” is kept; its values are taken as working light`);
+      return attempt(
+        api.keepEncoding({
+          format: "pale-halo-encoding",
+          version: 1,
+          kind: "table",
+          id: idOf(name),
+          name,
+          file: chosen.name,
+          text,
+          into: "linear-ap1",
+        }),
+        `“${name}” is kept; its values are taken as working light`,
+      );
     }
     let value: unknown;
     try {
@@ -148,12 +252,23 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
       return toast.error(`${chosen.name}: is not JSON, .cube or .clf`);
     }
     const result = madeEncodingSchema.safeParse(value);
-    if (!result.success) return toast.error(`${chosen.name}: ${result.error.issues.map(({ path, message }) => `${path.join(".") || "format"}: ${message}`)[0]}`);
+    if (!result.success)
+      return toast.error(
+        `${chosen.name}: ${result.error.issues.map(({ path, message }) => `${path.join(".") || "format"}: ${message}`)[0]}`,
+      );
     if (result.data.kind === "log") setDraft(toDraft(result.data as Extract<MadeEncoding, { kind: "log" }>));
     return attempt(api.keepEncoding(result.data as MadeEncoding), `“${result.data.name}” is kept`);
   };
   const cell = (i: number) => (
-    <input key={i} className="input input-xs figures w-24 px-1 text-right" aria-label={`Matrix row ${Math.floor(i / 3) + 1}, column ${(i % 3) + 1}`} value={draft.matrix[i]} onChange={(event) => setDraft({ ...draft, matrix: draft.matrix.map((value, k) => (k === i ? event.target.value : value)) })} />
+    <input
+      key={i}
+      className="input input-xs figures w-24 px-1 text-right"
+      aria-label={`Matrix row ${Math.floor(i / 3) + 1}, column ${(i % 3) + 1}`}
+      value={draft.matrix[i]}
+      onChange={(event) =>
+        setDraft({ ...draft, matrix: draft.matrix.map((value, k) => (k === i ? event.target.value : value)) })
+      }
+    />
   );
   return (
     <section aria-label="Encodings of your own" className="mb-3 rounded-md border border-line bg-base-200 p-3">
@@ -162,7 +277,19 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
         <button type="button" className="btn btn-xs" onClick={() => file.current?.click()}>
           <FileUp size={12} /> Import
         </button>
-        <input ref={file} type="file" accept=".json,.cube,.clf" className="sr-only" tabIndex={-1} aria-label="Encoding to import" onChange={(event) => { const chosen = event.target.files?.[0]; if (chosen) void importFile(chosen); event.target.value = ""; }} />
+        <input
+          ref={file}
+          type="file"
+          accept=".json,.cube,.clf"
+          className="sr-only"
+          tabIndex={-1}
+          aria-label="Encoding to import"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            if (chosen) void importFile(chosen);
+            event.target.value = "";
+          }}
+        />
         <span className="text-quiet">JSON, or a .cube or CLF table as the input transform</span>
         <button type="button" className="btn btn-xs ml-auto" onClick={onClose}>
           Close
@@ -181,10 +308,25 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
                   {entry.name} <span className="text-quiet">(table)</span>
                 </span>
               )}
-              <button type="button" className="btn btn-xs btn-square" aria-label={`Export ${entry.name}`} onClick={() => void api.encoding(entry.id).then((whole) => download(whole, `${entry.id}.json`), (error: Error) => toast.error(error.message))}>
+              <button
+                type="button"
+                className="btn btn-xs btn-square"
+                aria-label={`Export ${entry.name}`}
+                onClick={() =>
+                  void api.encoding(entry.id).then(
+                    (whole) => download(whole, `${entry.id}.json`),
+                    (error: Error) => toast.error(error.message),
+                  )
+                }
+              >
                 <Download size={11} />
               </button>
-              <button type="button" className="btn btn-xs btn-square" aria-label={`Remove ${entry.name}`} onClick={() => void attempt(api.removeEncoding(entry.id), `“${entry.name}” is gone`)}>
+              <button
+                type="button"
+                className="btn btn-xs btn-square"
+                aria-label={`Remove ${entry.name}`}
+                onClick={() => void attempt(api.removeEncoding(entry.id), `“${entry.name}” is gone`)}
+              >
                 <Trash2 size={11} />
               </button>
             </li>
@@ -195,17 +337,39 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
         <div className="flex flex-col gap-1.5">
           <label className="grid grid-cols-[8.5rem_9rem] items-center">
             Name
-            <input className="input input-xs" maxLength={120} value={draft.name} onChange={(event) => setDraft({ ...draft, name: event.target.value })} />
+            <input
+              className="input input-xs"
+              maxLength={120}
+              value={draft.name}
+              onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+            />
           </label>
           {FIELDS.map(({ name, label, optional }) => (
             <label key={name} className="grid grid-cols-[8.5rem_9rem] items-center">
               {label}
-              <input className="input input-xs figures text-right" inputMode="decimal" placeholder={optional} value={draft.params[name] ?? ""} onChange={(event) => setDraft({ ...draft, params: { ...draft.params, [name]: event.target.value } })} />
+              <input
+                className="input input-xs figures text-right"
+                inputMode="decimal"
+                placeholder={optional}
+                value={draft.params[name] ?? ""}
+                onChange={(event) => setDraft({ ...draft, params: { ...draft.params, [name]: event.target.value } })}
+              />
             </label>
           ))}
           <label className="grid grid-cols-[8.5rem_9rem] items-center">
             Primaries
-            <select className="select select-xs" value="" onChange={(event) => { const chosen = PRIMARIES[event.target.value as keyof typeof PRIMARIES]; if (chosen) setDraft({ ...draft, matrix: conversion(chosen, AP1).map((value) => String(Number(value.toFixed(8)))) }); }}>
+            <select
+              className="select select-xs"
+              value=""
+              onChange={(event) => {
+                const chosen = PRIMARIES[event.target.value as keyof typeof PRIMARIES];
+                if (chosen)
+                  setDraft({
+                    ...draft,
+                    matrix: conversion(chosen, AP1).map((value) => String(Number(value.toFixed(8)))),
+                  });
+              }}
+            >
               <option value="">fill the matrix …</option>
               {Object.keys(PRIMARIES).map((name) => (
                 <option key={name}>{name}</option>
@@ -224,10 +388,20 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
         </div>
       </div>
       <div className="mt-2 flex items-center gap-2">
-        <button type="button" className="btn btn-sm btn-primary" disabled={!body} onClick={() => body && void attempt(api.keepEncoding(body as MadeEncoding), `“${body.name}” is kept`)}>
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={!body}
+          onClick={() => body && void attempt(api.keepEncoding(body as MadeEncoding), `“${body.name}” is kept`)}
+        >
           Keep it
         </button>
-        <button type="button" className="btn btn-sm" disabled={!body} onClick={() => body && download(body, `${body.id}.json`)}>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={!body}
+          onClick={() => body && download(body, `${body.id}.json`)}
+        >
           Export
         </button>
         {problem && draft.name !== "" && <span className="text-warning">{problem}</span>}

@@ -17,12 +17,31 @@ function FolderForm({ onOpen }: { onOpen(path: string): void }) {
   const roots = useQuery({ queryKey: ["footage-roots"], queryFn: api.footageRoots });
   const [path, setPath] = useState("");
   if (!roots.data) return null;
-  if (!roots.data.roots.length) return <p className="mb-3 rounded-md border border-line bg-base-200 p-3 text-quiet">To use footage where it lies, start the application with HALO_FOOTAGE set to the folders it may read, separated by colons.</p>;
+  if (!roots.data.roots.length)
+    return (
+      <p className="mb-3 rounded-md border border-line bg-base-200 p-3 text-quiet">
+        To use footage where it lies, start the application with HALO_FOOTAGE set to the folders it may read, separated
+        by colons.
+      </p>
+    );
   return (
-    <form className="mb-3 flex items-center gap-2 rounded-md border border-line bg-base-200 p-3" onSubmit={(event) => { event.preventDefault(); onOpen(path.trim()); }}>
+    <form
+      className="mb-3 flex items-center gap-2 rounded-md border border-line bg-base-200 p-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onOpen(path.trim());
+      }}
+    >
       <label className="flex flex-1 items-center gap-2">
         Folder
-        <input className="input input-sm figures flex-1" list="footage-roots" value={path} onChange={(event) => setPath(event.target.value)} placeholder={roots.data.roots[0]} required />
+        <input
+          className="input input-sm figures flex-1"
+          list="footage-roots"
+          value={path}
+          onChange={(event) => setPath(event.target.value)}
+          placeholder={roots.data.roots[0]}
+          required
+        />
       </label>
       <datalist id="footage-roots">
         {roots.data.roots.map((root) => (
@@ -51,7 +70,11 @@ function useSelection(shots: Shot[]) {
 /** Shots, and everything that brings them in and says what they are. Files dropped anywhere are looked at. */
 export function FootageView() {
   const client = useQueryClient();
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots, refetchInterval: ({ state }) => (state.data?.some(({ progress }) => progress < 1) ? 1500 : false) });
+  const shots = useQuery({
+    queryKey: ["shots"],
+    queryFn: api.shots,
+    refetchInterval: ({ state }) => (state.data?.some(({ progress }) => progress < 1) ? 1500 : false),
+  });
   const [origin, setOrigin] = useState<Origin | null>(null);
   const [form, setForm] = useState<"folder" | "encoding" | null>(null);
   const [over, setOver] = useState(false);
@@ -64,7 +87,9 @@ export function FootageView() {
   const found = useMemo(() => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
     return (shots.data ?? []).filter((shot) => {
-      const text = [shotTitle(shot), shot.footage.format, encodingLabel(shot.encoding), shot.encoding, shot.notes].join(" ").toLowerCase();
+      const text = [shotTitle(shot), shot.footage.format, encodingLabel(shot.encoding), shot.encoding, shot.notes]
+        .join(" ")
+        .toLowerCase();
       return wanted.every((word) => text.includes(word));
     });
   }, [shots.data, words, encodingLabel]);
@@ -75,7 +100,13 @@ export function FootageView() {
     setOrigin(next);
   };
   const switchButton = (kind: typeof layout, label: string, icon: React.ReactNode) => (
-    <button type="button" className={`btn btn-sm btn-square join-item ${layout === kind ? "btn-primary" : ""}`} aria-label={label} aria-pressed={layout === kind} onClick={() => setLayout(kind)}>
+    <button
+      type="button"
+      className={`btn btn-sm btn-square join-item ${layout === kind ? "btn-primary" : ""}`}
+      aria-label={label}
+      aria-pressed={layout === kind}
+      onClick={() => setLayout(kind)}
+    >
       {icon}
     </button>
   );
@@ -98,36 +129,94 @@ export function FootageView() {
           <h1 className="text-lg font-semibold">Footage</h1>
           <label className="input input-sm ml-2 w-52">
             <Search size={13} aria-hidden />
-            <input type="search" aria-label="Search shots" placeholder="Search names and notes" value={words} onChange={(event) => setWords(event.target.value)} />
+            <input
+              type="search"
+              aria-label="Search shots"
+              placeholder="Search names and notes"
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+            />
           </label>
           <div role="group" aria-label="Arrangement" className="join">
             {switchButton("sheet", "Contact sheet", <LayoutGrid size={14} />)}
             {switchButton("list", "List", <List size={14} />)}
           </div>
-          <button type="button" className="btn btn-sm" disabled={!found.length} onClick={() => setIds(ids.size ? new Set() : new Set(found.map(({ id }) => id)))}>
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={!found.length}
+            onClick={() => setIds(ids.size ? new Set() : new Set(found.map(({ id }) => id)))}
+          >
             {ids.size ? "Select none" : "Select all"}
           </button>
           <span className="ml-auto" />
-          <button type="button" className="btn btn-sm" onClick={() => setForm(form === "encoding" ? null : "encoding")} aria-expanded={form === "encoding"}>
+          <button
+            type="button"
+            className="btn btn-sm"
+            onClick={() => setForm(form === "encoding" ? null : "encoding")}
+            aria-expanded={form === "encoding"}
+          >
             Encodings
           </button>
-          <button type="button" className="btn btn-sm" onClick={() => setForm(form === "folder" ? null : "folder")} aria-expanded={form === "folder"}>
+          <button
+            type="button"
+            className="btn btn-sm"
+            onClick={() => setForm(form === "folder" ? null : "folder")}
+            aria-expanded={form === "folder"}
+          >
             <FolderOpen size={14} /> Name a folder
           </button>
           <button type="button" className="btn btn-sm" onClick={() => input.current?.click()}>
             <FileUp size={14} /> Choose files
           </button>
-          <input ref={input} type="file" multiple className="sr-only" tabIndex={-1} aria-label="Files to take in" onChange={(event) => { if (event.target.files?.length) open({ kind: "files", files: chosenFiles(event.target.files) }); event.target.value = ""; }} />
+          <input
+            ref={input}
+            type="file"
+            multiple
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Files to take in"
+            onChange={(event) => {
+              if (event.target.files?.length) open({ kind: "files", files: chosenFiles(event.target.files) });
+              event.target.value = "";
+            }}
+          />
         </div>
         {form === "folder" && <FolderForm onOpen={(path) => open({ kind: "folder", path })} />}
         {form === "encoding" && <EncodingMaker onClose={() => setForm(null)} />}
-        {origin && <Intake key={JSON.stringify([origin.kind, origin.kind === "folder" ? origin.path : origin.files.map(({ path }) => path)])} origin={origin} onClose={() => setOrigin(null)} onTaken={() => void refresh()} />}
+        {origin && (
+          <Intake
+            key={JSON.stringify([
+              origin.kind,
+              origin.kind === "folder" ? origin.path : origin.files.map(({ path }) => path),
+            ])}
+            origin={origin}
+            onClose={() => setOrigin(null)}
+            onTaken={() => void refresh()}
+          />
+        )}
         {shots.isError && <p role="alert">{shots.error.message}</p>}
-        {layout === "sheet" ? <ContactSheet shots={found} selected={ids} onSelect={select} /> : <ShotList shots={found} selected={ids} onSelect={select} />}
-        {shots.data && found.length === 0 && <p className="mt-4 text-quiet">{words ? "No shot has all these words." : "No shots yet."}</p>}
-        <p className="mt-4 text-quiet">Drop stills, numbered sequences, folders or movies anywhere: EXR, DPX, TIFF, PNG, JPEG, Y4M; MP4, MOV, WebM and MKV in what the browser decodes.</p>
+        {layout === "sheet" ? (
+          <ContactSheet shots={found} selected={ids} onSelect={select} />
+        ) : (
+          <ShotList shots={found} selected={ids} onSelect={select} />
+        )}
+        {shots.data && found.length === 0 && (
+          <p className="mt-4 text-quiet">{words ? "No shot has all these words." : "No shots yet."}</p>
+        )}
+        <p className="mt-4 text-quiet">
+          Drop stills, numbered sequences, folders or movies anywhere: EXR, DPX, TIFF, PNG, JPEG, Y4M; MP4, MOV, WebM
+          and MKV in what the browser decodes.
+        </p>
       </div>
-      {selected.length > 0 && <ShotPanel key={selected.map(({ id }) => id).join()} shots={selected} onChanged={() => void refresh()} onMakeEncoding={() => setForm("encoding")} />}
+      {selected.length > 0 && (
+        <ShotPanel
+          key={selected.map(({ id }) => id).join()}
+          shots={selected}
+          onChanged={() => void refresh()}
+          onMakeEncoding={() => setForm("encoding")}
+        />
+      )}
     </div>
   );
 }

@@ -24,13 +24,26 @@ function RampStrip({ light, codes, plain }: { light: number[]; codes: number[]; 
     node.getContext("2d")!.putImageData(out, 0, 0);
   }, [light, plain]);
   const above = light.findIndex((value) => value >= MID_GREY);
-  const grey = above > 0 ? codes[above - 1]! + ((codes[above]! - codes[above - 1]!) * (MID_GREY - light[above - 1]!)) / (light[above]! - light[above - 1]!) : 0;
+  const grey =
+    above > 0
+      ? codes[above - 1]! +
+        ((codes[above]! - codes[above - 1]!) * (MID_GREY - light[above - 1]!)) / (light[above]! - light[above - 1]!)
+      : 0;
   return (
     <div className="relative">
-      <canvas ref={canvas} width={light.length} height={1} className="h-6 w-full" role="img" aria-label="The grey ramp as it is shown, code value 0 to 100 %" />
+      <canvas
+        ref={canvas}
+        width={light.length}
+        height={1}
+        className="h-6 w-full"
+        role="img"
+        aria-label="The grey ramp as it is shown, code value 0 to 100 %"
+      />
       {grey > 0 && (
         <span className="absolute -top-0.5 bottom-0 w-px bg-halo" style={{ left: `${100 * grey}%` }}>
-          <span className="figures absolute top-6 -translate-x-1/2 whitespace-nowrap">18 % grey at {(100 * grey).toFixed(1)} %</span>
+          <span className="figures absolute top-6 -translate-x-1/2 whitespace-nowrap">
+            18 % grey at {(100 * grey).toFixed(1)} %
+          </span>
         </span>
       )}
     </div>
@@ -44,10 +57,16 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
   const frame = shot.frames[shot.frames.length >> 1];
   const address = `/api/shots/${shot.id}/thumbnail?width=800&frame=${frame}&encoding=${encodeURIComponent(encoding)}&is=${encodeURIComponent(`${shot.gaps} ${shot.depthChannel ?? ""}`)}`;
   const codes = ramp.data?.codes.map((code) => 100 * code) ?? [];
-  const stops = ramp.data?.light.map((light) => (light > 0 ? Math.max(LEAST_STOPS, Math.log2(light / MID_GREY)) : null)) ?? [];
+  const stops =
+    ramp.data?.light.map((light) => (light > 0 ? Math.max(LEAST_STOPS, Math.log2(light / MID_GREY)) : null)) ?? [];
   return (
     <section aria-label="How it looks" className="flex flex-col gap-2">
-      <img src={address} alt={`${shot.name} as ${encoding}`} className="aspect-video w-full bg-black object-contain" onLoad={(event) => setShown({ image: event.currentTarget, serial: event.currentTarget.src })} />
+      <img
+        src={address}
+        alt={`${shot.name} as ${encoding}`}
+        className="aspect-video w-full bg-black object-contain"
+        onLoad={(event) => setShown({ image: event.currentTarget, serial: event.currentTarget.src })}
+      />
       <p className="text-quiet">Waveform of the picture above (% of the display&apos;s signal)</p>
       <WaveformOfImage image={shown?.image ?? null} serial={shown?.serial ?? ""} label="Waveform of the picture" />
       {ramp.data && (
@@ -57,8 +76,20 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
             <RampStrip light={ramp.data.light} codes={ramp.data.codes} plain={ramp.data.family === "display"} />
           </div>
           <Plot
-            traces={[{ type: "scatter", mode: "lines", x: codes, y: stops, line: { color: "#e8e8e8", width: 1.6 }, hovertemplate: "%{x:.1f} %<br>%{y:.2f} stops<extra></extra>" }]}
-            x={{ title: "Code value (%)", range: [0, 100] }} y={{ title: "Light (stops from mid-grey)" }} height={150} label="Light against code value"
+            traces={[
+              {
+                type: "scatter",
+                mode: "lines",
+                x: codes,
+                y: stops,
+                line: { color: "#e8e8e8", width: 1.6 },
+                hovertemplate: "%{x:.1f} %<br>%{y:.2f} stops<extra></extra>",
+              },
+            ]}
+            x={{ title: "Code value (%)", range: [0, 100] }}
+            y={{ title: "Light (stops from mid-grey)" }}
+            height={150}
+            label="Light against code value"
           />
         </>
       )}

@@ -17,7 +17,25 @@ function common<T>(shots: Shot[], of: (shot: Shot) => T): T | undefined {
 
 const row = "grid grid-cols-[7.2rem_1fr] items-center gap-2";
 
-function NumberInput({ label, value, min, max, step, unit, empty, onSave }: { label: string; value: number | null | undefined; min: number; max: number; step: number; unit: string; empty?: string; onSave(value: number | null): void }) {
+function NumberInput({
+  label,
+  value,
+  min,
+  max,
+  step,
+  unit,
+  empty,
+  onSave,
+}: {
+  label: string;
+  value: number | null | undefined;
+  min: number;
+  max: number;
+  step: number;
+  unit: string;
+  empty?: string;
+  onSave(value: number | null): void;
+}) {
   const text = value === undefined || value === null ? "" : String(Number(value.toFixed(4)));
   const save = (input: HTMLInputElement) => {
     if (input.value === text) return;
@@ -30,7 +48,19 @@ function NumberInput({ label, value, min, max, step, unit, empty, onSave }: { la
   };
   return (
     <span className="flex items-center gap-1">
-      <input key={text} type="number" className="input input-xs figures w-20 text-right" aria-label={label} min={min} max={max} step={step} defaultValue={text} placeholder={value === undefined ? "several" : empty} onBlur={(event) => save(event.currentTarget)} onKeyDown={(event) => event.key === "Enter" && save(event.currentTarget)} />
+      <input
+        key={text}
+        type="number"
+        className="input input-xs figures w-20 text-right"
+        aria-label={label}
+        min={min}
+        max={max}
+        step={step}
+        defaultValue={text}
+        placeholder={value === undefined ? "several" : empty}
+        onBlur={(event) => save(event.currentTarget)}
+        onKeyDown={(event) => event.key === "Enter" && save(event.currentTarget)}
+      />
       {unit && <span className="text-quiet">{unit}</span>}
     </span>
   );
@@ -38,12 +68,21 @@ function NumberInput({ label, value, min, max, step, unit, empty, onSave }: { la
 
 function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): void }) {
   const [width, height] = [common(shots, (shot) => shot.sensorWidth), common(shots, (shot) => shot.sensorHeight)];
-  const found = SENSORS.findIndex((entry) => Math.abs(entry.width - (width ?? 0)) < 0.005 && Math.abs(entry.height - (height ?? 0)) < 0.005);
+  const found = SENSORS.findIndex(
+    (entry) => Math.abs(entry.width - (width ?? 0)) < 0.005 && Math.abs(entry.height - (height ?? 0)) < 0.005,
+  );
   return (
     <>
       <label className={row}>
         <span>Sensor</span>
-        <select className="select select-xs w-full min-w-0 pr-7 text-ellipsis" value={found} onChange={(event) => { const chosen = SENSORS[Number(event.target.value)]; if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height }); }}>
+        <select
+          className="select select-xs w-full min-w-0 pr-7 text-ellipsis"
+          value={found}
+          onChange={(event) => {
+            const chosen = SENSORS[Number(event.target.value)];
+            if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height });
+          }}
+        >
           <option value={-1}>Own size</option>
           {SENSORS.map((entry, i) => (
             <option key={entry.label} value={i}>
@@ -55,9 +94,25 @@ function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): 
       <div className={row}>
         <span className="text-quiet">Width, height</span>
         <span className="flex items-center gap-1">
-          <NumberInput label="Sensor width" value={width} min={1} max={1000} step={0.01} unit="" onSave={(value) => value && save({ sensorWidth: value })} />
+          <NumberInput
+            label="Sensor width"
+            value={width}
+            min={1}
+            max={1000}
+            step={0.01}
+            unit=""
+            onSave={(value) => value && save({ sensorWidth: value })}
+          />
           ×
-          <NumberInput label="Sensor height" value={height} min={1} max={1000} step={0.01} unit="mm" onSave={(value) => value && save({ sensorHeight: value })} />
+          <NumberInput
+            label="Sensor height"
+            value={height}
+            min={1}
+            max={1000}
+            step={0.01}
+            unit="mm"
+            onSave={(value) => value && save({ sensorHeight: value })}
+          />
         </span>
       </div>
     </>
@@ -65,25 +120,45 @@ function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): 
 }
 
 /** What is known and set of the selected shots; a change goes to all of them. */
-export function ShotPanel({ shots, onChanged, onMakeEncoding }: { shots: Shot[]; onChanged(): void; onMakeEncoding(): void }) {
+export function ShotPanel({
+  shots,
+  onChanged,
+  onMakeEncoding,
+}: {
+  shots: Shot[];
+  onChanged(): void;
+  onMakeEncoding(): void;
+}) {
   const client = useQueryClient();
   const [tried, setTried] = useState<string | null>(null);
   const first = shots[0]!;
   const save = (change: ShotChange) =>
-    void api.changeShots(shots.map(({ id }) => id), change).then(
-      () => {
-        setTried(null);
-        void client.invalidateQueries({ queryKey: ["shot"] });
-        onChanged();
-      },
-      (error: Error) => toast.error(error.message),
-    );
+    void api
+      .changeShots(
+        shots.map(({ id }) => id),
+        change,
+      )
+      .then(
+        () => {
+          setTried(null);
+          void client.invalidateQueries({ queryKey: ["shot"] });
+          onChanged();
+        },
+        (error: Error) => toast.error(error.message),
+      );
   const encoding = common(shots, (shot) => shot.encoding);
   const squeezed = (common(shots, (shot) => shot.squeeze) ?? 1) !== 1;
   const channels = [...new Set(shots.flatMap(({ footage }) => footage.channels))];
   return (
-    <aside aria-label="Selected shots" className="flex h-full flex-col gap-2 overflow-y-auto border-l border-line bg-base-200 p-3">
-      <h2 className="text-base font-semibold">{shots.length === 1 ? `${first.id.startsWith("TL-") ? `${first.id} ` : ""}${first.name}` : `${shots.length} shots`}</h2>
+    <aside
+      aria-label="Selected shots"
+      className="flex h-full flex-col gap-2 overflow-y-auto border-l border-line bg-base-200 p-3"
+    >
+      <h2 className="text-base font-semibold">
+        {shots.length === 1
+          ? `${first.id.startsWith("TL-") ? `${first.id} ` : ""}${first.name}`
+          : `${shots.length} shots`}
+      </h2>
       {shots.length === 1 && (
         <Link className="btn btn-xs self-start" href={`/bench/${first.id}`}>
           Work on it on the Bench
@@ -91,7 +166,15 @@ export function ShotPanel({ shots, onChanged, onMakeEncoding }: { shots: Shot[];
       )}
       <div className={row}>
         <span>Encoding</span>
-        <EncodingSelect label="Encoding" value={tried ?? encoding ?? ""} mixed={encoding === undefined && tried === null} onChange={(name) => { setTried(name); save({ encoding: name }); }} />
+        <EncodingSelect
+          label="Encoding"
+          value={tried ?? encoding ?? ""}
+          mixed={encoding === undefined && tried === null}
+          onChange={(name) => {
+            setTried(name);
+            save({ encoding: name });
+          }}
+        />
       </div>
       <p className={row}>
         <span />
@@ -107,28 +190,72 @@ export function ShotPanel({ shots, onChanged, onMakeEncoding }: { shots: Shot[];
       <div className={row}>
         <span>Squeeze</span>
         <span className="flex items-center gap-3">
-          <NumberInput label="Squeeze" value={common(shots, (shot) => shot.squeeze)} min={0.25} max={4} step={0.05} unit="×" onSave={(value) => value && save({ squeeze: value })} />
+          <NumberInput
+            label="Squeeze"
+            value={common(shots, (shot) => shot.squeeze)}
+            min={0.25}
+            max={4}
+            step={0.05}
+            unit="×"
+            onSave={(value) => value && save({ squeeze: value })}
+          />
           <label className={`flex items-center gap-1 ${squeezed ? "" : "text-quiet"}`}>
-            <input type="checkbox" className="checkbox checkbox-xs" disabled={!squeezed} checked={common(shots, (shot) => shot.desqueezed) ?? false} onChange={(event) => save({ desqueezed: event.target.checked })} />
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              disabled={!squeezed}
+              checked={common(shots, (shot) => shot.desqueezed) ?? false}
+              onChange={(event) => save({ desqueezed: event.target.checked })}
+            />
             already undone in the frames
           </label>
         </span>
       </div>
       <div className={row}>
         <span>Frame rate</span>
-        <NumberInput label="Frame rate" value={common(shots, (shot) => shot.frameRate)} min={0.1} max={1000} step={0.001} unit="frames a second" onSave={(value) => value && save({ frameRate: value })} />
+        <NumberInput
+          label="Frame rate"
+          value={common(shots, (shot) => shot.frameRate)}
+          min={0.1}
+          max={1000}
+          step={0.001}
+          unit="frames a second"
+          onSave={(value) => value && save({ frameRate: value })}
+        />
       </div>
       <div className={row}>
         <span>In, out</span>
         <span className="flex items-center gap-1">
-          <NumberInput label="In" value={common(shots, (shot) => shot.firstFrame)} min={0} max={1e7} step={1} unit="" empty={String(first.footage.frames[0])} onSave={(value) => save({ firstFrame: value })} />
+          <NumberInput
+            label="In"
+            value={common(shots, (shot) => shot.firstFrame)}
+            min={0}
+            max={1e7}
+            step={1}
+            unit=""
+            empty={String(first.footage.frames[0])}
+            onSave={(value) => save({ firstFrame: value })}
+          />
           to
-          <NumberInput label="Out" value={common(shots, (shot) => shot.lastFrame)} min={0} max={1e7} step={1} unit="" empty={String(first.footage.frames.at(-1))} onSave={(value) => save({ lastFrame: value })} />
+          <NumberInput
+            label="Out"
+            value={common(shots, (shot) => shot.lastFrame)}
+            min={0}
+            max={1e7}
+            step={1}
+            unit=""
+            empty={String(first.footage.frames.at(-1))}
+            onSave={(value) => save({ lastFrame: value })}
+          />
         </span>
       </div>
       <label className={row}>
         <span>Missing frames</span>
-        <select className="select select-xs w-full" value={common(shots, (shot) => shot.gaps) ?? ""} onChange={(event) => save({ gaps: event.target.value as Gaps })}>
+        <select
+          className="select select-xs w-full"
+          value={common(shots, (shot) => shot.gaps) ?? ""}
+          onChange={(event) => save({ gaps: event.target.value as Gaps })}
+        >
           {common(shots, (shot) => shot.gaps) === undefined && <option value="">Several</option>}
           {(Object.keys(GAP_WORDS) as Gaps[]).map((kind) => (
             <option key={kind} value={kind}>
@@ -140,7 +267,11 @@ export function ShotPanel({ shots, onChanged, onMakeEncoding }: { shots: Shot[];
       {channels.length > 4 && (
         <label className={row}>
           <span>Depth channel</span>
-          <select className="select select-xs w-full" value={common(shots, (shot) => shot.depthChannel) ?? ""} onChange={(event) => save({ depthChannel: event.target.value || null })}>
+          <select
+            className="select select-xs w-full"
+            value={common(shots, (shot) => shot.depthChannel) ?? ""}
+            onChange={(event) => save({ depthChannel: event.target.value || null })}
+          >
             <option value="">The usual one (Z)</option>
             {channels.map((name) => (
               <option key={name}>{name}</option>
@@ -151,12 +282,28 @@ export function ShotPanel({ shots, onChanged, onMakeEncoding }: { shots: Shot[];
       {shots.length === 1 && (
         <label className={row}>
           <span>Name</span>
-          <input key={first.name} className="input input-xs w-full" maxLength={120} defaultValue={first.name} onBlur={(event) => event.target.value.trim() && event.target.value !== first.name && save({ name: event.target.value })} />
+          <input
+            key={first.name}
+            className="input input-xs w-full"
+            maxLength={120}
+            defaultValue={first.name}
+            onBlur={(event) =>
+              event.target.value.trim() && event.target.value !== first.name && save({ name: event.target.value })
+            }
+          />
         </label>
       )}
       <label className="flex flex-col gap-1">
         Notes
-        <textarea key={common(shots, (shot) => shot.notes) ?? "several"} className="textarea textarea-xs w-full" rows={2} defaultValue={common(shots, (shot) => shot.notes) ?? ""} onBlur={(event) => event.target.value !== common(shots, (shot) => shot.notes) && save({ notes: event.target.value })} />
+        <textarea
+          key={common(shots, (shot) => shot.notes) ?? "several"}
+          className="textarea textarea-xs w-full"
+          rows={2}
+          defaultValue={common(shots, (shot) => shot.notes) ?? ""}
+          onBlur={(event) =>
+            event.target.value !== common(shots, (shot) => shot.notes) && save({ notes: event.target.value })
+          }
+        />
       </label>
     </aside>
   );

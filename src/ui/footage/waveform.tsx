@@ -11,7 +11,15 @@ const POWER = 0.55;
 const LINES = [0, 25, 50, 75, 100];
 
 /** The waveform of what an image element shows: level against place across the frame, each channel in its colour. */
-export function WaveformOfImage({ image, serial, label }: { image: HTMLImageElement | null; serial: string; label: string }) {
+export function WaveformOfImage({
+  image,
+  serial,
+  label,
+}: {
+  image: HTMLImageElement | null;
+  serial: string;
+  label: string;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const node = canvas.current;
@@ -28,7 +36,9 @@ export function WaveformOfImage({ image, serial, label }: { image: HTMLImageElem
     for (let x = 0; x < COLUMNS; x++)
       for (let level = 0; level < LEVELS; level++) {
         const at = ((LEVELS - 1 - level) * COLUMNS + x) * 4;
-        [red, green, blue].forEach((plane, c) => (out.data[at + c] = 255 * Math.min(1, plane[x * LEVELS + level]! / full) ** POWER));
+        [red, green, blue].forEach(
+          (plane, c) => (out.data[at + c] = 255 * Math.min(1, plane[x * LEVELS + level]! / full) ** POWER),
+        );
         out.data[at + 3] = 255;
       }
     node.getContext("2d")!.putImageData(out, 0, 0);
@@ -45,7 +55,12 @@ export function WaveformOfImage({ image, serial, label }: { image: HTMLImageElem
       <div className="relative h-28 flex-1 bg-black">
         <canvas ref={canvas} width={COLUMNS} height={LEVELS} className="absolute inset-0 h-full w-full" />
         {LINES.map((line) => (
-          <span key={line} className="absolute inset-x-0 h-px bg-white/15" style={{ top: `calc(${100 - line}% - ${line === 0 ? 1 : 0}px)` }} aria-hidden />
+          <span
+            key={line}
+            className="absolute inset-x-0 h-px bg-white/15"
+            style={{ top: `calc(${100 - line}% - ${line === 0 ? 1 : 0}px)` }}
+            aria-hidden
+          />
         ))}
       </div>
       <span className="w-6 text-quiet" aria-hidden>

@@ -1,4 +1,12 @@
-import { BufferTarget, Mp4OutputFormat, Output, Quality, VideoSample, VideoSampleSource, WebMOutputFormat } from "mediabunny";
+import {
+  BufferTarget,
+  Mp4OutputFormat,
+  Output,
+  Quality,
+  VideoSample,
+  VideoSampleSource,
+  WebMOutputFormat,
+} from "mediabunny";
 import { toYuv } from "../../core/colour/yuv";
 import type { DeliverOrder, DeliverReport } from "./messages";
 
@@ -13,8 +21,13 @@ const CODECS = { "webm-vp9": "vp9", "mp4-av1": "av1", "mp4-avc": "avc" } as cons
 
 async function pictureOf(render: number, frame: number): Promise<{ width: number; height: number; codes: Uint8Array }> {
   const response = await fetch(`/api/renders/${render}/frames/${frame}`);
-  if (!response.ok) throw new Error(((await response.json()) as { error?: string }).error ?? `The server answered ${response.status}`);
-  return { width: Number(response.headers.get("x-width")), height: Number(response.headers.get("x-height")), codes: new Uint8Array(await response.arrayBuffer()) };
+  if (!response.ok)
+    throw new Error(((await response.json()) as { error?: string }).error ?? `The server answered ${response.status}`);
+  return {
+    width: Number(response.headers.get("x-width")),
+    height: Number(response.headers.get("x-height")),
+    codes: new Uint8Array(await response.arrayBuffer()),
+  };
 }
 
 /** 4:2:0 needs even sizes: an odd last column or row is repeated. */
@@ -30,7 +43,16 @@ function evenFloats({ width, height, codes }: { width: number; height: number; c
 }
 
 function yuvBytes({ width, height, data }: ReturnType<typeof evenFloats>): Uint8Array<ArrayBuffer> {
-  const planes = toYuv(data, { width, height, bits: 8, halfWidth: true, halfHeight: true, leftSited: true, matrix: "bt709", fullRange: false });
+  const planes = toYuv(data, {
+    width,
+    height,
+    bits: 8,
+    halfWidth: true,
+    halfHeight: true,
+    leftSited: true,
+    matrix: "bt709",
+    fullRange: false,
+  });
   const out = new Uint8Array(planes.reduce((sum, { length }) => sum + length, 0));
   let at = 0;
   for (const plane of planes) {
@@ -43,13 +65,22 @@ function yuvBytes({ width, height, data }: ReturnType<typeof evenFloats>): Uint8
 async function deliver({ render, frames, framesPerSecond, kind, transfer }: DeliverOrder): Promise<void> {
   const target = new BufferTarget();
   const output = new Output({ format: kind === "webm-vp9" ? new WebMOutputFormat() : new Mp4OutputFormat(), target });
-  const source = new VideoSampleSource({ codec: CODECS[kind], quality: new Quality({ quality: QUALITY }), keyFrameInterval: KEY_FRAME_SECONDS, latencyMode: "quality" });
+  const source = new VideoSampleSource({
+    codec: CODECS[kind],
+    quality: new Quality({ quality: QUALITY }),
+    keyFrameInterval: KEY_FRAME_SECONDS,
+    latencyMode: "quality",
+  });
   output.addVideoTrack(source, { frameRate: framesPerSecond });
   await output.start();
   for (const [i, frame] of frames.entries()) {
     const picture = evenFloats(await pictureOf(render, frame));
     const sample = new VideoSample(yuvBytes(picture), {
-      format: "I420", codedWidth: picture.width, codedHeight: picture.height, timestamp: i / framesPerSecond, duration: 1 / framesPerSecond,
+      format: "I420",
+      codedWidth: picture.width,
+      codedHeight: picture.height,
+      timestamp: i / framesPerSecond,
+      duration: 1 / framesPerSecond,
       colorSpace: { primaries: "bt709", transfer, matrix: "bt709", fullRange: false },
     });
     await source.add(sample);
@@ -58,7 +89,10 @@ async function deliver({ render, frames, framesPerSecond, kind, transfer }: Deli
   }
   await output.finalize();
   const extension = kind === "webm-vp9" ? "webm" : "mp4";
-  const response = await fetch(`/api/renders/${render}/movie?kind=${extension}`, { method: "PUT", body: target.buffer });
+  const response = await fetch(`/api/renders/${render}/movie?kind=${extension}`, {
+    method: "PUT",
+    body: target.buffer,
+  });
   const answer = (await response.json()) as { file?: string; error?: string };
   if (!response.ok) throw new Error(answer.error ?? `The server answered ${response.status}`);
   tell({ kind: "done", file: answer.file! });

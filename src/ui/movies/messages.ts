@@ -7,7 +7,16 @@ export interface TakeInOrder {
 }
 
 export type TakeInReport =
-  | { kind: "found"; frames: number; framesPerSecond: number; variable: boolean; rotation: number; width: number; height: number; codec: string }
+  | {
+      kind: "found";
+      frames: number;
+      framesPerSecond: number;
+      variable: boolean;
+      rotation: number;
+      width: number;
+      height: number;
+      codec: string;
+    }
   | { kind: "frame"; done: number; frames: number }
   | { kind: "done" }
   | { kind: "failed"; reason: string };
@@ -25,4 +34,5 @@ export interface DeliverOrder {
 export const MOVIE_KINDS = { "webm-vp9": "WebM, VP9", "mp4-av1": "MP4, AV1", "mp4-avc": "MP4, H.264" } as const;
 export type MovieKind = keyof typeof MOVIE_KINDS;
 
-export type DeliverReport = { kind: "frame"; done: number; frames: number } | { kind: "done"; file: string } | { kind: "failed"; reason: string };
+export type DeliverReport =
+  { kind: "frame"; done: number; frames: number } | { kind: "done"; file: string } | { kind: "failed"; reason: string };

@@ -17,14 +17,33 @@ test("planes with padding between lines are packed, and interleaved chroma is ta
       i420[32 + y * stride + x] = nv12[32 + y * stride + x * 2] = cb[y * 3 + x]!;
       i420[48 + y * stride + x] = nv12[32 + y * stride + x * 2 + 1] = cr[y * 3 + x]!;
     }
-  const planar = packPlanes("I420", i420, [0, 32, 48].map((offset) => ({ offset, stride })), width, height);
-  const paired = packPlanes("NV12", nv12, [0, 32].map((offset) => ({ offset, stride })), width, height);
+  const planar = packPlanes(
+    "I420",
+    i420,
+    [0, 32, 48].map((offset) => ({ offset, stride })),
+    width,
+    height,
+  );
+  const paired = packPlanes(
+    "NV12",
+    nv12,
+    [0, 32].map((offset) => ({ offset, stride })),
+    width,
+    height,
+  );
   expect(planar.planes).toEqual([luma, cb, cr]);
   expect(paired).toEqual(planar);
 });
 
 test("four quarter turns are none; one moves the left column to the top row, from its foot", () => {
-  const frame = { width, height, bytes: 1 as const, halfWidth: true, halfHeight: true, planes: [luma, cb, cr] as [Uint8Array, Uint8Array, Uint8Array] };
+  const frame = {
+    width,
+    height,
+    bytes: 1 as const,
+    halfWidth: true,
+    halfHeight: true,
+    planes: [luma, cb, cr] as [Uint8Array, Uint8Array, Uint8Array],
+  };
   const once = turn(frame, 90);
   expect([once.width, once.height]).toEqual([4, 6]);
   expect([...once.planes[0].subarray(0, 4)]).toEqual([18, 12, 6, 0].map((at) => luma[at]));
@@ -34,9 +53,30 @@ test("four quarter turns are none; one moves the left column to the top row, fro
 });
 
 test("a frame's file is read by the server with its colour tags", () => {
-  const frame = { width, height, bytes: 1 as const, halfWidth: true, halfHeight: true, planes: [luma, cb, cr] as [Uint8Array, Uint8Array, Uint8Array] };
-  const image = readY4m("a.y4m", Buffer.from(y4mFile(frame, 8, 24000 / 1001, { matrix: "bt709", transfer: "pq", fullRange: true })));
+  const frame = {
+    width,
+    height,
+    bytes: 1 as const,
+    halfWidth: true,
+    halfHeight: true,
+    planes: [luma, cb, cr] as [Uint8Array, Uint8Array, Uint8Array],
+  };
+  const image = readY4m(
+    "a.y4m",
+    Buffer.from(y4mFile(frame, 8, 24000 / 1001, { matrix: "bt709", transfer: "pq", fullRange: true })),
+  );
   expect(image.info).toMatchObject({ width, height, depth: "8", tags: { cicp: { transfer: 16, fullRange: true } } });
   expect(image.info.framesPerSecond).toBeCloseTo(23.976, 3);
-  expect(image.pixels.data).toEqual(fromYuv([luma, cb, cr], { width, height, bits: 8, halfWidth: true, halfHeight: true, leftSited: true, matrix: "bt709", fullRange: true }));
+  expect(image.pixels.data).toEqual(
+    fromYuv([luma, cb, cr], {
+      width,
+      height,
+      bits: 8,
+      halfWidth: true,
+      halfHeight: true,
+      leftSited: true,
+      matrix: "bt709",
+      fullRange: true,
+    }),
+  );
 });

@@ -30,11 +30,13 @@ export function packPlanes(format: string, data: Uint8Array, layout: Layout[], w
   const plane = (index: number, w: number, h: number) => {
     const { offset, stride } = layout[index]!;
     const out = new Uint8Array(w * h * bytes);
-    for (let y = 0; y < h; y++) out.set(data.subarray(offset + y * stride, offset + y * stride + w * bytes), y * w * bytes);
+    for (let y = 0; y < h; y++)
+      out.set(data.subarray(offset + y * stride, offset + y * stride + w * bytes), y * w * bytes);
     return out;
   };
   const luma = plane(0, width, height);
-  if (format !== "NV12") return { width, height, bytes, halfWidth, halfHeight, planes: [luma, plane(1, cw, ch), plane(2, cw, ch)] };
+  if (format !== "NV12")
+    return { width, height, bytes, halfWidth, halfHeight, planes: [luma, plane(1, cw, ch), plane(2, cw, ch)] };
   const both = plane(1, cw * 2, ch);
   const each = (at: number) => Uint8Array.from({ length: cw * ch }, (_, i) => both[i * 2 + at]!);
   return { width, height, bytes, halfWidth, halfHeight, planes: [luma, each(0), each(1)] };
@@ -43,15 +45,18 @@ export function packPlanes(format: string, data: Uint8Array, layout: Layout[], w
 /** Turns a frame clockwise by quarter turns. Throws where its chroma cannot be turned. */
 export function turn(frame: Planes, degrees: 0 | 90 | 180 | 270): Planes {
   if (degrees === 0) return frame;
-  if (degrees !== 180 && frame.halfWidth !== frame.halfHeight) throw new Error("The movie is to be shown on its side, and its 4:2:2 chroma cannot be turned");
+  if (degrees !== 180 && frame.halfWidth !== frame.halfHeight)
+    throw new Error("The movie is to be shown on its side, and its 4:2:2 chroma cannot be turned");
   const { width, height, bytes, halfWidth, halfHeight, planes } = frame;
   const turned = planes.map((plane, i) => {
-    const [w, h] = i === 0 ? [width, height] : [halfWidth ? (width + 1) >> 1 : width, halfHeight ? (height + 1) >> 1 : height];
+    const [w, h] =
+      i === 0 ? [width, height] : [halfWidth ? (width + 1) >> 1 : width, halfHeight ? (height + 1) >> 1 : height];
     const [tw, th] = degrees === 180 ? [w, h] : [h, w];
     const out = new Uint8Array(plane.length);
     for (let y = 0; y < th; y++)
       for (let x = 0; x < tw; x++) {
-        const from = degrees === 180 ? (h - 1 - y) * w + (w - 1 - x) : degrees === 90 ? (h - 1 - x) * w + y : x * w + (w - 1 - y);
+        const from =
+          degrees === 180 ? (h - 1 - y) * w + (w - 1 - x) : degrees === 90 ? (h - 1 - x) * w + y : x * w + (w - 1 - y);
         for (let b = 0; b < bytes; b++) out[(y * tw + x) * bytes + b] = plane[from * bytes + b]!;
       }
     return out;
@@ -60,8 +65,19 @@ export function turn(frame: Planes, degrees: 0 | 90 | 180 | 270): Planes {
   return { ...frame, width: tw, height: th, planes: turned };
 }
 
-const MATRICES: Record<string, string> = { bt709: "BT709", smpte170m: "BT601", bt470bg: "BT601", "bt2020-ncl": "BT2020" };
-const TRANSFERS: Record<string, string> = { bt709: "BT1886", smpte170m: "BT1886", "iec61966-2-1": "SRGB", pq: "PQ", hlg: "HLG" };
+const MATRICES: Record<string, string> = {
+  bt709: "BT709",
+  smpte170m: "BT601",
+  bt470bg: "BT601",
+  "bt2020-ncl": "BT2020",
+};
+const TRANSFERS: Record<string, string> = {
+  bt709: "BT1886",
+  smpte170m: "BT1886",
+  "iec61966-2-1": "SRGB",
+  pq: "PQ",
+  hlg: "HLG",
+};
 
 export interface Colour {
   matrix?: string | null;
@@ -70,7 +86,12 @@ export interface Colour {
 }
 
 /** A frame as a Y4M file of its own, its colour tags on the first line. */
-export function y4mFile({ width, height, bytes, halfWidth, halfHeight, planes }: Planes, bits: number, rate: number, { matrix, transfer, fullRange }: Colour): Uint8Array<ArrayBuffer> {
+export function y4mFile(
+  { width, height, bytes, halfWidth, halfHeight, planes }: Planes,
+  bits: number,
+  rate: number,
+  { matrix, transfer, fullRange }: Colour,
+): Uint8Array<ArrayBuffer> {
   const chroma = !halfWidth ? "444" : halfHeight ? "420" : "422";
   const space = bytes === 1 ? (chroma === "420" ? "420mpeg2" : chroma) : `${chroma}p${bits}`;
   const ntsc = Math.abs(rate - (Math.round(rate) * 1000) / 1001) < 1e-3;

@@ -10,7 +10,10 @@ const IN_FLIGHT = 3;
 /** Frames looked at to find the rate. */
 const RATE_PACKETS = 400;
 
-async function fileOf(sample: VideoSample, rate: number): Promise<{ bytes: Uint8Array<ArrayBuffer>; extension: string }> {
+async function fileOf(
+  sample: VideoSample,
+  rate: number,
+): Promise<{ bytes: Uint8Array<ArrayBuffer>; extension: string }> {
   const { format, visibleRect, rotation, colorSpace } = sample;
   const own = format && formatOf(format);
   if (!own) return { bytes: await pngOf(sample), extension: "png" };
@@ -28,7 +31,11 @@ async function pngOf(sample: VideoSample): Promise<Uint8Array<ArrayBuffer>> {
 }
 
 const json = async <T>(path: string, body: unknown): Promise<T> => {
-  const response = await fetch(path, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const response = await fetch(path, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+  });
   const value = (await response.json()) as T & { error?: string };
   if (!response.ok) throw new Error(value.error ?? `The server answered ${response.status}`);
   return value;
@@ -37,11 +44,14 @@ const json = async <T>(path: string, body: unknown): Promise<T> => {
 async function send(batch: string, path: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
   const url = `/api/intake/${batch}/files/${path.split("/").map(encodeURIComponent).join("/")}?at=0&size=${bytes.length}`;
   const response = await fetch(url, { method: "PUT", body: bytes });
-  if (!response.ok) throw new Error(((await response.json()) as { error?: string }).error ?? `The server answered ${response.status}`);
+  if (!response.ok)
+    throw new Error(((await response.json()) as { error?: string }).error ?? `The server answered ${response.status}`);
 }
 
 async function rateOf(track: InputVideoTrack): Promise<{ rate: number; variable: boolean }> {
-  const { bestGuessFrameRate, underlyingFrameRate } = await track.computeFrameRateMetrics({ targetPacketCount: RATE_PACKETS } as never);
+  const { bestGuessFrameRate, underlyingFrameRate } = await track.computeFrameRateMetrics({
+    targetPacketCount: RATE_PACKETS,
+  } as never);
   return { rate: Math.min(1000, Math.max(1, bestGuessFrameRate || 24)), variable: underlyingFrameRate === null };
 }
 
@@ -49,7 +59,10 @@ async function takeIn({ file, batch, stem }: TakeInOrder): Promise<void> {
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   const track = await input.getPrimaryVideoTrack();
   if (!track) throw new Error("holds no pictures");
-  if (!(await track.canDecode())) throw new Error(`is in a coding this browser does not decode (${(await track.getCodecParameterString()) ?? (await track.getCodec()) ?? "unknown"})`);
+  if (!(await track.canDecode()))
+    throw new Error(
+      `is in a coding this browser does not decode (${(await track.getCodecParameterString()) ?? (await track.getCodec()) ?? "unknown"})`,
+    );
   const { rate, variable } = await rateOf(track);
   const [start, end] = [await track.getFirstTimestamp(), await track.computeDuration()];
   const frames = Math.max(1, Math.round((end - start) * rate));
@@ -61,13 +74,24 @@ async function takeIn({ file, batch, stem }: TakeInOrder): Promise<void> {
   const sized = await fileOf(first, rate);
   const rotated = first.rotation % 180 !== 0;
   tell({
-    kind: "found", frames, framesPerSecond: rate, variable, rotation: first.rotation, codec: (await track.getCodec()) ?? "unknown",
-    width: rotated ? first.visibleRect.height : first.visibleRect.width, height: rotated ? first.visibleRect.width : first.visibleRect.height,
+    kind: "found",
+    frames,
+    framesPerSecond: rate,
+    variable,
+    rotation: first.rotation,
+    codec: (await track.getCodec()) ?? "unknown",
+    width: rotated ? first.visibleRect.height : first.visibleRect.width,
+    height: rotated ? first.visibleRect.width : first.visibleRect.height,
   });
   first.close();
   const path = (i: number) => `${stem}.${String(i + 1).padStart(digits, "0")}.${sized.extension}`;
-  const answers = await json<{ received: number }[]>(`/api/intake/${batch}/offer`, Array.from({ length: frames }, (_, i) => ({ path: path(i), size: sized.bytes.length })));
-  const wanted = Array.from({ length: frames }, (_, i) => i).filter((i) => sized.extension === "png" || answers[i]!.received !== sized.bytes.length);
+  const answers = await json<{ received: number }[]>(
+    `/api/intake/${batch}/offer`,
+    Array.from({ length: frames }, (_, i) => ({ path: path(i), size: sized.bytes.length })),
+  );
+  const wanted = Array.from({ length: frames }, (_, i) => i).filter(
+    (i) => sized.extension === "png" || answers[i]!.received !== sized.bytes.length,
+  );
   let done = frames - wanted.length;
   tell({ kind: "frame", done, frames });
   const flying = new Set<Promise<void>>();

@@ -5,13 +5,24 @@ import { toast } from "sonner";
 import { MOVIE_KINDS, type DeliverOrder, type DeliverReport, type MovieKind } from "../movies/messages";
 import { api, type RenderRow } from "../shared/api";
 
-const CODEC_STRINGS: Record<MovieKind, string> = { "webm-vp9": "vp09.00.40.08", "mp4-av1": "av01.0.08M.08", "mp4-avc": "avc1.640028" };
+const CODEC_STRINGS: Record<MovieKind, string> = {
+  "webm-vp9": "vp09.00.40.08",
+  "mp4-av1": "av01.0.08M.08",
+  "mp4-avc": "avc1.640028",
+};
 
 /** The kinds this browser can make; asked once. */
 const makeable = async (): Promise<MovieKind[]> => {
   if (typeof VideoEncoder === "undefined") return [];
   const kinds = Object.keys(MOVIE_KINDS) as MovieKind[];
-  const answers = await Promise.all(kinds.map((kind) => VideoEncoder.isConfigSupported({ codec: CODEC_STRINGS[kind], width: 1280, height: 720 }).then(({ supported }) => supported ?? false, () => false)));
+  const answers = await Promise.all(
+    kinds.map((kind) =>
+      VideoEncoder.isConfigSupported({ codec: CODEC_STRINGS[kind], width: 1280, height: 720 }).then(
+        ({ supported }) => supported ?? false,
+        () => false,
+      ),
+    ),
+  );
   return kinds.filter((_, i) => answers[i]);
 };
 
@@ -41,7 +52,13 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
       }
     });
     const transfer = render.look.view.display === "bt1886" || render.encoding === "rec709" ? "bt709" : "iec61966-2-1";
-    running.postMessage({ render: render.id, frames: render.frames, framesPerSecond: frameRate, kind, transfer } satisfies DeliverOrder);
+    running.postMessage({
+      render: render.id,
+      frames: render.frames,
+      framesPerSecond: frameRate,
+      kind,
+      transfer,
+    } satisfies DeliverOrder);
   };
   if (done !== null)
     return (
@@ -55,7 +72,15 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
   return (
     <span className="flex flex-wrap items-center gap-2">
       {kinds.data && kinds.data.length > 0 && (
-        <select className="select select-xs w-36" aria-label={`Make a movie of render ${render.id}`} value="" onChange={(event) => event.target.value && void make(event.target.value as MovieKind).catch((error: Error) => toast.error(error.message))}>
+        <select
+          className="select select-xs w-36"
+          aria-label={`Make a movie of render ${render.id}`}
+          value=""
+          onChange={(event) =>
+            event.target.value &&
+            void make(event.target.value as MovieKind).catch((error: Error) => toast.error(error.message))
+          }
+        >
           <option value="">Make a movie …</option>
           {kinds.data.map((kind) => (
             <option key={kind} value={kind}>
@@ -65,7 +90,12 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
         </select>
       )}
       {render.movies.map((file) => (
-        <a key={file} className="link figures" href={`/api/renders/${render.id}/movie?kind=${file.split(".").at(-1)}`} download={file}>
+        <a
+          key={file}
+          className="link figures"
+          href={`/api/renders/${render.id}/movie?kind=${file.split(".").at(-1)}`}
+          download={file}
+        >
           {file}
         </a>
       ))}

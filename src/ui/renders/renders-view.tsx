@@ -9,12 +9,28 @@ import { Movies } from "./movies";
 import { api, type RenderRow, type ShotDetail } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
 
-const STATES: Record<RenderRow["state"], string> = { queued: "Queued", running: "Running", done: "Done", failed: "Failed in part", cancelled: "Cancelled" };
+const STATES: Record<RenderRow["state"], string> = {
+  queued: "Queued",
+  running: "Running",
+  done: "Done",
+  failed: "Failed in part",
+  cancelled: "Cancelled",
+};
 /** Extension, depth, and compression of what can be ordered. */
 const FORMATS = {
-  "EXR half, ZIP": ["exr", "half", "ZIP"], "EXR half, ZIPS": ["exr", "half", "ZIPS"], "EXR half, PIZ": ["exr", "half", "PIZ"], "EXR half, DWAA": ["exr", "half", "DWAA"], "EXR float, ZIP": ["exr", "float", "ZIP"],
-  "DPX 10 bits": ["dpx", "10", undefined], "DPX 12 bits": ["dpx", "12", undefined], "DPX 16 bits": ["dpx", "16", undefined], "TIFF 16 bits": ["tif", "16", undefined], "TIFF float": ["tif", "float", undefined],
-  "PNG 16 bits": ["png", "16", undefined], "PNG 8 bits": ["png", "8", undefined], "Y4M 10 bits, 4:4:4": ["y4m", "10", "444"],
+  "EXR half, ZIP": ["exr", "half", "ZIP"],
+  "EXR half, ZIPS": ["exr", "half", "ZIPS"],
+  "EXR half, PIZ": ["exr", "half", "PIZ"],
+  "EXR half, DWAA": ["exr", "half", "DWAA"],
+  "EXR float, ZIP": ["exr", "float", "ZIP"],
+  "DPX 10 bits": ["dpx", "10", undefined],
+  "DPX 12 bits": ["dpx", "12", undefined],
+  "DPX 16 bits": ["dpx", "16", undefined],
+  "TIFF 16 bits": ["tif", "16", undefined],
+  "TIFF float": ["tif", "float", undefined],
+  "PNG 16 bits": ["png", "16", undefined],
+  "PNG 8 bits": ["png", "8", undefined],
+  "Y4M 10 bits, 4:4:4": ["y4m", "10", "444"],
 } as const;
 type FormatName = keyof typeof FORMATS;
 
@@ -33,7 +49,10 @@ function Order({ onAdded }: { onAdded(): void }) {
   const id = chosen ?? shotId ?? shots.data?.[0]?.id ?? "";
   const shot = useQuery({ queryKey: ["shot", id], queryFn: () => api.shot(id), enabled: id !== "" });
   return (
-    <section aria-label="New render" className="mb-4 flex flex-wrap items-end gap-3 rounded-md border border-line bg-base-200 p-3">
+    <section
+      aria-label="New render"
+      className="mb-4 flex flex-wrap items-end gap-3 rounded-md border border-line bg-base-200 p-3"
+    >
       <label className="flex flex-col">
         Shot
         <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
@@ -45,7 +64,9 @@ function Order({ onAdded }: { onAdded(): void }) {
           ))}
         </select>
       </label>
-      {shot.data && <OrderDetails key={`${shot.data.id} ${shot.data.versions.length}`} shot={shot.data} onAdded={onAdded} />}
+      {shot.data && (
+        <OrderDetails key={`${shot.data.id} ${shot.data.versions.length}`} shot={shot.data} onAdded={onAdded} />
+      )}
     </section>
   );
 }
@@ -61,13 +82,30 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const queue = async () => {
     const kept = shot.versions.find(({ id }) => String(id) === version);
     const [kind, depth, compression] = FORMATS[format];
-    await api.addRender({ shotId: shot.id, versionName: kept?.name ?? "the look as it is now", look: kept?.body ?? shot.look, format: kind, depth, compression, encoding: encoding || null, first, last });
+    await api.addRender({
+      shotId: shot.id,
+      versionName: kept?.name ?? "the look as it is now",
+      look: kept?.body ?? shot.look,
+      format: kind,
+      depth,
+      compression,
+      encoding: encoding || null,
+      first,
+      last,
+    });
     onAdded();
   };
   const number = (label: string, value: number, set: (value: number) => void) => (
     <label className="flex flex-col">
       {label}
-      <input type="number" className="input input-sm figures w-20" min={frames[0]} max={frames.at(-1)} value={value} onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)} />
+      <input
+        type="number"
+        className="input input-sm figures w-20"
+        min={frames[0]}
+        max={frames.at(-1)}
+        value={value}
+        onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)}
+      />
     </label>
   );
   return (
@@ -87,7 +125,11 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       {number("To frame", last, setLast)}
       <label className="flex flex-col">
         Format
-        <select className="select select-sm w-44" value={format} onChange={(event) => setFormat(event.target.value as FormatName)}>
+        <select
+          className="select select-sm w-44"
+          value={format}
+          onChange={(event) => setFormat(event.target.value as FormatName)}
+        >
           {Object.keys(FORMATS).map((name) => (
             <option key={name}>{name}</option>
           ))}
@@ -95,21 +137,31 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       </label>
       <label className="flex flex-col">
         Encoded as
-        <select className="select select-sm w-52" value={encoding} onChange={(event) => setEncoding(event.target.value)}>
+        <select
+          className="select select-sm w-52"
+          value={encoding}
+          onChange={(event) => setEncoding(event.target.value)}
+        >
           <option value="">{FORMATS[format][0] === "exr" ? "working light" : "the look's view"}</option>
           {ENCODINGS.map(({ name, label }) => (
             <option key={name} value={name}>
               {label}
             </option>
           ))}
-          {made.filter(({ kind }) => kind === "log").map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
+          {made
+            .filter(({ kind }) => kind === "log")
+            .map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
         </select>
       </label>
-      <button type="button" className="btn btn-sm btn-primary" onClick={() => queue().catch((error: Error) => toast.error(error.message))}>
+      <button
+        type="button"
+        className="btn btn-sm btn-primary"
+        onClick={() => queue().catch((error: Error) => toast.error(error.message))}
+      >
         Queue the render
       </button>
     </>
@@ -119,7 +171,11 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
 /** What is queued, running and done. */
 export function RendersView() {
   const client = useQueryClient();
-  const renders = useQuery({ queryKey: ["renders"], queryFn: api.renders, refetchInterval: ({ state }) => (state.data?.every(isEnded) ? 4000 : 600) });
+  const renders = useQuery({
+    queryKey: ["renders"],
+    queryFn: api.renders,
+    refetchInterval: ({ state }) => (state.data?.every(isEnded) ? 4000 : 600),
+  });
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const tell = useWorkspace((state) => state.set);
   useEffect(() => tell({ title: "Tarn Line" }), [tell]);
@@ -149,7 +205,9 @@ export function RendersView() {
               <td>{render.versionName}</td>
               <td>
                 {render.format.toUpperCase()} {depthLabel(render.depth)}
-                <p className="text-quiet">{render.encoding ?? (render.format === "exr" ? "working light" : `${render.look.view.kind} view`)}</p>
+                <p className="text-quiet">
+                  {render.encoding ?? (render.format === "exr" ? "working light" : `${render.look.view.kind} view`)}
+                </p>
               </td>
               <td>
                 {STATES[render.state]}
@@ -160,16 +218,29 @@ export function RendersView() {
                 ))}
               </td>
               <td>
-                <progress className="progress w-full" aria-label={`Progress of render ${render.id}`} value={render.done} max={render.frames.length} />
+                <progress
+                  className="progress w-full"
+                  aria-label={`Progress of render ${render.id}`}
+                  value={render.done}
+                  max={render.frames.length}
+                />
                 <span className="figures text-quiet">
                   {render.done} of {render.frames.length} frames {render.state === "running" ? secondsLeft(render) : ""}
                 </span>
               </td>
-              <td className="figures whitespace-nowrap">{render.framesPerSecond ? `${render.framesPerSecond.toFixed(2)} fps` : "—"}</td>
+              <td className="figures whitespace-nowrap">
+                {render.framesPerSecond ? `${render.framesPerSecond.toFixed(2)} fps` : "—"}
+              </td>
               <td className="figures text-quiet">renders/{render.folder}</td>
               <td>
                 {!isEnded(render) && (
-                  <button type="button" className="btn btn-xs" onClick={() => api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))}>
+                  <button
+                    type="button"
+                    className="btn btn-xs"
+                    onClick={() =>
+                      api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))
+                    }
+                  >
                     Cancel
                   </button>
                 )}
@@ -179,7 +250,9 @@ export function RendersView() {
           ))}
         </tbody>
       </table>
-      {renders.data?.length === 0 && <p className="mt-6 text-center text-quiet">Nothing has been rendered yet. Choose a shot and a version above.</p>}
+      {renders.data?.length === 0 && (
+        <p className="mt-6 text-center text-quiet">Nothing has been rendered yet. Choose a shot and a version above.</p>
+      )}
     </div>
   );
 }

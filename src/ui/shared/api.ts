@@ -75,38 +75,64 @@ async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
   return value;
 }
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { "content-type": "application/json" },
+  body: JSON.stringify(body),
+});
 
 export const api = {
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
   changeShots: (ids: string[], change: ShotChange) => call("/api/shots", json("PATCH", { ids, change })),
   /** `leaving`: the request outlives the page. */
-  saveLook: (id: string, look: Look, leaving = false) => call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
-  keepVersion: (id: string, look: Look, name?: string) => call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
-  renameVersion: (id: string, version: number, name: string) => call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
+  saveLook: (id: string, look: Look, leaving = false) =>
+    call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
+  keepVersion: (id: string, look: Look, name?: string) =>
+    call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
+  renameVersion: (id: string, version: number, name: string) =>
+    call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
   readyLooks: () => call<{ id: string; purpose: string; look: Look }[]>("/api/looks"),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<RenderRow[]>("/api/renders"),
-  addRender: (order: { shotId: string; versionName: string; look: Look; format: string; depth: string; compression?: string; encoding?: string | null; first: number; last: number }) => call<RenderRow>("/api/renders", json("POST", order)),
+  addRender: (order: {
+    shotId: string;
+    versionName: string;
+    look: Look;
+    format: string;
+    depth: string;
+    compression?: string;
+    encoding?: string | null;
+    first: number;
+    last: number;
+  }) => call<RenderRow>("/api/renders", json("POST", order)),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),
   encoding: (id: string) => call<MadeEncoding>(`/api/encodings/${id}`),
   keepEncoding: (body: MadeEncoding) => call("/api/encodings", json("PUT", body)),
   removeEncoding: (id: string) => call(`/api/encodings/${id}`, { method: "DELETE" }),
-  ramp: (encoding: string) => call<{ family: string; codes: number[]; light: number[] }>(`/api/encodings/${encoding}/ramp`),
+  ramp: (encoding: string) =>
+    call<{ family: string; codes: number[]; light: number[] }>(`/api/encodings/${encoding}/ramp`),
   tables: () => call<{ id: string; name: string; file: string }[]>("/api/tables"),
   table: (id: string) => call<PlainTransform>(`/api/tables/${id}`),
-  keepTable: (file: string, text: string) => call<{ id: string; name: string; file: string }>("/api/tables", json("PUT", { file, text })),
+  keepTable: (file: string, text: string) =>
+    call<{ id: string; name: string; file: string }>("/api/tables", json("PUT", { file, text })),
   readCorrections: (file: string, text: string) => call<Correction[]>("/api/corrections", json("POST", { file, text })),
-  writeCorrections: (kind: "ccc" | "cdl", corrections: Correction[]) => call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),
-  offer: (batch: string, files: { path: string; size: number; sha256?: string }[]) => call<{ path: string; received: number }[]>(`/api/intake/${batch}/offer`, json("POST", files)),
+  writeCorrections: (kind: "ccc" | "cdl", corrections: Correction[]) =>
+    call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),
+  offer: (batch: string, files: { path: string; size: number; sha256?: string }[]) =>
+    call<{ path: string; received: number }[]>(`/api/intake/${batch}/offer`, json("POST", files)),
   send: (batch: string, path: string, at: number, size: number, body: Blob, signal: AbortSignal) =>
-    call(`/api/intake/${batch}/files/${path.split("/").map(encodeURIComponent).join("/")}?at=${at}&size=${size}`, { method: "PUT", body, signal }),
+    call(`/api/intake/${batch}/files/${path.split("/").map(encodeURIComponent).join("/")}?at=${at}&size=${size}`, {
+      method: "PUT",
+      body,
+      signal,
+    }),
   finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
   takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),
   leave: (batch: string) => call(`/api/intake/${batch}`, { method: "DELETE" }),
   footageRoots: () => call<{ roots: string[] }>("/api/intake-folder"),
   folderFinding: (folder: string) => call<Finding>("/api/intake-folder", json("POST", { folder })),
-  takeInFolder: (folder: string, decisions: Decision[]) => call<TakenIn>("/api/intake-folder", json("PUT", { folder, decisions })),
+  takeInFolder: (folder: string, decisions: Decision[]) =>
+    call<TakenIn>("/api/intake-folder", json("PUT", { folder, decisions })),
 };

@@ -8,10 +8,27 @@ const FAMILIES = { linear: "Scene-linear", log: "Log", hdr: "High dynamic range"
 export const useMadeEncodings = () => useQuery({ queryKey: ["encodings"], queryFn: api.encodings }).data ?? [];
 
 /** Choice of an encoding: those there are, by kind, and the user's own. */
-export function EncodingSelect({ value, onChange, label, mixed, without = [] }: { value: string; onChange(name: string): void; label: string; mixed?: boolean; without?: string[] }) {
+export function EncodingSelect({
+  value,
+  onChange,
+  label,
+  mixed,
+  without = [],
+}: {
+  value: string;
+  onChange(name: string): void;
+  label: string;
+  mixed?: boolean;
+  without?: string[];
+}) {
   const made = useMadeEncodings();
   return (
-    <select className="select select-xs w-full min-w-0" aria-label={label} value={mixed ? "" : value} onChange={(event) => onChange(event.target.value)}>
+    <select
+      className="select select-xs w-full min-w-0"
+      aria-label={label}
+      value={mixed ? "" : value}
+      onChange={(event) => onChange(event.target.value)}
+    >
       {mixed && <option value="">Several</option>}
       {(Object.keys(FAMILIES) as (keyof typeof FAMILIES)[]).map((family) => (
         <optgroup key={family} label={FAMILIES[family]}>
@@ -24,11 +41,13 @@ export function EncodingSelect({ value, onChange, label, mixed, without = [] }: 
       ))}
       {made.length > 0 && (
         <optgroup label="Your own">
-          {made.filter(({ id }) => !without.includes(id)).map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
+          {made
+            .filter(({ id }) => !without.includes(id))
+            .map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
         </optgroup>
       )}
     </select>
@@ -37,5 +56,6 @@ export function EncodingSelect({ value, onChange, label, mixed, without = [] }: 
 
 export function useEncodingLabel(): (name: string) => string {
   const made = useMadeEncodings();
-  return (name) => ENCODINGS.find((entry) => entry.name === name)?.label ?? made.find(({ id }) => id === name)?.name ?? name;
+  return (name) =>
+    ENCODINGS.find((entry) => entry.name === name)?.label ?? made.find(({ id }) => id === name)?.name ?? name;
 }

@@ -15,7 +15,9 @@ const VIEWS = [
 
 /** The frame of every view: the name, production and shot, the views, the state of saving. */
 export function Shell({ children }: { children: ReactNode }) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }));
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
+  );
   const path = usePathname();
   const { shotId, title, saving } = useWorkspace();
   return (
@@ -31,19 +33,36 @@ export function Shell({ children }: { children: ReactNode }) {
               const here = path.startsWith(view.path);
               const target = view.path === "/bench" ? `/bench/${shotId ?? "TL-010"}` : view.path;
               return (
-                <Link key={view.path} href={target} aria-current={here ? "page" : undefined} className={`rounded px-3 py-1 ${here ? "halo text-base-content" : "text-quiet hover:text-base-content"}`}>
+                <Link
+                  key={view.path}
+                  href={target}
+                  aria-current={here ? "page" : undefined}
+                  className={`rounded px-3 py-1 ${here ? "halo text-base-content" : "text-quiet hover:text-base-content"}`}
+                >
                   {view.label}
                 </Link>
               );
             })}
           </nav>
           <span className="ml-auto text-quiet" role="status" aria-label="State of saving">
-            {saving === "failed" ? <span className="text-error">Not saved; trying again</span> : saving === "saving" ? "Saving …" : "Everything is saved"}
+            {saving === "failed" ? (
+              <span className="text-error">Not saved; trying again</span>
+            ) : saving === "saving" ? (
+              "Saving …"
+            ) : (
+              "Everything is saved"
+            )}
           </span>
         </header>
         <main className="min-h-0 flex-1">{children}</main>
       </div>
-      <Toaster theme="dark" position="bottom-center" toastOptions={{ style: { background: "#2c2c2c", color: "#dedede", border: "1px solid #3a3a3a", borderRadius: 6 } }} />
+      <Toaster
+        theme="dark"
+        position="bottom-center"
+        toastOptions={{
+          style: { background: "#2c2c2c", color: "#dedede", border: "1px solid #3a3a3a", borderRadius: 6 },
+        }}
+      />
     </QueryClientProvider>
   );
 }

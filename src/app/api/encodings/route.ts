@@ -21,7 +21,8 @@ export const GET = () =>
 export const PUT = (request: Request) =>
   respond(async () => {
     const body = await readBody(request, madeEncodingSchema);
-    if (isEncodingName(body.id)) throw new Refusal(400, `id: “${body.id}” is the name of an encoding there always is; choose another`);
+    if (isEncodingName(body.id))
+      throw new Refusal(400, `id: “${body.id}” is the name of an encoding there always is; choose another`);
     encodingFrom(body); // throws where its table cannot be read
     await putEncoding((await application()).db, body);
   });

@@ -12,7 +12,14 @@ import { findShot, listRenders } from "@/store/queries";
 export const dynamic = "force-dynamic";
 
 export const GET = () =>
-  respond(async () => Promise.all((await listRenders((await application()).db)).map(async (render) => ({ ...render, movies: await moviesOf(render) }))));
+  respond(async () =>
+    Promise.all(
+      (await listRenders((await application()).db)).map(async (render) => ({
+        ...render,
+        movies: await moviesOf(render),
+      })),
+    ),
+  );
 
 const order = z
   .object({
@@ -29,8 +36,18 @@ const order = z
   .strict()
   .superRefine(({ format, depth, compression }, context) => {
     const { name, write, compressions } = formatOf(`x.${format}`)!;
-    if (!write.includes(depth)) context.addIssue({ code: "custom", path: ["depth"], message: `${name} is written with ${write.map(depthLabel).join(", ")}` });
-    if (compression && !compressions.includes(compression)) context.addIssue({ code: "custom", path: ["compression"], message: `${name} is written with ${compressions.join(", ") || "no choice of compression"}` });
+    if (!write.includes(depth))
+      context.addIssue({
+        code: "custom",
+        path: ["depth"],
+        message: `${name} is written with ${write.map(depthLabel).join(", ")}`,
+      });
+    if (compression && !compressions.includes(compression))
+      context.addIssue({
+        code: "custom",
+        path: ["compression"],
+        message: `${name} is written with ${compressions.join(", ") || "no choice of compression"}`,
+      });
   });
 
 export const POST = (request: Request) =>
@@ -39,7 +56,8 @@ export const POST = (request: Request) =>
     const { first, last, ...rest } = await readBody(request, order);
     const found = await findShot(db, rest.shotId);
     if (!found) throw notFound(`The shot ${rest.shotId}`);
-    if (rest.encoding && (await encodingNamed(db, rest.encoding)).encoding.table) throw new Refusal(400, "encoding: a table works one way only; choose another to write in");
+    if (rest.encoding && (await encodingNamed(db, rest.encoding)).encoding.table)
+      throw new Refusal(400, "encoding: a table works one way only; choose another to write in");
     const frames = framesOfShot(found.footage, found.shot).filter((frame) => frame >= first && frame <= last);
     if (!frames.length) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
     return queue.add({ ...rest, frames });

@@ -15,6 +15,9 @@ export const GET = () =>
 /** Changes several shots at once, all or none. */
 export const PATCH = (request: Request) =>
   respond(async () => {
-    const { ids, change } = await readBody(request, z.object({ ids: z.array(z.string().max(80)).min(1).max(500), change: shotChangeSchema }).strict());
+    const { ids, change } = await readBody(
+      request,
+      z.object({ ids: z.array(z.string().max(80)).min(1).max(500), change: shotChangeSchema }).strict(),
+    );
     await changeShots((await application()).db, ids, change);
   });

@@ -18,9 +18,18 @@ export interface LogParams {
 /** Smallest argument of the logarithm where there is no straight line. */
 const SMALLEST = 2 ** -126;
 
-export function logTransfer({ base, logSideSlope, logSideOffset, linSideSlope, linSideOffset, linSideBreak, linearSlope }: LogParams): Transfer {
+export function logTransfer({
+  base,
+  logSideSlope,
+  logSideOffset,
+  linSideSlope,
+  linSideOffset,
+  linSideBreak,
+  linearSlope,
+}: LogParams): Transfer {
   const ln = Math.log(base);
-  const curve = (light: number) => (logSideSlope * Math.log(Math.max(linSideSlope * light + linSideOffset, SMALLEST))) / ln + logSideOffset;
+  const curve = (light: number) =>
+    (logSideSlope * Math.log(Math.max(linSideSlope * light + linSideOffset, SMALLEST))) / ln + logSideOffset;
   const inverse = (code: number) => (base ** ((code - logSideOffset) / logSideSlope) - linSideOffset) / linSideSlope;
   if (linSideBreak === undefined) return { toLight: inverse, toCode: curve };
   const slope = linearSlope ?? (logSideSlope * linSideSlope) / ((linSideSlope * linSideBreak + linSideOffset) * ln);
@@ -32,7 +41,15 @@ export function logTransfer({ base, logSideSlope, logSideOffset, linSideSlope, l
 }
 
 /** Academy S-2016-001: ACEScct. */
-export const ACESCCT = logTransfer({ base: 2, logSideSlope: 1 / 17.52, logSideOffset: 9.72 / 17.52, linSideSlope: 1, linSideOffset: 0, linSideBreak: 0.0078125, linearSlope: 10.5402377416545 });
+export const ACESCCT = logTransfer({
+  base: 2,
+  logSideSlope: 1 / 17.52,
+  logSideOffset: 9.72 / 17.52,
+  linSideSlope: 1,
+  linSideOffset: 0,
+  linSideBreak: 0.0078125,
+  linearSlope: 10.5402377416545,
+});
 
 const CC_FLOOR = 2 ** -16;
 const CC_BREAK = (Math.log2(CC_FLOOR) + 9.72) / 17.52;
@@ -41,8 +58,10 @@ const CC_TOP = 65504;
 
 /** Academy S-2014-003: ACEScc. What is at or below zero has the lowest code. */
 export const ACESCC: Transfer = {
-  toLight: (code) => (code <= CC_BREAK ? (2 ** (code * 17.52 - 9.72) - CC_FLOOR) * 2 : Math.min(2 ** (code * 17.52 - 9.72), CC_TOP)),
-  toCode: (light) => (Math.log2(light <= 0 ? CC_FLOOR : light < 2 ** -15 ? CC_FLOOR + light / 2 : light) + 9.72) / 17.52,
+  toLight: (code) =>
+    code <= CC_BREAK ? (2 ** (code * 17.52 - 9.72) - CC_FLOOR) * 2 : Math.min(2 ** (code * 17.52 - 9.72), CC_TOP),
+  toCode: (light) =>
+    (Math.log2(light <= 0 ? CC_FLOOR : light < 2 ** -15 ? CC_FLOOR + light / 2 : light) + 9.72) / 17.52,
 };
 
 /** Printing density of film (SMPTE 268M): 0.002 density a code of 10 bits, base at 95, reference white (light 1) at 685, negative gamma 0.6. */

@@ -7,6 +7,14 @@ export interface PlainTransform {
   steps: PlainStep[];
 }
 
-export const toPlain = ({ name, steps }: Transform): PlainTransform => ({ name, steps: steps.map((step) => ("table" in step ? { ...step, table: Array.from(step.table) } : step) as PlainStep) });
+export const toPlain = ({ name, steps }: Transform): PlainTransform => ({
+  name,
+  steps: steps.map((step) => ("table" in step ? { ...step, table: Array.from(step.table) } : step) as PlainStep),
+});
 
-export const fromPlain = ({ name, steps }: PlainTransform): Transform => ({ name, steps: steps.map((step) => (step.table ? { ...step, table: Float32Array.from(step.table) } : step) as unknown as Step) });
+export const fromPlain = ({ name, steps }: PlainTransform): Transform => ({
+  name,
+  steps: steps.map(
+    (step) => (step.table ? { ...step, table: Float32Array.from(step.table) } : step) as unknown as Step,
+  ),
+});

@@ -24,18 +24,36 @@ export type Step =
   | { kind: "log"; toLog: boolean; channels: readonly [LogParams, LogParams, LogParams] }
   | { kind: "exponent"; style: ExponentStyle; exponent: Triple; offset: Triple }
   /** ASC CDL v1.2; `clamps`: held within 0 to 1 before the power and at the end. */
-  | { kind: "cdl"; slope: Triple; offset: Triple; power: Triple; saturation: number; clamps: boolean; inverse: boolean };
+  | {
+      kind: "cdl";
+      slope: Triple;
+      offset: Triple;
+      power: Triple;
+      saturation: number;
+      clamps: boolean;
+      inverse: boolean;
+    };
 
 export const EXPONENT_STYLES = [
-  "basicFwd", "basicRev", "basicMirrorFwd", "basicMirrorRev", "basicPassThruFwd", "basicPassThruRev",
-  "monCurveFwd", "monCurveRev", "monCurveMirrorFwd", "monCurveMirrorRev",
+  "basicFwd",
+  "basicRev",
+  "basicMirrorFwd",
+  "basicMirrorRev",
+  "basicPassThruFwd",
+  "basicPassThruRev",
+  "monCurveFwd",
+  "monCurveRev",
+  "monCurveMirrorFwd",
+  "monCurveMirrorRev",
 ] as const;
 export type ExponentStyle = (typeof EXPONENT_STYLES)[number];
 
 /** A step on one channel at a time, or null for one that needs all three. */
 export function channelCurves(step: Step): ((value: number) => number)[] | null {
-  if (step.kind === "log") return step.channels.map((params) => (step.toLog ? logTransfer(params).toCode : logTransfer(params).toLight));
-  if (step.kind === "exponent") return [0, 1, 2].map((c) => exponentCurve(step.style, step.exponent[c]!, step.offset[c]!));
+  if (step.kind === "log")
+    return step.channels.map((params) => (step.toLog ? logTransfer(params).toCode : logTransfer(params).toLight));
+  if (step.kind === "exponent")
+    return [0, 1, 2].map((c) => exponentCurve(step.style, step.exponent[c]!, step.offset[c]!));
   if (step.kind === "lutHalf") return [0, 1, 2].map((c) => (value: number) => halfEntry(step.table, c, value));
   return null;
 }
@@ -47,16 +65,26 @@ function exponentCurve(style: ExponentStyle, exponent: number, offset: number): 
   const forward = monCurve(exponent, offset);
   const reverse = monCurveInverse(exponent, offset);
   switch (style) {
-    case "basicFwd": return power(exponent);
-    case "basicRev": return power(1 / exponent);
-    case "basicMirrorFwd": return mirrored(power(exponent));
-    case "basicMirrorRev": return mirrored(power(1 / exponent));
-    case "basicPassThruFwd": return passing(exponent);
-    case "basicPassThruRev": return passing(1 / exponent);
-    case "monCurveFwd": return forward;
-    case "monCurveRev": return reverse;
-    case "monCurveMirrorFwd": return mirrored(forward);
-    case "monCurveMirrorRev": return mirrored(reverse);
+    case "basicFwd":
+      return power(exponent);
+    case "basicRev":
+      return power(1 / exponent);
+    case "basicMirrorFwd":
+      return mirrored(power(exponent));
+    case "basicMirrorRev":
+      return mirrored(power(1 / exponent));
+    case "basicPassThruFwd":
+      return passing(exponent);
+    case "basicPassThruRev":
+      return passing(1 / exponent);
+    case "monCurveFwd":
+      return forward;
+    case "monCurveRev":
+      return reverse;
+    case "monCurveMirrorFwd":
+      return mirrored(forward);
+    case "monCurveMirrorRev":
+      return mirrored(reverse);
   }
 }
 
@@ -86,7 +114,10 @@ function halfEntry(table: Float32Array, channel: number, value: number): number 
   const magnitude = Math.min(Math.abs(value), 65504);
   floatOf[0] = magnitude;
   const exponent = Math.max(-14, (halfOf[0]! >>> 23) - 127);
-  const place = exponent <= -14 && magnitude < 2 ** -14 ? magnitude * 2 ** 24 : (exponent + 14) * 1024 + (magnitude / 2 ** exponent) * 1024;
+  const place =
+    exponent <= -14 && magnitude < 2 ** -14
+      ? magnitude * 2 ** 24
+      : (exponent + 14) * 1024 + (magnitude / 2 ** exponent) * 1024;
   const cell = Math.min(Math.floor(place), 0x7bfe);
   const sign = value < 0 ? 0x8000 : 0;
   const here = table[(sign + cell) * 3 + channel]!;
@@ -115,7 +146,18 @@ function lut3d({ size, low, high, table }: Extract<Step, { kind: "lut3d" }>, rgb
     at += cell * step[c]!;
   }
   const [r, g, b] = fraction as [number, number, number];
-  const [first, middle, last] = r >= g ? (g >= b ? [0, 1, 2] : r >= b ? [0, 2, 1] : [2, 0, 1]) : b >= g ? [2, 1, 0] : b >= r ? [1, 2, 0] : [1, 0, 2];
+  const [first, middle, last] =
+    r >= g
+      ? g >= b
+        ? [0, 1, 2]
+        : r >= b
+          ? [0, 2, 1]
+          : [2, 0, 1]
+      : b >= g
+        ? [2, 1, 0]
+        : b >= r
+          ? [1, 2, 0]
+          : [1, 0, 2];
   const p1 = at + step[first!]!;
   const p2 = p1 + step[middle!]!;
   const p3 = p2 + step[last!]!;
@@ -123,11 +165,15 @@ function lut3d({ size, low, high, table }: Extract<Step, { kind: "lut3d" }>, rgb
     const v0 = table[at + c]!;
     const v1 = table[p1 + c]!;
     const v2 = table[p2 + c]!;
-    rgb[c] = v0 + fraction[first!]! * (v1 - v0) + fraction[middle!]! * (v2 - v1) + fraction[last!]! * (table[p3 + c]! - v2);
+    rgb[c] =
+      v0 + fraction[first!]! * (v1 - v0) + fraction[middle!]! * (v2 - v1) + fraction[last!]! * (table[p3 + c]! - v2);
   }
 }
 
-function cdl({ slope, offset, power, saturation, clamps, inverse }: Extract<Step, { kind: "cdl" }>, rgb: number[]): void {
+function cdl(
+  { slope, offset, power, saturation, clamps, inverse }: Extract<Step, { kind: "cdl" }>,
+  rgb: number[],
+): void {
   const hold = (value: number) => (clamps ? held(value, 0, 1) : value);
   const bend = (value: number, p: number) => (value < 0 ? value : value ** p);
   const saturate = (amount: number) => {
@@ -160,7 +206,10 @@ function worker(step: Step): (rgb: number[]) => void {
     case "lut3d":
       return (rgb) => lut3d(step, rgb);
     case "range":
-      return (rgb) => rgb.forEach((value, c) => (rgb[c] = held(value * step.scale + step.offset, step.low ?? -Infinity, step.high ?? Infinity)));
+      return (rgb) =>
+        rgb.forEach(
+          (value, c) => (rgb[c] = held(value * step.scale + step.offset, step.low ?? -Infinity, step.high ?? Infinity)),
+        );
     case "cdl":
       return (rgb) => cdl(step, rgb);
     default:

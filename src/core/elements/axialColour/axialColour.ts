@@ -18,28 +18,90 @@ export const axialColour = define<AxialColour>({
   kind: "axialColour",
   label: "Axial colour",
   station: "lens",
-  summary: "Colours focus at different depths: red and blue are softer than green, and bright edges wear a violet fringe.",
+  summary:
+    "Colours focus at different depths: red and blue are softer than green, and bright edges wear a violet fringe.",
   advice: "Look at branches against the sky at 1:1. Overdone, everything has a purple outline.",
   strengthLaw: "Multiplies the blurs and the fringe.",
   parameters: {
-    red: { type: "number", label: "Red defocus", unit: "µm", min: 0, max: 60, step: 0.5, default: 6, help: "Standard deviation of red's blur on the sensor." },
-    blue: { type: "number", label: "Blue defocus", unit: "µm", min: 0, max: 60, step: 0.5, default: 11, help: "Standard deviation of blue's blur on the sensor." },
-    fringe: { type: "number", label: "Violet fringe", unit: "%", min: 0, max: 100, step: 0.5, default: 4, help: "Light of the fringe over the keyed light." },
-    fringeSize: { type: "number", label: "Fringe size", unit: "µm", min: 5, max: 200, step: 1, default: 34, logarithmic: true, help: "Standard deviation of the fringe on the sensor." },
+    red: {
+      type: "number",
+      label: "Red defocus",
+      unit: "µm",
+      min: 0,
+      max: 60,
+      step: 0.5,
+      default: 6,
+      help: "Standard deviation of red's blur on the sensor.",
+    },
+    blue: {
+      type: "number",
+      label: "Blue defocus",
+      unit: "µm",
+      min: 0,
+      max: 60,
+      step: 0.5,
+      default: 11,
+      help: "Standard deviation of blue's blur on the sensor.",
+    },
+    fringe: {
+      type: "number",
+      label: "Violet fringe",
+      unit: "%",
+      min: 0,
+      max: 100,
+      step: 0.5,
+      default: 4,
+      help: "Light of the fringe over the keyed light.",
+    },
+    fringeSize: {
+      type: "number",
+      label: "Fringe size",
+      unit: "µm",
+      min: 5,
+      max: 200,
+      step: 1,
+      default: 34,
+      logarithmic: true,
+      help: "Standard deviation of the fringe on the sensor.",
+    },
     ...keyParameters(3.5),
   },
   key: ({ values }) => keyOf(values),
   work: {
     kind: "spread",
     plan(builder, input, { strength, values }, { geometry }) {
-      const px = (micrometres: number) => [micrometres / 1000 / geometry.pitchX, micrometres / 1000 / geometry.pitchY] as const;
-      const blurred = (micrometres: number) => (micrometres > 0 ? planGaussian(builder, input, ...px(micrometres * strength)) : input);
+      const px = (micrometres: number) =>
+        [micrometres / 1000 / geometry.pitchX, micrometres / 1000 / geometry.pitchY] as const;
+      const blurred = (micrometres: number) =>
+        micrometres > 0 ? planGaussian(builder, input, ...px(micrometres * strength)) : input;
       const [red, blue] = [blurred(values.red), blurred(values.blue)];
-      const lanes = addProgram(builder, input, builder.buffer(), [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: 1, 1: 0, 2: 2 } }], red, blue);
+      const lanes = addProgram(
+        builder,
+        input,
+        builder.buffer(),
+        [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: 1, 1: 0, 2: 2 } }],
+        red,
+        blue,
+      );
       if (values.fringe === 0) return lanes;
       const from = builder.size(input);
       const half = builder.level(input, true, true);
-      builder.add("reduce", [{ buffer: input }, { buffer: half }, from.width, from.height, from.edgeX, from.edgeY, 1, 1, 0, builder.floats(keyRecord(keyOf(values)))], half);
+      builder.add(
+        "reduce",
+        [
+          { buffer: input },
+          { buffer: half },
+          from.width,
+          from.height,
+          from.edgeX,
+          from.edgeY,
+          1,
+          1,
+          0,
+          builder.floats(keyRecord(keyOf(values))),
+        ],
+        half,
+      );
       const [x, y] = px(values.fringeSize);
       const spread = planGaussian(builder, half, Math.max(0.5, x / 2), Math.max(0.5, y / 2));
       const gain = (values.fringe / 100) * strength;
@@ -50,7 +112,20 @@ export const axialColour = define<AxialColour>({
     const nyquist = 0.5 / geometry.pitchY;
     const frequencies = Array.from({ length: 60 }, (_, i) => (i / 59) * nyquist);
     const trace = (kind: "measured" | "applied", s: number) =>
-      (["red", "green", "blue"] as const).map((colour) => ({ name: `${colour}, ${kind}`, colour, kind, x: frequencies, y: frequencies.map((f) => 100 * Math.exp(-2 * (Math.PI * f * ((colour === "green" ? 0 : values[colour] * s) / 1000)) ** 2)) }));
-    return { title: "Contrast of each colour", x: { label: "Frequency", unit: "lp/mm" }, y: { label: "Contrast", unit: "%" }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
+      (["red", "green", "blue"] as const).map((colour) => ({
+        name: `${colour}, ${kind}`,
+        colour,
+        kind,
+        x: frequencies,
+        y: frequencies.map(
+          (f) => 100 * Math.exp(-2 * (Math.PI * f * ((colour === "green" ? 0 : values[colour] * s) / 1000)) ** 2),
+        ),
+      }));
+    return {
+      title: "Contrast of each colour",
+      x: { label: "Frequency", unit: "lp/mm" },
+      y: { label: "Contrast", unit: "%" },
+      traces: [...trace("measured", 1), ...trace("applied", strength * mix)],
+    };
   },
 });

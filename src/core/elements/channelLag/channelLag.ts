@@ -11,7 +11,8 @@ interface ChannelLag {
 const CHANNELS = ["red", "green", "blue"] as const;
 
 /** Whole frames each channel lags behind, at a strength. */
-const lags = (values: ChannelLag, strength: number) => CHANNELS.map((channel) => Math.round(values[channel] * strength));
+const lags = (values: ChannelLag, strength: number) =>
+  CHANNELS.map((channel) => Math.round(values[channel] * strength));
 
 /** Red, green and blue from frames t - a, t - b, t - c; the ends of the shot hold. */
 export const channelLag = define<ChannelLag>({
@@ -19,12 +20,40 @@ export const channelLag = define<ChannelLag>({
   label: "Channel lag",
   station: "film",
   summary: "Colours that arrive some frames apart, as from a camera that exposed them one after another.",
-  advice: "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",
+  advice:
+    "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",
   strengthLaw: "Multiplies the frames of lag, rounded to whole ones.",
   parameters: {
-    red: { type: "number", label: "Red lags", unit: "frames", min: -12, max: 12, step: 1, default: 0, help: "Frames red comes from, before this one." },
-    green: { type: "number", label: "Green lags", unit: "frames", min: -12, max: 12, step: 1, default: 1, help: "Frames green comes from, before this one." },
-    blue: { type: "number", label: "Blue lags", unit: "frames", min: -12, max: 12, step: 1, default: 2, help: "Frames blue comes from, before this one." },
+    red: {
+      type: "number",
+      label: "Red lags",
+      unit: "frames",
+      min: -12,
+      max: 12,
+      step: 1,
+      default: 0,
+      help: "Frames red comes from, before this one.",
+    },
+    green: {
+      type: "number",
+      label: "Green lags",
+      unit: "frames",
+      min: -12,
+      max: 12,
+      step: 1,
+      default: 1,
+      help: "Frames green comes from, before this one.",
+    },
+    blue: {
+      type: "number",
+      label: "Blue lags",
+      unit: "frames",
+      min: -12,
+      max: 12,
+      step: 1,
+      default: 2,
+      help: "Frames blue comes from, before this one.",
+    },
   },
   changesWithFrame: true,
   work: {
@@ -35,16 +64,40 @@ export const channelLag = define<ChannelLag>({
       const others = [...new Set(numbers.filter((number) => number !== frame))].slice(0, 2);
       const buffers = others.map((number) => builder.source({ kind: "frame", number }));
       // Three different frames, none of them this one: red's stands in for the row.
-      const first = new Set(numbers).size === 3 && !numbers.includes(frame) ? builder.source({ kind: "frame", number: numbers[0]! }) : input;
+      const first =
+        new Set(numbers).size === 3 && !numbers.includes(frame)
+          ? builder.source({ kind: "frame", number: numbers[0]! })
+          : input;
       const rest = first === input ? others : [...new Set(numbers.slice(1))];
       const further = first === input ? buffers : rest.map((number) => builder.source({ kind: "frame", number }));
-      const choice = numbers.map((number, c) => (first !== input && c === 0 ? 0 : number === frame ? 0 : rest.indexOf(number) + 1));
-      return addProgram(builder, first, builder.buffer(), [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: choice[0]!, 1: choice[1]!, 2: choice[2]! } }], further[0] ?? input, further[1] ?? further[0] ?? input);
+      const choice = numbers.map((number, c) =>
+        first !== input && c === 0 ? 0 : number === frame ? 0 : rest.indexOf(number) + 1,
+      );
+      return addProgram(
+        builder,
+        first,
+        builder.buffer(),
+        [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: choice[0]!, 1: choice[1]!, 2: choice[2]! } }],
+        further[0] ?? input,
+        further[1] ?? further[0] ?? input,
+      );
     },
   },
   response({ strength, values }) {
     const at = (s: number) => lags(values, s);
-    const trace = (kind: "measured" | "applied", s: number) => CHANNELS.map((colour, c) => ({ name: `${colour}, ${kind}`, colour, kind, x: [-at(s)[c]!, -at(s)[c]!], y: [0, 1] }));
-    return { title: "Frame each channel comes from", x: { label: "Frame, against this one", unit: "frames" }, y: { label: "", unit: "" }, traces: [...trace("measured", 1), ...trace("applied", strength)] };
+    const trace = (kind: "measured" | "applied", s: number) =>
+      CHANNELS.map((colour, c) => ({
+        name: `${colour}, ${kind}`,
+        colour,
+        kind,
+        x: [-at(s)[c]!, -at(s)[c]!],
+        y: [0, 1],
+      }));
+    return {
+      title: "Frame each channel comes from",
+      x: { label: "Frame, against this one", unit: "frames" },
+      y: { label: "", unit: "" },
+      traces: [...trace("measured", 1), ...trace("applied", strength)],
+    };
   },
 });

@@ -14,13 +14,30 @@ export const diffusion = define<Diffusion>({
   label: "Diffusion",
   station: "front",
   summary: "A diffusion filter in front of the lens scatters part of the light around its source.",
-  advice: "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",
+  advice:
+    "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
   parameters: {
     profile: { type: "filter", label: "Filter", default: "milkglass", help: "The measured filter." },
-    grade: { type: "grade", label: "Grade", default: "1/4", help: "Strength class of the filter, as marked on its rim." },
-    compensate: { type: "toggle", label: "Keep exposure", default: true, help: "Gives back the light the filter absorbs, as opening the stop would." },
-    surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "extend", help: "What light is assumed to lie outside the frame." },
+    grade: {
+      type: "grade",
+      label: "Grade",
+      default: "1/4",
+      help: "Strength class of the filter, as marked on its rim.",
+    },
+    compensate: {
+      type: "toggle",
+      label: "Keep exposure",
+      default: true,
+      help: "Gives back the light the filter absorbs, as opening the stop would.",
+    },
+    surround: {
+      type: "choice",
+      label: "Outside the frame",
+      options: { extend: "Mirrored", black: "Black" },
+      default: "extend",
+      help: "What light is assumed to lie outside the frame.",
+    },
   },
   lacks: noFilter,
   work: {
@@ -28,7 +45,12 @@ export const diffusion = define<Diffusion>({
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
       const transmission = values.compensate ? 1 : 2 ** (grade.transmissionStops * strength);
-      return planScatter(builder, input, grade, context, { strength, transmission, kept: (1 - grade.absorption) * transmission, surround: values.surround });
+      return planScatter(builder, input, grade, context, {
+        strength,
+        transmission,
+        kept: (1 - grade.absorption) * transmission,
+        surround: values.surround,
+      });
     },
   },
   response(state, context) {
@@ -49,7 +71,14 @@ export const diffusion = define<Diffusion>({
         colour,
         kind,
         x: distances.map((r) => (100 * r) / height),
-        y: distances.map((r) => scatterAt(grade, strength) * fit.members.reduce((sum, member, m) => sum + weights[c]![m]! * member.at(r / stretch / Math.SQRT2, r / Math.SQRT2), 0)),
+        y: distances.map(
+          (r) =>
+            scatterAt(grade, strength) *
+            fit.members.reduce(
+              (sum, member, m) => sum + weights[c]![m]! * member.at(r / stretch / Math.SQRT2, r / Math.SQRT2),
+              0,
+            ),
+        ),
       }));
     return {
       ...axes,

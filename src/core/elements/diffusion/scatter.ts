@@ -10,12 +10,18 @@ export const CHANNELS = ["red", "green", "blue"] as const;
 const DEGREE = Math.PI / 180;
 
 /** The grade a filter is set to, or its first; null where the cabinet has no such filter. */
-export function gradeOf({ profile, grade }: { profile: string; grade: string }, { cabinet }: FrameContext): Grade | null {
+export function gradeOf(
+  { profile, grade }: { profile: string; grade: string },
+  { cabinet }: FrameContext,
+): Grade | null {
   const grades = cabinet.filters.get(profile)?.grades;
   return grades?.find((entry) => entry.grade === grade) ?? grades?.[0] ?? null;
 }
 
-export const noFilter = ({ values }: { values: { profile: string; grade: string } }, context: FrameContext): string | null => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`);
+export const noFilter = (
+  { values }: { values: { profile: string; grade: string } },
+  context: FrameContext,
+): string | null => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`);
 
 /** Fits are as costly as a frame and depend only on glass and pitch, so the last ones are kept. */
 const fits = new Map<string, { fit: SpreadFit; weights: number[][]; error: number }>();
@@ -31,9 +37,18 @@ export function fitGrade(grade: Grade, context: FrameContext) {
     const reach = Math.hypot(geometry.height, geometry.width * stretch);
     const channels = CHANNELS.map((channel) => {
       const curve = spreadCurve(grade.spread.degrees, grade.spread[channel]);
-      return fitSpread((r) => curve(Math.atan((r * geometry.pitchY) / focalLength) / DEGREE), geometry.height, stretch, reach);
+      return fitSpread(
+        (r) => curve(Math.atan((r * geometry.pitchY) / focalLength) / DEGREE),
+        geometry.height,
+        stretch,
+        reach,
+      );
     });
-    found = { fit: channels[0]!, weights: channels.map(({ weights }) => weights), error: Math.max(...channels.map(({ error }) => error)) };
+    found = {
+      fit: channels[0]!,
+      weights: channels.map(({ weights }) => weights),
+      error: Math.max(...channels.map(({ error }) => error)),
+    };
     if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
     fits.set(key, found);
   }
@@ -47,7 +62,18 @@ export const scatterAt = (grade: Grade, strength: number) => clamp(grade.scatter
  * transmission (1 - sigma) I + sigma kept K * I: sigma the scattered fraction at a strength, `kept` what of the scattered light
  * comes through, K the fitted spread with its unresolved centre kept in place.
  */
-export function planScatter(builder: PlanBuilder, input: number, grade: Grade, context: FrameContext, { strength, kept, transmission = 1, surround = "extend" }: { strength: number; kept: number; transmission?: number; surround?: "extend" | "black" }): number {
+export function planScatter(
+  builder: PlanBuilder,
+  input: number,
+  grade: Grade,
+  context: FrameContext,
+  {
+    strength,
+    kept,
+    transmission = 1,
+    surround = "extend",
+  }: { strength: number; kept: number; transmission?: number; surround?: "extend" | "black" },
+): number {
   const { fit, weights } = fitGrade(grade, context);
   const scatter = scatterAt(grade, strength);
   const passed = scatter * kept;

@@ -4,9 +4,18 @@ import { platesIn } from "../../look/glass";
 
 const [width, height] = [192, 108];
 // A lamp in the middle of a dark room.
-const room = painted(width, height, (x, y) => Array(3).fill(Math.hypot(x - 96, y - 54) < 4 ? 50 : 0.01) as [number, number, number]);
+const room = painted(
+  width,
+  height,
+  (x, y) => Array(3).fill(Math.hypot(x - 96, y - 54) < 4 ? 50 : 0.01) as [number, number, number],
+);
 // A smudge left of the lamp, and one far from it.
-const glass = painted(width, height, (x, y) => Array(3).fill(Math.abs(y - 54) < 12 && (Math.abs(x - 64) < 12 || x < 10) ? 1 : 0) as [number, number, number]);
+const glass = painted(
+  width,
+  height,
+  (x, y) =>
+    Array(3).fill(Math.abs(y - 54) < 12 && (Math.abs(x - 64) < 12 || x < 10) ? 1 : 0) as [number, number, number],
+);
 const look = (params = {}) => lookOf([{ kind: "dirt", params: { footage: "smudge", reach: 14, ...params } }]);
 const lift = (out: typeof room, x: number, y: number) => at(out, x, y) - at(room, x, y);
 
@@ -21,7 +30,11 @@ test("a picture of dirt lights up where it is white and a lamp is near", () => {
 test("clean glass changes nothing, and no picture draws the dirt instead", () => {
   const clean = through(look(), room, { plate: () => flat(width, height, 0) });
   expect(clean.data.every((value, i) => Math.abs(value - room.data[i]!) < 1e-6)).toBe(true);
-  const drawn = through(look({ footage: "" }), room, { plate: () => { throw new Error("asked for"); } });
+  const drawn = through(look({ footage: "" }), room, {
+    plate: () => {
+      throw new Error("asked for");
+    },
+  });
   expect(drawn.data).not.toEqual(room.data);
 });
 

@@ -40,18 +40,34 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height
   const spot = (cx: number, cy: number, radius: number, light: number) => {
     const reach = Math.ceil(radius + 2 * blur);
     for (let y = Math.max(0, Math.floor(cy - reach)); y <= Math.min(height - 1, cy + reach); y++)
-      for (let x = Math.max(0, Math.floor(cx - reach)); x <= Math.min(width - 1, cx + reach); x++) plane[y * width + x]! += light / (1 + Math.exp((Math.hypot(x - cx, y - cy) - radius) / (0.4 * blur)));
+      for (let x = Math.max(0, Math.floor(cx - reach)); x <= Math.min(width - 1, cx + reach); x++)
+        plane[y * width + x]! += light / (1 + Math.exp((Math.hypot(x - cx, y - cy) - radius) / (0.4 * blur)));
   };
-  for (let i = 0; i < SPECKS * dust; i++) spot(unit(seed, i) * width, unit(seed + 1, i) * height, SPECK * height * (0.3 + 2.2 * unit(seed + 2, i) ** 4), 0.25 + 0.75 * unit(seed + 3, i));
+  for (let i = 0; i < SPECKS * dust; i++)
+    spot(
+      unit(seed, i) * width,
+      unit(seed + 1, i) * height,
+      SPECK * height * (0.3 + 2.2 * unit(seed + 2, i) ** 4),
+      0.25 + 0.75 * unit(seed + 3, i),
+    );
   for (let i = 0; i < SCRATCHES * scratches; i++) {
-    const [x, y, turn, length] = [unit(seed + 4, i) * width, unit(seed + 5, i) * height, unit(seed + 6, i) * Math.PI, (0.03 + 0.12 * unit(seed + 7, i)) * height];
-    for (let t = 0; t < length; t++) spot(x + Math.cos(turn) * t, y + Math.sin(turn) * t + 2 * smoothNoise(seed + 8 + i, t / 9), 0.2, 0.12);
+    const [x, y, turn, length] = [
+      unit(seed + 4, i) * width,
+      unit(seed + 5, i) * height,
+      unit(seed + 6, i) * Math.PI,
+      (0.03 + 0.12 * unit(seed + 7, i)) * height,
+    ];
+    for (let t = 0; t < length; t++)
+      spot(x + Math.cos(turn) * t, y + Math.sin(turn) * t + 2 * smoothNoise(seed + 8 + i, t / 9), 0.2, 0.12);
   }
   if (smears > 0)
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const [u, v] = [x / height, y / height];
-        const wipe = smoothNoise(seed + 9, u * 3 + 4 * v) + 0.6 * smoothNoise(seed + 10, u * 31 - v * 9) + 0.3 * smoothNoise(seed + 11, v * 53 + u * 12);
+        const wipe =
+          smoothNoise(seed + 9, u * 3 + 4 * v) +
+          0.6 * smoothNoise(seed + 10, u * 31 - v * 9) +
+          0.3 * smoothNoise(seed + 11, v * 53 + u * 12);
         plane[y * width + x]! += smears * 0.35 * Math.max(0, wipe) ** 2;
       }
   const rgba = Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!);
@@ -64,13 +80,30 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height
 function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: number): number {
   if (values.footage) {
     // The glass holds still: the picture's first frame serves the whole shot.
-    const picture = builder.source({ kind: "plate", footage: values.footage, encoding: values.encoding, ends: "hold", index: 0 });
+    const picture = builder.source({
+      kind: "plate",
+      footage: values.footage,
+      encoding: values.encoding,
+      ends: "hold",
+      index: 0,
+    });
     return planHalve(builder, planHalve(builder, picture));
   }
   const { width, height } = builder.size(quarter);
   const plate = builder.level(quarter);
   // A table becomes a buffer by the change of size that changes nothing.
-  return builder.add("resize", [builder.table(plateFor(values, width, height, stop)), { buffer: plate }, width, width, builder.table(areaTaps(width, width)), builder.table(areaTaps(height, height))], plate);
+  return builder.add(
+    "resize",
+    [
+      builder.table(plateFor(values, width, height, stop)),
+      { buffer: plate },
+      width,
+      width,
+      builder.table(areaTaps(width, width)),
+      builder.table(areaTaps(height, height)),
+    ],
+    plate,
+  );
 }
 
 /** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */
@@ -82,14 +115,91 @@ export const dirt = define<Dirt>({
   advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
   strengthLaw: "Multiplies the light of what lies on the glass.",
   parameters: {
-    dust: { type: "number", group: "Drawn", onlyWith: { footage: [""] }, label: "Dust", unit: "", min: 0, max: 3, step: 0.05, default: 1, help: "How many specks." },
-    smears: { type: "number", group: "Drawn", onlyWith: { footage: [""] }, label: "Smears", unit: "", min: 0, max: 3, step: 0.05, default: 0.5, help: "Where a cloth went over it." },
-    scratches: { type: "number", group: "Drawn", onlyWith: { footage: [""] }, label: "Scratches", unit: "", min: 0, max: 3, step: 0.05, default: 0.3, help: "How many." },
-    seed: { type: "number", group: "Drawn", onlyWith: { footage: [""] }, label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 3, help: "Another number is another glass." },
-    footage: { type: "footage", group: "From a picture instead", label: "Picture", default: "", help: "A picture of dirty glass, black where it is clean; its first frame is used." },
-    encoding: { type: "choice", group: "From a picture instead", label: "Encoding", options: encodingChoices, default: OWN_ENCODING, help: "How the picture is encoded, where it is not as its shot says." },
-    reach: { type: "number", group: "How it lights up", label: "Reach", unit: "% of height", min: 2, max: 60, step: 1, default: 22, help: "How far a lamp lights the glass around itself." },
-    gain: { type: "number", group: "How it lights up", label: "Gain", unit: "%", min: 0, max: 500, step: 1, default: 90, help: "Light of the dirt over the light that reaches it." },
+    dust: {
+      type: "number",
+      group: "Drawn",
+      onlyWith: { footage: [""] },
+      label: "Dust",
+      unit: "",
+      min: 0,
+      max: 3,
+      step: 0.05,
+      default: 1,
+      help: "How many specks.",
+    },
+    smears: {
+      type: "number",
+      group: "Drawn",
+      onlyWith: { footage: [""] },
+      label: "Smears",
+      unit: "",
+      min: 0,
+      max: 3,
+      step: 0.05,
+      default: 0.5,
+      help: "Where a cloth went over it.",
+    },
+    scratches: {
+      type: "number",
+      group: "Drawn",
+      onlyWith: { footage: [""] },
+      label: "Scratches",
+      unit: "",
+      min: 0,
+      max: 3,
+      step: 0.05,
+      default: 0.3,
+      help: "How many.",
+    },
+    seed: {
+      type: "number",
+      group: "Drawn",
+      onlyWith: { footage: [""] },
+      label: "Seed",
+      unit: "",
+      min: 0,
+      max: 9999,
+      step: 1,
+      default: 3,
+      help: "Another number is another glass.",
+    },
+    footage: {
+      type: "footage",
+      group: "From a picture instead",
+      label: "Picture",
+      default: "",
+      help: "A picture of dirty glass, black where it is clean; its first frame is used.",
+    },
+    encoding: {
+      type: "choice",
+      group: "From a picture instead",
+      label: "Encoding",
+      options: encodingChoices,
+      default: OWN_ENCODING,
+      help: "How the picture is encoded, where it is not as its shot says.",
+    },
+    reach: {
+      type: "number",
+      group: "How it lights up",
+      label: "Reach",
+      unit: "% of height",
+      min: 2,
+      max: 60,
+      step: 1,
+      default: 22,
+      help: "How far a lamp lights the glass around itself.",
+    },
+    gain: {
+      type: "number",
+      group: "How it lights up",
+      label: "Gain",
+      unit: "%",
+      min: 0,
+      max: 500,
+      step: 1,
+      default: 90,
+      help: "Light of the dirt over the light that reaches it.",
+    },
     ...keyParameters(3.5),
   },
   key: ({ values }) => keyOf(values),
@@ -100,14 +210,31 @@ export const dirt = define<Dirt>({
       const quarter = planHalve(builder, half, 0, 1);
       const sigma = ((values.reach / 100) * geometry.height) / PART;
       const light = planGaussian(builder, quarter, sigma, sigma, 0, 1);
-      const lit = addProgram(builder, light, builder.level(light), [{ code: "product", floats: [0] }], planGlass(builder, quarter, values, stop));
+      const lit = addProgram(
+        builder,
+        light,
+        builder.level(light),
+        [{ code: "product", floats: [0] }],
+        planGlass(builder, quarter, values, stop),
+      );
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, planDouble(builder, lit, half), [gain, gain, gain]);
     },
   },
   response({ strength, mix, values }) {
     const distances = Array.from({ length: 61 }, (_, i) => (i / 60) * values.reach * 3);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: distances, y: distances.map((d) => values.gain * s * Math.exp(-((d / values.reach) ** 2) / 2)) });
-    return { title: "Light on the glass around a lamp", x: { label: "Distance from the lamp", unit: "% of frame height" }, y: { label: "Light", unit: "% of what reaches it" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: distances,
+      y: distances.map((d) => values.gain * s * Math.exp(-((d / values.reach) ** 2) / 2)),
+    });
+    return {
+      title: "Light on the glass around a lamp",
+      x: { label: "Distance from the lamp", unit: "% of frame height" },
+      y: { label: "Light", unit: "% of what reaches it" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

@@ -37,10 +37,31 @@ export const distortion = define<Distortion>({
     const distortion = lens && distortionAt(lens, focalLength);
     const corner = cornerHeight(geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
-    const directions = [["across", 1, 0, "red"], ["to the corner", (geometry.width * geometry.pitchX) / 2 / corner, (geometry.height * geometry.pitchY) / 2 / corner, "grey"], ["down", 0, 1, "blue"]] as const;
+    const directions = [
+      ["across", 1, 0, "red"],
+      [
+        "to the corner",
+        (geometry.width * geometry.pitchX) / 2 / corner,
+        (geometry.height * geometry.pitchY) / 2 / corner,
+        "grey",
+      ],
+      ["down", 0, 1, "blue"],
+    ] as const;
     /** Image height of an ideal point at a height in a direction, against that height, %. */
-    const change = (h: number, x: number, y: number, s: number) => (h && distortion ? 100 * ((Math.hypot(...distorted(distortion, s, (h * x) / focalLength, (h * y) / focalLength)) * focalLength) / h - 1) : 0);
-    const traces = (kind: Trace["kind"], s: number): Trace[] => directions.map(([name, x, y, colour]) => ({ name: `${name}, ${kind}`, colour, kind, x: heights, y: heights.map((h) => change(h, x, y, s)) }));
+    const change = (h: number, x: number, y: number, s: number) =>
+      h && distortion
+        ? 100 *
+          ((Math.hypot(...distorted(distortion, s, (h * x) / focalLength, (h * y) / focalLength)) * focalLength) / h -
+            1)
+        : 0;
+    const traces = (kind: Trace["kind"], s: number): Trace[] =>
+      directions.map(([name, x, y, colour]) => ({
+        name: `${name}, ${kind}`,
+        colour,
+        kind,
+        x: heights,
+        y: heights.map((h) => change(h, x, y, s)),
+      }));
     const report = geometryReport(distortion ? { distortion, strength, fit: values.fit } : {}, geometry, focalLength);
     return {
       title: "Displacement",

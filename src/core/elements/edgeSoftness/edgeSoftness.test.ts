@@ -5,8 +5,13 @@ import { softnessAt } from "./edgeSoftness";
 const [width, height] = [640, 360];
 const pitch = 14 / height;
 const params = { blur: 60, start: 30, growth: 1.5, ratio: 1, smear: 0, curvature: 0, aspect: 1 };
-const line = (x0: number, light: number) => painted(width, height, (x) => { const v = 0.02 + light * Math.max(0, 1 - Math.abs(x - x0)); return [v, v, v]; });
-const soft = (frame: ReturnType<typeof line>, more: Record<string, unknown> = {}, strength = 1) => through(lookOf([{ kind: "edgeSoftness", strength, params: { ...params, ...more } }]), frame);
+const line = (x0: number, light: number) =>
+  painted(width, height, (x) => {
+    const v = 0.02 + light * Math.max(0, 1 - Math.abs(x - x0));
+    return [v, v, v];
+  });
+const soft = (frame: ReturnType<typeof line>, more: Record<string, unknown> = {}, strength = 1) =>
+  through(lookOf([{ kind: "edgeSoftness", strength, params: { ...params, ...more } }]), frame);
 /** Standard deviation along a row of what a thin upright line becomes, px. */
 const spread = (out: ReturnType<typeof line>, x0: number, y: number) => {
   let [sum, moment] = [0, 0];
@@ -62,12 +67,21 @@ test("a smear draws out along the radius what a blur of the same width spreads a
 
 test("wide blurs keep their width, their light and their smooth shape", () => {
   // A tenfold enlargement of the sensor: blurs of many pixels.
-  for (const [blur, bar] of [[60, 0.1], [25, 0.1]] as const) {
-    const look = { ...lookOf([{ kind: "edgeSoftness", params: { ...params, start: 0, growth: 1, blur } }]), camera: { sensor: { width: 2.49, height: 1.4 }, squeeze: 1 } };
+  for (const [blur, bar] of [
+    [60, 0.1],
+    [25, 0.1],
+  ] as const) {
+    const look = {
+      ...lookOf([{ kind: "edgeSoftness", params: { ...params, start: 0, growth: 1, blur } }]),
+      camera: { sensor: { width: 2.49, height: 1.4 }, squeeze: 1 },
+    };
     const [x0, y] = [480, 180];
     const out = through(look, line(x0, 1));
     const corner = Math.hypot(width / 2, height / 2);
-    const wanted = softnessAt({ ...params, start: 0, growth: 1, blur } as never, 1, (x0 - 319.5) / corner).radial / 1000 / (1.4 / height);
+    const wanted =
+      softnessAt({ ...params, start: 0, growth: 1, blur } as never, 1, (x0 - 319.5) / corner).radial /
+      1000 /
+      (1.4 / height);
     expect(wanted).toBeGreaterThan(2.5);
     expect(Math.abs(wideSpread(out, x0, y, Math.ceil(4.5 * wanted)) / wanted - 1), `${blur} µm`).toBeLessThan(bar);
     let light = 0;
@@ -80,22 +94,39 @@ test("wide blurs keep their width, their light and their smooth shape", () => {
 
 test("an aspect keeps the sides or the top sharp, and the corner as it was", () => {
   const field = (aspect: number, x: number, y: number) => {
-    const spot = painted(width, height, (px, py) => Array(3).fill(px === x && py === y ? 1 : 0.02) as [number, number, number]);
+    const spot = painted(
+      width,
+      height,
+      (px, py) => Array(3).fill(px === x && py === y ? 1 : 0.02) as [number, number, number],
+    );
     return at(soft(spot, { aspect, start: 0, growth: 1 }), x, y);
   };
-  const [side, top, corner] = [[620, 180], [320, 5], [632, 354]] as const;
+  const [side, top, corner] = [
+    [620, 180],
+    [320, 5],
+    [632, 354],
+  ] as const;
   expect(field(3, ...side)).toBeGreaterThan(1.3 * field(1, ...side));
   expect(field(3, ...top)).toBeLessThan(0.8 * field(1, ...top));
   expect(field(3, ...corner)).toBeCloseTo(field(1, ...corner), 1);
 });
 
 test("field curvature: one sign brings a ring back into focus, the other takes it away sooner", () => {
-  const at = (curvature: number, share: number) => softnessAt({ ...params, start: 0, growth: 2, curvature } as never, 1, share).radial;
+  const at = (curvature: number, share: number) =>
+    softnessAt({ ...params, start: 0, growth: 2, curvature } as never, 1, share).radial;
   expect(at(0.5, 0.5)).toBeCloseTo(0, 6);
   expect(at(-0.5, 0.5)).toBeGreaterThan(1.9 * at(0, 0.5));
 });
 
 test("beside a lamp nothing goes darker than it was, whichever way it is softened", () => {
-  const lamp = painted(width, height, (x, y) => Array(3).fill(Math.hypot(x - 560, y - 300) < 3 ? 300 : 0.02) as [number, number, number]);
-  for (const more of [{}, { ratio: 5 }, { ratio: 0.2 }, { smear: 120 }, { aspect: 3 }]) expect(soft(lamp, more, 2).data.reduce((least, value) => Math.min(least, value)), JSON.stringify(more)).toBeGreaterThan(0.0199);
+  const lamp = painted(
+    width,
+    height,
+    (x, y) => Array(3).fill(Math.hypot(x - 560, y - 300) < 3 ? 300 : 0.02) as [number, number, number],
+  );
+  for (const more of [{}, { ratio: 5 }, { ratio: 0.2 }, { smear: 120 }, { aspect: 3 }])
+    expect(
+      soft(lamp, more, 2).data.reduce((least, value) => Math.min(least, value)),
+      JSON.stringify(more),
+    ).toBeGreaterThan(0.0199);
 });

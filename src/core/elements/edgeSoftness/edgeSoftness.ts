@@ -20,18 +20,31 @@ interface EdgeSoftness extends KeyValues {
 }
 
 /** Standard deviation along the radius and across it (µm) at an image height, as a share of the corner's. */
-export function softnessAt({ blur, start, growth, ratio, smear, curvature }: EdgeSoftness, strength: number, share: number): { radial: number; tangential: number } {
+export function softnessAt(
+  { blur, start, growth, ratio, smear, curvature }: EdgeSoftness,
+  strength: number,
+  share: number,
+): { radial: number; tangential: number } {
   const t = Math.max(0, (share - start / 100) / Math.max(1 - start / 100, 1e-3));
   // A curved field is sharp again where it crosses the focus; one curved the other way leaves it all the sooner.
   const amount = blur * strength * Math.abs(t ** growth - curvature * t);
-  return { radial: Math.hypot(amount * Math.sqrt(ratio), smear * strength * t ** growth), tangential: amount / Math.sqrt(ratio) };
+  return {
+    radial: Math.hypot(amount * Math.sqrt(ratio), smear * strength * t ** growth),
+    tangential: amount / Math.sqrt(ratio),
+  };
 }
 
 /** Making the tables takes a while, and every frame of a shot asks for the same. */
 const tables = remembering<HeightTables>(16);
 
 /** Emits the softening of all of a picture: what is alike all round, then what more there is along the radius or across it. */
-function planSoft(builder: PlanBuilder, input: number, strength: number, values: EdgeSoftness, { geometry }: FrameContext): number {
+function planSoft(
+  builder: PlanBuilder,
+  input: number,
+  strength: number,
+  values: EdgeSoftness,
+  { geometry }: FrameContext,
+): number {
   const corner = cornerHeight(geometry);
   const at = (height: number) => softnessAt(values, strength, height / corner);
   const variance = (micrometres: number) => (micrometres / 1000 / geometry.pitchY) ** 2;
@@ -42,11 +55,23 @@ function planSoft(builder: PlanBuilder, input: number, strength: number, values:
   const [across, down] = squash(geometry, values.aspect);
   const shape = { ...geometry, pitchX: geometry.pitchX * across, pitchY: geometry.pitchY * down };
   // An even smear of a length has a twelfth of its square as variance; two after another fall off to their ends.
-  const smear = (more: (height: number) => number) => (height: number) => (height > 0 ? Math.sqrt((12 / 2) * Math.max(0, more(height))) / 1000 / height : 0);
-  const further = { radial: smear((h) => at(h).radial ** 2 - at(h).tangential ** 2), tangential: smear((h) => at(h).tangential ** 2 - at(h).radial ** 2) };
+  const smear = (more: (height: number) => number) => (height: number) =>
+    height > 0 ? Math.sqrt((12 / 2) * Math.max(0, more(height))) / 1000 / height : 0;
+  const further = {
+    radial: smear((h) => at(h).radial ** 2 - at(h).tangential ** 2),
+    tangential: smear((h) => at(h).tangential ** 2 - at(h).radial ** 2),
+  };
   for (const [direction, amount] of Object.entries(further)) {
     if (!SHARES.some((share) => amount(share * corner) > 0)) continue;
-    const arc = { centreX: geometry.axisX, centreY: geometry.axisY, angle: Number(direction === "tangential"), scale: Number(direction === "radial"), amount, channels: [1, 1, 1], fade: null } as const;
+    const arc = {
+      centreX: geometry.axisX,
+      centreY: geometry.axisY,
+      angle: Number(direction === "tangential"),
+      scale: Number(direction === "radial"),
+      amount,
+      channels: [1, 1, 1],
+      fade: null,
+    } as const;
     for (let pass = 0; pass < 2; pass++) image = planArc(builder, image, shape, arc);
   }
   return image;
@@ -63,14 +88,85 @@ export const edgeSoftness = define<EdgeSoftness>({
   advice: "Look at the corners together. Overdone, the middle looks cut out.",
   strengthLaw: "Multiplies the blur.",
   parameters: {
-    blur: { type: "number", label: "Blur in the corner", unit: "µm", min: 0, max: 60, step: 0.5, default: 22, help: "Standard deviation on the sensor at the frame's corner." },
-    start: { type: "number", label: "Starts at", unit: "% of corner", min: 0, max: 95, step: 1, default: 35, help: "Image height up to which nothing changes." },
-    growth: { type: "number", label: "Growth", unit: "", min: 0.5, max: 6, step: 0.1, default: 2, help: "1: grows evenly; more: holds back, then comes quickly." },
-    ratio: { type: "number", label: "Radial ratio", unit: ":1", min: 0.2, max: 5, step: 0.05, default: 1, logarithmic: true, help: "Radial blur over tangential: above 1 smears along the radius, below 1 across it." },
-    smear: { type: "number", label: "Radial smear", unit: "µm", min: 0, max: 120, step: 0.5, default: 0, help: "Further blur in the corner, along the radius alone: what lies across it is drawn out." },
-    curvature: { type: "number", label: "Field curvature", unit: "", min: -1, max: 1, step: 0.01, default: 0, help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner." },
-    aspect: { type: "number", label: "Aspect", unit: ":1", min: 0.25, max: 4, step: 0.05, default: 1, logarithmic: true, help: "Width over height of the sharp middle. The corner keeps its blur." },
-    softens: { type: "choice", label: "Softens", options: { all: "All of the picture", highlights: "Only the light of the key" }, default: "all", help: "Highlights alone can go soft while what they light stays sharp." },
+    blur: {
+      type: "number",
+      label: "Blur in the corner",
+      unit: "µm",
+      min: 0,
+      max: 60,
+      step: 0.5,
+      default: 22,
+      help: "Standard deviation on the sensor at the frame's corner.",
+    },
+    start: {
+      type: "number",
+      label: "Starts at",
+      unit: "% of corner",
+      min: 0,
+      max: 95,
+      step: 1,
+      default: 35,
+      help: "Image height up to which nothing changes.",
+    },
+    growth: {
+      type: "number",
+      label: "Growth",
+      unit: "",
+      min: 0.5,
+      max: 6,
+      step: 0.1,
+      default: 2,
+      help: "1: grows evenly; more: holds back, then comes quickly.",
+    },
+    ratio: {
+      type: "number",
+      label: "Radial ratio",
+      unit: ":1",
+      min: 0.2,
+      max: 5,
+      step: 0.05,
+      default: 1,
+      logarithmic: true,
+      help: "Radial blur over tangential: above 1 smears along the radius, below 1 across it.",
+    },
+    smear: {
+      type: "number",
+      label: "Radial smear",
+      unit: "µm",
+      min: 0,
+      max: 120,
+      step: 0.5,
+      default: 0,
+      help: "Further blur in the corner, along the radius alone: what lies across it is drawn out.",
+    },
+    curvature: {
+      type: "number",
+      label: "Field curvature",
+      unit: "",
+      min: -1,
+      max: 1,
+      step: 0.01,
+      default: 0,
+      help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner.",
+    },
+    aspect: {
+      type: "number",
+      label: "Aspect",
+      unit: ":1",
+      min: 0.25,
+      max: 4,
+      step: 0.05,
+      default: 1,
+      logarithmic: true,
+      help: "Width over height of the sharp middle. The corner keeps its blur.",
+    },
+    softens: {
+      type: "choice",
+      label: "Softens",
+      options: { all: "All of the picture", highlights: "Only the light of the key" },
+      default: "all",
+      help: "Highlights alone can go soft while what they light stays sharp.",
+    },
     ...keyParameters(3, { softens: ["highlights"] }),
   },
   key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),
@@ -80,14 +176,31 @@ export const edgeSoftness = define<EdgeSoftness>({
       if (values.softens === "all") return planSoft(builder, input, strength, values, context);
       // What the key takes is taken away sharp and given back soft.
       const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
-      const change = addProgram(builder, planSoft(builder, taken, strength, values, context), builder.buffer(), [differenceOperation(1, false)], taken);
+      const change = addProgram(
+        builder,
+        planSoft(builder, taken, strength, values, context),
+        builder.buffer(),
+        [differenceOperation(1, false)],
+        taken,
+      );
       return addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [] }], change);
     },
   },
   response({ strength, mix, values }) {
     const shares = Array.from({ length: 51 }, (_, i) => i / 50);
     const trace = (kind: "measured" | "applied", s: number) =>
-      (["radial", "tangential"] as const).map((direction, i) => ({ name: `${direction}, ${kind}`, colour: i ? ("blue" as const) : ("green" as const), kind, x: shares.map((share) => 100 * share), y: shares.map((share) => softnessAt(values, s, share)[direction]) }));
-    return { title: "Radial (green), tangential (blue)", x: { label: "Image height", unit: "% of corner" }, y: { label: "Blur", unit: "µm" }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
+      (["radial", "tangential"] as const).map((direction, i) => ({
+        name: `${direction}, ${kind}`,
+        colour: i ? ("blue" as const) : ("green" as const),
+        kind,
+        x: shares.map((share) => 100 * share),
+        y: shares.map((share) => softnessAt(values, s, share)[direction]),
+      }));
+    return {
+      title: "Radial (green), tangential (blue)",
+      x: { label: "Image height", unit: "% of corner" },
+      y: { label: "Blur", unit: "µm" },
+      traces: [...trace("measured", 1), ...trace("applied", strength * mix)],
+    };
   },
 });

@@ -14,9 +14,19 @@ interface Flicker {
 const SPARSE_POWER = 5;
 
 /** Exposure of a frame, stops. */
-export function flickerStops({ amplitude, rate, character, seed }: Flicker, strength: number, frame: number, frameRate: number): number {
+export function flickerStops(
+  { amplitude, rate, character, seed }: Flicker,
+  strength: number,
+  frame: number,
+  frameRate: number,
+): number {
   const place = (frame / frameRate) * rate;
-  const noise = character === "stepped" ? steppedNoise(seed, place) : character === "smooth" ? smoothNoise(seed, place) : -(Math.abs(smoothNoise(seed, place)) ** SPARSE_POWER) * 2;
+  const noise =
+    character === "stepped"
+      ? steppedNoise(seed, place)
+      : character === "smooth"
+        ? smoothNoise(seed, place)
+        : -(Math.abs(smoothNoise(seed, place)) ** SPARSE_POWER) * 2;
   return amplitude * strength * noise;
 }
 
@@ -28,10 +38,44 @@ export const flicker = define<Flicker>({
   advice: "Play it. Overdone, it is the first thing anybody sees.",
   strengthLaw: "Multiplies the amplitude.",
   parameters: {
-    amplitude: { type: "number", label: "Amplitude", unit: "stops", min: 0, max: 2, step: 0.01, default: 0.12, help: "Largest change of exposure." },
-    rate: { type: "number", label: "Rate", unit: "Hz", min: 0.1, max: 60, step: 0.1, default: 12, logarithmic: true, help: "Changes a second." },
-    character: { type: "choice", label: "Character", options: { smooth: "Smooth", stepped: "Frame by frame", sparse: "Rare dips" }, default: "smooth", help: "How it moves." },
-    seed: { type: "number", label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 1, help: "Another number is another run." },
+    amplitude: {
+      type: "number",
+      label: "Amplitude",
+      unit: "stops",
+      min: 0,
+      max: 2,
+      step: 0.01,
+      default: 0.12,
+      help: "Largest change of exposure.",
+    },
+    rate: {
+      type: "number",
+      label: "Rate",
+      unit: "Hz",
+      min: 0.1,
+      max: 60,
+      step: 0.1,
+      default: 12,
+      logarithmic: true,
+      help: "Changes a second.",
+    },
+    character: {
+      type: "choice",
+      label: "Character",
+      options: { smooth: "Smooth", stepped: "Frame by frame", sparse: "Rare dips" },
+      default: "smooth",
+      help: "How it moves.",
+    },
+    seed: {
+      type: "number",
+      label: "Seed",
+      unit: "",
+      min: 0,
+      max: 9999,
+      step: 1,
+      default: 1,
+      help: "Another number is another run.",
+    },
   },
   changesWithFrame: true,
   work: {
@@ -43,7 +87,18 @@ export const flicker = define<Flicker>({
   },
   response({ strength, mix, values }, { frameRate, frame }) {
     const frames = Array.from({ length: 49 }, (_, i) => frame + i);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: frames, y: frames.map((f) => flickerStops(values, s, f, frameRate)) });
-    return { title: "Exposure of the next frames", x: { label: "Frame", unit: "" }, y: { label: "Exposure", unit: "stops" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: frames,
+      y: frames.map((f) => flickerStops(values, s, f, frameRate)),
+    });
+    return {
+      title: "Exposure of the next frames",
+      x: { label: "Frame", unit: "" },
+      y: { label: "Exposure", unit: "stops" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

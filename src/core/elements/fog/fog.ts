@@ -24,12 +24,22 @@ export const fog = define<Fog>({
   label: "Fog",
   station: "front",
   summary: "A fog filter: light spread so wide that it lies over the scene like air.",
-  advice: "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
+  advice:
+    "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
   parameters: {
     profile: { type: "filter", label: "Filter", default: "lowfog", help: "The measured filter." },
     grade: { type: "grade", label: "Grade", default: "1/2", help: "Strength class of the filter." },
-    depth: { type: "number", label: "Clear to", unit: "m", min: 0, max: 500, step: 0.5, default: 0, help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel." },
+    depth: {
+      type: "number",
+      label: "Clear to",
+      unit: "m",
+      min: 0,
+      max: 500,
+      step: 0.5,
+      default: 0,
+      help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel.",
+    },
   },
   lacks: noFilter,
   work: {
@@ -46,8 +56,20 @@ export const fog = define<Fog>({
   response(state, context) {
     const grade = gradeOf(state.values, context);
     const distances = Array.from({ length: 61 }, (_, i) => i);
-    const share = (z: number) => (state.values.depth > 0 && context.hasDepth ? 1 - Math.exp(-z / state.values.depth) : 1);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: distances, y: distances.map((z) => (grade ? 100 * scatterAt(grade, s) * share(z) : 0)) });
-    return { title: "Light scattered", x: { label: "Distance", unit: "m" }, y: { label: "Scattered", unit: "% of light" }, traces: [trace("measured", 1), trace("applied", state.strength * state.mix)] };
+    const share = (z: number) =>
+      state.values.depth > 0 && context.hasDepth ? 1 - Math.exp(-z / state.values.depth) : 1;
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: distances,
+      y: distances.map((z) => (grade ? 100 * scatterAt(grade, s) * share(z) : 0)),
+    });
+    return {
+      title: "Light scattered",
+      x: { label: "Distance", unit: "m" },
+      y: { label: "Scattered", unit: "% of light" },
+      traces: [trace("measured", 1), trace("applied", state.strength * state.mix)],
+    };
   },
 });

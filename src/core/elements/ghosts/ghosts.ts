@@ -29,7 +29,18 @@ const PART = 0.25;
 function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
   const { width, height } = builder.size(input);
   const out = builder.level(input);
-  return builder.add("resize", [{ buffer: input }, { buffer: out }, width, width, builder.table(scaledTaps(width, factor, axisX)), builder.table(scaledTaps(height, factor, axisY))], out);
+  return builder.add(
+    "resize",
+    [
+      { buffer: input },
+      { buffer: out },
+      width,
+      width,
+      builder.table(scaledTaps(width, factor, axisX)),
+      builder.table(scaledTaps(height, factor, axisY)),
+    ],
+    out,
+  );
 }
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
@@ -43,8 +54,26 @@ export const ghosts = define<Ghosts>({
   advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
   strengthLaw: "Multiplies the light of every ghost.",
   parameters: {
-    gain: { type: "number", label: "Gain", unit: "% of measured", min: 0, max: 1000, step: 1, default: 100, help: "Light of the ghosts against what was measured." },
-    spacing: { type: "number", label: "Spacing", unit: "% of measured", min: 20, max: 300, step: 1, default: 100, help: "Distance of the ghosts from the axis, against what was measured." },
+    gain: {
+      type: "number",
+      label: "Gain",
+      unit: "% of measured",
+      min: 0,
+      max: 1000,
+      step: 1,
+      default: 100,
+      help: "Light of the ghosts against what was measured.",
+    },
+    spacing: {
+      type: "number",
+      label: "Spacing",
+      unit: "% of measured",
+      min: 20,
+      max: 300,
+      step: 1,
+      default: 100,
+      help: "Distance of the ghosts from the axis, against what was measured.",
+    },
     ...pupilParameters,
     ...keyParameters(5),
   },
@@ -62,21 +91,70 @@ export const ghosts = define<Ghosts>({
       let sum: number | null = null;
       for (const { factor, gain, defocus, tint } of ghostsOf(context)) {
         const own = factor * (values.spacing / 100);
-        const scaled = planScaled(builder, quarter, Math.abs(own) < SMALLEST_FACTOR ? SMALLEST_FACTOR : own, axisX, axisY);
+        const scaled = planScaled(
+          builder,
+          quarter,
+          Math.abs(own) < SMALLEST_FACTOR ? SMALLEST_FACTOR : own,
+          axisX,
+          axisY,
+        );
         const radius = Math.max(0.7, (defocus / 1000 / geometry.pitchY) * PART);
-        const discs = planPupil(builder, scaled, { pupil: pupilOf(values), radius, corner, axisX, axisY, aspect: geometry.pitchY / geometry.pitchX, black: true });
+        const discs = planPupil(builder, scaled, {
+          pupil: pupilOf(values),
+          radius,
+          corner,
+          axisX,
+          axisY,
+          aspect: geometry.pitchY / geometry.pitchX,
+          black: true,
+        });
         const out: number = builder.level(quarter);
         const { width, height } = builder.size(out);
         const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4);
         const rows = [[0, 0, 0], weight, [1, 1, 1], [0, 0, 0], [0, 0, 0]].flatMap((row) => [...row, 0]);
-        sum = builder.add("gather", [0, 0, 0, 0, 0, { buffer: discs }, sum === null ? 0 : { buffer: sum }, 0, 0, { buffer: out }, width, height, 0, 0, builder.floats(rows)], out);
+        sum = builder.add(
+          "gather",
+          [
+            0,
+            0,
+            0,
+            0,
+            0,
+            { buffer: discs },
+            sum === null ? 0 : { buffer: sum },
+            0,
+            0,
+            { buffer: out },
+            width,
+            height,
+            0,
+            0,
+            builder.floats(rows),
+          ],
+          out,
+        );
       }
       return sum === null ? input : planLay(builder, input, planDouble(builder, sum, half), [1, 1, 1]);
     },
   },
   response({ strength, mix, values }, context) {
     const list = ghostsOf(context);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: list.flatMap(({ factor }) => [factor * (values.spacing / 100), factor * (values.spacing / 100), factor * (values.spacing / 100)]), y: list.flatMap(({ gain }) => [0, (gain * values.gain * s) / 100, 0]) });
-    return { title: "Ghosts along the line through the axis", x: { label: "Place, against the source's", unit: "× its distance from the axis" }, y: { label: "Light", unit: "% of keyed light" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: list.flatMap(({ factor }) => [
+        factor * (values.spacing / 100),
+        factor * (values.spacing / 100),
+        factor * (values.spacing / 100),
+      ]),
+      y: list.flatMap(({ gain }) => [0, (gain * values.gain * s) / 100, 0]),
+    });
+    return {
+      title: "Ghosts along the line through the axis",
+      x: { label: "Place, against the source's", unit: "× its distance from the axis" },
+      y: { label: "Light", unit: "% of keyed light" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

@@ -43,7 +43,13 @@ export function glowProfile(half: number, falloff: number): (r: number) => numbe
 const fits = new Map<string, SpreadFit>();
 const FITS_KEPT = 24;
 
-function fitGlow({ size, falloff }: Glow, frameHeight: number, height: number, width: number, stretch: number): SpreadFit {
+function fitGlow(
+  { size, falloff }: Glow,
+  frameHeight: number,
+  height: number,
+  width: number,
+  stretch: number,
+): SpreadFit {
   const half = (size / 100) * frameHeight;
   const key = [half, falloff, height, width, stretch].join(" ");
   let fit = fits.get(key);
@@ -57,7 +63,10 @@ function fitGlow({ size, falloff }: Glow, frameHeight: number, height: number, w
 
 /** A tint weighted to keep luminance, with its saturation. */
 function tinted(tint: Colour, saturation: number): Colour {
-  const luminance = Math.max(tint.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0), 1e-6);
+  const luminance = Math.max(
+    tint.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0),
+    1e-6,
+  );
   return tint.map((value) => Math.max(0, lerp(1, value / luminance, saturation))) as unknown as Colour;
 }
 
@@ -71,13 +80,26 @@ function tintOf(values: Glow, sigma: number, height: number): Colour {
 }
 
 /** Emits the keyed light's spread alone. */
-function spreadOf(builder: PlanBuilder, input: number, values: Glow, key: { table: number } | undefined, geometry: FrameGeometry, stretch: number, gain: number): number {
+function spreadOf(
+  builder: PlanBuilder,
+  input: number,
+  values: Glow,
+  key: { table: number } | undefined,
+  geometry: FrameGeometry,
+  stretch: number,
+  gain: number,
+): number {
   const { width, height } = builder.size(input);
   const fit = fitGlow(values, geometry.height, height, width, stretch);
   return planSpread(builder, input, {
     fit,
-    weights: fit.weights.map((weight, m) => tintOf(values, fit.members[m]!.sigma, geometry.height).map((t) => t * weight * gain) as unknown as Colour),
-    under: [0, 0, 0], key, surround: values.surround,
+    weights: fit.weights.map(
+      (weight, m) =>
+        tintOf(values, fit.members[m]!.sigma, geometry.height).map((t) => t * weight * gain) as unknown as Colour,
+    ),
+    under: [0, 0, 0],
+    key,
+    surround: values.surround,
   });
 }
 
@@ -89,54 +111,222 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
   const { width, height, axisX, axisY, pitchX, pitchY, squeeze } = geometry;
   const square = (pitchX * squeeze) / pitchY;
   const key = builder.floats(keyRecord(keyOf(values)));
-  if (values.aspect === 1 || values.angle % 180 === 0) return spreadOf(builder, input, values, key, geometry, square / values.aspect, gain);
+  if (values.aspect === 1 || values.angle % 180 === 0)
+    return spreadOf(builder, input, values, key, geometry, square / values.aspect, gain);
   const side = Math.ceil(Math.hypot(width, height));
   const middle = (side - 1) / 2;
   const turn = (values.angle * Math.PI) / 180;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   const black = values.surround === "black";
   const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
-  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, 0, Number(black)), { width: side, height: side, black, place: (x, y) => [axisX + ((x - middle) * c - (y - middle) * s) / square, axisY + (x - middle) * s + (y - middle) * c] });
+  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, 0, Number(black)), {
+    width: side,
+    height: side,
+    black,
+    place: (x, y) => [
+      axisX + ((x - middle) * c - (y - middle) * s) / square,
+      axisY + (x - middle) * s + (y - middle) * c,
+    ],
+  });
   const spread = spreadOf(builder, turned, values, undefined, geometry, 1 / values.aspect, gain);
-  return planResample(builder, spread, { width, height, black, place: (x, y) => [middle + (x - axisX) * square * c + (y - axisY) * s, middle - (x - axisX) * square * s + (y - axisY) * c] });
+  return planResample(builder, spread, {
+    width,
+    height,
+    black,
+    place: (x, y) => [
+      middle + (x - axisX) * square * c + (y - axisY) * s,
+      middle - (x - axisX) * square * s + (y - axisY) * c,
+    ],
+  });
 }
 
 /** A whole number from an element's name: FNV-1a. */
-const seedOf = (id: string) => [...id].reduce((hash, letter) => Math.imul(hash ^ letter.charCodeAt(0), 0x01000193), 0x811c9dc5);
+const seedOf = (id: string) =>
+  [...id].reduce((hash, letter) => Math.imul(hash ^ letter.charCodeAt(0), 0x01000193), 0x811c9dc5);
 
 export const glow = define<Glow>({
   kind: "glow",
   label: "Glow",
   station: "front",
   summary: "Keyed highlights spread into their surroundings, with a shape and colour of one's own.",
-  advice: "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",
+  advice:
+    "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",
   strengthLaw: "Multiplies the light laid over the picture.",
   parameters: {
     ...keyParameters(2),
-    size: { type: "number", group: "Shape", label: "Size", unit: "% of height", min: 0.2, max: 40, step: 0.1, default: 4, logarithmic: true, help: "Radius that holds half of the glow's light." },
-    falloff: { type: "number", group: "Shape", label: "Falloff", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "From a tight exponential (0) to a wide power-law tail (1)." },
-    aspect: { type: "number", group: "Shape", label: "Width to height", unit: ":1", min: 0.1, max: 10, step: 0.05, default: 1, logarithmic: true, help: "A round glow is 1; above it, long along its angle." },
-    angle: { type: "number", group: "Shape", label: "Angle", unit: "°", min: -90, max: 90, step: 1, default: 0, help: "Which way a long glow leans, clockwise from the horizontal." },
-    gain: { type: "number", group: "Shape", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 20, help: "Glow light over keyed light, at strength 1." },
-    tintCore: { type: "colour", group: "Colour", label: "Core tint", default: [1, 1, 1], help: "Colour of the glow near its source." },
-    tintTail: { type: "colour", group: "Colour", label: "Tail tint", default: [1, 1, 1], help: "Colour of the glow far from its source." },
-    saturation: { type: "number", group: "Colour", label: "Tint amount", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the tints is used." },
-    gamma: { type: "number", group: "Shape", label: "Roll-off", unit: "", min: 0.25, max: 4, step: 0.01, default: 1, help: "Power the glow's light is raised to: above 1 it falls off faster around its middle." },
+    size: {
+      type: "number",
+      group: "Shape",
+      label: "Size",
+      unit: "% of height",
+      min: 0.2,
+      max: 40,
+      step: 0.1,
+      default: 4,
+      logarithmic: true,
+      help: "Radius that holds half of the glow's light.",
+    },
+    falloff: {
+      type: "number",
+      group: "Shape",
+      label: "Falloff",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.5,
+      help: "From a tight exponential (0) to a wide power-law tail (1).",
+    },
+    aspect: {
+      type: "number",
+      group: "Shape",
+      label: "Width to height",
+      unit: ":1",
+      min: 0.1,
+      max: 10,
+      step: 0.05,
+      default: 1,
+      logarithmic: true,
+      help: "A round glow is 1; above it, long along its angle.",
+    },
+    angle: {
+      type: "number",
+      group: "Shape",
+      label: "Angle",
+      unit: "°",
+      min: -90,
+      max: 90,
+      step: 1,
+      default: 0,
+      help: "Which way a long glow leans, clockwise from the horizontal.",
+    },
+    gain: {
+      type: "number",
+      group: "Shape",
+      label: "Gain",
+      unit: "%",
+      min: 0,
+      max: 200,
+      step: 1,
+      default: 20,
+      help: "Glow light over keyed light, at strength 1.",
+    },
+    tintCore: {
+      type: "colour",
+      group: "Colour",
+      label: "Core tint",
+      default: [1, 1, 1],
+      help: "Colour of the glow near its source.",
+    },
+    tintTail: {
+      type: "colour",
+      group: "Colour",
+      label: "Tail tint",
+      default: [1, 1, 1],
+      help: "Colour of the glow far from its source.",
+    },
+    saturation: {
+      type: "number",
+      group: "Colour",
+      label: "Tint amount",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 1,
+      help: "How much of the tints is used.",
+    },
+    gamma: {
+      type: "number",
+      group: "Shape",
+      label: "Roll-off",
+      unit: "",
+      min: 0.25,
+      max: 4,
+      step: 0.01,
+      default: 1,
+      help: "Power the glow's light is raised to: above 1 it falls off faster around its middle.",
+    },
     ...splitParameters,
-    lay: { type: "choice", group: "Lay over", label: "Lay over", options: { add: "Add", screen: "Screen", lighten: "Lighten", soft: "Soft light", overlay: "Overlay", dodge: "Dodge" }, default: "add", help: "How the glow joins the picture." },
-    level: { type: "number", group: "Lay over", label: "Picture level", unit: "%", min: 0, max: 100, step: 1, default: 100, help: "How much of the picture is left under the glow; 0 shows the glow alone." },
-    hold: { type: "number", group: "Lay over", label: "Hold highlights", unit: "stops", min: 0, max: 16, step: 0.1, default: 6, help: "What is brighter than this is left alone, so that the glow wraps and does not push." },
-    dither: { type: "number", group: "Lay over", label: "Dither", unit: "%", min: 0, max: 5, step: 0.1, default: 1.5, help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits." },
-    surround: { type: "choice", group: "Lay over", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "extend", help: "What light is assumed to lie outside the frame." },
+    lay: {
+      type: "choice",
+      group: "Lay over",
+      label: "Lay over",
+      options: {
+        add: "Add",
+        screen: "Screen",
+        lighten: "Lighten",
+        soft: "Soft light",
+        overlay: "Overlay",
+        dodge: "Dodge",
+      },
+      default: "add",
+      help: "How the glow joins the picture.",
+    },
+    level: {
+      type: "number",
+      group: "Lay over",
+      label: "Picture level",
+      unit: "%",
+      min: 0,
+      max: 100,
+      step: 1,
+      default: 100,
+      help: "How much of the picture is left under the glow; 0 shows the glow alone.",
+    },
+    hold: {
+      type: "number",
+      group: "Lay over",
+      label: "Hold highlights",
+      unit: "stops",
+      min: 0,
+      max: 16,
+      step: 0.1,
+      default: 6,
+      help: "What is brighter than this is left alone, so that the glow wraps and does not push.",
+    },
+    dither: {
+      type: "number",
+      group: "Lay over",
+      label: "Dither",
+      unit: "%",
+      min: 0,
+      max: 5,
+      step: 0.1,
+      default: 1.5,
+      help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits.",
+    },
+    surround: {
+      type: "choice",
+      group: "Lay over",
+      label: "Outside the frame",
+      options: { extend: "Mirrored", black: "Black" },
+      default: "extend",
+      help: "What light is assumed to lie outside the frame.",
+    },
   },
   key: ({ values }) => keyOf(values),
   work: {
     kind: "spread",
     plan(builder, input, { id, strength, values }, { geometry }) {
-      const light = planSplit(builder, planGlow(builder, input, values, geometry, (values.gain / 100) * strength), strength, values, geometry);
+      const light = planSplit(
+        builder,
+        planGlow(builder, input, values, geometry, (values.gain / 100) * strength),
+        strength,
+        values,
+        geometry,
+      );
       // With a roll-off, light of mid-grey keeps its place.
       const amount = values.gamma === 1 ? 1 : MID_GREY ** (1 - values.gamma);
-      const layer = layerOperation({ mode: values.lay, amount, level: values.level / 100, gamma: values.gamma, hold: lightAt(values.hold), dither: values.dither / 100, seed: seedOf(id) });
+      const layer = layerOperation({
+        mode: values.lay,
+        amount,
+        level: values.level / 100,
+        gamma: values.gamma,
+        hold: lightAt(values.hold),
+        dither: values.dither / 100,
+        seed: seedOf(id),
+      });
       return addProgram(builder, light, builder.buffer(), [layer], input);
     },
   },
@@ -149,7 +339,16 @@ export const glow = define<Glow>({
         colour,
         kind,
         x: distances.map((r) => (100 * r) / geometry.height),
-        y: distances.map((r) => gain * fit.members.reduce((sum, m, i) => sum + fit.weights[i]! * tintOf(values, m.sigma, geometry.height)[c]! * m.at(r / Math.SQRT2, r / Math.SQRT2), 0)),
+        y: distances.map(
+          (r) =>
+            gain *
+            fit.members.reduce(
+              (sum, m, i) =>
+                sum +
+                fit.weights[i]! * tintOf(values, m.sigma, geometry.height)[c]! * m.at(r / Math.SQRT2, r / Math.SQRT2),
+              0,
+            ),
+        ),
       }));
     return {
       title: "Spread",

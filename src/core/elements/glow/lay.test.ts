@@ -3,16 +3,25 @@ import type { Frame } from "../../engine/engine";
 import { at, halved, impulse, lookOf, painted, through, total } from "../../../testing/laboratory";
 
 const params = { threshold: 2, knee: 1, size: 5, falloff: 0.5, gain: 50, hold: 16, limit: 16, dither: 0 };
-const glowing = (frame: Frame, more: Record<string, unknown> = {}) => through(lookOf([{ kind: "glow", params: { ...params, ...more } }]), frame);
+const glowing = (frame: Frame, more: Record<string, unknown> = {}) =>
+  through(lookOf([{ kind: "glow", params: { ...params, ...more } }]), frame);
 
 const lamp = (height: number) => {
   const unit = height / 540;
-  return painted((height * 16) / 9, height, (x, y) => (Math.hypot((x + 0.5) / unit - 480, (y + 0.5) / unit - 270) < 20 ? [12, 11, 9] : [0.04, 0.04, 0.05]));
+  return painted((height * 16) / 9, height, (x, y) =>
+    Math.hypot((x + 0.5) / unit - 480, (y + 0.5) / unit - 270) < 20 ? [12, 11, 9] : [0.04, 0.04, 0.05],
+  );
 };
 
 test("the same settings at 540, 1080 and 2160 lines are the same glow", () => {
   const [small, middle, large] = [540, 1080, 2160].map((height) => glowing(lamp(height)));
-  for (const [x, y] of [[510, 270], [540, 290], [600, 270], [480, 400], [700, 200]] as const) {
+  for (const [x, y] of [
+    [510, 270],
+    [540, 290],
+    [600, 270],
+    [480, 400],
+    [700, 200],
+  ] as const) {
     const near = at(small!, x, y);
     expect(Math.abs(at(halved(middle!), x, y) / near - 1), `1080 lines at ${x}`).toBeLessThan(0.02);
     expect(Math.abs(at(halved(halved(large!)), x, y) / near - 1), `2160 lines at ${x}`).toBeLessThan(0.02);
@@ -22,11 +31,15 @@ test("the same settings at 540, 1080 and 2160 lines are the same glow", () => {
 test("a wide glow on a dark ground shows no band at 10 bits: dither fills the steps between codes", () => {
   const [width, height] = [640, 360];
   const dark = painted(width, height, (x, y) => (x < 60 && Math.abs(y - 180) < 40 ? [40, 40, 40] : [2e-4, 2e-4, 2e-4]));
-  const code = (light: number) => Math.round(1023 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055));
+  const code = (light: number) =>
+    Math.round(1023 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055));
   /** Codes averaged down a column: in steps of a whole code where there are bands, with fractions where dither fills them. */
   const fractional = (dither: number) => {
     const out = glowing(dark, { size: 30, gain: 2, dither });
-    const columns = Array.from({ length: 240 }, (_, i) => Array.from({ length: 32 }, (_, y) => code(at(out, 120 + i, 164 + y))).reduce((a, b) => a + b, 0) / 32);
+    const columns = Array.from(
+      { length: 240 },
+      (_, i) => Array.from({ length: 32 }, (_, y) => code(at(out, 120 + i, 164 + y))).reduce((a, b) => a + b, 0) / 32,
+    );
     expect(Math.max(...columns) - Math.min(...columns)).toBeGreaterThan(8);
     return columns.filter((mean) => mean % 1 > 0.03 && mean % 1 < 0.97).length / columns.length;
   };
@@ -47,7 +60,8 @@ test("fine bright detail glows finely: a wire's glow keeps to the wire", () => {
 
 describe("ways to lay over", () => {
   const source = lamp(540);
-  const added = glowing(source), base = (x: number) => at(source, x, 270);
+  const added = glowing(source),
+    base = (x: number) => at(source, x, 270);
   const glowOf = (x: number) => at(added, x, 270) - base(x);
   test("lighten is the larger, screen loses the product, and both leave what is far away", () => {
     const [lighten, screen] = [glowing(source, { lay: "lighten" }), glowing(source, { lay: "screen" })];
@@ -70,7 +84,8 @@ describe("ways to lay over", () => {
 
 describe("shape", () => {
   const [width, height] = [400, 240];
-  const point = (more: Record<string, unknown>) => glowing(impulse(width, height, 200, 120, 2000), { size: 6, surround: "black", ...more });
+  const point = (more: Record<string, unknown>) =>
+    glowing(impulse(width, height, 200, 120, 2000), { size: 6, surround: "black", ...more });
   test("a long glow is long along its angle, and holds as much light", () => {
     const [round, flatways, leaning] = [point({}), point({ aspect: 4 }), point({ aspect: 4, angle: 45 })];
     expect(at(flatways, 240, 120)).toBeGreaterThan(3 * at(flatways, 200, 160));
@@ -83,11 +98,12 @@ describe("shape", () => {
     const [whole, apart] = [point({}), point({ split: "across", splitAmount: 4 })];
     const centre = (frame: Frame, channel: number) => {
       let [sum, moment] = [0, 0];
-      for (let y = 0; y < height; y++) for (let x = 120; x < 280; x++) {
-        const light = x === 200 && y === 120 ? 0 : at(frame, x, y, channel);
-        sum += light;
-        moment += light * x;
-      }
+      for (let y = 0; y < height; y++)
+        for (let x = 120; x < 280; x++) {
+          const light = x === 200 && y === 120 ? 0 : at(frame, x, y, channel);
+          sum += light;
+          moment += light * x;
+        }
       return moment / sum;
     };
     const shift = (centre(apart, 0) - centre(apart, 2)) / (0.04 * height);

@@ -19,12 +19,71 @@ const GROUP = "Chromatic split";
 const ANY_SPLIT = { split: ["across", "down", "radial"] };
 
 export const splitParameters = {
-  split: { type: "choice", group: GROUP, label: "Split", options: { none: "None", across: "Across", down: "Down", radial: "From the axis" }, default: "none", help: "Draws the glow's colours apart." },
-  splitAmount: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Amount", unit: "% of height", min: -10, max: 10, step: 0.05, default: 0.5, help: "Distance of red from green, and of green from blue; from the axis, at half the frame's height." },
-  splitSteps: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Steps", unit: "", min: 3, max: 16, step: 1, default: 11, help: "Samples from end to end of the spectrum." },
-  splitShape: { type: "choice", group: GROUP, onlyWith: ANY_SPLIT, label: "Weights", options: { even: "Even", linear: "Linear", smooth: "Smooth" }, default: "smooth", help: "How each channel takes its part of the spectrum." },
-  splitHue: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Hue offset", unit: "°", min: -180, max: 180, step: 1, default: 0, help: "Turns the fringe's colours about the wheel." },
-  splitSaturation: { type: "number", group: GROUP, onlyWith: ANY_SPLIT, label: "Fringe saturation", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much of the split is kept." },
+  split: {
+    type: "choice",
+    group: GROUP,
+    label: "Split",
+    options: { none: "None", across: "Across", down: "Down", radial: "From the axis" },
+    default: "none",
+    help: "Draws the glow's colours apart.",
+  },
+  splitAmount: {
+    type: "number",
+    group: GROUP,
+    onlyWith: ANY_SPLIT,
+    label: "Amount",
+    unit: "% of height",
+    min: -10,
+    max: 10,
+    step: 0.05,
+    default: 0.5,
+    help: "Distance of red from green, and of green from blue; from the axis, at half the frame's height.",
+  },
+  splitSteps: {
+    type: "number",
+    group: GROUP,
+    onlyWith: ANY_SPLIT,
+    label: "Steps",
+    unit: "",
+    min: 3,
+    max: 16,
+    step: 1,
+    default: 11,
+    help: "Samples from end to end of the spectrum.",
+  },
+  splitShape: {
+    type: "choice",
+    group: GROUP,
+    onlyWith: ANY_SPLIT,
+    label: "Weights",
+    options: { even: "Even", linear: "Linear", smooth: "Smooth" },
+    default: "smooth",
+    help: "How each channel takes its part of the spectrum.",
+  },
+  splitHue: {
+    type: "number",
+    group: GROUP,
+    onlyWith: ANY_SPLIT,
+    label: "Hue offset",
+    unit: "°",
+    min: -180,
+    max: 180,
+    step: 1,
+    default: 0,
+    help: "Turns the fringe's colours about the wheel.",
+  },
+  splitSaturation: {
+    type: "number",
+    group: GROUP,
+    onlyWith: ANY_SPLIT,
+    label: "Fringe saturation",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 1,
+    help: "How much of the split is kept.",
+  },
 } satisfies Record<keyof Split, Parameter>;
 
 /** Turns colours about the axis of greys by an angle (degrees); R + G + B is kept. */
@@ -37,7 +96,13 @@ function hueTurn(degrees: number): Matrix3 {
 }
 
 /** Emits the split of a glow's light; returns the result's buffer. */
-export function planSplit(builder: PlanBuilder, glow: number, strength: number, { split, splitAmount, splitSteps, splitShape, splitHue, splitSaturation }: Split, { axisX, axisY, height }: FrameGeometry): number {
+export function planSplit(
+  builder: PlanBuilder,
+  glow: number,
+  strength: number,
+  { split, splitAmount, splitSteps, splitShape, splitHue, splitSaturation }: Split,
+  { axisX, axisY, height }: FrameGeometry,
+): number {
   const amount = (splitAmount / 100) * height * strength;
   if (split === "none" || amount === 0 || splitSaturation === 0) return glow;
   const place = (x: number, y: number, channel: number): [number, number] => {
@@ -48,6 +113,9 @@ export function planSplit(builder: PlanBuilder, glow: number, strength: number, 
   };
   const turned = splitHue ? addProgram(builder, glow, builder.buffer(), [matrixOperation(hueTurn(splitHue))]) : glow;
   const apart = planResample(builder, turned, { place, black: false, samples: splitSteps, shape: splitShape });
-  const back = [...(splitHue ? [matrixOperation(hueTurn(-splitHue))] : []), ...(splitSaturation < 1 ? [differenceOperation(splitSaturation, true)] : [])];
+  const back = [
+    ...(splitHue ? [matrixOperation(hueTurn(-splitHue))] : []),
+    ...(splitSaturation < 1 ? [differenceOperation(splitSaturation, true)] : []),
+  ];
   return back.length ? addProgram(builder, apart, builder.buffer(), back, glow) : apart;
 }

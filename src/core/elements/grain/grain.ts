@@ -68,7 +68,10 @@ function pixelSigma(rms: number, values: Grain, pitch: number): number {
 }
 
 /** The RMS figure at a light, stops from mid-grey: three figures, smooth between. As assembly/grain.ts has it. */
-export function rmsAt({ shadow, middle, highlight }: Pick<Grain, "shadow" | "middle" | "highlight">, stops: number): number {
+export function rmsAt(
+  { shadow, middle, highlight }: Pick<Grain, "shadow" | "middle" | "highlight">,
+  stops: number,
+): number {
   const smooth = (t: number) => t * t * (3 - 2 * t);
   const down = smooth(clamp(stops / SHADOW_AT, 0, 1));
   const up = smooth(clamp(stops / HIGHLIGHT_AT, 0, 1));
@@ -76,7 +79,8 @@ export function rmsAt({ shadow, middle, highlight }: Pick<Grain, "shadow" | "mid
 }
 
 /** Mixes the element's seed with the frame number (a multiplicative hash of Knuth's). */
-const frameSeed = (seed: number, frame: number) => (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(frame + 0x7f4a7c15, 0x85ebca6b)) | 0;
+const frameSeed = (seed: number, frame: number) =>
+  (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(frame + 0x7f4a7c15, 0x85ebca6b)) | 0;
 
 function program({ strength, values }: ElementState<Grain>, { geometry, frame }: FrameContext): PointOperation[] {
   const pitch = geometry.pitchY;
@@ -87,8 +91,20 @@ function program({ strength, values }: ElementState<Grain>, { geometry, frame }:
     {
       code: "grain",
       floats: [
-        0, 0, Math.sqrt(values.correlation), Math.sqrt(1 - values.correlation), ...values.layers, 0,
-        sigma(values.shadow), sigma(values.middle), sigma(values.highlight), SHADOW_AT, HIGHLIGHT_AT, 0, 0, 0,
+        0,
+        0,
+        Math.sqrt(values.correlation),
+        Math.sqrt(1 - values.correlation),
+        ...values.layers,
+        0,
+        sigma(values.shadow),
+        sigma(values.middle),
+        sigma(values.highlight),
+        SHADOW_AT,
+        HIGHLIGHT_AT,
+        0,
+        0,
+        0,
         ...kernel,
       ],
       integers: { 0: frameSeed(values.seed, frame), 1: half.length - 1 },
@@ -101,31 +117,152 @@ export const grain = define<Grain>({
   label: "Grain",
   station: "film",
   summary: "The silver of a film stock: noise in density, a new pattern each frame, with the mean light kept.",
-  advice: "Look at mid-greys at 1:1 and in motion. Softening without grain looks wrong; grain that is seen before the picture is too much.",
+  advice:
+    "Look at mid-greys at 1:1 and in motion. Softening without grain looks wrong; grain that is seen before the picture is too much.",
   strengthLaw: "Multiplies the RMS granularity.",
   parameters: {
-    size: { type: "number", label: "Grain size", unit: "µm", min: 2, max: 40, step: 0.5, default: 14, help: "Width of a grain clump on the film, at half its height." },
-    shadow: { type: "number", label: "RMS in shadows", unit: "D × 1000", min: 0, max: 80, step: 0.5, default: 16, help: `Granularity ${-SHADOW_AT} stops under mid-grey, through a 48 µm aperture.` },
-    middle: { type: "number", label: "RMS at mid-grey", unit: "D × 1000", min: 0, max: 80, step: 0.5, default: 11, help: "Granularity at mid-grey, through a 48 µm aperture." },
-    highlight: { type: "number", label: "RMS in highlights", unit: "D × 1000", min: 0, max: 80, step: 0.5, default: 5, help: `Granularity ${HIGHLIGHT_AT} stops over mid-grey, through a 48 µm aperture.` },
-    correlation: { type: "number", label: "Layers alike", unit: "", min: 0, max: 1, step: 0.01, default: 0.5, help: "0: each colour layer has its own grain; 1: one silver grain for all." },
-    layers: { type: "triple", label: "Layers R, G, B", unit: "×", min: 0, max: 3, step: 0.05, default: [1, 1, 1], help: "Granularity of each colour layer, against the figures above." },
-    softness: { type: "number", label: "Softness", unit: "", min: 0, max: 1, step: 0.01, default: 0, help: "Widens the clumps' edges at the same granularity, as an optical print does." },
-    seed: { type: "number", label: "Seed", unit: "", min: 0, max: 9999, step: 1, default: 1, help: "Another number is another pattern." },
+    size: {
+      type: "number",
+      label: "Grain size",
+      unit: "µm",
+      min: 2,
+      max: 40,
+      step: 0.5,
+      default: 14,
+      help: "Width of a grain clump on the film, at half its height.",
+    },
+    shadow: {
+      type: "number",
+      label: "RMS in shadows",
+      unit: "D × 1000",
+      min: 0,
+      max: 80,
+      step: 0.5,
+      default: 16,
+      help: `Granularity ${-SHADOW_AT} stops under mid-grey, through a 48 µm aperture.`,
+    },
+    middle: {
+      type: "number",
+      label: "RMS at mid-grey",
+      unit: "D × 1000",
+      min: 0,
+      max: 80,
+      step: 0.5,
+      default: 11,
+      help: "Granularity at mid-grey, through a 48 µm aperture.",
+    },
+    highlight: {
+      type: "number",
+      label: "RMS in highlights",
+      unit: "D × 1000",
+      min: 0,
+      max: 80,
+      step: 0.5,
+      default: 5,
+      help: `Granularity ${HIGHLIGHT_AT} stops over mid-grey, through a 48 µm aperture.`,
+    },
+    correlation: {
+      type: "number",
+      label: "Layers alike",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.5,
+      help: "0: each colour layer has its own grain; 1: one silver grain for all.",
+    },
+    layers: {
+      type: "triple",
+      label: "Layers R, G, B",
+      unit: "×",
+      min: 0,
+      max: 3,
+      step: 0.05,
+      default: [1, 1, 1],
+      help: "Granularity of each colour layer, against the figures above.",
+    },
+    softness: {
+      type: "number",
+      label: "Softness",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0,
+      help: "Widens the clumps' edges at the same granularity, as an optical print does.",
+    },
+    seed: {
+      type: "number",
+      label: "Seed",
+      unit: "",
+      min: 0,
+      max: 9999,
+      step: 1,
+      default: 1,
+      help: "Another number is another pattern.",
+    },
   },
   presets: [
-    { name: "Fine day stock", values: { size: 9, shadow: 10, middle: 6.5, highlight: 3, correlation: 0.4, layers: [1, 0.9, 1.25], softness: 0 } },
-    { name: "Middle stock", values: { size: 13, shadow: 15, middle: 10, highlight: 4.5, correlation: 0.45, layers: [1, 0.9, 1.3], softness: 0 } },
-    { name: "Fast night stock", values: { size: 17, shadow: 21, middle: 14, highlight: 6.5, correlation: 0.5, layers: [1.05, 0.95, 1.4], softness: 0.05 } },
-    { name: "Pushed a stop", values: { size: 21, shadow: 30, middle: 20, highlight: 9, correlation: 0.55, layers: [1.1, 1, 1.5], softness: 0.1 } },
-    { name: "Black and white", values: { size: 15, shadow: 17, middle: 13, highlight: 6, correlation: 1, layers: [1, 1, 1], softness: 0 } },
-    { name: "Worn print", values: { size: 20, shadow: 18, middle: 15, highlight: 10, correlation: 0.7, layers: [1, 1, 1.1], softness: 0.6 } },
+    {
+      name: "Fine day stock",
+      values: { size: 9, shadow: 10, middle: 6.5, highlight: 3, correlation: 0.4, layers: [1, 0.9, 1.25], softness: 0 },
+    },
+    {
+      name: "Middle stock",
+      values: {
+        size: 13,
+        shadow: 15,
+        middle: 10,
+        highlight: 4.5,
+        correlation: 0.45,
+        layers: [1, 0.9, 1.3],
+        softness: 0,
+      },
+    },
+    {
+      name: "Fast night stock",
+      values: {
+        size: 17,
+        shadow: 21,
+        middle: 14,
+        highlight: 6.5,
+        correlation: 0.5,
+        layers: [1.05, 0.95, 1.4],
+        softness: 0.05,
+      },
+    },
+    {
+      name: "Pushed a stop",
+      values: {
+        size: 21,
+        shadow: 30,
+        middle: 20,
+        highlight: 9,
+        correlation: 0.55,
+        layers: [1.1, 1, 1.5],
+        softness: 0.1,
+      },
+    },
+    {
+      name: "Black and white",
+      values: { size: 15, shadow: 17, middle: 13, highlight: 6, correlation: 1, layers: [1, 1, 1], softness: 0 },
+    },
+    {
+      name: "Worn print",
+      values: { size: 20, shadow: 18, middle: 15, highlight: 10, correlation: 0.7, layers: [1, 1, 1.1], softness: 0.6 },
+    },
   ],
   changesWithFrame: true,
   work: { kind: "point", program },
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 53 }, (_, i) => -8 + i * 0.25);
-    const trace = (kind: Trace["kind"], s: number): Trace => ({ name: kind, colour: "grey", kind, x: stops, y: stops.map((t) => s * rmsAt(values, t)) });
+    const trace = (kind: Trace["kind"], s: number): Trace => ({
+      name: kind,
+      colour: "grey",
+      kind,
+      x: stops,
+      y: stops.map((t) => s * rmsAt(values, t)),
+    });
     return {
       title: "Granularity by density",
       x: { label: "Light", unit: "stops from mid-grey" },

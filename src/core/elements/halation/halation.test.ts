@@ -3,11 +3,21 @@ import { at, impulse, lookOf, through, total } from "../../../testing/laboratory
 import { takenLight } from "../key";
 import { halationProfile } from "./halation";
 
-const params = { threshold: 3, knee: 1, limit: 16, ring: 200, tail: 320, layers: [14, 4, 0.8], background: 0, saturation: 1 };
+const params = {
+  threshold: 3,
+  knee: 1,
+  limit: 16,
+  ring: 200,
+  tail: 320,
+  layers: [14, 4, 0.8],
+  background: 0,
+  saturation: 1,
+};
 const [width, height, lamp] = [640, 360, 3000];
 const pitch = 14 / height; // mm
 const taken = takenLight({ channel: "maximum", threshold: 3, knee: 1, limit: 16 }, lamp);
-const halo = (more: Record<string, unknown> = {}) => through(lookOf([{ kind: "halation", params: { ...params, ...more } }]), impulse(width, height, 320, 180, lamp));
+const halo = (more: Record<string, unknown> = {}) =>
+  through(lookOf([{ kind: "halation", params: { ...params, ...more } }]), impulse(width, height, 320, 180, lamp));
 
 test("a point's light comes back in a ring that is brightest at its stated radius and dips in the middle", () => {
   const profile = halationProfile(200, 320);
@@ -30,9 +40,14 @@ test("the rendered ring has that shape, is round, and is red most", () => {
 
 test("the light that comes back is the stated share of the light that was taken, on any format", () => {
   const out = halo();
-  params.layers.forEach((percent, channel) => expect((total(out, channel) - lamp) / taken).toBeCloseTo(percent / 100, 3));
+  params.layers.forEach((percent, channel) =>
+    expect((total(out, channel) - lamp) / taken).toBeCloseTo(percent / 100, 3),
+  );
   expect((total(halo({ background: 0.75 }), 0) - lamp) / taken).toBeCloseTo(0.035, 3);
   // A small proxy of a large format: the ring is within a pixel, and the light is still there.
-  const coarse = through(lookOf([{ kind: "halation", params: { ...params, ring: 20, tail: 30 } }], {}, { width: 54, height: 30 }), impulse(240, 136, 120, 68, lamp));
+  const coarse = through(
+    lookOf([{ kind: "halation", params: { ...params, ring: 20, tail: 30 } }], {}, { width: 54, height: 30 }),
+    impulse(240, 136, 120, 68, lamp),
+  );
   expect((total(coarse, 0) - lamp) / taken).toBeCloseTo(0.14, 2);
 });

@@ -35,7 +35,10 @@ const GAUSSIANS = [
 
 /** Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
 export const halationProfile = (ring: number, tail: number) => (r: number) =>
-  GAUSSIANS.reduce((sum, { share, sigma }) => sum + share * gaussian(sigma * ring)(r), TAIL_SHARE * exponential(tail)(r));
+  GAUSSIANS.reduce(
+    (sum, { share, sigma }) => sum + share * gaussian(sigma * ring)(r),
+    TAIL_SHARE * exponential(tail)(r),
+  );
 
 type HalationFit = Pick<SpreadFit, "bank" | "members" | "weights">;
 
@@ -55,11 +58,21 @@ function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationF
   if (!fit) {
     const fitted = fitSpread(exponential(tail / 1000 / pitchY), height, stretch, Math.hypot(height, width * stretch));
     const { bank, members } = fitted;
-    const rings = GAUSSIANS.map(({ share, sigma }) => gaussianWeights(members, (sigma * ring) / 1000 / pitchY).map((weight) => share * weight));
-    const weights = fitted.weights.map((weight, m) => rings.reduce((sum, part) => sum + part[m]!, TAIL_SHARE * (weight + (m === 0 ? fitted.stay : 0))));
+    const rings = GAUSSIANS.map(({ share, sigma }) =>
+      gaussianWeights(members, (sigma * ring) / 1000 / pitchY).map((weight) => share * weight),
+    );
+    const weights = fitted.weights.map((weight, m) =>
+      rings.reduce((sum, part) => sum + part[m]!, TAIL_SHARE * (weight + (m === 0 ? fitted.stay : 0))),
+    );
     const narrow = weights.slice(0, FULL_SIZE_MEMBERS).reduce((sum, weight) => sum + weight, 0);
     const isSpared = Math.abs(narrow) < LEAST_SHARE;
-    fit = { bank, members, weights: isSpared ? weights.map((weight, m) => (m < FULL_SIZE_MEMBERS ? 0 : m === FULL_SIZE_MEMBERS ? weight + narrow : weight)) : weights };
+    fit = {
+      bank,
+      members,
+      weights: isSpared
+        ? weights.map((weight, m) => (m < FULL_SIZE_MEMBERS ? 0 : m === FULL_SIZE_MEMBERS ? weight + narrow : weight))
+        : weights,
+    };
     if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
     fits.set(key, fit);
   }
@@ -82,11 +95,58 @@ export const halation = define<Halation>({
   strengthLaw: "Multiplies the light that comes back.",
   parameters: {
     ...keyParameters(3),
-    ring: { type: "number", label: "Ring", unit: "µm", min: 20, max: 600, step: 5, default: 120, logarithmic: true, help: "Radius on the film at which light comes back most." },
-    tail: { type: "number", label: "Tail", unit: "µm", min: 20, max: 2000, step: 10, default: 320, logarithmic: true, help: "Distance over which the rest falls to 37 %." },
-    layers: { type: "triple", label: "Layers R, G, B", unit: "%", min: 0, max: 100, step: 0.5, default: [14, 4, 0.8], help: "Light that comes back into each layer, over the keyed light." },
-    background: { type: "number", label: "Anti-halation layer", unit: "", min: 0, max: 1, step: 0.01, default: 0, help: "Share that a dark backing swallows." },
-    saturation: { type: "number", label: "Saturation", unit: "", min: 0, max: 2, step: 0.01, default: 1, help: "Of its colour." },
+    ring: {
+      type: "number",
+      label: "Ring",
+      unit: "µm",
+      min: 20,
+      max: 600,
+      step: 5,
+      default: 120,
+      logarithmic: true,
+      help: "Radius on the film at which light comes back most.",
+    },
+    tail: {
+      type: "number",
+      label: "Tail",
+      unit: "µm",
+      min: 20,
+      max: 2000,
+      step: 10,
+      default: 320,
+      logarithmic: true,
+      help: "Distance over which the rest falls to 37 %.",
+    },
+    layers: {
+      type: "triple",
+      label: "Layers R, G, B",
+      unit: "%",
+      min: 0,
+      max: 100,
+      step: 0.5,
+      default: [14, 4, 0.8],
+      help: "Light that comes back into each layer, over the keyed light.",
+    },
+    background: {
+      type: "number",
+      label: "Anti-halation layer",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0,
+      help: "Share that a dark backing swallows.",
+    },
+    saturation: {
+      type: "number",
+      label: "Saturation",
+      unit: "",
+      min: 0,
+      max: 2,
+      step: 0.01,
+      default: 1,
+      help: "Of its colour.",
+    },
   },
   key: ({ values }) => keyOf(values),
   work: {
@@ -95,8 +155,11 @@ export const halation = define<Halation>({
       const fit = fitFor(values, context);
       const layers = layersOf(values).map((value) => (value / 100) * strength);
       return planSpread(builder, input, {
-        fit, weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
-        under: [1, 1, 1], key: builder.floats(keyRecord(keyOf(values))), surround: "extend",
+        fit,
+        weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
+        under: [1, 1, 1],
+        key: builder.floats(keyRecord(keyOf(values))),
+        surround: "extend",
       });
     },
   },
@@ -106,7 +169,26 @@ export const halation = define<Halation>({
     const distances = Array.from({ length: 60 }, (_, i) => 1.5 * 400 ** (i / 59));
     const layers = layersOf(values);
     const trace = (kind: "measured" | "applied", s: number) =>
-      (["red", "green", "blue"] as const).map((colour, c) => ({ name: `${colour}, ${kind}`, colour, kind, x: distances.map((px) => px * pitchY * 1000), y: distances.map((px) => (layers[c]! / 100) * s * fit.members.reduce((sum, member, m) => sum + fit.weights[m]! * member.at(px / Math.SQRT2, px / Math.SQRT2), 0)) }));
-    return { title: "Light that comes back", x: { label: "Distance on the film", unit: "µm", logarithmic: true }, y: { label: "Light", unit: "per px²", logarithmic: true }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
+      (["red", "green", "blue"] as const).map((colour, c) => ({
+        name: `${colour}, ${kind}`,
+        colour,
+        kind,
+        x: distances.map((px) => px * pitchY * 1000),
+        y: distances.map(
+          (px) =>
+            (layers[c]! / 100) *
+            s *
+            fit.members.reduce(
+              (sum, member, m) => sum + fit.weights[m]! * member.at(px / Math.SQRT2, px / Math.SQRT2),
+              0,
+            ),
+        ),
+      }));
+    return {
+      title: "Light that comes back",
+      x: { label: "Distance on the film", unit: "µm", logarithmic: true },
+      y: { label: "Light", unit: "per px²", logarithmic: true },
+      traces: [...trace("measured", 1), ...trace("applied", strength * mix)],
+    };
   },
 });

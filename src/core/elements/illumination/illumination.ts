@@ -11,7 +11,11 @@ const ENTRIES = 2048;
 const REACH = 1.05;
 
 /** Gain at an image height: the profile's relative illumination raised to the strength (its stops are scaled). */
-export function illuminationGain(strength: number, { natural }: Illumination, { lens, focalLength, stop }: FrameContext): (height: number) => number {
+export function illuminationGain(
+  strength: number,
+  { natural }: Illumination,
+  { lens, focalLength, stop }: FrameContext,
+): (height: number) => number {
   const relative = (lens && illuminationAt(lens, focalLength, stop)) ?? (() => 1);
   // Natural fall-off: the fourth power of the cosine of the field angle.
   const cosine4 = (height: number) => (1 + (height / focalLength) ** 2) ** -2;
@@ -26,25 +30,44 @@ export const illumination = define<Illumination>({
   advice: "Look at an even wall or sky. Overdone, the frame looks like it was shot through a tube.",
   strengthLaw: "Multiplies the fall-off in stops.",
   parameters: {
-    natural: { type: "toggle", label: "Add natural fall-off", default: false, help: "Adds the cosine-fourth law of this focal length, for a profile that leaves it out." },
+    natural: {
+      type: "toggle",
+      label: "Add natural fall-off",
+      default: false,
+      help: "Adds the cosine-fourth law of this focal length, for a profile that leaves it out.",
+    },
   },
-  lacks: ({ values }, { lens }) => (lens?.illumination?.length || values.natural ? null : "The lens profile has no illumination table."),
+  lacks: ({ values }, { lens }) =>
+    lens?.illumination?.length || values.natural ? null : "The lens profile has no illumination table.",
   work: {
     kind: "point",
     program({ strength, values }, context) {
       const { geometry } = context;
       const reach = (cornerHeight(geometry) * REACH) ** 2;
       const at = illuminationGain(strength, values, context);
-      const table = Float32Array.from({ length: ENTRIES + 1 }, (_, i) => at(Math.sqrt((reach * Math.min(i, ENTRIES - 1)) / (ENTRIES - 1))));
+      const table = Float32Array.from({ length: ENTRIES + 1 }, (_, i) =>
+        at(Math.sqrt((reach * Math.min(i, ENTRIES - 1)) / (ENTRIES - 1))),
+      );
       const { axisX, axisY, pitchX, pitchY } = geometry;
-      return [{ code: "radial", floats: [axisX, axisY, pitchX, pitchY, (ENTRIES - 1) / reach, ENTRIES - 1, 0, 0], table, tableAt: 6 }];
+      return [
+        {
+          code: "radial",
+          floats: [axisX, axisY, pitchX, pitchY, (ENTRIES - 1) / reach, ENTRIES - 1, 0, 0],
+          table,
+          tableAt: 6,
+        },
+      ];
     },
   },
   response({ strength, mix, values }, context) {
     const corner = cornerHeight(context.geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
     const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind, colour: "grey", kind, x: heights, y: heights.map((h) => Math.log2(illuminationGain(s, values, context)(h))),
+      name: kind,
+      colour: "grey",
+      kind,
+      x: heights,
+      y: heights.map((h) => Math.log2(illuminationGain(s, values, context)(h))),
     });
     return {
       title: `Fall-off at T${context.stop}`,

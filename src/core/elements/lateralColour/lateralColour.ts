@@ -4,7 +4,11 @@ import { define, type FrameContext, type Trace } from "../definition";
 
 const MM_PER_UM = 1e-3;
 
-function displacement(channel: "red" | "blue", strength: number, { lens, focalLength }: FrameContext): ((height: number) => number) | undefined {
+function displacement(
+  channel: "red" | "blue",
+  strength: number,
+  { lens, focalLength }: FrameContext,
+): ((height: number) => number) | undefined {
   const curve = lens && lateralColourAt(lens, focalLength, channel);
   return curve ? (height) => curve(height) * strength * MM_PER_UM : undefined;
 }
@@ -15,7 +19,8 @@ export const lateralColour = define<{ samples: string }>({
   label: "Lateral colour",
   station: "lens",
   summary: "Red and blue are magnified a little differently from green, so edges far from the axis are fringed.",
-  advice: "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
+  advice:
+    "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
   strengthLaw: "Multiplies the displacement of red and blue.",
   parameters: {
     samples: {
@@ -29,7 +34,11 @@ export const lateralColour = define<{ samples: string }>({
   lacks: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
   work: {
     kind: "geometry",
-    terms: ({ strength, values }, context) => ({ red: displacement("red", strength, context), blue: displacement("blue", strength, context), samples: Number(values.samples) }),
+    terms: ({ strength, values }, context) => ({
+      red: displacement("red", strength, context),
+      blue: displacement("blue", strength, context),
+      samples: Number(values.samples),
+    }),
   },
   response({ strength, mix }, context) {
     const corner = cornerHeight(context.geometry);
@@ -37,7 +46,13 @@ export const lateralColour = define<{ samples: string }>({
     const trace = (kind: Trace["kind"], s: number): Trace[] =>
       (["red", "blue"] as const).map((colour) => {
         const curve = displacement(colour, s, context);
-        return { name: `${colour}, ${kind}`, colour, kind, x: heights, y: heights.map((h) => (curve?.(h) ?? 0) / MM_PER_UM) };
+        return {
+          name: `${colour}, ${kind}`,
+          colour,
+          kind,
+          x: heights,
+          y: heights.map((h) => (curve?.(h) ?? 0) / MM_PER_UM),
+        };
       });
     return {
       title: "Displacement against green",

@@ -27,11 +27,34 @@ const inverse = (share: number) => 1 / Math.max(share, LEAST_SHARE);
  * in fog); a ray is lit up to its light, and a thing nearer than the light hides what is behind it. So what is seen is the rays of light over
  * its light's own share of the air, times the share up to the place, where that is less than the rays.
  */
-function planHidden(builder: PlanBuilder, depth: number, keyed: number, rays: number, drawnOut: (light: number) => number, { occlusion, air }: Shafts): number {
+function planHidden(
+  builder: PlanBuilder,
+  depth: number,
+  keyed: number,
+  rays: number,
+  drawnOut: (light: number) => number,
+  { occlusion, air }: Shafts,
+): number {
   const overShare = (z: number) => inverse(1 - Math.exp(-Math.max(z, 0) / air));
-  const through = planHalve(builder, addProgram(builder, depth, builder.buffer(), [curvesOperation([overShare, overShare, overShare])]));
-  const overOwn = drawnOut(addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], through));
-  return addProgram(builder, through, builder.level(rays), [curvesOperation([inverse, inverse, inverse]), { code: "product", floats: [] }, { code: "least", floats: [occlusion] }], overOwn, rays);
+  const through = planHalve(
+    builder,
+    addProgram(builder, depth, builder.buffer(), [curvesOperation([overShare, overShare, overShare])]),
+  );
+  const overOwn = drawnOut(
+    addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], through),
+  );
+  return addProgram(
+    builder,
+    through,
+    builder.level(rays),
+    [
+      curvesOperation([inverse, inverse, inverse]),
+      { code: "product", floats: [] },
+      { code: "least", floats: [occlusion] },
+    ],
+    overOwn,
+    rays,
+  );
 }
 
 /** Keyed light drawn out away from a point, as through mist. */
@@ -43,13 +66,77 @@ export const shafts = define<Shafts>({
   advice: "Put the point where the light comes from. Overdone, every window throws a searchlight.",
   strengthLaw: "Multiplies the light of the rays.",
   parameters: {
-    x: { type: "number", label: "Point across", unit: "% of width", min: -300, max: 300, step: 0.5, default: 0, help: "From the frame's centre, to the right." },
-    y: { type: "number", label: "Point down", unit: "% of height", min: -300, max: 300, step: 0.5, default: -60, help: "From the frame's centre, downwards." },
-    length: { type: "number", label: "Length", unit: "% of distance", min: 2, max: 95, step: 1, default: 55, help: "How far a ray goes, against its distance from the point." },
-    fade: { type: "number", label: "Fade", unit: "", min: 0.01, max: 1, step: 0.01, default: 0.25, help: "Light left at a ray's end." },
-    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 300, step: 1, default: 45, help: "Light of the rays over the keyed light." },
-    occlusion: { type: "number", label: "Hidden by depth", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "How much what stands before a ray hides of it. Needs a depth channel." },
-    air: { type: "number", label: "Depth of the air", unit: "m", min: 0.5, max: 500, step: 0.5, default: 10, logarithmic: true, help: "Distance in which 63 % of the rays' air lies: with less of it near things hide less. Needs a depth channel." },
+    x: {
+      type: "number",
+      label: "Point across",
+      unit: "% of width",
+      min: -300,
+      max: 300,
+      step: 0.5,
+      default: 0,
+      help: "From the frame's centre, to the right.",
+    },
+    y: {
+      type: "number",
+      label: "Point down",
+      unit: "% of height",
+      min: -300,
+      max: 300,
+      step: 0.5,
+      default: -60,
+      help: "From the frame's centre, downwards.",
+    },
+    length: {
+      type: "number",
+      label: "Length",
+      unit: "% of distance",
+      min: 2,
+      max: 95,
+      step: 1,
+      default: 55,
+      help: "How far a ray goes, against its distance from the point.",
+    },
+    fade: {
+      type: "number",
+      label: "Fade",
+      unit: "",
+      min: 0.01,
+      max: 1,
+      step: 0.01,
+      default: 0.25,
+      help: "Light left at a ray's end.",
+    },
+    gain: {
+      type: "number",
+      label: "Gain",
+      unit: "%",
+      min: 0,
+      max: 300,
+      step: 1,
+      default: 45,
+      help: "Light of the rays over the keyed light.",
+    },
+    occlusion: {
+      type: "number",
+      label: "Hidden by depth",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 1,
+      help: "How much what stands before a ray hides of it. Needs a depth channel.",
+    },
+    air: {
+      type: "number",
+      label: "Depth of the air",
+      unit: "m",
+      min: 0.5,
+      max: 500,
+      step: 0.5,
+      default: 10,
+      logarithmic: true,
+      help: "Distance in which 63 % of the rays' air lies: with less of it near things hide less. Needs a depth channel.",
+    },
     tint: { type: "colour", label: "Tint", default: [1, 0.95, 0.88], help: "Colour of the air." },
     ...keyParameters(2.5),
   },
@@ -59,18 +146,41 @@ export const shafts = define<Shafts>({
     plan(builder, input, { strength, values }, context) {
       const { geometry, hasDepth } = context;
       const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
-      const centre = { centreX: geometry.axisX + (values.x / 100) * geometry.width, centreY: geometry.axisY + (values.y / 100) * geometry.height };
+      const centre = {
+        centreX: geometry.axisX + (values.x / 100) * geometry.width,
+        centreY: geometry.axisY + (values.y / 100) * geometry.height,
+      };
       // Looking back towards the point: what lies nearer to it shines through here.
-      const drawnOut = (light: number) => planArc(builder, light, geometry, { ...centre, angle: 0, scale: Math.log(1 - values.length / 100), amount: () => 1, channels: [1, 1, 1], fade: values.fade });
+      const drawnOut = (light: number) =>
+        planArc(builder, light, geometry, {
+          ...centre,
+          angle: 0,
+          scale: Math.log(1 - values.length / 100),
+          amount: () => 1,
+          channels: [1, 1, 1],
+          fade: values.fade,
+        });
       let rays = drawnOut(half);
-      if (hasDepth && values.occlusion > 0) rays = planHidden(builder, planDepth(builder, context), half, rays, drawnOut, values);
+      if (hasDepth && values.occlusion > 0)
+        rays = planHidden(builder, planDepth(builder, context), half, rays, drawnOut, values);
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, rays, values.tint.map((t) => t * gain) as unknown as Colour);
     },
   },
   response({ strength, mix, values }) {
     const places = Array.from({ length: 51 }, (_, i) => i / 50);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: places.map((t) => values.length * t), y: places.map((t) => values.gain * s * values.fade ** t) });
-    return { title: "Light along a ray", x: { label: "Way from its source", unit: "% of distance" }, y: { label: "Light", unit: "% of keyed light" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: places.map((t) => values.length * t),
+      y: places.map((t) => values.gain * s * values.fade ** t),
+    });
+    return {
+      title: "Light along a ray",
+      x: { label: "Way from its source", unit: "% of distance" },
+      y: { label: "Light", unit: "% of keyed light" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

@@ -18,7 +18,10 @@ export interface Sharpness extends Contrasts {
 const LEAST_CONTRAST = 1e-3;
 
 /** The lens's contrast at a frequency (lp/mm) and height (mm), times what was edited; 1 everywhere without a table. */
-export function profileContrast(values: Sharpness, { lens, focalLength, stop }: FrameContext): (direction: ContrastDirection) => (frequency: number, height: number) => number {
+export function profileContrast(
+  values: Sharpness,
+  { lens, focalLength, stop }: FrameContext,
+): (direction: ContrastDirection) => (frequency: number, height: number) => number {
   const edited = monotoneCubic([0, ...EDITED], [1, ...EDITED.map((f) => values[`contrast${f}`] / 100)]);
   return (direction) => {
     const measured = (lens && contrastOf(lens, focalLength, stop, direction)) ?? (() => 1);
@@ -27,25 +30,44 @@ export function profileContrast(values: Sharpness, { lens, focalLength, stop }: 
 }
 
 /** What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end. */
-export const applied = (contrast: number, strength: number, maxGain: number) => Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
+export const applied = (contrast: number, strength: number, maxGain: number) =>
+  Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
 
 function gainsFor(strength: number, values: Sharpness, context: FrameContext): (height: number) => Gains {
   const contrast = profileContrast(values, context);
   const [meridional, sagittal] = [contrast("meridional"), contrast("sagittal")];
   const { pitchY } = context.geometry;
   // lp/mm are cycles/px over the pitch.
-  return (height) => fitGains((f) => applied(meridional(f / pitchY, height), strength, values.maxGain), (f) => applied(sagittal(f / pitchY, height), strength, values.maxGain));
+  return (height) =>
+    fitGains(
+      (f) => applied(meridional(f / pitchY, height), strength, values.maxGain),
+      (f) => applied(sagittal(f / pitchY, height), strength, values.maxGain),
+    );
 }
 
 /** Fitting a table of gains takes as long as a frame, and every frame of a shot asks for the same. */
 const tables = remembering<HeightTables>(16);
 const tableFor = (strength: number, values: Sharpness, context: FrameContext) => {
   const { lens, focalLength, stop, geometry } = context;
-  return tables(lens ?? NOTHING, JSON.stringify([strength, values, focalLength, stop, geometry]), () => gainTable(geometry, gainsFor(strength, values, context)));
+  return tables(lens ?? NOTHING, JSON.stringify([strength, values, focalLength, stop, geometry]), () =>
+    gainTable(geometry, gainsFor(strength, values, context)),
+  );
 };
 
 const editedParameters = Object.fromEntries(
-  EDITED.map((f) => [`contrast${f}`, { type: "number", label: `At ${f} lp/mm`, unit: "% of measured", min: 5, max: 250, step: 1, default: 100, help: `Contrast at ${f} line pairs a millimetre, against what the lens was measured to have.` } satisfies Parameter]),
+  EDITED.map((f) => [
+    `contrast${f}`,
+    {
+      type: "number",
+      label: `At ${f} lp/mm`,
+      unit: "% of measured",
+      min: 5,
+      max: 250,
+      step: 1,
+      default: 100,
+      help: `Contrast at ${f} line pairs a millimetre, against what the lens was measured to have.`,
+    } satisfies Parameter,
+  ]),
 ) as Record<keyof Contrasts, Parameter>;
 
 /** MTF^s by image height, sagittal and meridional apart. */
@@ -54,17 +76,31 @@ export const sharpness = define<Sharpness>({
   label: "Sharpness",
   station: "lens",
   summary: "The lens's contrast by frequency, from the axis to the corners, along the radius and across it.",
-  advice: "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",
+  advice:
+    "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",
   strengthLaw: "An exponent of the measured contrast: 2 is two such lenses, −1 brings back what one took.",
   negative: true,
   parameters: {
     ...editedParameters,
-    maxGain: { type: "number", label: "Most gain", unit: "×", min: 1, max: 10, step: 0.1, default: 3, help: "Limit of what a negative strength brings back." },
+    maxGain: {
+      type: "number",
+      label: "Most gain",
+      unit: "×",
+      min: 1,
+      max: 10,
+      step: 0.1,
+      default: 3,
+      help: "Limit of what a negative strength brings back.",
+    },
   },
-  lacks: ({ values }, { lens }) => (lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100) ? null : "The lens profile has no contrast table."),
+  lacks: ({ values }, { lens }) =>
+    lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100)
+      ? null
+      : "The lens profile has no contrast table.",
   work: {
     kind: "spread",
-    plan: (builder, input, { strength, values }, context) => planContrast(builder, input, context.geometry, tableFor(strength, values, context)),
+    plan: (builder, input, { strength, values }, context) =>
+      planContrast(builder, input, context.geometry, tableFor(strength, values, context)),
   },
   response({ strength, mix, values }, context) {
     const { pitchY } = context.geometry;
@@ -72,17 +108,35 @@ export const sharpness = define<Sharpness>({
     const nyquist = 0.5 / pitchY;
     const frequencies = Array.from({ length: 46 }, (_, i) => (i * 0.98 * nyquist) / 45);
     const contrast = profileContrast(values, context);
-    const places = [["axis", 0, "grey"], ["half field", corner / 2, "green"], ["corner", corner, "blue"]] as const;
+    const places = [
+      ["axis", 0, "grey"],
+      ["half field", corner / 2, "green"],
+      ["corner", corner, "blue"],
+    ] as const;
     const traces = places.flatMap(([place, height, colour]) => {
       const gains = gainsFor(strength, values, context)(height);
       return [
-        { name: `${place}, measured`, colour, kind: "measured", x: frequencies, y: frequencies.map((f) => 100 * contrast("meridional")(f, height)) } satisfies Trace,
-        { name: `${place}, applied`, colour, kind: "applied", x: frequencies, y: frequencies.map((f) => 100 * (1 - mix + mix * transferOf(gains, f * pitchY, "meridional"))) } satisfies Trace,
+        {
+          name: `${place}, measured`,
+          colour,
+          kind: "measured",
+          x: frequencies,
+          y: frequencies.map((f) => 100 * contrast("meridional")(f, height)),
+        } satisfies Trace,
+        {
+          name: `${place}, applied`,
+          colour,
+          kind: "applied",
+          x: frequencies,
+          y: frequencies.map((f) => 100 * (1 - mix + mix * transferOf(gains, f * pitchY, "meridional"))),
+        } satisfies Trace,
       ];
     });
     return {
       title: `Contrast along the radius at T${context.stop}: axis grey, half field green, corner blue`,
-      x: { label: "Frequency", unit: "lp/mm" }, y: { label: "Contrast", unit: "%" }, traces,
+      x: { label: "Frequency", unit: "lp/mm" },
+      y: { label: "Contrast", unit: "%" },
+      traces,
       note: `This frame holds up to ${nyquist.toFixed(0)} lp/mm; what lies above cannot act on it.`,
     };
   },

@@ -13,7 +13,11 @@ interface Star extends KeyValues {
 }
 
 /** Arms per channel: a grating throws red light further than blue. */
-export const armLengths = ({ length, dispersion }: Pick<Star, "length" | "dispersion">): Colour => [length * (1 + dispersion), length, length * (1 - 0.6 * dispersion)];
+export const armLengths = ({ length, dispersion }: Pick<Star, "length" | "dispersion">): Colour => [
+  length * (1 + dispersion),
+  length,
+  length * (1 - 0.6 * dispersion),
+];
 
 export const star = define<Star>({
   kind: "star",
@@ -23,12 +27,68 @@ export const star = define<Star>({
   advice: "See the matte: only points should be in it. Overdone, the picture is about the filter.",
   strengthLaw: "Multiplies the light of the arms.",
   parameters: {
-    points: { type: "number", label: "Points", unit: "", min: 2, max: 16, step: 1, default: 4, help: "Arms of each star." },
-    angle: { type: "number", label: "Angle", unit: "°", min: -180, max: 180, step: 1, default: 45, help: "Of the first arm, clockwise from the right." },
-    length: { type: "number", label: "Length", unit: "% of height", min: 0.2, max: 60, step: 0.1, default: 5, logarithmic: true, help: "Distance over which an arm falls to 37 %." },
-    dispersion: { type: "number", label: "Dispersion", unit: "", min: 0, max: 1, step: 0.01, default: 0.2, help: "How much further red goes than blue." },
-    thickness: { type: "number", label: "Thickness", unit: "% of height", min: 0.05, max: 2, step: 0.01, default: 0.25, logarithmic: true, help: "Standard deviation across an arm." },
-    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 14, help: "Light of all arms over the keyed light." },
+    points: {
+      type: "number",
+      label: "Points",
+      unit: "",
+      min: 2,
+      max: 16,
+      step: 1,
+      default: 4,
+      help: "Arms of each star.",
+    },
+    angle: {
+      type: "number",
+      label: "Angle",
+      unit: "°",
+      min: -180,
+      max: 180,
+      step: 1,
+      default: 45,
+      help: "Of the first arm, clockwise from the right.",
+    },
+    length: {
+      type: "number",
+      label: "Length",
+      unit: "% of height",
+      min: 0.2,
+      max: 60,
+      step: 0.1,
+      default: 5,
+      logarithmic: true,
+      help: "Distance over which an arm falls to 37 %.",
+    },
+    dispersion: {
+      type: "number",
+      label: "Dispersion",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.2,
+      help: "How much further red goes than blue.",
+    },
+    thickness: {
+      type: "number",
+      label: "Thickness",
+      unit: "% of height",
+      min: 0.05,
+      max: 2,
+      step: 0.01,
+      default: 0.25,
+      logarithmic: true,
+      help: "Standard deviation across an arm.",
+    },
+    gain: {
+      type: "number",
+      label: "Gain",
+      unit: "%",
+      min: 0,
+      max: 200,
+      step: 1,
+      default: 14,
+      help: "Light of all arms over the keyed light.",
+    },
     ...keyParameters(4),
   },
   key: ({ values }) => keyOf(values),
@@ -38,16 +98,35 @@ export const star = define<Star>({
       const points = Math.round(values.points);
       // Opposite arms of an even star are one line.
       const isEven = points % 2 === 0;
-      const lines = Array.from({ length: isEven ? points / 2 : points }, (_, i) => ({ angle: values.angle + (360 * i) / points, oneWay: !isEven }));
+      const lines = Array.from({ length: isEven ? points / 2 : points }, (_, i) => ({
+        angle: values.angle + (360 * i) / points,
+        oneWay: !isEven,
+      }));
       const px = (percent: number) => (percent / 100) * geometry.height;
       const share = ((values.gain / 100) * strength) / lines.length;
-      return planLines(builder, input, { lines, strands: [{ length: armLengths(values).map(px) as unknown as Colour, weight: [share, share, share] }], thickness: px(values.thickness), key: builder.floats(keyRecord(keyOf(values))) });
+      return planLines(builder, input, {
+        lines,
+        strands: [{ length: armLengths(values).map(px) as unknown as Colour, weight: [share, share, share] }],
+        thickness: px(values.thickness),
+        key: builder.floats(keyRecord(keyOf(values))),
+      });
     },
   },
   response({ strength, mix, values }) {
     const distances = Array.from({ length: 61 }, (_, i) => (i / 60) * values.length * 4);
     const trace = (kind: "measured" | "applied", s: number) =>
-      (["red", "green", "blue"] as const).map((colour, c) => ({ name: `${colour}, ${kind}`, colour, kind, x: distances, y: distances.map((d) => (values.gain * s * Math.exp(-d / armLengths(values)[c]!)) / armLengths(values)[c]!) }));
-    return { title: "Light along an arm", x: { label: "Distance from the source", unit: "% of frame height" }, y: { label: "Light", unit: "% per % of height", logarithmic: true }, traces: [...trace("measured", 1), ...trace("applied", strength * mix)] };
+      (["red", "green", "blue"] as const).map((colour, c) => ({
+        name: `${colour}, ${kind}`,
+        colour,
+        kind,
+        x: distances,
+        y: distances.map((d) => (values.gain * s * Math.exp(-d / armLengths(values)[c]!)) / armLengths(values)[c]!),
+      }));
+    return {
+      title: "Light along an arm",
+      x: { label: "Distance from the source", unit: "% of frame height" },
+      y: { label: "Light", unit: "% per % of height", logarithmic: true },
+      traces: [...trace("measured", 1), ...trace("applied", strength * mix)],
+    };
   },
 });

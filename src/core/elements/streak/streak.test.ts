@@ -3,14 +3,29 @@ import { at, flat, halved, impulse, lookOf, painted, through, total } from "../.
 import { takenLight } from "../key";
 import { streakProfile } from "./streak";
 
-const params = { threshold: 3, knee: 1, limit: 16, length: [8, 8, 8], tail: 0, thickness: 0.5, gain: 20, tint: [1, 1, 1], tintTail: [1, 1, 1], surround: "black" };
+const params = {
+  threshold: 3,
+  knee: 1,
+  limit: 16,
+  length: [8, 8, 8],
+  tail: 0,
+  thickness: 0.5,
+  gain: 20,
+  tint: [1, 1, 1],
+  tintTail: [1, 1, 1],
+  surround: "black",
+};
 const [width, height] = [960, 400];
 const lamp = 4000;
 const taken = takenLight({ channel: "maximum", threshold: 3, knee: 1, limit: 16 }, lamp);
-const columns = (out: ReturnType<typeof through>, x: number) => Array.from({ length: height }, (_, y) => at(out, x, y)).reduce((a, b) => a + b, 0);
+const columns = (out: ReturnType<typeof through>, x: number) =>
+  Array.from({ length: height }, (_, y) => at(out, x, y)).reduce((a, b) => a + b, 0);
 
 test.each([0, 0.4])("light along the line follows the exponential and its tail (tail %d)", (tail) => {
-  const out = through(lookOf([{ kind: "streak", params: { ...params, tail } }]), impulse(width, height, 480, 200, lamp));
+  const out = through(
+    lookOf([{ kind: "streak", params: { ...params, tail } }]),
+    impulse(width, height, 480, 200, lamp),
+  );
   const length = 0.08 * width;
   for (const d of [12, 40, 77, 150, 300]) {
     const wanted = (0.2 * taken * streakProfile(d / length, tail)) / length;
@@ -28,7 +43,10 @@ test("the line is a Gaussian of the stated thickness across", () => {
 });
 
 test("channels have their own lengths, and all of the light arrives", () => {
-  const out = through(lookOf([{ kind: "streak", params: { ...params, length: [1, 2, 4] } }]), impulse(width, height, 480, 200, lamp));
+  const out = through(
+    lookOf([{ kind: "streak", params: { ...params, length: [1, 2, 4] } }]),
+    impulse(width, height, 480, 200, lamp),
+  );
   for (const channel of [0, 1, 2]) expect((total(out, channel) - lamp) / (0.2 * taken)).toBeCloseTo(1, 2);
   expect(at(out, 480 + 150, 200, 2)).toBeGreaterThan(10 * at(out, 480 + 150, 200, 0));
 });
@@ -36,11 +54,15 @@ test("channels have their own lengths, and all of the light arrives", () => {
 test("a lamp moved by a pixel draws the same line, moved", () => {
   const line = (x: number) => through(lookOf([{ kind: "streak", params }]), impulse(width, height, x, 200, lamp));
   const here = line(480);
-  for (const step of [1, 2, 3]) for (const d of [20, 60, 200]) expect(Math.abs(at(line(480 + step), 480 + step + d, 200) / at(here, 480 + d, 200) - 1)).toBeLessThan(0.02);
+  for (const step of [1, 2, 3])
+    for (const d of [20, 60, 200])
+      expect(Math.abs(at(line(480 + step), 480 + step + d, 200) / at(here, 480 + d, 200) - 1)).toBeLessThan(0.02);
 });
 
 test("half the size draws the same line, and dim light draws none", () => {
-  const lamps = painted(width, height, (x, y) => (Math.abs(x - 479.5) < 6 && Math.abs(y - 199.5) < 6 ? [60, 60, 60] : [0.1, 0.1, 0.1]));
+  const lamps = painted(width, height, (x, y) =>
+    Math.abs(x - 479.5) < 6 && Math.abs(y - 199.5) < 6 ? [60, 60, 60] : [0.1, 0.1, 0.1],
+  );
   const look = lookOf([{ kind: "streak", params: { ...params, thickness: 1 } }]);
   const small = through(look, halved(lamps));
   const full = halved(through(look, lamps));
@@ -50,9 +72,19 @@ test("half the size draws the same line, and dim light draws none", () => {
 });
 
 test("turned and in threes: lines lie at their angles and share the light, and the tail has its own colour", () => {
-  const out = through(lookOf([{ kind: "streak", params: { ...params, length: [3, 3, 3], tail: 0.4, tintTail: [0.2, 1, 2], angle: 30, count: 3 } }]), impulse(480, 480, 240, 240, lamp));
+  const out = through(
+    lookOf([
+      {
+        kind: "streak",
+        params: { ...params, length: [3, 3, 3], tail: 0.4, tintTail: [0.2, 1, 2], angle: 30, count: 3 },
+      },
+    ]),
+    impulse(480, 480, 240, 240, lamp),
+  );
   const lightAt = (degrees: number, d: number, channel = 1) => {
-    const [cx, cy] = [240 + d * Math.cos((degrees * Math.PI) / 180), 240 + d * Math.sin((degrees * Math.PI) / 180)].map(Math.round) as [number, number];
+    const [cx, cy] = [240 + d * Math.cos((degrees * Math.PI) / 180), 240 + d * Math.sin((degrees * Math.PI) / 180)].map(
+      Math.round,
+    ) as [number, number];
     let sum = 0;
     for (let y = -3; y <= 3; y++) for (let x = -3; x <= 3; x++) sum += at(out, cx + x, cy + y, channel);
     return sum;

@@ -33,7 +33,11 @@ function smear(builder: PlanBuilder, source: number, length: Colour, cell: numbe
   const out = builder.level(source);
   const decay = [...length.map((px) => Math.exp(-cell / Math.max(px, 1e-3))), 0];
   const lead = Math.min(width, Math.ceil((LEAD_LENGTHS * Math.max(...length)) / cell));
-  return builder.add("smearRows", [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black], out);
+  return builder.add(
+    "smearRows",
+    [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black],
+    out,
+  );
 }
 
 /** Standard deviation, in cells, above which a line is blurred a level lower. */
@@ -50,28 +54,62 @@ function thicken(builder: PlanBuilder, source: number, variance: number, black: 
   for (let i = 0; i < passes; i++) {
     const { width, height, edgeX, edgeY } = builder.size(image);
     const out = builder.level(image);
-    image = builder.add("blur", [{ buffer: image }, { buffer: out }, width, height, edgeX, edgeY, 0, 4, builder.floats([1, 0, 0, 0, 0, ...taps]), black, 0], out);
+    image = builder.add(
+      "blur",
+      [
+        { buffer: image },
+        { buffer: out },
+        width,
+        height,
+        edgeX,
+        edgeY,
+        0,
+        4,
+        builder.floats([1, 0, 0, 0, 0, ...taps]),
+        black,
+        0,
+      ],
+      out,
+    );
   }
   return image;
 }
 
 /** Lines that are turned, or more than one of them. Outside the frame they take no light. */
-function planTurned(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
+function planTurned(
+  builder: PlanBuilder,
+  input: number,
+  strength: number,
+  values: Streak,
+  { geometry }: FrameContext,
+): number {
   const gain = ((values.gain / 100) * strength) / values.count;
   const strand = (share: number, tint: Colour, ratio: number) => ({
     length: values.length.map((percent) => (percent / 100) * geometry.width * ratio) as unknown as Colour,
     weight: tint.map((t) => t * share * gain) as unknown as Colour,
   });
   return planLines(builder, input, {
-    lines: Array.from({ length: values.count }, (_, i) => ({ angle: values.angle + (180 * i) / values.count, oneWay: false })),
-    strands: [strand(1 - values.tail, values.tint, 1), ...(values.tail > 0 ? [strand(values.tail, values.tintTail, TAIL_RATIO)] : [])],
+    lines: Array.from({ length: values.count }, (_, i) => ({
+      angle: values.angle + (180 * i) / values.count,
+      oneWay: false,
+    })),
+    strands: [
+      strand(1 - values.tail, values.tint, 1),
+      ...(values.tail > 0 ? [strand(values.tail, values.tintTail, TAIL_RATIO)] : []),
+    ],
     thickness: (values.thickness / 100) * geometry.height,
     key: builder.floats(keyRecord(keyOf(values))),
   });
 }
 
 /** One line along the rows. */
-function planAlong(builder: PlanBuilder, input: number, strength: number, values: Streak, { geometry }: FrameContext): number {
+function planAlong(
+  builder: PlanBuilder,
+  input: number,
+  strength: number,
+  values: Streak,
+  { geometry }: FrameContext,
+): number {
   const black = values.surround === "black" ? 1 : 0;
   const sigma = (values.thickness / 100) * geometry.height;
   // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and about three cells.
@@ -84,7 +122,22 @@ function planAlong(builder: PlanBuilder, input: number, strength: number, values
     const out = builder.level(image, halves[0], halves[1]);
     levels.push(out);
     const key = k ? 0 : builder.floats(keyRecord(keyOf(values)));
-    image = builder.add("reduce", [{ buffer: image }, { buffer: out }, from.width, from.height, from.edgeX, from.edgeY, Number(halves[0]), Number(halves[1]), black, key], out);
+    image = builder.add(
+      "reduce",
+      [
+        { buffer: image },
+        { buffer: out },
+        from.width,
+        from.height,
+        from.edgeX,
+        from.edgeY,
+        Number(halves[0]),
+        Number(halves[1]),
+        black,
+        key,
+      ],
+      out,
+    );
   }
   const own = (5 / 6) * (1 - 4 ** -down);
   const variance = sigma ** 2 / 4 ** down - own;
@@ -92,7 +145,10 @@ function planAlong(builder: PlanBuilder, input: number, strength: number, values
   const cell = 2 ** HALVINGS;
   const length = values.length.map((percent) => (percent / 100) * geometry.width) as unknown as Colour;
   const core = smear(builder, image, length, cell, black);
-  const tail = values.tail > 0 ? smear(builder, image, length.map((px) => px * TAIL_RATIO) as unknown as Colour, cell, black) : null;
+  const tail =
+    values.tail > 0
+      ? smear(builder, image, length.map((px) => px * TAIL_RATIO) as unknown as Colour, cell, black)
+      : null;
   const gain = (values.gain / 100) * strength;
   const weights = (share: number, tint: Colour) => tint.map((t) => t * share * gain);
   let coarse: number | null = null;
@@ -103,7 +159,13 @@ function planAlong(builder: PlanBuilder, input: number, strength: number, values
     const out: number = builder.level(levels[k]!);
     const { width, height } = builder.size(out);
     const below = top ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse!);
-    const rows = [[1, 1, 1], weights(1 - values.tail, values.tint), weights(values.tail, values.tintTail), [0, 0, 0], [1, 1, 1]];
+    const rows = [
+      [1, 1, 1],
+      weights(1 - values.tail, values.tint),
+      weights(values.tail, values.tintTail),
+      [0, 0, 0],
+      [1, 1, 1],
+    ];
     coarse = builder.add(
       "gather",
       [
@@ -138,19 +200,99 @@ export const streak = define<Streak>({
   strengthLaw: "Multiplies the light of the line.",
   parameters: {
     ...keyParameters(4),
-    length: { type: "triple", label: "Length R, G, B", unit: "% of width", min: 0.2, max: 100, step: 0.1, default: [6, 8, 12], help: "Distance over which the line falls to 37 %." },
-    tail: { type: "number", label: "Tail", unit: "", min: 0, max: 1, step: 0.01, default: 0.35, help: "How much of the light goes into a tail four times as long." },
-    thickness: { type: "number", label: "Thickness", unit: "% of height", min: 0.02, max: 3, step: 0.01, default: 0.12, logarithmic: true, help: "Standard deviation across the line." },
-    gain: { type: "number", label: "Gain", unit: "%", min: 0, max: 200, step: 1, default: 12, help: "Light of the line over the keyed light, at strength 1." },
+    length: {
+      type: "triple",
+      label: "Length R, G, B",
+      unit: "% of width",
+      min: 0.2,
+      max: 100,
+      step: 0.1,
+      default: [6, 8, 12],
+      help: "Distance over which the line falls to 37 %.",
+    },
+    tail: {
+      type: "number",
+      label: "Tail",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.35,
+      help: "How much of the light goes into a tail four times as long.",
+    },
+    thickness: {
+      type: "number",
+      label: "Thickness",
+      unit: "% of height",
+      min: 0.02,
+      max: 3,
+      step: 0.01,
+      default: 0.12,
+      logarithmic: true,
+      help: "Standard deviation across the line.",
+    },
+    gain: {
+      type: "number",
+      label: "Gain",
+      unit: "%",
+      min: 0,
+      max: 200,
+      step: 1,
+      default: 12,
+      help: "Light of the line over the keyed light, at strength 1.",
+    },
     tint: { type: "colour", label: "Tint", default: [0.55, 0.8, 1.6], help: "Colour of the line; coatings make it." },
-    tintTail: { type: "colour", label: "Tint of the tail", default: [0.55, 0.8, 1.6], help: "Colour far from the source." },
-    angle: { type: "number", label: "Angle", unit: "°", min: -90, max: 90, step: 0.5, default: 0, help: "Clockwise from the horizontal, as the cylinder is turned." },
-    count: { type: "number", label: "Lines", unit: "", min: 1, max: 8, step: 1, default: 1, help: "Lines through each source, evenly turned; they share the light." },
-    surround: { type: "choice", label: "Outside the frame", options: { extend: "Mirrored", black: "Black" }, default: "black", help: "What light is assumed to lie outside the frame." },
+    tintTail: {
+      type: "colour",
+      label: "Tint of the tail",
+      default: [0.55, 0.8, 1.6],
+      help: "Colour far from the source.",
+    },
+    angle: {
+      type: "number",
+      label: "Angle",
+      unit: "°",
+      min: -90,
+      max: 90,
+      step: 0.5,
+      default: 0,
+      help: "Clockwise from the horizontal, as the cylinder is turned.",
+    },
+    count: {
+      type: "number",
+      label: "Lines",
+      unit: "",
+      min: 1,
+      max: 8,
+      step: 1,
+      default: 1,
+      help: "Lines through each source, evenly turned; they share the light.",
+    },
+    surround: {
+      type: "choice",
+      label: "Outside the frame",
+      options: { extend: "Mirrored", black: "Black" },
+      default: "black",
+      help: "What light is assumed to lie outside the frame.",
+    },
   },
   key: ({ values }) => keyOf(values),
-  fromLens: ({ streak }) => (streak ? { length: streak.length, tail: streak.tail, thickness: streak.thickness, gain: streak.gain, tint: streak.tint, tintTail: streak.tint } : {}),
-  work: { kind: "spread", plan: (builder, input, { strength, values }, context) => (values.angle || values.count > 1 ? planTurned : planAlong)(builder, input, strength, values, context) },
+  fromLens: ({ streak }) =>
+    streak
+      ? {
+          length: streak.length,
+          tail: streak.tail,
+          thickness: streak.thickness,
+          gain: streak.gain,
+          tint: streak.tint,
+          tintTail: streak.tint,
+        }
+      : {},
+  work: {
+    kind: "spread",
+    plan: (builder, input, { strength, values }, context) =>
+      (values.angle || values.count > 1 ? planTurned : planAlong)(builder, input, strength, values, context),
+  },
   response({ strength, mix, values }) {
     const distances = Array.from({ length: 61 }, (_, i) => i * 0.8);
     const trace = (kind: Trace["kind"], gain: number): Trace[] =>
@@ -159,7 +301,11 @@ export const streak = define<Streak>({
         colour,
         kind,
         x: distances,
-        y: distances.map((d) => (gain * streakProfile(d / values.length[c]!, values.tail, values.tint[c]!, values.tintTail[c]!)) / values.length[c]!),
+        y: distances.map(
+          (d) =>
+            (gain * streakProfile(d / values.length[c]!, values.tail, values.tint[c]!, values.tintTail[c]!)) /
+            values.length[c]!,
+        ),
       }));
     return {
       title: "Light along the line",

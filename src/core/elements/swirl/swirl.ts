@@ -13,7 +13,8 @@ interface Swirl {
 }
 
 /** How much of the corner's smear an image height has: none inside the inner radius. */
-export const swirlShare = ({ exponent, inner }: Pick<Swirl, "exponent" | "inner">, share: number) => Math.max(0, (share - inner / 100) / Math.max(1 - inner / 100, 1e-3)) ** exponent;
+export const swirlShare = ({ exponent, inner }: Pick<Swirl, "exponent" | "inner">, share: number) =>
+  Math.max(0, (share - inner / 100) / Math.max(1 - inner / 100, 1e-3)) ** exponent;
 
 export const swirl = define<Swirl>({
   kind: "swirl",
@@ -23,29 +24,104 @@ export const swirl = define<Swirl>({
   advice: "Look at highlights and leaves towards the corners. Overdone, the room spins.",
   strengthLaw: "Multiplies the angle and the radial smear.",
   parameters: {
-    degrees: { type: "number", label: "Swirl in the corner", unit: "°", min: 0, max: 30, step: 0.1, default: 4, help: "Whole angle about the axis over which light is smeared." },
-    exponent: { type: "number", label: "Growth", unit: "", min: 0.5, max: 6, step: 0.1, default: 2, help: "1: grows evenly with image height; more: holds back, then comes quickly." },
-    inner: { type: "number", label: "Inner radius", unit: "% of corner", min: 0, max: 95, step: 1, default: 15, help: "Image height up to which nothing moves." },
-    radial: { type: "number", label: "Radial smear", unit: "%", min: 0, max: 30, step: 0.1, default: 0, help: "Smear along the radius in the corner, against image height." },
-    lightenOnly: { type: "toggle", label: "Lighten only", default: false, help: "Smeared light replaces only what is darker." },
-    fringe: { type: "number", label: "Colour fringe", unit: "", min: 0, max: 1, step: 0.01, default: 0, help: "How much further red goes than blue." },
+    degrees: {
+      type: "number",
+      label: "Swirl in the corner",
+      unit: "°",
+      min: 0,
+      max: 30,
+      step: 0.1,
+      default: 4,
+      help: "Whole angle about the axis over which light is smeared.",
+    },
+    exponent: {
+      type: "number",
+      label: "Growth",
+      unit: "",
+      min: 0.5,
+      max: 6,
+      step: 0.1,
+      default: 2,
+      help: "1: grows evenly with image height; more: holds back, then comes quickly.",
+    },
+    inner: {
+      type: "number",
+      label: "Inner radius",
+      unit: "% of corner",
+      min: 0,
+      max: 95,
+      step: 1,
+      default: 15,
+      help: "Image height up to which nothing moves.",
+    },
+    radial: {
+      type: "number",
+      label: "Radial smear",
+      unit: "%",
+      min: 0,
+      max: 30,
+      step: 0.1,
+      default: 0,
+      help: "Smear along the radius in the corner, against image height.",
+    },
+    lightenOnly: {
+      type: "toggle",
+      label: "Lighten only",
+      default: false,
+      help: "Smeared light replaces only what is darker.",
+    },
+    fringe: {
+      type: "number",
+      label: "Colour fringe",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0,
+      help: "How much further red goes than blue.",
+    },
   },
-  fromLens: ({ swirl: measured }) => (measured ? { degrees: measured.degrees, exponent: measured.exponent, ...(measured.innerRadius === undefined ? {} : { inner: measured.innerRadius }) } : {}),
+  fromLens: ({ swirl: measured }) =>
+    measured
+      ? {
+          degrees: measured.degrees,
+          exponent: measured.exponent,
+          ...(measured.innerRadius === undefined ? {} : { inner: measured.innerRadius }),
+        }
+      : {},
   work: {
     kind: "spread",
     plan(builder, input, { strength, values }, { geometry }) {
       const corner = cornerHeight(geometry);
       const amount = (height: number) => swirlShare(values, height / corner) * strength;
-      const common = { centreX: geometry.axisX, centreY: geometry.axisY, channels: [1 + values.fringe, 1, 1 - values.fringe / 2] as const, fade: null, amount };
+      const common = {
+        centreX: geometry.axisX,
+        centreY: geometry.axisY,
+        channels: [1 + values.fringe, 1, 1 - values.fringe / 2] as const,
+        fade: null,
+        amount,
+      };
       let image = planArc(builder, input, geometry, { ...common, angle: (values.degrees * Math.PI) / 180, scale: 0 });
-      if (values.radial > 0) image = planArc(builder, image, geometry, { ...common, angle: 0, scale: values.radial / 100 });
+      if (values.radial > 0)
+        image = planArc(builder, image, geometry, { ...common, angle: 0, scale: values.radial / 100 });
       if (!values.lightenOnly) return image;
       return addProgram(builder, image, builder.buffer(), [layerOperation({ mode: "lighten", amount: 1 })], input);
     },
   },
   response({ strength, mix, values }) {
     const shares = Array.from({ length: 51 }, (_, i) => i / 50);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: shares.map((share) => 100 * share), y: shares.map((share) => values.degrees * s * swirlShare(values, share)) });
-    return { title: "Angle of the smear", x: { label: "Image height", unit: "% of corner" }, y: { label: "Angle about the axis", unit: "°" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: shares.map((share) => 100 * share),
+      y: shares.map((share) => values.degrees * s * swirlShare(values, share)),
+    });
+    return {
+      title: "Angle of the smear",
+      x: { label: "Image height", unit: "% of corner" },
+      y: { label: "Angle about the axis", unit: "°" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

@@ -18,7 +18,11 @@ const softRamp = (x: number, softness: number) => {
 };
 
 /** Stops out for stops in: beyond each threshold the slope changes by the amount. Rises everywhere for amounts under 1. */
-export function toneStops({ toeAt, toeSoftness, toe, shoulderAt, shoulderSoftness, shoulder }: Tone, strength: number, stops: number): number {
+export function toneStops(
+  { toeAt, toeSoftness, toe, shoulderAt, shoulderSoftness, shoulder }: Tone,
+  strength: number,
+  stops: number,
+): number {
   const hold = Math.min(0.98, shoulder * strength);
   const crush = Math.max(-0.95, toe * strength);
   return stops - hold * softRamp(stops - shoulderAt, shoulderSoftness) - crush * softRamp(toeAt - stops, toeSoftness);
@@ -29,26 +33,94 @@ export const tone = define<Tone>({
   label: "Tone",
   station: "print",
   summary: "A toe and a shoulder on the scale of stops: blacks raised or crushed, highlights held.",
-  advice: "Use it to give back the blacks that scatter lifted. Overdone, highlights go grey and shadows lose their shapes.",
+  advice:
+    "Use it to give back the blacks that scatter lifted. Overdone, highlights go grey and shadows lose their shapes.",
   strengthLaw: "Multiplies what is held and what is crushed.",
   parameters: {
-    toeAt: { type: "number", label: "Toe from", unit: "stops", min: -10, max: 0, step: 0.1, default: -3.5, help: "Where the shadows begin to change, from mid-grey." },
-    toeSoftness: { type: "number", label: "Toe softness", unit: "stops", min: 0, max: 6, step: 0.1, default: 2, help: "How gradually." },
-    toe: { type: "number", label: "Crush blacks", unit: "", min: -0.9, max: 2, step: 0.01, default: 0.25, help: "Stops lost for each stop below the toe; below 0 raises the blacks." },
-    shoulderAt: { type: "number", label: "Shoulder from", unit: "stops", min: 0, max: 10, step: 0.1, default: 2.5, help: "Where the highlights begin to be held, from mid-grey." },
-    shoulderSoftness: { type: "number", label: "Shoulder softness", unit: "stops", min: 0, max: 6, step: 0.1, default: 2, help: "How gradually." },
-    shoulder: { type: "number", label: "Hold highlights", unit: "", min: 0, max: 0.95, step: 0.01, default: 0.25, help: "Share of each stop above the shoulder that is held back." },
+    toeAt: {
+      type: "number",
+      label: "Toe from",
+      unit: "stops",
+      min: -10,
+      max: 0,
+      step: 0.1,
+      default: -3.5,
+      help: "Where the shadows begin to change, from mid-grey.",
+    },
+    toeSoftness: {
+      type: "number",
+      label: "Toe softness",
+      unit: "stops",
+      min: 0,
+      max: 6,
+      step: 0.1,
+      default: 2,
+      help: "How gradually.",
+    },
+    toe: {
+      type: "number",
+      label: "Crush blacks",
+      unit: "",
+      min: -0.9,
+      max: 2,
+      step: 0.01,
+      default: 0.25,
+      help: "Stops lost for each stop below the toe; below 0 raises the blacks.",
+    },
+    shoulderAt: {
+      type: "number",
+      label: "Shoulder from",
+      unit: "stops",
+      min: 0,
+      max: 10,
+      step: 0.1,
+      default: 2.5,
+      help: "Where the highlights begin to be held, from mid-grey.",
+    },
+    shoulderSoftness: {
+      type: "number",
+      label: "Shoulder softness",
+      unit: "stops",
+      min: 0,
+      max: 6,
+      step: 0.1,
+      default: 2,
+      help: "How gradually.",
+    },
+    shoulder: {
+      type: "number",
+      label: "Hold highlights",
+      unit: "",
+      min: 0,
+      max: 0.95,
+      step: 0.01,
+      default: 0.25,
+      help: "Share of each stop above the shoulder that is held back.",
+    },
   },
   work: {
     kind: "point",
     program({ strength, values }) {
-      const curve = (light: number) => Math.sign(light) * (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
+      const curve = (light: number) =>
+        Math.sign(light) *
+        (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
       return [curvesOperation([curve, curve, curve])];
     },
   },
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 65 }, (_, i) => -8 + i * 0.25);
-    const trace = (kind: Trace["kind"], s: number): Trace => ({ name: kind, colour: "grey", kind, x: stops, y: stops.map((t) => toneStops(values, s, t)) });
-    return { title: "Light in, light out", x: { label: "Light in", unit: "stops from mid-grey" }, y: { label: "Light out", unit: "stops from mid-grey" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: Trace["kind"], s: number): Trace => ({
+      name: kind,
+      colour: "grey",
+      kind,
+      x: stops,
+      y: stops.map((t) => toneStops(values, s, t)),
+    });
+    return {
+      title: "Light in, light out",
+      x: { label: "Light in", unit: "stops from mid-grey" },
+      y: { label: "Light out", unit: "stops from mid-grey" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

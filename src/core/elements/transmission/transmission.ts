@@ -19,7 +19,11 @@ const SPAN = 150;
 const DIP = 45;
 
 /** T(λ) to the strength, with the tilt and the dip (both in stops at their fullest) on top; all of it scales with strength. */
-export function transmissionCurve(strength: number, { warmth, magenta }: Transmission, { lens }: FrameContext): (nm: number) => number {
+export function transmissionCurve(
+  strength: number,
+  { warmth, magenta }: Transmission,
+  { lens }: FrameContext,
+): (nm: number) => number {
   const table = lens?.transmission;
   const measured = table ? monotoneCubic(table.wavelengths, table.values) : () => 1;
   return (nm) => {
@@ -46,15 +50,46 @@ export const transmission = define<Transmission>({
   advice: "Look at white and at skin. Overdone, it reads as a grade and not as glass.",
   strengthLaw: "Is the power the spectral transmission is raised to: twice is two such lenses.",
   parameters: {
-    warmth: { type: "number", label: "Warm to cool", unit: "stops", min: -2, max: 2, step: 0.02, default: 0, help: "Tilts the spectrum: more of the long wavelengths, or (negative) of the short." },
-    magenta: { type: "number", label: "Green to magenta", unit: "stops", min: -2, max: 2, step: 0.02, default: 0, help: "Takes from the middle of the spectrum, or (negative) adds to it." },
-    keepExposure: { type: "toggle", label: "Keep exposure", default: false, help: "Gives back the luminance that white loses." },
+    warmth: {
+      type: "number",
+      label: "Warm to cool",
+      unit: "stops",
+      min: -2,
+      max: 2,
+      step: 0.02,
+      default: 0,
+      help: "Tilts the spectrum: more of the long wavelengths, or (negative) of the short.",
+    },
+    magenta: {
+      type: "number",
+      label: "Green to magenta",
+      unit: "stops",
+      min: -2,
+      max: 2,
+      step: 0.02,
+      default: 0,
+      help: "Takes from the middle of the spectrum, or (negative) adds to it.",
+    },
+    keepExposure: {
+      type: "toggle",
+      label: "Keep exposure",
+      default: false,
+      help: "Gives back the luminance that white loses.",
+    },
   },
-  lacks: ({ values }, { lens }) => (lens?.transmission || values.warmth || values.magenta ? null : "The lens profile has no spectral transmission."),
-  work: { kind: "point", program: ({ strength, values }, context) => [matrixOperation(transmissionAt(strength, values, context))] },
+  lacks: ({ values }, { lens }) =>
+    lens?.transmission || values.warmth || values.magenta ? null : "The lens profile has no spectral transmission.",
+  work: {
+    kind: "point",
+    program: ({ strength, values }, context) => [matrixOperation(transmissionAt(strength, values, context))],
+  },
   response({ strength, mix, values }, context) {
     const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind, colour: "grey", kind, x: WAVELENGTHS, y: WAVELENGTHS.map((nm) => 100 * transmissionCurve(s, values, context)(nm)),
+      name: kind,
+      colour: "grey",
+      kind,
+      x: WAVELENGTHS,
+      y: WAVELENGTHS.map((nm) => 100 * transmissionCurve(s, values, context)(nm)),
     });
     return {
       title: "Transmission",

@@ -13,13 +13,22 @@ const saturation = (light: readonly number[]) => (Math.max(...light) - luminance
 
 describe("white", () => {
   test("CIE daylight is the published chromaticity at 6504 K (D65) and 5003 K (D50)", () => {
-    [[6504, 0.3127, 0.329], [5003, 0.3457, 0.3585]].forEach(([kelvin, x, y]) => daylight(kelvin!).forEach((value, i) => expect(Math.abs(value - [x!, y!][i]!)).toBeLessThan(0.0004)));
+    [
+      [6504, 0.3127, 0.329],
+      [5003, 0.3457, 0.3585],
+    ].forEach(([kelvin, x, y]) =>
+      daylight(kelvin!).forEach((value, i) => expect(Math.abs(value - [x!, y!][i]!)).toBeLessThan(0.0004)),
+    );
   });
 
   test("grey moved from 6000 K to 6504 K by its mired has the chromaticity of D65, and its luminance", () => {
     const grey = trimmed({ temperature: 1e6 / 6504 - 1e6 / 6000 }, 0.18);
     const [x, y, z] = apply(toXyz(AP1), grey);
-    expect([x / (x + y + z), y / (x + y + z)].map((value, i) => Math.abs(value - [0.3127, 0.329][i]!)).every((miss) => miss < 0.0008)).toBe(true);
+    expect(
+      [x / (x + y + z), y / (x + y + z)]
+        .map((value, i) => Math.abs(value - [0.3127, 0.329][i]!))
+        .every((miss) => miss < 0.0008),
+    ).toBe(true);
     expect(luminance(grey)).toBeCloseTo(0.18, 5);
   });
 
@@ -33,7 +42,11 @@ describe("white", () => {
 });
 
 describe("balance and vibrance", () => {
-  test.each([["shadows", 0.18 / 32], ["middles", 0.18], ["highlights", 0.18 * 32]] as const)("%s tint their own range, keep luminance, and hardly touch the other end", (range, light) => {
+  test.each([
+    ["shadows", 0.18 / 32],
+    ["middles", 0.18],
+    ["highlights", 0.18 * 32],
+  ] as const)("%s tint their own range, keep luminance, and hardly touch the other end", (range, light) => {
     const tint = { [range]: [1.3, 1, 0.8] };
     const own = trimmed(tint, light);
     expect(own[0] / own[2]).toBeGreaterThan(1.25);
@@ -50,25 +63,40 @@ describe("balance and vibrance", () => {
 
   test("saturation of 0 is luminance in every channel", () => {
     const light: [number, number, number] = [0.5, 0.2, 0.1];
-    const out = through(lookOf([{ kind: "trim", params: { saturation: 0 } }]), painted(8, 8, () => light));
+    const out = through(
+      lookOf([{ kind: "trim", params: { saturation: 0 } }]),
+      painted(8, 8, () => light),
+    );
     for (const channel of [0, 1, 2]) expect(at(out, 3, 3, channel)).toBeCloseTo(luminance(light), 5);
   });
 });
 
 describe("single hues", () => {
-  const red: [number, number, number] = [0.6, 0.1, 0.1], green: [number, number, number] = [0.1, 0.6, 0.1], blue: [number, number, number] = [0.1, 0.1, 0.6];
-  const hueOf = ([r, g, b]: readonly number[]) => (Math.atan2(Math.sqrt(3) * (g! - b!), 2 * r! - g! - b!) * 180) / Math.PI;
+  const red: [number, number, number] = [0.6, 0.1, 0.1],
+    green: [number, number, number] = [0.1, 0.6, 0.1],
+    blue: [number, number, number] = [0.1, 0.1, 0.6];
+  const hueOf = ([r, g, b]: readonly number[]) =>
+    (Math.atan2(Math.sqrt(3) * (g! - b!), 2 * r! - g! - b!) * 180) / Math.PI;
 
   test("one hue's saturation leaves the others, grey, and luminance as they are", () => {
     const params = { saturationRGB: [0.4, 1, 1] };
     const eased = trimmed(params, red);
     expect(saturation(eased) / saturation(red)).toBeCloseTo(0.4, 1);
     expect(luminance(eased)).toBeCloseTo(luminance(red), 5);
-    for (const other of [green, blue, [0.3, 0.3, 0.3] as [number, number, number], [0.1, 0.5, 0.5] as [number, number, number]]) trimmed(params, other).forEach((value, i) => expect(value).toBeCloseTo(other[i]!, 5));
+    for (const other of [
+      green,
+      blue,
+      [0.3, 0.3, 0.3] as [number, number, number],
+      [0.1, 0.5, 0.5] as [number, number, number],
+    ])
+      trimmed(params, other).forEach((value, i) => expect(value).toBeCloseTo(other[i]!, 5));
   });
 
   test("one hue turns by its angle, at its luminance, and strength scales the angle", () => {
-    for (const [strength, degrees] of [[1, 20], [0.5, 10]] as const) {
+    for (const [strength, degrees] of [
+      [1, 20],
+      [0.5, 10],
+    ] as const) {
       const turned = trimmed({ hueRGB: [20, 0, 0] }, red, strength);
       expect(Math.abs(hueOf(turned) - degrees)).toBeLessThan(4);
       expect(luminance(turned)).toBeCloseTo(luminance(red), 5);
@@ -77,9 +105,18 @@ describe("single hues", () => {
   });
 
   test("around the wheel the change is smooth: no step between neighbouring hues", () => {
-    const wheel = Array.from({ length: 720 }, (_, i): [number, number, number] => [0, 120, 240].map((lead) => 0.3 + 0.2 * Math.cos((i / 2 - lead) * (Math.PI / 180))) as [number, number, number]);
-    const out = through(lookOf([{ kind: "trim", params: { saturationRGB: [0, 1, 2], hueCMY: [30, 0, -30] } }]), painted(720, 1, (x) => wheel[x]!));
-    const steps = wheel.map((_, x) => Math.max(...[0, 1, 2].map((c) => Math.abs(at(out, (x + 1) % 720, 0, c) - at(out, x, 0, c)))));
+    const wheel = Array.from(
+      { length: 720 },
+      (_, i): [number, number, number] =>
+        [0, 120, 240].map((lead) => 0.3 + 0.2 * Math.cos((i / 2 - lead) * (Math.PI / 180))) as [number, number, number],
+    );
+    const out = through(
+      lookOf([{ kind: "trim", params: { saturationRGB: [0, 1, 2], hueCMY: [30, 0, -30] } }]),
+      painted(720, 1, (x) => wheel[x]!),
+    );
+    const steps = wheel.map((_, x) =>
+      Math.max(...[0, 1, 2].map((c) => Math.abs(at(out, (x + 1) % 720, 0, c) - at(out, x, 0, c)))),
+    );
     expect(Math.max(...steps)).toBeLessThan(0.02);
   });
 });

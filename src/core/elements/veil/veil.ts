@@ -17,11 +17,30 @@ export const veil = define<Veil>({
   label: "Veil",
   station: "lens",
   summary: "Veiling glare: a share of all the light in the frame lies over the whole of it.",
-  advice: "Look at the blacks when a lamp enters the frame. Overdone, the picture looks as if it were shot through a curtain.",
+  advice:
+    "Look at the blacks when a lamp enters the frame. Overdone, the picture looks as if it were shot through a curtain.",
   strengthLaw: "Multiplies the fraction.",
   parameters: {
-    fraction: { type: "number", label: "Glare", unit: "% of mean light", min: 0, max: 50, step: 0.1, default: 2, help: "Light spread over the frame, against the frame's mean." },
-    follows: { type: "number", label: "Follows the light", unit: "", min: 0, max: 1, step: 0.01, default: 0.4, help: "0: even all over; 1: stronger on the bright side." },
+    fraction: {
+      type: "number",
+      label: "Glare",
+      unit: "% of mean light",
+      min: 0,
+      max: 50,
+      step: 0.1,
+      default: 2,
+      help: "Light spread over the frame, against the frame's mean.",
+    },
+    follows: {
+      type: "number",
+      label: "Follows the light",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.4,
+      help: "0: even all over; 1: stronger on the bright side.",
+    },
     tint: { type: "colour", label: "Tint", default: [1, 1, 1], help: "Colour that coatings give it." },
   },
   fromLens: ({ veil: measured }) => (measured ? { fraction: measured.fraction } : {}),
@@ -30,8 +49,12 @@ export const veil = define<Veil>({
     plan(builder, input, { strength, values }) {
       const levels = [input];
       // Down to one cell: its light is the frame's mean.
-      for (let size = builder.size(input); size.width > 1 || size.height > 1; size = builder.size(levels.at(-1)!)) levels.push(planHalve(builder, levels.at(-1)!));
-      const following = Math.max(1, levels.findIndex((level) => builder.size(level).height <= FOLLOWING_CELLS));
+      for (let size = builder.size(input); size.width > 1 || size.height > 1; size = builder.size(levels.at(-1)!))
+        levels.push(planHalve(builder, levels.at(-1)!));
+      const following = Math.max(
+        1,
+        levels.findIndex((level) => builder.size(level).height <= FOLLOWING_CELLS),
+      );
       const gain = (values.fraction / 100) * strength;
       const weight = (share: number) => values.tint.map((t) => t * gain * share) as unknown as Colour;
       const expand = (from: number) => {
@@ -47,7 +70,18 @@ export const veil = define<Veil>({
   },
   response({ strength, mix, values }) {
     const means = Array.from({ length: 41 }, (_, i) => i / 10 - 2);
-    const trace = (kind: "measured" | "applied", s: number) => ({ name: kind, colour: "grey" as const, kind, x: means, y: means.map((stops) => stops + Math.log2(Math.max((values.fraction / 100) * s, 1e-6))) });
-    return { title: "What black becomes", x: { label: "Mean light of the frame", unit: "stops from mid-grey" }, y: { label: "Light over black", unit: "stops from mid-grey" }, traces: [trace("measured", 1), trace("applied", strength * mix)] };
+    const trace = (kind: "measured" | "applied", s: number) => ({
+      name: kind,
+      colour: "grey" as const,
+      kind,
+      x: means,
+      y: means.map((stops) => stops + Math.log2(Math.max((values.fraction / 100) * s, 1e-6))),
+    });
+    return {
+      title: "What black becomes",
+      x: { label: "Mean light of the frame", unit: "stops from mid-grey" },
+      y: { label: "Light over black", unit: "stops from mid-grey" },
+      traces: [trace("measured", 1), trace("applied", strength * mix)],
+    };
   },
 });

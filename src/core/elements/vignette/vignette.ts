@@ -36,33 +36,76 @@ function shapeOf(values: Vignette, { geometry }: FrameContext): number[] {
   const turn = (values.rotation * Math.PI) / 180;
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   return [
-    axisX + (values.x / 100) * width, axisY + (values.y / 100) * height,
-    cos / a, sin / a, -sin / b, cos / b,
-    SQUAREST * (ELLIPSE / SQUAREST) ** values.roundness, Math.max(values.outer / values.inner, 1 + 1e-3),
+    axisX + (values.x / 100) * width,
+    axisY + (values.y / 100) * height,
+    cos / a,
+    sin / a,
+    -sin / b,
+    cos / b,
+    SQUAREST * (ELLIPSE / SQUAREST) ** values.roundness,
+    Math.max(values.outer / values.inner, 1 + 1e-3),
   ];
 }
 
 function shading({ strength, values }: ElementState<Vignette>, context: FrameContext): PointOperation {
   const saturation = Math.max(0, 1 + (values.saturation - 1) * strength);
   const colour = values.colour.map((value) => value ** strength);
-  return { code: "shape", floats: [...shapeOf(values, context), values.exposure * strength, saturation, 0, 0, ...LUMINANCE, 0, ...colour, 1] };
+  return {
+    code: "shape",
+    floats: [...shapeOf(values, context), values.exposure * strength, saturation, 0, 0, ...LUMINANCE, 0, ...colour, 1],
+  };
 }
 
 /** Where a matte of the outside lies between `from` and `to`, as 0 to 1 in every lane. */
-function outsideMatte(builder: PlanBuilder, input: number, values: Vignette, context: FrameContext, from: number, to: number): number {
+function outsideMatte(
+  builder: PlanBuilder,
+  input: number,
+  values: Vignette,
+  context: FrameContext,
+  from: number,
+  to: number,
+): number {
   const gain = 1 / (to - from);
-  const inverted: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, ...shapeOf(values, context)], integers: { 0: 0, 1: 1 } };
+  const inverted: PointOperation = {
+    code: "shapeMatte",
+    floats: [0, 0, 1, 0, ...shapeOf(values, context)],
+    integers: { 0: 0, 1: 1 },
+  };
   const ramp = offsetMatrixOperation([gain, 0, 0, 0, gain, 0, 0, 0, gain], [-from * gain, -from * gain, -from * gain]);
-  return addProgram(builder, input, builder.buffer(), [{ code: "clear", floats: [0] }, inverted, ramp, clampOperation(0, 1)]);
+  return addProgram(builder, input, builder.buffer(), [
+    { code: "clear", floats: [0] },
+    inverted,
+    ramp,
+    clampOperation(0, 1),
+  ]);
 }
 
 /** The outside goes out of focus in two steps, so that no sharp picture shows through a blurred one. */
-function softened(builder: PlanBuilder, input: number, { strength, values }: ElementState<Vignette>, context: FrameContext): number {
+function softened(
+  builder: PlanBuilder,
+  input: number,
+  { strength, values }: ElementState<Vignette>,
+  context: FrameContext,
+): number {
   const sigma = (values.blur / 100) * context.geometry.height * strength;
   const near = planGaussian(builder, input, sigma / 2, sigma / 2);
   const far = planGaussian(builder, input, sigma, sigma);
-  const first = addProgram(builder, near, builder.buffer(), [{ code: "blend", floats: [0] }], input, outsideMatte(builder, input, values, context, 0, 0.5));
-  return addProgram(builder, far, builder.buffer(), [{ code: "blend", floats: [0] }], first, outsideMatte(builder, input, values, context, 0.4, 1));
+  const first = addProgram(
+    builder,
+    near,
+    builder.buffer(),
+    [{ code: "blend", floats: [0] }],
+    input,
+    outsideMatte(builder, input, values, context, 0, 0.5),
+  );
+  return addProgram(
+    builder,
+    far,
+    builder.buffer(),
+    [{ code: "blend", floats: [0] }],
+    first,
+    outsideMatte(builder, input, values, context, 0.4, 1),
+  );
 }
 
 export const vignette = define<Vignette>({
@@ -71,29 +114,145 @@ export const vignette = define<Vignette>({
   station: "lens",
   summary: "A shaped darkening (or brightening) outside an inner line, full beyond an outer one.",
   advice: "Toggle it. If the shape can be seen, move the outer line out and take half of it back.",
-  strengthLaw: "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
+  strengthLaw:
+    "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
   parameters: {
-    inner: { type: "number", group: "Shape", label: "Inner line", unit: "% of height", min: 5, max: 300, step: 1, default: 70, help: "Height of the region that is left alone; may exceed the frame." },
-    outer: { type: "number", group: "Shape", label: "Outer line", unit: "% of height", min: 10, max: 500, step: 1, default: 190, help: "Height of the line beyond which the effect is full." },
-    aspect: { type: "number", group: "Shape", label: "Width to height", unit: ":1", min: 0.2, max: 5, step: 0.01, default: 1.5, help: "Shape of both lines." },
-    roundness: { type: "number", group: "Shape", label: "Roundness", unit: "", min: 0, max: 1, step: 0.01, default: 1, help: "From a rectangle with round corners (0) to an ellipse (1)." },
-    x: { type: "number", group: "Shape", label: "Centre across", unit: "% of width", min: -100, max: 100, step: 0.5, default: 0, help: "From the frame's centre, to the right." },
-    y: { type: "number", group: "Shape", label: "Centre down", unit: "% of height", min: -100, max: 100, step: 0.5, default: 0, help: "From the frame's centre, downwards." },
-    rotation: { type: "number", group: "Shape", label: "Rotation", unit: "°", min: -180, max: 180, step: 0.5, default: 0, help: "Of the shape, clockwise." },
-    exposure: { type: "number", group: "Outside it", label: "Exposure outside", unit: "stops", min: -8, max: 4, step: 0.05, default: -1, help: "What the outside loses, or gains." },
-    saturation: { type: "number", group: "Outside it", label: "Saturation outside", unit: "", min: 0, max: 2, step: 0.01, default: 1, help: "1 leaves colour as it is." },
-    colour: { type: "colour", group: "Outside it", label: "Colour outside", default: [1, 1, 1], help: "Multiplies the light of the outside." },
-    blur: { type: "number", group: "Outside it", label: "Blur outside", unit: "% of height", min: 0, max: 10, step: 0.05, default: 0, help: "Standard deviation; the outside goes soft towards the outer line." },
+    inner: {
+      type: "number",
+      group: "Shape",
+      label: "Inner line",
+      unit: "% of height",
+      min: 5,
+      max: 300,
+      step: 1,
+      default: 70,
+      help: "Height of the region that is left alone; may exceed the frame.",
+    },
+    outer: {
+      type: "number",
+      group: "Shape",
+      label: "Outer line",
+      unit: "% of height",
+      min: 10,
+      max: 500,
+      step: 1,
+      default: 190,
+      help: "Height of the line beyond which the effect is full.",
+    },
+    aspect: {
+      type: "number",
+      group: "Shape",
+      label: "Width to height",
+      unit: ":1",
+      min: 0.2,
+      max: 5,
+      step: 0.01,
+      default: 1.5,
+      help: "Shape of both lines.",
+    },
+    roundness: {
+      type: "number",
+      group: "Shape",
+      label: "Roundness",
+      unit: "",
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 1,
+      help: "From a rectangle with round corners (0) to an ellipse (1).",
+    },
+    x: {
+      type: "number",
+      group: "Shape",
+      label: "Centre across",
+      unit: "% of width",
+      min: -100,
+      max: 100,
+      step: 0.5,
+      default: 0,
+      help: "From the frame's centre, to the right.",
+    },
+    y: {
+      type: "number",
+      group: "Shape",
+      label: "Centre down",
+      unit: "% of height",
+      min: -100,
+      max: 100,
+      step: 0.5,
+      default: 0,
+      help: "From the frame's centre, downwards.",
+    },
+    rotation: {
+      type: "number",
+      group: "Shape",
+      label: "Rotation",
+      unit: "°",
+      min: -180,
+      max: 180,
+      step: 0.5,
+      default: 0,
+      help: "Of the shape, clockwise.",
+    },
+    exposure: {
+      type: "number",
+      group: "Outside it",
+      label: "Exposure outside",
+      unit: "stops",
+      min: -8,
+      max: 4,
+      step: 0.05,
+      default: -1,
+      help: "What the outside loses, or gains.",
+    },
+    saturation: {
+      type: "number",
+      group: "Outside it",
+      label: "Saturation outside",
+      unit: "",
+      min: 0,
+      max: 2,
+      step: 0.01,
+      default: 1,
+      help: "1 leaves colour as it is.",
+    },
+    colour: {
+      type: "colour",
+      group: "Outside it",
+      label: "Colour outside",
+      default: [1, 1, 1],
+      help: "Multiplies the light of the outside.",
+    },
+    blur: {
+      type: "number",
+      group: "Outside it",
+      label: "Blur outside",
+      unit: "% of height",
+      min: 0,
+      max: 10,
+      step: 0.05,
+      default: 0,
+      help: "Standard deviation; the outside goes soft towards the outer line.",
+    },
   },
   work: ({ values }) =>
     values.blur > 0
-      ? { kind: "spread", plan: (builder, input, state, context) => addProgram(builder, softened(builder, input, state, context), builder.buffer(), [shading(state, context)]) }
+      ? {
+          kind: "spread",
+          plan: (builder, input, state, context) =>
+            addProgram(builder, softened(builder, input, state, context), builder.buffer(), [shading(state, context)]),
+        }
       : { kind: "point", program: (state, context) => [shading(state, context)] },
   response({ strength, mix, values }) {
-    const distances = Array.from({ length: 61 }, (_, i) => (i / 60) * Math.max(values.outer * 1.1, 210) / 2);
+    const distances = Array.from({ length: 61 }, (_, i) => ((i / 60) * Math.max(values.outer * 1.1, 210)) / 2);
     const trace = (kind: Trace["kind"], s: number): Trace => ({
-      name: kind, colour: "grey", kind, x: distances,
-      y: distances.map((d) => s * values.exposure * quintic((2 * d - values.inner) / Math.max(values.outer - values.inner, 0.1))),
+      name: kind,
+      colour: "grey",
+      kind,
+      x: distances,
+      y: distances.map(
+        (d) => s * values.exposure * quintic((2 * d - values.inner) / Math.max(values.outer - values.inner, 0.1)),
+      ),
     });
     return {
       title: "Fall-off along the shape's height",

@@ -48,7 +48,9 @@ export function decodeB44(source: Buffer, channels: Channel[], width: number, li
   }
   const out = Buffer.allocUnsafe(size);
   let to = 0;
-  for (let line = 0; line < lines; line++) for (const plane of planes) to += flat.copy(out, to, plane.at + line * width * plane.bytes, plane.at + (line + 1) * width * plane.bytes);
+  for (let line = 0; line < lines; line++)
+    for (const plane of planes)
+      to += flat.copy(out, to, plane.at + line * width * plane.bytes, plane.at + (line + 1) * width * plane.bytes);
   return out;
 }
 
@@ -70,6 +72,7 @@ function unpack(b: Buffer, at: number, out: Uint16Array): void {
     out[place] = out[before]! + (bits(index++) << shift) - bias;
   };
   for (let row = 1; row < 4; row++) next((row - 1) * 4, row * 4);
-  for (let column = 1; column < 4; column++) for (let row = 0; row < 4; row++) next(row * 4 + column - 1, row * 4 + column);
+  for (let column = 1; column < 4; column++)
+    for (let row = 0; row < 4; row++) next(row * 4 + column - 1, row * 4 + column);
   for (let i = 0; i < 16; i++) out[i] = signed(out[i]!);
 }

@@ -61,7 +61,8 @@ export function packRuns(source: Buffer): Buffer {
       out[to++] = end - start - 1;
       out[to++] = source[start]!;
     } else {
-      const runAt = (at: number) => at + 2 < source.length && source[at] === source[at + 1] && source[at] === source[at + 2];
+      const runAt = (at: number) =>
+        at + 2 < source.length && source[at] === source[at + 1] && source[at] === source[at + 2];
       while (end < source.length && !runAt(end) && end - start < LONGEST_RUN) end++;
       out.writeInt8(start - end, to++);
       to += source.copy(out, to, start, end);

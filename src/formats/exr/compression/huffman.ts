@@ -40,7 +40,14 @@ export function decodeHuffman(bytes: Buffer, total: number): Uint16Array {
 }
 
 /** Canonical codes, longest first, as ImfHuf numbers them; decoded a bit at a time beyond a table of short ones. */
-function decodeCanonical(bytes: Buffer, start: number, bits: number, lengths: Uint8Array, runSymbol: number, total: number): Uint16Array {
+function decodeCanonical(
+  bytes: Buffer,
+  start: number,
+  bits: number,
+  lengths: Uint8Array,
+  runSymbol: number,
+  total: number,
+): Uint16Array {
   const firstCode = firstCodes(lengths);
   const symbols: number[][] = Array.from({ length: 60 }, () => []);
   for (let symbol = 0; symbol < lengths.length; symbol++) if (lengths[symbol]) symbols[lengths[symbol]!]!.push(symbol);
@@ -103,7 +110,8 @@ function codeLengths(counts: Uint32Array): Uint8Array {
   const parent = new Int32Array(used.length * 2);
   let leaf = 0;
   let node = used.length;
-  const lightest = () => (leaf < used.length && (node >= weight.length || weight[leaf]! <= weight[node]!) ? leaf++ : node++);
+  const lightest = () =>
+    leaf < used.length && (node >= weight.length || weight[leaf]! <= weight[node]!) ? leaf++ : node++;
   while (weight.length < used.length * 2 - 1) {
     const [a, b] = [lightest(), lightest()];
     parent[a] = parent[b] = weight.length;
@@ -138,7 +146,7 @@ class Bits {
     this.bytes = Buffer.alloc(room);
   }
   put(value: number, length: number): void {
-    for (let left = length; left > 0; ) {
+    for (let left = length; left > 0;) {
       const take = Math.min(left, 8 - (this.count & 7));
       const part = Math.floor(value / 2 ** (left - take)) & ((1 << take) - 1);
       this.byte = (this.byte << take) | part;
@@ -190,7 +198,7 @@ export function encodeHuffman(words: Uint16Array): Buffer {
   }
   const data = new Bits(words.length + 64);
   const put = (symbol: number) => data.put(codes[symbol]!, lengths[symbol]!);
-  for (let i = 0; i < words.length; ) {
+  for (let i = 0; i < words.length;) {
     const word = words[i]!;
     let again = 0;
     while (i + again + 1 < words.length && words[i + again + 1] === word && again < 255) again++;

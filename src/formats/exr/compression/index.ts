@@ -12,7 +12,13 @@ import { decodePxr24 } from "./pxr24";
 const ZIP_LEVEL = 4;
 
 /** A chunk back to lines of channels one after another, `size` bytes. What did not shrink was stored as it is. Throws plain messages. */
-export function unpack(compression: Compression, source: Buffer, channels: Channel[], width: number, lines: number): Buffer {
+export function unpack(
+  compression: Compression,
+  source: Buffer,
+  channels: Channel[],
+  width: number,
+  lines: number,
+): Buffer {
   const size = lines * width * channels.reduce((sum, { bytes }) => sum + bytes, 0);
   if (compression === "none" || source.length === size) {
     if (source.length !== size) throw new Error("it is cut off");
@@ -32,7 +38,13 @@ export function unpack(compression: Compression, source: Buffer, channels: Chann
     case "PIZ":
       return decodePiz(source, channels, width, lines);
     case "PXR24":
-      return decodePxr24(inflate(lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0)), channels, width, lines, size);
+      return decodePxr24(
+        inflate(lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0)),
+        channels,
+        width,
+        lines,
+        size,
+      );
     case "B44":
     case "B44A":
       return decodeB44(source, channels, width, lines, size);
@@ -46,7 +58,13 @@ export const WRITTEN = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "DWAA"] as const sa
 export type WrittenCompression = (typeof WRITTEN)[number];
 
 /** Lines of channels one after another to a chunk; what does not shrink is stored as it is, which readers tell by its size. */
-export async function pack(compression: WrittenCompression, raw: Buffer, channels: Channel[], width: number, lines: number): Promise<Buffer> {
+export async function pack(
+  compression: WrittenCompression,
+  raw: Buffer,
+  channels: Channel[],
+  width: number,
+  lines: number,
+): Promise<Buffer> {
   const packed = await packers[compression](raw, channels, width, lines);
   return packed.length < raw.length ? packed : raw;
 }
@@ -54,7 +72,10 @@ export async function pack(compression: WrittenCompression, raw: Buffer, channel
 // Deflating leaves this thread, so that chunks are packed side by side while the next frame is computed.
 const deflated = promisify(deflate) as (bytes: Buffer, options: { level: number }) => Promise<Buffer>;
 
-const packers: Record<WrittenCompression, (raw: Buffer, channels: Channel[], width: number, lines: number) => Buffer | Promise<Buffer>> = {
+const packers: Record<
+  WrittenCompression,
+  (raw: Buffer, channels: Channel[], width: number, lines: number) => Buffer | Promise<Buffer>
+> = {
   none: (raw) => raw,
   RLE: (raw) => packRuns(predict(raw)),
   ZIPS: (raw) => deflated(predict(raw), { level: ZIP_LEVEL }),

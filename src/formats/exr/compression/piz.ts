@@ -28,13 +28,20 @@ export function decodePiz(source: Buffer, channels: Channel[], width: number, li
   at += 4;
   if (length < 0 || at + length > source.length) throw new Error("it is cut off");
   const out = length ? decodeHuffman(source.subarray(at, at + length), total) : new Uint16Array(total);
-  overPlanes(channels, width, lines, (start, words) => wavelet(out, start, width, words, lines, width * words, largest));
+  overPlanes(channels, width, lines, (start, words) =>
+    wavelet(out, start, width, words, lines, width * words, largest),
+  );
   for (let i = 0; i < total; i++) out[i] = table[out[i]!]!;
   return Buffer.from(reorder(out, channels, width, lines, false).buffer);
 }
 
 /** Each 16-bit part of each channel: where it starts, and how far apart its words are. */
-function overPlanes(channels: Channel[], width: number, lines: number, work: (start: number, words: number) => void): void {
+function overPlanes(
+  channels: Channel[],
+  width: number,
+  lines: number,
+  work: (start: number, words: number) => void,
+): void {
   let start = 0;
   for (const { bytes } of channels) {
     const words = bytes / 2;
@@ -44,7 +51,13 @@ function overPlanes(channels: Channel[], width: number, lines: number, work: (st
 }
 
 /** Lines of channels one after another to whole planes, or back. */
-function reorder(words: Uint16Array, channels: Channel[], width: number, lines: number, toPlanes: boolean): Uint16Array {
+function reorder(
+  words: Uint16Array,
+  channels: Channel[],
+  width: number,
+  lines: number,
+  toPlanes: boolean,
+): Uint16Array {
   const out = new Uint16Array(words.length);
   let at = 0;
   for (let line = 0; line < lines; line++) {
@@ -63,7 +76,13 @@ function reorder(words: Uint16Array, channels: Channel[], width: number, lines: 
 
 /** Packs lines of channels one after another. */
 export function encodePiz(raw: Buffer, channels: Channel[], width: number, lines: number): Buffer {
-  const words = reorder(new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length)), channels, width, lines, true);
+  const words = reorder(
+    new Uint16Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.length)),
+    channels,
+    width,
+    lines,
+    true,
+  );
   const bitmap = Buffer.alloc(BITMAP_BYTES);
   for (const word of words) bitmap[word >> 3]! |= 1 << (word & 7);
   bitmap[0]! &= ~1;
@@ -71,10 +90,15 @@ export function encodePiz(raw: Buffer, channels: Channel[], width: number, lines
   let used = 0;
   for (let i = 0; i < 65536; i++) if (i === 0 || bitmap[i >> 3]! & (1 << (i & 7))) table[i] = used++;
   for (let i = 0; i < words.length; i++) words[i] = table[words[i]!]!;
-  const first = Math.max(0, bitmap.findIndex((byte) => byte > 0));
+  const first = Math.max(
+    0,
+    bitmap.findIndex((byte) => byte > 0),
+  );
   const last = bitmap.findLastIndex((byte) => byte > 0);
   const range = last < 0 ? [BITMAP_BYTES - 1, 0] : [first, last];
-  overPlanes(channels, width, lines, (start, step) => waveletForward(words, start, width, step, lines, width * step, used - 1));
+  overPlanes(channels, width, lines, (start, step) =>
+    waveletForward(words, start, width, step, lines, width * step, used - 1),
+  );
   const coded = encodeHuffman(words);
   const head = Buffer.alloc(4);
   head.writeUInt16LE(range[0]!, 0);
@@ -84,7 +108,15 @@ export function encodePiz(raw: Buffer, channels: Channel[], width: number, lines
   return Buffer.concat([head, last < 0 ? Buffer.alloc(0) : bitmap.subarray(first, last + 1), length, coded]);
 }
 
-function wavelet(data: Uint16Array, start: number, nx: number, ox: number, ny: number, oy: number, largest: number): void {
+function wavelet(
+  data: Uint16Array,
+  start: number,
+  nx: number,
+  ox: number,
+  ny: number,
+  oy: number,
+  largest: number,
+): void {
   const short = largest < 1 << 14;
   const undo = short ? undo14 : undo16;
   const n = Math.min(nx, ny);
@@ -142,7 +174,15 @@ function undo16(data: Uint16Array, a: number, b: number): void {
   data[a] = (difference + second - 0x8000) & 0xffff;
 }
 
-function waveletForward(data: Uint16Array, start: number, nx: number, ox: number, ny: number, oy: number, largest: number): void {
+function waveletForward(
+  data: Uint16Array,
+  start: number,
+  nx: number,
+  ox: number,
+  ny: number,
+  oy: number,
+  largest: number,
+): void {
   const step = largest < 1 << 14 ? do14 : do16;
   const n = Math.min(nx, ny);
   for (let p = 1, p2 = 2; p2 <= n; p = p2, p2 <<= 1) {

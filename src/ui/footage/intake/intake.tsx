@@ -11,11 +11,12 @@ import { type Progress, sendAll } from "./send";
 export type Origin = { kind: "files"; files: Dropped[] } | { kind: "folder"; path: string };
 
 export const GAP_WORDS: Record<Gaps, string> = { hold: "hold the frame before", black: "black", refuse: "refuse" };
-const sizeLabel = (bytes: number) => (bytes < 2 ** 20 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 2 ** 20).toFixed(1)} MB`);
+const sizeLabel = (bytes: number) =>
+  bytes < 2 ** 20 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 2 ** 20).toFixed(1)} MB`;
 
 const rangesOf = (numbers: number[]): string => {
   const parts: string[] = [];
-  for (let i = 0; i < numbers.length; ) {
+  for (let i = 0; i < numbers.length;) {
     let end = i;
     while (numbers[end + 1] === numbers[end]! + 1) end++;
     parts.push(end > i ? `${numbers[i]} to ${numbers[end]}` : `${numbers[i]}`);
@@ -26,12 +27,40 @@ const rangesOf = (numbers: number[]): string => {
 
 const keyOf = ({ folder, pattern }: FoundGroup) => `${folder}/${pattern}`;
 
-function GroupRow({ group, decision, onChange }: { group: FoundGroup; decision: Decision; onChange(change: Partial<Decision>): void }) {
-  const { folder, pattern, numbers, gaps, width, height, depth, format, channels, framesPerSecond, bytes, encoding, reason } = group;
+function GroupRow({
+  group,
+  decision,
+  onChange,
+}: {
+  group: FoundGroup;
+  decision: Decision;
+  onChange(change: Partial<Decision>): void;
+}) {
+  const {
+    folder,
+    pattern,
+    numbers,
+    gaps,
+    width,
+    height,
+    depth,
+    format,
+    channels,
+    framesPerSecond,
+    bytes,
+    encoding,
+    reason,
+  } = group;
   return (
     <tr>
       <td>
-        <input type="checkbox" className="checkbox checkbox-xs" aria-label={`Take in ${pattern}`} checked={decision.take} onChange={(event) => onChange({ take: event.target.checked })} />
+        <input
+          type="checkbox"
+          className="checkbox checkbox-xs"
+          aria-label={`Take in ${pattern}`}
+          checked={decision.take}
+          onChange={(event) => onChange({ take: event.target.checked })}
+        />
       </td>
       <td className="figures">
         {folder && <span className="text-quiet">{folder}/</span>}
@@ -50,12 +79,23 @@ function GroupRow({ group, decision, onChange }: { group: FoundGroup; decision: 
         </p>
       </td>
       <td className="w-[22rem]">
-        <EncodingSelect label={`Encoding of ${pattern}`} value={decision.encoding ?? encoding} onChange={(name) => onChange({ encoding: name })} />
-        <p className="text-quiet">{decision.encoding && decision.encoding !== encoding ? "chosen by you" : `guessed: ${reason}`}</p>
+        <EncodingSelect
+          label={`Encoding of ${pattern}`}
+          value={decision.encoding ?? encoding}
+          onChange={(name) => onChange({ encoding: name })}
+        />
+        <p className="text-quiet">
+          {decision.encoding && decision.encoding !== encoding ? "chosen by you" : `guessed: ${reason}`}
+        </p>
       </td>
       <td>
         {gaps.length > 0 && (
-          <select className="select select-xs w-44" aria-label={`Missing frames of ${pattern}`} value={decision.gaps} onChange={(event) => onChange({ gaps: event.target.value as Gaps })}>
+          <select
+            className="select select-xs w-44"
+            aria-label={`Missing frames of ${pattern}`}
+            value={decision.gaps}
+            onChange={(event) => onChange({ gaps: event.target.value as Gaps })}
+          >
             {(Object.keys(GAP_WORDS) as Gaps[]).map((kind) => (
               <option key={kind} value={kind}>
                 {GAP_WORDS[kind]}
@@ -68,8 +108,25 @@ function GroupRow({ group, decision, onChange }: { group: FoundGroup; decision: 
   );
 }
 
-function Found({ finding, onTake, onLeave, busy }: { finding: Finding; onTake(decisions: Decision[]): void; onLeave(): void; busy: boolean }) {
-  const [decisions, setDecisions] = useState<Record<string, Decision>>(() => Object.fromEntries(finding.groups.map((group) => [keyOf(group), { folder: group.folder, pattern: group.pattern, take: true, gaps: "hold" as Gaps }])));
+function Found({
+  finding,
+  onTake,
+  onLeave,
+  busy,
+}: {
+  finding: Finding;
+  onTake(decisions: Decision[]): void;
+  onLeave(): void;
+  busy: boolean;
+}) {
+  const [decisions, setDecisions] = useState<Record<string, Decision>>(() =>
+    Object.fromEntries(
+      finding.groups.map((group) => [
+        keyOf(group),
+        { folder: group.folder, pattern: group.pattern, take: true, gaps: "hold" as Gaps },
+      ]),
+    ),
+  );
   const wanted = Object.values(decisions).filter(({ take }) => take).length;
   return (
     <>
@@ -87,7 +144,14 @@ function Found({ finding, onTake, onLeave, busy }: { finding: Finding; onTake(de
           </thead>
           <tbody>
             {finding.groups.map((group) => (
-              <GroupRow key={keyOf(group)} group={group} decision={decisions[keyOf(group)]!} onChange={(change) => setDecisions((all) => ({ ...all, [keyOf(group)]: { ...all[keyOf(group)]!, ...change } }))} />
+              <GroupRow
+                key={keyOf(group)}
+                group={group}
+                decision={decisions[keyOf(group)]!}
+                onChange={(change) =>
+                  setDecisions((all) => ({ ...all, [keyOf(group)]: { ...all[keyOf(group)]!, ...change } }))
+                }
+              />
             ))}
           </tbody>
         </table>
@@ -95,7 +159,12 @@ function Found({ finding, onTake, onLeave, busy }: { finding: Finding; onTake(de
       {finding.groups.length === 0 && <p>Nothing here can be taken in.</p>}
       <div className="mt-2 flex gap-2">
         {finding.groups.length > 0 && (
-          <button type="button" className="btn btn-sm btn-primary" disabled={busy || wanted === 0} onClick={() => onTake(Object.values(decisions))}>
+          <button
+            type="button"
+            className="btn btn-sm btn-primary"
+            disabled={busy || wanted === 0}
+            onClick={() => onTake(Object.values(decisions))}
+          >
             {busy ? "Taking in …" : `Take in ${wanted === 1 ? "one shot" : `${wanted} shots`}`}
           </button>
         )}
@@ -133,7 +202,12 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
     const look = async () => {
       if (origin.kind === "folder") return setFinding(await api.folderFinding(origin.path));
       batch.current = await batchOf(origin.files);
-      const { refused } = await sendAll(batch.current, origin.files, control.signal, (now) => !control.signal.aborted && setProgress(now));
+      const { refused } = await sendAll(
+        batch.current,
+        origin.files,
+        control.signal,
+        (now) => !control.signal.aborted && setProgress(now),
+      );
       if (control.signal.aborted) return;
       const found = await api.finding(batch.current);
       setFinding({ groups: found.groups, refused: [...refused, ...found.refused] });
@@ -144,12 +218,22 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
 
   const take = (decisions: Decision[]) => {
     setBusy(true);
-    const taken = origin.kind === "folder" ? api.takeInFolder(origin.path, decisions) : api.takeIn(batch.current, decisions);
+    const taken =
+      origin.kind === "folder" ? api.takeInFolder(origin.path, decisions) : api.takeIn(batch.current, decisions);
     taken.then(
       ({ shots, refused }) => {
-        toast(shots.length === 0 ? "Nothing was taken in" : shots.length === 1 ? "One shot taken in" : `${shots.length} shots taken in`);
+        toast(
+          shots.length === 0
+            ? "Nothing was taken in"
+            : shots.length === 1
+              ? "One shot taken in"
+              : `${shots.length} shots taken in`,
+        );
         onTaken();
-        const left = [...(finding?.refused ?? []), ...refused.filter(({ name }) => !finding?.refused.some((known) => known.name === name))];
+        const left = [
+          ...(finding?.refused ?? []),
+          ...refused.filter(({ name }) => !finding?.refused.some((known) => known.name === name)),
+        ];
         if (left.length) setFinding({ groups: [], refused: left });
         else onClose();
         setBusy(false);
@@ -167,7 +251,9 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
   };
   return (
     <section aria-label="What was found" className="mb-3 rounded-md border border-line bg-base-200 p-3">
-      <h2 className="mb-1 font-semibold">{origin.kind === "folder" ? `What was found in ${origin.path}` : "What was found"}</h2>
+      <h2 className="mb-1 font-semibold">
+        {origin.kind === "folder" ? `What was found in ${origin.path}` : "What was found"}
+      </h2>
       {problem && (
         <p role="alert" className="text-error">
           {problem}
@@ -175,8 +261,14 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
       )}
       {!finding && !problem && (
         <div className="flex items-center gap-3">
-          <progress className="progress w-64" aria-label="Reading" {...(progress ? { value: progress.done, max: progress.of } : {})} />
-          <span className="figures text-quiet">{progress ? `${progress.done} of ${progress.of} read` : "Looking …"}</span>
+          <progress
+            className="progress w-64"
+            aria-label="Reading"
+            {...(progress ? { value: progress.done, max: progress.of } : {})}
+          />
+          <span className="figures text-quiet">
+            {progress ? `${progress.done} of ${progress.of} read` : "Looking …"}
+          </span>
         </div>
       )}
       {progress?.movies.map((words) => (

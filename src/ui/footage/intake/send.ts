@@ -35,7 +35,12 @@ async function sendOne(batch: string, { path, file }: Dropped, signal: AbortSign
 }
 
 /** Decodes a movie in a worker, which sends its frames. */
-function sendMovie(batch: string, { path, file }: Dropped, signal: AbortSignal, report: (report: TakeInReport) => void): Promise<void> {
+function sendMovie(
+  batch: string,
+  { path, file }: Dropped,
+  signal: AbortSignal,
+  report: (report: TakeInReport) => void,
+): Promise<void> {
   return new Promise((resolve, reject) => {
     const worker = new Worker("/engine/movie-in.js");
     const end = (work: () => void) => {
@@ -48,13 +53,20 @@ function sendMovie(batch: string, { path, file }: Dropped, signal: AbortSignal, 
       if (data.kind === "done") end(resolve);
       else if (data.kind === "failed") end(() => reject(new Error(data.reason)));
     });
-    worker.addEventListener("error", (event) => end(() => reject(new Error(event.message || "the movie's worker failed"))));
+    worker.addEventListener("error", (event) =>
+      end(() => reject(new Error(event.message || "the movie's worker failed"))),
+    );
     worker.postMessage({ file, batch, stem: path.replace(/\.[^.]+$/, "") } satisfies TakeInOrder);
   });
 }
 
 /** Sends everything; what is refused is told by name and the rest goes on. */
-export async function sendAll(batch: string, files: Dropped[], signal: AbortSignal, tell: (progress: Progress) => void): Promise<Progress> {
+export async function sendAll(
+  batch: string,
+  files: Dropped[],
+  signal: AbortSignal,
+  tell: (progress: Progress) => void,
+): Promise<Progress> {
   const progress: Progress = { done: 0, of: files.length, movies: [], refused: [] };
   const told = () => tell({ ...progress, refused: [...progress.refused], movies: [...progress.movies] });
   const queue = [...files];
@@ -67,7 +79,13 @@ export async function sendAll(batch: string, files: Dropped[], signal: AbortSign
           await sendMovie(batch, entry, signal, (report) => {
             if (report.kind === "found") {
               progress.of += report.frames - 1;
-              const notes = [`${report.width} × ${report.height}`, `${report.frames} frames at ${Number(report.framesPerSecond.toFixed(3))} a second`, report.codec, ...(report.variable ? ["variable rate made even"] : []), ...(report.rotation ? [`turned by ${report.rotation}°`] : [])];
+              const notes = [
+                `${report.width} × ${report.height}`,
+                `${report.frames} frames at ${Number(report.framesPerSecond.toFixed(3))} a second`,
+                report.codec,
+                ...(report.variable ? ["variable rate made even"] : []),
+                ...(report.rotation ? [`turned by ${report.rotation}°`] : []),
+              ];
               progress.movies.push(`${path}: ${notes.join(", ")}`);
             } else if (report.kind === "frame") {
               progress.done += report.done - counted;
@@ -81,7 +99,10 @@ export async function sendAll(batch: string, files: Dropped[], signal: AbortSign
         }
       } catch (error) {
         const reason = (error as Error).message;
-        progress.refused.push({ name: path, reason: reason.startsWith(`${path}: `) ? reason.slice(path.length + 2) : reason });
+        progress.refused.push({
+          name: path,
+          reason: reason.startsWith(`${path}: `) ? reason.slice(path.length + 2) : reason,
+        });
         progress.done++;
       }
       told();

@@ -20,6 +20,10 @@ export const DELETE = (_: Request, { params }: Context) =>
     const { id } = await params;
     const { db } = await application();
     const used = await shotsIn(db, id);
-    if (used.length) throw new Refusal(409, `${used.length} ${used.length === 1 ? "shot uses" : "shots use"} this encoding; give ${used.length === 1 ? "it" : "them"} another first`);
+    if (used.length)
+      throw new Refusal(
+        409,
+        `${used.length} ${used.length === 1 ? "shot uses" : "shots use"} this encoding; give ${used.length === 1 ? "it" : "them"} another first`,
+      );
     await removeEncoding(db, id);
   });

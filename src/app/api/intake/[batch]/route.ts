@@ -13,6 +13,12 @@ const location = async ({ params }: Context) => ({ kind: "batch" as const, id: (
 export const GET = (_: Request, context: Context) => respond(async () => findingOf(await location(context)));
 
 export const POST = (request: Request, context: Context) =>
-  respond(async () => takeIn((await application()).db, await location(context), await readBody(request, z.array(decisionSchema).max(1000))));
+  respond(async () =>
+    takeIn(
+      (await application()).db,
+      await location(context),
+      await readBody(request, z.array(decisionSchema).max(1000)),
+    ),
+  );
 
 export const DELETE = (_: Request, { params }: Context) => respond(async () => leave((await params).batch));

@@ -7,7 +7,19 @@ import { FIRST_RULES, groupChannels, readRules } from "./schemes";
 import { BLOCK, fromLuma, inverse, linear, ZIGZAG } from "./transform";
 
 /** The words of a chunk's head, each of 64 bits. */
-export const HEAD = ["version", "deflatedSize", "deflatedPacked", "acPacked", "dcPacked", "runsPacked", "runsSize", "runsRaw", "acCount", "dcCount", "acCompression"] as const;
+export const HEAD = [
+  "version",
+  "deflatedSize",
+  "deflatedPacked",
+  "acPacked",
+  "dcPacked",
+  "runsPacked",
+  "runsSize",
+  "runsRaw",
+  "acCount",
+  "dcCount",
+  "acCompression",
+] as const;
 export type Head = Record<(typeof HEAD)[number], number>;
 /** A run of zeros, its length in the low byte; a length of 0 ends the block. */
 export const RUN = 0xff00;
@@ -40,7 +52,11 @@ export function decodeDwa(source: Buffer, channels: Channel[], width: number, li
   };
   const deflated = inflate(section(head.deflatedPacked), head.deflatedSize);
   const acBytes = section(head.acPacked);
-  const ac = !head.acCount ? new Uint16Array(0) : head.acCompression === 0 ? decodeHuffman(acBytes, head.acCount) : wordsOf(inflate(acBytes, head.acCount * 2));
+  const ac = !head.acCount
+    ? new Uint16Array(0)
+    : head.acCompression === 0
+      ? decodeHuffman(acBytes, head.acCount)
+      : wordsOf(inflate(acBytes, head.acCount * 2));
   const dc = wordsOf(reconstruct(inflate(section(head.dcPacked), head.dcCount * 2)));
   const runsPacked = inflate(section(head.runsPacked), head.runsSize);
   const runs = head.runsRaw ? expandRuns(runsPacked, head.runsRaw) : Buffer.alloc(0);
@@ -51,11 +67,19 @@ export function decodeDwa(source: Buffer, channels: Channel[], width: number, li
   let runsAt = 0;
   for (const i of runChannels) runsAt += takePlanes(runs, runsAt, planes[i]!, channels[i]!.bytes);
   const coefficients = { ac, acAt: 0, dc, dcAt: 0 };
-  for (const group of transformed) decodeGroup(coefficients, group.map((i) => ({ channel: channels[i]!, plane: planes[i]! })), width, lines);
+  for (const group of transformed)
+    decodeGroup(
+      coefficients,
+      group.map((i) => ({ channel: channels[i]!, plane: planes[i]! })),
+      width,
+      lines,
+    );
   const out = Buffer.allocUnsafe(size);
   let to = 0;
   for (let line = 0; line < lines; line++)
-    channels.forEach(({ bytes }, i) => (to += planes[i]!.copy(out, to, line * width * bytes, (line + 1) * width * bytes)));
+    channels.forEach(
+      ({ bytes }, i) => (to += planes[i]!.copy(out, to, line * width * bytes, (line + 1) * width * bytes)),
+    );
   return out;
 }
 
@@ -64,7 +88,8 @@ function readHead(source: Buffer, size: number): Head {
   const head = Object.fromEntries(HEAD.map((name, i) => [name, Number(source.readBigUInt64LE(i * 8))])) as Head;
   // No section holds more than the lines do, give or take what packing adds to noise.
   const most = 2 * size + 65536;
-  if (head.version > 2 || HEAD.some((name) => head[name] > most) || head.acCompression > 1) throw new Error("its head is damaged");
+  if (head.version > 2 || HEAD.some((name) => head[name] > most) || head.acCompression > 1)
+    throw new Error("its head is damaged");
   return head;
 }
 
@@ -90,7 +115,12 @@ interface Coefficients {
   dcAt: number;
 }
 
-function decodeGroup(coefficients: Coefficients, members: { channel: Channel; plane: Buffer }[], width: number, lines: number): void {
+function decodeGroup(
+  coefficients: Coefficients,
+  members: { channel: Channel; plane: Buffer }[],
+  width: number,
+  lines: number,
+): void {
   const [columns, rows] = [Math.ceil(width / BLOCK), Math.ceil(lines / BLOCK)];
   const blocks = new Float32Array(64 * members.length);
   const { dc, dcAt } = coefficients;
@@ -104,7 +134,9 @@ function decodeGroup(coefficients: Coefficients, members: { channel: Channel; pl
         inverse(block, takeAc(coefficients, block));
       });
       if (members.length === 3) fromLuma(blocks);
-      members.forEach(({ channel, plane }, m) => storeBlock(blocks.subarray(m * 64, m * 64 + 64), channel, plane, column * BLOCK, row * BLOCK, width, lines));
+      members.forEach(({ channel, plane }, m) =>
+        storeBlock(blocks.subarray(m * 64, m * 64 + 64), channel, plane, column * BLOCK, row * BLOCK, width, lines),
+      );
     }
   }
   coefficients.dcAt += columns * rows * members.length;
@@ -114,7 +146,7 @@ function decodeGroup(coefficients: Coefficients, members: { channel: Channel; pl
 function takeAc(coefficients: Coefficients, block: Float32Array): number {
   const { ac } = coefficients;
   let rows = 1;
-  for (let n = 1; n < 64; ) {
+  for (let n = 1; n < 64;) {
     if (coefficients.acAt >= ac.length) throw new Error("its blocks are cut off");
     const word = ac[coefficients.acAt++]!;
     if (word === RUN) break;
@@ -129,7 +161,15 @@ function takeAc(coefficients: Coefficients, block: Float32Array): number {
   return rows;
 }
 
-function storeBlock(block: Float32Array, { type, bytes, linear: isLinear }: Channel, plane: Buffer, left: number, top: number, width: number, lines: number): void {
+function storeBlock(
+  block: Float32Array,
+  { type, bytes, linear: isLinear }: Channel,
+  plane: Buffer,
+  left: number,
+  top: number,
+  width: number,
+  lines: number,
+): void {
   const halves = floatsToHalves(block);
   const table = linearTable();
   // The table's light is rounded to a half again; floats are kept no finer.

@@ -17,15 +17,28 @@ export interface Rule {
 }
 
 const TYPES: Channel["type"][] = ["uint", "half", "float"];
-const dct = (suffix: string, colour: number, anyCase: boolean): Rule[] => (["half", "float"] as const).map((type) => ({ suffix, scheme: "dct", type, colour, anyCase }));
-const runs = (suffix: string, anyCase: boolean): Rule[] => TYPES.map((type) => ({ suffix, scheme: "runs", type, colour: -1, anyCase }));
+const dct = (suffix: string, colour: number, anyCase: boolean): Rule[] =>
+  (["half", "float"] as const).map((type) => ({ suffix, scheme: "dct", type, colour, anyCase }));
+const runs = (suffix: string, anyCase: boolean): Rule[] =>
+  TYPES.map((type) => ({ suffix, scheme: "runs", type, colour: -1, anyCase }));
 
-export const RULES: Rule[] = [...dct("R", 0, false), ...dct("G", 1, false), ...dct("B", 2, false), ...dct("Y", -1, false), ...dct("BY", -1, false), ...dct("RY", -1, false), ...runs("A", false)];
+export const RULES: Rule[] = [
+  ...dct("R", 0, false),
+  ...dct("G", 1, false),
+  ...dct("B", 2, false),
+  ...dct("Y", -1, false),
+  ...dct("BY", -1, false),
+  ...dct("RY", -1, false),
+  ...runs("A", false),
+];
 
 /** Files of the first version carry no rules; these are meant. */
 export const FIRST_RULES: Rule[] = [
-  ...["r", "red"].flatMap((name) => dct(name, 0, true)), ...["g", "grn", "green"].flatMap((name) => dct(name, 1, true)), ...["b", "blu", "blue"].flatMap((name) => dct(name, 2, true)),
-  ...["y", "by", "ry"].flatMap((name) => dct(name, -1, true)), ...runs("a", true),
+  ...["r", "red"].flatMap((name) => dct(name, 0, true)),
+  ...["g", "grn", "green"].flatMap((name) => dct(name, 1, true)),
+  ...["b", "blu", "blue"].flatMap((name) => dct(name, 2, true)),
+  ...["y", "by", "ry"].flatMap((name) => dct(name, -1, true)),
+  ...runs("a", true),
 ];
 
 export function readRules(bytes: Buffer): Rule[] {
@@ -46,11 +59,22 @@ export function readRules(bytes: Buffer): Rule[] {
 }
 
 export const writeRules = (rules: Rule[]): Buffer =>
-  Buffer.concat(rules.map(({ suffix, scheme, type, colour, anyCase }) => Buffer.concat([Buffer.from(`${suffix}\0`, "latin1"), Buffer.of(((colour + 1) << 4) | (SCHEMES.indexOf(scheme) << 2) | Number(anyCase), TYPES.indexOf(type))])));
+  Buffer.concat(
+    rules.map(({ suffix, scheme, type, colour, anyCase }) =>
+      Buffer.concat([
+        Buffer.from(`${suffix}\0`, "latin1"),
+        Buffer.of(((colour + 1) << 4) | (SCHEMES.indexOf(scheme) << 2) | Number(anyCase), TYPES.indexOf(type)),
+      ]),
+    ),
+  );
 
 export const ruleFor = (rules: Rule[], { name, type }: Channel): Rule | undefined => {
   const suffix = name.slice(name.lastIndexOf(".") + 1);
-  return rules.find((rule) => rule.type === type && (rule.anyCase ? rule.suffix.toLowerCase() === suffix.toLowerCase() : rule.suffix === suffix));
+  return rules.find(
+    (rule) =>
+      rule.type === type &&
+      (rule.anyCase ? rule.suffix.toLowerCase() === suffix.toLowerCase() : rule.suffix === suffix),
+  );
 };
 
 export interface Grouping {
@@ -71,8 +95,12 @@ export function groupChannels(channels: Channel[], rules: Rule[]): Grouping {
     members[rule.colour] = i;
     layers.set(prefix, members);
   });
-  const triples = [...layers].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, members]) => members).filter((members) => [0, 1, 2].every((c) => members[c] !== undefined));
+  const triples = [...layers]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([, members]) => members)
+    .filter((members) => [0, 1, 2].every((c) => members[c] !== undefined));
   const grouped = new Set(triples.flat());
-  const of = (scheme: Scheme) => channels.map((_, i) => i).filter((i) => (schemes[i]?.scheme ?? "deflate") === scheme && !grouped.has(i));
+  const of = (scheme: Scheme) =>
+    channels.map((_, i) => i).filter((i) => (schemes[i]?.scheme ?? "deflate") === scheme && !grouped.has(i));
   return { transformed: [...triples, ...of("dct").map((i) => [i])], runs: of("runs"), deflated: of("deflate") };
 }

@@ -74,5 +74,11 @@ export function fromLuma(blocks: Float32Array): void {
 /** Light is kept as a power up to 1 and a logarithm above. */
 const POWER = 2.2;
 
-export const perceptual = (light: number) => (Number.isFinite(light) ? Math.sign(light) * (Math.abs(light) <= 1 ? Math.abs(light) ** (1 / POWER) : Math.log(Math.abs(light)) / POWER + 1) : 0);
-export const linear = (value: number) => (Number.isFinite(value) ? Math.sign(value) * (Math.abs(value) <= 1 ? Math.abs(value) ** POWER : Math.exp(POWER * (Math.abs(value) - 1))) : 0);
+export const perceptual = (light: number) =>
+  Number.isFinite(light)
+    ? Math.sign(light) * (Math.abs(light) <= 1 ? Math.abs(light) ** (1 / POWER) : Math.log(Math.abs(light)) / POWER + 1)
+    : 0;
+export const linear = (value: number) =>
+  Number.isFinite(value)
+    ? Math.sign(value) * (Math.abs(value) <= 1 ? Math.abs(value) ** POWER : Math.exp(POWER * (Math.abs(value) - 1)))
+    : 0;

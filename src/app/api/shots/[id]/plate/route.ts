@@ -11,7 +11,10 @@ export const dynamic = "force-dynamic";
 const query = z.object({
   index: z.coerce.number().int().min(-1_000_000).max(1_000_000),
   ends: z.enum(["hold", "loop"]),
-  divide: z.coerce.number().refine((value) => DIVISORS.includes(value), `is one of ${DIVISORS.join(", ")}`).default(1),
+  divide: z.coerce
+    .number()
+    .refine((value) => DIVISORS.includes(value), `is one of ${DIVISORS.join(", ")}`)
+    .default(1),
   encoding: z.string().max(120).optional(),
 });
 
@@ -23,5 +26,11 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { db } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The plate ${id}`);
-    return frameResponse(await workingFrame(await seen(db, found, encoding), plateFrame(framesOfShot(found.footage, found.shot), index, ends), divide));
+    return frameResponse(
+      await workingFrame(
+        await seen(db, found, encoding),
+        plateFrame(framesOfShot(found.footage, found.shot), index, ends),
+        divide,
+      ),
+    );
   });

@@ -19,5 +19,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const frame = Number(query.get("frame") ?? frames[frames.length >> 1]);
     const width = WIDTHS.find((entry) => entry === Number(query.get("width"))) ?? WIDTHS[0];
     const jpeg = await thumbnail(await seen(db, found, query.get("encoding")), frame, width);
-    return new Response(new Uint8Array(jpeg), { headers: { "content-type": "image/jpeg", "cache-control": "no-cache" } });
+    return new Response(new Uint8Array(jpeg), {
+      headers: { "content-type": "image/jpeg", "cache-control": "no-cache" },
+    });
   });

@@ -6,5 +6,11 @@ export const PUT = (request: Request, { params }: { params: Promise<{ batch: str
   respond(async () => {
     const { batch, path } = await params;
     const query = new URL(request.url).searchParams;
-    return receive(batch, path.map(decodeURIComponent), Number(query.get("at") ?? 0), Number(query.get("size") ?? -1), request.body);
+    return receive(
+      batch,
+      path.map(decodeURIComponent),
+      Number(query.get("at") ?? 0),
+      Number(query.get("size") ?? -1),
+      request.body,
+    );
   });

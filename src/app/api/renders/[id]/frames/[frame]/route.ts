@@ -9,5 +9,12 @@ export const GET = (_: Request, { params }: { params: Promise<{ id: string; fram
   respond(async () => {
     const { id, frame } = await params;
     const { width, height, codes } = await renderedFrame((await application()).db, id, Number(frame));
-    return new Response(new Uint8Array(codes), { headers: { "content-type": "application/octet-stream", "x-width": String(width), "x-height": String(height), "cache-control": "no-store" } });
+    return new Response(new Uint8Array(codes), {
+      headers: {
+        "content-type": "application/octet-stream",
+        "x-width": String(width),
+        "x-height": String(height),
+        "cache-control": "no-store",
+      },
+    });
   });

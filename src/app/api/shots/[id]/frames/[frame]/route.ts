@@ -16,5 +16,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
     const plane = query.get("plane") === "depth" ? "depth" : "light";
-    return frameResponse(await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide, plane));
+    return frameResponse(
+      await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide, plane),
+    );
   });
