@@ -1,23 +1,10 @@
 import type { NextConfig } from "next";
-
-/** Isolation lets the engine's threads share memory; the rest keeps anything foreign out. */
-const HEADERS = {
-  "Cross-Origin-Opener-Policy": "same-origin",
-  "Cross-Origin-Embedder-Policy": "require-corp",
-  "Cross-Origin-Resource-Policy": "same-origin",
-  "X-Content-Type-Options": "nosniff",
-  "X-Frame-Options": "DENY",
-  "Referrer-Policy": "no-referrer",
-  "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-  "Content-Security-Policy":
-    "default-src 'self'; script-src 'self' 'unsafe-inline' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; worker-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
-};
+import { HEADERS } from "./src/server/http/headers";
 
 const config: NextConfig = {
   serverExternalPackages: ["@electric-sql/pglite", "pg-boss", "sharp", "drizzle-orm"],
   poweredByHeader: false,
   devIndicators: false,
-  experimental: { proxyClientMaxBodySize: "1600mb" },
   headers: () =>
     Promise.resolve([{ source: "/:path*", headers: Object.entries(HEADERS).map(([key, value]) => ({ key, value })) }]),
 };

@@ -31,7 +31,9 @@ export function buildKernels() {
 const PROGRAMS = {
   halo: "src/cli/main.ts",
   "engine-helper": "src/server/engine/helper.ts",
+  reader: "src/server/frames/reader.ts",
   "render-worker": "src/server/render/worker.ts",
+  server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",
 };
 const BROWSER = {

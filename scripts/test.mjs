@@ -66,11 +66,13 @@ buildApplication();
 const port = await freePort();
 const data = join(scratch, "data");
 const address = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, [bin("next"), "start", "-H", "127.0.0.1", "-p", String(port)], {
+const server = spawn(process.execPath, [join(root, "dist/server.mjs")], {
   cwd: root,
   stdio: ["ignore", "ignore", "inherit"],
   env: {
     ...process.env,
+    PORT: String(port),
+    HOST: "127.0.0.1",
     HALO_DATA: data,
     HALO_DEMO_SIZE: DEMO_SIZE,
     HALO_ROOT: root,

@@ -37,7 +37,7 @@ describe("render", () => {
     const out = join(folder, "one", "out.%04d.exr");
     const first = render("--out", out, "--frames", "1-2", "--threads", "2");
     expect([first.status, lastLine(first.stdout)]).toMatchObject([0, { frames: 2, skipped: 0, failed: [] }]);
-    expect(readdirSync(join(folder, "one"))).toEqual(["out.0001.exr", "out.0002.exr"]);
+    expect(readdirSync(join(folder, "one"))).toEqual([".halo-frames.jsonl", "out.0001.exr", "out.0002.exr"]);
     const made = statSync(join(folder, "one", "out.0001.exr")).mtimeMs;
     const second = render("--out", out, "--frames", "1-3", "--resume");
     expect(lastLine(second.stdout)).toMatchObject({ frames: 3, skipped: 2 });
@@ -57,7 +57,7 @@ describe("render", () => {
     const { status, stdout } = render("--out", join(folder, "part", "out.%04d.tif"), "--frames", "3-4");
     expect(status).toBe(1);
     expect(lastLine(stdout)).toMatchObject({ frames: 1, failed: [{ frame: 4 }] });
-    expect(lastLine(stdout).failed[0]!.reason).toMatch(/^in\.0004\.png: cannot be read/);
+    expect(lastLine(stdout).failed[0]!.reason).toMatch(/^in\.0004\.png: is not a PNG file/);
   });
 });
 

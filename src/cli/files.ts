@@ -1,4 +1,4 @@
-import { readFileSync } from "node:fs";
+import { readFileSync, statSync } from "node:fs";
 import type { z } from "zod";
 import { madeEncodingSchema } from "../core/colour/made";
 import { lookSchema, problems, type Look } from "../core/look/look";
@@ -8,19 +8,25 @@ import { UsageError } from "./options";
 /** Files above this are not looks or profiles. */
 const LARGEST_JSON = 16 * 2 ** 20;
 
-export function readText(path: string): string {
+/** Tables above this are not read. */
+const LARGEST_TEXT = 256 * 2 ** 20;
+
+/** A text file, ordinary and no longer than `largest` bytes. Throws UsageError that names it. */
+export function readText(path: string, largest = LARGEST_TEXT): string {
+  const found = statSync(path, { throwIfNoEntry: false });
+  if (!found) throw new UsageError(`${path}: there is no such file`);
+  if (!found.isFile()) throw new UsageError(`${path}: is no ordinary file`);
+  if (found.size > largest)
+    throw new UsageError(`${path}: is larger than ${largest / 2 ** 20} MiB, which no such file is`);
   try {
     return readFileSync(path, "utf8");
   } catch (error) {
-    throw new UsageError(
-      `${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : "cannot be opened"}`,
-    );
+    throw new UsageError(`${path}: cannot be opened (${(error as NodeJS.ErrnoException).code})`);
   }
 }
 
 export function readJson(path: string): unknown {
-  const text = readText(path);
-  if (text.length > LARGEST_JSON) throw new UsageError(`${path}: is larger than 16 MiB, which no look or profile is`);
+  const text = readText(path, LARGEST_JSON);
   try {
     return JSON.parse(text);
   } catch (error) {

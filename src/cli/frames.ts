@@ -1,5 +1,3 @@
-import { mkdirSync } from "node:fs";
-import { dirname } from "node:path";
 import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
 import { encodingByName } from "../core/colour/encodings";
@@ -8,13 +6,16 @@ import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
 import { isMovie, unpackMovie } from "../server/footage/movie";
 import { fileOf, isSequence, parsePattern } from "../server/footage/sequence";
-import { type GapPolicy, loadFrame, openSource, type Source } from "../server/footage/source";
+import { between, clipped, countOf, firstOf, framesIn, lastOf, type Ranges, rangesText } from "../core/frame/ranges";
+import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/footage/source";
 import { guessEncoding } from "../server/footage/encoding";
 import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
-import { renderFrames, type RenderJob } from "../server/render/render";
+import type { RenderJob } from "../server/render/job";
+import { renderFrames } from "../server/render/render";
 import { encodingNamed } from "./encodings";
 import { framesOption, numberOption, UsageError } from "./options";
+import { prepareOutput, refuseOverwriting } from "./places";
 
 /** What `render` and `convert` share: frames in, frames out. */
 export interface FrameOptions {
@@ -82,7 +83,42 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
   return depth ?? depths[0]!;
 }
 
-type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & { keepEncoding: boolean };
+/** Frames one command makes at most: a day and more at 24 frames a second. */
+const MOST_FRAMES = 3_000_000;
+
+/** Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is there. */
+function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Ranges {
+  const [first, last] = [asked?.first ?? firstOf(all), asked?.last ?? lastOf(all)];
+  const wanted = asked || gaps !== "refuse" ? between(first, last) : all;
+  if (countOf(wanted) > MOST_FRAMES)
+    throw new UsageError(
+      `--frames: ${countOf(wanted)} frames are more than one command makes (${MOST_FRAMES}); the sequence has ${rangesText(all)}`,
+    );
+  if (!countOf(clipped(all, first, last))) throw new UsageError(`--frames: the sequence has frames ${rangesText(all)}`);
+  return wanted;
+}
+
+/** Files that a job reads: its footage, and what else it was given. */
+function* filesRead(source: Source, others: OwnJob["files"], plates: RenderJob["plates"]) {
+  for (const number of framesIn(source.frames))
+    yield { path: placeOf(source.pattern, number).path, what: "the footage" };
+  yield* others;
+  for (const [name, { source: plate }] of plates ?? [])
+    for (const number of framesIn(plate.frames))
+      yield { path: placeOf(plate.pattern, number).path, what: `the plate “${name}”` };
+}
+
+const choiceOf = ({ part, layer, depthChannel }: FrameOptions): Choice => ({
+  ...(part === undefined ? {} : { part }),
+  ...(layer === undefined ? {} : { layer }),
+  ...(depthChannel === undefined ? {} : { depthChannel }),
+});
+
+type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & {
+  keepEncoding: boolean;
+  /** Files that were read for it beside the footage, and what they are. */
+  files: { path: string; what: string }[];
+};
 
 /** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
@@ -96,37 +132,31 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     );
   const { source, close: closeFootage } = await openFootage(options.in);
   try {
-    const { frames: all, pattern } = source;
-    const { first, last } = options.frames ?? { first: all[0]!, last: all.at(-1)! };
-    const everyNumber = Array.from({ length: last - first + 1 }, (_, i) => first + i);
-    // Asked for by number or with a stand-in, missing frames count; else what is there is what is meant.
-    const numbers = options.frames || options.gaps !== "refuse" ? everyNumber : all;
+    const numbers = framesWanted(options, source.frames);
+    const count = countOf(numbers);
     const oneFile = !isSequence(target) && formatOf(options.out)?.name === "Y4M";
-    if (numbers.length > 1 && !isSequence(target) && !oneFile)
-      throw new UsageError(
-        `--out ${options.out}: ${numbers.length} frames need a number in the name, for example out.%04d.exr`,
-      );
-    if (numbers.some((number) => fileOf(pattern, number) === fileOf(target, number)))
-      throw new UsageError(`--out ${options.out}: would write over the footage, which is never modified`);
-    const sampled = all.find((number) => numbers.includes(number));
-    if (sampled === undefined) throw new UsageError(`--frames: the sequence has frames ${all[0]} to ${all.at(-1)}`);
-    const choice: Choice = {
-      ...(options.part === undefined ? {} : { part: options.part }),
-      ...(options.layer === undefined ? {} : { layer: options.layer }),
-      ...(options.depthChannel === undefined ? {} : { depthChannel: options.depthChannel }),
-    };
-    const sample = await loadFrame(source, sampled, choice);
+    if (count > 1 && !isSequence(target) && !oneFile)
+      throw new UsageError(`--out ${options.out}: ${count} frames need a number in the name, for example out.%04d.exr`);
+    const { keepEncoding, files, ...job } = own;
+    const encodings = [options.inEncoding, options.outEncoding].filter((name) => name !== undefined);
+    const read = [
+      { path: options.in, what: "the footage" },
+      ...files,
+      ...encodings.map((path) => ({ path, what: "the encoding" })),
+    ];
+    const written = isSequence(target) ? [...framesIn(numbers)].map((number) => fileOf(target, number)) : [options.out];
+    refuseOverwriting("--out", written, filesRead(source, read, own.plates));
+    const choice = choiceOf(options);
+    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(numbers), lastOf(numbers))), choice);
     const inEncoding = named ?? encodingByName(guessEncoding(sample).encoding);
-    const outEncoding = wanted ?? (own.keepEncoding && !inEncoding.table ? inEncoding : null);
-    if (own.keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth))
-      depth = sample.info.depth;
-    mkdirSync(dirname(options.out), { recursive: true });
+    const outEncoding = wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null);
+    if (keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
+    prepareOutput("--out", target.folder);
     const { engine, close } = startEngine(options.threads);
     const failed: { frame: number; reason: string }[] = [];
     let [skipped, done] = [0, 0];
     const start = performance.now();
-    const { keepEncoding: _, ...job } = own;
-    await renderFrames(
+    const isWhole = await renderFrames(
       engine,
       {
         ...job,
@@ -138,14 +168,15 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
         depth,
         compression: options.compression,
         resume: (options.resume ?? false) && !oneFile,
-        frames: numbers.map((number) => ({ number, output: fileOf(target, number) })),
+        frames: numbers,
+        output: target,
         ...(oneFile ? { sink: movieSink(options.out) } : {}),
       },
       {
         done(number, wasThere) {
           done++;
           if (wasThere) skipped++;
-          console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${done} of ${numbers.length})`);
+          console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${done} of ${count})`);
         },
         failed(number, reason) {
           failed.push({ frame: number, reason });
@@ -154,6 +185,10 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
       },
     );
     close();
+    if (oneFile && !isWhole) {
+      console.error(`${options.out} was not written: it would lack ${failed.length} of its ${count} frames`);
+      done = 0;
+    }
     const seconds = (performance.now() - start) / 1000;
     console.log(
       JSON.stringify({

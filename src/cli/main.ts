@@ -8,6 +8,7 @@ import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { measureCommand } from "./commands/measure";
 import { renderCommand } from "./commands/render";
 import { verifyCommand } from "./commands/verify";
+import { removeBegun } from "../server/storage/files";
 import { UsageError } from "./options";
 
 /** Exit codes: 0 done, 1 failed part-way, 2 unusable input or options. */
@@ -35,6 +36,17 @@ for (const command of [
   program.addCommand(command);
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])
   command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
+
+// Told to stop, it takes away what it had begun; what is finished stays.
+for (const [signal, code] of [
+  ["SIGINT", 130],
+  ["SIGTERM", 143],
+  ["SIGHUP", 129],
+] as const)
+  process.on(signal, () => {
+    removeBegun();
+    process.exit(code);
+  });
 
 try {
   await program.parseAsync();

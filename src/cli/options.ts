@@ -1,4 +1,5 @@
 import { InvalidArgumentError } from "commander";
+import { LARGEST_FRAME } from "../core/frame/ranges";
 
 /** Unusable input or options: exit code 2, one line. */
 export class UsageError extends Error {}
@@ -41,7 +42,8 @@ export function framesOption(value: string): { first: number; last: number } {
   const found = /^(\d+)(?:-(\d+))?$/.exec(value);
   const first = Number(found?.[1]);
   const last = Number(found?.[2] ?? first);
-  if (!found || last < first) throw new InvalidArgumentError("write frames as FIRST-LAST, for example 1-24.");
+  if (!found || last < first || last > LARGEST_FRAME)
+    throw new InvalidArgumentError(`write frames as FIRST-LAST, for example 1-24; numbers go to ${LARGEST_FRAME}.`);
   return { first, last };
 }
 

@@ -15,7 +15,7 @@ export const extensionOf = ({ delivered }: Pick<Shot, "delivered">) => (delivere
 export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) =>
   join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
-/** Computes one shot into `folder`; frames that are there are left. `program`: the built worker. */
+/** Computes one shot into `folder`; frames that are there are left. `program`: the built worker. `signal` ends it. */
 export async function makeShot(
   shot: Shot,
   folder: string,
@@ -23,6 +23,7 @@ export async function makeShot(
   program: string,
   threads: number,
   progress: (done: number, of: number) => void,
+  signal?: AbortSignal,
 ): Promise<void> {
   await mkdir(folder, { recursive: true });
   const missing = Array.from({ length: shot.frames }, (_, i) => i + 1).filter(
@@ -54,6 +55,7 @@ export async function makeShot(
                 resolve();
                 return;
               }
+              if (signal?.aborted) return reject(signal.reason as Error);
               worker.postMessage(task);
               done += weight[task.kind];
               progress(Math.min(done, whole), whole);

@@ -1,4 +1,4 @@
-import { open, readFile, stat } from "node:fs/promises";
+import { type FileHandle, open, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import type { Depth } from "../core/image/image";
 import { readDpx, writeDpx } from "./dpx/dpx";
@@ -7,6 +7,7 @@ import { WRITTEN as EXR_COMPRESSIONS, type WrittenCompression } from "./exr/comp
 import { readExr } from "./exr/read";
 import { writeExr } from "./exr/write";
 import type { Choice, Decoded, Picture, WriteOptions } from "./format";
+import { SIGNATURE as PNG_SIGNATURE } from "./png/chunks";
 import { readRaster, writeJpeg, writePng } from "./raster/raster";
 import { writeTiff } from "./tiff/tiff";
 import { readY4m, readY4mHeader, y4mFrame, y4mFrameAt, y4mFrames, y4mHead } from "./y4m/y4m";
@@ -20,6 +21,8 @@ export interface Format {
   /** Compressions it can be written with, the usual one first. */
   compressions: string[];
   note: string;
+  /** Whether a file that begins with these bytes (32 at least, if it is as long) is of the format. */
+  begins(head: Buffer): boolean;
   decode(file: string, bytes: Buffer, choice: Choice): Decoded | Promise<Decoded>;
   encode(picture: Picture, options: WriteOptions): Buffer | Promise<Buffer>;
 }
@@ -28,6 +31,7 @@ export interface Format {
 export const FORMATS: Format[] = [
   {
     name: "OpenEXR",
+    begins: (head) => head.length >= 4 && head.readUInt32LE(0) === 20000630,
     extensions: [".exr"],
     read: ["half", "float"],
     write: ["half", "float"],
@@ -44,6 +48,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "DPX",
+    begins: (head) => ["SDPX", "XPDS"].includes(head.toString("latin1", 0, 4)),
     extensions: [".dpx"],
     read: ["8", "10", "12", "16"],
     write: ["10", "8", "12", "16"],
@@ -63,6 +68,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "PNG",
+    begins: (head) => head.subarray(0, 8).equals(PNG_SIGNATURE),
     extensions: [".png"],
     read: ["8", "16"],
     write: ["16", "8"],
@@ -73,6 +79,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "TIFF",
+    begins: (head) => /^(II[*+]\0|MM\0[*+])/.test(head.toString("latin1", 0, 4)),
     extensions: [".tif", ".tiff"],
     read: ["8", "16", "float"],
     write: ["16", "8", "float"],
@@ -83,6 +90,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "JPEG",
+    begins: (head) => head.toString("hex", 0, 3) === "ffd8ff",
     extensions: [".jpg", ".jpeg"],
     read: ["8"],
     write: ["8"],
@@ -93,6 +101,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "Y4M",
+    begins: (head) => head.toString("latin1", 0, 9) === "YUV4MPEG2",
     extensions: [".y4m"],
     read: ["8", "10", "12", "16"],
     write: ["10", "8"],
@@ -124,51 +133,78 @@ export const formatOf = (file: string) =>
 /** Files above this are refused before they are read; movies are read a frame at a time. */
 export const LARGEST_FILE = 1.5 * 2 ** 30;
 
-export async function readImage(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
+/** The format a file's name says, if its first bytes say so too. Throws FileError for what is not read, or is something else. */
+function formatFor(file: string, head: Buffer): Format {
   const name = basename(file);
   const format = formatOf(file);
   if (!format) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
-  if (!bytes.length) throw new FileError(name, "is empty");
-  return format.decode(name, bytes, choice);
+  if (!head.length) throw new FileError(name, "is empty");
+  if (format.begins(head)) return format;
+  const other = FORMATS.find(({ begins }) => begins(head));
+  const article = /^[AEIO]/.test(format.name) ? "an" : "a";
+  throw new FileError(
+    name,
+    `is not ${article} ${format.name} file${other ? `; its bytes are those of ${other.name}` : ""}`,
+  );
 }
 
+export async function readImage(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
+  return formatFor(file, bytes).decode(basename(file), bytes, choice);
+}
+
+const HEAD_BYTES = 32;
+
+/**
+ * Reads a picture from an ordinary file; what it is is looked at before the rest is read.
+ * Throws FileError for anything else (a folder, a device, a pipe), and for what cannot be read.
+ */
 export async function loadImage(path: string, choice: Choice = {}): Promise<Decoded> {
-  const opened = <T>(work: Promise<T>) =>
-    work.catch((error: NodeJS.ErrnoException): never => {
-      throw error.code
-        ? new FileError(path, error.code === "ENOENT" ? "there is no such file" : `cannot be opened (${error.code})`)
-        : error;
-    });
-  const { size } = await opened(stat(path));
-  if (formatOf(path)?.name === "Y4M") return opened(loadY4m(path, size, choice.frame ?? 0));
-  if (size > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
-  return readImage(path, await opened(readFile(path)), choice);
+  try {
+    const found = await stat(path);
+    if (!found.isFile()) throw new FileError(path, "is no ordinary file");
+    const file = await open(path);
+    try {
+      const head = Buffer.alloc(Math.min(HEAD_BYTES, found.size));
+      await file.read(head, 0, head.length, 0);
+      const format = formatFor(path, head);
+      if (format.name === "Y4M") return await loadY4m(file, basename(path), found.size, choice.frame ?? 0);
+      if (found.size > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
+      return await format.decode(basename(path), await readAll(file, found.size, path), choice);
+    } finally {
+      await file.close();
+    }
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (error instanceof FileError || !code) throw error;
+    throw new FileError(path, code === "ENOENT" ? "there is no such file" : `cannot be opened (${code})`);
+  }
+}
+
+/** The bytes of a file as long as it was found to be. */
+async function readAll(file: FileHandle, size: number, path: string): Promise<Buffer> {
+  const bytes = Buffer.allocUnsafe(size);
+  for (let at = 0; at < size;) {
+    const { bytesRead } = await file.read(bytes, at, size - at, at);
+    if (!bytesRead) throw new FileError(path, "became shorter while it was read");
+    at += bytesRead;
+  }
+  return bytes;
 }
 
 const LONGEST_HEAD = 1024;
 
 /** One frame of a file that may be too large to hold: its first line, and that frame. */
-async function loadY4m(path: string, size: number, frame: number): Promise<Decoded> {
-  const name = basename(path);
-  const file = await open(path);
-  try {
-    const read = async (at: number, count: number) => {
-      const bytes = Buffer.alloc(Math.max(0, Math.min(count, size - at)));
-      await file.read(bytes, 0, bytes.length, at);
-      return bytes;
-    };
-    const head = await read(0, LONGEST_HEAD);
-    const header = readY4mHeader(name, head);
-    const frames = y4mFrames(header, size);
-    if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
-    const at = y4mFrameAt(header, frame);
-    return readY4m(
-      name,
-      Buffer.concat([head.subarray(0, header.headBytes), await read(at, header.frameBytes + LONGEST_HEAD)]),
-      0,
-      frames,
-    );
-  } finally {
-    await file.close();
-  }
+async function loadY4m(file: FileHandle, name: string, size: number, frame: number): Promise<Decoded> {
+  const read = async (at: number, count: number) => {
+    const bytes = Buffer.alloc(Math.max(0, Math.min(count, size - at)));
+    await file.read(bytes, 0, bytes.length, at);
+    return bytes;
+  };
+  const head = await read(0, LONGEST_HEAD);
+  const header = readY4mHeader(name, head);
+  const frames = y4mFrames(header, size);
+  if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
+  const at = y4mFrameAt(header, frame);
+  const own = await read(at, header.frameBytes + LONGEST_HEAD);
+  return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), own]), 0, frames);
 }

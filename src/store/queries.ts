@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, inArray, max } from "drizzle-orm";
+import { and, asc, desc, eq, inArray, max, sql } from "drizzle-orm";
+import type { MadeEncoding } from "../core/colour/made";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
-import type { MadeEncoding } from "../core/colour/made";
 import {
   encodings,
   footage,
@@ -20,34 +20,39 @@ export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
 export type Version = typeof versions.$inferSelect;
 export type Render = typeof renders.$inferSelect;
+export type Production = typeof productions.$inferSelect;
+export type ViewTable = typeof tables.$inferSelect;
+export type NewFootage = typeof footage.$inferInsert;
+export type NewShot = typeof shots.$inferInsert;
 
-export const listShots = (db: Database) =>
+export interface FoundShot {
+  shot: Shot;
+  footage: Footage;
+  production: Production;
+}
+
+/** A look as it stands, and the number of its last change. */
+export interface StandingLook {
+  look: Look;
+  revision: number;
+}
+
+const joined = (db: Database) =>
   db
     .select({ shot: shots, footage, production: productions })
     .from(shots)
     .innerJoin(footage, eq(shots.footageId, footage.id))
-    .innerJoin(productions, eq(shots.productionId, productions.id))
-    .orderBy(asc(shots.position), asc(shots.created));
+    .innerJoin(productions, eq(shots.productionId, productions.id));
 
-export async function findShot(
-  db: Database,
-  id: string,
-): Promise<{ shot: Shot; footage: Footage; production: typeof productions.$inferSelect } | undefined> {
-  const [row] = await db
-    .select({ shot: shots, footage, production: productions })
-    .from(shots)
-    .innerJoin(footage, eq(shots.footageId, footage.id))
-    .innerJoin(productions, eq(shots.productionId, productions.id))
-    .where(eq(shots.id, id));
+export const listShots = (db: Database): Promise<FoundShot[]> =>
+  joined(db).orderBy(asc(shots.position), asc(shots.created));
+
+export async function findShot(db: Database, id: string): Promise<FoundShot | undefined> {
+  const [row] = await joined(db).where(eq(shots.id, id));
   return row;
 }
 
-export async function addShot(
-  db: Database,
-  newFootage: typeof footage.$inferInsert,
-  newShot: typeof shots.$inferInsert,
-  look: Look,
-): Promise<void> {
+export async function addShot(db: Database, newFootage: NewFootage, newShot: NewShot, look: Look): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.insert(footage).values(newFootage).onConflictDoNothing();
     await tx.insert(shots).values(newShot);
@@ -55,13 +60,51 @@ export async function addShot(
   });
 }
 
-export type ShotChange = Partial<Omit<Shot, "id" | "productionId" | "footageId" | "position" | "created">>;
+export type ShotChange = Partial<Omit<Shot, "id" | "productionId" | "footageId" | "position" | "created" | "revision">>;
 
-export const updateShots = (db: Database, ids: string[], change: ShotChange) =>
-  db.update(shots).set(change).where(inArray(shots.id, ids)).returning({ id: shots.id });
+/** Changes shots together and gives their new revisions. Where one of `revisions` is no longer a shot's own, nothing is: null. */
+export async function updateShots(
+  db: Database,
+  ids: string[],
+  change: ShotChange,
+  revisions: Record<string, number> = {},
+): Promise<Record<string, number> | null> {
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .select({ id: shots.id, revision: shots.revision })
+      .from(shots)
+      .where(inArray(shots.id, ids))
+      .for("update");
+    if (rows.some(({ id, revision }) => revisions[id] !== undefined && revisions[id] !== revision)) return null;
+    const changed = await tx
+      .update(shots)
+      .set({ ...change, revision: sql`${shots.revision} + 1` })
+      .where(inArray(shots.id, ids))
+      .returning({ id: shots.id, revision: shots.revision });
+    return Object.fromEntries(changed.map(({ id, revision }) => [id, revision]));
+  });
+}
+
+/** Removes a shot with its look and versions; what was rendered of it stays. */
+export const removeShot = (db: Database, id: string): Promise<void> =>
+  db.transaction(async (tx) => {
+    await tx.delete(versions).where(eq(versions.shotId, id));
+    await tx.delete(looks).where(eq(looks.shotId, id));
+    await tx.delete(shots).where(eq(shots.id, id));
+  });
+
+export const listFootage = (db: Database): Promise<Footage[]> =>
+  db.select().from(footage).orderBy(asc(footage.created));
 
 export const findFootage = async (db: Database, id: string): Promise<Footage | undefined> =>
   (await db.select().from(footage).where(eq(footage.id, id)))[0];
+
+export const shotsOf = (db: Database, footageId: string): Promise<{ id: string; name: string }[]> =>
+  db.select({ id: shots.id, name: shots.name }).from(shots).where(eq(shots.footageId, footageId));
+
+export const removeFootage = async (db: Database, id: string): Promise<void> => {
+  await db.delete(footage).where(eq(footage.id, id));
+};
 
 export const listEncodings = (db: Database) => db.select().from(encodings).orderBy(asc(encodings.name));
 
@@ -76,8 +119,12 @@ export const removeEncoding = (db: Database, id: string) => db.delete(encodings)
 export const shotsIn = (db: Database, encoding: string) =>
   db.select({ id: shots.id }).from(shots).where(eq(shots.encoding, encoding));
 
-export type ViewTable = typeof tables.$inferSelect;
-export const listTables = (db: Database) => db.select().from(tables).orderBy(asc(tables.name));
+export const listTables = (db: Database): Promise<ViewTable[]> => db.select().from(tables).orderBy(asc(tables.name));
+
+export async function findTable(db: Database, id: string): Promise<ViewTable | undefined> {
+  const [row] = await db.select().from(tables).where(eq(tables.id, id));
+  return row;
+}
 
 export const putTable = (db: Database, values: typeof tables.$inferInsert) =>
   db
@@ -85,27 +132,35 @@ export const putTable = (db: Database, values: typeof tables.$inferInsert) =>
     .values(values)
     .onConflictDoUpdate({ target: tables.id, set: { name: values.name, file: values.file, text: values.text } });
 
-export async function lookOf(db: Database, shotId: string): Promise<Look | undefined> {
+export const removeTable = (db: Database, id: string) => db.delete(tables).where(eq(tables.id, id));
+
+export async function lookOf(db: Database, shotId: string): Promise<StandingLook | undefined> {
   const [row] = await db.select().from(looks).where(eq(looks.shotId, shotId));
-  return row?.body;
+  return row && { look: row.body, revision: row.revision };
 }
 
-export const saveLook = (db: Database, shotId: string, body: Look) =>
-  db
-    .insert(looks)
-    .values({ shotId, body })
-    .onConflictDoUpdate({ target: looks.shotId, set: { body, updated: new Date() } });
+export const listLooks = (db: Database): Promise<{ shotId: string; look: Look }[]> =>
+  db.select({ shotId: looks.shotId, look: looks.body }).from(looks);
 
-export const versionsOf = (db: Database, shotId: string) =>
+/** Saves a look in place of the one of `revision`. Gives the new revision, or null where another stands there by now. */
+export async function saveLook(db: Database, shotId: string, body: Look, revision: number): Promise<number | null> {
+  const [row] = await db
+    .update(looks)
+    .set({ body, revision: revision + 1, updated: new Date() })
+    .where(and(eq(looks.shotId, shotId), eq(looks.revision, revision)))
+    .returning({ revision: looks.revision });
+  return row?.revision ?? null;
+}
+
+export const versionsOf = (db: Database, shotId: string): Promise<Version[]> =>
   db.select().from(versions).where(eq(versions.shotId, shotId)).orderBy(desc(versions.number));
 
-export async function keepVersion(
-  db: Database,
-  shotId: string,
-  name: string | undefined,
-  body: Look,
-): Promise<Version> {
-  return db.transaction(async (tx) => {
+export const listVersions = (db: Database): Promise<Version[]> => db.select().from(versions);
+
+/** Keeps a look as the shot's next version. Versions are numbered one after another, also where several are kept at once. */
+export const keepVersion = (db: Database, shotId: string, name: string | undefined, body: Look): Promise<Version> =>
+  db.transaction(async (tx) => {
+    await tx.select({ id: shots.id }).from(shots).where(eq(shots.id, shotId)).for("update");
     const [last] = await tx
       .select({ number: max(versions.number) })
       .from(versions)
@@ -117,39 +172,67 @@ export async function keepVersion(
       .returning();
     return version!;
   });
+
+const ofShot = (shotId: string, id: number) => and(eq(versions.shotId, shotId), eq(versions.id, id));
+
+export async function findVersion(db: Database, shotId: string, id: number): Promise<Version | undefined> {
+  const [row] = await db.select().from(versions).where(ofShot(shotId, id));
+  return row;
 }
 
-export const renameVersion = (db: Database, shotId: string, id: number, name: string) =>
-  db
+/** Names the version of `revision` anew; undefined where another stands there by now. */
+export async function renameVersion(
+  db: Database,
+  shotId: string,
+  id: number,
+  name: string,
+  revision: number,
+): Promise<Version | undefined> {
+  const [row] = await db
     .update(versions)
-    .set({ name })
-    .where(and(eq(versions.shotId, shotId), eq(versions.id, id)))
+    .set({ name, revision: revision + 1 })
+    .where(and(ofShot(shotId, id), eq(versions.revision, revision)))
     .returning();
+  return row;
+}
+
+export const removeVersion = (db: Database, shotId: string, id: number) =>
+  db.delete(versions).where(ofShot(shotId, id)).returning({ id: versions.id });
 
 export const listProfiles = (db: Database) =>
   db.select().from(profiles).orderBy(asc(profiles.kind), asc(profiles.name));
 
-export async function putProfiles(db: Database, all: Profile[]): Promise<void> {
+/** Enters profiles that are not there yet; what is there stays as it is. */
+export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
   for (const body of all) {
     const kind = body.format === "pale-halo-lens" ? ("lens" as const) : ("filter" as const);
-    await db
-      .insert(profiles)
-      .values({ id: body.id, kind, name: body.name, body })
-      .onConflictDoUpdate({ target: profiles.id, set: { name: body.name, body } });
+    await db.insert(profiles).values({ id: body.id, kind, name: body.name, body }).onConflictDoNothing();
   }
 }
 
-export const listRenders = (db: Database) => db.select().from(renders).orderBy(desc(renders.id)).limit(200);
+export const listRenders = (db: Database): Promise<Render[]> =>
+  db.select().from(renders).orderBy(desc(renders.id)).limit(200);
+
+export const allRenders = (db: Database): Promise<Render[]> => db.select().from(renders);
 
 export async function findRender(db: Database, id: number): Promise<Render | undefined> {
   const [row] = await db.select().from(renders).where(eq(renders.id, id));
   return row;
 }
 
-export async function addRender(db: Database, values: typeof renders.$inferInsert): Promise<Render> {
-  const [row] = await db.insert(renders).values(values).returning();
-  return row!;
-}
+const NUMBER_DIGITS = 4;
+
+/** Adds a render with a folder of its own, in one transaction: a render without a folder would write among the others' folders. */
+export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert, "folder">): Promise<Render> =>
+  db.transaction(async (tx) => {
+    const [row] = await tx
+      .insert(renders)
+      .values({ ...values, folder: "" })
+      .returning({ id: renders.id });
+    const folder = `${values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
+    const [render] = await tx.update(renders).set({ folder }).where(eq(renders.id, row!.id)).returning();
+    return render!;
+  });
 
 export const updateRender = (db: Database, id: number, change: Partial<Render>) =>
   db.update(renders).set(change).where(eq(renders.id, id));
@@ -169,13 +252,25 @@ export async function moveRender(
   return rows.length > 0;
 }
 
-export const unfinishedRenders = (db: Database) =>
+export const removeRender = (db: Database, id: number) =>
+  db.delete(renders).where(eq(renders.id, id)).returning({ id: renders.id });
+
+export const rendersOf = (db: Database, shotId: string): Promise<Render[]> =>
+  db.select().from(renders).where(eq(renders.shotId, shotId)).orderBy(asc(renders.id));
+
+export const unfinishedRenders = (db: Database): Promise<Render[]> =>
   db
     .select()
     .from(renders)
     .where(inArray(renders.state, ["queued", "running"]))
     .orderBy(asc(renders.id));
 
-export async function ensureProduction(db: Database, id: string, name: string): Promise<void> {
-  await db.insert(productions).values({ id, name }).onConflictDoNothing();
+/** Enters a production; false where it was there already. */
+export async function addProduction(db: Database, id: string, name: string): Promise<boolean> {
+  const rows = await db
+    .insert(productions)
+    .values({ id, name })
+    .onConflictDoNothing()
+    .returning({ id: productions.id });
+  return rows.length > 0;
 }

@@ -1,9 +1,12 @@
 import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 import type { MadeEncoding } from "../core/colour/made";
+import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 
+/** Raised with every change; a change made to an older one is refused. */
+const revision = integer("revision").notNull().default(1);
 const created = timestamp("created_at", { withTimezone: true }).notNull().defaultNow();
 
 export const productions = pgTable("productions", {
@@ -19,7 +22,7 @@ export const footage = pgTable("footage", {
   folder: text("folder").notNull(),
   /** File name, with %04d where the frame number stands. */
   pattern: text("pattern").notNull(),
-  frames: jsonb("frames").$type<number[]>().notNull(),
+  frames: jsonb("frames").$type<Ranges>().notNull(),
   width: integer("width").notNull(),
   height: integer("height").notNull(),
   depth: text("depth").$type<Depth>().notNull(),
@@ -65,6 +68,7 @@ export const shots = pgTable("shots", {
   depthChannel: text("depth_channel"),
   notes: text("notes").notNull().default(""),
   position: integer("position").notNull().default(0),
+  revision,
   created,
 });
 
@@ -73,6 +77,7 @@ export const profiles = pgTable("profiles", {
   kind: text("kind").$type<"lens" | "filter">().notNull(),
   name: text("name").notNull(),
   body: jsonb("body").$type<Profile>().notNull(),
+  revision,
   created,
 });
 
@@ -99,6 +104,7 @@ export const looks = pgTable("looks", {
     .primaryKey()
     .references(() => shots.id),
   body: jsonb("body").$type<Look>().notNull(),
+  revision,
   updated: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
 });
 
@@ -113,6 +119,7 @@ export const versions = pgTable(
     number: integer("number").notNull(),
     name: text("name").notNull(),
     body: jsonb("body").$type<Look>().notNull(),
+    revision,
     created,
   },
   (table) => [uniqueIndex("versions_shot_number").on(table.shotId, table.number)],
@@ -122,9 +129,8 @@ export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled"
 
 export const renders = pgTable("renders", {
   id: serial("id").primaryKey(),
-  shotId: text("shot_id")
-    .notNull()
-    .references(() => shots.id),
+  /** The shot it was made of; it may be gone since: what was rendered stays. */
+  shotId: text("shot_id").notNull(),
   versionName: text("version_name").notNull(),
   look: jsonb("look").$type<Look>().notNull(),
   /** Extension of the files, without its dot. */
@@ -133,7 +139,9 @@ export const renders = pgTable("renders", {
   compression: text("compression"),
   /** Name of the encoding written; null for the look's view, or working light in EXR. */
   encoding: text("encoding"),
-  frames: jsonb("frames").$type<number[]>().notNull(),
+  frames: jsonb("frames").$type<Ranges>().notNull(),
+  /** Of the shot, frames a second. */
+  frameRate: real("frame_rate").notNull().default(24),
   state: text("state").$type<RenderState>().notNull().default("queued"),
   done: integer("done").notNull().default(0),
   failed: jsonb("failed").$type<{ frame: number; reason: string }[]>().notNull().default([]),

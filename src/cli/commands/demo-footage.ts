@@ -1,8 +1,9 @@
 import { availableParallelism } from "node:os";
 import { Command } from "commander";
 import { DEMO_SIZE, frameFile, makeShot, SHOTS } from "../../demo/footage";
-import { built } from "../../server/root";
+import { built } from "../../server/storage/roots";
 import { collect, sizeOption, UsageError } from "../options";
+import { prepareOutput } from "../places";
 
 export function demoFootageCommand(): Command {
   return new Command("demo-footage")
@@ -21,6 +22,7 @@ export function demoFootageCommand(): Command {
           );
         if (size.width % 2 || size.height % 2 || size.width < 64 || size.width > 4096 || size.height > 4096)
           throw new UsageError("--size: write even numbers from 64 to 4096");
+        prepareOutput("--out", out);
         const start = performance.now();
         const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
         for (const shot of made)

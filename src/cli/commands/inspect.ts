@@ -3,7 +3,8 @@ import { Command } from "commander";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/footage/encoding";
 import { isMovie, unpackMovie } from "../../server/footage/movie";
-import { gapsOf, isSequence } from "../../server/footage/sequence";
+import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
+import { isSequence } from "../../server/footage/sequence";
 import { loadFrame, openSource, placeOf } from "../../server/footage/source";
 import { UsageError } from "../options";
 
@@ -19,16 +20,22 @@ async function inspect(name: string, { json, part, layer }: Options): Promise<vo
     const source = openSource(movie?.y4m ?? name);
     const { frames, pattern } = source;
     if (!frames.length) throw new UsageError(`${name}: there is no such ${isSequence(pattern) ? "sequence" : "file"}`);
-    const image = await loadFrame(source, frames[0]!, {
+    const image = await loadFrame(source, firstOf(frames), {
       ...(part === undefined ? {} : { part }),
       ...(layer === undefined ? {} : { layer }),
     });
     const { encoding, reason } = guessEncoding(image);
-    const { path } = placeOf(pattern, frames[0]!);
+    const { path } = placeOf(pattern, firstOf(frames));
     const { frames: inside, ...info } = image.info;
     const several = isSequence(pattern) || (inside ?? 1) > 1;
     const sequence = several
-      ? { frames: frames.length, first: frames[0], last: frames.at(-1), gaps: gapsOf(frames) }
+      ? {
+          frames: countOf(frames),
+          first: firstOf(frames),
+          last: lastOf(frames),
+          missing: countOf(gapsOf(frames)),
+          gaps: gapsOf(frames),
+        }
       : {};
     const report = {
       file: name,

@@ -1,3 +1,4 @@
+import { firstOf } from "../../core/frame/ranges";
 import { Command, Option } from "commander";
 import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/image";
@@ -41,7 +42,7 @@ const SQUARE = 0.01;
 async function readChart({ in: name, sensor, region, inEncoding }: Options): Promise<Chart> {
   const source = openSource(name);
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such file`);
-  const image = await loadFrame(source, source.frames[0]!);
+  const image = await loadFrame(source, firstOf(source.frames));
   const encoding = inEncoding
     ? encodingNamed("--in-encoding", inEncoding)
     : encodingByName(guessEncoding(image).encoding);

@@ -1,12 +1,13 @@
 import { basename } from "node:path";
 import { Command } from "commander";
 import { missingGlass, platesIn } from "../../core/look/glass";
+import { firstOf } from "../../core/frame/ranges";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { encodingByName } from "../../core/colour/encodings";
 import { guessEncoding } from "../../server/footage/encoding";
 import { loadFrame, openSource } from "../../server/footage/source";
-import type { PlateFootage } from "../../server/render/render";
+import type { PlateFootage } from "../../server/render/job";
 import { readTable } from "../../server/colour/made";
 import { readLook, readProfile, readText } from "../files";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
@@ -43,7 +44,7 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
     if (!source.frames.length) throw new UsageError(`--plate ${name}=${pattern}: there is no such footage`);
     plates.set(name, {
       source,
-      encoding: encodingByName(guessEncoding(await loadFrame(source, source.frames[0]!)).encoding),
+      encoding: encodingByName(guessEncoding(await loadFrame(source, firstOf(source.frames))).encoding),
     });
   }
   return plates;
@@ -58,7 +59,12 @@ async function render(options: Options): Promise<void> {
   if (look.view.kind === "lut" && !cabinet.tables.has(look.view.lut ?? ""))
     throw new UsageError(`${options.look}: view.lut: there is no table “${look.view.lut}”; give its file with --table`);
   const plates = await openPlates(platesIn(look), options.plate ?? []);
-  await runFrames(options, { look, cabinet, plates, scale: options.scale, keepEncoding: false });
+  const files = [
+    { path: options.look, what: "the look" },
+    ...(options.profile ?? []).map((path) => ({ path, what: "the profile" })),
+    ...(options.table ?? []).map((path) => ({ path, what: "the table" })),
+  ];
+  await runFrames(options, { look, cabinet, plates, scale: options.scale, keepEncoding: false, files });
 }
 
 export const renderCommand = (): Command =>

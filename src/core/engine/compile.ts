@@ -2,10 +2,10 @@ import { definitionOf } from "../elements/registry";
 import { type ElementState, type FrameContext, type Work, workOf } from "../elements/definition";
 import { type GeometryTerms, joinTerms, planGeometry } from "../elements/geometry";
 import { keyRecord } from "../elements/key";
-import { defaultsOf, type Look, type LookElement, resolveElement } from "../look/look";
+import { lookAt } from "../look/at-frame";
+import { type Look, type LookElement, resolveElement } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
 import { displayOperations, viewOperations } from "../view/view";
-import { atFrame, whereAt } from "../when/when";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
 import { frameGeometry } from "./geometry";
@@ -247,11 +247,7 @@ export function compile(
   isKept: (key: string) => boolean = () => false,
 ): Plan {
   const context = frameContext(look, cabinet, request);
-  const elements = (look.elements as LookElement[]).map((element) =>
-    element.when ? atFrame(element, request.frame, context.frameRate, defaultsOf(element.kind)) : element,
-  );
-  const pathArea =
-    look.where && look.when ? whereAt(look.where, look.when, request.frame, context.frameRate) : look.where;
+  const { elements, where: pathArea } = lookAt(look, context.lens, request.frame, context.frameRate);
   const path = output.kind === "area" && output.element === null;
   const stopAt = path
     ? 0

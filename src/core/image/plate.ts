@@ -1,11 +1,12 @@
 import type { Frame } from "../engine/engine";
 import type { Ends } from "../engine/plan";
+import { countOf, frameAt, type Ranges } from "../frame/ranges";
 import { clamp } from "../maths/interpolate";
 
 /** The frame of a plate at an index counted from its first. */
-export function plateFrame(frames: readonly number[], index: number, ends: Ends): number {
-  const count = frames.length;
-  return frames[ends === "loop" ? ((index % count) + count) % count : clamp(index, 0, count - 1)]!;
+export function plateFrame(frames: Ranges, index: number, ends: Ends): number {
+  const count = countOf(frames);
+  return frameAt(frames, ends === "loop" ? ((index % count) + count) % count : clamp(index, 0, count - 1))!;
 }
 
 /** The middle of a frame, as much of it as has the shape of `width` by `height`: so a plate covers a frame of another shape. */

@@ -4,8 +4,9 @@ import type { ElementState, Parameter, Values } from "../elements/definition";
 import { ELEMENTS, definitionOf } from "../elements/registry";
 import type { LensProfile } from "../profile/profiles";
 import { DISPLAYS } from "../view/view";
-import { kindAt, kindOf, type Kind, type Timed, timedSchema } from "../when/when";
+import { kindAt, kindOf, type Kind, numbersIn, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
+import { LARGEST_COLOUR, rangeOf } from "./bounds";
 import { depthPlateSchema } from "./depth-plate";
 
 /** Bounds on what strength and a look may hold. */
@@ -25,7 +26,7 @@ function valueSchema(parameter: Parameter): z.ZodType {
       return z.tuple([item, item, item]).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
     }
     case "colour": {
-      const item = z.number().min(0).max(16);
+      const item = z.number().min(0).max(LARGEST_COLOUR);
       return z.tuple([item, item, item]).describe(parameter.help);
     }
     case "choice":
@@ -43,11 +44,26 @@ const timedKind = ({ type }: Parameter): Kind | null =>
   type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null;
 
 /** What is wrong with timing something of a kind, or of none: null where nothing is. */
-function timingFault(timed: Timed, kind: Kind | null, unknown: string): string | null {
+function timingFault(timed: Timed, kind: Kind | null, unknown: string, range?: Range | null): string | null {
   if (!kind) return unknown;
-  if (kindOf(timed) === kind) return null;
-  return kind === "triple" ? "takes keys whose values are three numbers" : "takes single numbers";
+  if (kindOf(timed) !== kind)
+    return kind === "triple" ? "takes keys whose values are three numbers" : "takes single numbers";
+  const outside = range && numbersIn(timed).find((value) => value < range.min || value > range.max);
+  return outside === undefined || !range ? null : `is ${outside}; it goes from ${range.min} to ${range.max}`;
 }
+
+interface Range {
+  min: number;
+  max: number;
+}
+
+/** What strength and mix go from and to. */
+const rangeNamed = (name: string, negative: boolean): Range | null =>
+  name === "strength"
+    ? { min: negative ? -LARGEST_STRENGTH : 0, max: LARGEST_STRENGTH }
+    : name === "mix"
+      ? { min: 0, max: 1 }
+      : null;
 
 const elementSchemas = ELEMENTS.map((definition) =>
   z
@@ -85,7 +101,9 @@ const elementSchemas = ELEMENTS.map((definition) =>
             : name in definition.parameters
               ? timedKind(definition.parameters[name]!)
               : kindAt({ where }, name);
-        const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`);
+        const parameter = definition.parameters[name];
+        const range = parameter ? rangeOf(parameter) : rangeNamed(name, definition.negative ?? false);
+        const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`, range);
         if (message) context.addIssue({ code: "custom", path: ["when", name], message });
       }
     }),
@@ -184,12 +202,6 @@ export function resolveElement(element: LookElement, lens: LensProfile | null): 
 /** Whether an element has a highlight key that has a say as it stands. */
 export const isKeyed = (element: LookElement): boolean =>
   Boolean(definitionOf(element.kind).key?.(resolveElement(element, null)));
-
-/** Parameters' defaults: what keyframed noise is added to where a look leaves them out. */
-export const defaultsOf = (kind: string): Values =>
-  Object.fromEntries(
-    Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value]),
-  ) as Values;
 
 /** Every problem of a value against a schema, as `path: what is wrong`. */
 export function problems(schema: z.ZodType, value: unknown): string[] {

@@ -1,11 +1,15 @@
 import { z } from "zod";
+import { LARGEST_FRAME } from "../frame/ranges";
 import { monotoneCubic } from "../maths/interpolate";
 import { smoothNoise, steppedNoise } from "../maths/noise";
 
 /** How values change over time: keyframes, or what generates them. Plain data; resolved in the compile step. */
 const MOST_KEYS = 1000;
-const value = z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]);
-const frame = z.number().int().min(-1e7).max(1e7);
+/** Nothing here is measured in more than this; a parameter's own range is narrower. */
+const LARGEST_VALUE = 1e6;
+const number = z.number().min(-LARGEST_VALUE).max(LARGEST_VALUE);
+const value = z.union([number, z.tuple([number, number, number])]);
+const frame = z.number().int().min(-LARGEST_FRAME).max(LARGEST_FRAME);
 
 export const timedSchema = z.union([
   z
@@ -47,14 +51,21 @@ export const timedSchema = z.union([
   z
     .object({
       ramp: z
-        .object({ from: z.number(), to: z.number(), first: frame, last: frame })
+        .object({ from: number, to: number, first: frame, last: frame })
         .strict()
         .refine(({ first, last }) => last > first, { path: ["last"], message: "must come after first" }),
     })
     .strict(),
-  z.object({ table: z.object({ first: frame, values: z.array(z.number()).min(1).max(100_000) }).strict() }).strict(),
+  z.object({ table: z.object({ first: frame, values: z.array(number).min(1).max(100_000) }).strict() }).strict(),
 ]);
 export type Timed = z.infer<typeof timedSchema>;
+
+/** The numbers that something is given outright; noise gives none of its own. */
+export function numbersIn(timed: Timed): number[] {
+  if ("keys" in timed) return timed.keys.flatMap((key) => key.value);
+  if ("ramp" in timed) return [timed.ramp.from, timed.ramp.to];
+  return "table" in timed ? timed.table.values : [];
+}
 type Keys = Extract<Timed, { keys: unknown }>["keys"];
 
 const ease = (t: number) => t * t * (3 - 2 * t);

@@ -28,6 +28,10 @@ function entriesOf(part: PartHeader): { used: number; all: number } {
   return { used, all: part.chunkCount ?? used };
 }
 
+const MIB = 2 ** 20;
+/** Samples of a part that are read at most, bytes: 16 float channels of the largest frame. */
+const LARGEST_PART = 4096 * MIB;
+
 /** The chunks of one part, of the first level. Throws where the table or a chunk lies outside the file. */
 export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reason: string) => FileError): Chunk[] {
   let tableAt = file.tableAt;
@@ -36,9 +40,23 @@ export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reas
   const { used } = entriesOf(part);
   if (!(tableAt >= 0) || tableAt + used * 8 > bytes.length)
     throw bad(`the file ends inside its table of ${used} chunks; it is cut off`);
-  return Array.from({ length: used }, (_, i) =>
-    chunkAt(bytes, file, index, Number(bytes.readBigUInt64LE(tableAt + i * 8)), `chunk ${i + 1} of ${used}`, bad),
-  );
+  const { width, height } = sizeOf(part);
+  const bytesOfAll = width * height * part.channels.reduce((sum, channel) => sum + channel.bytes, 0);
+  if (bytesOfAll > LARGEST_PART)
+    throw bad(
+      `its ${part.channels.length} channels of ${width}x${height} pixels are ${Math.round(bytesOfAll / MIB)} MiB; ` +
+        `${LARGEST_PART / MIB} MiB are read`,
+    );
+  // A table that leads to one chunk again and again would unpack it as often.
+  const places = new Set<string>();
+  return Array.from({ length: used }, (_, i) => {
+    const name = `chunk ${i + 1} of ${used}`;
+    const chunk = chunkAt(bytes, file, index, Number(bytes.readBigUInt64LE(tableAt + i * 8)), name, bad);
+    const place = `${chunk.left} ${chunk.top}`;
+    if (places.has(place)) throw bad(`${name} is where another one is; the table is damaged`);
+    places.add(place);
+    return chunk;
+  });
 }
 
 function chunkAt(

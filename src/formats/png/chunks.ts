@@ -1,6 +1,6 @@
 import type { ColourTags } from "../format";
 
-const SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+export const SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 const MOST_CHUNKS = 1000;
 
 const CRC = Uint32Array.from({ length: 256 }, (_, n) => {

@@ -8,6 +8,10 @@ import { iccDescription } from "./icc";
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
 const OPTIONS = { ignoreIcc: true, limitInputPixels: 2 ** 26, sequentialRead: true } as const;
 
+// Of all that the library can load, these are meant: a file that is something else is not handed to it.
+sharp.block({ operation: ["VipsForeignLoad"] });
+sharp.unblock({ operation: ["VipsForeignLoadPng", "VipsForeignLoadJpeg", "VipsForeignLoadTiff"] });
+
 const plain = (message: string) =>
   message
     .split("\n")[0]!
@@ -25,8 +29,24 @@ const DEPTHS: Record<
 };
 const CHANNELS = [[], ["Y"], ["Y", "A"], ["R", "G", "B"], ["R", "G", "B", "A"]];
 
+/** Scans of a JPEG that are decoded: a progressive one has about ten, one made to be slow has thousands. */
+const MOST_SCANS = 64;
+const START_OF_SCAN = Buffer.of(0xff, 0xda);
+const JPEG_MARK = 0xffd8;
+
+/** How many scans a JPEG has: in coded data 0xff is followed by 0 or a restart, so that this pair begins a scan and nothing else. */
+function scansOf(bytes: Buffer): number {
+  let scans = 0;
+  for (let at = bytes.indexOf(START_OF_SCAN); at >= 0 && scans <= MOST_SCANS; scans++)
+    at = bytes.indexOf(START_OF_SCAN, at + 2);
+  return scans;
+}
+
+/** Throws FileError for what is damaged, too large, made to be slow, or of samples that are not read. */
 export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> {
   try {
+    if (bytes.length > 2 && bytes.readUInt16BE(0) === JPEG_MARK && scansOf(bytes) > MOST_SCANS)
+      throw new Error(`has more than ${MOST_SCANS} scans`);
     const {
       width,
       height,

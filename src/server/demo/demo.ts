@@ -1,21 +1,23 @@
 import { availableParallelism } from "node:os";
 import { existsSync } from "node:fs";
+import { setTimeout } from "node:timers/promises";
 import { join } from "node:path";
+import { between } from "../../core/frame/ranges";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { DEMO_SIZE, extensionOf, frameFile, makeShot, SHOTS } from "../../demo/footage";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
 import {
+  addProduction,
+  addProfiles,
   addShot,
-  ensureProduction,
-  findShot,
   keepVersion,
   listEncodings,
+  listFootage,
   putEncoding,
-  putProfiles,
 } from "../../store/queries";
-import { built, dataRoot, demoSize } from "../root";
+import { built, dataRoot, demoSize } from "../storage/roots";
 
 /** How far the computing of the demo footage is, a shot at a time. */
 export interface DemoProgress {
@@ -26,16 +28,12 @@ export interface DemoProgress {
 export const PRODUCTION = { id: "tarn-line", name: "Tarn Line" };
 const FOLDER = "footage/tarn-line";
 
-/** Enters the demo production and its glass, and starts computing what footage is missing. What a user changed stays. */
-export async function prepareDemo(db: Database): Promise<DemoProgress> {
-  const size = demoSize(DEMO_SIZE);
-  await ensureProduction(db, PRODUCTION.id, PRODUCTION.name);
-  await putProfiles(db, demoProfiles());
+/** Enters the demo production, once: what the user changes of it, or removes, stays so. */
+async function seed(db: Database, size: { width: number; height: number }): Promise<void> {
+  if (!(await addProduction(db, PRODUCTION.id, PRODUCTION.name))) return;
   if (!(await listEncodings(db)).some(({ id }) => id === LAMP_ROOM_LOG.id)) await putEncoding(db, LAMP_ROOM_LOG);
   for (const [position, shot] of SHOTS.entries()) {
     const { id, name, frames, sensor, delivered } = shot;
-    if (await findShot(db, id)) continue;
-    const numbers = Array.from({ length: frames }, (_, i) => i + 1);
     const look = demoLooks()[id]!;
     await addShot(
       db,
@@ -43,7 +41,7 @@ export async function prepareDemo(db: Database): Promise<DemoProgress> {
         id: `demo-${id}`,
         folder: FOLDER,
         pattern: `${id}.%04d.${extensionOf(shot)}`,
-        frames: numbers,
+        frames: between(1, frames),
         ...size,
         framesPerSecond: 24,
         ...(delivered === "log"
@@ -66,23 +64,42 @@ export async function prepareDemo(db: Database): Promise<DemoProgress> {
     );
     await keepVersion(db, id, "As opened", look);
   }
+}
+
+/** Time before footage that could not be computed (a full disk) is tried again, ms. */
+const RETRY_AFTER_MS = 10_000;
+
+/** Enters the demo production and its glass, and starts computing what footage of it is missing. `stop` ends that. */
+export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; stop(): Promise<void> }> {
+  const size = demoSize(DEMO_SIZE);
+  await addProfiles(db, demoProfiles());
+  await db.transaction((tx) => seed(tx as unknown as Database, size));
   const folder = join(dataRoot(), FOLDER);
+  const here = new Set((await listFootage(db)).map(({ id }) => id));
+  const wanted = SHOTS.filter(({ id }) => here.has(`demo-${id}`));
   const complete = (shot: (typeof SHOTS)[number]) =>
     Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).every(Boolean);
-  const progress: DemoProgress = { shots: Object.fromEntries(SHOTS.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
-  void (async () => {
-    for (const shot of SHOTS) {
-      if (progress.shots[shot.id] === 1) continue;
-      await makeShot(
-        shot,
-        folder,
-        size,
-        built("demo-worker.mjs"),
-        availableParallelism(),
-        (done, of) => (progress.shots[shot.id] = Math.min(0.99, done / of)),
-      );
-      progress.shots[shot.id] = 1;
+  const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
+  const control = new AbortController();
+  const compute = async (shot: (typeof SHOTS)[number]): Promise<void> => {
+    const tell = (done: number, of: number) => (demo.shots[shot.id] = Math.min(0.99, done / of));
+    while (demo.shots[shot.id] !== 1 && !control.signal.aborted) {
+      try {
+        await makeShot(shot, folder, size, built("demo-worker.mjs"), availableParallelism(), tell, control.signal);
+        demo.shots[shot.id] = 1;
+      } catch (error) {
+        if (control.signal.aborted) return;
+        console.error(`Demo footage: ${(error as Error).message}`);
+        await setTimeout(RETRY_AFTER_MS, undefined, { signal: control.signal, ref: false }).catch(() => {});
+      }
     }
-  })().catch((error: Error) => console.error(`Demo footage: ${error.message}`));
-  return progress;
+  };
+  const computing = (async () => {
+    for (const shot of wanted) await compute(shot);
+  })();
+  const stop = async () => {
+    control.abort();
+    await computing;
+  };
+  return { demo, stop };
 }

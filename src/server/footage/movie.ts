@@ -1,10 +1,11 @@
 import { spawn, spawnSync } from "node:child_process";
-import { createReadStream, createWriteStream, mkdtempSync, rmSync } from "node:fs";
+import { createReadStream, createWriteStream, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { open, rename } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { FileError } from "../../formats/error";
+import { noteBegun } from "../storage/files";
 
 /** Movies are read on the command line through Debian's ffmpeg where it is on the PATH; nothing else needs it. */
 const EXTENSIONS = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
@@ -66,6 +67,25 @@ function sampleFormat(pixelFormat = "yuv420p"): string {
   return `yuv${chroma}p${deep ? "10le" : ""}`;
 }
 
+const UNPACKED = "halo-movie-";
+
+/** Takes away what commands that were killed had unpacked: their folders bear their process's number. */
+function sweepUnpacked(): void {
+  for (const name of readdirSync(tmpdir())) {
+    const pid = Number(new RegExp(`^${UNPACKED}(\\d+)-`).exec(name)?.[1]);
+    if (pid && !isRunning(pid)) rmSync(join(tmpdir(), name), { recursive: true, force: true });
+  }
+}
+
+function isRunning(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === "EPERM";
+  }
+}
+
 /** Decodes a movie into a Y4M file of its own samples at a constant rate; `remove` takes it away again. */
 export async function unpackMovie(path: string): Promise<{ y4m: string; remove(): void }> {
   const {
@@ -74,7 +94,9 @@ export async function unpackMovie(path: string): Promise<{ y4m: string; remove()
     color_transfer: transfer = "",
     color_range: range,
   } = probe(path);
-  const folder = mkdtempSync(join(tmpdir(), "halo-movie-"));
+  sweepUnpacked();
+  const folder = mkdtempSync(join(tmpdir(), `${UNPACKED}${process.pid}-`));
+  noteBegun(folder);
   const y4m = join(folder, `${basename(path, extname(path))}.y4m`);
   const remove = () => rmSync(folder, { recursive: true, force: true });
   const arguments_ = [

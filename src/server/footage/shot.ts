@@ -1,8 +1,9 @@
+import { between, clipped, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
 import { isAbsolute, join } from "node:path";
 import { depthChannelOf } from "../../formats/exr/layers";
 import type { Choice } from "../../formats/format";
 import type { Footage, Shot } from "../../store/queries";
-import { dataRoot } from "../root";
+import { dataRoot } from "../storage/roots";
 import type { Source } from "./source";
 import { parsePattern } from "./sequence";
 
@@ -39,9 +40,8 @@ export const hasDepth = (
 export function framesOfShot(
   { frames }: Pick<Footage, "frames">,
   { firstFrame, lastFrame, gaps }: Pick<Shot, "firstFrame" | "lastFrame" | "gaps">,
-): number[] {
-  const first = Math.max(frames[0]!, firstFrame ?? frames[0]!);
-  const last = Math.min(frames.at(-1)!, lastFrame ?? frames.at(-1)!);
-  if (gaps === "refuse") return frames.filter((frame) => frame >= first && frame <= last);
-  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i);
+): Ranges {
+  const first = Math.max(firstOf(frames), firstFrame ?? firstOf(frames));
+  const last = Math.min(lastOf(frames), lastFrame ?? lastOf(frames));
+  return gaps === "refuse" ? clipped(frames, first, last) : between(first, last);
 }

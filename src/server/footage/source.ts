@@ -3,8 +3,10 @@ import { statSync } from "node:fs";
 import { openSync, readSync, closeSync } from "node:fs";
 import { FileError } from "../../formats/error";
 import type { Choice, Decoded } from "../../formats/format";
+import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
 import { loadImage } from "../../formats/formats";
 import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
+import type { FramePlace } from "../frames/tasks";
 import { fileOf, framesOf, isSequence, parsePattern, type Pattern } from "./sequence";
 
 /** What stands in for a frame that is missing between the first and the last. */
@@ -13,8 +15,8 @@ export type GapPolicy = "hold" | "black" | "refuse";
 /** Frames in files, by their numbers: a still, a numbered sequence, or a Y4M file, whose frames count from 1. */
 export interface Source {
   pattern: Pattern;
-  /** Numbers of the frames that are there, ascending. */
-  frames: number[];
+  /** Numbers of the frames that are there. */
+  frames: Ranges;
 }
 
 const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
@@ -35,7 +37,7 @@ export function openSource(name: string): Source {
   const pattern = parsePattern(name);
   const found = framesOf(pattern);
   if (isSequence(pattern) || !isY4m(pattern) || !found.length) return { pattern, frames: found };
-  return { pattern, frames: Array.from({ length: countY4m(fileOf(pattern, 1)) }, (_, i) => i + 1) };
+  return { pattern, frames: between(1, countY4m(fileOf(pattern, 1))) };
 }
 
 /** The frame's file, and which frame of it. */
@@ -47,28 +49,31 @@ export function placeOf(pattern: Pattern, frame: number): { path: string; index:
 
 /** The frame that is read for `frame` under a policy for gaps: itself, the last one before it, or null for black. Throws where it is refused. */
 export function standIn({ pattern, frames }: Source, frame: number, gaps: GapPolicy): number | null {
-  if (frames.includes(frame)) return frame;
-  const inside = frames.length > 0 && frame > frames[0]! && frame < frames.at(-1)!;
+  if (hasFrame(frames, frame)) return frame;
+  const inside = frame > firstOf(frames) && frame < lastOf(frames);
   if (!inside || gaps === "refuse")
     throw new FileError(
       basename(placeOf(pattern, frame).path),
       inside ? "is missing; its sequence has a gap here" : "there is no such frame",
     );
-  return gaps === "black" ? null : frames.findLast((number) => number < frame)!;
+  return gaps === "black" ? null : frameUpTo(frames, frame)!;
 }
 
-export async function loadFrame(
-  source: Source,
-  frame: number,
-  choice: Choice = {},
-  gaps: GapPolicy = "refuse",
-): Promise<Decoded> {
+/** Where a frame is read from under a policy for gaps. Throws FileError where it is refused. */
+export function placeFor(source: Source, frame: number, choice: Choice = {}, gaps: GapPolicy = "refuse"): FramePlace {
   const number = standIn(source, frame, gaps);
-  const { path, index } = placeOf(source.pattern, number ?? source.frames[0]!);
-  const image = await loadImage(path, { ...choice, frame: index });
-  if (number === null) blacken(image);
+  const { path, index } = placeOf(source.pattern, number ?? firstOf(source.frames));
+  return { path, choice: { ...choice, frame: index }, black: number === null };
+}
+
+export async function loadPlace({ path, choice, black }: FramePlace): Promise<Decoded> {
+  const image = await loadImage(path, choice);
+  if (black) blacken(image);
   return image;
 }
+
+export const loadFrame = async (source: Source, frame: number, choice?: Choice, gaps?: GapPolicy): Promise<Decoded> =>
+  loadPlace(placeFor(source, frame, choice, gaps));
 
 function blacken({ pixels, z }: Decoded): void {
   const opaque = pixels.depth === "half" || pixels.depth === "float" ? 1 : 2 ** Number(pixels.depth) - 1;

@@ -1,8 +1,10 @@
 import { readdir } from "node:fs/promises";
 import { dirname, join } from "node:path";
+import { between, gapsOf, type Ranges, rangesOf, framesIn } from "../../core/frame/ranges";
 import { FileError } from "../../formats/error";
 import { formatOf } from "../../formats/formats";
-import { gapsOf, groupNames } from "../footage/sequence";
+import { groupNames, type NameGroup } from "../footage/sequence";
+import { Busy } from "../http/reply";
 import { check, type Checked } from "./check";
 import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./places";
 
@@ -12,8 +14,8 @@ export interface FoundGroup extends Checked {
   folder: string;
   pattern: string;
   files: string[];
-  numbers: number[];
-  gaps: number[];
+  numbers: Ranges;
+  gaps: Ranges;
 }
 
 export interface Finding {
@@ -25,6 +27,7 @@ export const rootOf = (location: Location): Promise<string> =>
   location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path);
 
 const MOST_FILES = 100_000;
+const AT_ONCE = 4;
 
 async function filesUnder(root: string): Promise<string[]> {
   const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
@@ -41,38 +44,39 @@ export async function findingOf(location: Location): Promise<Finding> {
   const root = await rootOf(location);
   const refused: Finding["refused"] = [];
   const good = new Map<string, Checked>();
-  for (const path of await filesUnder(root)) {
+  const look = async (path: string) => {
     try {
       if (location.kind === "folder" && !(await isUnderRoots(join(root, path))))
         throw new FileError(path, "leads outside the footage roots");
       if (!formatOf(path)) throw new FileError(path, "is of a kind that is not read");
-      good.set(path, await check(join(root, path), path));
+      return await check(join(root, path), path);
     } catch (error) {
+      if (error instanceof Busy) throw error;
       refused.push({ name: path, reason: error instanceof FileError ? error.reason : (error as Error).message });
+      return null;
     }
-    // Other requests have their turn between files.
-    await new Promise((resolve) => setImmediate(resolve));
+  };
+  // A few at a time: as many as are read at once.
+  const paths = await filesUnder(root);
+  for (let i = 0; i < paths.length; i += AT_ONCE) {
+    const some = paths.slice(i, i + AT_ONCE);
+    const checked = await Promise.all(some.map(look));
+    some.forEach((path, k) => checked[k] && good.set(path, checked[k]));
   }
   const folders = new Map<string, string[]>();
   for (const path of good.keys()) {
     const folder = dirname(path) === "." ? "" : dirname(path);
-    folders.set(folder, [...(folders.get(folder) ?? []), path.slice(folder ? folder.length + 1 : 0)]);
+    if (!folders.has(folder)) folders.set(folder, []);
+    folders.get(folder)!.push(path.slice(folder ? folder.length + 1 : 0));
   }
-  const groups = [...folders].flatMap(([folder, names]) => groupNames(names).map((group) => ({ folder, ...group })));
-  return {
-    groups: groups.map(({ folder, pattern, files, frames }) =>
-      describeGroup(folder, pattern, files, frames, good, refused),
-    ),
-    refused,
-  };
+  const groups = [...folders].flatMap(([folder, names]) => groupNames(names).map((group) => ({ folder, group })));
+  return { groups: groups.map(({ folder, group }) => describeGroup(folder, group, good, refused)), refused };
 }
 
 /** A sequence is as its first file is; files of another size or depth are refused by name. */
 function describeGroup(
   folder: string,
-  pattern: string,
-  files: string[],
-  frames: number[],
+  { pattern, files, frames }: NameGroup,
   good: Map<string, Checked>,
   refused: Finding["refused"],
 ): FoundGroup {
@@ -88,8 +92,7 @@ function describeGroup(
     return false;
   });
   const kept = files.filter((_, i) => fits[i]);
-  const single = kept.length === 1 && first.frames > 1;
-  const numbers = single ? Array.from({ length: first.frames }, (_, i) => i + 1) : frames.filter((_, i) => fits[i]);
+  const numbers = kept.length === 1 && first.frames > 1 ? between(1, first.frames) : numbersOf(frames, fits);
   return {
     ...first,
     folder,
@@ -100,3 +103,7 @@ function describeGroup(
     bytes: kept.reduce((sum, name) => sum + of(name).bytes, 0),
   };
 }
+
+/** The numbers of the files that fit; files are in the order of their numbers. */
+const numbersOf = (frames: Ranges, fits: boolean[]): Ranges =>
+  rangesOf([...framesIn(frames)].filter((_, i) => fits[i]));

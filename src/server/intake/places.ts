@@ -1,7 +1,7 @@
 import { realpath, stat } from "node:fs/promises";
 import { isAbsolute, join, relative, resolve, sep } from "node:path";
-import { Refusal } from "../api/respond";
-import { dataRoot } from "../root";
+import { Refusal } from "../http/reply";
+import { dataRoot } from "../storage/roots";
 
 /** Where files to take in lie: dropped together and sent, or in a folder under an allowed root. */
 export type Location = { kind: "batch"; id: string } | { kind: "folder"; path: string };
@@ -14,13 +14,14 @@ export function batchFolder(batch: string): string {
   return join(dataRoot(), "intake", batch);
 }
 
+/** In bytes: systems keep names of 255, and a part being written has a longer one. */
 const LONGEST_NAME = 200;
 const DEEPEST = 12;
 
 /** A path inside a batch: names that are only names, however deep. */
 export function checkPath(path: string[]): string {
   const proper = (name: string) =>
-    name.length > 0 && name.length <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
+    name.length > 0 && Buffer.byteLength(name) <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
   if (!path.length || path.length > DEEPEST || !path.every(proper))
     throw new Refusal(400, `${path.join("/")}: is not a file name that can be taken in`);
   return path.join("/");

@@ -1,5 +1,14 @@
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, statSync, symlinkSync, writeFileSync } from "node:fs";
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { beforeEach, describe, expect, test } from "vitest";
@@ -40,6 +49,28 @@ describe("sending", () => {
       { path: "c.exr", received: exr.length },
     ]);
   });
+  test("one file sent several times at once is one upload, and equal files are one content", async () => {
+    const names = ["a.exr", "a.exr", "b.exr", "c.exr", "a.exr", "c.exr"];
+    const sent = names.map((name) => receive(batch, [name], 0, exr.length, stream(exr)));
+    const found = await Promise.all(sent);
+    expect(new Set(found.map(({ width, bytes }) => `${width} ${bytes}`))).toEqual(new Set([`48 ${exr.length}`]));
+    for (const name of names) expect(readFileSync(waiting(name)).equals(exr)).toBe(true);
+    expect(new Set(names.map((name) => statSync(waiting(name)).ino)).size).toBe(1);
+    expect(readdirSync(join(process.env.HALO_DATA!, "intake", batch)).sort()).toEqual(["a.exr", "b.exr", "c.exr"]);
+  });
+  test("a body longer than it was said to be leaves nothing, and a name of another script may be as long as the system keeps", async () => {
+    await expect(receive(batch, ["long.exr"], 0, 100, stream(exr))).rejects.toThrow(/longer than it was said/);
+    expect(existsSync(waiting("long.exr.part"))).toBe(false);
+    await expect(receive(batch, [`${"ü".repeat(150)}.exr`], 0, exr.length, stream(exr))).rejects.toThrow(/is not a file name/);
+    await receive(batch, [`${"ü".repeat(90)} 100% a%20b.exr`], 0, exr.length, stream(exr));
+    expect(existsSync(waiting(`${"ü".repeat(90)} 100% a%20b.exr`))).toBe(true);
+  });
+  test("what is no picture frees its room at once", async () => {
+    const bytes = Buffer.concat([exr.subarray(0, 4), Buffer.alloc(5000, 7)]);
+    await expect(receive(batch, ["bad.exr"], 0, bytes.length, stream(bytes))).rejects.toThrow(/bad\.exr: /);
+    const content = join(process.env.HALO_DATA!, "content");
+    expect(existsSync(content) ? readdirSync(content) : []).toEqual([]);
+  });
   test("refuses what is no picture, by name, and does not keep it", async () => {
     await expect(receive(batch, ["note.txt"], 0, 2, stream(Buffer.from("hi")))).rejects.toThrow(
       /note\.txt: is of a kind that is not read/,
@@ -63,8 +94,8 @@ test("sequences, gaps and odd ones out are told before anything is taken in", as
   await receive(batch, ["roll", "plate.0005.exr"], 0, window.length, stream(window));
   const { groups, refused } = await findingOf({ kind: "batch", id: batch });
   expect(groups.map(({ folder, pattern, numbers, gaps, depth }) => [folder, pattern, numbers, gaps, depth])).toEqual([
-    ["roll", "plate.%04d.exr", [1, 2, 4], [3], "half"],
-    ["", "still.png", [1], [], "8"],
+    ["roll", "plate.%04d.exr", [[1, 2], [4, 4]], [[3, 3]], "half"],
+    ["", "still.png", [[1, 1]], [], "8"],
   ]);
   expect(refused).toEqual([{ name: "roll/plate.0005.exr", reason: "is 60x50, half; its sequence is 48x40, half" }]);
 });

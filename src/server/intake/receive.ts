@@ -1,25 +1,18 @@
-import { createHash } from "node:crypto";
-import { createReadStream } from "node:fs";
-import { link, mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
+import { mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { FileError } from "../../formats/error";
 import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
-import { Refusal } from "../api/respond";
-import { dataRoot } from "../root";
+import { partsOf, Refusal } from "../http/reply";
+import { contentPath, hasContent, keepContent, linkTo, sizeOf } from "../storage/content";
+import { UNFINISHED, writeAll } from "../storage/files";
+import { ensureRoom } from "../storage/room";
+import { dataRoot } from "../storage/roots";
+import { inTurn } from "../storage/turn";
 import { check, type Checked } from "./check";
 import { batchFolder, checkPath } from "./places";
 
 /** Files of a batch as they are sent: streamed to disk, resumed where they broke off, kept once whatever their names. */
 const MOST_FILES = 20_000;
-const HASH = /^[0-9a-f]{64}$/;
-const PART = ".part";
-
-const contentPath = (hash: string) => join(dataRoot(), "content", hash.slice(0, 2), hash);
-const sizeOf = (path: string) =>
-  stat(path).then(
-    ({ size }) => size,
-    () => null,
-  );
 
 export interface Offer {
   path: string;
@@ -40,33 +33,53 @@ export async function offered(batch: string, files: Offer[]): Promise<Answer[]> 
   const answers: Answer[] = [];
   for (const { path, size, sha256 } of files) {
     const target = join(folder, checkPath(path.split("/")));
-    const whole = await sizeOf(target);
-    if (whole === size) answers.push({ path, received: size });
-    else if (sha256 && HASH.test(sha256) && (await sizeOf(contentPath(sha256))) === size) {
-      await mkdir(dirname(target), { recursive: true });
-      await rm(target, { force: true });
-      await link(contentPath(sha256), target);
-      answers.push({ path, received: size });
-    } else answers.push({ path, received: (await sizeOf(target + PART)) ?? 0 });
+    const received = await inTurn(target, async () => {
+      if ((await sizeOf(target)) === size) return size;
+      if (sha256 && (await hasContent(sha256, size))) {
+        await linkTo(contentPath(sha256), target);
+        return size;
+      }
+      return (await sizeOf(target + UNFINISHED)) ?? 0;
+    });
+    answers.push({ path, received });
   }
   return answers;
 }
 
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash("sha256");
-  for await (const part of createReadStream(path)) hash.update(part as Buffer);
-  return hash.digest("hex");
-}
-
-/** Keeps a whole file under its content's name, once; the batch holds a link to it. */
-async function keep(path: string): Promise<void> {
-  const content = contentPath(await hashOf(path));
-  await mkdir(dirname(content), { recursive: true });
-  if ((await sizeOf(content)) === null) await link(path, content);
-  else {
-    await rm(path);
-    await link(content, path);
+/** Adds a body to what is here of a file. What reached the disk stays there, to be gone on from. */
+async function append(
+  name: string,
+  target: string,
+  at: number,
+  size: number,
+  body: ReadableStream<Uint8Array> | null,
+): Promise<void> {
+  const part = target + UNFINISHED;
+  await mkdir(dirname(target), { recursive: true });
+  const before = (await sizeOf(part)) ?? 0;
+  if (at !== before)
+    throw new Refusal(409, `${name}: ${before} bytes are here; go on from there`, { received: before });
+  await ensureRoom(dirname(target), size - at);
+  const file = await open(part, "a");
+  try {
+    let received = at;
+    for await (const bytes of partsOf(body, LARGEST_FILE)) {
+      received += bytes.length;
+      if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`);
+      await writeAll(file, bytes);
+    }
+    if (received < size)
+      throw new Refusal(400, `${name}: broke off after ${received} of ${size} bytes; send the rest`, { received });
+    await file.datasync();
+  } catch (error) {
+    // More than was said is not what was offered; what is short of it is gone on with.
+    if (error instanceof Refusal && /longer/.test(error.message)) await rm(part, { force: true });
+    throw error;
+  } finally {
+    await file.close();
   }
+  if ((await sizeOf(part)) !== size) throw new Refusal(507, `${name}: the disk did not take all of it; make room`);
+  await rename(part, target);
 }
 
 /** Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be taken in. */
@@ -79,35 +92,23 @@ export async function receive(
 ): Promise<Checked> {
   const name = checkPath(path);
   if (!formatOf(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
-  if (!(Number.isInteger(size) && size >= 0 && size <= LARGEST_FILE))
+  if (!(Number.isInteger(at) && at >= 0)) throw new Refusal(400, "at: is the byte to go on from, a whole number");
+  if (!(Number.isInteger(size) && size > 0)) throw new Refusal(400, "size: is the file's length in bytes, above 0");
+  if (size > LARGEST_FILE)
     throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);
-  if ((await sizeOf(target)) !== size) {
-    await mkdir(dirname(target), { recursive: true });
-    const before = (await sizeOf(target + PART)) ?? 0;
-    if (at !== before) throw new Refusal(409, `${name}: ${before} bytes are here; go on from there`);
-    const file = await open(target + PART, "a");
-    try {
-      let received = at;
-      const reader = body?.getReader();
-      for (let part = await reader?.read(); part && !part.done; part = await reader!.read()) {
-        received += part.value.length;
-        if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`);
-        await file.write(part.value);
-      }
-      if (received < size)
-        throw new Refusal(400, `${name}: broke off after ${received} of ${size} bytes; send the rest`);
-    } finally {
-      await file.close();
-    }
-    await rename(target + PART, target);
-    await keep(target);
-  }
+  // The same file sent twice at once is one upload: the second finds it here.
+  await inTurn(target, async () => {
+    if ((await sizeOf(target)) !== size) await append(name, target, at, size, body);
+    else await body?.cancel();
+  });
   try {
-    return await check(target, name);
+    const found = await check(target, name);
+    await inTurn(target, () => keepContent(target));
+    return found;
   } catch (error) {
     // What is no picture does not stay.
-    await rm(target, { force: true });
+    if (error instanceof FileError) await rm(target, { force: true });
     throw error;
   }
 }
@@ -115,17 +116,12 @@ export async function receive(
 export const leave = (batch: string) => rm(batchFolder(batch), { recursive: true, force: true });
 
 const WAITS_DAYS = 3;
+const DAY_MS = 86_400_000;
 
-/** Clears away batches that nobody came back to, and content that no footage links to any more. */
-export async function sweep(): Promise<void> {
+/** Clears away batches that nobody came back to. */
+export async function sweepIntake(): Promise<void> {
   const folder = join(dataRoot(), "intake");
-  const old = Date.now() - WAITS_DAYS * 86_400_000;
+  const old = Date.now() - WAITS_DAYS * DAY_MS;
   for (const name of await readdir(folder).catch(() => []))
     if ((await stat(join(folder, name))).mtimeMs < old) await rm(join(folder, name), { recursive: true, force: true });
-  const content = join(dataRoot(), "content");
-  for (const shelf of await readdir(content).catch(() => []))
-    for (const hash of await readdir(join(content, shelf))) {
-      const { nlink } = await stat(join(content, shelf, hash));
-      if (nlink === 1) await rm(join(content, shelf, hash), { force: true });
-    }
 }

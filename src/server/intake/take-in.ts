@@ -1,15 +1,19 @@
 import { createHash, randomBytes } from "node:crypto";
-import { link, mkdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { link, mkdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { z } from "zod";
 import { plainLook } from "../../demo/looks";
 import type { Database } from "../../store/database";
 import { addShot, findFootage } from "../../store/queries";
+import { countOf, firstOf, LARGEST_FRAME } from "../../core/frame/ranges";
 import { GAPS } from "../../store/schema";
-import { Refusal } from "../api/respond";
+import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
 import { PRODUCTION } from "../demo/demo";
-import { dataRoot } from "../root";
+import { hashOf } from "../storage/content";
+import { discard, temporaryFor } from "../storage/files";
+import { dataRoot } from "../storage/roots";
+import { inTurn } from "../storage/turn";
 import { findingOf, type FoundGroup, rootOf } from "./finding";
 import { leave } from "./receive";
 import type { Location } from "./places";
@@ -23,6 +27,8 @@ export const decisionSchema = z
   .object({
     folder: z.string().max(4000),
     pattern: z.string().min(1).max(300),
+    /** The number of the group's first frame: names with a long gap between them are several groups of one pattern. */
+    first: z.number().int().nonnegative().max(LARGEST_FRAME),
     take: z.boolean(),
     gaps: z.enum(GAPS),
     encoding: z.string().min(1).max(120).optional(),
@@ -30,27 +36,36 @@ export const decisionSchema = z
   .strict();
 export type Decision = z.infer<typeof decisionSchema>;
 
+export interface TakenIn {
+  shots: string[];
+  refused: { name: string; reason: string }[];
+}
+
 /** Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it. */
-export async function takeIn(
-  db: Database,
-  location: Location,
-  decisions: Decision[],
-): Promise<{ shots: string[]; refused: { name: string; reason: string }[] }> {
+export const takeIn = (db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> =>
+  inTurn(`intake ${location.kind === "batch" ? location.id : location.path}`, () => takeInNow(db, location, decisions));
+
+async function takeInNow(db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> {
   const root = await rootOf(location);
   const { groups, refused } = await findingOf(location);
   if (!groups.length) throw new Refusal(400, "Nothing here could be taken in");
   const shots: string[] = [];
   for (const group of groups) {
-    const decision = decisions.find(({ folder, pattern }) => folder === group.folder && pattern === group.pattern);
+    const decision = decisions.find(
+      ({ folder, pattern, first }) =>
+        folder === group.folder && pattern === group.pattern && first === firstOf(group.numbers),
+    );
     if (!decision?.take) continue;
     if (group.gaps.length && decision.gaps === "refuse") {
       refused.push({
         name: group.pattern,
-        reason: `has ${group.gaps.length} missing frames, which you asked to refuse`,
+        reason: `has ${countOf(group.gaps)} missing frames, which you asked to refuse`,
       });
       continue;
     }
-    shots.push(await addGroup(db, location, root, group, decision));
+    const id = await footageId(root, location, group);
+    // Beside its removal, or another taking of the same frames, it would be there by half.
+    shots.push(await inTurn(`footage ${id}`, () => addGroup(db, location, root, group, id, decision)));
   }
   if (location.kind === "batch") await leave(location.id);
   return { shots, refused };
@@ -64,12 +79,7 @@ async function footageId(root: string, location: Location, { folder, files }: Fo
     if (location.kind === "folder") {
       const { size, mtimeMs } = await stat(path);
       hash.update([path, size, mtimeMs].join(" "));
-    } else
-      hash.update(name).update(
-        createHash("sha256")
-          .update(await readFile(path))
-          .digest(),
-      );
+    } else hash.update(name).update(Buffer.from(await hashOf(path), "hex"));
   }
   return hash.digest("hex").slice(0, 24);
 }
@@ -79,17 +89,18 @@ async function addGroup(
   location: Location,
   root: string,
   group: FoundGroup,
+  id: string,
   { gaps, encoding: chosen }: Decision,
 ): Promise<string> {
   const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
-  const id = await footageId(root, location, group);
   const home = location.kind === "folder" ? join(root, folder) : join("footage", id);
   if (location.kind === "batch" && !(await findFootage(db, id))) {
-    const building = join(dataRoot(), "footage", `.${id}.${randomBytes(4).toString("hex")}.part`);
+    const building = temporaryFor(join(dataRoot(), home));
     await mkdir(building, { recursive: true });
     for (const name of files) await link(join(root, folder, name), join(building, name));
     await rm(join(dataRoot(), home), { recursive: true, force: true });
     await rename(building, join(dataRoot(), home));
+    await discard(building);
   }
   const encoding = chosen ?? group.encoding;
   const { family } = (await encodingNamed(db, encoding)).encoding;

@@ -8,6 +8,7 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { FORMATS, readImage } from "../../formats/formats";
 import { lookOf } from "../../testing/laboratory";
 import { startEngine } from "../engine/engine";
+import { parsePattern } from "../footage/sequence";
 import { openSource } from "../footage/source";
 import { renderFrames } from "./render";
 
@@ -41,7 +42,8 @@ async function passed(extension: string, depth: Depth, encoding: (typeof ENCODIN
       look: lookOf([], {}, undefined, view ?? "plain"),
       cabinet: cabinetOf([]),
       source: openSource(input),
-      frames: [{ number: 1, output }],
+      frames: [[1, 1]],
+      output: parsePattern(output),
       inEncoding,
       outEncoding: view ? null : inEncoding,
       depth,

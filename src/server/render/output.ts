@@ -1,12 +1,12 @@
-import { randomBytes } from "node:crypto";
-import { type FileHandle, open, rename, rm, writeFile } from "node:fs/promises";
-import { basename, dirname, join } from "node:path";
+import { type FileHandle, open } from "node:fs/promises";
 import type { Encoding } from "../../core/colour/encodings";
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Depth } from "../../core/image/image";
 import type { ColourTags, Metadata, Picture } from "../../formats/format";
 import { formatOf, y4mOptions } from "../../formats/formats";
 import { y4mFrame, y4mHead } from "../../formats/y4m/y4m";
+import { discard, finish, temporaryFor, writeAll, writeWhole } from "../storage/files";
+import { ensureRoom } from "../storage/room";
 
 /** Attribute that carries the recipe's hash in every file written. */
 export const RECIPE_ATTRIBUTE = "haloRecipe";
@@ -75,51 +75,66 @@ function optionsFor(
 
 /** Where frames of one job go: files of their own, or one file that holds them all. */
 export interface Sink {
-  write(path: string, picture: Picture, options: OutputOptions): Promise<void>;
+  /** Writes a frame and gives the bytes it became. */
+  write(path: string, picture: Picture, options: OutputOptions): Promise<Uint8Array>;
+  /** What is written is entered in the folder's ledger, file by file. */
+  ledger: boolean;
   /** Makes what was written last; what was not ended is not there. */
   end(): Promise<void>;
   abandon(): Promise<void>;
 }
 
-const temporaryFor = (path: string) => join(dirname(path), `.${basename(path)}.${randomBytes(4).toString("hex")}.part`);
-
 /** Writes each frame under a temporary name and renames, so that a frame is either whole or not there. */
 export const frameSink: Sink = {
   async write(path, picture, options) {
     const bytes = await formatOf(path)!.encode(picture, optionsFor(path, options));
-    const temporary = temporaryFor(path);
-    try {
-      await writeFile(temporary, bytes);
-      await rename(temporary, path);
-    } catch (error) {
-      await rm(temporary, { force: true });
-      throw error;
-    }
+    await writeWhole(path, bytes);
+    return bytes;
   },
+  ledger: true,
   end: () => Promise.resolve(),
   abandon: () => Promise.resolve(),
 };
 
-/** Writes frames one after another into one Y4M file. */
+/** Writes frames one after another into one Y4M file, which is there when all of them are in it. */
 export function movieSink(path: string): Sink {
   const temporary = temporaryFor(path);
   let file: FileHandle | null = null;
+  let size = 0;
+  const put = async (bytes: Uint8Array) => {
+    await writeAll(file!, bytes);
+    size += bytes.length;
+  };
   return {
     async write(_, picture, options) {
       const own = y4mOptions(optionsFor(path, options));
       if (!file) {
         file = await open(temporary, "w");
-        await file.write(y4mHead(picture, own));
+        await put(y4mHead(picture, own));
       }
-      await file.write(y4mFrame(picture, own));
+      const bytes = y4mFrame(picture, own);
+      await put(bytes);
+      return bytes;
     },
+    ledger: false,
     async end() {
       await file?.close();
-      if (file) await rename(temporary, path);
+      if (file) await finish(temporary, path, size);
     },
     async abandon() {
       await file?.close();
-      await rm(temporary, { force: true });
+      await discard(temporary);
     },
   };
 }
+
+/** A sink that leaves the database the room it needs on the disk it shares with what is written. */
+export const withRoom = (sink: Sink, folder: string): Sink => ({
+  ...sink,
+  async write(path, picture, options) {
+    await ensureRoom(folder, picture.width * picture.height * LARGEST_PIXEL);
+    return sink.write(path, picture, options);
+  },
+});
+/** What a pixel can become in a file at most, bytes: RGBA float and depth, stored plain. */
+const LARGEST_PIXEL = 20;

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import type { PGlite } from "@electric-sql/pglite";
 import PgBoss from "pg-boss";
+import { platesIn } from "../../core/look/glass";
 import type { Database } from "../../store/database";
 import {
   addRender,
@@ -16,26 +17,45 @@ import {
   unfinishedRenders,
   updateRender,
 } from "../../store/queries";
-import { platesIn } from "../../core/look/glass";
 import { choiceFor, footagePattern } from "../footage/shot";
-import { built, dataRoot } from "../root";
+import { sweepUnfinished } from "../storage/files";
+import { built } from "../storage/roots";
+import { fileNameOf, folderOf } from "./deliver";
 import type { RenderOrder, RenderReport } from "./worker";
 
 const QUEUE = "renders";
-/** A render that says nothing for this long is taken to be dead by the queue, in hours. */
+/** A job that nobody ends is forgotten by the queue after so long, hours. */
 const EXPIRE_HOURS = 12;
 
-export const rendersFolder = () => join(dataRoot(), "renders");
+/** How long things may take, ms. */
+export interface Patience {
+  /** A cancelled worker ends after the frame it is at; one that does not is ended. */
+  grace: number;
+  /** A worker says something with every frame; one that says nothing for so long is taken for hung, and ended. */
+  silence: number;
+  /** Between tries to write what could not be written (a full disk). */
+  retry: number;
+}
+const PATIENCE: Patience = { grace: 10_000, silence: 15 * 60_000, retry: 2000 };
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms).unref());
+
+/** The program a render runs in; tests give another. */
+type StartWorker = (order: RenderOrder) => Worker;
+const startRenderWorker: StartWorker = (order) => new Worker(built("render-worker.mjs"), { workerData: order });
 
 /** Renders, one after another, each in a worker thread; the queue is PostgreSQL's own, so that it survives the process. */
 export class RenderQueue {
   private readonly boss: PgBoss;
   private ready: Promise<void> | null = null;
   private readonly running = new Map<number, Worker>();
+  private stopped = false;
 
   constructor(
     private readonly db: Database,
     client: PGlite,
+    private readonly patience: Patience = PATIENCE,
+    private readonly startWorker: StartWorker = startRenderWorker,
   ) {
     const executeSql = async (text: string, values?: unknown[]) => {
       if (values?.length) return client.query(text, values as unknown[]);
@@ -43,11 +63,12 @@ export class RenderQueue {
       return results.at(-1) ?? { rows: [] };
     };
     this.boss = new PgBoss({ db: { executeSql: executeSql as never }, supervise: true });
-    this.boss.on("error", (error) => console.error(`Render queue: ${error.message}`));
+    this.boss.on("error", (error) => this.stopped || console.error(`Render queue: ${error.message}`));
   }
 
+  /** Begins to work; a queue that cannot (a full disk) tries again until it can. */
   start(): void {
-    this.ready ??= (async () => {
+    this.ready ??= this.persist("start", async () => {
       await this.boss.start();
       await this.boss.createQueue(QUEUE);
       await this.boss.purgeQueue(QUEUE);
@@ -59,66 +80,74 @@ export class RenderQueue {
       await this.boss.work<{ id: number }>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) =>
         this.perform(job!.data.id),
       );
-    })();
-    this.ready.catch((error: Error) => console.error(`Render queue: ${error.message}`));
+    });
+  }
+
+  /** Ends what runs, to be gone on with at the next start. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    const workers = [...this.running.values()];
+    await Promise.all(workers.map((worker) => worker.terminate()));
+    await this.boss.stop({ graceful: false, close: false, wait: false }).catch(() => {});
+  }
+
+  /** Does what must be done in the end, again and again until it is. */
+  private async persist(what: string, work: () => Promise<unknown>): Promise<void> {
+    while (!this.stopped) {
+      try {
+        await work();
+        return;
+      } catch (error) {
+        console.error(`Render queue: ${what}: ${(error as Error).message}`);
+        await pause(this.patience.retry);
+      }
+    }
   }
 
   private async send(id: number): Promise<void> {
     await this.boss.send(QUEUE, { id }, { expireInHours: EXPIRE_HOURS, retryLimit: 0 });
   }
 
-  async add(order: Omit<Parameters<typeof addRender>[1], "folder">): Promise<Render> {
-    const render = await addRender(this.db, { ...order, folder: "" });
-    const folder = `${order.shotId}-${String(render.id).padStart(4, "0")}`;
-    await updateRender(this.db, render.id, { folder });
+  async add(order: Parameters<typeof addRender>[1]): Promise<Render> {
+    const render = await addRender(this.db, order);
     this.start();
-    void this.ready!.then(() => this.send(render.id));
-    return { ...render, folder };
+    void this.ready!.then(() => this.persist(`send ${render.id}`, () => this.send(render.id)));
+    return render;
   }
 
   async cancel(id: number): Promise<boolean> {
     const moved = await moveRender(this.db, id, ["queued", "running"], { state: "cancelled", ended: new Date() });
-    this.running.get(id)?.postMessage("stop");
+    const worker = this.running.get(id);
+    if (moved && worker) {
+      worker.postMessage("stop");
+      setTimeout(() => void worker.terminate(), this.patience.grace).unref();
+    }
     return moved;
+  }
+
+  isRunning(id: number): boolean {
+    return this.running.has(id);
   }
 
   /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
   private async platesOf(look: Render["look"]): Promise<RenderOrder["plates"]> {
-    const found = await Promise.all(
-      [...new Set(platesIn(look))].map(async (name) => ({ name, found: await findShot(this.db, name) })),
-    );
-    return found.flatMap(({ name, found }) =>
-      found
-        ? [
-            {
-              name,
-              input: footagePattern(found.footage),
-              choice: choiceFor(found.shot, found.footage),
-              gaps: found.shot.gaps,
-              encoding: found.shot.encoding,
-            },
-          ]
-        : [],
-    );
+    const names = [...new Set(platesIn(look))];
+    const found = await Promise.all(names.map(async (name) => ({ name, found: await findShot(this.db, name) })));
+    return found.flatMap(({ name, found }) => {
+      if (!found) return [];
+      const { shot, footage } = found;
+      const input = footagePattern(footage);
+      return [{ name, input, choice: choiceFor(shot, footage), gaps: shot.gaps, encoding: shot.encoding }];
+    });
   }
 
-  private async perform(id: number): Promise<void> {
-    const render = await findRender(this.db, id);
-    const found = render && (await findShot(this.db, render.shotId));
-    if (
-      !render ||
-      !found ||
-      !(await moveRender(this.db, id, ["queued"], { state: "running", started: new Date(), failed: [] }))
-    )
-      return;
-    const out = join(rendersFolder(), render.folder);
-    mkdirSync(out, { recursive: true });
-    const profiles = (await listProfiles(this.db)).map(({ body }) => body);
+  private async orderFor(render: Render): Promise<RenderOrder | null> {
+    const found = await findShot(this.db, render.shotId);
+    if (!found) return null;
     const { shot, footage } = found;
-    const name = render.format === "y4m" ? `${render.shotId}.y4m` : `${render.shotId}.%04d.${render.format}`;
-    const order: RenderOrder = {
+    return {
       look: render.look,
-      profiles,
+      profiles: (await listProfiles(this.db)).map(({ body }) => body),
       plates: await this.platesOf(render.look),
       frames: render.frames,
       encodings: (await listEncodings(this.db)).map(({ body }) => body),
@@ -126,34 +155,79 @@ export class RenderQueue {
       input: footagePattern(footage),
       choice: choiceFor(shot, footage),
       gaps: shot.gaps,
-      output: join(out, name),
+      output: join(folderOf(render), fileNameOf(render)),
       encoding: shot.encoding,
       outEncoding: render.encoding,
       depth: render.depth,
       compression: render.compression ?? undefined,
-      framesPerSecond: shot.frameRate,
+      framesPerSecond: render.frameRate,
     };
-    await new Promise<void>((resolve) => {
-      const worker = new Worker(built("render-worker.mjs"), { workerData: order });
-      this.running.set(id, worker);
-      let writing = Promise.resolve();
-      const write = (change: Partial<Render>, end = false) => {
-        writing = writing.then(async () => {
-          if (end) await moveRender(this.db, id, ["running"], change);
-          else await updateRender(this.db, id, change);
-        });
-      };
-      worker.on("message", ({ done, failed, framesPerSecond, ended }: RenderReport) => {
-        write({ done, failed, framesPerSecond });
-        if (ended) write({ state: failed.length ? "failed" : "done", ended: new Date() }, true);
-      });
-      worker.on("error", (error) =>
-        write({ state: "failed", failed: [{ frame: 0, reason: error.message }], ended: new Date() }, true),
+  }
+
+  private async perform(id: number): Promise<void> {
+    const render = await findRender(this.db, id);
+    if (!render) return;
+    if (!(await moveRender(this.db, id, ["queued"], { state: "running", started: new Date(), failed: [] }))) return;
+    const fail = (reason: string) =>
+      this.persist(`end ${id}`, () =>
+        moveRender(this.db, id, ["running"], { state: "failed", failed: [{ frame: 0, reason }], ended: new Date() }),
       );
-      worker.on("exit", () => {
-        this.running.delete(id);
-        void writing.then(resolve);
-      });
+    try {
+      const order = await this.orderFor(render);
+      if (!order) return await fail("its shot is not there any more");
+      mkdirSync(folderOf(render), { recursive: true });
+      const problem = await this.runWorker(id, order);
+      if (problem) await fail(problem);
+    } catch (error) {
+      await fail((error as Error).message);
+    } finally {
+      await sweepUnfinished(folderOf(render));
+    }
+  }
+
+  /** Runs a render in a worker to its end, whichever. Gives what went wrong with the worker itself, or null. */
+  private async runWorker(id: number, order: RenderOrder): Promise<string | null> {
+    const worker = this.startWorker(order);
+    this.running.set(id, worker);
+    let problem: string | null = null;
+    let ended = false;
+    let writing: Promise<unknown> = Promise.resolve();
+    let progress: Partial<Render> | null = null;
+    // Only the newest progress is written; a database that is slow or full does not heap them up.
+    const writeProgress = async () => {
+      const change = progress;
+      progress = null;
+      if (change) await updateRender(this.db, id, change).catch(() => {});
+    };
+    const heard = setInterval(
+      () => {
+        if (Date.now() - last < this.patience.silence) return;
+        problem = `nothing was heard of it for ${Math.round(this.patience.silence / 60_000)} minutes, and it was ended`;
+        void worker.terminate();
+      },
+      Math.min(5000, this.patience.silence),
+    ).unref();
+    let last = Date.now();
+    worker.on("message", ({ done, failed, framesPerSecond, ended: isEnd }: RenderReport) => {
+      last = Date.now();
+      progress = { done, failed, framesPerSecond };
+      writing = writing.then(writeProgress);
+      if (!isEnd) return;
+      ended = true;
+      const state = failed.length ? "failed" : "done";
+      writing = writing.then(() =>
+        this.persist(`end ${id}`, () =>
+          moveRender(this.db, id, ["running"], { done, failed, state, ended: new Date() }),
+        ),
+      );
     });
+    worker.on("error", (error) => (problem = error.message));
+    await new Promise<void>((resolve) => worker.once("exit", () => resolve()));
+    clearInterval(heard);
+    this.running.delete(id);
+    await writing;
+    // A stopped server goes on with it at its next start.
+    if (this.stopped || ended) return null;
+    return problem ?? "its worker ended before it was done";
   }
 }

@@ -1,106 +1,28 @@
-import { createHash } from "node:crypto";
-import { existsSync, readFileSync, statSync } from "node:fs";
-import { type Encoding, encodingByName } from "../../core/colour/encodings";
+import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
+import { encodingByName } from "../../core/colour/encodings";
 import { acts, compile } from "../../core/engine/compile";
 import type { Engine, Frame } from "../../core/engine/engine";
 import { OWN_ENCODING, type Plan, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame } from "../../core/image/plate";
-import { decodeImage, depthFrame, encodeFrame, normalised, type Depth } from "../../core/image/image";
-import { filterOf } from "../../core/look/glass";
-import type { Look, LookElement } from "../../core/look/look";
-import type { Cabinet } from "../../core/profile/profiles";
+import { decodeImage, depthFrame, encodeFrame, normalised } from "../../core/image/image";
+import type { LookElement } from "../../core/look/look";
 import { DISPLAY_ENCODING } from "../../core/view/view";
-import type { Choice, Decoded, Picture } from "../../formats/format";
-import { type GapPolicy, loadFrame, placeOf, type Source, standIn } from "../footage/source";
+import type { Decoded, Picture } from "../../formats/format";
+import { loadFrame, placeOf, standIn } from "../footage/source";
+import { fileOf } from "../footage/sequence";
+import { isDiskFull } from "../storage/files";
 import { collect } from "./collect";
-import { frameSink, isLinearFile, type Sink } from "./output";
-
-/** Raised when a change of the computation changes pixels, so that frames made before are made again. */
-const ENGINE_VERSION = 6;
-
-/** Footage that may be laid over a shot. */
-export interface PlateFootage {
-  source: Source;
-  choice?: Choice;
-  gaps?: GapPolicy;
-  encoding: Encoding;
-}
-
-export interface RenderJob {
-  look: Look;
-  /** By the names looks know them under. */
-  plates?: ReadonlyMap<string, PlateFootage>;
-  cabinet: Cabinet;
-  source: Source;
-  choice?: Choice;
-  gaps?: GapPolicy;
-  frames: { number: number; output: string }[];
-  inEncoding: Encoding;
-  /** Null: the look's view, or working light in EXR. */
-  outEncoding: Encoding | null;
-  depth: Depth;
-  compression?: string;
-  framesPerSecond?: number;
-  /** Size of the output over that of the input. */
-  scale: number;
-  resume: boolean;
-  sink?: Sink;
-}
+import type { RenderJob } from "./job";
+import { openLedger } from "./ledger";
+import { frameSink, isLinearFile } from "./output";
+import { recipes } from "./recipe";
 
 export interface RenderEvents {
   done(number: number, skipped: boolean): void | Promise<void>;
   failed(number: number, reason: string): void | Promise<void>;
   stopped?(): boolean | Promise<boolean>;
 }
-
-/** A hash of all that decides a frame's pixels beside its input. */
-export function recipeOf(
-  { look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps }: RenderJob,
-  input: string,
-): string {
-  const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
-  const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
-  const { size, mtimeMs } = statSync(input);
-  const { name: _, ...recipe } = look;
-  const encodingParts = (encoding: Encoding | null) =>
-    encoding && [
-      encoding.name,
-      encoding.toWorking,
-      encoding.transfer.toLight(0.5),
-      encoding.transfer.toLight(0.1),
-      encoding.table?.steps.length,
-    ];
-  const laid = [...(plates ?? [])].map(([name, { source, choice, gaps, encoding }]) => [
-    name,
-    source.pattern,
-    source.frames,
-    Math.max(...source.frames.map((frame) => statSync(placeOf(source.pattern, frame).path).mtimeMs)),
-    choice,
-    gaps,
-    encodingParts(encoding),
-  ]);
-  const parts = [
-    ENGINE_VERSION,
-    laid,
-    recipe,
-    lens,
-    filters,
-    encodingParts(inEncoding),
-    encodingParts(outEncoding),
-    depth,
-    compression,
-    scale,
-    choice,
-    gaps,
-    size,
-    mtimeMs,
-  ];
-  return createHash("sha256").update(JSON.stringify(parts)).digest("hex").slice(0, 32);
-}
-
-/** Whether a file is there, whole (it was renamed into place) and made by this recipe. */
-export const isMadeBy = (path: string, recipe: string) => existsSync(path) && readFileSync(path).includes(recipe);
 
 /**
  * Whether a job only hands code values on: nothing acts, and what is written is encoded as what was read, or is shown by the
@@ -185,7 +107,7 @@ async function computed(
     sourceKey: key,
     hasDepth: image.z !== undefined,
     frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
-    shot: { first: frames[0]!, last: frames.at(-1)! },
+    shot: { first: firstOf(frames), last: lastOf(frames) },
   };
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
@@ -199,23 +121,51 @@ async function computed(
   };
 }
 
-/** Renders frames in order. One that fails is reported and the rest go on; what is finished stays. */
-export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<void> {
+/** Numbers with the one that comes next. */
+function* withNext(numbers: Iterable<number>): Generator<{ number: number; next: number | undefined }> {
+  let before: number | undefined;
+  for (const number of numbers) {
+    if (before !== undefined) yield { number: before, next: number };
+    before = number;
+  }
+  if (before !== undefined) yield { number: before, next: undefined };
+}
+
+/** Why a frame failed, in words for the person who waits for it. */
+const reasonOf = (error: unknown) =>
+  isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
+
+/**
+ * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all frames is there
+ * only if all of them are in it. Gives whether that is so.
+ */
+export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
   const load = (number: number) => loadFrame(source, number, choice, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
+  const recipeOf = recipes(job);
+  const ledger = sink.ledger ? await openLedger(job.output.folder) : null;
+  let isWhole = true;
   let ahead: { number: number; image: Promise<Decoded> } | null = null;
   let writing: Promise<void> = Promise.resolve();
+  const failed = async (number: number, error: unknown) => {
+    isWhole = false;
+    await events.failed(number, reasonOf(error));
+  };
   /** Computes a frame and begins to write it. A function of its own, so that what it held can be collected when it returns. */
-  const begin = async (i: number, path: string, recipe: string): Promise<number> => {
-    const { number, output } = job.frames[i]!;
+  const begin = async (
+    number: number,
+    next: number | undefined,
+    output: string,
+    path: string,
+    recipe: string,
+  ): Promise<number> => {
     const image = await (ahead?.number === number ? ahead.image : load(number));
     ahead = null;
     const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
     // The next frame is read while this one is packed and written, unless both would be large.
-    const next = job.frames[i + 1];
-    if (next && picture.width * picture.height <= LARGE) {
-      ahead = { number: next.number, image: load(next.number) };
+    if (next !== undefined && picture.width * picture.height <= LARGE) {
+      ahead = { number: next, image: load(next) };
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
     await writing;
@@ -225,38 +175,39 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       timeCode,
       text: isLinearFile(path) ? text : {},
     };
+    const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };
     writing = sink
-      .write(output, picture, {
-        ...about,
-        depth: job.depth,
-        compression: job.compression,
-        encoding: job.outEncoding,
-        display,
-        recipe,
-      })
+      .write(output, picture, { ...about, ...options })
+      .then((bytes) => ledger?.add(output, recipe, bytes))
       .then(() => events.done(number, false))
-      .catch((error: Error) => events.failed(number, error.message));
+      .catch((error: unknown) => failed(number, error));
     return picture.width * picture.height;
   };
-  for (const [i, { number, output }] of job.frames.entries()) {
-    if (await events.stopped?.()) break;
+  for (const { number, next } of withNext(framesIn(job.frames))) {
+    if (await events.stopped?.()) {
+      isWhole = false;
+      break;
+    }
     try {
-      const { path } = placeOf(source.pattern, standIn(source, number, gaps) ?? source.frames[0]!);
-      const recipe = recipeOf(job, path);
-      if (job.resume && isMadeBy(output, recipe)) {
+      const output = fileOf(job.output, number);
+      const { path } = placeOf(source.pattern, standIn(source, number, gaps) ?? firstOf(source.frames));
+      const recipe = recipeOf(path);
+      if (job.resume && (await ledger?.holds(output, recipe))) {
         await events.done(number, true);
         continue;
       }
-      const pixels = await begin(i, path, recipe);
+      const pixels = await begin(number, next, output, path, recipe);
       // Packing goes on beside the next frame's computing; large frames wait for it, for the memory they take.
       if (pixels > LARGE) {
         await writing;
         collect();
       }
     } catch (error) {
-      await events.failed(number, (error as Error).message);
+      await failed(number, error);
     }
   }
   await writing;
-  await sink.end();
+  if (isWhole) await sink.end();
+  else await sink.abandon();
+  return isWhole;
 }

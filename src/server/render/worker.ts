@@ -4,12 +4,13 @@ import { findEncoding, type MadeEncoding } from "../../core/colour/made";
 import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
+import type { Ranges } from "../../core/frame/ranges";
 import type { Choice } from "../../formats/format";
 import { encodingsFrom, readTable } from "../colour/made";
 import { startEngine } from "../engine/engine";
-import { fileOf, parsePattern } from "../footage/sequence";
+import { parsePattern } from "../footage/sequence";
 import { type GapPolicy, openSource } from "../footage/source";
-import { movieSink } from "./output";
+import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 
 /** A render in a thread of its own: what it is told, and what it tells. */
@@ -19,7 +20,7 @@ export interface RenderOrder {
   plates: { name: string; input: string; choice: Choice; gaps: GapPolicy; encoding: string }[];
   encodings: MadeEncoding[];
   tables: { id: string; file: string; text: string }[];
-  frames: number[];
+  frames: Ranges;
   input: string;
   choice: Choice;
   gaps: GapPolicy;
@@ -32,10 +33,14 @@ export interface RenderOrder {
 }
 export interface RenderReport {
   done: number;
+  /** The first of them; there may be as many as frames. */
   failed: { frame: number; reason: string }[];
   framesPerSecond: number;
   ended: boolean;
 }
+
+/** Failures told by frame. */
+const MOST_FAILURES_TOLD = 200;
 
 const order = workerData as RenderOrder;
 const target = parsePattern(order.output);
@@ -78,7 +83,8 @@ await renderFrames(
     source: openSource(order.input),
     choice: order.choice,
     gaps: order.gaps,
-    frames: order.frames.map((number) => ({ number, output: fileOf(target, number) })),
+    frames: order.frames,
+    output: target,
     inEncoding: encodingNamed(order.encoding),
     outEncoding: order.outEncoding ? encodingNamed(order.outEncoding) : null,
     depth: order.depth,
@@ -86,7 +92,7 @@ await renderFrames(
     framesPerSecond: order.framesPerSecond,
     scale: 1,
     resume: target.digits > 0,
-    ...(target.digits > 0 ? {} : { sink: movieSink(order.output) }),
+    sink: withRoom(target.digits > 0 ? frameSink : movieSink(order.output), target.folder),
   },
   {
     done(_, skipped) {
@@ -95,7 +101,7 @@ await renderFrames(
       report(false);
     },
     failed(frame, reason) {
-      failed.push({ frame, reason });
+      if (failed.length < MOST_FAILURES_TOLD) failed.push({ frame, reason });
       report(false);
     },
     // Messages (a cancel) are only heard when this thread pauses.

@@ -1,22 +1,27 @@
 "use client";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
 import { isKeyed } from "@/core/look/look";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
+import { countOf, frameAt, hasFrame, indexOfFrame } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
+import { ConflictBar } from "./conflict-bar";
 import { FrameStrip } from "./frame-strip";
 import { LightPath } from "./light-path";
 import { Panel } from "./panel";
 import { PictureArea } from "./picture";
 import { Shortcuts } from "./shortcuts";
 import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
+import { forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
+import { useSaving } from "./use-saving";
 import { useSource } from "./use-source";
 import { Versions } from "./versions";
 
@@ -26,65 +31,6 @@ const ZOOMS: [Zoom, string][] = [
   [2, "2:1"],
   [4, "4:1"],
 ];
-/** Time after a change before it is sent, and before a failed save is tried again, ms. */
-const SAVE_AFTER = 350;
-const RETRY_AFTER = 3000;
-
-/** Saves the look as it changes, one save after another, so that the newest is the last to arrive; a failed save is tried until it succeeds. */
-function useSaving(shot: ShotDetail): void {
-  const { look } = useBench();
-  /** What the server holds, and the save that is under way. */
-  const saved = useRef(shot.look);
-  const sending = useRef<Promise<void> | null>(null);
-  const client = useQueryClient();
-  const tell = useWorkspace((state) => state.set);
-  useEffect(() => {
-    if (!look) return;
-    // Undone before it was sent: the server holds it already.
-    if (look === saved.current && !sending.current) return tell({ saving: "saved" });
-    tell({ saving: "saving" });
-    let isLatest = true;
-    let timer: ReturnType<typeof setTimeout>;
-    const save = async () => {
-      while (sending.current) await sending.current;
-      if (!isLatest) return;
-      const sent = api.saveLook(shot.id, look).then(
-        () => {
-          saved.current = look;
-          client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look });
-          if (isLatest) tell({ saving: "saved" });
-        },
-        () => {
-          if (!isLatest) return;
-          tell({ saving: "failed" });
-          timer = setTimeout(() => void save(), RETRY_AFTER);
-        },
-      );
-      sending.current = sent.finally(() => (sending.current = null));
-    };
-    timer = setTimeout(() => void save(), SAVE_AFTER);
-    return () => {
-      isLatest = false;
-      clearTimeout(timer);
-    };
-  }, [look, shot.id, client, tell]);
-  // Leaving the shot or the page does not wait for the pause: what is not yet sent is sent at once.
-  useEffect(() => {
-    const send = () => {
-      const { look: last } = useBench.getState();
-      if (!last || (last === saved.current && !sending.current)) return;
-      saved.current = last;
-      client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && { ...before, look: last });
-      void api.saveLook(shot.id, last, true).then(() => tell({ saving: "saved" }));
-    };
-    window.addEventListener("pagehide", send);
-    return () => {
-      window.removeEventListener("pagehide", send);
-      send();
-    };
-  }, [shot.id, client, tell]);
-}
-
 /** The glass and the table a look may name. */
 interface Named {
   profiles: Profile[];
@@ -172,7 +118,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   useEffect(() => {
     if (!playing || shown.picture === null) return;
     const timer = setTimeout(
-      () => set({ frame: frames[(frames.indexOf(frame) + 1) % frames.length]! }),
+      () => set({ frame: frameAt(frames, (indexOfFrame(frames, frame) + 1) % countOf(frames))! }),
       1000 / shot.frameRate,
     );
     return () => clearTimeout(timer);
@@ -224,6 +170,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
             <Shortcuts shot={shot} />
           </div>
         </div>
+        <ConflictBar shot={shot} />
         <div className="min-h-0 flex-1">
           <PictureArea shot={shot} look={look} shown={shown} without={without} />
         </div>
@@ -273,11 +220,15 @@ export function BenchView({ shotId }: { shotId: string }) {
     opened.current = true;
     const wanted = Number(place.get("frame"));
     const { frames } = shot.data;
-    open(
-      shot.data.look,
-      frames.includes(wanted) ? wanted : frames[Math.floor(frames.length / 3)]!,
-      place.get("element"),
-    );
+    const { look, lookRevision } = shot.data;
+    const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
+    // What could not be saved when it was made is here again.
+    const unsaved = unsavedOf(shotId);
+    const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
+    const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
+    open(isNews ? unsaved.look : look, frame, place.get("element"), overtaken);
+    if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
+    if (unsaved && !isNews) forgetUnsaved(shotId);
     tell({
       shotId,
       title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}`,

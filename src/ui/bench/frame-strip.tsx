@@ -1,18 +1,23 @@
 "use client";
 import { Pause, Play, StepBack, StepForward } from "lucide-react";
+import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
 
 const timeCode = (index: number, rate: number) =>
   `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;
 
+/** Frames up to which each has a mark of its own. */
+const MOST_MARKS = 240;
+
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot }: { shot: ShotDetail }) {
   const { frame, playing, set } = useBench();
   const { frames } = shot;
-  const index = Math.max(0, frames.indexOf(frame));
-  const step = (by: number) => set({ frame: frames[(index + by + frames.length) % frames.length]!, playing: false });
-  const single = frames.length < 2;
+  const count = countOf(frames);
+  const index = Math.max(0, indexOfFrame(frames, frame));
+  const step = (by: number) => set({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
+  const single = count < 2;
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
       <button
@@ -44,8 +49,8 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
       </button>
       <div className="relative flex h-full flex-1 items-center">
         <div className="pointer-events-none absolute inset-x-[4.5px] inset-y-1.5 flex justify-between" aria-hidden>
-          {frames.length <= 240 &&
-            frames.map((number, i) => (
+          {count <= MOST_MARKS &&
+            [...framesIn(frames)].map((number, i) => (
               <span
                 key={number}
                 className={`w-px ${i === index ? "bg-halo" : i % shot.frameRate === 0 ? "bg-[#7a7a7a]" : "bg-[#404040]"}`}
@@ -58,15 +63,15 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
           aria-label="Frame"
           aria-valuetext={`frame ${frame}`}
           min={0}
-          max={Math.max(0, frames.length - 1)}
+          max={Math.max(0, count - 1)}
           step={1}
           value={index}
           disabled={single}
-          onChange={(event) => set({ frame: frames[Number(event.target.value)]!, playing: false })}
+          onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
       <span className="figures w-64 text-right whitespace-nowrap">
-        frame {frame} of {frames[0]} to {frames.at(-1)} {timeCode(index, shot.frameRate)} s:f
+        frame {frame} of {firstOf(frames)} to {lastOf(frames)} {timeCode(index, shot.frameRate)} s:f
       </span>
     </section>
   );

@@ -1,6 +1,7 @@
 "use client";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
+import { countOf, frameAt, indexOfFrame } from "@/core/frame/ranges";
 import { isKeyed } from "@/core/look/look";
 import type { ShotDetail } from "../shared/api";
 import { edit, elementsOf, useBench } from "./store";
@@ -40,7 +41,8 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
     const step = (by: number) => {
       const { frame, set } = useBench.getState();
       const { frames } = shot;
-      set({ frame: frames[(frames.indexOf(frame) + by + frames.length) % frames.length]!, playing: false });
+      const count = countOf(frames);
+      set({ frame: frameAt(frames, (indexOfFrame(frames, frame) + by + count) % count)!, playing: false });
     };
     const down = (event: KeyboardEvent) => {
       const { look, selected, wipe, matte, zoom, playing, set, change, undo, redo } = useBench.getState();

@@ -4,6 +4,7 @@ import type { ParameterValue, Values } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { STATIONS } from "@/core/elements/definition";
 import type { Look, LookElement } from "@/core/look/look";
+import type { Standing } from "./unsaved";
 import { withoutArea, withoutWhere } from "@/core/when/when";
 
 /** How the picture is compared: what the other picture leaves out, and whether it is held or behind a wipe. */
@@ -25,12 +26,23 @@ interface Bench {
   /** The selected element's area is shown: as a matte, or over the picture. */
   area: "matte" | "over" | null;
   playing: boolean;
-  open(look: Look, frame: number, selected: string | null): void;
+  /** What another window made of the look meanwhile: nothing is saved until the user has said which is to stand. */
+  conflict: Standing | null;
+  /** What the server holds now that this was said. */
+  resolved: Standing | null;
+  open(look: Look, frame: number, selected: string | null, conflict?: Standing | null): void;
+  /** Goes on with `look` above what another window saved. */
+  resolve(theirs: Standing, look: Look): void;
+  /** Takes the look of another window; undo leads back. */
+  takeOver(look: Look): void;
   /** What the next click in the picture gives to an area of the selected element, or of the whole path. */
   picking: { area: number; what: "colour" | "points" } | null;
   set(
     change: Partial<
-      Pick<Bench, "picking" | "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing">
+      Pick<
+        Bench,
+        "picking" | "selected" | "frame" | "zoom" | "held" | "wipe" | "matte" | "area" | "playing" | "conflict"
+      >
     >,
   ): void;
   change(what: string, look: Look): void;
@@ -56,8 +68,12 @@ export const useBench = create<Bench>((set) => ({
   area: null,
   picking: null,
   playing: false,
-  open: (look, frame, selected) =>
+  conflict: null,
+  resolved: null,
+  open: (look, frame, selected, conflict = null) =>
     set({
+      conflict,
+      resolved: null,
       look,
       frame,
       selected,
@@ -71,6 +87,21 @@ export const useBench = create<Bench>((set) => ({
       picking: null,
       playing: false,
     }),
+  resolve: (theirs, look) =>
+    set(({ look: before, past }) => ({
+      look,
+      past: before && before !== look ? [...past, before].slice(-STEPS_KEPT) : past,
+      conflict: null,
+      resolved: theirs,
+      lastChange: null,
+    })),
+  takeOver: (look) =>
+    set(({ look: before, past }) => ({
+      look,
+      past: before ? [...past, before].slice(-STEPS_KEPT) : past,
+      future: [],
+      lastChange: null,
+    })),
   // Another element has areas of its own.
   set: (change) => set("selected" in change ? { picking: null, ...change } : change),
   change: (what, look) =>

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { firstOf, lastOf } from "@/core/frame/ranges";
 import { platesIn } from "@/core/look/glass";
 import type { Look } from "@/core/look/look";
 import { api, type Shot } from "../shared/api";
@@ -16,7 +17,7 @@ export function useSource(shot: Shot, look: Look | null) {
     shotId: shot.id,
     encoding: shot.encoding,
     plates: plates.join("\n"),
-    shot: { first: frames[0]!, last: frames.at(-1)! },
+    shot: { first: firstOf(frames), last: lastOf(frames) },
     frameRate,
   };
 }

@@ -4,6 +4,7 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, type ShotDetail } from "../shared/api";
+import { ConfirmButton } from "../shared/confirm-button";
 import { useBench } from "./store";
 
 /** Kept looks of the shot: keep one, name it, return to one. */
@@ -29,7 +30,7 @@ export function Versions({ shot }: { shot: ShotDetail }) {
         <Popover.Content
           align="end"
           sideOffset={6}
-          className="z-40 w-80 rounded-md border border-line bg-base-200 p-3 shadow-xl"
+          className="z-40 w-96 rounded-md border border-line bg-base-200 p-3 shadow-xl"
           aria-label="Versions"
         >
           <form
@@ -51,7 +52,7 @@ export function Versions({ shot }: { shot: ShotDetail }) {
           </form>
           <ul className="max-h-64 overflow-y-auto">
             {shot.versions.map((version) => (
-              <li key={version.id} className="flex items-center gap-2 border-t border-line py-1">
+              <li key={version.id} className="flex flex-wrap items-center gap-2 border-t border-line py-1">
                 <span className="figures w-6 text-quiet">{version.number}</span>
                 <input
                   className="min-w-0 flex-1 rounded bg-transparent px-1 hover:bg-base-300 focus:bg-base-300"
@@ -60,7 +61,7 @@ export function Versions({ shot }: { shot: ShotDetail }) {
                   onBlur={(event) => {
                     const next = event.target.value.trim();
                     if (next && next !== version.name)
-                      api.renameVersion(shot.id, version.id, next).then(refresh).catch(failed);
+                      api.renameVersion(shot.id, version, next).catch(failed).then(refresh);
                   }}
                   onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
                 />
@@ -71,6 +72,13 @@ export function Versions({ shot }: { shot: ShotDetail }) {
                 >
                   Return to it
                 </button>
+                <ConfirmButton
+                  label="Remove"
+                  name={`Remove version ${version.number}`}
+                  ask={() => Promise.resolve(`Remove version ${version.number}, “${version.name}”?`)}
+                  confirm="Remove it"
+                  onConfirm={() => api.removeVersion(shot.id, version.id).then(refresh)}
+                />
               </li>
             ))}
           </ul>

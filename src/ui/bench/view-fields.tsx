@@ -7,6 +7,7 @@ import { ENCODINGS } from "@/core/colour/encodings";
 import type { Look } from "@/core/look/look";
 import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../shared/api";
+import { ConfirmButton } from "../shared/confirm-button";
 import { useBench } from "./store";
 
 const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
@@ -30,6 +31,8 @@ export function ViewFields({ look }: { look: Look }) {
       toast.error((error as Error).message);
     }
   };
+  // A table that this look shows light through stays; whether another look does, the server says.
+  const unused = look.view.kind === "lut" ? (tables.data ?? []).filter(({ id }) => id !== look.view.lut) : [];
   const choose = (kind: string) => {
     if (kind !== "lut") return set({ kind: kind as "plain" });
     const first = look.view.lut ?? tables.data?.[0]?.id;
@@ -103,9 +106,23 @@ export function ViewFields({ look }: { look: Look }) {
           </select>
         </label>
       )}
-      <button type="button" className="btn btn-xs self-start" onClick={() => file.current?.click()}>
-        <FileUp size={12} /> Import a table
-      </button>
+      <div className="flex flex-wrap gap-2">
+        <button type="button" className="btn btn-xs" onClick={() => file.current?.click()}>
+          <FileUp size={12} /> Import a table
+        </button>
+        {unused.map(({ id, name, file: from }) => (
+          <ConfirmButton
+            key={id}
+            label={`Remove ${name}`}
+            ask={() => Promise.resolve(`Remove the table ${name} (${from})?`)}
+            confirm="Remove it"
+            onConfirm={async () => {
+              await api.removeTable(id);
+              await client.invalidateQueries({ queryKey: ["tables"] });
+            }}
+          />
+        ))}
+      </div>
       <input
         ref={file}
         type="file"

@@ -1,6 +1,7 @@
 "use client";
 import Link from "next/link";
 import { type MouseEvent, useState } from "react";
+import { countOf, firstOf, frameAt, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import type { Shot } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
@@ -10,23 +11,24 @@ const MOST_STEPS = 24;
 
 export const shotTitle = ({ id, name }: Shot) => `${id.startsWith("TL-") ? `${id} ` : ""}${name}`;
 export const framesLabel = ({ frames }: Shot) =>
-  frames.length === 1 ? "still" : `${frames.length} frames, ${frames[0]} to ${frames.at(-1)}`;
+  countOf(frames) === 1 ? "still" : `${countOf(frames)} frames, ${firstOf(frames)} to ${lastOf(frames)}`;
 
 /** A frame of a shot; moving across it goes through the shot. */
 export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: string }) {
   const { frames } = shot;
+  const count = countOf(frames);
   const [at, setAt] = useState<number | null>(null);
   const scrub = (event: MouseEvent<HTMLElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const steps = Math.min(MOST_STEPS, frames.length);
+    const steps = Math.min(MOST_STEPS, count);
     const step = Math.min(steps - 1, Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * steps)));
-    setAt(Math.round((step * (frames.length - 1)) / Math.max(1, steps - 1)));
+    setAt(Math.round((step * (count - 1)) / Math.max(1, steps - 1)));
   };
-  const shown = at ?? frames.length >> 1;
+  const shown = at ?? count >> 1;
   return (
     <span className={`relative block ${className}`} onMouseMove={scrub} onMouseLeave={() => setAt(null)}>
       <img
-        src={`/api/shots/${shot.id}/thumbnail?frame=${frames[shown]}&encoding=${encodeURIComponent(shot.encoding)}&is=${shot.gaps}`}
+        src={`/api/shots/${shot.id}/thumbnail?frame=${frameAt(frames, shown)}&encoding=${encodeURIComponent(shot.encoding)}&is=${shot.gaps}`}
         alt={`A frame of ${shot.name}`}
         draggable={false}
         className="aspect-video w-full bg-black object-contain"
@@ -36,14 +38,14 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
             : undefined
         }
       />
-      {at !== null && frames.length > 1 && (
+      {at !== null && count > 1 && (
         <>
           <span
             className="absolute bottom-0 h-0.5 bg-halo"
-            style={{ left: 0, width: `${(100 * shown) / (frames.length - 1)}%` }}
+            style={{ left: 0, width: `${(100 * shown) / (count - 1)}%` }}
             aria-hidden
           />
-          <span className="figures absolute right-1 bottom-1 rounded bg-black/65 px-1">{frames[shown]}</span>
+          <span className="figures absolute right-1 bottom-1 rounded bg-black/65 px-1">{frameAt(frames, shown)}</span>
         </>
       )}
     </span>

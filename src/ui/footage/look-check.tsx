@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { SRGB } from "@/core/colour/transfer/display";
 import { softTone } from "@/core/view/view";
+import { countOf, frameAt } from "@/core/frame/ranges";
 import { api, type Shot } from "../shared/api";
 import { Plot } from "../shared/plot";
 import { WaveformOfImage } from "./waveform";
@@ -54,7 +55,7 @@ function RampStrip({ light, codes, plain }: { light: number[]; codes: number[]; 
 export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) {
   const [shown, setShown] = useState<{ image: HTMLImageElement; serial: string } | null>(null);
   const ramp = useQuery({ queryKey: ["ramp", encoding], queryFn: () => api.ramp(encoding) });
-  const frame = shot.frames[shot.frames.length >> 1];
+  const frame = frameAt(shot.frames, countOf(shot.frames) >> 1);
   const address = `/api/shots/${shot.id}/thumbnail?width=800&frame=${frame}&encoding=${encodeURIComponent(encoding)}&is=${encodeURIComponent(`${shot.gaps} ${shot.depthChannel ?? ""}`)}`;
   const codes = ramp.data?.codes.map((code) => 100 * code) ?? [];
   const stops =

@@ -9,6 +9,7 @@ import {
 } from "@tanstack/react-table";
 import Link from "next/link";
 import { useMemo, useState } from "react";
+import { countOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import type { Shot } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
@@ -39,7 +40,7 @@ export function ShotList({
           </Link>
         ),
       }),
-      column.accessor((shot) => shot.frames.length, {
+      column.accessor((shot) => countOf(shot.frames), {
         id: "frames",
         header: "Frames",
         cell: ({ row: { original } }) => framesLabel(original),

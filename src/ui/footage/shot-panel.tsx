@@ -1,9 +1,11 @@
 "use client";
 import { useQueryClient } from "@tanstack/react-query";
 import Link from "next/link";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
-import { api, type Gaps, type Shot, type ShotChange } from "../shared/api";
+import { firstOf, LARGEST_FRAME, lastOf } from "@/core/frame/ranges";
+import { api, type Gaps, type Shot, type ShotChange, type Uses } from "../shared/api";
+import { ConfirmButton } from "../shared/confirm-button";
 import { EncodingSelect } from "../shared/encodings";
 import { GAP_WORDS } from "./intake/intake";
 import { LookCheck } from "./look-check";
@@ -119,6 +121,37 @@ function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): 
   );
 }
 
+/** Sends changes of shots one after another, each above the revision that the one before it made. */
+function useShotChanges(shots: Shot[]): (change: ShotChange) => Promise<void> {
+  const client = useQueryClient();
+  const known = useRef<Record<string, number>>({});
+  const turn = useRef<Promise<unknown>>(Promise.resolve());
+  return (change) => {
+    const now = async () => {
+      const seen = shots.map(({ id, revision }) => ({ id, revision: Math.max(revision, known.current[id] ?? 0) }));
+      try {
+        Object.assign(known.current, (await api.changeShots(seen, change)).revisions);
+      } catch (error) {
+        // What it is now is shown; the next change is made above that.
+        known.current = {};
+        throw error;
+      } finally {
+        await client.invalidateQueries({ queryKey: ["shots"] });
+        void client.invalidateQueries({ queryKey: ["shot"] });
+      }
+    };
+    const done = turn.current.then(now, now);
+    turn.current = done.catch(() => {});
+    return done;
+  };
+}
+
+/** What removing a shot means, in a sentence or two. */
+function removalWords(shot: Shot, { usedBy, goes, stays }: Uses): string {
+  if (usedBy.length) throw new Error(`${shot.name} is laid over ${usedBy.join(", ")}; take it off there first`);
+  return `With ${shot.name} go ${goes.join(", ")}.${stays.length ? ` What stays: ${stays.join(", ")}.` : ""}`;
+}
+
 /** What is known and set of the selected shots; a change goes to all of them. */
 export function ShotPanel({
   shots,
@@ -129,23 +162,14 @@ export function ShotPanel({
   onChanged(): void;
   onMakeEncoding(): void;
 }) {
-  const client = useQueryClient();
   const [tried, setTried] = useState<string | null>(null);
   const first = shots[0]!;
-  const save = (change: ShotChange) =>
-    void api
-      .changeShots(
-        shots.map(({ id }) => id),
-        change,
-      )
-      .then(
-        () => {
-          setTried(null);
-          void client.invalidateQueries({ queryKey: ["shot"] });
-          onChanged();
-        },
-        (error: Error) => toast.error(error.message),
-      );
+  const change = useShotChanges(shots);
+  const save = (wanted: ShotChange) =>
+    void change(wanted).then(
+      () => setTried(null),
+      (error: Error) => toast.error(error.message),
+    );
   const encoding = common(shots, (shot) => shot.encoding);
   const squeezed = (common(shots, (shot) => shot.squeeze) ?? 1) !== 1;
   const channels = [...new Set(shots.flatMap(({ footage }) => footage.channels))];
@@ -230,10 +254,10 @@ export function ShotPanel({
             label="In"
             value={common(shots, (shot) => shot.firstFrame)}
             min={0}
-            max={1e7}
+            max={LARGEST_FRAME}
             step={1}
             unit=""
-            empty={String(first.footage.frames[0])}
+            empty={String(firstOf(first.footage.frames))}
             onSave={(value) => save({ firstFrame: value })}
           />
           to
@@ -241,10 +265,10 @@ export function ShotPanel({
             label="Out"
             value={common(shots, (shot) => shot.lastFrame)}
             min={0}
-            max={1e7}
+            max={LARGEST_FRAME}
             step={1}
             unit=""
-            empty={String(first.footage.frames.at(-1))}
+            empty={String(lastOf(first.footage.frames))}
             onSave={(value) => save({ lastFrame: value })}
           />
         </span>
@@ -305,6 +329,15 @@ export function ShotPanel({
           }
         />
       </label>
+      {shots.length === 1 && (
+        <ConfirmButton
+          key={first.id}
+          label="Remove this shot …"
+          ask={async () => removalWords(first, await api.usesOfShot(first.id))}
+          confirm="Remove it"
+          onConfirm={() => api.removeShot(first.id).then(onChanged)}
+        />
+      )}
     </aside>
   );
 }

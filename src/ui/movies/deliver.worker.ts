@@ -7,6 +7,7 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from "mediabunny";
+import { countOf, framesIn } from "../../core/frame/ranges";
 import { toYuv } from "../../core/colour/yuv";
 import type { DeliverOrder, DeliverReport } from "./messages";
 
@@ -73,7 +74,8 @@ async function deliver({ render, frames, framesPerSecond, kind, transfer }: Deli
   });
   output.addVideoTrack(source, { frameRate: framesPerSecond });
   await output.start();
-  for (const [i, frame] of frames.entries()) {
+  let i = 0;
+  for (const frame of framesIn(frames)) {
     const picture = evenFloats(await pictureOf(render, frame));
     const sample = new VideoSample(yuvBytes(picture), {
       format: "I420",
@@ -85,7 +87,8 @@ async function deliver({ render, frames, framesPerSecond, kind, transfer }: Deli
     });
     await source.add(sample);
     sample.close();
-    tell({ kind: "frame", done: i + 1, frames: frames.length });
+    i++;
+    tell({ kind: "frame", done: i, frames: countOf(frames) });
   }
   await output.finalize();
   const extension = kind === "webm-vp9" ? "webm" : "mp4";

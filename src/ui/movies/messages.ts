@@ -1,3 +1,5 @@
+import type { Ranges } from "../../core/frame/ranges";
+
 /** What the worker that takes movies in is told, and what it tells. */
 export interface TakeInOrder {
   file: File;
@@ -24,7 +26,7 @@ export type TakeInReport =
 /** What the worker that makes movies is told, and what it tells. */
 export interface DeliverOrder {
   render: number;
-  frames: number[];
+  frames: Ranges;
   framesPerSecond: number;
   kind: MovieKind;
   /** Transfer of the picture, as H.273 names it. */

@@ -3,7 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { MOVIE_KINDS, type DeliverOrder, type DeliverReport, type MovieKind } from "../movies/messages";
-import { api, type RenderRow } from "../shared/api";
+import { countOf } from "@/core/frame/ranges";
+import type { RenderRow } from "../shared/api";
 
 const CODEC_STRINGS: Record<MovieKind, string> = {
   "webm-vp9": "vp09.00.40.08",
@@ -38,7 +39,6 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
     setDone(null);
   };
   const make = async (kind: MovieKind) => {
-    const { frameRate } = await api.shot(render.shotId);
     const running = new Worker("/engine/movie-out.js");
     worker.current = running;
     setDone(0);
@@ -55,7 +55,7 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
     running.postMessage({
       render: render.id,
       frames: render.frames,
-      framesPerSecond: frameRate,
+      framesPerSecond: render.frameRate,
       kind,
       transfer,
     } satisfies DeliverOrder);
@@ -63,7 +63,7 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
   if (done !== null)
     return (
       <span className="flex items-center gap-2">
-        <progress className="progress w-24" aria-label="Making the movie" value={done} max={render.frames.length} />
+        <progress className="progress w-24" aria-label="Making the movie" value={done} max={countOf(render.frames)} />
         <button type="button" className="btn btn-xs" onClick={stop}>
           Cancel
         </button>

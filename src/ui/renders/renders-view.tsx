@@ -3,7 +3,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { ENCODINGS } from "@/core/colour/encodings";
+import { countOf, firstOf, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
+import { ConfirmButton } from "../shared/confirm-button";
 import { useMadeEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
 import { api, type RenderRow, type ShotDetail } from "../shared/api";
@@ -36,9 +38,12 @@ type FormatName = keyof typeof FORMATS;
 
 const isEnded = ({ state }: RenderRow) => state === "done" || state === "failed" || state === "cancelled";
 
+const removalWords = ({ id, done, movies, folder }: RenderRow) =>
+  `Remove render ${id}, its ${done} frames${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
+
 function secondsLeft({ frames, done, framesPerSecond }: RenderRow): string {
   if (!framesPerSecond) return "";
-  const seconds = Math.ceil((frames.length - done) / framesPerSecond);
+  const seconds = Math.ceil((countOf(frames) - done) / framesPerSecond);
   return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
 }
 
@@ -77,8 +82,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [version, setVersion] = useState("now");
   const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
   const [encoding, setEncoding] = useState("");
-  const [first, setFirst] = useState(frames[0]!);
-  const [last, setLast] = useState(frames.at(-1)!);
+  const [first, setFirst] = useState(firstOf(frames));
+  const [last, setLast] = useState(lastOf(frames));
   const queue = async () => {
     const kept = shot.versions.find(({ id }) => String(id) === version);
     const [kind, depth, compression] = FORMATS[format];
@@ -101,8 +106,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       <input
         type="number"
         className="input input-sm figures w-20"
-        min={frames[0]}
-        max={frames.at(-1)}
+        min={firstOf(frames)}
+        max={lastOf(frames)}
         value={value}
         onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)}
       />
@@ -213,7 +218,8 @@ export function RendersView() {
                 {STATES[render.state]}
                 {render.failed.map(({ frame, reason }) => (
                   <p key={frame} className="text-error">
-                    Frame {frame}: {reason}
+                    {frame > 0 && `Frame ${frame}: `}
+                    {reason}
                   </p>
                 ))}
               </td>
@@ -222,10 +228,11 @@ export function RendersView() {
                   className="progress w-full"
                   aria-label={`Progress of render ${render.id}`}
                   value={render.done}
-                  max={render.frames.length}
+                  max={countOf(render.frames)}
                 />
                 <span className="figures text-quiet">
-                  {render.done} of {render.frames.length} frames {render.state === "running" ? secondsLeft(render) : ""}
+                  {render.done} of {countOf(render.frames)} frames{" "}
+                  {render.state === "running" ? secondsLeft(render) : ""}
                 </span>
               </td>
               <td className="figures whitespace-nowrap">
@@ -245,6 +252,15 @@ export function RendersView() {
                   </button>
                 )}
                 {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}
+                {isEnded(render) && (
+                  <ConfirmButton
+                    label="Remove"
+                    name={`Remove render ${render.id}`}
+                    ask={() => Promise.resolve(removalWords(render))}
+                    confirm="Remove it"
+                    onConfirm={() => api.removeRender(render.id).then(refresh)}
+                  />
+                )}
               </td>
             </tr>
           ))}

@@ -1,3 +1,4 @@
+import type { Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
 import type { MadeEncoding, TableEncoding } from "@/core/colour/made";
@@ -11,13 +12,13 @@ type Told<T> = { [K in keyof T]: T[K] extends Date | null ? string | null : T[K]
 export type Shot = Told<ShotRow> & {
   footage: Told<Footage>;
   production: { id: string; name: string };
-  /** Numbers of the frames in use, from in to out; missing ones count where something stands in for them. */
-  frames: number[];
+  /** The frames in use, from in to out; missing ones count where something stands in for them. */
+  frames: Ranges;
   progress: number;
   /** Whether the footage says how far things are. */
   hasDepth: boolean;
 };
-export type ShotDetail = Shot & { look: Look; versions: Told<Version>[] };
+export type ShotDetail = Shot & { look: Look; lookRevision: number; versions: Told<Version>[] };
 export type RenderRow = Told<Render> & { movies: string[] };
 export type KeptVersion = Told<Version>;
 
@@ -38,8 +39,8 @@ export interface Correction {
 export interface FoundGroup {
   folder: string;
   pattern: string;
-  numbers: number[];
-  gaps: number[];
+  numbers: Ranges;
+  gaps: Ranges;
   files: string[];
   width: number;
   height: number;
@@ -59,19 +60,38 @@ export interface Finding {
 export interface Decision {
   folder: string;
   pattern: string;
+  /** Number of the first frame. */
+  first: number;
   take: boolean;
   gaps: Gaps;
   encoding?: string;
+}
+/** What hangs on something that may be removed. */
+export interface Uses {
+  usedBy: string[];
+  goes: string[];
+  stays: string[];
 }
 export interface TakenIn {
   shots: string[];
   refused: { name: string; reason: string }[];
 }
 
+/** What the server did not do, and why; `more`: what it said beside that. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly more: Record<string, unknown>,
+  ) {
+    super(message);
+  }
+}
+
 async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
   const response = await fetch(path, options);
   const value = (await response.json()) as T & { error?: string };
-  if (!response.ok) throw new Error(value.error ?? `The server answered ${response.status}`);
+  if (!response.ok) throw new Refused(response.status, value.error ?? `The server answered ${response.status}`, value);
   return value;
 }
 
@@ -84,14 +104,26 @@ const json = (method: string, body: unknown): RequestInit => ({
 export const api = {
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
-  changeShots: (ids: string[], change: ShotChange) => call("/api/shots", json("PATCH", { ids, change })),
-  /** `leaving`: the request outlives the page. */
-  saveLook: (id: string, look: Look, leaving = false) =>
-    call(`/api/shots/${id}/look`, { ...json("PUT", look), keepalive: leaving }),
+  /** Changes shots as they were seen; one that was changed since is not. */
+  changeShots: (shots: Pick<Shot, "id" | "revision">[], change: ShotChange) =>
+    call<{ revisions: Record<string, number> }>(
+      "/api/shots",
+      json("PATCH", {
+        ids: shots.map(({ id }) => id),
+        change,
+        revisions: Object.fromEntries(shots.map(({ id, revision }) => [id, revision])),
+      }),
+    ),
+  usesOfShot: (id: string) => call<Uses>(`/api/shots/${id}/uses`),
+  removeShot: (id: string) => call(`/api/shots/${id}`, { method: "DELETE" }),
+  /** Saves a look above the one of `revision`. `leaving`: the request outlives the page. */
+  saveLook: (id: string, look: Look, revision: number, leaving = false) =>
+    call<{ revision: number }>(`/api/shots/${id}/look`, { ...json("PUT", { look, revision }), keepalive: leaving }),
   keepVersion: (id: string, look: Look, name?: string) =>
     call<KeptVersion>(`/api/shots/${id}/versions`, json("POST", { look, name })),
-  renameVersion: (id: string, version: number, name: string) =>
-    call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name })),
+  renameVersion: (id: string, { id: version, revision }: KeptVersion, name: string) =>
+    call<KeptVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name, revision })),
+  removeVersion: (id: string, version: number) => call(`/api/shots/${id}/versions/${version}`, { method: "DELETE" }),
   readyLooks: () => call<{ id: string; purpose: string; look: Look }[]>("/api/looks"),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<RenderRow[]>("/api/renders"),
@@ -106,6 +138,7 @@ export const api = {
     first: number;
     last: number;
   }) => call<RenderRow>("/api/renders", json("POST", order)),
+  removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),
   encoding: (id: string) => call<MadeEncoding>(`/api/encodings/${id}`),
@@ -117,6 +150,7 @@ export const api = {
   table: (id: string) => call<PlainTransform>(`/api/tables/${id}`),
   keepTable: (file: string, text: string) =>
     call<{ id: string; name: string; file: string }>("/api/tables", json("PUT", { file, text })),
+  removeTable: (id: string) => call(`/api/tables/${id}`, { method: "DELETE" }),
   readCorrections: (file: string, text: string) => call<Correction[]>("/api/corrections", json("POST", { file, text })),
   writeCorrections: (kind: "ccc" | "cdl", corrections: Correction[]) =>
     call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),

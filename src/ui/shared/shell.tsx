@@ -19,7 +19,7 @@ export function Shell({ children }: { children: ReactNode }) {
     () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
   );
   const path = usePathname();
-  const { shotId, title, saving } = useWorkspace();
+  const { shotId, title, saving, problem } = useWorkspace();
   return (
     <QueryClientProvider client={client}>
       <div className="flex h-dvh flex-col">
@@ -46,7 +46,9 @@ export function Shell({ children }: { children: ReactNode }) {
           </nav>
           <span className="ml-auto text-quiet" role="status" aria-label="State of saving">
             {saving === "failed" ? (
-              <span className="text-error">Not saved; trying again</span>
+              <span className="text-error">{problem ? `Not saved: ${problem}` : "Not saved; trying again"}</span>
+            ) : saving === "conflict" ? (
+              <span className="text-warning">Changed in another window</span>
             ) : saving === "saving" ? (
               "Saving …"
             ) : (

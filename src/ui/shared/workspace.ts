@@ -4,8 +4,16 @@ import { create } from "zustand";
 interface Workspace {
   shotId: string | null;
   title: string | null;
-  saving: "saved" | "saving" | "failed";
+  saving: "saved" | "saving" | "failed" | "conflict";
+  /** What the server said when it did not save. */
+  problem: string | null;
   set(change: Partial<Omit<Workspace, "set">>): void;
 }
 
-export const useWorkspace = create<Workspace>((set) => ({ shotId: null, title: null, saving: "saved", set }));
+export const useWorkspace = create<Workspace>((set) => ({
+  shotId: null,
+  title: null,
+  saving: "saved",
+  problem: null,
+  set,
+}));

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { correctionSchema, readCdl, writeCdl } from "@/formats/cdl/cdl";
-import { readBody, respond } from "@/server/api/respond";
+import { readBody, respond } from "@/server/http/reply";
 
 /** ASC CDL: text to corrections. */
 export const POST = (request: Request) =>

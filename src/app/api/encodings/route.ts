@@ -1,7 +1,7 @@
 import { application } from "@/server/app/application";
 import { madeEncodingSchema } from "@/core/colour/made";
 import { isEncodingName } from "@/core/colour/encodings";
-import { readBody, Refusal, respond } from "@/server/api/respond";
+import { readBody, Refusal, respond } from "@/server/http/reply";
 import { encodingFrom } from "@/server/colour/made";
 import { listEncodings, putEncoding } from "@/store/queries";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { application } from "@/server/app/application";
-import { readBody, respond } from "@/server/api/respond";
+import { readBody, respond } from "@/server/http/reply";
 import { findingOf } from "@/server/intake/finding";
 import { footageRoots } from "@/server/intake/places";
 import { decisionSchema, takeIn } from "@/server/intake/take-in";

@@ -1,5 +1,5 @@
 import { readyMadeLooks } from "@/demo/ready-made";
-import { respond } from "@/server/api/respond";
+import { respond } from "@/server/http/reply";
 
 export const dynamic = "force-dynamic";
 

@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { respond } from "@/server/api/respond";
+import { respond } from "@/server/http/reply";
 import { listProfiles } from "@/store/queries";
 
 export const dynamic = "force-dynamic";

@@ -4,9 +4,10 @@ import { lookSchema } from "@/core/look/look";
 import { DEPTHS, depthLabel } from "@/core/image/image";
 import { formatOf } from "@/formats/formats";
 import { encodingNamed } from "@/server/colour/library";
-import { moviesOf } from "@/server/render/deliver";
+import { moviesOf } from "@/server/render/movies";
+import { clipped, countOf, LARGEST_FRAME } from "@/core/frame/ranges";
 import { framesOfShot } from "@/server/footage/shot";
-import { notFound, readBody, Refusal, respond } from "@/server/api/respond";
+import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
 import { findShot, listRenders } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -21,6 +22,9 @@ export const GET = () =>
     ),
   );
 
+/** A day and more at 24 frames a second. */
+const MOST_FRAMES = 3_000_000;
+
 const order = z
   .object({
     shotId: z.string().max(80),
@@ -30,8 +34,8 @@ const order = z
     depth: z.enum(DEPTHS),
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
-    first: z.number().int().nonnegative(),
-    last: z.number().int().nonnegative(),
+    first: z.number().int().nonnegative().max(LARGEST_FRAME),
+    last: z.number().int().nonnegative().max(LARGEST_FRAME),
   })
   .strict()
   .superRefine(({ format, depth, compression }, context) => {
@@ -58,7 +62,9 @@ export const POST = (request: Request) =>
     if (!found) throw notFound(`The shot ${rest.shotId}`);
     if (rest.encoding && (await encodingNamed(db, rest.encoding)).encoding.table)
       throw new Refusal(400, "encoding: a table works one way only; choose another to write in");
-    const frames = framesOfShot(found.footage, found.shot).filter((frame) => frame >= first && frame <= last);
-    if (!frames.length) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
-    return queue.add({ ...rest, frames });
+    const frames = clipped(framesOfShot(found.footage, found.shot), first, last);
+    const count = countOf(frames);
+    if (!count) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
+    if (count > MOST_FRAMES) throw new Refusal(400, `${count} frames are more than a render takes (${MOST_FRAMES})`);
+    return queue.add({ ...rest, frames, frameRate: found.shot.frameRate });
   });

@@ -1,3 +1,4 @@
+import { between } from "../../frame/ranges";
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, painted, through } from "../../../testing/laboratory";
 import { middleOfShape, plateFrame } from "../../image/plate";
@@ -53,7 +54,7 @@ describe("in time", () => {
     expect(asked(1009, { offset: -12 })).toBe(-12);
   });
   test("its ends hold or begin again, on either side", () => {
-    const frames = [7, 8, 9, 10];
+    const frames = between(7, 10);
     expect([-3, 0, 3, 4, 9].map((index) => plateFrame(frames, index, "hold"))).toEqual([7, 7, 10, 10, 10]);
     expect([-3, -1, 0, 3, 4, 9].map((index) => plateFrame(frames, index, "loop"))).toEqual([8, 10, 7, 10, 7, 8]);
   });

@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
+import { countOf, firstOf, lastOf, rangesText } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { api, type Decision, type Finding, type FoundGroup, type Gaps } from "../../shared/api";
 import { EncodingSelect } from "../../shared/encodings";
@@ -14,18 +15,7 @@ export const GAP_WORDS: Record<Gaps, string> = { hold: "hold the frame before", 
 const sizeLabel = (bytes: number) =>
   bytes < 2 ** 20 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 2 ** 20).toFixed(1)} MB`;
 
-const rangesOf = (numbers: number[]): string => {
-  const parts: string[] = [];
-  for (let i = 0; i < numbers.length;) {
-    let end = i;
-    while (numbers[end + 1] === numbers[end]! + 1) end++;
-    parts.push(end > i ? `${numbers[i]} to ${numbers[end]}` : `${numbers[i]}`);
-    i = end + 1;
-  }
-  return parts.length > 6 ? `${parts.slice(0, 6).join(", ")} …` : parts.join(", ");
-};
-
-const keyOf = ({ folder, pattern }: FoundGroup) => `${folder}/${pattern}`;
+const keyOf = ({ folder, pattern, numbers }: FoundGroup) => `${folder}/${pattern} ${firstOf(numbers)}`;
 
 function GroupRow({
   group,
@@ -67,8 +57,8 @@ function GroupRow({
         {pattern}
       </td>
       <td className="figures whitespace-nowrap">
-        {numbers.length === 1 ? "still" : `${numbers.length} frames, ${numbers[0]} to ${numbers.at(-1)}`}
-        {gaps.length > 0 && <p className="text-warning">missing: {rangesOf(gaps)}</p>}
+        {countOf(numbers) === 1 ? "still" : `${countOf(numbers)} frames, ${firstOf(numbers)} to ${lastOf(numbers)}`}
+        {gaps.length > 0 && <p className="text-warning">missing: {rangesText(gaps)}</p>}
       </td>
       <td className="figures">
         {width} × {height}, {format}, {depthLabel(depth)}
@@ -123,7 +113,13 @@ function Found({
     Object.fromEntries(
       finding.groups.map((group) => [
         keyOf(group),
-        { folder: group.folder, pattern: group.pattern, take: true, gaps: "hold" as Gaps },
+        {
+          folder: group.folder,
+          pattern: group.pattern,
+          first: firstOf(group.numbers),
+          take: true,
+          gaps: "hold" as Gaps,
+        },
       ]),
     ),
   );

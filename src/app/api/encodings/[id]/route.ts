@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { notFound, Refusal, respond } from "@/server/api/respond";
+import { notFound, Refusal, respond } from "@/server/http/reply";
 import { listEncodings, removeEncoding, shotsIn } from "@/store/queries";
 
 export const dynamic = "force-dynamic";

@@ -1,15 +1,24 @@
 import { application } from "@/server/app/application";
-import { notFound, respond } from "@/server/api/respond";
-import { toldShot } from "@/server/api/shots";
+import { notFound, respond } from "@/server/http/reply";
+import { removeShotNamed } from "@/server/shots/remove";
+import { toldShot } from "@/server/shots/shots";
 import { findShot, lookOf, versionsOf } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
 
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
+type Context = { params: Promise<{ id: string }> };
+
+export const GET = (_: Request, { params }: Context) =>
   respond(async () => {
     const { id } = await params;
     const { db, demo } = await application();
     const found = await findShot(db, id);
-    if (!found) throw notFound(`The shot ${id}`);
-    return { ...toldShot(found, demo), look: await lookOf(db, id), versions: await versionsOf(db, id) };
+    const standing = await lookOf(db, id);
+    if (!found || !standing) throw notFound(`The shot ${id}`);
+    const { look, revision: lookRevision } = standing;
+    return { ...toldShot(found, demo), look, lookRevision, versions: await versionsOf(db, id) };
   });
+
+/** Removes a shot, and its footage where no other shot uses it; what was rendered of it stays. */
+export const DELETE = (_: Request, { params }: Context) =>
+  respond(async () => removeShotNamed((await application()).db, (await params).id));

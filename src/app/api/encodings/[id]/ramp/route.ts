@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { respond } from "@/server/api/respond";
+import { respond } from "@/server/http/reply";
 import { encodingNamed } from "@/server/colour/library";
 import { greyRamp } from "@/server/colour/ramp";
 

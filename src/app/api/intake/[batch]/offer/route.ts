@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { readBody, respond } from "@/server/api/respond";
+import { readBody, respond } from "@/server/http/reply";
 import { offered } from "@/server/intake/receive";
 
 const offers = z

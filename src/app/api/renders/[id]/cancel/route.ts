@@ -1,8 +1,11 @@
 import { application } from "@/server/app/application";
-import { Refusal, respond } from "@/server/api/respond";
+import { numberIn, Refusal, respond } from "@/server/http/reply";
+import { renderNamed } from "@/server/render/deliver";
 
 export const POST = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
-    const { queue } = await application();
-    if (!(await queue.cancel(Number((await params).id) || 0))) throw new Refusal(409, "That render has already ended");
+    const { id } = await params;
+    const { db, queue } = await application();
+    await renderNamed(db, id);
+    if (!(await queue.cancel(numberIn(id, "Render")))) throw new Refusal(409, "That render has already ended");
   });

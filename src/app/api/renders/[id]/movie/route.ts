@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
-import { respond } from "@/server/api/respond";
-import { keepMovie, movieFile } from "@/server/render/deliver";
+import { respond } from "@/server/http/reply";
+import { keepMovie, movieFile } from "@/server/render/movies";
 
 export const dynamic = "force-dynamic";
 
@@ -11,4 +11,7 @@ export const GET = (request: Request, { params }: Context) =>
   respond(async () => movieFile((await application()).db, (await params).id, kindOf(request)));
 
 export const PUT = (request: Request, { params }: Context) =>
-  respond(async () => keepMovie((await application()).db, (await params).id, kindOf(request), request.body));
+  respond(async () => {
+    const length = Number(request.headers.get("content-length") ?? 0);
+    return keepMovie((await application()).db, (await params).id, kindOf(request), request.body, length);
+  });

@@ -1,12 +1,20 @@
-import { application } from "@/server/app/application";
+import { z } from "zod";
 import { lookSchema } from "@/core/look/look";
-import { notFound, readBody, respond } from "@/server/api/respond";
-import { findShot, saveLook } from "@/store/queries";
+import { application } from "@/server/app/application";
+import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
+import { lookOf, saveLook } from "@/store/queries";
 
+const body = z.object({ look: lookSchema, revision: z.number().int().positive() }).strict();
+
+/** Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one is told. */
 export const PUT = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { id } = await params;
     const { db } = await application();
-    if (!(await findShot(db, id))) throw notFound(`The shot ${id}`);
-    await saveLook(db, id, await readBody(request, lookSchema));
+    const { look, revision } = await readBody(request, body);
+    const saved = await saveLook(db, id, look, revision);
+    if (saved !== null) return { revision: saved };
+    const standing = await lookOf(db, id);
+    if (!standing) throw notFound(`The shot ${id}`);
+    throw new Refusal(409, "The look was changed in another window", { ...standing });
   });

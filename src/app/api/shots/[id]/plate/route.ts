@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { plateFrame } from "@/core/image/plate";
 import { application } from "@/server/app/application";
-import { DIVISORS, frameResponse, seen, workingFrame } from "@/server/api/frames";
-import { notFound, respond } from "@/server/api/respond";
 import { framesOfShot } from "@/server/footage/shot";
+import { DIVISORS, lookUp, seen, sendFrame } from "@/server/frames/frames";
+import { notFound, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -24,13 +24,11 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { index, ends, divide, encoding } = query.parse(Object.fromEntries(new URL(request.url).searchParams));
     const { db } = await application();
-    const found = await findShot(db, id);
-    if (!found) throw notFound(`The plate ${id}`);
-    return frameResponse(
-      await workingFrame(
-        await seen(db, found, encoding),
-        plateFrame(framesOfShot(found.footage, found.shot), index, ends),
-        divide,
-      ),
-    );
+    const from = await lookUp(async () => {
+      const found = await findShot(db, id);
+      if (!found) throw notFound(`The plate ${id}`);
+      return seen(db, found, encoding);
+    }, request.signal);
+    const frame = plateFrame(framesOfShot(from.footage, from.shot), index, ends);
+    return sendFrame(from, frame, divide, "light", request.signal);
   });

@@ -1,6 +1,7 @@
+import { countOf, frameAt } from "@/core/frame/ranges";
 import { application } from "@/server/app/application";
-import { seen, thumbnail } from "@/server/api/frames";
-import { notFound, respond } from "@/server/api/respond";
+import { lookUp, seen, thumbnail } from "@/server/frames/frames";
+import { notFound, numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -12,14 +13,16 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
   respond(async () => {
     const { id } = await params;
     const { db } = await application();
-    const found = await findShot(db, id);
-    if (!found) throw notFound(`The shot ${id}`);
-    const { frames } = found.footage;
     const query = new URL(request.url).searchParams;
-    const frame = Number(query.get("frame") ?? frames[frames.length >> 1]);
+    const from = await lookUp(async () => {
+      const found = await findShot(db, id);
+      if (!found) throw notFound(`The shot ${id}`);
+      return seen(db, found, query.get("encoding"));
+    }, request.signal);
+    const { frames } = from.footage;
+    const asked = query.get("frame");
+    const frame = asked === null ? frameAt(frames, countOf(frames) >> 1)! : numberIn(asked, "Frame");
     const width = WIDTHS.find((entry) => entry === Number(query.get("width"))) ?? WIDTHS[0];
-    const jpeg = await thumbnail(await seen(db, found, query.get("encoding")), frame, width);
-    return new Response(new Uint8Array(jpeg), {
-      headers: { "content-type": "image/jpeg", "cache-control": "no-cache" },
-    });
+    const jpeg = await thumbnail(from, frame, width, request.signal);
+    return new Response(jpeg, { headers: { "content-type": "image/jpeg", "cache-control": "no-cache" } });
   });

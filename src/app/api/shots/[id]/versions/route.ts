@@ -1,7 +1,7 @@
 import { application } from "@/server/app/application";
 import { z } from "zod";
 import { lookSchema } from "@/core/look/look";
-import { notFound, readBody, respond } from "@/server/api/respond";
+import { notFound, readBody, respond } from "@/server/http/reply";
 import { findShot, keepVersion } from "@/store/queries";
 
 const body = z.object({ name: z.string().trim().min(1).max(120).optional(), look: lookSchema }).strict();

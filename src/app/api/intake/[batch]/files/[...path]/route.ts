@@ -1,16 +1,13 @@
-import { respond } from "@/server/api/respond";
+import { respond } from "@/server/http/reply";
 import { receive } from "@/server/intake/receive";
 
 /** A file's bytes from `at` on; `size` is what it has in all. */
 export const PUT = (request: Request, { params }: { params: Promise<{ batch: string; path: string[] }> }) =>
   respond(async () => {
-    const { batch, path } = await params;
-    const query = new URL(request.url).searchParams;
-    return receive(
-      batch,
-      path.map(decodeURIComponent),
-      Number(query.get("at") ?? 0),
-      Number(query.get("size") ?? -1),
-      request.body,
-    );
+    const { batch } = await params;
+    const { pathname, searchParams } = new URL(request.url);
+    // Names are decoded once: what Next.js hands on has been decoded by some of its versions and not by others.
+    const path = pathname.split("/files/")[1]!.split("/").map(decodeURIComponent);
+    const [at, size] = [Number(searchParams.get("at") ?? 0), Number(searchParams.get("size") ?? -1)];
+    return receive(batch, path, at, size, request.body);
   });

@@ -1,20 +1,25 @@
 import { application } from "@/server/app/application";
-import { respond } from "@/server/api/respond";
+import { lookUp } from "@/server/frames/frames";
+import { numberIn, respond } from "@/server/http/reply";
 import { renderedFrame } from "@/server/render/deliver";
 
 export const dynamic = "force-dynamic";
 
 /** A rendered frame as a display shows it: RGBA of 8 bits, rows from the top; its size in the headers. */
-export const GET = (_: Request, { params }: { params: Promise<{ id: string; frame: string }> }) =>
+export const GET = (request: Request, { params }: { params: Promise<{ id: string; frame: string }> }) =>
   respond(async () => {
     const { id, frame } = await params;
-    const { width, height, codes } = await renderedFrame((await application()).db, id, Number(frame));
-    return new Response(new Uint8Array(codes), {
-      headers: {
-        "content-type": "application/octet-stream",
-        "x-width": String(width),
-        "x-height": String(height),
-        "cache-control": "no-store",
-      },
-    });
+    const { db } = await application();
+    const { signal } = request;
+    const { width, height, codes } = await lookUp(
+      () => renderedFrame(db, id, numberIn(frame, "Frame"), signal),
+      signal,
+    );
+    const headers = {
+      "content-type": "application/octet-stream",
+      "x-width": String(width),
+      "x-height": String(height),
+      "cache-control": "no-store",
+    };
+    return new Response(codes, { headers });
   });

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
-import { DIVISORS, frameResponse, seen, workingFrame } from "@/server/api/frames";
-import { notFound, Refusal, respond } from "@/server/api/respond";
+import { DIVISORS, lookUp, seen, sendFrame } from "@/server/frames/frames";
+import { notFound, numberIn, Refusal, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -13,10 +13,11 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const divide = Number(query.get("divide") ?? 1);
     if (!DIVISORS.includes(divide)) throw new Refusal(400, `divide: is one of ${DIVISORS.join(", ")}`);
     const { db } = await application();
-    const found = await findShot(db, id);
-    if (!found) throw notFound(`The shot ${id}`);
+    const from = await lookUp(async () => {
+      const found = await findShot(db, id);
+      if (!found) throw notFound(`The shot ${id}`);
+      return seen(db, found, query.get("encoding"));
+    }, request.signal);
     const plane = query.get("plane") === "depth" ? "depth" : "light";
-    return frameResponse(
-      await workingFrame(await seen(db, found, query.get("encoding")), Number(frame), divide, plane),
-    );
+    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, request.signal);
   });

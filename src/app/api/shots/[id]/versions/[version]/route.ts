@@ -1,16 +1,28 @@
-import { application } from "@/server/app/application";
 import { z } from "zod";
-import { notFound, readBody, respond } from "@/server/api/respond";
-import { renameVersion } from "@/store/queries";
+import { application } from "@/server/app/application";
+import { notFound, numberIn, readBody, Refusal, respond } from "@/server/http/reply";
+import { removeVersionNamed } from "@/server/shots/remove";
+import { findVersion, renameVersion } from "@/store/queries";
 
-const body = z.object({ name: z.string().trim().min(1).max(120) }).strict();
+const body = z.object({ name: z.string().trim().min(1).max(120), revision: z.number().int().positive() }).strict();
 
-export const PATCH = (request: Request, { params }: { params: Promise<{ id: string; version: string }> }) =>
+type Context = { params: Promise<{ id: string; version: string }> };
+
+export const PATCH = (request: Request, { params }: Context) =>
   respond(async () => {
     const { id, version } = await params;
     const { db } = await application();
-    const { name } = await readBody(request, body);
-    const [renamed] = await renameVersion(db, id, Number(version) || 0, name);
-    if (!renamed) throw notFound(`That version of ${id}`);
-    return renamed;
+    const { name, revision } = await readBody(request, body);
+    const number = numberIn(version, "The version");
+    const renamed = await renameVersion(db, id, number, name, revision);
+    if (renamed) return renamed;
+    const standing = await findVersion(db, id, number);
+    if (!standing) throw notFound(`That version of ${id}`);
+    throw new Refusal(409, `The version was renamed in another window, to “${standing.name}”`, { version: standing });
+  });
+
+export const DELETE = (_: Request, { params }: Context) =>
+  respond(async () => {
+    const { id, version } = await params;
+    await removeVersionNamed((await application()).db, id, version);
   });

@@ -1,0 +1,10 @@
+import { application } from "@/server/app/application";
+import { respond } from "@/server/http/reply";
+import { removeRenderNamed } from "@/server/shots/remove";
+
+/** Removes a render that has ended, and its files. */
+export const DELETE = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
+  respond(async () => {
+    const { db, queue } = await application();
+    await removeRenderNamed(db, queue, (await params).id);
+  });

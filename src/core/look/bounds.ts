@@ -1,0 +1,66 @@
+import { z } from "zod";
+import type { Parameter, ParameterValue, Values } from "../elements/definition";
+import { clamp } from "../maths/interpolate";
+import type { Where } from "../where/schema";
+import { whereSchema } from "../where/schema";
+
+/** The range a number of a parameter is held to; null for what is no number. */
+export function rangeOf(parameter: Parameter): { min: number; max: number } | null {
+  if (parameter.type === "number" || parameter.type === "triple") return { min: parameter.min, max: parameter.max };
+  return parameter.type === "colour" ? { min: 0, max: LARGEST_COLOUR } : null;
+}
+/** Light of a colour that is set, against mid-grey's scale. */
+export const LARGEST_COLOUR = 16;
+
+/** A number within a range; what is no number at all becomes its lower end. */
+const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
+
+function heldValue(value: ParameterValue, parameter: Parameter | undefined): ParameterValue {
+  const range = parameter && rangeOf(parameter);
+  if (!range) return value;
+  const hold = (number: number) => within(number, range.min, range.max);
+  if (typeof value === "number") return hold(value);
+  return Array.isArray(value) ? (value.map(hold) as unknown as ParameterValue) : value;
+}
+
+/** Parameters held to the ranges of their definitions. */
+export const heldParameters = (values: Values, parameters: Record<string, Parameter>): Values =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, heldValue(value, parameters[name])]));
+
+/** Numbers of plain data held to the bounds its schema gives them; everything else stays. */
+export function heldTo(schema: z.core.$ZodType, value: unknown): unknown {
+  if (schema instanceof z.ZodDefault || schema instanceof z.ZodOptional) return heldTo(schema.unwrap(), value);
+  if (schema instanceof z.ZodNumber && typeof value === "number")
+    return within(value, schema.minValue ?? -Infinity, schema.maxValue ?? Infinity);
+  if (schema instanceof z.ZodArray && Array.isArray(value)) return value.map((item) => heldTo(schema.element, item));
+  if (schema instanceof z.ZodTuple && Array.isArray(value))
+    return value.map((item, i) => heldTo(schema.def.items[i]!, item));
+  if (schema instanceof z.ZodUnion) {
+    const kind = (value as { kind?: string }).kind;
+    const option = schema.options.find((entry) => entry instanceof z.ZodObject && kindIn(entry) === kind);
+    return option ? heldTo(option, value) : value;
+  }
+  if (schema instanceof z.ZodObject && typeof value === "object" && value !== null) {
+    const { shape } = schema;
+    return Object.fromEntries(
+      Object.entries(value).map(([name, item]) => [name, shape[name] ? heldTo(shape[name], item) : item]),
+    );
+  }
+  return value;
+}
+
+const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ? shape.kind.value : undefined);
+
+/** Least distance between what a key's matte cleans to black and to white. */
+const LEAST_STEP = 1e-3;
+
+/** An area held to its bounds, and its pairs kept in order: low below high, black below white. */
+export function heldWhere(where: Where): Where {
+  const held = heldTo(whereSchema, where) as Where;
+  const areas = held.areas.map((area) => {
+    if (area.kind !== "key") return area;
+    const black = Math.min(area.black, 1 - LEAST_STEP);
+    return { ...area, high: Math.max(area.low, area.high), black, white: Math.max(area.white, black + LEAST_STEP) };
+  });
+  return { ...held, areas };
+}

@@ -1,0 +1,122 @@
+import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { setTimeout } from "node:timers/promises";
+import next from "next";
+import { ALLOW, ownNames, refusalOf, type Refused } from "../http/guard";
+import { HEADERS } from "../http/headers";
+import { removeBegun } from "../storage/files";
+import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
+import type { Application } from "./application";
+
+/** The server: what is refused is refused here, before its body is read; the rest is Next.js. Run by `npm run demo` and tests. */
+
+/** A connection on which nothing moves for this long is given up, ms. */
+const IDLE_MS = 600_000;
+const HEAD_WITHIN_MS = 20_000;
+/** What a refused request still sends is taken and thrown away for so long, ms. */
+const CUT_OFF_MS = 300;
+/** How long a stop waits for what is under way, ms. */
+const STOPS_WITHIN_MS = 8000;
+
+const host = process.env.HOST ?? "127.0.0.1";
+const port = Number(process.env.PORT ?? 3000);
+
+function fail(error: unknown): never {
+  const { line } = error as Partial<StartProblem>;
+  console.error(line ? `Pale Halo: ${line}` : error);
+  process.exit(1);
+}
+
+function refuse(response: ServerResponse, { status, message }: Refused): void {
+  const headers = {
+    "content-type": "application/json",
+    connection: "close",
+    ...(status === 405 ? { allow: ALLOW } : {}),
+  };
+  response.writeHead(status, headers).end(JSON.stringify({ error: message }));
+}
+
+function answerTo(request: IncomingMessage, response: ServerResponse, names: ReadonlySet<string>): Refused | null {
+  for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+  return refusalOf({ method: request.method ?? "", url: request.url ?? "", headers: request.headers }, names);
+}
+
+const OPENS_WITHIN_MS = 60_000;
+const LOOKS_EVERY_MS = 20;
+
+/** Next.js opens the application (instrumentation.ts) some time after it is ready itself. */
+async function opened(): Promise<Application> {
+  const holder = globalThis as { paleHalo?: Promise<Application> };
+  for (let waited = 0; !holder.paleHalo && waited < OPENS_WITHIN_MS; waited += LOOKS_EVERY_MS)
+    await setTimeout(LOOKS_EVERY_MS);
+  if (!holder.paleHalo) throw new StartProblem("the application did not open; build it with npm run build");
+  return holder.paleHalo;
+}
+
+async function serve(): Promise<void> {
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new StartProblem(`PORT: ${process.env.PORT} is no port; write a number from 1 to 65535`);
+  dataRoot();
+  const app = next({ dev: false, dir: projectRoot(), hostname: host, port });
+  await app.prepare();
+  const application = await opened();
+  const handle = app.getRequestHandler();
+  const names = ownNames();
+  const server = createServer((request, response) => {
+    const refused = answerTo(request, response, names);
+    if (refused) {
+      refuse(response, refused);
+      // What is still being sent is thrown away for a moment, so that the answer arrives, and then cut off.
+      request.resume();
+      globalThis.setTimeout(() => request.destroy(), CUT_OFF_MS).unref();
+      return;
+    }
+    handle(request, response).catch((error: unknown) => {
+      console.error(error);
+      if (!response.headersSent)
+        refuse(response, { status: 500, message: "The server could not do this; its log says why" });
+      else response.destroy();
+    });
+  });
+  server.requestTimeout = 0; // a large file on a slow line takes its time; what stands still is given up below
+  server.headersTimeout = HEAD_WITHIN_MS;
+  server.setTimeout(IDLE_MS, (socket) => socket.destroy());
+  server.on("clientError", (_error, socket) => {
+    if (!socket.writable) return;
+    const lines = Object.entries({ ...HEADERS, "Content-Type": "application/json", Connection: "close" }).map(
+      ([name, value]) => `${name}: ${value}`,
+    );
+    socket.end(`HTTP/1.1 400 Bad Request\r\n${lines.join("\r\n")}\r\n\r\n{"error":"The request is not HTTP"}`);
+  });
+  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(port, host, resolve)).catch(
+    (error: NodeJS.ErrnoException) => {
+      const taken = `Port ${port} on ${host} is taken. Choose another with PORT`;
+      throw new StartProblem(
+        error.code === "EADDRINUSE" ? taken : `${host}:${port} cannot be listened on (${error.code})`,
+      );
+    },
+  );
+  console.log(`Pale Halo is served at http://${host.includes(":") ? `[${host}]` : host}:${port}`);
+  stopWhenTold(server, application);
+}
+
+function stopWhenTold(server: ReturnType<typeof createServer>, application: Application): void {
+  let told = false;
+  const stop = () => {
+    if (told) return;
+    told = true;
+    server.close();
+    server.closeAllConnections();
+    const late = globalThis.setTimeout(() => process.exit(0), STOPS_WITHIN_MS);
+    void application.close().then(
+      () => {
+        clearTimeout(late);
+        removeBegun();
+        process.exit(0);
+      },
+      (error: unknown) => fail(error),
+    );
+  };
+  process.on("SIGINT", stop).on("SIGTERM", stop);
+}
+
+serve().catch(fail);

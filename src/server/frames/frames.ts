@@ -1,0 +1,211 @@
+import { basename } from "node:path";
+import { hasFrame } from "../../core/frame/ranges";
+import { FileError } from "../../formats/error";
+import type { Database } from "../../store/database";
+import type { Footage, Shot } from "../../store/queries";
+import { encodingNamed, type NamedEncoding } from "../colour/library";
+import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
+import { placeFor } from "../footage/source";
+import { Gate } from "../http/gate";
+import { notFound, Refusal } from "../http/reply";
+import { readers } from "./pool";
+import { dividedSize } from "./shrink";
+import type { PlaneName, SharedFrame } from "./tasks";
+
+/** Read frames kept: enough to scrub back and forth, few enough to stay small, bytes. */
+const KEPT_BYTES = 512 * 2 ** 20;
+const kept = new Map<string, SharedFrame>();
+let keptBytes = 0;
+
+function keep(key: string, frame: SharedFrame): void {
+  if (kept.has(key)) return;
+  kept.set(key, frame);
+  keptBytes += frame.data.byteLength;
+  for (const [old, { data }] of kept) {
+    if (keptBytes <= KEPT_BYTES || old === key) break;
+    kept.delete(old);
+    keptBytes -= data.byteLength;
+  }
+}
+
+/** A frame read before; it becomes the newest. */
+function recall(key: string): SharedFrame | undefined {
+  const found = kept.get(key);
+  if (found) {
+    kept.delete(key);
+    kept.set(key, found);
+  }
+  return found;
+}
+
+/** A shot with what its frames mean: its own encoding, or another one looked at before it is chosen. */
+export interface Seen {
+  shot: Shot;
+  footage: Footage;
+  encoded: NamedEncoding;
+}
+
+export async function seen(
+  db: Database,
+  { shot, footage }: { shot: Shot; footage: Footage },
+  encoding?: string | null,
+): Promise<Seen> {
+  return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
+}
+
+const PIXEL_BYTES = 16;
+/** What reading a frame takes in memory, against what it is when read. */
+const READING = 3;
+
+/** Frames on their way to those who asked, bytes; and how long one waits for room, ms. */
+const SENDING_BYTES = 512 * 2 ** 20;
+const WAITS_MS = 20_000;
+const sending = new Gate(SENDING_BYTES, WAITS_MS);
+
+const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
+
+function placeIn({ shot, footage }: Seen, frame: number) {
+  if (!hasFrame(framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }), frame))
+    throw notFound(`Frame ${frame}`);
+  return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
+}
+
+/** Demo footage is asked for while it is still being computed. */
+function asComputed(error: unknown, frame: number): never {
+  if (error instanceof FileError && error.reason.startsWith("there is no"))
+    throw new Refusal(425, `Frame ${frame} is still being computed`);
+  throw error;
+}
+
+/** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
+export async function workingFrame(
+  from: Seen,
+  frame: number,
+  divide: number,
+  plane: PlaneName = "light",
+  signal?: AbortSignal,
+): Promise<SharedFrame> {
+  const { shot, footage, encoded } = from;
+  const place = placeIn(from, frame);
+  const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
+  const key = `${base} ${divide}`;
+  const found = recall(key);
+  if (found) return found;
+  const whole = recall(`${base} 1`);
+  const task = { place, encoding: orderOf(encoded), plane, divide, whole };
+  const weight = footage.width * footage.height * PIXEL_BYTES * READING;
+  const read = await readers()
+    .run("frame", task, { key, name: basename(place.path), weight, signal })
+    .catch((error: unknown) => asComputed(error, frame));
+  keep(`${base} 1`, read.whole);
+  keep(key, read.small);
+  return read.small;
+}
+
+/** Sizes a frame is sent in, as parts of its own. */
+export const DIVISORS = [1, 2, 4];
+
+/** Bytes given to the connection at a time, and how long it may take none, ms. */
+const PIECE = 2 ** 20;
+const STANDS_STILL_MS = 30_000;
+
+/**
+ * A frame as it is sent: RGBA float32, little-endian, rows from the top; its size in the headers. Piece by piece, so that no more
+ * than a few are in memory beside the frame itself, which threads share.
+ */
+function frameResponse({ width, height, data, hasDepth }: SharedFrame, sent: () => void): Response {
+  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
+  let at = 0;
+  let stands: ReturnType<typeof setTimeout>;
+  const end = () => {
+    clearTimeout(stands);
+    sent();
+  };
+  const body = new ReadableStream<Uint8Array>(
+    {
+      pull(controller) {
+        clearTimeout(stands);
+        controller.enqueue(bytes.slice(at, at + PIECE) as Uint8Array<ArrayBuffer>);
+        at += PIECE;
+        if (at >= bytes.length) {
+          controller.close();
+          end();
+        } else
+          stands = setTimeout(() => {
+            controller.error(new Error("The connection took nothing for too long"));
+            end();
+          }, STANDS_STILL_MS);
+      },
+      cancel: end,
+    },
+    { highWaterMark: 1 },
+  );
+  const headers = {
+    "content-type": "application/octet-stream",
+    "content-length": String(bytes.length),
+    "x-width": String(width),
+    "x-height": String(height),
+    "x-depth": hasDepth ? "yes" : "no",
+    "cache-control": "no-store",
+  };
+  return new Response(body, { headers });
+}
+
+/** Reads a frame and sends it. What is on its way takes its room until it was taken. */
+export async function sendFrame(
+  from: Seen,
+  frame: number,
+  divide: number,
+  plane: PlaneName,
+  signal: AbortSignal,
+): Promise<Response> {
+  const { width, height } = dividedSize(from.footage, divide);
+  const sent = await sending.enter(width * height * PIXEL_BYTES, signal);
+  try {
+    return frameResponse(await workingFrame(from, frame, divide, plane, signal), sent);
+  } catch (error) {
+    sent();
+    throw error;
+  }
+}
+
+const THUMBNAIL_WIDTH = 400;
+const thumbnails = new Map<string, Uint8Array<ArrayBuffer>>();
+const THUMBNAILS_KEPT = 1024;
+
+/** A small JPEG of a frame; `wanted` about so many pixels wide. */
+export async function thumbnail(
+  from: Seen,
+  frame: number,
+  wanted = THUMBNAIL_WIDTH,
+  signal?: AbortSignal,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const { shot, footage, encoded } = from;
+  const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, "light"].join(" ");
+  const key = `thumbnail ${base} ${wanted}`;
+  const found = thumbnails.get(key);
+  if (found) return found;
+  const place = placeIn(from, frame);
+  const task = { place, encoding: orderOf(encoded), width: wanted, whole: recall(`${base} 1`) };
+  const weight = footage.width * footage.height * PIXEL_BYTES * READING;
+  const jpeg = await readers()
+    .run("thumbnail", task, { key, name: basename(place.path), weight, signal })
+    .catch((error: unknown) => asComputed(error, frame));
+  if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
+  thumbnails.set(key, jpeg);
+  return jpeg;
+}
+
+/** Lookups of shots at once: many requests leave the database free for those who save. */
+const LOOKUPS = 8;
+const lookups = new Gate(LOOKUPS, WAITS_MS);
+
+/** Does the database's part of a request for a picture, a few at a time. */
+export async function lookUp<T>(work: () => Promise<T>, signal: AbortSignal): Promise<T> {
+  const leave = await lookups.enter(1, signal);
+  try {
+    return await work();
+  } finally {
+    leave();
+  }
+}

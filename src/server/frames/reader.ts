@@ -1,0 +1,128 @@
+import { stat } from "node:fs/promises";
+import { basename } from "node:path";
+import { parentPort } from "node:worker_threads";
+import { type Encoding, encodingByName, type EncodingName } from "../../core/colour/encodings";
+import { compile } from "../../core/engine/compile";
+import type { Frame } from "../../core/engine/engine";
+import { decodeImage, depthFrame, normalised, quantise } from "../../core/image/image";
+import { cabinetOf } from "../../core/profile/profiles";
+import { FileError } from "../../formats/error";
+import { formatOf, loadImage } from "../../formats/formats";
+import { encodingFrom, readTable } from "../colour/made";
+import { type NodeEngine, startEngine } from "../engine/engine";
+import { guessEncoding } from "../footage/encoding";
+import { loadPlace } from "../footage/source";
+import { collect } from "../render/collect";
+import { jpegOf } from "./display";
+import { dividedSize, shrinkInto } from "./shrink";
+import type { Answer, Done, EncodingOrder, FramePlace, Kind, Order, PlaneName, SharedFrame, Task } from "./tasks";
+
+/** A thread that reads pictures, one after another, so that no request waits while another's file is unpacked. */
+
+const ENCODINGS_KEPT = 32;
+const encodings = new Map<string, Encoding>();
+
+/** Tables take a while to read: what was asked for before is kept. */
+function encodingOf({ revision, encoding }: EncodingOrder): Encoding {
+  const before = encodings.get(revision);
+  if (before) return before;
+  const found = typeof encoding === "string" ? encodingByName(encoding as EncodingName) : encodingFrom(encoding);
+  if (encodings.size >= ENCODINGS_KEPT) encodings.clear();
+  encodings.set(revision, found);
+  return found;
+}
+
+function share({ width, height, data }: Frame, hasDepth: boolean): SharedFrame {
+  const shared = new Float32Array(new SharedArrayBuffer(data.byteLength));
+  shared.set(data);
+  return { width, height, data: shared, hasDepth };
+}
+
+async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
+  const image = await loadPlace(place);
+  const frame = plane === "depth" ? depthFrame(image) : decodeImage(image, encodingOf(encoding)).frame;
+  return share(frame, image.z !== undefined);
+}
+
+function smaller(whole: SharedFrame, divide: number): SharedFrame {
+  if (divide <= 1) return whole;
+  const size = dividedSize(whole, divide);
+  const small: SharedFrame = {
+    ...size,
+    data: new Float32Array(new SharedArrayBuffer(size.width * size.height * 4 * Float32Array.BYTES_PER_ELEMENT)),
+    hasDepth: whole.hasDepth,
+  };
+  shrinkInto(whole, divide, small);
+  return small;
+}
+
+let engine: NodeEngine | null = null;
+
+/** Codes as they are in the file, or working light through a look's view. */
+async function rendered({ place, look, tables, frame }: Task["rendered"]): Promise<Done["rendered"]> {
+  const image = await loadPlace(place);
+  const { width, height } = image;
+  if (!look) return { width, height, codes: new Uint8Array(quantise(normalised(image.pixels), "8")) };
+  const { frame: light } = decodeImage(image, encodingByName("linear-ap1"));
+  const cabinet = cabinetOf(
+    [],
+    tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
+  );
+  engine ??= startEngine(1);
+  const request = { width, height, frame, sourceKey: `${place.path} ${place.choice.frame ?? 0}` };
+  const plan = compile({ ...look, elements: [] }, cabinet, request, { kind: "display" });
+  return { width, height, codes: engine.engine.run(plan, () => light.data).slice() };
+}
+
+const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
+  async frame({ place, encoding, plane, divide, whole: before }) {
+    const whole = before ?? (await wholeOf(place, encoding, plane));
+    return { whole, small: smaller(whole, divide) };
+  },
+  async thumbnail({ place, encoding, width, whole: before }) {
+    const whole = before ?? (await wholeOf(place, encoding, "light"));
+    const small = smaller(whole, Math.max(1, Math.floor(whole.width / width)));
+    return jpegOf(small, encodingOf(encoding).family === "display");
+  },
+  async check({ path, name }) {
+    const { size } = await stat(path);
+    const image = await loadImage(path).catch((error: unknown) => {
+      throw error instanceof FileError ? new FileError(name, error.reason) : error;
+    });
+    const { width, height, depth, channels, parts, framesPerSecond, timeCode, frames = 1 } = image.info;
+    const names = parts?.map((part) => part.name);
+    const format = formatOf(name)!.name;
+    const about = { width, height, depth, channels, parts: names, framesPerSecond, timeCode, frames, bytes: size };
+    return { ...about, format, ...guessEncoding(image) };
+  },
+  rendered,
+};
+
+/** Pictures of more pixels than this are cleared away at once. */
+const LARGE = 2 * 2 ** 20;
+
+function answerPixels(answer: Answer): number {
+  if (!("done" in answer) || !("whole" in answer.done)) return 0;
+  const { width, height } = answer.done.whole;
+  return width * height;
+}
+
+function answerTo(error: unknown, order: Order): Answer {
+  if (error instanceof FileError) return { failed: { file: error.file, reason: error.reason } };
+  const path = "place" in order.task ? order.task.place.path : order.task.path;
+  if (error instanceof RangeError)
+    return { failed: { file: basename(path), reason: "takes more memory than there is" } };
+  return { broken: `${basename(path)}: ${(error as Error).stack ?? String(error)}` };
+}
+
+parentPort!.on("message", async (order: Order) => {
+  let answer: Answer;
+  try {
+    answer = { done: await perform[order.kind](order.task as never) };
+  } catch (error) {
+    answer = answerTo(error, order);
+  }
+  parentPort!.postMessage(answer);
+  // What a large picture held is given back before the next is read.
+  if (answerPixels(answer) > LARGE) collect();
+});

@@ -1,0 +1,73 @@
+import type { MadeEncoding } from "../../core/colour/made";
+import type { Look } from "../../core/look/look";
+import type { Depth } from "../../core/image/image";
+import type { Choice } from "../../formats/format";
+
+/** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
+
+/** An encoding by its name, or what the user made of one; `revision` changes when what it does changes. */
+export interface EncodingOrder {
+  revision: string;
+  encoding: string | MadeEncoding;
+}
+
+/** Light, or distance along the axis (m, in every lane). */
+export type PlaneName = "light" | "depth";
+
+/** A frame's file, which frame of it, and whether it only stands in for one that is black. */
+export interface FramePlace {
+  path: string;
+  choice: Choice;
+  black: boolean;
+}
+
+/** RGBA float32 in memory that threads share, rows from the top. */
+export interface SharedFrame {
+  width: number;
+  height: number;
+  data: Float32Array<SharedArrayBuffer>;
+  hasDepth: boolean;
+}
+
+export interface Task {
+  /** A frame whole and, where `divide` is above 1, made smaller by it; `whole` where it has been read before. */
+  frame: { place: FramePlace; encoding: EncodingOrder; plane: PlaneName; divide: number; whole?: SharedFrame };
+  /** A JPEG about `width` pixels wide. */
+  thumbnail: { place: FramePlace; encoding: EncodingOrder; width: number; whole?: SharedFrame };
+  /** What a file is, by reading it whole. `name`: what it is called in messages. */
+  check: { path: string; name: string };
+  /** A rendered frame as a display shows it; working light goes through the look's view. */
+  rendered: {
+    place: FramePlace;
+    look: Look | null;
+    tables: { id: string; file: string; text: string }[];
+    frame: number;
+  };
+}
+
+export interface Checked {
+  width: number;
+  height: number;
+  depth: Depth;
+  format: string;
+  channels: string[];
+  parts?: string[];
+  framesPerSecond?: number;
+  timeCode?: string;
+  /** Frames in the file. */
+  frames: number;
+  bytes: number;
+  encoding: string;
+  reason: string;
+}
+
+export interface Done {
+  frame: { whole: SharedFrame; small: SharedFrame };
+  thumbnail: Uint8Array<ArrayBuffer>;
+  check: Checked;
+  rendered: { width: number; height: number; codes: Uint8Array<ArrayBuffer> };
+}
+
+export type Kind = keyof Task;
+export type Order = { [K in Kind]: { kind: K; task: Task[K] } }[Kind];
+export type Answer = { done: Done[Kind] } | { failed: { file: string; reason: string } } | { broken: string };

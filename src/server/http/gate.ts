@@ -1,0 +1,73 @@
+import { Busy } from "./reply";
+
+interface Waiting {
+  weight: number;
+  enter(): void;
+}
+
+/**
+ * Lets in as much at once as has room, the rest in the order it came. What waits too long is turned away (Busy); what nobody waits
+ * for any more leaves the line.
+ */
+export class Gate {
+  private inside = 0;
+  private readonly line: Waiting[] = [];
+
+  constructor(
+    /** In the unit of the weights. */
+    private readonly room: number,
+    private readonly waitsMs: number,
+  ) {}
+
+  /** Gives what lets go again; letting go twice does nothing. What is heavier than the room goes in alone. */
+  async enter(weight: number, signal?: AbortSignal): Promise<() => void> {
+    signal?.throwIfAborted();
+    if (this.line.length || !this.fits(weight)) await this.wait(weight, signal);
+    else this.inside += weight;
+    let left = false;
+    return () => {
+      if (left) return;
+      left = true;
+      this.inside -= weight;
+      this.admit();
+    };
+  }
+
+  private fits(weight: number): boolean {
+    return this.inside === 0 || this.inside + weight <= this.room;
+  }
+
+  private wait(weight: number, signal?: AbortSignal): Promise<void> {
+    return new Promise((resolve, reject) => {
+      const leave = (error: unknown) => {
+        this.line.splice(this.line.indexOf(waiting), 1);
+        end();
+        reject(error);
+        this.admit();
+      };
+      const gone = () => leave(signal!.reason);
+      const timer = setTimeout(() => leave(new Busy()), this.waitsMs);
+      const end = () => {
+        clearTimeout(timer);
+        signal?.removeEventListener("abort", gone);
+      };
+      const waiting: Waiting = {
+        weight,
+        enter: () => {
+          end();
+          resolve();
+        },
+      };
+      signal?.addEventListener("abort", gone, { once: true });
+      this.line.push(waiting);
+    });
+  }
+
+  private admit(): void {
+    while (this.line.length && this.fits(this.line[0]!.weight)) {
+      const next = this.line.shift()!;
+      this.inside += next.weight;
+      next.enter();
+    }
+  }
+}

@@ -1,0 +1,103 @@
+import { z } from "zod";
+import { FileError } from "../../formats/error";
+import { isDiskFull } from "../storage/files";
+import { LARGEST_BODY } from "./guard";
+
+/** A refusal with its HTTP status; the message is for the person at the screen, `more` for the program that asked. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string) => new Refusal(404, `${what} is not there`);
+
+/** Too much is asked for at once; seconds after which it may be asked for again. */
+const RETRY_AFTER_SECONDS = 2;
+export class Busy extends Error {}
+
+/** What the system says of files and folders that a request named. */
+const SYSTEM: Record<string, [number, string]> = {
+  ENAMETOOLONG: [400, "A name in it is longer than this system keeps"],
+  ENOTDIR: [409, "A file stands where a folder should"],
+  EISDIR: [409, "A folder stands where a file should"],
+  EACCES: [403, "The system does not let the server read or write there"],
+  EPERM: [403, "The system does not let the server read or write there"],
+  EROFS: [403, "Nothing can be written there"],
+};
+
+const problem = (status: number, error: string, more: Record<string, unknown> = {}, headers: HeadersInit = {}) =>
+  Response.json({ error, ...more }, { status, headers });
+
+/** What an error is answered with: one clear line, and a status. */
+export function answerFor(error: unknown): Response {
+  if (error instanceof Refusal) return problem(error.status, error.message, error.more);
+  if (error instanceof Busy)
+    return problem(
+      503,
+      "Too much is asked for at once; ask again in a moment",
+      {},
+      { "retry-after": String(RETRY_AFTER_SECONDS) },
+    );
+  if (isDiskFull(error)) return problem(507, "The disk is full; nothing was written. Make room, and it goes on");
+  if (error instanceof FileError) return problem(422, error.message);
+  if (error instanceof z.ZodError) {
+    const [issue] = error.issues;
+    return problem(400, `${issue!.path.join(".") || "request"}: ${issue!.message}`);
+  }
+  const known = SYSTEM[(error as NodeJS.ErrnoException | null)?.code ?? ""];
+  if (known) return problem(...known);
+  console.error(error);
+  return problem(500, "The server could not do this; its log says why");
+}
+
+/** Runs a handler; what it throws becomes an answer with one clear line. */
+export async function respond(work: () => Promise<unknown>): Promise<Response> {
+  try {
+    const value = await work();
+    return value instanceof Response ? value : Response.json(value ?? {});
+  } catch (error) {
+    return answerFor(error);
+  }
+}
+
+/** The parts of a body as they come, never more than `largest` bytes. Throws Refusal (413). */
+export async function* partsOf(body: ReadableStream<Uint8Array> | null, largest: number): AsyncGenerator<Uint8Array> {
+  const reader = body?.getReader();
+  let size = 0;
+  try {
+    for (let part = await reader?.read(); part && !part.done; part = await reader!.read()) {
+      size += part.value.length;
+      if (size > largest) throw new Refusal(413, `The request is larger than ${largest / 2 ** 20} MiB`);
+      yield part.value;
+    }
+  } finally {
+    await reader?.cancel().catch(() => {});
+  }
+}
+
+/** A body of JSON, checked. Throws Refusal for what is too large or no JSON, ZodError for what is not as it should be. */
+export async function readBody<T>(request: Request, schema: z.ZodType<T>, largest = LARGEST_BODY): Promise<T> {
+  const parts: Uint8Array[] = [];
+  for await (const part of partsOf(request.body, largest)) parts.push(part);
+  let value: unknown;
+  try {
+    value = JSON.parse(new TextDecoder("utf-8", { fatal: true }).decode(Buffer.concat(parts)));
+  } catch {
+    throw new Refusal(400, "The request is not JSON");
+  }
+  return schema.parse(value);
+}
+
+const LARGEST_ID = 2 ** 31 - 1;
+
+/** A whole number in an address: an id, the number of a frame. Throws Refusal (404) for anything else. */
+export function numberIn(text: string, what: string): number {
+  const number = /^\d{1,10}$/.test(text) ? Number(text) : NaN;
+  if (!(number <= LARGEST_ID)) throw notFound(`${what} “${text.slice(0, 40)}”`);
+  return number;
+}

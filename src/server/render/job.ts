@@ -1,0 +1,40 @@
+import type { Encoding } from "../../core/colour/encodings";
+import type { Ranges } from "../../core/frame/ranges";
+import type { Depth } from "../../core/image/image";
+import type { Look } from "../../core/look/look";
+import type { Cabinet } from "../../core/profile/profiles";
+import type { Choice } from "../../formats/format";
+import type { Pattern } from "../footage/sequence";
+import type { GapPolicy, Source } from "../footage/source";
+import type { Sink } from "./output";
+
+/** Footage that may be laid over a shot. */
+export interface PlateFootage {
+  source: Source;
+  choice?: Choice;
+  gaps?: GapPolicy;
+  encoding: Encoding;
+}
+
+export interface RenderJob {
+  look: Look;
+  /** By the names looks know them under. */
+  plates?: ReadonlyMap<string, PlateFootage>;
+  cabinet: Cabinet;
+  source: Source;
+  choice?: Choice;
+  gaps?: GapPolicy;
+  frames: Ranges;
+  /** Where a frame goes, by its number; one file for all where the sink holds them so. */
+  output: Pattern;
+  inEncoding: Encoding;
+  /** Null: the look's view, or working light in EXR. */
+  outEncoding: Encoding | null;
+  depth: Depth;
+  compression?: string;
+  framesPerSecond?: number;
+  /** Size of the output over that of the input. */
+  scale: number;
+  resume: boolean;
+  sink?: Sink;
+}

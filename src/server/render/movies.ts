@@ -1,0 +1,91 @@
+import { createReadStream } from "node:fs";
+import { open, readdir, stat } from "node:fs/promises";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import type { Database } from "../../store/database";
+import type { Render } from "../../store/queries";
+import { LARGEST_MOVIE } from "../http/guard";
+import { notFound, partsOf, Refusal } from "../http/reply";
+import { discard, finish, temporaryFor, writeAll } from "../storage/files";
+import { ensureRoom } from "../storage/room";
+import { folderOf, renderNamed } from "./deliver";
+
+/** Movies that browsers make of a render's frames, kept beside them. */
+export const MOVIE_KINDS = ["mp4", "webm"] as const;
+type Kind = (typeof MOVIE_KINDS)[number];
+const TYPES: Record<Kind, string> = { mp4: "video/mp4", webm: "video/webm" };
+
+function kindOf(named: string | null): Kind {
+  const kind = MOVIE_KINDS.find((entry) => entry === named);
+  if (!kind) throw new Refusal(400, `kind: is one of ${MOVIE_KINDS.join(", ")}`);
+  return kind;
+}
+
+/** How a movie file begins: MP4 with a box named ftyp (ISO/IEC 14496-12), WebM with an EBML head (RFC 8794). */
+const EBML = Buffer.of(0x1a, 0x45, 0xdf, 0xa3);
+const HEAD_BYTES = 8;
+const begins: Record<Kind, (head: Buffer) => boolean> = {
+  mp4: (head) => head.toString("latin1", 4, 8) === "ftyp",
+  webm: (head) => head.subarray(0, 4).equals(EBML),
+};
+
+const nameOf = (render: Render, kind: Kind) => `${render.shotId}.${kind}`;
+
+/** Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the body, bytes. */
+export async function keepMovie(
+  db: Database,
+  id: string,
+  named: string | null,
+  body: ReadableStream<Uint8Array> | null,
+  length: number,
+): Promise<{ file: string }> {
+  const kind = kindOf(named);
+  const render = await renderNamed(db, id);
+  const path = join(folderOf(render), nameOf(render, kind));
+  if (!(await stat(folderOf(render)).catch(() => null))) throw notFound(`The folder of render ${id}`);
+  await ensureRoom(folderOf(render), length);
+  const temporary = temporaryFor(path);
+  try {
+    const file = await open(temporary, "w");
+    let size = 0;
+    let head = Buffer.alloc(0);
+    try {
+      for await (const bytes of partsOf(body, LARGEST_MOVIE)) {
+        if (head.length < HEAD_BYTES) head = Buffer.concat([head, bytes.subarray(0, HEAD_BYTES)]);
+        size += bytes.length;
+        await writeAll(file, bytes);
+      }
+    } finally {
+      await file.close();
+    }
+    if (!begins[kind](head)) throw new Refusal(400, `What was sent is no ${kind.toUpperCase()} movie`);
+    if (length > 0 && size !== length) throw new Refusal(400, `The movie broke off after ${size} of ${length} bytes`);
+    await finish(temporary, path, size);
+  } catch (error) {
+    await discard(temporary);
+    throw error;
+  }
+  return { file: nameOf(render, kind) };
+}
+
+/** Names of the movies made of a render. */
+export async function moviesOf(render: Render): Promise<string[]> {
+  const names = await readdir(folderOf(render)).catch(() => []);
+  return names.filter((name) => MOVIE_KINDS.some((kind) => name === nameOf(render, kind)));
+}
+
+export async function movieFile(db: Database, id: string, named: string | null): Promise<Response> {
+  const kind = kindOf(named);
+  const render = await renderNamed(db, id);
+  const name = nameOf(render, kind);
+  const path = join(folderOf(render), name);
+  const found = await stat(path).catch(() => null);
+  if (!found) throw notFound(`A movie ${name} of render ${id}`);
+  return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+    headers: {
+      "content-type": TYPES[kind],
+      "content-length": String(found.size),
+      "content-disposition": `attachment; filename="${name}"`,
+    },
+  });
+}

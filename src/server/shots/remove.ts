@@ -1,0 +1,139 @@
+import { readdir, rm } from "node:fs/promises";
+import { isAbsolute, join } from "node:path";
+import { countOf, framesIn } from "../../core/frame/ranges";
+import { platesIn } from "../../core/look/glass";
+import type { Database } from "../../store/database";
+import {
+  findFootage,
+  findShot,
+  findTable,
+  findVersion,
+  type Footage,
+  listLooks,
+  listVersions,
+  removeFootage,
+  removeRender,
+  removeShot,
+  removeTable,
+  removeVersion,
+  rendersOf,
+  shotsOf,
+  versionsOf,
+} from "../../store/queries";
+import { sourceOf } from "../footage/shot";
+import { placeOf } from "../footage/source";
+import { notFound, numberIn, Refusal } from "../http/reply";
+import { folderOf, renderNamed } from "../render/deliver";
+import type { RenderQueue } from "../render/queue";
+import { sweepContent } from "../storage/content";
+import { dataRoot } from "../storage/roots";
+import { inTurn } from "../storage/turn";
+
+/** What hangs on something that may be removed: said before it is. */
+export interface Uses {
+  /** Shots whose look, or a version of it, names it: it cannot be removed while they do. */
+  usedBy: string[];
+  /** What goes with it, in words. */
+  goes: string[];
+  /** What stays, in words. */
+  stays: string[];
+}
+
+const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+
+/** Shots whose looks, as they are now or as they were kept, lay this one over theirs. */
+async function laidOver(db: Database, id: string): Promise<string[]> {
+  const now = (await listLooks(db)).map(({ shotId, look }) => ({ shotId, look }));
+  const kept = (await listVersions(db)).map(({ shotId, body }) => ({ shotId, look: body }));
+  const using = [...now, ...kept].filter(({ shotId, look }) => shotId !== id && platesIn(look).includes(id));
+  return [...new Set(using.map(({ shotId }) => shotId))];
+}
+
+const liesHere = ({ folder }: Footage) => !isAbsolute(folder);
+
+export async function usesOfShot(db: Database, id: string): Promise<Uses> {
+  const found = await findShot(db, id);
+  if (!found) throw notFound(`The shot ${id}`);
+  const { footage } = found;
+  const isLast = (await shotsOf(db, footage.id)).length === 1;
+  const versions = (await versionsOf(db, id)).length;
+  const renders = (await rendersOf(db, id)).length;
+  const frames = several(countOf(footage.frames), "frame");
+  return {
+    usedBy: await laidOver(db, id),
+    goes: [
+      "its look",
+      ...(versions ? [several(versions, "version")] : []),
+      ...(isLast && liesHere(footage) ? [`its footage (${frames})`] : []),
+    ],
+    stays: [
+      ...(renders ? [several(renders, "render")] : []),
+      ...(isLast ? [] : ["its footage, which other shots use"]),
+      ...(isLast && !liesHere(footage) ? [`its footage, where it lies (${frames})`] : []),
+    ],
+  };
+}
+
+/** Removes a shot; footage that no other shot uses goes with it, from the disk too where it was sent here. */
+export async function removeShotNamed(db: Database, id: string): Promise<{ freed: number }> {
+  const { usedBy } = await usesOfShot(db, id);
+  if (usedBy.length)
+    throw new Refusal(409, `${id} is laid over ${usedBy.join(", ")}; take it off there first`, { usedBy });
+  const busy = (await rendersOf(db, id)).filter(({ state }) => state === "queued" || state === "running");
+  if (busy.length)
+    throw new Refusal(
+      409,
+      `${id} is being rendered; cancel ${busy.map((entry) => `render ${entry.id}`).join(", ")} first`,
+    );
+  const { footage } = (await findShot(db, id))!;
+  await removeShot(db, id);
+  return (await shotsOf(db, footage.id)).length ? { freed: 0 } : removeFootageNamed(db, footage.id);
+}
+
+/** Removes footage that no shot uses; its files too where they were sent here. Content that nothing uses any more goes at once. */
+export const removeFootageNamed = (db: Database, id: string): Promise<{ freed: number }> =>
+  inTurn(`footage ${id}`, async () => {
+    const footage = await findFootage(db, id);
+    if (!footage) throw notFound(`The footage ${id}`);
+    const users = await shotsOf(db, id);
+    if (users.length)
+      throw new Refusal(409, `The footage is used by ${users.map(({ name }) => name).join(", ")}; remove them first`);
+    await removeFootage(db, id);
+    if (!liesHere(footage)) return { freed: 0 };
+    const { pattern, frames } = sourceOf(footage);
+    for (const frame of framesIn(frames)) await rm(placeOf(pattern, frame).path, { force: true });
+    const folder = join(dataRoot(), footage.folder);
+    if (!(await readdir(folder).catch(() => ["?"])).length) await rm(folder, { recursive: true, force: true });
+    return { freed: await sweepContent() };
+  });
+
+export async function removeVersionNamed(db: Database, shotId: string, version: string): Promise<void> {
+  const id = numberIn(version, "The version");
+  if (!(await findVersion(db, shotId, id))) throw notFound(`That version of ${shotId}`);
+  await removeVersion(db, shotId, id);
+}
+
+/** Removes a render that has ended, and its files. */
+export async function removeRenderNamed(db: Database, queue: RenderQueue | null, id: string): Promise<void> {
+  const render = await renderNamed(db, id);
+  if (render.state === "queued" || render.state === "running" || queue?.isRunning(render.id))
+    throw new Refusal(409, `Render ${id} is under way; cancel it first`);
+  await removeRender(db, render.id);
+  if (render.folder) await rm(folderOf(render), { recursive: true, force: true });
+}
+
+export async function usesOfTable(db: Database, id: string): Promise<string[]> {
+  const now = (await listLooks(db)).filter(({ look }) => look.view.lut === id).map(({ shotId }) => shotId);
+  const kept = (await listVersions(db)).filter(({ body }) => body.view.lut === id).map(({ shotId }) => shotId);
+  return [...new Set([...now, ...kept])];
+}
+
+export async function removeTableNamed(db: Database, id: string): Promise<void> {
+  if (!(await findTable(db, id))) throw notFound(`The table ${id}`);
+  const usedBy = await usesOfTable(db, id);
+  if (usedBy.length)
+    throw new Refusal(409, `The table is the view of ${usedBy.join(", ")}; choose another view there first`, {
+      usedBy,
+    });
+  await removeTable(db, id);
+}

@@ -1,0 +1,106 @@
+import { z } from "zod";
+import type { Database } from "../../store/database";
+import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
+import { findShot, type FoundShot, lookOf, saveLook, type ShotChange, updateShots } from "../../store/queries";
+import { GAPS } from "../../store/schema";
+import { encodingNamed } from "../colour/library";
+import type { DemoProgress } from "../demo/demo";
+import { framesOfShot, hasDepth } from "../footage/shot";
+import { notFound, Refusal } from "../http/reply";
+
+const millimetres = z.number().positive().max(1000);
+const frameNumber = z.number().int().nonnegative().max(LARGEST_FRAME).nullable();
+
+export const shotChangeSchema = z
+  .object({
+    name: z.string().trim().min(1).max(120),
+    encoding: z.string().min(1).max(120),
+    sensorWidth: millimetres,
+    sensorHeight: millimetres,
+    squeeze: z.number().min(0.25).max(4),
+    desqueezed: z.boolean(),
+    frameRate: z.number().positive().max(1000),
+    firstFrame: frameNumber,
+    lastFrame: frameNumber,
+    gaps: z.enum(GAPS),
+    depthChannel: z.string().max(255).nullable(),
+    notes: z.string().max(10_000),
+  })
+  .partial()
+  .strict();
+
+/** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
+export const toldShot = (
+  { shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>,
+  demo: DemoProgress,
+) => ({
+  ...shot,
+  footage,
+  production,
+  frames: framesOfShot(footage, shot),
+  progress: demo.shots[shot.id] ?? 1,
+  hasDepth: hasDepth(footage, shot),
+});
+
+const conflict = (name: string) =>
+  new Refusal(409, `${name} was changed in another window; what it is now is shown`, { conflict: true });
+
+/**
+ * Changes shots together, all or none, and what their looks hold of it: sensor, squeeze, and the view of a look nothing was done to
+ * yet. `revisions`: of the shots as they were seen; where one was changed since, nothing is (409). Gives the new ones.
+ */
+export async function changeShots(
+  db: Database,
+  ids: string[],
+  change: z.infer<typeof shotChangeSchema>,
+  revisions: Record<string, number> = {},
+): Promise<Record<string, number>> {
+  const found = await Promise.all(ids.map((id) => findShot(db, id)));
+  const missing = found.findIndex((entry) => !entry);
+  if (missing >= 0) throw notFound(`The shot ${ids[missing]}`);
+  for (const entry of found) checkChange(entry!, change);
+  const stale = found.find((entry) => (revisions[entry!.shot.id] ?? entry!.shot.revision) !== entry!.shot.revision);
+  if (stale) throw conflict(stale.shot.name);
+  const encoding = change.encoding === undefined ? null : (await encodingNamed(db, change.encoding)).encoding;
+  const row: ShotChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
+  const now = await updateShots(db, ids, row, revisions);
+  if (!now) throw conflict(found[0]!.shot.name);
+  for (const id of ids) await changeLook(db, id, change, encoding?.family);
+  return now;
+}
+
+function checkChange({ footage, shot }: FoundShot, change: z.infer<typeof shotChangeSchema>): void {
+  const { frames, channels } = footage;
+  const [low, high] = [firstOf(frames), lastOf(frames)];
+  const first = change.firstFrame ?? shot.firstFrame ?? low;
+  const last = change.lastFrame ?? shot.lastFrame ?? high;
+  if (first > last || first > high || last < low)
+    throw new Refusal(
+      400,
+      `${shot.name}: in and out: the footage has frames ${low} to ${high}, and in must not be after out`,
+    );
+  if (change.depthChannel && channels.length && !channels.includes(change.depthChannel))
+    throw new Refusal(400, `${shot.name}: has no channel “${change.depthChannel}”; it has ${channels.join(", ")}`);
+}
+
+/** What a look holds of its shot follows the shot, whoever changes the look meanwhile. */
+async function changeLook(
+  db: Database,
+  id: string,
+  change: z.infer<typeof shotChangeSchema>,
+  family: string | undefined,
+): Promise<void> {
+  for (let standing = await lookOf(db, id); standing; standing = await lookOf(db, id)) {
+    const { look, revision } = standing;
+    const { sensor, squeeze } = look.camera;
+    const camera = {
+      sensor: { width: change.sensorWidth ?? sensor.width, height: change.sensorHeight ?? sensor.height },
+      squeeze: change.squeeze ?? squeeze,
+    };
+    const isUntouched = family !== undefined && !look.elements.length && look.view.kind !== "lut";
+    const kind = family === "display" ? ("plain" as const) : ("soft" as const);
+    const view = isUntouched ? { ...look.view, kind } : look.view;
+    if (JSON.stringify([camera, view]) === JSON.stringify([look.camera, look.view])) return;
+    if ((await saveLook(db, id, { ...look, camera, view }, revision)) !== null) return;
+  }
+}

@@ -1,0 +1,76 @@
+import { rmSync, statSync } from "node:fs";
+import { connect, createServer, type Server } from "node:net";
+import { join } from "node:path";
+import { StartProblem } from "./roots";
+
+/** Who has a data folder. */
+export interface Holder {
+  pid: number;
+  /** What it was started as, in words. */
+  program: string;
+  /** ISO 8601 */
+  since: string;
+}
+
+const ANSWERS_WITHIN_MS = 2000;
+
+/**
+ * The name that one process at a time can listen on. It belongs to the folder itself, by device and inode, however its path is
+ * written; on Linux and Windows it is no file, and the system gives it up with the process.
+ */
+function nameFor(folder: string): { name: string; isFile: boolean } {
+  const { dev, ino } = statSync(folder);
+  const own = `pale-halo-data-${dev}-${ino}`;
+  if (process.platform === "linux") return { name: `\0${own}`, isFile: false };
+  if (process.platform === "win32") return { name: `\\\\.\\pipe\\${own}`, isFile: false };
+  return { name: join(folder, ".lock"), isFile: true };
+}
+
+/** Asks whoever listens who it is; null where nobody does. */
+const askHolder = (name: string): Promise<Holder | null> =>
+  new Promise((resolve) => {
+    let said = "";
+    const socket = connect(name);
+    socket.setTimeout(ANSWERS_WITHIN_MS, () => socket.destroy());
+    socket.on("data", (part) => (said += part.toString()));
+    socket.on("error", () => {});
+    socket.on("close", () => {
+      try {
+        resolve(JSON.parse(said) as Holder);
+      } catch {
+        resolve(null);
+      }
+    });
+  });
+
+const listenOn = (server: Server, name: string): Promise<NodeJS.ErrnoException | null> =>
+  new Promise((resolve) => {
+    server.once("error", (error) => resolve(error));
+    server.listen(name, () => resolve(null));
+  });
+
+/**
+ * Takes a data folder for this process until it ends or lets go. The database in it takes one process at a time: two would
+ * destroy it. Throws StartProblem that says who has it.
+ */
+export async function lockFolder(folder: string, program: string): Promise<{ release(): Promise<void> }> {
+  const { name, isFile } = nameFor(folder);
+  const own: Holder = { pid: process.pid, program, since: new Date().toISOString() };
+  const server = createServer((socket) => {
+    socket.on("error", () => {});
+    socket.end(JSON.stringify(own));
+  });
+  let problem = await listenOn(server, name);
+  if (problem?.code === "EADDRINUSE" && isFile && !(await askHolder(name))) {
+    // A socket file outlives its process: nobody answers on it any more.
+    rmSync(name, { force: true });
+    problem = await listenOn(server, name);
+  }
+  if (problem) {
+    const holder = await askHolder(name);
+    const who = holder ? `process ${holder.pid} (${holder.program}, since ${holder.since})` : "another process";
+    throw new StartProblem(`${folder} is in use by ${who}. Stop it, or name another folder with HALO_DATA`);
+  }
+  server.unref();
+  return { release: () => new Promise((resolve) => server.close(() => resolve())) };
+}
