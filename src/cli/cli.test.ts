@@ -1,7 +1,17 @@
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import {
+  copyFileSync,
+  linkSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import sharp from "sharp";
 import { beforeAll, describe, expect, test } from "vitest";
 import { readExr } from "../formats/exr/read";
@@ -61,6 +71,92 @@ describe("render", () => {
   });
 });
 
+describe("footage is never written over", () => {
+  const own = mkdtempSync(join(tmpdir(), "halo-own-"));
+  const source = join(own, "in.0001.png");
+  const before = () => readFileSync(source);
+  beforeAll(async () => {
+    const data = Buffer.from(Array.from({ length: 80 * 45 * 3 }, (_, i) => (i * 3) % 256));
+    await sharp(data, { raw: { width: 80, height: 45, channels: 3 } })
+      .png()
+      .toFile(source);
+    mkdirSync(join(own, "sub"));
+    symlinkSync(own, join(own, "sub", "linked"));
+    symlinkSync(source, join(own, "other.0001.png"));
+    linkSync(source, join(own, "hard.0001.png"));
+  });
+  const pattern = () => join(own, "in.%04d.png");
+  test.each([
+    ["absolute against relative", () => relative(process.cwd(), pattern())],
+    ["through ..", () => join(own, "sub", "..", "in.####.png").replace("/in.", "/sub/../in.")],
+    ["through a linked folder", () => join(own, "sub", "linked", "in.%04d.png")],
+    ["through a link to a frame", () => join(own, "other.%04d.png")],
+    ["through another name of a frame", () => join(own, "hard.%04d.png")],
+  ])("%s", (_, out) => {
+    const bytes = before();
+    for (const command of [["convert"], ["render", "--look", "examples/first-light.json"]]) {
+      const { status, stderr } = halo(...command, "--in", pattern(), "--out", out(), "--frames", "1-1");
+      expect([status, stderr]).toEqual([
+        2,
+        expect.stringMatching(/would write over the footage .* which is never modified/),
+      ]);
+    }
+    expect(before().equals(bytes)).toBe(true);
+  });
+  test("nor a plate, a table or the look", () => {
+    const look = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as { elements: unknown[] };
+    look.elements.push({ id: "p", kind: "plate", params: { footage: "snow" } });
+    writeFileSync(join(own, "plated.json"), JSON.stringify(look));
+    writeFileSync(join(own, "print.cube"), `LUT_3D_SIZE 2\n${"0 0 0\n".repeat(8)}`);
+    linkSync(join(own, "print.cube"), join(own, "print.png"));
+    const plated = ["render", "--look", join(own, "plated.json"), "--in", source, "--frames", "1-1"];
+    const plate = halo(
+      ...plated,
+      "--plate",
+      `snow=${join(folder, "in.0001.png")}`,
+      "--out",
+      join(folder, "in.0001.png"),
+    );
+    expect([plate.status, plate.stderr]).toEqual([2, expect.stringMatching(/write over the plate “snow”/)]);
+    const table = halo(
+      "render",
+      "--look",
+      "examples/first-light.json",
+      "--table",
+      join(own, "print.cube"),
+      "--in",
+      source,
+      "--out",
+      join(own, "print.png"),
+    );
+    expect([table.status, table.stderr]).toEqual([2, expect.stringMatching(/write over the table/)]);
+  });
+});
+
+test("two ordinary names far apart are two things, and a gap costs nothing", async () => {
+  const own = mkdtempSync(join(tmpdir(), "halo-far-"));
+  for (const name of ["a_0001.png", "a_20261128143000.png", "a_2000000000.png"])
+    copyFileSync(join(folder, "in.0001.png"), join(own, name));
+  const told = JSON.parse(halo("inspect", join(own, "a_%04d.png"), "--json").stdout) as Record<string, unknown>;
+  expect(told).toMatchObject({
+    frames: 2,
+    first: 1,
+    last: 2_000_000_000,
+    missing: 1_999_999_998,
+    gaps: [[2, 1_999_999_999]],
+  });
+  const { status, stderr } = halo(
+    "convert",
+    "--in",
+    join(own, "a_%04d.png"),
+    "--out",
+    join(own, "o.%04d.png"),
+    "--gaps",
+    "hold",
+  );
+  expect([status, stderr]).toEqual([2, expect.stringMatching(/2000000000 frames are more than one command makes/)]);
+});
+
 describe("unusable input ends in 2 with one line that says what would be right", () => {
   test.each([
     [
@@ -77,6 +173,18 @@ describe("unusable input ends in 2 with one line that says what would be right",
     [["schema", "hat"], /there are look, lens, filter/],
     [["bench", "--size", "wide"], /WIDTHxHEIGHT/],
     [["gleam"], /unknown command/],
+    [["inspect", "/dev/zero"], /zero: is of a kind|is no ordinary file/],
+    [["check", "/dev/zero"], /\/dev\/zero: is no ordinary file/],
+    [["render", "--look", "/dev/zero", "--in", "a.exr", "--out", "o.exr"], /\/dev\/zero: is no ordinary file/],
+    [
+      ["convert", "--in", pattern, "--out", "/proc/x/y/o.%04d.png", "--frames", "1-1"],
+      /--out: nothing can be written in \/proc\/x\/y/,
+    ],
+    [["convert", "--in", pattern, "--out", "/dev/null/o.%04d.png", "--frames", "1-1"], /--out: /],
+    [["demo-footage", "--out", "/proc/x/y", "--size", "64x36"], /--out: nothing can be written/],
+    [["convert", "--in", pattern, "--out", "o.%04d.png", "--frames", "1-99999999999"], /numbers go to 2147483647/],
+    [["convert", "--in", pattern, "--out", "o.%04d.png", "--frames", "1-2000000000"], /more than one command makes/],
+    [["convert", "--in", "package.json/%04d.png", "--out", "o.%04d.png"], /there is no such sequence/],
   ])("halo %j", (args, says) => {
     const { status, stderr } = halo(...args);
     expect(status).toBe(2);

@@ -26,7 +26,7 @@ export function prepareOutput(option: string, folder: string): void {
 
 /** What a path really is: the file it leads to, or for one that is not there yet, its name in the folder it leads to. */
 function identityOf(path: string): string {
-  const found = statSync(path, { throwIfNoEntry: false });
+  const found = existsSync(path) && statSync(path);
   if (found) return `${found.dev} ${found.ino}`;
   const folder = dirname(resolve(path));
   return join(existsSync(folder) ? realpathSync(folder) : folder, basename(path));

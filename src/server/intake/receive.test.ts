@@ -61,7 +61,9 @@ describe("sending", () => {
   test("a body longer than it was said to be leaves nothing, and a name of another script may be as long as the system keeps", async () => {
     await expect(receive(batch, ["long.exr"], 0, 100, stream(exr))).rejects.toThrow(/longer than it was said/);
     expect(existsSync(waiting("long.exr.part"))).toBe(false);
-    await expect(receive(batch, [`${"ü".repeat(150)}.exr`], 0, exr.length, stream(exr))).rejects.toThrow(/is not a file name/);
+    await expect(receive(batch, [`${"ü".repeat(150)}.exr`], 0, exr.length, stream(exr))).rejects.toThrow(
+      /is not a file name/,
+    );
     await receive(batch, [`${"ü".repeat(90)} 100% a%20b.exr`], 0, exr.length, stream(exr));
     expect(existsSync(waiting(`${"ü".repeat(90)} 100% a%20b.exr`))).toBe(true);
   });
@@ -94,7 +96,16 @@ test("sequences, gaps and odd ones out are told before anything is taken in", as
   await receive(batch, ["roll", "plate.0005.exr"], 0, window.length, stream(window));
   const { groups, refused } = await findingOf({ kind: "batch", id: batch });
   expect(groups.map(({ folder, pattern, numbers, gaps, depth }) => [folder, pattern, numbers, gaps, depth])).toEqual([
-    ["roll", "plate.%04d.exr", [[1, 2], [4, 4]], [[3, 3]], "half"],
+    [
+      "roll",
+      "plate.%04d.exr",
+      [
+        [1, 2],
+        [4, 4],
+      ],
+      [[3, 3]],
+      "half",
+    ],
     ["", "still.png", [[1, 1]], [], "8"],
   ]);
   expect(refused).toEqual([{ name: "roll/plate.0005.exr", reason: "is 60x50, half; its sequence is 48x40, half" }]);

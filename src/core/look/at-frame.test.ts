@@ -1,0 +1,133 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { demoProfiles } from "../../demo/glass/profiles";
+import { lookOf, scene, through } from "../../testing/laboratory";
+import { ELEMENTS } from "../elements/registry";
+import { cabinetOf } from "../profile/profiles";
+import type { Timed } from "../when/when";
+import { whereSchema } from "../where/schema";
+import { lookAt } from "./at-frame";
+import { heldWhere, rangeOf } from "./bounds";
+import { type Look, lookSchema, resolveElement } from "./look";
+
+const cabinet = cabinetOf(demoProfiles());
+const lens = cabinet.lenses.get("orrin-vale-50")!;
+const key = (value: unknown) => ({ keys: [{ frame: 1, value, ease: "linear" }] }) as unknown as Timed;
+
+/** A look past its schema, as one kept before there were bounds: what is timed may be anything. */
+function timed(look: Look, name: string, value: unknown): Look {
+  const elements = look.elements.map((element) => ({ ...element, when: { [name]: key(value) } }));
+  return { ...look, elements: elements as unknown as Look["elements"] };
+}
+
+const absurd = fc.oneof(
+  fc.constantFrom(-1e9, 1e9, -50, 9999, NaN, Infinity, -Infinity),
+  fc.double({ min: -1e7, max: 1e7 }),
+);
+
+describe("what is timed is held to its range", () => {
+  test.each(ELEMENTS.map((definition) => [definition.kind, definition] as const))(
+    "%s",
+    (kind, { parameters, negative }) => {
+      fc.assert(
+        fc.property(absurd, (value) => {
+          for (const [name, parameter] of Object.entries(parameters)) {
+            const range = rangeOf(parameter);
+            if (!range) continue;
+            const isOne = parameter.type === "number";
+            const look = timed(lookOf([{ kind }]), name, isOne ? value : [value, value, value]);
+            const { values } = resolveElement(lookAt(look, lens, 5, 24).elements[0]!, lens);
+            for (const number of [values[name]].flat() as number[]) {
+              expect(number).toBeGreaterThanOrEqual(range.min);
+              expect(number).toBeLessThanOrEqual(range.max);
+            }
+          }
+          const [{ strength }] = lookAt(timed(lookOf([{ kind }]), "strength", value), lens, 5, 24).elements as [
+            { strength: number },
+          ];
+          expect(Number.isNaN(value) || (strength >= (negative ? -10 : 0) && strength <= 10)).toBe(true);
+        }),
+        { numRuns: 20 },
+      );
+    },
+  );
+  test("areas too, with low below high and black below white", () => {
+    const where = whereSchema.parse({
+      areas: [
+        { kind: "key" },
+        { kind: "shape" },
+        {
+          kind: "polygon",
+          points: [
+            [0, 0],
+            [1, 0],
+            [0, 1],
+          ],
+        },
+      ],
+    });
+    fc.assert(
+      fc.property(absurd, absurd, absurd, (a, b, c) => {
+        const [low, shape, polygon] = where.areas;
+        const wild = {
+          ...where,
+          feather: c,
+          areas: [
+            { ...low!, low: a, high: b, black: c, white: a },
+            { ...shape!, width: a, outer: b },
+            {
+              ...polygon!,
+              points: [
+                [a, b],
+                [c, a],
+                [b, c],
+              ],
+            },
+          ],
+        } as unknown as typeof where;
+        expect(whereSchema.safeParse(heldWhere(wild)).success).toBe(true);
+      }),
+    );
+  });
+  test("and so the engine makes a picture of it, whatever stood there before there were bounds", () => {
+    const frame = scene(64, 36);
+    for (const { kind, parameters } of ELEMENTS)
+      for (const [name, parameter] of Object.entries(parameters))
+        if (parameter.type === "number") {
+          const look = timed(lookOf([{ kind }]), name, 1e9);
+          expect(through(look, frame).data.every(Number.isFinite), `${kind}.${name}`).toBe(true);
+        }
+  }, 120_000);
+});
+
+describe("the schema", () => {
+  const look = (when: unknown) => lookSchema.safeParse({ ...lookOf([]), elements: [{ id: "e", kind: "glow", when }] });
+  test.each([
+    [{ strength: key(-50) }, /is -50; it goes from 0 to 10/],
+    [{ strength: key(9999) }, /is 9999; it goes from 0 to 10/],
+    [{ mix: { ramp: { from: 0, to: 3, first: 1, last: 9 } } }, /is 3; it goes from 0 to 1/],
+    [{ size: { table: { first: 1, values: [1, 1e5] } } }, /is 100000; it goes from/],
+    [{ strength: key(1e300) }, /./],
+  ])("refuses %j", (when, says) => {
+    const result = look(when);
+    expect(result.success).toBe(false);
+    expect(result.error!.issues.map(({ message }) => message).join()).toMatch(says);
+  });
+  test("takes what is within", () => expect(look({ strength: key(2), mix: key(0.5) }).success).toBe(true));
+});
+
+test("noise on a parameter that the look leaves out is about what the lens measured", () => {
+  const { fromLens } = ELEMENTS.find(({ kind }) => kind === "veil")!;
+  const [name, measured] = Object.entries(fromLens!(lens)).find(([, value]) => typeof value === "number") as [
+    string,
+    number,
+  ];
+  const elements = [
+    {
+      ...lookOf([{ kind: "veil" }]).elements[0]!,
+      when: { [name]: { noise: { amplitude: 0, rate: 1, seed: 1, stepped: false } } },
+    },
+  ];
+  const look = { ...lookOf([]), elements } as unknown as Look;
+  expect(resolveElement(lookAt(look, lens, 3, 24).elements[0]!, lens).values[name]).toBe(measured);
+});

@@ -1,0 +1,50 @@
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { describe, expect, test } from "vitest";
+import { decodeImage } from "../../core/image/image";
+import { encodingByName } from "../../core/colour/encodings";
+import { fixture } from "../../formats/fixtures/pattern";
+import { readImage } from "../../formats/formats";
+import { readers } from "./pool";
+
+const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
+const path = join(folder, "half-zip.exr");
+writeFileSync(path, fixture("half-zip.exr"));
+const frameTask = (divide: number) => ({
+  place: { path, choice: {}, black: false },
+  encoding: { revision: "linear-rec709", encoding: "linear-rec709" },
+  plane: "light" as const,
+  divide,
+});
+const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1 });
+
+describe("threads that read pictures", () => {
+  test("give the light that reading here gives, whole and made smaller by area", async () => {
+    const { whole, small } = await readers().run("frame", frameTask(2), about("light"));
+    const { frame } = decodeImage(await readImage(path, fixture("half-zip.exr")), encodingByName("linear-rec709"));
+    expect([whole.width, whole.height, small.width, small.height]).toEqual([48, 40, 24, 20]);
+    expect(Buffer.from(whole.data.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
+    const mean = [0, 1, 48, 49].reduce((sum, at) => sum + frame.data[at * 4]!, 0) / 4;
+    expect(small.data[0]).toBeCloseTo(mean, 5);
+  });
+  test("read once for equal requests", async () => {
+    const both = await Promise.all([1, 2].map(() => readers().run("frame", frameTask(1), about("same"))));
+    expect(both[0]).toBe(both[1]);
+  });
+  test("name what cannot be read, and go on with the next", async () => {
+    const bad = join(folder, "bad.exr");
+    writeFileSync(bad, fixture("half-zip.exr").subarray(0, 700));
+    const check = { path: bad, name: "deep/bad.exr" };
+    await expect(readers().run("check", check, about("bad"))).rejects.toThrow(/^deep\/bad\.exr: /);
+    const good = await readers().run("check", { path, name: "good.exr" }, about("good"));
+    expect(good).toMatchObject({ width: 48, height: 40, format: "OpenEXR", depth: "half" });
+  });
+  test("do not begin what nobody waits for any more", async () => {
+    const control = new AbortController();
+    const gone = readers().run("frame", frameTask(1), { ...about("gone"), signal: control.signal });
+    control.abort();
+    await expect(gone).rejects.toThrow(/Nobody waits/);
+    await expect(readers().run("frame", frameTask(1), { ...about("gone"), signal: control.signal })).rejects.toThrow();
+  });
+});

@@ -1,0 +1,98 @@
+import { existsSync, mkdirSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { Worker } from "node:worker_threads";
+import { afterEach, describe, expect, test, vi } from "vitest";
+import { findRender, moveRender, removeShot } from "../../store/queries";
+import { lookOf } from "../../testing/laboratory";
+import { addTestShot, openTestStore } from "../../testing/store";
+import { RenderQueue } from "./queue";
+
+/** Workers that behave as their look's name says. */
+const PROGRAM = `
+  const { parentPort, workerData } = require("node:worker_threads");
+  const say = (done, ended) => parentPort.postMessage({ done, failed: [], framesPerSecond: 1, ended });
+  const how = workerData.look.name;
+  say(1, false);
+  if (how === "good") { say(2, true); parentPort.close(); }
+  if (how === "throws") throw new Error("it broke");
+  if (how === "silent end") process.exit(0);
+  if (how === "hangs") for (;;);
+`;
+const patience = { grace: 300, silence: 700, retry: 50 };
+const order = (name: string) => ({
+  shotId: "s",
+  versionName: "v",
+  look: { ...lookOf([]), name },
+  format: "png",
+  depth: "8" as const,
+  frames: [[1, 2]] as [number, number][],
+});
+
+let close: () => Promise<unknown> = async () => {};
+afterEach(() => close());
+
+async function openQueue() {
+  const store = await openTestStore();
+  await addTestShot(store.db, "s");
+  const queue = new RenderQueue(
+    store.db,
+    store.client,
+    patience,
+    (workerData) => new Worker(PROGRAM, { eval: true, workerData }),
+  );
+  close = () => queue.stop();
+  return { ...store, queue };
+}
+
+describe("the queue", () => {
+  test("goes on with the next, whatever became of the one before; nothing is left running", async () => {
+    const { db, queue, folder } = await openQueue();
+    const names = ["good", "throws", "silent end", "hangs", "good"];
+    const renders: Awaited<ReturnType<typeof queue.add>>[] = [];
+    for (const name of names) renders.push(await queue.add(order(name)));
+    const unfinished = join(folder, "renders", renders[3]!.folder, ".out.0001.png.abcd.part");
+    mkdirSync(join(unfinished, ".."), { recursive: true });
+    writeFileSync(unfinished, "half");
+    const states = () => Promise.all(renders.map(async ({ id }) => (await findRender(db, id))!));
+    await vi.waitFor(async () => expect((await states()).every(({ ended }) => ended)).toBe(true), 20_000);
+    expect((await states()).map(({ state, failed }) => [state, failed[0]?.reason])).toEqual([
+      ["done", undefined],
+      ["failed", "it broke"],
+      ["failed", "its worker ended before it was done"],
+      ["failed", expect.stringMatching(/nothing was heard of it/)],
+      ["done", undefined],
+    ]);
+    expect(existsSync(unfinished)).toBe(false);
+  }, 30_000);
+  test("ends a worker that does not hear a cancel, and takes up the next", async () => {
+    const { db, queue } = await openQueue();
+    const hung = await queue.add(order("hangs"));
+    const next = await queue.add(order("good"));
+    await vi.waitFor(async () => expect((await findRender(db, hung.id))!.state).toBe("running"), 10_000);
+    expect(await queue.cancel(hung.id)).toBe(true);
+    expect(await queue.cancel(hung.id)).toBe(false);
+    await vi.waitFor(async () => expect((await findRender(db, next.id))!.state).toBe("done"), 10_000);
+    expect((await findRender(db, hung.id))!.state).toBe("cancelled");
+  }, 30_000);
+  test("takes up what a killed server left running, and fails what has no shot any more", async () => {
+    const { db, client, queue } = await openQueue();
+    const left = await queue.add(order("hangs"));
+    await vi.waitFor(async () => expect((await findRender(db, left.id))!.state).toBe("running"), 10_000);
+    await queue.stop();
+    expect((await findRender(db, left.id))!.state).toBe("running");
+    await moveRender(db, left.id, ["running"], { look: { ...lookOf([]), name: "good" } });
+    const again = new RenderQueue(
+      db,
+      client,
+      patience,
+      (workerData) => new Worker(PROGRAM, { eval: true, workerData }),
+    );
+    close = () => again.stop();
+    again.start();
+    await vi.waitFor(async () => expect((await findRender(db, left.id))!.state).toBe("done"), 10_000);
+    await removeShot(db, "s");
+    const orphan = await again.add(order("good"));
+    await vi.waitFor(async () => expect((await findRender(db, orphan.id))!.state).toBe("failed"), 10_000);
+    expect((await findRender(db, orphan.id))!.failed[0]!.reason).toMatch(/its shot is not there/);
+  }, 40_000);
+});

@@ -1,0 +1,118 @@
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, statSync, symlinkSync, writeFileSync } from "node:fs";
+import { open, readFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { describe, expect, test } from "vitest";
+import { clearDataFolder, prepareDataFolder } from "./data-folder";
+import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
+import { lockFolder } from "./lock";
+import { dataRoot } from "./roots";
+import { inTurn } from "./turn";
+
+const scratch = () => mkdtempSync(join(tmpdir(), "halo-storage-"));
+
+describe("the lock of a data folder", () => {
+  test("is one process's at a time, by whatever path; the second is told who has it", async () => {
+    const folder = scratch();
+    const link = join(scratch(), "link");
+    symlinkSync(folder, link);
+    const first = await lockFolder(folder, "the server");
+    await expect(lockFolder(join(link, "..", "link"), "another")).rejects.toThrow(
+      new RegExp(`is in use by process ${process.pid} \\(the server, since 2\\d{3}-`),
+    );
+    await first.release();
+    await (await lockFolder(folder, "another")).release();
+  });
+  test("goes with its process, however that ends, and a number left in a file says nothing", async () => {
+    const folder = scratch();
+    const { dev, ino } = statSync(folder);
+    writeFileSync(join(folder, "server.pid"), String(process.ppid));
+    const hold = `require("net").createServer().listen("\\0pale-halo-data-${dev}-${ino}", () => console.log("held"))`;
+    const child = spawn(process.execPath, ["-e", hold], { stdio: ["ignore", "pipe", "inherit"] });
+    await new Promise((resolve) => child.stdout.once("data", resolve));
+    await expect(lockFolder(folder, "second")).rejects.toThrow(/in use by/);
+    child.kill("SIGKILL");
+    await new Promise((resolve) => child.once("exit", resolve));
+    await (await lockFolder(folder, "third")).release();
+  });
+});
+
+describe("the data folder", () => {
+  test("is made for its owner alone", () => {
+    const folder = join(scratch(), "new", "data");
+    prepareDataFolder(folder);
+    expect(statSync(folder).mode & 0o777).toBe(0o700);
+  });
+  test("is not somebody else's, nor a file", () => {
+    const foreign = scratch();
+    writeFileSync(join(foreign, "thesis.txt"), "");
+    expect(() => prepareDataFolder(foreign)).toThrow(/holds other things \(thesis\.txt\); name an empty folder/);
+    expect(() => prepareDataFolder(join(foreign, "thesis.txt"))).toThrow(/is a file; HALO_DATA names a folder/);
+    expect(existsSync(join(foreign, ".pale-halo"))).toBe(false);
+  });
+  test("is cleared of what the application made, and of nothing else", () => {
+    const folder = scratch();
+    mkdirSync(join(folder, "renders"));
+    prepareDataFolder(folder);
+    writeFileSync(join(folder, "note.txt"), "keep");
+    clearDataFolder(folder);
+    expect(readdirSync(folder).sort()).toEqual([".pale-halo", "note.txt"]);
+    prepareDataFolder(folder); // it is known by its mark now
+  });
+  test("set to nothing is an error", () => {
+    const before = process.env.HALO_DATA;
+    process.env.HALO_DATA = "";
+    expect(() => dataRoot()).toThrow(/HALO_DATA is set but empty/);
+    if (before === undefined) delete process.env.HALO_DATA;
+    else process.env.HALO_DATA = before;
+  });
+});
+
+describe("writing", () => {
+  test("a disk that takes nothing is said to be full, and leaves nothing behind", async () => {
+    const full = await open("/dev/full", "w");
+    const error = await writeAll(full, Buffer.alloc(100)).catch((thrown: unknown) => thrown);
+    await full.close();
+    expect(isDiskFull(error)).toBe(true);
+    expect(isDiskFull(new Error("other", { cause: { code: "53100" } }))).toBe(true);
+    expect(isDiskFull(new Error("other"))).toBe(false);
+  });
+  test("a write that takes less than it is given is gone on with", async () => {
+    const taken: number[] = [];
+    const stingy = {
+      write: (bytes: Uint8Array, at: number, count: number) => {
+        const some = Math.min(7, count);
+        taken.push(...bytes.subarray(at, at + some));
+        return Promise.resolve({ bytesWritten: some, buffer: bytes });
+      },
+    };
+    const bytes = Uint8Array.from({ length: 100 }, (_, i) => i);
+    await writeAll(stingy as never, bytes);
+    expect(taken).toEqual([...bytes]);
+  });
+  test("a file is whole or not there, and what was left unfinished is swept", async () => {
+    const folder = scratch();
+    await writeWhole(join(folder, "a.bin"), Buffer.from("whole"));
+    expect(await readFile(join(folder, "a.bin"), "utf8")).toBe("whole");
+    await expect(writeWhole(join(folder, "not", "there.bin"), Buffer.from("x"))).rejects.toThrow(/ENOENT/);
+    mkdirSync(join(folder, "deep", ".b.1234.part"), { recursive: true });
+    writeFileSync(join(folder, "deep", "c.exr.part"), "");
+    await sweepUnfinished(folder);
+    expect(readdirSync(folder, { recursive: true }).sort()).toEqual(["a.bin", "deep"]);
+  });
+});
+
+test("work on one thing is done in turn, also after work that failed; work on another is not waited for", async () => {
+  const order: string[] = [];
+  const work =
+    (name: string, ms: number, fails = false) =>
+    async () => {
+      await new Promise((resolve) => setTimeout(resolve, ms));
+      order.push(name);
+      if (fails) throw new Error(name);
+    };
+  const all = [inTurn("a", work("first", 30, true)), inTurn("a", work("second", 1)), inTurn("b", work("other", 5))];
+  await Promise.allSettled(all);
+  expect(order).toEqual(["other", "first", "second"]);
+});

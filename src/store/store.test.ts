@@ -1,0 +1,89 @@
+import { cpSync, mkdtempSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { describe, expect, test } from "vitest";
+import { lookOf } from "../testing/laboratory";
+import { addTestShot, openTestStore } from "../testing/store";
+import { openDatabase } from "./database";
+import * as queries from "./queries";
+
+/** The migrations as they were up to one of them. */
+function migrationsUpTo(count: number): string {
+  const folder = mkdtempSync(join(tmpdir(), "halo-migrations-"));
+  cpSync("src/store/migrations", folder, { recursive: true });
+  const path = join(folder, "meta/_journal.json");
+  const journal = JSON.parse(readFileSync(path, "utf8")) as { entries: unknown[] };
+  writeFileSync(path, JSON.stringify({ ...journal, entries: journal.entries.slice(0, count) }));
+  return folder;
+}
+
+test("a database of an earlier version is brought along: frames that were listed become runs, looks and renders stay", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "halo-old-"));
+  const { client } = await openDatabase(folder, migrationsUpTo(2));
+  await client.exec(`
+    INSERT INTO productions (id, name) VALUES ('p', 'P');
+    INSERT INTO footage (id, folder, pattern, frames, width, height, depth, format)
+      VALUES ('f', 'footage/f', 'a.%04d.exr', '[1,2,3,5,8,9]', 4, 4, 'half', 'OpenEXR');
+    INSERT INTO shots (id, production_id, footage_id, name, encoding, encoding_reason, sensor_width, sensor_height, frame_rate)
+      VALUES ('s', 'p', 'f', 'S', 'linear-ap1', 'test', 24.9, 14, 25);
+    INSERT INTO looks (shot_id, body) VALUES ('s', '{"name":"old"}');
+    INSERT INTO renders (shot_id, version_name, look, format, depth, frames, folder)
+      VALUES ('s', 'v', '{}', 'exr', 'half', '[5]', 's-0001');`);
+  await client.close();
+  const { client: now, db } = await openDatabase(folder, "src/store/migrations");
+  expect((await queries.findFootage(db, "f"))!.frames).toEqual([
+    [1, 3],
+    [5, 5],
+    [8, 9],
+  ]);
+  expect(await queries.lookOf(db, "s")).toEqual({ look: { name: "old" }, revision: 1 });
+  expect(await queries.rendersOf(db, "s")).toMatchObject([{ frames: [[5, 5]], frameRate: 25, folder: "s-0001" }]);
+  await now.close();
+});
+
+describe("what two windows write", () => {
+  test("a look made above an older one is not saved; the newer one stays", async () => {
+    const { db, client, folder } = await openTestStore();
+    expect(statSync(join(folder, "database/PG_VERSION")).mode & 0o077).toBe(0);
+    await addTestShot(db, "s");
+    const look = (name: string) => ({ ...lookOf([]), name });
+    const both = await Promise.all(["mine", "theirs"].map((name) => queries.saveLook(db, "s", look(name), 1)));
+    expect(both.filter((revision) => revision === 2).length).toBe(1);
+    expect(both.filter((revision) => revision === null).length).toBe(1);
+    const { look: standing, revision } = (await queries.lookOf(db, "s"))!;
+    expect([standing.name, revision]).toEqual([["mine", "theirs"][both.indexOf(2)], 2]);
+    expect(await queries.saveLook(db, "gone", look("x"), 1)).toBe(null);
+    await client.close();
+  });
+  test("shots, together or not at all; versions by name and number", async () => {
+    const { db, client } = await openTestStore();
+    await addTestShot(db, "a");
+    await addTestShot(db, "b");
+    expect(await queries.updateShots(db, ["a", "b"], { notes: "one" }, { a: 1, b: 1 })).toEqual({ a: 2, b: 2 });
+    expect(await queries.updateShots(db, ["a", "b"], { notes: "two" }, { a: 2, b: 1 })).toBe(null);
+    expect((await queries.findShot(db, "a"))!.shot.notes).toBe("one");
+    const kept = await Promise.all([1, 2, 3].map((n) => queries.keepVersion(db, "a", `V${n}`, lookOf([]))));
+    expect(kept.map(({ number }) => number).sort()).toEqual([1, 2, 3]);
+    const [{ id }] = kept as [queries.Version];
+    expect(await queries.renameVersion(db, "a", id, "first", 1)).toMatchObject({ name: "first", revision: 2 });
+    expect(await queries.renameVersion(db, "a", id, "second", 1)).toBe(undefined);
+    expect(await queries.renameVersion(db, "b", id, "not b's", 2)).toBe(undefined);
+    await client.close();
+  });
+});
+
+test("a render has its folder from the first moment", async () => {
+  const { db, client } = await openTestStore();
+  await addTestShot(db, "s");
+  const order = {
+    shotId: "s",
+    versionName: "v",
+    look: lookOf([]),
+    format: "png",
+    depth: "8" as const,
+    frames: [[1, 2]] as [number, number][],
+  };
+  const all = await Promise.all([queries.addRender(db, order), queries.addRender(db, order)]);
+  expect(all.map(({ folder }) => folder).sort()).toEqual(["s-0001", "s-0002"]);
+  await client.close();
+});
