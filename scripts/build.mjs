@@ -1,5 +1,5 @@
 // Builds: the kernels (WebAssembly), the programs outside Next.js (command line, workers), and the application.
-import { copyFileSync, mkdirSync } from "node:fs";
+import { copyFileSync, mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { bin, root, run, whenStale } from "./lib.mjs";
 
@@ -49,6 +49,7 @@ export function buildPrograms() {
     ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`),
   ];
   whenStale("programs", ["src", "scripts/build.mjs", "package-lock.json"], outputs, () => {
+    rmSync(join(root, "dist/chunks"), { recursive: true, force: true });
     const entries = (set) => Object.entries(set).map(([name, path]) => `${name}=${path}`);
     const common = ["--bundle", "--log-level=warning", "--target=es2022"];
     run(bin("esbuild"), [
@@ -58,6 +59,8 @@ export function buildPrograms() {
       "--format=esm",
       "--packages=external",
       "--out-extension:.js=.mjs",
+      "--splitting",
+      "--chunk-names=chunks/[name]-[hash]",
       "--outdir=dist",
       "--sourcemap",
     ]);

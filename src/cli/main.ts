@@ -3,9 +3,11 @@ import { FileError } from "../formats/error";
 import { benchCommand } from "./commands/bench";
 import { convertCommand } from "./commands/convert";
 import { demoFootageCommand } from "./commands/demo-footage";
+import { doctorCommand } from "./commands/doctor";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { measureCommand } from "./commands/measure";
+import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
 import { verifyCommand } from "./commands/verify";
 import { removeBegun } from "../server/storage/files";
@@ -32,6 +34,8 @@ for (const command of [
   verifyCommand(),
   demoFootageCommand(),
   benchCommand(),
+  doctorCommand(),
+  removeCommand(),
 ])
   program.addCommand(command);
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])

@@ -1,9 +1,8 @@
 import { definitionOf } from "../elements/registry";
-import { clamp } from "../maths/interpolate";
 import type { LensProfile } from "../profile/profiles";
 import { atFrame, whereAt } from "../when/when";
 import type { Where } from "../where/schema";
-import { heldParameters, heldWhere } from "./bounds";
+import { heldParameters, heldWhere, within } from "./bounds";
 import { LARGEST_STRENGTH, type Look, type LookElement, resolveElement } from "./look";
 
 /** A look as it is at a frame: everything that is timed has its value there, within its range. */
@@ -21,8 +20,8 @@ function elementAt(element: LookElement, lens: LensProfile | null, frame: number
   const { strength, mix, params, where, ...rest } = atFrame(element, frame, frameRate, values);
   return {
     ...rest,
-    strength: clamp(strength, negative ? -LARGEST_STRENGTH : 0, LARGEST_STRENGTH),
-    mix: clamp(mix, 0, 1),
+    strength: within(strength, negative ? -LARGEST_STRENGTH : 0, LARGEST_STRENGTH),
+    mix: within(mix, 0, 1),
     params: heldParameters(params, parameters),
     ...(where ? { where: heldWhere(where) } : {}),
   };

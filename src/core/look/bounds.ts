@@ -13,7 +13,7 @@ export function rangeOf(parameter: Parameter): { min: number; max: number } | nu
 export const LARGEST_COLOUR = 16;
 
 /** A number within a range; what is no number at all becomes its lower end. */
-const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
+export const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
 
 function heldValue(value: ParameterValue, parameter: Parameter | undefined): ParameterValue {
   const range = parameter && rangeOf(parameter);

@@ -1,0 +1,64 @@
+import { join } from "node:path";
+import type { PGlite } from "@electric-sql/pglite";
+import { type Database, openDatabase } from "../../store/database";
+import { sweepIntake } from "../intake/receive";
+import { sweepContent } from "../storage/content";
+import { clearDataFolder, prepareDataFolder } from "../storage/data-folder";
+import { sweepUnfinished } from "../storage/files";
+import { lockFolder } from "../storage/lock";
+import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
+
+/** A data folder that is this process's own until it is closed. */
+export interface OpenData {
+  folder: string;
+  db: Database;
+  client: PGlite;
+  close(): Promise<void>;
+}
+
+/** Folders in which killed and interrupted work may have left something. Parts of uploads are not: they are gone on with. */
+export const SWEPT = ["renders", "footage", "content"];
+
+/** Removes what was left, before anything else needs room. */
+async function free(folder: string): Promise<void> {
+  for (const part of SWEPT) await sweepUnfinished(join(folder, part));
+  await sweepIntake();
+  await sweepContent();
+}
+
+async function openIn(folder: string) {
+  try {
+    return await openDatabase(folder, join(projectRoot(), "src/store/migrations"));
+  } catch (error) {
+    const reason = ((error as Error).message || String(error)).split("\n")[0];
+    throw new StartProblem(
+      `the database in ${join(folder, "database")} does not open (${reason}). ` +
+        "Put back a copy of that folder, or move it away and start again: footage and renders stay where they are",
+    );
+  }
+}
+
+/**
+ * Opens the data folder: makes it ready, takes its lock, then its database. `program`: who has it, in words. `clears`: what was left
+ * is removed first. `fresh`: everything is. Throws StartProblem for what keeps it from opening.
+ */
+export async function openData(program: string, { clears = false, fresh = false } = {}): Promise<OpenData> {
+  // What is kept is its owner's alone, whoever else works on this machine.
+  process.umask(0o077);
+  const folder = dataRoot();
+  prepareDataFolder(folder);
+  const lock = await lockFolder(folder, program);
+  try {
+    if (fresh) clearDataFolder(folder);
+    if (clears) await free(folder);
+    const { db, client } = await openIn(folder);
+    const close = async () => {
+      await client.close();
+      await lock.release();
+    };
+    return { folder, db, client, close };
+  } catch (error) {
+    await lock.release();
+    throw error;
+  }
+}
