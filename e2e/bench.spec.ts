@@ -220,8 +220,11 @@ test("a moving slider of a wide frame is followed by the proxy, newest only", as
     ({ name }) => name === "wide",
   )!;
   const { look } = (await (await page.request.get("/api/shots/TL-010")).json()) as { look: object };
+  const { lookRevision: revision } = (await (await page.request.get(`/api/shots/${id}`)).json()) as {
+    lookRevision: number;
+  };
   const kept = await page.request.put(`/api/shots/${id}/look`, {
-    data: look,
+    data: { look, revision },
     headers: { origin: new URL(page.url()).origin, "sec-fetch-site": "same-origin" },
   });
   expect(kept.ok()).toBe(true);

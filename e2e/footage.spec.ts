@@ -120,7 +120,7 @@ test("a PNG sequence is worked on and rendered, and comes back code for code", a
   await expect(row).toContainText("Done", { timeout: 90_000 });
   await expect(row).toContainText("3 of 3 frames");
   const out = join(process.env.HALO_TEST_DATA!, (await row.getByText(/^renders\//).textContent())!);
-  for (const name of readdirSync(out)) {
+  for (const name of readdirSync(out).filter((entry) => entry.endsWith(".png"))) {
     const [made, was] = await Promise.all(
       [join(out, name), join(folder, name.replace(/^.*?\./, "kiosk."))].map((path) =>
         sharp(path).removeAlpha().raw().toBuffer(),

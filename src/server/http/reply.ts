@@ -23,12 +23,23 @@ export class Busy extends Error {}
 /** What the system says of files and folders that a request named. */
 const SYSTEM: Record<string, [number, string]> = {
   ENAMETOOLONG: [400, "A name in it is longer than this system keeps"],
+  EEXIST: [409, "A file stands where a folder should"],
   ENOTDIR: [409, "A file stands where a folder should"],
   EISDIR: [409, "A folder stands where a file should"],
   EACCES: [403, "The system does not let the server read or write there"],
   EPERM: [403, "The system does not let the server read or write there"],
   EROFS: [403, "Nothing can be written there"],
 };
+
+/** PostgreSQL's class of values that are none of their type: a NUL in a text, a number too large. */
+const POSTGRES_DATA = "22";
+const GONE = ["ECONNRESET", "ERR_STREAM_PREMATURE_CLOSE", "ABORT_ERR"];
+
+/** The code of an error, or of what caused it. */
+function codeOf(error: unknown): string {
+  const { code, cause } = (error ?? {}) as { code?: unknown; cause?: unknown };
+  return typeof code === "string" ? code : cause === undefined ? "" : codeOf(cause);
+}
 
 const problem = (status: number, error: string, more: Record<string, unknown> = {}, headers: HeadersInit = {}) =>
   Response.json({ error, ...more }, { status, headers });
@@ -49,8 +60,12 @@ export function answerFor(error: unknown): Response {
     const [issue] = error.issues;
     return problem(400, `${issue!.path.join(".") || "request"}: ${issue!.message}`);
   }
-  const known = SYSTEM[(error as NodeJS.ErrnoException | null)?.code ?? ""];
-  if (known) return problem(...known);
+  const code = codeOf(error);
+  if (SYSTEM[code]) return problem(...SYSTEM[code]);
+  if (code.startsWith(POSTGRES_DATA)) return problem(400, "The request holds something that cannot be kept as text");
+  // Nobody is there any more to hear it.
+  if (GONE.includes(code) || (error as Error | null)?.name === "AbortError")
+    return problem(400, "The request broke off");
   console.error(error);
   return problem(500, "The server could not do this; its log says why");
 }

@@ -19,7 +19,7 @@ import { Panel } from "./panel";
 import { PictureArea } from "./picture";
 import { Shortcuts } from "./shortcuts";
 import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
-import { forgetUnsaved, unsavedOf } from "./unsaved";
+import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
 import { useSaving } from "./use-saving";
 import { useSource } from "./use-source";
@@ -215,25 +215,24 @@ export function BenchView({ shotId }: { shotId: string }) {
   const [ready, setReady] = useState(false);
 
   useEffect(() => setProblem(engineProblem()), []);
+  useEffect(() => announceWindow(), []);
   useEffect(() => {
-    if (!shot.data || !profiles.data || opened.current || engineProblem()) return;
+    const detail = shot.data;
+    if (!detail || !profiles.data || opened.current || engineProblem()) return;
     opened.current = true;
     const wanted = Number(place.get("frame"));
-    const { frames } = shot.data;
-    const { look, lookRevision } = shot.data;
+    const { frames, look, lookRevision, name, production } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
     // What could not be saved when it was made is here again.
-    const unsaved = unsavedOf(shotId);
-    const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
-    const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
-    open(isNews ? unsaved.look : look, frame, place.get("element"), overtaken);
-    if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
-    if (unsaved && !isNews) forgetUnsaved(shotId);
-    tell({
-      shotId,
-      title: `${shot.data.production.name} · ${shot.data.id.startsWith("TL-") ? `${shot.data.id} ` : ""}${shot.data.name}`,
+    void unsavedOf(shotId).then((unsaved) => {
+      const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
+      const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
+      open(isNews ? unsaved.look : look, frame, place.get("element"), overtaken);
+      if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
+      if (unsaved && !isNews) forgetUnsaved(shotId);
+      tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });
+      setReady(true);
     });
-    setReady(true);
   }, [shot.data, profiles.data, place, open, tell, shotId]);
 
   if (problem) return <Notice>{problem}</Notice>;

@@ -6,34 +6,61 @@ export interface Standing {
   revision: number;
 }
 
-/** A look that the server did not take yet, and the one it was made from: kept in the browser until it did. */
+/** A look that the server did not take yet, and the revision it was made from: kept in the browser until it did. */
 export type Unsaved = Standing;
 
-const keyOf = (shotId: string) => `pale-halo unsaved look ${shotId}`;
+const WINDOW = "pale-halo window";
+const PREFIX = "pale-halo unsaved look";
+const keyOf = (shotId: string, window: string) => `${PREFIX} ${shotId} ${window}`;
 
-export function keepUnsaved(shotId: string, unsaved: Unsaved): void {
-  try {
-    localStorage.setItem(keyOf(shotId), JSON.stringify(unsaved));
-  } catch {
-    // A browser that keeps nothing: the look is still in the page, and is sent from there.
-  }
+/** This window's name: the same after it is loaded anew, another in every other window. A lock of that name says that it is open. */
+function ownWindow(): string {
+  const kept = sessionStorage.getItem(WINDOW);
+  const name = kept ?? crypto.randomUUID();
+  if (!kept) sessionStorage.setItem(WINDOW, name);
+  return name;
 }
 
-export function forgetUnsaved(shotId: string): void {
-  try {
-    localStorage.removeItem(keyOf(shotId));
-  } catch {
-    // As above.
-  }
+const lockOf = (window: string) => `pale-halo window ${window}`;
+
+/** Says, as long as the page is there, that this window is open: what it has not saved is not for another one to take up. */
+export function announceWindow(): void {
+  void navigator.locks?.request(lockOf(ownWindow()), { ifAvailable: true }, (lock) => lock && new Promise(() => {}));
 }
 
-/** What was kept of a shot, or null; what is no look is forgotten. */
-export function unsavedOf(shotId: string): Unsaved | null {
+/** Runs what a browser that keeps nothing would fail at: the look is still in the page then, and is sent from there. */
+function tried<T>(work: () => T): T | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(keyOf(shotId)) ?? "null") as Unsaved | null;
-    const look = kept && lookSchema.safeParse(kept.look);
-    return look?.success && Number.isInteger(kept!.revision) ? { look: look.data, revision: kept!.revision } : null;
+    return work();
   } catch {
     return null;
   }
+}
+
+export const keepUnsaved = (shotId: string, unsaved: Unsaved): void =>
+  void tried(() => localStorage.setItem(keyOf(shotId, ownWindow()), JSON.stringify(unsaved)));
+
+export const forgetUnsaved = (shotId: string): void =>
+  void tried(() => localStorage.removeItem(keyOf(shotId, ownWindow())));
+
+function parsed(text: string | null): Unsaved | null {
+  const kept = tried(() => JSON.parse(text ?? "null") as Unsaved | null);
+  const look = kept && lookSchema.safeParse(kept.look);
+  return look?.success && Number.isInteger(kept!.revision) ? { look: look.data, revision: kept!.revision } : null;
+}
+
+/** What this window, or one that is open no more, could not save of a shot; null where all was. It becomes this window's own. */
+export async function unsavedOf(shotId: string): Promise<Unsaved | null> {
+  const keys = tried(() => Object.keys(localStorage).filter((key) => key.startsWith(`${PREFIX} ${shotId} `))) ?? [];
+  const { held = [] } = (await navigator.locks?.query()) ?? {};
+  const isOpen = (window: string) => window !== ownWindow() && held.some(({ name }) => name === lockOf(window));
+  for (const key of keys) {
+    if (isOpen(key.split(" ").at(-1)!)) continue;
+    const found = parsed(localStorage.getItem(key));
+    localStorage.removeItem(key);
+    if (!found) continue;
+    keepUnsaved(shotId, found);
+    return found;
+  }
+  return null;
 }

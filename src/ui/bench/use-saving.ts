@@ -96,8 +96,12 @@ export function useSaving(shot: ShotDetail): void {
         },
         (error: Error) => {
           keepUnsaved(shot.id, { look: useBench.getState().look ?? look, revision });
-          if (error instanceof Refused && error.status === 409)
-            return set({ conflict: error.more as unknown as Standing });
+          if (error instanceof Refused && error.status === 409) {
+            // Said already, by the other window itself, and maybe answered since.
+            const theirs = error.more as unknown as Standing;
+            if (theirs.revision > standing.current.revision) set({ conflict: theirs });
+            return;
+          }
           if (!isLatest) return;
           tell({ saving: "failed", problem: error instanceof Refused ? error.message : null });
           timer = setTimeout(() => void save(), RETRY_AFTER);

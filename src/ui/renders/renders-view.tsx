@@ -39,7 +39,7 @@ type FormatName = keyof typeof FORMATS;
 const isEnded = ({ state }: RenderRow) => state === "done" || state === "failed" || state === "cancelled";
 
 const removalWords = ({ id, done, movies, folder }: RenderRow) =>
-  `Remove render ${id}, its ${done} frames${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
+  `Remove render ${id}${done ? `, its ${done === 1 ? "one frame" : `${done} frames`}` : ""}${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
 
 function secondsLeft({ frames, done, framesPerSecond }: RenderRow): string {
   if (!framesPerSecond) return "";
@@ -240,27 +240,29 @@ export function RendersView() {
               </td>
               <td className="figures text-quiet">renders/{render.folder}</td>
               <td>
-                {!isEnded(render) && (
-                  <button
-                    type="button"
-                    className="btn btn-xs"
-                    onClick={() =>
-                      api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))
-                    }
-                  >
-                    Cancel
-                  </button>
-                )}
-                {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}
-                {isEnded(render) && (
-                  <ConfirmButton
-                    label="Remove"
-                    name={`Remove render ${render.id}`}
-                    ask={() => Promise.resolve(removalWords(render))}
-                    confirm="Remove it"
-                    onConfirm={() => api.removeRender(render.id).then(refresh)}
-                  />
-                )}
+                <div className="flex flex-wrap items-center gap-2">
+                  {!isEnded(render) && (
+                    <button
+                      type="button"
+                      className="btn btn-xs"
+                      onClick={() =>
+                        api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))
+                      }
+                    >
+                      Cancel
+                    </button>
+                  )}
+                  {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}
+                  {isEnded(render) && (
+                    <ConfirmButton
+                      label="Remove"
+                      name={`Remove render ${render.id}`}
+                      ask={() => Promise.resolve(removalWords(render))}
+                      confirm="Remove it"
+                      onConfirm={() => api.removeRender(render.id).then(refresh)}
+                    />
+                  )}
+                </div>
               </td>
             </tr>
           ))}
