@@ -27,11 +27,7 @@ function fail(error: unknown): never {
 }
 
 function refuse(response: ServerResponse, { status, message }: Refused): void {
-  const headers = {
-    "content-type": "application/json",
-    connection: "close",
-    ...(status === 405 ? { allow: ALLOW } : {}),
-  };
+  const headers = { "content-type": "application/json", ...(status === 405 ? { allow: ALLOW } : {}) };
   response.writeHead(status, headers).end(JSON.stringify({ error: message }));
 }
 
@@ -67,7 +63,7 @@ async function serve(): Promise<void> {
       refuse(response, refused);
       // What is still being sent is thrown away for a moment, so that the answer arrives, and then cut off.
       request.resume();
-      globalThis.setTimeout(() => request.destroy(), CUT_OFF_MS).unref();
+      globalThis.setTimeout(() => request.complete || request.destroy(), CUT_OFF_MS).unref();
       return;
     }
     handle(request, response).catch((error: unknown) => {

@@ -210,12 +210,19 @@ export function BenchView({ shotId }: { shotId: string }) {
   const cabinet = useMemo(() => named && cabinetOf(named.profiles, named.tables), [named]);
   const [problem, setProblem] = useState<string | null>(null);
   const opened = useRef(false);
+  const isHere = useRef(true);
   const tell = useWorkspace((state) => state.set);
   const { open } = useBench();
   const [ready, setReady] = useState(false);
 
   useEffect(() => setProblem(engineProblem()), []);
   useEffect(() => announceWindow(), []);
+  useEffect(() => {
+    isHere.current = true;
+    return () => {
+      isHere.current = false;
+    };
+  }, []);
   useEffect(() => {
     const detail = shot.data;
     if (!detail || !profiles.data || opened.current || engineProblem()) return;
@@ -225,6 +232,7 @@ export function BenchView({ shotId }: { shotId: string }) {
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
     // What could not be saved when it was made is here again.
     void unsavedOf(shotId).then((unsaved) => {
+      if (!isHere.current) return;
       const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
       const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
       open(isNews ? unsaved.look : look, frame, place.get("element"), overtaken);
