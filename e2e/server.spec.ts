@@ -1,6 +1,7 @@
 import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, readdirSync, readFileSync, statSync } from "node:fs";
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { request as plainRequest } from "node:http";
 import { connect } from "node:net";
 import { join } from "node:path";
@@ -160,6 +161,19 @@ test("a second server on the same data is told who has it, and ends with 1; so i
   expect(second.stdout).not.toMatch(/is served/);
   const command = spawnSync("bin/halo", ["doctor"], { env, encoding: "utf8" });
   expect([command.status, command.stderr]).toEqual([1, expect.stringMatching(/is in use by process/)]);
+  const broken = mkdtempSync(join(tmpdir(), "halo-broken-"));
+  mkdirSync(join(broken, "database"));
+  writeFileSync(join(broken, "database", "PG_VERSION"), "99\n");
+  const damaged = spawnSync(process.execPath, ["dist/server.mjs"], {
+    env: { ...env, HALO_DATA: broken },
+    encoding: "utf8",
+    timeout: 60_000,
+  });
+  expect([damaged.status, damaged.stderr]).toEqual([
+    1,
+    expect.stringMatching(/^Pale Halo: the database in .* does not open .* Put back a copy/m),
+  ]);
+  expect(damaged.stdout).not.toMatch(/is served/);
   const unset = spawnSync(process.execPath, ["dist/server.mjs"], { env: { ...env, HALO_DATA: "" }, encoding: "utf8" });
   expect([unset.status, unset.stderr]).toEqual([1, expect.stringMatching(/^Pale Halo: HALO_DATA is set but empty/m)]);
 });

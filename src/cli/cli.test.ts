@@ -1,6 +1,7 @@
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import {
   copyFileSync,
+  existsSync,
   linkSync,
   mkdirSync,
   mkdtempSync,
@@ -131,6 +132,30 @@ describe("footage is never written over", () => {
     );
     expect([table.status, table.stderr]).toEqual([2, expect.stringMatching(/write over the table/)]);
   });
+});
+
+test("a command that is told to stop takes away what it had begun; one that was killed is cleared up after by the next", async () => {
+  const own = mkdtempSync(join(tmpdir(), "halo-stopped-"));
+  const noise = Buffer.from(Array.from({ length: 1600 * 900 * 3 }, (_, i) => (i * 2654435761) >>> 24));
+  await sharp(noise, { raw: { width: 1600, height: 900, channels: 3 } })
+    .png()
+    .toFile(join(own, "big.png"));
+  const out = join(own, "out");
+  const begin = async (signal: NodeJS.Signals) => {
+    const args = ["convert", "--in", join(own, "big.png"), "--out", join(out, "all.y4m"), "--depth", "10"];
+    const child = spawn("bin/halo", args, { stdio: "ignore" });
+    const exit = new Promise<number | null>((resolve) => child.once("exit", (code) => resolve(code)));
+    while (!existsSync(out) || !readdirSync(out).some((name) => name.endsWith(".part"))) {
+      if (child.exitCode !== null) return null;
+      await new Promise((resolve) => setTimeout(resolve, 2));
+    }
+    child.kill(signal);
+    return { code: await exit, left: readdirSync(out).filter((name) => name.endsWith(".part")) };
+  };
+  expect(await begin("SIGTERM")).toEqual({ code: 143, left: [] });
+  expect((await begin("SIGKILL"))!.left.length).toBe(1);
+  expect(halo("convert", "--in", join(own, "big.png"), "--out", join(out, "all.y4m"), "--depth", "10").status).toBe(0);
+  expect(readdirSync(out)).toEqual(["all.y4m"]);
 });
 
 test("two ordinary names far apart are two things, and a gap costs nothing", async () => {

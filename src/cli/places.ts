@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, realpathSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, resolve } from "node:path";
+import { sweepAbandoned } from "../server/storage/files";
 import { UsageError } from "./options";
 
 const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code ?? "unknown";
@@ -18,6 +19,7 @@ export function prepareOutput(option: string, folder: string): void {
     const probe = join(folder, `.halo-probe-${process.pid}`);
     writeFileSync(probe, "");
     rmSync(probe);
+    sweepAbandoned(folder);
   } catch (error) {
     if (error instanceof UsageError) throw error;
     throw new UsageError(`${option}: nothing can be written in ${folder} (${codeOf(error)}); name another folder`);

@@ -12,6 +12,8 @@ import { depthPlateSchema } from "./depth-plate";
 /** Bounds on what strength and a look may hold. */
 export const LARGEST_STRENGTH = 10;
 const MOST_ELEMENTS = 64;
+/** m */
+const LARGEST_DISTANCE = 1e6;
 
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
@@ -127,7 +129,7 @@ export const lookSchema = z
         profile: z.string().min(1).max(120).nullable().default(null),
         focalLength: millimetres.describe("mm"),
         stop: z.number().positive().max(128).describe("T-stop"),
-        focusDistance: z.number().positive().default(3).describe("m"),
+        focusDistance: z.number().positive().max(LARGEST_DISTANCE).default(3).describe("m"),
       })
       .strict(),
     depth: depthPlateSchema

@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { FileError } from "../../formats/error";
-import { noteBegun } from "../storage/files";
+import { isRunning, noteBegun } from "../storage/files";
 
 /** Movies are read on the command line through Debian's ffmpeg where it is on the PATH; nothing else needs it. */
 const EXTENSIONS = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
@@ -74,15 +74,6 @@ function sweepUnpacked(): void {
   for (const name of readdirSync(tmpdir())) {
     const pid = Number(new RegExp(`^${UNPACKED}(\\d+)-`).exec(name)?.[1]);
     if (pid && !isRunning(pid)) rmSync(join(tmpdir(), name), { recursive: true, force: true });
-  }
-}
-
-function isRunning(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === "EPERM";
   }
 }
 

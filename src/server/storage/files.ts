@@ -1,6 +1,7 @@
-import { randomBytes } from "node:crypto";
-import { rmSync } from "node:fs";
+import { createHash, randomBytes } from "node:crypto";
+import { readdirSync, rmSync } from "node:fs";
 import { type FileHandle, open, readdir, rename, rm, stat } from "node:fs/promises";
+import { hostname } from "node:os";
 import { basename, dirname, join } from "node:path";
 
 /** What is being written ends so; what a killed process left behind is known by it. */
@@ -12,12 +13,19 @@ const begun = new Set<string>();
 /** Notes a file or folder that is taken away when this process is told to stop. */
 export const noteBegun = (path: string) => void begun.add(path);
 
+/** Bytes of the name that are kept in a temporary one, so that it stays within what systems allow. */
+const LONGEST_STEM = 120;
+
+/** Whose a temporary name is: this machine and this process. Other machines may write into the same folder. */
+const MACHINE = createHash("sha256").update(hostname()).digest("hex").slice(0, 6);
+const OWNED = new RegExp(`\\.${MACHINE}-(\\d+)-[0-9a-f]+\\${UNFINISHED}$`);
+
 /** A name beside `path` to write under until all is there. */
 export function temporaryFor(path: string): string {
-  const temporary = join(
-    dirname(path),
-    `.${basename(path).slice(0, 180)}.${randomBytes(4).toString("hex")}${UNFINISHED}`,
-  );
+  const tag = `${MACHINE}-${process.pid}-${randomBytes(4).toString("hex")}`;
+  // A letter may be several bytes: one that is cut through is left out.
+  const stem = Buffer.from(basename(path)).subarray(0, LONGEST_STEM).toString().replaceAll("\ufffd", "");
+  const temporary = join(dirname(path), `.${stem}.${tag}${UNFINISHED}`);
   noteBegun(temporary);
   return temporary;
 }
@@ -75,6 +83,24 @@ export async function writeWhole(path: string, bytes: Uint8Array): Promise<void>
   } catch (error) {
     await discard(temporary);
     throw error;
+  }
+}
+
+/** Whether a process of this machine is alive. */
+export function isRunning(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === "EPERM";
+  }
+}
+
+/** Removes what processes of this machine that are no more had begun in a folder; what others are writing stays. */
+export function sweepAbandoned(folder: string): void {
+  for (const name of readdirSync(folder)) {
+    const pid = Number(OWNED.exec(name)?.[1]);
+    if (pid && !isRunning(pid)) rmSync(join(folder, name), { recursive: true, force: true });
   }
 }
 
