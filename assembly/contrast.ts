@@ -184,7 +184,7 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
 }
 
 /** One row of the result of what the rows around it hold. Exported so that it stays a function of its own: within the loop over rows its addresses would be made anew for every group. */
-export function finishRow(
+function finishRow(
   sum: usize, near: usize, middle: usize, far: usize, own: usize, above: usize, below: usize, here: usize, up: usize, down: usize, cosines: usize, sines: usize, sx: v128, sy: v128, width: i32, to: usize,
 ): void {
   for (let x = 0; x < width; x += GROUP) {

@@ -6,7 +6,7 @@ export { pointwise } from "./pointwise";
 export { geometryMap } from "./geometry";
 export { split, warp } from "./warp";
 export { resize } from "./resize";
-export { contrast, contrastLow, finishRow } from "./contrast";
+export { contrast, contrastLow } from "./contrast";
 export { iris, pupilPlanes, pupilReach } from "./pupil";
 export { arc } from "./arc";
 export { skew, smearRows, trailRows, unskew } from "./smear";

@@ -1,4 +1,4 @@
-// The one resampling through a map (geometry.ts): bicubic, each channel at its own place. Rows are made in cells of eight pixels: from
+// The one resampling through a map (assembly/geometry.ts): bicubic, each channel at its own place. Rows are made in cells of eight pixels: from
 // planes a channel's row after the other (along the spectrum once for each of its taps), or, further beyond the frame's edge and where
 // the picture shrinks, from the picture itself.
 

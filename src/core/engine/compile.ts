@@ -236,7 +236,7 @@ function remaining(parts: Part[], sourceKey: string, isKept: (key: string) => bo
 
 /**
  * Look and frame to plan. Pure: the same look, profiles and request give the same plan. Lengths are turned from millimetres,
- * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (engine/source.ts). `isKept`: whether
+ * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (image/image.ts sees to it). `isKept`: whether
  * the engine that will run the plan still holds what a key stands for; what it holds is not planned again.
  */
 export function compile(

@@ -109,26 +109,18 @@ function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array
 const isLinear = ({ family, table }: Encoding) => family === "linear" && !table;
 
 /**
- * Brings an image into working light; what is not finite becomes 0 and is counted. Linear float pixels in working primaries
- * are used as they are, in place.
+ * Brings an image into working light; what is not finite becomes 0. Linear float pixels in working primaries are used as they
+ * are, in place.
  */
-export function decodeImage(
-  { width, height, pixels }: RawImage,
-  encoding: Encoding,
-): { frame: Frame; notFinite: number } {
+export function decodeImage({ width, height, pixels }: RawImage, encoding: Encoding): { frame: Frame } {
   const data = encoding.table
     ? throughTable(pixels, encoding)
     : isLinear(encoding) && isFloatDepth(pixels.depth)
       ? (pixels.data as Float32Array)
       : linearise(pixels, encoding.transfer.toLight);
-  let notFinite = 0;
-  for (let i = 0; i < data.length; i++) {
-    if (Math.abs(data[i]!) < Infinity) continue;
-    data[i] = 0;
-    notFinite++;
-  }
+  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
   if (encoding.toWorking) applyMatrix(data, encoding.toWorking);
-  return { frame: { width, height, data }, notFinite };
+  return { frame: { width, height, data } };
 }
 
 /** Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. */

@@ -15,6 +15,19 @@ test("the example and the demo's looks and profiles are valid", () => {
     expect(problems(profile.format === "pale-halo-lens" ? lensSchema : filterSchema, profile)).toEqual([]);
 });
 
+test("a look may leave out its camera, lens and view, or parts of them: they have defaults", () => {
+  const bare = { format: "pale-halo-look", version: 1, name: "Bare", elements: [] };
+  const { camera, lens, view } = lookSchema.parse(bare);
+  expect(camera).toEqual({ sensor: { width: 24.9, height: 14 }, squeeze: 1 });
+  expect(lens).toEqual({ profile: null, focalLength: 50, stop: 2.8, focusDistance: 3 });
+  expect(view).toEqual({ kind: "soft", display: "srgb", lutInput: "acescct" });
+  const part = lookSchema.parse({ ...bare, camera: { squeeze: 2 }, lens: { stop: 4 }, view: { display: "bt1886" } });
+  expect([part.camera.sensor.width, part.camera.squeeze, part.lens.focalLength, part.lens.stop]).toEqual([
+    24.9, 2, 50, 4,
+  ]);
+  expect(part.view).toMatchObject({ kind: "soft", display: "bt1886" });
+});
+
 test("problems are named by their path", () => {
   const bad = structuredClone(example) as { elements: Record<string, unknown>[]; lens: Record<string, unknown> };
   bad.elements[0]!.strength = -1;

@@ -113,6 +113,11 @@ const elementSchemas = ELEMENTS.map((definition) =>
 
 const millimetres = z.number().positive().max(1000);
 
+/** What a look that leaves its camera, its lens or its view out is made for. */
+const USUAL_SENSOR = { width: 24.9, height: 14 };
+const USUAL_LENS = { profile: null, focalLength: 50, stop: 2.8, focusDistance: 3 };
+const USUAL_VIEW = { kind: "soft", display: "srgb", lutInput: "acescct" } as const;
+
 export const lookSchema = z
   .object({
     format: z.literal("pale-halo-look"),
@@ -120,18 +125,20 @@ export const lookSchema = z
     name: z.string().min(1).max(120),
     camera: z
       .object({
-        sensor: z.object({ width: millimetres, height: millimetres }).strict().describe("mm"),
+        sensor: z.object({ width: millimetres, height: millimetres }).strict().default(USUAL_SENSOR).describe("mm"),
         squeeze: z.number().min(0.25).max(4).default(1),
       })
-      .strict(),
+      .strict()
+      .default({ sensor: USUAL_SENSOR, squeeze: 1 }),
     lens: z
       .object({
         profile: z.string().min(1).max(120).nullable().default(null),
-        focalLength: millimetres.describe("mm"),
-        stop: z.number().positive().max(128).describe("T-stop"),
+        focalLength: millimetres.default(USUAL_LENS.focalLength).describe("mm"),
+        stop: z.number().positive().max(128).default(USUAL_LENS.stop).describe("T-stop"),
         focusDistance: z.number().positive().max(LARGEST_DISTANCE).default(3).describe("m"),
       })
-      .strict(),
+      .strict()
+      .default(USUAL_LENS),
     depth: depthPlateSchema
       .optional()
       .describe("other footage that holds distances; without it the footage’s own depth channel serves"),
@@ -163,7 +170,8 @@ export const lookSchema = z
       .refine(({ kind, lut }) => kind !== "lut" || lut, {
         path: ["lut"],
         message: "a view of the kind “lut” names its table",
-      }),
+      })
+      .default(USUAL_VIEW),
   })
   .strict()
   .superRefine(({ when, where }, context) => {

@@ -43,16 +43,5 @@ export function monotoneCubic(xs: readonly number[], ys: readonly number[]): (x:
   };
 }
 
-/** Linear between samples, held outside them. */
-export function piecewiseLinear(xs: readonly number[], ys: readonly number[]): (x: number) => number {
-  return (x) => {
-    const i = xs.findIndex((value) => value > x);
-    if (i === 0) return ys[0]!;
-    if (i < 0) return ys.at(-1)!;
-    const t = (x - xs[i - 1]!) / (xs[i]! - xs[i - 1]!);
-    return ys[i - 1]! + (ys[i]! - ys[i - 1]!) * t;
-  };
-}
-
 export const clamp = (x: number, low: number, high: number) => Math.min(high, Math.max(low, x));
 export const lerp = (a: number, b: number, t: number) => a + (b - a) * t;

@@ -93,11 +93,14 @@ export function guessEncoding({ pixels, info }: Pick<Decoded, "pixels" | "info">
         encoding: "linear-ap1",
         reason: "float samples with P3 primaries, which no encoding here has; taken as working light",
       };
+    if (info.tags.chromaticities)
+      return {
+        encoding: "linear-ap1",
+        reason: "float samples; the header's primaries are not known ones, and are taken as working light's",
+      };
     return {
-      encoding: "linear-ap1",
-      reason: info.tags.chromaticities
-        ? "float samples; the header's primaries are not known ones, and are taken as working light's"
-        : "float samples without stated primaries are taken as working light",
+      encoding: "linear-rec709",
+      reason: "float samples without stated primaries: those of BT.709, as OpenEXR's documentation says",
     };
   }
   const tagged = fromTags(info.tags);

@@ -6,7 +6,7 @@ import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed, type NamedEncoding } from "../colour/library";
 import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
 import { placeFor } from "../footage/source";
-import { Gate } from "../http/gate";
+import { Gate, type Patience } from "../http/gate";
 import { notFound, Refusal } from "../http/reply";
 import { readers } from "./pool";
 import { dividedSize } from "./shrink";
@@ -57,10 +57,9 @@ const PIXEL_BYTES = 16;
 /** What reading a frame takes in memory, against what it is when read. */
 const READING = 3;
 
-/** Frames on their way to those who asked, bytes; and how long one waits for room, ms. */
+/** Frames on their way to those who asked, bytes. */
 const SENDING_BYTES = 512 * 2 ** 20;
-const WAITS_MS = 20_000;
-const sending = new Gate(SENDING_BYTES, WAITS_MS);
+const sending = new Gate(SENDING_BYTES);
 
 const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
 
@@ -82,8 +81,8 @@ export async function workingFrame(
   from: Seen,
   frame: number,
   divide: number,
-  plane: PlaneName = "light",
-  signal?: AbortSignal,
+  plane: PlaneName,
+  patience: Patience,
 ): Promise<SharedFrame> {
   const { shot, footage, encoded } = from;
   const place = placeIn(from, frame);
@@ -95,7 +94,7 @@ export async function workingFrame(
   const task = { place, encoding: orderOf(encoded), plane, divide, whole };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const read = await readers()
-    .run("frame", task, { key, name: basename(place.path), weight, signal })
+    .run("frame", task, { key, name: basename(place.path), weight, ...patience })
     .catch((error: unknown) => asComputed(error, frame));
   keep(`${base} 1`, read.whole);
   keep(key, read.small);
@@ -157,19 +156,18 @@ export async function sendFrame(
   frame: number,
   divide: number,
   plane: PlaneName,
-  signal: AbortSignal,
+  patience: Patience,
 ): Promise<Response> {
   const { width, height } = dividedSize(from.footage, divide);
-  const sent = await sending.enter(width * height * PIXEL_BYTES, signal);
+  const sent = await sending.enter(width * height * PIXEL_BYTES, patience);
   try {
-    return frameResponse(await workingFrame(from, frame, divide, plane, signal), sent);
+    return frameResponse(await workingFrame(from, frame, divide, plane, patience), sent);
   } catch (error) {
     sent();
     throw error;
   }
 }
 
-const THUMBNAIL_WIDTH = 400;
 const thumbnails = new Map<string, Uint8Array<ArrayBuffer>>();
 const THUMBNAILS_KEPT = 1024;
 
@@ -177,8 +175,8 @@ const THUMBNAILS_KEPT = 1024;
 export async function thumbnail(
   from: Seen,
   frame: number,
-  wanted = THUMBNAIL_WIDTH,
-  signal?: AbortSignal,
+  wanted: number,
+  patience: Patience,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { shot, footage, encoded } = from;
   const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, "light"].join(" ");
@@ -189,7 +187,7 @@ export async function thumbnail(
   const task = { place, encoding: orderOf(encoded), width: wanted, whole: recall(`${base} 1`) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
-    .run("thumbnail", task, { key, name: basename(place.path), weight, signal })
+    .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })
     .catch((error: unknown) => asComputed(error, frame));
   if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
   thumbnails.set(key, jpeg);
@@ -198,11 +196,11 @@ export async function thumbnail(
 
 /** Lookups of shots at once: many requests leave the database free for those who save. */
 const LOOKUPS = 8;
-const lookups = new Gate(LOOKUPS, WAITS_MS);
+const lookups = new Gate(LOOKUPS);
 
 /** Does the database's part of a request for a picture, a few at a time. */
-export async function lookUp<T>(work: () => Promise<T>, signal: AbortSignal): Promise<T> {
-  const leave = await lookups.enter(1, signal);
+export async function lookUp<T>(work: () => Promise<T>, patience: Patience): Promise<T> {
+  const leave = await lookups.enter(1, patience);
   try {
     return await work();
   } finally {

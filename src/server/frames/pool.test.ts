@@ -17,7 +17,7 @@ const frameTask = (divide: number) => ({
   plane: "light" as const,
   divide,
 });
-const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1 });
+const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1, until: Date.now() + 20_000 });
 
 describe("threads that read pictures", () => {
   test("give the light that reading here gives, whole and made smaller by area", async () => {

@@ -1,14 +1,14 @@
 import { availableParallelism } from "node:os";
 import { Worker } from "node:worker_threads";
 import { FileError } from "../../formats/error";
+import type { Patience } from "../http/gate";
 import { Busy } from "../http/reply";
 import { built } from "../storage/roots";
 import type { Answer, Done, Kind, Order, Task } from "./tasks";
 
-/** Reads of pictures at once, and how long one may take and wait, ms. */
+/** Reads of pictures at once, and how long one may take, ms. */
 const READERS = Math.max(2, Math.min(4, availableParallelism()));
 const TAKES_AT_MOST_MS = 60_000;
-const WAITS_AT_MOST_MS = 20_000;
 /** Memory that reads under way may take together, bytes; a larger one goes alone. */
 const ROOM = 1024 * 2 ** 20;
 /** A reader's own heap, MiB: its pictures lie outside it. */
@@ -23,7 +23,6 @@ interface Job {
   waiting: number;
   settle: { resolve(value: Done[Kind]): void; reject(error: unknown): void };
   result: Promise<Done[Kind]>;
-  since: number;
   started: boolean;
 }
 
@@ -42,10 +41,10 @@ class ReaderPool {
   async run<K extends Kind>(
     kind: K,
     task: Task[K],
-    { key, name, weight, signal }: { key: string; name: string; weight: number; signal?: AbortSignal },
+    { key, name, weight, signal, until }: { key: string; name: string; weight: number } & Patience,
   ): Promise<Done[K]> {
     signal?.throwIfAborted();
-    const job = this.jobs.get(key) ?? this.queue({ kind, task } as Order, key, name, weight);
+    const job = this.jobs.get(key) ?? this.queue({ kind, task } as Order, key, name, weight, until);
     job.waiting++;
     const gone = () => this.leave(job);
     signal?.addEventListener("abort", gone, { once: true });
@@ -56,14 +55,15 @@ class ReaderPool {
     }
   }
 
-  private queue(order: Order, key: string, name: string, weight: number): Job {
+  private queue(order: Order, key: string, name: string, weight: number, until: number): Job {
     let settle!: Job["settle"];
     const result = new Promise<Done[Kind]>((resolve, reject) => (settle = { resolve, reject }));
     result.catch(() => {});
-    const job: Job = { key, order, name, weight, waiting: 0, settle, result, since: Date.now(), started: false };
+    const job: Job = { key, order, name, weight, waiting: 0, settle, result, started: false };
     this.jobs.set(key, job);
     this.line.push(job);
-    setTimeout(() => !job.started && this.drop(job, new Busy()), WAITS_AT_MOST_MS).unref();
+    const waits = Math.max(0, until - Date.now());
+    setTimeout(() => !job.started && this.drop(job, new Busy()), waits).unref();
     queueMicrotask(() => this.begin());
     return job;
   }

@@ -1,4 +1,5 @@
 import { stat } from "node:fs/promises";
+import { setPriority } from "node:os";
 import { basename } from "node:path";
 import { parentPort } from "node:worker_threads";
 import { type Encoding, encodingByName, type EncodingName } from "../../core/colour/encodings";
@@ -18,6 +19,10 @@ import { dividedSize, shrinkInto } from "./shrink";
 import type { Answer, Done, EncodingOrder, FramePlace, Kind, Order, PlaneName, SharedFrame, Task } from "./tasks";
 
 /** A thread that reads pictures, one after another, so that no request waits while another's file is unpacked. */
+
+/** Readers give way to the thread that answers: on Linux a thread has a priority of its own. */
+const NICE = 10;
+if (process.platform === "linux") setPriority(0, NICE);
 
 const ENCODINGS_KEPT = 32;
 const encodings = new Map<string, Encoding>();

@@ -1,5 +1,17 @@
 import { Busy } from "./reply";
 
+/** How long a request waits in all, whatever for, and what says that nobody waits for it any more. */
+export interface Patience {
+  signal?: AbortSignal;
+  /** ms, as Date.now() counts. */
+  until: number;
+}
+
+const WAITS_AT_MOST_MS = 20_000;
+
+/** A request's patience, from now on. */
+export const patienceOf = (signal?: AbortSignal): Patience => ({ signal, until: Date.now() + WAITS_AT_MOST_MS });
+
 interface Waiting {
   weight: number;
   enter(): void;
@@ -16,13 +28,12 @@ export class Gate {
   constructor(
     /** In the unit of the weights. */
     private readonly room: number,
-    private readonly waitsMs: number,
   ) {}
 
   /** Gives what lets go again; letting go twice does nothing. What is heavier than the room goes in alone. */
-  async enter(weight: number, signal?: AbortSignal): Promise<() => void> {
+  async enter(weight: number, { signal, until }: Patience): Promise<() => void> {
     signal?.throwIfAborted();
-    if (this.line.length || !this.fits(weight)) await this.wait(weight, signal);
+    if (this.line.length || !this.fits(weight)) await this.wait(weight, until, signal);
     else this.inside += weight;
     let left = false;
     return () => {
@@ -37,7 +48,7 @@ export class Gate {
     return this.inside === 0 || this.inside + weight <= this.room;
   }
 
-  private wait(weight: number, signal?: AbortSignal): Promise<void> {
+  private wait(weight: number, until: number, signal?: AbortSignal): Promise<void> {
     return new Promise((resolve, reject) => {
       const leave = (error: unknown) => {
         this.line.splice(this.line.indexOf(waiting), 1);
@@ -46,7 +57,7 @@ export class Gate {
         this.admit();
       };
       const gone = () => leave(signal!.reason);
-      const timer = setTimeout(() => leave(new Busy()), this.waitsMs);
+      const timer = setTimeout(() => leave(new Busy()), Math.max(0, until - Date.now()));
       const end = () => {
         clearTimeout(timer);
         signal?.removeEventListener("abort", gone);

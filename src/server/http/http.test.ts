@@ -129,10 +129,10 @@ describe("answers", () => {
 
 describe("a gate", () => {
   test("lets in what has room, the rest in its order, and what is too heavy alone", async () => {
-    const gate = new Gate(10, 1000);
+    const gate = new Gate(10);
     const inside: string[] = [];
     const enter = (name: string, weight: number) =>
-      gate.enter(weight).then((leave) => {
+      gate.enter(weight, { until: Date.now() + 1000 }).then((leave) => {
         inside.push(name);
         return leave;
       });
@@ -149,15 +149,16 @@ describe("a gate", () => {
     expect(inside).toEqual(["a", "b", "heavy", "light"]);
   });
   test("turns away what waits too long, and forgets what nobody waits for", async () => {
-    const gate = new Gate(1, 30);
-    const leave = await gate.enter(1);
+    const gate = new Gate(1);
+    const until = Date.now() + 30;
+    const leave = await gate.enter(1, { until });
     const control = new AbortController();
-    const gone = gate.enter(1, control.signal);
-    const late = gate.enter(1);
+    const gone = gate.enter(1, { until, signal: control.signal });
+    const late = gate.enter(1, { until });
     control.abort(new Error("gone"));
     await expect(gone).rejects.toThrow("gone");
     await expect(late).rejects.toBeInstanceOf(Busy);
     leave();
-    (await gate.enter(1))();
+    (await gate.enter(1, { until }))();
   });
 });

@@ -10,6 +10,7 @@ const SEEN_KEPT = 50_000;
 /** What reading a file of unknown size may take in memory: this many times its own, and at least so much, bytes. */
 const READING = 8;
 const LEAST = 128 * 2 ** 20;
+const WAITS_MS = 300_000;
 
 /** Reads a file whole, once for its size and time. Throws FileError, naming the file as `name`. */
 export async function check(path: string, name: string): Promise<Checked> {
@@ -18,7 +19,9 @@ export async function check(path: string, name: string): Promise<Checked> {
   const before = seen.get(key);
   if (before) return before;
   const weight = Math.max(LEAST, READING * size);
-  const found = await readers().run("check", { path, name }, { key: `check ${key} ${name}`, name, weight });
+  // Taking in waits as long as it takes: a large folder is read a few files at a time.
+  const until = Date.now() + WAITS_MS;
+  const found = await readers().run("check", { path, name }, { key: `check ${key} ${name}`, name, weight, until });
   if (seen.size >= SEEN_KEPT) seen.clear();
   seen.set(key, found);
   return found;

@@ -5,6 +5,7 @@ import { findRender, listTables, type Render } from "../../store/queries";
 import { openSource, placeFor } from "../footage/source";
 import { readers } from "../frames/pool";
 import type { Done } from "../frames/tasks";
+import type { Patience } from "../http/gate";
 import { notFound, numberIn } from "../http/reply";
 import { dataRoot } from "../storage/roots";
 import { isLinearFile } from "./output";
@@ -30,7 +31,7 @@ export async function renderedFrame(
   db: Database,
   id: string,
   frame: number,
-  signal: AbortSignal,
+  patience: Patience,
 ): Promise<Done["rendered"]> {
   const render = await renderNamed(db, id);
   const name = fileNameOf(render);
@@ -40,5 +41,5 @@ export async function renderedFrame(
   const isLight = !render.encoding && isLinearFile(name);
   const tables = isLight && render.look.view.kind === "lut" ? await listTables(db) : [];
   const task = { place, look: isLight ? render.look : null, tables, frame };
-  return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, signal });
+  return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...patience });
 }

@@ -1,7 +1,7 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
 import { Fragment, useMemo } from "react";
-import { hasSay, type Values, workOf } from "@/core/elements/definition";
+import { hasSay, type Parameter, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { frameContext } from "@/core/engine/compile";
 import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
@@ -142,7 +142,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         </label>
       )}
       {element.kind === "trim" && <DecisionList look={look} id={id} />}
-      {Object.entries(definition.parameters)
+      {inGroups(Object.entries(definition.parameters))
         .filter(([, parameter]) => hasSay(parameter, state.values))
         .map(([name, parameter], i, all) => (
           <Fragment key={name}>
@@ -162,6 +162,12 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
       <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
   );
+}
+
+/** Parameters of one group together, groups in the order in which they first come: a heading stands once. */
+function inGroups(all: [string, Parameter][]): [string, Parameter][] {
+  const groups = [...new Set(all.map(([, { group }]) => group))];
+  return groups.flatMap((group) => all.filter(([, parameter]) => parameter.group === group));
 }
 
 function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; cabinet: Cabinet }) {

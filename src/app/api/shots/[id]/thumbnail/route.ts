@@ -1,6 +1,7 @@
 import { countOf, frameAt } from "@/core/frame/ranges";
 import { application } from "@/server/app/application";
 import { lookUp, seen, thumbnail } from "@/server/frames/frames";
+import { patienceOf } from "@/server/http/gate";
 import { notFound, numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
@@ -14,15 +15,16 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { db } = await application();
     const query = new URL(request.url).searchParams;
+    const patience = patienceOf(request.signal);
     const from = await lookUp(async () => {
       const found = await findShot(db, id);
       if (!found) throw notFound(`The shot ${id}`);
       return seen(db, found, query.get("encoding"));
-    }, request.signal);
+    }, patience);
     const { frames } = from.footage;
     const asked = query.get("frame");
     const frame = asked === null ? frameAt(frames, countOf(frames) >> 1)! : numberIn(asked, "Frame");
     const width = WIDTHS.find((entry) => entry === Number(query.get("width"))) ?? WIDTHS[0];
-    const jpeg = await thumbnail(from, frame, width, request.signal);
+    const jpeg = await thumbnail(from, frame, width, patience);
     return new Response(jpeg, { headers: { "content-type": "image/jpeg", "cache-control": "no-cache" } });
   });

@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { lookUp } from "@/server/frames/frames";
+import { patienceOf } from "@/server/http/gate";
 import { numberIn, respond } from "@/server/http/reply";
 import { renderedFrame } from "@/server/render/deliver";
 
@@ -10,11 +10,8 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
   respond(async () => {
     const { id, frame } = await params;
     const { db } = await application();
-    const { signal } = request;
-    const { width, height, codes } = await lookUp(
-      () => renderedFrame(db, id, numberIn(frame, "Frame"), signal),
-      signal,
-    );
+    const patience = patienceOf(request.signal);
+    const { width, height, codes } = await renderedFrame(db, id, numberIn(frame, "Frame"), patience);
     const headers = {
       "content-type": "application/octet-stream",
       "x-width": String(width),
