@@ -169,6 +169,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
         compression: options.compression,
         resume: (options.resume ?? false) && !oneFile,
         frames: numbers,
+        shot: source.frames,
         output: target,
         ...(oneFile ? { sink: movieSink(options.out) } : {}),
       },

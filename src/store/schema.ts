@@ -2,6 +2,7 @@ import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, unique
 import type { MadeEncoding } from "../core/colour/made";
 import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
+import type { DepthPlate } from "../core/look/depth-plate";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 
@@ -66,6 +67,8 @@ export const shots = pgTable("shots", {
   gaps: text("gaps").$type<Gaps>().notNull().default("hold"),
   /** Name of the channel that holds depth, where it is not the usual one. */
   depthChannel: text("depth_channel"),
+  /** Other footage that holds distances, in place of a depth channel. */
+  depth: jsonb("depth").$type<DepthPlate>(),
   notes: text("notes").notNull().default(""),
   position: integer("position").notNull().default(0),
   revision,

@@ -44,6 +44,7 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
     if (!source.frames.length) throw new UsageError(`--plate ${name}=${pattern}: there is no such footage`);
     plates.set(name, {
       source,
+      frames: source.frames,
       encoding: encodingByName(guessEncoding(await loadFrame(source, firstOf(source.frames))).encoding),
     });
   }

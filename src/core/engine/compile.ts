@@ -34,7 +34,8 @@ export interface FrameRequest {
   shot?: { first: number; last: number };
 }
 
-const USUAL_RATE = 24;
+/** Frames a second, where footage does not say. */
+export const USUAL_RATE = 24;
 /** How strongly an area is tinted over the picture. */
 const OVERLAY = 0.55;
 

@@ -1,5 +1,4 @@
 import { definitionOf } from "../elements/registry";
-import { acts } from "../engine/compile";
 import type { Cabinet } from "../profile/profiles";
 import type { Look, LookElement } from "./look";
 
@@ -8,6 +7,10 @@ export function filterOf({ kind, params }: LookElement): string | null {
   const { profile } = definitionOf(kind).parameters;
   return profile?.type === "filter" ? String(params.profile ?? profile.default) : null;
 }
+
+/** Whether an element acts at some frame or other: what is 0 in the look may be keyframed above it. */
+export const mayAct = ({ on, strength, mix, when }: LookElement): boolean =>
+  on && (strength !== 0 || when?.strength !== undefined) && (mix !== 0 || when?.mix !== undefined);
 
 /** The footage an element takes beside the shot, by the names the look knows it under. */
 const footageOf = ({ kind, params }: LookElement): string[] =>
@@ -18,7 +21,7 @@ const footageOf = ({ kind, params }: LookElement): string[] =>
 
 /** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt, distances. */
 export const platesIn = (look: Look): string[] => [
-  ...(look.elements as LookElement[]).filter(acts).flatMap(footageOf),
+  ...(look.elements as LookElement[]).filter(mayAct).flatMap(footageOf),
   ...(look.depth ? [look.depth.footage] : []),
 ];
 
@@ -29,7 +32,7 @@ export function missingGlass(look: Look, cabinet: Cabinet): string[] {
     missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
   for (const [i, element] of (look.elements as LookElement[]).entries()) {
     const name = filterOf(element);
-    if (name === null || !acts(element)) continue;
+    if (name === null || !mayAct(element)) continue;
     const filter = cabinet.filters.get(name);
     const { grade } = element.params;
     if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);

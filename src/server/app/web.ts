@@ -1,8 +1,10 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { setTimeout } from "node:timers/promises";
 import next from "next";
+import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../http/gate";
 import { ALLOW, ownNames, refusalOf, type Refused } from "../http/guard";
 import { HEADERS } from "../http/headers";
+import { answerFor, Busy } from "../http/reply";
 import { removeBegun } from "../storage/files";
 import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
 import type { Application } from "./application";
@@ -33,7 +35,40 @@ function refuse(response: ServerResponse, { status, message }: Refused): void {
 
 function answerTo(request: IncomingMessage, response: ServerResponse, names: ReadonlySet<string>): Refused | null {
   for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+  delete request.headers[ASKED_AT];
   return refusalOf({ method: request.method ?? "", url: request.url ?? "", headers: request.headers }, names);
+}
+
+/** Requests for pictures: many may come at once, and each takes its time. */
+const PICTURES = /^\/api\/(shots|renders)\/[^/]+\/(frames\/|thumbnail|plate)/;
+/** As many are worked on at once; the rest wait outside, where they cost nothing, and leave the server to those who save. */
+const PICTURES_AT_ONCE = 24;
+const pictures = new Gate(PICTURES_AT_ONCE);
+
+type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+
+async function whenThereIsRoom(request: IncomingMessage, response: ServerResponse, handle: Handler): Promise<void> {
+  const askedAt = Date.now();
+  const gone = new AbortController();
+  response.once("close", () => gone.abort());
+  let leave: () => void;
+  try {
+    leave = await pictures.enter(1, { signal: gone.signal, until: askedAt + WAITS_AT_MOST_MS });
+  } catch {
+    const { status, headers, body } = await busyAnswer();
+    if (!response.destroyed) response.writeHead(status, headers).end(body);
+    return;
+  }
+  response.once("close", leave);
+  if (response.destroyed) return leave();
+  request.headers[ASKED_AT] = String(askedAt);
+  await handle(request, response);
+}
+
+/** What is answered where too much is asked for at once. */
+async function busyAnswer(): Promise<{ status: number; headers: Record<string, string>; body: string }> {
+  const answer = answerFor(new Busy());
+  return { status: answer.status, headers: Object.fromEntries(answer.headers), body: await answer.text() };
 }
 
 const OPENS_WITHIN_MS = 60_000;
@@ -66,7 +101,10 @@ async function serve(): Promise<void> {
       globalThis.setTimeout(() => request.complete || request.destroy(), CUT_OFF_MS).unref();
       return;
     }
-    handle(request, response).catch((error: unknown) => {
+    const answer = PICTURES.test(request.url ?? "")
+      ? whenThereIsRoom(request, response, handle)
+      : handle(request, response);
+    answer.catch((error: unknown) => {
       console.error(error);
       if (!response.headersSent)
         refuse(response, { status: 500, message: "The server could not do this; its log says why" });

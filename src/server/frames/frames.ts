@@ -193,17 +193,3 @@ export async function thumbnail(
   thumbnails.set(key, jpeg);
   return jpeg;
 }
-
-/** Lookups of shots at once: many requests leave the database free for those who save. */
-const LOOKUPS = 8;
-const lookups = new Gate(LOOKUPS);
-
-/** Does the database's part of a request for a picture, a few at a time. */
-export async function lookUp<T>(work: () => Promise<T>, patience: Patience): Promise<T> {
-  const leave = await lookups.enter(1, patience);
-  try {
-    return await work();
-  } finally {
-    leave();
-  }
-}

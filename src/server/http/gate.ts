@@ -7,10 +7,16 @@ export interface Patience {
   until: number;
 }
 
-const WAITS_AT_MOST_MS = 20_000;
+export const WAITS_AT_MOST_MS = 20_000;
 
-/** A request's patience, from now on. */
-export const patienceOf = (signal?: AbortSignal): Patience => ({ signal, until: Date.now() + WAITS_AT_MOST_MS });
+/** When a request came in, ms: set by the server program, whatever the sender wrote there. */
+export const ASKED_AT = "x-asked-at";
+
+/** A request's patience, from when it came in. */
+export const patienceOf = ({ headers, signal }: Pick<Request, "headers" | "signal">): Patience => ({
+  signal,
+  until: (Number(headers.get(ASKED_AT)) || Date.now()) + WAITS_AT_MOST_MS,
+});
 
 interface Waiting {
   weight: number;

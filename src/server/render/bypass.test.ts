@@ -43,6 +43,7 @@ async function passed(extension: string, depth: Depth, encoding: (typeof ENCODIN
       cabinet: cabinetOf([]),
       source: openSource(input),
       frames: [[1, 1]],
+      shot: [[1, 1]],
       output: parsePattern(output),
       inEncoding,
       outEncoding: view ? null : inEncoding,

@@ -11,6 +11,8 @@ import type { Sink } from "./output";
 /** Footage that may be laid over a shot. */
 export interface PlateFootage {
   source: Source;
+  /** The frames of it that are laid: of a shot, from its in to its out. */
+  frames: Ranges;
   choice?: Choice;
   gaps?: GapPolicy;
   encoding: Encoding;
@@ -25,6 +27,8 @@ export interface RenderJob {
   choice?: Choice;
   gaps?: GapPolicy;
   frames: Ranges;
+  /** The shot they are of, from its in to its out: what is counted from a first frame is counted from this one's. */
+  shot: Ranges;
   /** Where a frame goes, by its number; one file for all where the sink holds them so. */
   output: Pattern;
   inEncoding: Encoding;

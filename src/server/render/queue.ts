@@ -17,7 +17,7 @@ import {
   unfinishedRenders,
   updateRender,
 } from "../../store/queries";
-import { choiceFor, footagePattern } from "../footage/shot";
+import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
 import { sweepUnfinished } from "../storage/files";
 import { built } from "../storage/roots";
 import { fileNameOf, folderOf } from "./deliver";
@@ -136,8 +136,9 @@ export class RenderQueue {
     return found.flatMap(({ name, found }) => {
       if (!found) return [];
       const { shot, footage } = found;
-      const input = footagePattern(footage);
-      return [{ name, input, choice: choiceFor(shot, footage), gaps: shot.gaps, encoding: shot.encoding }];
+      const frames = framesOfShot(footage, shot);
+      const choice = choiceFor(shot, footage);
+      return [{ name, source: sourceOf(footage), frames, choice, gaps: shot.gaps, encoding: shot.encoding }];
     });
   }
 
@@ -152,7 +153,8 @@ export class RenderQueue {
       frames: render.frames,
       encodings: (await listEncodings(this.db)).map(({ body }) => body),
       tables: await listTables(this.db),
-      input: footagePattern(footage),
+      source: sourceOf(footage),
+      shot: framesOfShot(footage, shot),
       choice: choiceFor(shot, footage),
       gaps: shot.gaps,
       output: join(folderOf(render), fileNameOf(render)),

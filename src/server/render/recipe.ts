@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { statSync } from "node:fs";
 import type { Encoding } from "../../core/colour/encodings";
 import type { Transform } from "../../core/colour/transform/transform";
-import { framesIn } from "../../core/frame/ranges";
+import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { filterOf } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
 import { placeOf } from "../footage/source";
@@ -44,7 +44,7 @@ const sizeAndTime = (path: string) => {
   return [size, mtimeMs];
 };
 
-function plateParts([name, { source, choice, gaps, encoding }]: [string, PlateFootage]) {
+function plateParts([name, { source, frames, choice, gaps, encoding }]: [string, PlateFootage]) {
   const hash = createHash("sha256");
   // The file of each frame, or the one file that holds them all.
   let before = "";
@@ -53,12 +53,12 @@ function plateParts([name, { source, choice, gaps, encoding }]: [string, PlateFo
     if (path !== before) hash.update(sizeAndTime(path).join(" "));
     before = path;
   }
-  return [name, source.pattern, source.frames, hash.digest("hex"), choice, gaps, encodingParts(encoding)];
+  return [name, source.pattern, source.frames, frames, hash.digest("hex"), choice, gaps, encodingParts(encoding)];
 }
 
 /** What decides the pixels of every frame of a job alike. */
 function sharedParts(job: RenderJob): string {
-  const { look, cabinet, plates, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
+  const { look, cabinet, plates, shot, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
   const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const table = look.view.lut !== undefined && cabinet.tables.get(look.view.lut);
@@ -66,6 +66,7 @@ function sharedParts(job: RenderJob): string {
   return JSON.stringify([
     ENGINE_VERSION,
     [...(plates ?? [])].map(plateParts),
+    [firstOf(shot), lastOf(shot)],
     recipe,
     lens,
     filters,

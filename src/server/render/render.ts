@@ -1,11 +1,12 @@
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { encodingByName } from "../../core/colour/encodings";
-import { acts, compile } from "../../core/engine/compile";
+import { acts, compile, USUAL_RATE } from "../../core/engine/compile";
 import type { Engine, Frame } from "../../core/engine/engine";
 import { OWN_ENCODING, type Plan, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame } from "../../core/image/plate";
 import { decodeImage, depthFrame, encodeFrame, normalised } from "../../core/image/image";
+import { lookAt } from "../../core/look/at-frame";
 import type { LookElement } from "../../core/look/look";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
@@ -25,11 +26,15 @@ export interface RenderEvents {
 }
 
 /**
- * Whether a job only hands code values on: nothing acts, and what is written is encoded as what was read, or is shown by the
+ * Whether a job only hands code values on: nothing acts (of the elements as they are at a frame), and what is written is encoded as what was read, or is shown by the
  * plain view of the display it was made for. Such frames keep their code values exactly.
  */
-export function handsOn({ look, inEncoding, outEncoding, scale }: RenderJob, output: string): boolean {
-  if (scale !== 1 || inEncoding.table || (look.elements as LookElement[]).some(acts)) return false;
+export function handsOn(
+  { look, inEncoding, outEncoding, scale }: RenderJob,
+  output: string,
+  elements: LookElement[] = look.elements as LookElement[],
+): boolean {
+  if (scale !== 1 || inEncoding.table || elements.some(acts)) return false;
   if (outEncoding) return outEncoding === inEncoding;
   if (isLinearFile(output)) return inEncoding.name === "linear-ap1";
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
@@ -51,7 +56,7 @@ async function plateLight(
   if (!plate) throw new Error(`The plate “${footage}” is not there`);
   const image = await loadFrame(
     plate.source,
-    plateFrame(plate.source.frames, index, ends),
+    plateFrame(plate.frames, index, ends),
     plate.choice,
     plate.gaps ?? "hold",
   );
@@ -92,22 +97,24 @@ async function computed(
   output: string,
   key: string,
 ): Promise<Picture> {
-  if (handsOn(job, output))
+  const frameRate = job.framesPerSecond ?? image.info.framesPerSecond;
+  const lens = (job.look.lens.profile && job.cabinet.lenses.get(job.look.lens.profile)) || null;
+  const { elements } = lookAt(job.look, lens, number, frameRate ?? USUAL_RATE);
+  if (handsOn(job, output, elements))
     return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
   const { frame: full } = decodeImage(image, job.inEncoding);
   const width = Math.max(1, Math.round(full.width * job.scale));
   const height = Math.max(1, Math.round(full.height * job.scale));
   const frame = resizeFrame(engine, full, width, height, key);
   const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
-  const { frames } = job.source;
   const request = {
     width,
     height,
     frame: number,
     sourceKey: key,
     hasDepth: image.z !== undefined,
-    frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
-    shot: { first: firstOf(frames), last: lastOf(frames) },
+    frameRate,
+    shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
   };
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);

@@ -58,6 +58,7 @@ async function run(
       cabinet: cabinetOf([], [["t", table(scale3d)]]),
       source: openSource(join(folder, "in.%04d.png")),
       frames: [[1, 3]],
+      shot: [[1, 3]],
       output: parsePattern(out),
       inEncoding: encodingByName("srgb"),
       outEncoding: null,

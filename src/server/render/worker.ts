@@ -9,7 +9,7 @@ import type { Choice } from "../../formats/format";
 import { encodingsFrom, readTable } from "../colour/made";
 import { startEngine } from "../engine/engine";
 import { parsePattern } from "../footage/sequence";
-import { type GapPolicy, openSource } from "../footage/source";
+import type { GapPolicy, Source } from "../footage/source";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 
@@ -17,11 +17,13 @@ import { renderFrames } from "./render";
 export interface RenderOrder {
   look: Look;
   profiles: Profile[];
-  plates: { name: string; input: string; choice: Choice; gaps: GapPolicy; encoding: string }[];
+  plates: { name: string; source: Source; frames: Ranges; choice: Choice; gaps: GapPolicy; encoding: string }[];
   encodings: MadeEncoding[];
   tables: { id: string; file: string; text: string }[];
   frames: Ranges;
-  input: string;
+  source: Source;
+  /** The shot's frames, from its in to its out. */
+  shot: Ranges;
   choice: Choice;
   gaps: GapPolicy;
   output: string;
@@ -75,12 +77,10 @@ await renderFrames(
       order.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
     ),
     plates: new Map(
-      order.plates.map(({ name, input, choice, gaps, encoding }) => [
-        name,
-        { source: openSource(input), choice, gaps, encoding: encodingNamed(encoding) },
-      ]),
+      order.plates.map(({ name, encoding, ...plate }) => [name, { ...plate, encoding: encodingNamed(encoding) }]),
     ),
-    source: openSource(order.input),
+    source: order.source,
+    shot: order.shot,
     choice: order.choice,
     gaps: order.gaps,
     frames: order.frames,

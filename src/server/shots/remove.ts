@@ -10,6 +10,7 @@ import {
   findVersion,
   type Footage,
   listLooks,
+  listShots,
   listVersions,
   removeFootage,
   removeRender,
@@ -46,7 +47,8 @@ async function laidOver(db: Database, id: string): Promise<string[]> {
   const now = (await listLooks(db)).map(({ shotId, look }) => ({ shotId, look }));
   const kept = (await listVersions(db)).map(({ shotId, body }) => ({ shotId, look: body }));
   const using = [...now, ...kept].filter(({ shotId, look }) => shotId !== id && platesIn(look).includes(id));
-  return [...new Set(using.map(({ shotId }) => shotId))];
+  const measured = (await listShots(db)).filter(({ shot }) => shot.id !== id && shot.depth?.footage === id);
+  return [...new Set([...using.map(({ shotId }) => shotId), ...measured.map(({ shot }) => shot.id)])];
 }
 
 const liesHere = ({ folder }: Footage) => !isAbsolute(folder);

@@ -3,6 +3,7 @@ import type { Database } from "../../store/database";
 import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
 import { findShot, type FoundShot, lookOf, saveLook, type ShotChange, updateShots } from "../../store/queries";
 import { GAPS } from "../../store/schema";
+import { depthPlateSchema } from "../../core/look/depth-plate";
 import { encodingNamed } from "../colour/library";
 import type { DemoProgress } from "../demo/demo";
 import { framesOfShot, hasDepth } from "../footage/shot";
@@ -24,6 +25,7 @@ export const shotChangeSchema = z
     lastFrame: frameNumber,
     gaps: z.enum(GAPS),
     depthChannel: z.string().max(255).nullable(),
+    depth: depthPlateSchema.nullable(),
     notes: z.string().max(10_000),
   })
   .partial()
@@ -46,8 +48,7 @@ const conflict = (name: string) =>
   new Refusal(409, `${name} was changed in another window; what it is now is shown`, { conflict: true });
 
 /**
- * Changes shots together, all or none, and what their looks hold of it: sensor, squeeze, and the view of a look nothing was done to
- * yet. `revisions`: of the shots as they were seen; where one was changed since, nothing is (409). Gives the new ones.
+ * Changes shots together, all or none, and the view of looks that nothing was done to yet. `revisions`: of the shots as they were seen; where one was changed since, nothing is (409). Gives the new ones.
  */
 export async function changeShots(
   db: Database,
@@ -65,7 +66,7 @@ export async function changeShots(
   const row: ShotChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
   const now = await updateShots(db, ids, row, revisions);
   if (!now) throw conflict(found[0]!.shot.name);
-  for (const id of ids) await changeLook(db, id, change, encoding?.family);
+  if (encoding) for (const id of ids) await followEncoding(db, id, encoding.family);
   return now;
 }
 
@@ -83,24 +84,12 @@ function checkChange({ footage, shot }: FoundShot, change: z.infer<typeof shotCh
     throw new Refusal(400, `${shot.name}: has no channel “${change.depthChannel}”; it has ${channels.join(", ")}`);
 }
 
-/** What a look holds of its shot follows the shot, whoever changes the look meanwhile. */
-async function changeLook(
-  db: Database,
-  id: string,
-  change: z.infer<typeof shotChangeSchema>,
-  family: string | undefined,
-): Promise<void> {
+/** The view of a look that nothing was done to yet follows the shot's encoding, whoever changes the look meanwhile. */
+async function followEncoding(db: Database, id: string, family: string): Promise<void> {
   for (let standing = await lookOf(db, id); standing; standing = await lookOf(db, id)) {
     const { look, revision } = standing;
-    const { sensor, squeeze } = look.camera;
-    const camera = {
-      sensor: { width: change.sensorWidth ?? sensor.width, height: change.sensorHeight ?? sensor.height },
-      squeeze: change.squeeze ?? squeeze,
-    };
-    const isUntouched = family !== undefined && !look.elements.length && look.view.kind !== "lut";
     const kind = family === "display" ? ("plain" as const) : ("soft" as const);
-    const view = isUntouched ? { ...look.view, kind } : look.view;
-    if (JSON.stringify([camera, view]) === JSON.stringify([look.camera, look.view])) return;
-    if ((await saveLook(db, id, { ...look, camera, view }, revision)) !== null) return;
+    if (look.elements.length || look.view.kind === "lut" || look.view.kind === kind) return;
+    if ((await saveLook(db, id, { ...look, view: { ...look.view, kind } }, revision)) !== null) return;
   }
 }

@@ -5,6 +5,7 @@ import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { isKeyed } from "@/core/look/look";
+import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
 import { countOf, frameAt, hasFrame, indexOfFrame } from "@/core/frame/ranges";
@@ -84,7 +85,28 @@ function CompareBar() {
 }
 
 function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; named: Named }) {
-  const { look, selected, frame, zoom, held, wipe, matte, area, playing, past, future, set, undo, redo } = useBench();
+  const {
+    look: own,
+    selected,
+    frame,
+    zoom,
+    held,
+    wipe,
+    matte,
+    area,
+    playing,
+    past,
+    future,
+    set,
+    undo,
+    redo,
+  } = useBench();
+  // The camera and the depth are the shot's, as they stand now.
+  const { sensorWidth, sensorHeight, squeeze, depth } = shot;
+  const look = useMemo(
+    () => own && lookOn(own, { sensorWidth, sensorHeight, squeeze, depth }),
+    [own, sensorWidth, sensorHeight, squeeze, depth],
+  );
   useGlass(named);
   useSaving(shot);
   const { frames } = shot;

@@ -1,7 +1,7 @@
 import type { FrameContext } from "@/core/elements/definition";
 import { geometryReport } from "@/core/elements/geometry";
 import { definitionOf } from "@/core/elements/registry";
-import { acts } from "@/core/engine/compile";
+import { mayAct } from "@/core/look/glass";
 import { type LookElement, resolveElement } from "@/core/look/look";
 import { cornerHeight } from "@/core/engine/geometry";
 import { distortionAt } from "@/core/profile/lens";
@@ -25,7 +25,7 @@ export function cautionsOf(element: LookElement, context: FrameContext): string[
   const found: string[] = [];
   const lacks = definition.lacks?.(state, context);
   if (lacks) found.push(`${lacks} The element does nothing.`);
-  if (!acts(element)) return found;
+  if (!mayAct(element)) return found;
   if (element.strength > OVERDONE) found.push(`Strength is above twice the measured amount.`);
   const distortion =
     element.kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;

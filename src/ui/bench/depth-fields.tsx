@@ -1,8 +1,8 @@
 "use client";
 import type { DepthPlate } from "@/core/look/depth-plate";
-import type { Look } from "@/core/look/look";
+import type { ShotDetail } from "../shared/api";
 import { FootageField, NumberField } from "./controls";
-import { useBench } from "./store";
+import { useShotChange } from "./use-shot-change";
 
 const FARTHEST_TYPED = 1000;
 /** What a plate of distances begins as: values are metres; one of nearness covers a street. */
@@ -12,11 +12,10 @@ const BEGINS: Record<DepthPlate["reads"], Omit<DepthPlate, "footage">> = {
 };
 
 /** Where distances come from: the footage's own depth channel, or another shot that holds them. */
-export function DepthFields({ look, hasOwn }: { look: Look; hasOwn: boolean }) {
-  const { change } = useBench();
-  const { depth } = look;
-  const set = (next: Partial<DepthPlate>) =>
-    change(`depth ${Object.keys(next).join()}`, { ...look, depth: { ...depth!, ...next } });
+export function DepthFields({ shot }: { shot: ShotDetail }) {
+  const change = useShotChange(shot);
+  const { depth, hasDepth } = shot;
+  const set = (next: Partial<DepthPlate>) => change({ depth: { ...depth!, ...next } });
   return (
     <>
       <FootageField
@@ -24,12 +23,9 @@ export function DepthFields({ look, hasOwn }: { look: Look; hasOwn: boolean }) {
           label: "Depth",
           help: "Where distances come from: the footage’s own depth channel, or another shot whose first channel holds them.",
         }}
-        none={hasOwn ? "Its own channel" : "None"}
+        none={hasDepth ? "Its own channel" : "None"}
         value={depth?.footage ?? ""}
-        onChange={(footage) => {
-          const { depth: _, ...without } = look;
-          change("depth footage", footage ? { ...look, depth: { ...(depth ?? BEGINS.distance), footage } } : without);
-        }}
+        onChange={(footage) => change({ depth: footage ? { ...(depth ?? BEGINS.distance), footage } : null })}
       />
       {depth && (
         <>

@@ -4,7 +4,7 @@ import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dn
 import { CSS } from "@dnd-kit/utilities";
 import { Plus, TriangleAlert } from "lucide-react";
 import { Popover } from "radix-ui";
-import { Fragment } from "react";
+import { Fragment, useEffect, useRef } from "react";
 import { STATIONS, type Station } from "@/core/elements/definition";
 import { definitionOf, ELEMENTS } from "@/core/elements/registry";
 import type { Look, LookElement } from "@/core/look/look";
@@ -27,29 +27,42 @@ function Piece({
   const { set } = useBench();
   const { label } = definitionOf(element.kind);
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
+  const place = useRef<HTMLLIElement | null>(null);
+  // A path too long for the window slides to what is selected.
+  useEffect(() => {
+    if (isSelected) place.current?.scrollIntoView({ inline: "nearest", block: "nearest" });
+  }, [isSelected]);
   return (
     <li
-      ref={setNodeRef}
+      ref={(node) => {
+        place.current = node;
+        setNodeRef(node);
+      }}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`relative flex w-[86px] shrink flex-col items-center ${isDragging ? "z-10" : ""}`}
+      className={`@container relative flex max-w-[116px] min-w-[46px] flex-1 flex-col items-center ${isDragging ? "z-10" : ""}`}
     >
-      <span className="h-5 self-start truncate leading-5 text-quiet">{station ? STATION_LABELS[station] : ""}</span>
+      <span className="h-5 self-start overflow-visible leading-5 whitespace-nowrap text-quiet">
+        {station ? STATION_LABELS[station] : ""}
+      </span>
       <button
         type="button"
         {...listeners}
         aria-pressed={isSelected}
         aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
+        title={label}
         onClick={() => set({ selected: isSelected ? null : element.id, matte: false, area: null })}
         className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
       >
         <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
       </button>
       <span
-        className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo" : element.on ? "" : "text-quiet"}`}
+        className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo @max-[74px]:w-max @max-[74px]:overflow-visible" : `opacity-0 @min-[74px]:opacity-100 ${element.on ? "" : "text-quiet"}`}`}
       >
         {label}
       </span>
-      <span className="figures leading-tight text-quiet">{element.on ? `${element.strength.toFixed(2)}×` : "off"}</span>
+      <span className="figures text-[0.85rem] leading-tight text-quiet">
+        {element.on ? `${element.strength.toFixed(2)}×` : "off"}
+      </span>
       {misplaced && (
         <span
           className="absolute top-0 right-0 text-warning"
@@ -144,7 +157,10 @@ export function LightPath({ look }: { look: Look }) {
         }}
       >
         <SortableContext items={elements.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-          <ol className="flex min-w-0 flex-1 justify-evenly" aria-label="Elements in the order light meets them">
+          <ol
+            className="-mb-1 flex h-full min-w-0 flex-1 items-center justify-center-safe overflow-x-auto overflow-y-hidden [scrollbar-width:thin]"
+            aria-label="Elements in the order light meets them"
+          >
             {elements.map((element, i) => {
               const before = elements[i - 1];
               const { station } = definitionOf(element.kind);

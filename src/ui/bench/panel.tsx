@@ -263,7 +263,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           )}
         />
       )}
-      <DepthFields look={look} hasOwn={shot.hasDepth} />
+      <DepthFields shot={shot} />
       <ViewFields look={look} />
       <ReadyLooks look={look} cabinet={cabinet} />
       <WhereFields look={look} id={null} movesLight={false} />

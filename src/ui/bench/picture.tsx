@@ -115,7 +115,7 @@ export function PictureArea({
       code = [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
     }
     setValues((before) => ({ x: Math.floor(x), y: Math.floor(y), light: before?.light ?? null, code }));
-    browserEngine().probe(orderOf(look), Math.floor(x), Math.floor(y), (light) =>
+    browserEngine().probe("probe", orderOf(look), { x: Math.floor(x), y: Math.floor(y) }, (light) =>
       setValues((before) => before && { ...before, light }),
     );
   };
@@ -140,7 +140,8 @@ export function PictureArea({
   const pickColour = (event: PointerEvent) => {
     const { x, y } = place(event);
     if (x < 0 || y < 0 || x >= width || y >= height) return;
-    browserEngine().probe(orderOf(edit.upTo(look, owner)), Math.floor(x), Math.floor(y), (light) => {
+    const at = { x: Math.floor(x), y: Math.floor(y) };
+    browserEngine().probe("pick", orderOf(edit.upTo(look, owner)), at, (light) => {
       putArea("colour", {
         colour: light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number],
       });

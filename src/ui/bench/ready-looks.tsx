@@ -5,7 +5,7 @@ import type { Cabinet } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { useBench } from "./store";
 
-/** Looks to begin from: each puts its lens and its glass on the path; camera and view stay the shot's own. */
+/** Looks to begin from: each puts its lens and its glass on the path; the view stays the shot's own. */
 export function ReadyLooks({ look, cabinet }: { look: Look; cabinet: Cabinet }) {
   const { change } = useBench();
   const ready = useQuery({ queryKey: ["ready-looks"], queryFn: api.readyLooks, staleTime: Infinity });
@@ -20,7 +20,7 @@ export function ReadyLooks({ look, cabinet }: { look: Look; cabinet: Cabinet }) 
           type="button"
           className="rounded px-1 py-1 text-left hover:bg-base-300 aria-pressed:bg-base-300"
           aria-pressed={look.name === offer.name}
-          onClick={() => change(`begin from ${id}`, { ...offer, camera: look.camera, view: look.view })}
+          onClick={() => change(`begin from ${id}`, { ...offer, view: look.view })}
         >
           <span className="block">{offer.name}</span>
           <span className="block text-quiet">{purpose}</span>

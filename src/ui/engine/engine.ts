@@ -36,10 +36,10 @@ export class BrowserEngine {
     this.ready = new Promise((resolve) => {
       this.host.addEventListener("message", ({ data }: MessageEvent<FromHost>) => {
         if (data.kind === "ready") return resolve();
-        const channel = data.kind === "probe" ? "probe" : data.channel;
+        const { channel } = data;
         if (data.id !== this.latest[CHANNELS.indexOf(channel)]) return;
         if (data.kind === "frame") this.listeners[channel]?.picture?.(data);
-        else if (data.kind === "probe") this.listeners.probe?.light?.(data.light);
+        else if (data.kind === "probe") this.listeners[channel]?.light?.(data.light);
         else this.listeners[channel]?.failed(data.reason);
       });
     });
@@ -74,9 +74,15 @@ export class BrowserEngine {
     this.tell({ kind: "frame", order: { ...order, channel, id: this.next(channel) } });
   }
 
-  probe(order: Order, x: number, y: number, light: (light: [number, number, number]) => void): void {
-    this.listeners.probe = { light, failed: () => {} };
-    this.tell({ kind: "probe", order: { ...order, channel: "probe", id: this.next("probe") }, x, y });
+  /** Light at a pixel. What is read under the cursor is superseded by the next reading; what is picked is not. */
+  probe(
+    channel: "probe" | "pick",
+    order: Order,
+    { x, y }: { x: number; y: number },
+    light: (light: [number, number, number]) => void,
+  ): void {
+    this.listeners[channel] = { light, failed: () => {} };
+    this.tell({ kind: "probe", order: { ...order, channel, id: this.next(channel) }, x, y });
   }
 }
 

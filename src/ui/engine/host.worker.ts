@@ -153,7 +153,12 @@ async function perform(message: ToHost): Promise<void> {
     if (message.kind === "probe") {
       const floats = new Float32Array(result.bytes.buffer, result.bytes.byteOffset, result.bytes.byteLength / 4);
       const at = (Math.min(height - 1, message.y) * width + Math.min(width - 1, message.x)) * 4;
-      send({ kind: "probe", id: order.id, light: [floats[at]!, floats[at + 1]!, floats[at + 2]!] });
+      send({
+        kind: "probe",
+        channel: order.channel,
+        id: order.id,
+        light: [floats[at]!, floats[at + 1]!, floats[at + 2]!],
+      });
       return;
     }
     const pixels = new Uint8ClampedArray(result.bytes);

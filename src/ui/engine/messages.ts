@@ -4,7 +4,7 @@ import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
 
 /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
-export const CHANNELS = ["picture", "without", "probe"] as const;
+export const CHANNELS = ["picture", "without", "probe", "pick"] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 export interface FrameOrder {
@@ -43,5 +43,5 @@ export type FromHost =
       pixels: Uint8ClampedArray<ArrayBuffer>;
       milliseconds: number;
     }
-  | { kind: "probe"; id: number; light: [number, number, number] }
+  | { kind: "probe"; channel: Channel; id: number; light: [number, number, number] }
   | { kind: "failed"; channel: Channel; id: number; reason: string };

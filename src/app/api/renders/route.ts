@@ -1,5 +1,6 @@
 import { application } from "@/server/app/application";
 import { z } from "zod";
+import { lookOn } from "@/core/look/camera";
 import { lookSchema } from "@/core/look/look";
 import { DEPTHS, depthLabel } from "@/core/image/image";
 import { formatOf } from "@/formats/formats";
@@ -66,5 +67,5 @@ export const POST = (request: Request) =>
     const count = countOf(frames);
     if (!count) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
     if (count > MOST_FRAMES) throw new Refusal(400, `${count} frames are more than a render takes (${MOST_FRAMES})`);
-    return queue.add({ ...rest, frames, frameRate: found.shot.frameRate });
+    return queue.add({ ...rest, look: lookOn(rest.look, found.shot), frames, frameRate: found.shot.frameRate });
   });

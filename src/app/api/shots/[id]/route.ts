@@ -1,3 +1,4 @@
+import { lookOn } from "@/core/look/camera";
 import { application } from "@/server/app/application";
 import { notFound, respond } from "@/server/http/reply";
 import { removeShotNamed } from "@/server/shots/remove";
@@ -16,7 +17,12 @@ export const GET = (_: Request, { params }: Context) =>
     const standing = await lookOf(db, id);
     if (!found || !standing) throw notFound(`The shot ${id}`);
     const { look, revision: lookRevision } = standing;
-    return { ...toldShot(found, demo), look, lookRevision, versions: await versionsOf(db, id) };
+    return {
+      ...toldShot(found, demo),
+      look: lookOn(look, found.shot),
+      lookRevision,
+      versions: await versionsOf(db, id),
+    };
   });
 
 /** Removes a shot, and its footage where no other shot uses it; what was rendered of it stays. */

@@ -1,8 +1,9 @@
 import { z } from "zod";
+import { lookOn } from "@/core/look/camera";
 import { lookSchema } from "@/core/look/look";
 import { application } from "@/server/app/application";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
-import { lookOf, saveLook } from "@/store/queries";
+import { findShot, lookOf, saveLook } from "@/store/queries";
 
 const body = z.object({ look: lookSchema, revision: z.number().int().positive() }).strict();
 
@@ -12,9 +13,14 @@ export const PUT = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { db } = await application();
     const { look, revision } = await readBody(request, body);
-    const saved = await saveLook(db, id, look, revision);
+    const found = await findShot(db, id);
+    if (!found) throw notFound(`The shot ${id}`);
+    // Camera and depth are the shot's, whatever a look brings along.
+    const saved = await saveLook(db, id, lookOn(look, found.shot), revision);
     if (saved !== null) return { revision: saved };
     const standing = await lookOf(db, id);
     if (!standing) throw notFound(`The shot ${id}`);
-    throw new Refusal(409, "The look was changed in another window", { ...standing });
+    const { look: theirs, revision: now } = standing;
+    const more = { look: lookOn(theirs, found.shot), revision: now };
+    throw new Refusal(409, "The look was changed in another window", more);
   });

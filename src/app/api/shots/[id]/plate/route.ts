@@ -2,7 +2,7 @@ import { z } from "zod";
 import { plateFrame } from "@/core/image/plate";
 import { application } from "@/server/app/application";
 import { framesOfShot } from "@/server/footage/shot";
-import { DIVISORS, lookUp, seen, sendFrame } from "@/server/frames/frames";
+import { DIVISORS, seen, sendFrame } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -25,12 +25,10 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { index, ends, divide, encoding } = query.parse(Object.fromEntries(new URL(request.url).searchParams));
     const { db } = await application();
-    const patience = patienceOf(request.signal);
-    const from = await lookUp(async () => {
-      const found = await findShot(db, id);
-      if (!found) throw notFound(`The plate ${id}`);
-      return seen(db, found, encoding);
-    }, patience);
+    const patience = patienceOf(request);
+    const found = await findShot(db, id);
+    if (!found) throw notFound(`The plate ${id}`);
+    const from = await seen(db, found, encoding);
     const frame = plateFrame(framesOfShot(from.footage, from.shot), index, ends);
     return sendFrame(from, frame, divide, "light", patience);
   });

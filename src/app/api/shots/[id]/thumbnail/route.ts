@@ -1,6 +1,6 @@
 import { countOf, frameAt } from "@/core/frame/ranges";
 import { application } from "@/server/app/application";
-import { lookUp, seen, thumbnail } from "@/server/frames/frames";
+import { seen, thumbnail } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -15,12 +15,10 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { db } = await application();
     const query = new URL(request.url).searchParams;
-    const patience = patienceOf(request.signal);
-    const from = await lookUp(async () => {
-      const found = await findShot(db, id);
-      if (!found) throw notFound(`The shot ${id}`);
-      return seen(db, found, query.get("encoding"));
-    }, patience);
+    const patience = patienceOf(request);
+    const found = await findShot(db, id);
+    if (!found) throw notFound(`The shot ${id}`);
+    const from = await seen(db, found, query.get("encoding"));
     const { frames } = from.footage;
     const asked = query.get("frame");
     const frame = asked === null ? frameAt(frames, countOf(frames) >> 1)! : numberIn(asked, "Frame");

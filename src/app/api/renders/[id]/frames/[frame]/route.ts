@@ -10,7 +10,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
   respond(async () => {
     const { id, frame } = await params;
     const { db } = await application();
-    const patience = patienceOf(request.signal);
+    const patience = patienceOf(request);
     const { width, height, codes } = await renderedFrame(db, id, numberIn(frame, "Frame"), patience);
     const headers = {
       "content-type": "application/octet-stream",

@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { DIVISORS, lookUp, seen, sendFrame } from "@/server/frames/frames";
+import { DIVISORS, seen, sendFrame } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, numberIn, Refusal, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -14,12 +14,10 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const divide = Number(query.get("divide") ?? 1);
     if (!DIVISORS.includes(divide)) throw new Refusal(400, `divide: is one of ${DIVISORS.join(", ")}`);
     const { db } = await application();
-    const patience = patienceOf(request.signal);
-    const from = await lookUp(async () => {
-      const found = await findShot(db, id);
-      if (!found) throw notFound(`The shot ${id}`);
-      return seen(db, found, query.get("encoding"));
-    }, patience);
+    const patience = patienceOf(request);
+    const found = await findShot(db, id);
+    if (!found) throw notFound(`The shot ${id}`);
+    const from = await seen(db, found, query.get("encoding"));
     const plane = query.get("plane") === "depth" ? "depth" : "light";
     return sendFrame(from, numberIn(frame, "Frame"), divide, plane, patience);
   });
