@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { SHOTS } from "./scenes/shots";
 import type { Shot } from "./scenes/shot";
+import type { Plates } from "./render/picture";
 import type { Task } from "./worker";
 
 export const DEMO_SIZE = { width: 1280, height: 720 };
@@ -15,62 +16,109 @@ export const extensionOf = ({ delivered }: Pick<Shot, "delivered">) => (delivere
 export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) =>
   join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
-/** Computes one shot into `folder`; frames that are there are left. `program`: the built worker. `signal` ends it. */
-export async function makeShot(
-  shot: Shot,
-  folder: string,
-  size: { width: number; height: number },
-  program: string,
-  threads: number,
-  progress: (done: number, of: number) => void,
-  signal?: AbortSignal,
+/** Plates of several shots are held at once for frames of up to so many pixels; larger shots are made one after another. */
+const TOGETHER_BELOW = 2 ** 21;
+
+/** The frame a shot opens on: a third of the way through. */
+export const openingFrame = ({ frames }: Pick<Shot, "frames">) => Math.floor(frames / 3) + 1;
+
+interface Making {
+  /** Where frames go. */
+  folder: string;
+  size: { width: number; height: number };
+  /** The built worker. */
+  program: string;
+  threads: number;
+  progress(shot: Shot, done: number, of: number): void;
+  signal?: AbortSignal;
+}
+
+/** What is left to do of a shot: its plates are traced once, and every frame is drawn from them. */
+interface Begun {
+  shot: Shot;
+  plates: Plates;
+  frames: Extract<Task, { kind: "frame" }>[];
+  /** In frames; tracing the plates counts as much as drawing all of them. */
+  done: number;
+  whole: number;
+}
+
+/** Does tasks on threads of their own; each is told of when it is done. */
+async function perform(
+  { shot, plates }: Begun,
+  tasks: Task[],
+  making: Making,
+  told: (task: Task) => void,
 ): Promise<void> {
-  await mkdir(folder, { recursive: true });
-  const missing = Array.from({ length: shot.frames }, (_, i) => i + 1).filter(
-    (number) => !existsSync(frameFile(folder, shot, number)),
-  );
-  if (!missing.length) return;
-  const plates = shot.plates(size.width, size.height);
-  const traces: Task[] = [];
-  for (let y0 = 0; y0 < plates.height; y0 += TRACE_ROWS)
-    traces.push({ kind: "trace", y0, y1: Math.min(plates.height, y0 + TRACE_ROWS) });
-  const frames: Task[] = missing.map((number) => ({ kind: "frame", number, path: frameFile(folder, shot, number) }));
+  const { size, program, signal } = making;
+  const queue = [...tasks];
+  const workerData = { shotId: shot.id, plates, ...size };
   const workers = Array.from(
-    { length: threads },
-    () => new Worker(program, { workerData: { shotId: shot.id, plates, ...size } }),
+    { length: Math.min(making.threads, queue.length) },
+    () => new Worker(program, { workerData }),
   );
-  // Plates and frames are about equal work, which is what the progress counts.
-  const whole = 2 * frames.length;
-  const weight = { trace: frames.length / traces.length, frame: 1 };
-  let done = 0;
-  const perform = (tasks: Task[]) =>
-    Promise.all(
-      workers.map(
-        (worker) =>
-          new Promise<void>((resolve, reject) => {
-            const next = () => {
-              const task = tasks.shift();
-              if (!task) {
-                worker.off("message", next).off("error", reject);
-                resolve();
-                return;
-              }
-              if (signal?.aborted) return reject(signal.reason as Error);
-              worker.postMessage(task);
-              done += weight[task.kind];
-              progress(Math.min(done, whole), whole);
-            };
-            worker.on("message", next).on("error", reject);
-            next();
-          }),
-      ),
-    );
+  const work = (worker: Worker) =>
+    new Promise<void>((resolve, reject) => {
+      let task: Task | undefined;
+      const next = () => {
+        if (task) told(task);
+        task = queue.shift();
+        if (signal?.aborted) reject(signal.reason as Error);
+        else if (task) worker.postMessage(task);
+        else resolve();
+      };
+      worker.on("message", next).on("error", reject);
+      next();
+    });
   try {
-    await perform(traces);
-    await perform(frames);
+    await Promise.all(workers.map(work));
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
   }
+}
+
+/**
+ * Computes shots into a folder; frames that are there are left. Of each shot first the frame it opens on, so that something of all of
+ * them can be looked at early, and then the rest. Nothing is computed where all is there.
+ */
+export async function makeShots(shots: readonly Shot[], making: Making): Promise<void> {
+  const { folder, size, progress } = making;
+  await mkdir(folder, { recursive: true });
+  if (shots.length > 1 && size.width * size.height > TOGETHER_BELOW) {
+    for (const shot of shots) await makeShots([shot], making);
+    return;
+  }
+  const begun: Begun[] = [];
+  for (const shot of shots) {
+    const numbers = Array.from({ length: shot.frames }, (_, i) => i + 1);
+    const missing = numbers.filter((number) => !existsSync(frameFile(folder, shot, number)));
+    if (!missing.length) continue;
+    const opening = openingFrame(shot);
+    const order = [
+      ...missing.filter((number) => number === opening),
+      ...missing.filter((number) => number !== opening),
+    ];
+    const frames = order.map((number) => ({ kind: "frame" as const, number, path: frameFile(folder, shot, number) }));
+    const own: Begun = {
+      shot,
+      plates: shot.plates(size.width, size.height),
+      frames,
+      done: 0,
+      whole: 2 * frames.length,
+    };
+    const traces: Task[] = [];
+    for (let y0 = 0; y0 < own.plates.height; y0 += TRACE_ROWS)
+      traces.push({ kind: "trace", y0, y1: Math.min(own.plates.height, y0 + TRACE_ROWS) });
+    const told = (task: Task) => {
+      own.done += task.kind === "trace" ? frames.length / traces.length : 1;
+      progress(shot, Math.min(own.done, own.whole), own.whole);
+    };
+    await perform(own, traces, making, told);
+    await perform(own, own.frames.splice(0, 1), making, told);
+    begun.push(own);
+  }
+  for (const own of begun)
+    await perform(own, own.frames, making, () => progress(own.shot, Math.min(++own.done, own.whole), own.whole));
 }
 
 export { SHOTS };

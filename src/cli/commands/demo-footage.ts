@@ -1,6 +1,6 @@
 import { availableParallelism } from "node:os";
 import { Command } from "commander";
-import { DEMO_SIZE, frameFile, makeShot, SHOTS } from "../../demo/footage";
+import { DEMO_SIZE, frameFile, makeShots, SHOTS } from "../../demo/footage";
 import { built } from "../../server/storage/roots";
 import { collect, sizeOption, UsageError } from "../options";
 import { prepareOutput } from "../places";
@@ -25,10 +25,13 @@ export function demoFootageCommand(): Command {
         prepareOutput("--out", out);
         const start = performance.now();
         const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
-        for (const shot of made)
-          await makeShot(shot, out, size, built("demo-worker.mjs"), Math.max(1, availableParallelism()), (done, of) =>
-            process.stderr.write(`\r${shot.id} ${Math.round((100 * done) / of)} % `),
-          );
+        await makeShots(made, {
+          folder: out,
+          size,
+          program: built("demo-worker.mjs"),
+          threads: Math.max(1, availableParallelism()),
+          progress: ({ id }, done, of) => void process.stderr.write(`\r${id} ${Math.round((100 * done) / of)} % `),
+        });
         process.stderr.write("\n");
         console.log(
           JSON.stringify({

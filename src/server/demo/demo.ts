@@ -4,7 +4,7 @@ import { setTimeout } from "node:timers/promises";
 import { join } from "node:path";
 import { between } from "../../core/frame/ranges";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
-import { DEMO_SIZE, extensionOf, frameFile, makeShot, SHOTS } from "../../demo/footage";
+import { DEMO_SIZE, extensionOf, frameFile, makeShots, SHOTS } from "../../demo/footage";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
@@ -81,22 +81,28 @@ export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; s
     Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).every(Boolean);
   const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
   const control = new AbortController();
-  const compute = async (shot: (typeof SHOTS)[number]): Promise<void> => {
-    const tell = (done: number, of: number) => (demo.shots[shot.id] = Math.min(0.99, done / of));
-    while (demo.shots[shot.id] !== 1 && !control.signal.aborted) {
+  const { signal } = control;
+  const isDone = () => Object.values(demo.shots).every((share) => share === 1);
+  const compute = async () => {
+    while (!isDone() && !signal.aborted) {
       try {
-        await makeShot(shot, folder, size, built("demo-worker.mjs"), availableParallelism(), tell, control.signal);
-        demo.shots[shot.id] = 1;
+        await makeShots(wanted, {
+          folder,
+          size,
+          program: built("demo-worker.mjs"),
+          threads: availableParallelism(),
+          progress: ({ id }, done, of) => void (demo.shots[id] = done < of ? Math.min(0.99, done / of) : 1),
+          signal,
+        });
+        for (const { id } of wanted) demo.shots[id] = 1;
       } catch (error) {
-        if (control.signal.aborted) return;
+        if (signal.aborted) return;
         console.error(`Demo footage: ${(error as Error).message}`);
-        await setTimeout(RETRY_AFTER_MS, undefined, { signal: control.signal, ref: false }).catch(() => {});
+        await setTimeout(RETRY_AFTER_MS, undefined, { signal, ref: false }).catch(() => {});
       }
     }
   };
-  const computing = (async () => {
-    for (const shot of wanted) await compute(shot);
-  })();
+  const computing = compute();
   const stop = async () => {
     control.abort();
     await computing;
