@@ -112,10 +112,11 @@ async function verify(data) {
       wrong.push(`look of ${id}: ${now.name}, was ${acked}`);
     known.looks.set(id, { acked: now.name, sent: [] });
   }
+  const kept = new Map();
   for (const [key, name] of known.versions) {
     const [id, version] = key.split(" ");
-    const { versions } = (await ask(PORT, "GET", `/api/shots/${id}`)).json();
-    if (versions.find((entry) => String(entry.id) === version)?.body.name !== name) wrong.push(`version ${key}`);
+    if (!kept.has(id)) kept.set(id, (await ask(PORT, "GET", `/api/shots/${id}`)).json().versions);
+    if (kept.get(id).find((entry) => String(entry.id) === version)?.body.name !== name) wrong.push(`version ${key}`);
   }
   const renders = new Map((await ask(PORT, "GET", "/api/renders")).json().map((entry) => [entry.id, entry]));
   // The list holds the newest two hundred.
