@@ -8,6 +8,8 @@ import type { Timed } from "../when/when";
 import { whereSchema } from "../where/schema";
 import { lookAt } from "./at-frame";
 import { heldWhere, rangeOf } from "./bounds";
+import { lookOn } from "./camera";
+import { missingGlass, platesIn } from "./glass";
 import { type Look, lookSchema, resolveElement } from "./look";
 
 const cabinet = cabinetOf(demoProfiles());
@@ -128,4 +130,37 @@ test("noise on a parameter that the look leaves out is about what the lens measu
   ];
   const look = { ...lookOf([]), elements } as unknown as Look;
   expect(resolveElement(lookAt(look, lens, 3, 24).elements[0]!, lens).values[name]).toBe(measured);
+});
+
+test("what is 0 in the look and keyframed above it may act: its plate is asked for and missed, and its frames are computed", () => {
+  const rising = {
+    keys: [
+      { frame: 1, value: 0, ease: "linear" },
+      { frame: 9, value: 1, ease: "linear" },
+    ],
+  };
+  const look = lookOf([
+    { kind: "plate", strength: 0, params: { footage: "snow" }, when: { strength: rising } },
+    { kind: "diffusion", strength: 0, params: { profile: "nowhere" }, when: { strength: rising } },
+    { kind: "plate", strength: 0, params: { footage: "never" } },
+  ]);
+  expect(platesIn(look)).toEqual(["snow"]);
+  expect(missingGlass(look, cabinet)).toEqual(["elements.1.params.profile: there is no filter “nowhere”"]);
+  const frame = scene(32, 18);
+  const exposed = lookOf([{ kind: "trim", strength: 0, params: { exposure: 1 }, when: { strength: rising } }]);
+  const lights = [1, 5, 9].map((number) => through(exposed, frame, { frame: number }).data[0]! / frame.data[0]!);
+  expect(lights[0]).toBeCloseTo(1, 6);
+  expect(lights[1]).toBeGreaterThan(1.2);
+  expect(lights[2]).toBeCloseTo(2, 3);
+});
+
+test("a shot wears a look with its own camera and depth, whatever the look brought", () => {
+  const brought = {
+    ...lookOf([{ kind: "grain" }]),
+    depth: { footage: "far", reads: "distance" as const, near: 0, far: 1 },
+  };
+  const worn = lookOn(brought, { sensorWidth: 36, sensorHeight: 24, squeeze: 2, depth: null });
+  expect(worn.camera).toEqual({ sensor: { width: 36, height: 24 }, squeeze: 2 });
+  expect(worn.depth).toBe(undefined);
+  expect(worn.elements).toBe(brought.elements);
 });

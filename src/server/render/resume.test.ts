@@ -6,6 +6,7 @@ import { encodingByName } from "../../core/colour/encodings";
 import type { Transform } from "../../core/colour/transform/transform";
 import type { Depth } from "../../core/image/image";
 import { cabinetOf } from "../../core/profile/profiles";
+import { loadImage } from "../../formats/formats";
 import { writePng } from "../../formats/raster/raster";
 import { lookOf } from "../../testing/laboratory";
 import { type NodeEngine, startEngine } from "../engine/engine";
@@ -122,4 +123,28 @@ test("a file that holds all frames is there only if all are in it", async () => 
   expect(() => readFileSync(path)).toThrow(/ENOENT/);
   expect((await run("movie", { ...job, sink: movieSink(path) })).isWhole).toBe(true);
   expect(openSource(path).frames).toEqual([[1, 3]]);
+});
+
+test("a look that acts at some frames only is computed at those, and hands the others on", async () => {
+  const when = {
+    strength: {
+      keys: [
+        { frame: 1, value: 0, ease: "hold" },
+        { frame: 3, value: 1, ease: "hold" },
+      ],
+    },
+  };
+  const look = lookOf([{ kind: "trim", strength: 0, params: { exposure: 1 }, when }], {}, undefined, "plain");
+  const { file } = await run("timed", { look, resume: false });
+  const sum = (codes: ArrayLike<number>) => Array.from(codes).reduce((total, code) => total + code, 0);
+  const [same, brighter] = await Promise.all(
+    [2, 3].map(async (number) => {
+      const paths = [join(folder, `in.000${number}.png`), file(number)];
+      const [was, is] = await Promise.all(paths.map(async (path) => (await loadImage(path)).pixels.data));
+      return [Buffer.from(was!).equals(Buffer.from(is!)), sum(is!) / sum(was!)];
+    }),
+  );
+  expect(same).toEqual([true, 1]);
+  expect(brighter![0]).toBe(false);
+  expect(brighter![1]).toBeGreaterThan(1.1);
 });

@@ -1,0 +1,86 @@
+import { expect, type Page, test } from "@playwright/test";
+import { openBench, piece, settled } from "./bench-page";
+
+const boxes = (page: Page) =>
+  page
+    .getByRole("list", { name: "Elements in the order light meets them" })
+    .getByRole("button")
+    .evaluateAll((all) => all.map((node) => node.getBoundingClientRect().toJSON() as { left: number; right: number }));
+
+async function add(page: Page, name: string): Promise<void> {
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name, exact: true }).click();
+}
+
+const undoAll = async (page: Page) => {
+  for (const undo = page.getByRole("button", { name: "Undo" }); await undo.isEnabled();) await undo.click();
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+};
+
+test("glass on the path never overlaps, however many pieces; the path slides to what is selected", async ({ page }) => {
+  await openBench(page, "TL-050");
+  const several = ["Fog", "Net", "Star", "Veil", "Streak", "Swirl", "Tone", "Curves", "Flicker", "Sharpen"];
+  for (let round = 0; round < 3; round++) {
+    for (const name of several) await add(page, name);
+    const all = await boxes(page);
+    for (let i = 1; i < all.length; i++) expect(all[i]!.left).toBeGreaterThanOrEqual(all[i - 1]!.right - 0.5);
+  }
+  // The piece that was added last is at the end of a path far longer than the window, and is seen.
+  const list = (await page.getByRole("list", { name: "Elements in the order light meets them" }).boundingBox())!;
+  const last = (await piece(page, "Sharpen").last().boundingBox())!;
+  expect(last.x + last.width).toBeLessThanOrEqual(list.x + list.width + 1);
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click({ trial: true });
+  await undoAll(page);
+});
+
+test("a group of parameters has one heading", async ({ page }) => {
+  await openBench(page, "TL-010");
+  await piece(page, "Glow").click();
+  const headings = await page.getByRole("heading", { level: 4 }).allTextContents();
+  expect(headings).toContain("Shape");
+  expect(new Set(headings).size).toBe(headings.length);
+});
+
+test("a picked colour is not lost to the light that is read under the cursor", async ({ page }) => {
+  await openBench(page, "TL-020");
+  await add(page, "Trim");
+  const place = (await page.getByRole("region", { name: "Picture" }).boundingBox())!;
+  await page.getByLabel("Add an area").selectOption("Key on light");
+  await page.getByRole("button", { name: "Pick a colour" }).click();
+  await page.mouse.click(place.x + place.width / 2, place.y + place.height / 2);
+  for (let i = 0; i < 30; i++) await page.mouse.move(place.x + 100 + i * 9, place.y + 120 + i * 3);
+  await expect(page.getByRole("img", { name: "The picked colour" })).toBeVisible();
+  await undoAll(page);
+});
+
+test("the sensor set in Footage is the Bench's at once, and no edit of the look writes an older one back", async ({
+  page,
+  context,
+}) => {
+  await openBench(page, "TL-050");
+  await piece(page, "Grain").click();
+  const footage = await context.newPage();
+  await footage.goto("/footage");
+  await footage.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
+  const sensor = async (width: string) => {
+    await footage.getByLabel("Sensor width").fill(width);
+    await footage.getByLabel("Sensor width").press("Enter");
+    await expect
+      .poll(
+        async () =>
+          ((await (await page.request.get("/api/shots/TL-050")).json()) as { sensorWidth: number }).sensorWidth,
+      )
+      .toBe(Number(width));
+  };
+  await sensor("36");
+  await page.getByRole("slider", { name: "Strength" }).press("ArrowRight");
+  await settled(page);
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  const { look, sensorWidth } = (await (await page.request.get("/api/shots/TL-050")).json()) as {
+    look: { camera: { sensor: { width: number } } };
+    sensorWidth: number;
+  };
+  expect([sensorWidth, look.camera.sensor.width]).toEqual([36, 36]);
+  await undoAll(page);
+  await sensor("24.9");
+});
