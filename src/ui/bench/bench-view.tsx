@@ -8,7 +8,7 @@ import { isKeyed } from "@/core/look/look";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { countOf, frameAt, hasFrame, indexOfFrame } from "@/core/frame/ranges";
+import { countOf, frameAt, hasFrame } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
@@ -22,6 +22,7 @@ import { Shortcuts } from "./shortcuts";
 import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
 import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
+import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
 import { useSource } from "./use-source";
 import { Versions } from "./versions";
@@ -119,7 +120,9 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
 
   const element = look && elementsOf(look).find(({ id }) => id === selected);
   const matteOf = matte && element && isKeyed(element) ? element.id : null;
-  const common = { ...useSource(shot, look), frame, width: shot.footage.width, quick: playing };
+  const source = useSource(shot, look);
+  const { width } = shot.footage;
+  const common = { ...source, frame, width };
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
     () =>
@@ -130,21 +133,18 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
           : { kind: "display" as const },
     [matteOf, areaOf, area],
   );
-  const shown = usePicture("picture", look && { ...common, look, output });
+  const played = usePlaying(look && { ...source, look, output }, frames, width);
+  const still = usePicture("picture", look && !playing ? { ...common, look, output } : null);
+  // What was played last stays until the still picture of where it stopped is there.
+  const stays = !still.isCurrent && played.frame === frame && played.look === look ? played.picture : null;
+  const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
   const compared = held ?? wipe;
   const without = usePicture(
     "without",
-    look && compared ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } } : null,
+    look && compared && !playing
+      ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } }
+      : null,
   );
-
-  useEffect(() => {
-    if (!playing || shown.picture === null) return;
-    const timer = setTimeout(
-      () => set({ frame: frameAt(frames, (indexOfFrame(frames, frame) + 1) % countOf(frames))! }),
-      1000 / shot.frameRate,
-    );
-    return () => clearTimeout(timer);
-  }, [playing, shown.picture, frame, frames, shot.frameRate, set]);
 
   if (!look) return null;
   return (
@@ -197,7 +197,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
           <PictureArea shot={shot} look={look} shown={shown} without={without} />
         </div>
         <LightPath look={look} />
-        <FrameStrip shot={shot} />
+        <FrameStrip shot={shot} played={played} />
       </div>
       <Panel shot={shot} look={look} cabinet={cabinet} />
     </div>

@@ -3,6 +3,7 @@ import { Pause, Play, StepBack, StepForward } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
+import type { Played } from "./use-playing";
 
 const timeCode = (index: number, rate: number) =>
   `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;
@@ -11,7 +12,7 @@ const timeCode = (index: number, rate: number) =>
 const MOST_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
-export function FrameStrip({ shot }: { shot: ShotDetail }) {
+export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played }) {
   const { frame, playing, set } = useBench();
   const { frames } = shot;
   const count = countOf(frames);
@@ -53,7 +54,7 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
             [...framesIn(frames)].map((number, i) => (
               <span
                 key={number}
-                className={`w-px ${i === index ? "bg-halo" : i % shot.frameRate === 0 ? "bg-[#7a7a7a]" : "bg-[#404040]"}`}
+                className={`w-px ${i === index ? "bg-halo" : played.ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
               />
             ))}
         </div>
@@ -70,6 +71,13 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
           onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
+      {playing && (
+        <output aria-label="Rate of playing" className="figures w-28 text-right whitespace-nowrap text-quiet">
+          {played.rate === null
+            ? "making ready"
+            : `${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`}
+        </output>
+      )}
       <span className="figures w-64 text-right whitespace-nowrap">
         frame {frame} of {firstOf(frames)} to {lastOf(frames)} {timeCode(index, shot.frameRate)} s:f
       </span>

@@ -39,7 +39,7 @@ function Piece({
         setNodeRef(node);
       }}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`@container relative flex max-w-[116px] min-w-[46px] flex-1 flex-col items-center ${isDragging ? "z-10" : ""}`}
+      className={`@container relative flex max-w-[116px] min-w-[50px] flex-1 flex-col items-center ${isDragging ? "z-10" : ""}`}
     >
       <span className="h-5 self-start overflow-visible leading-5 whitespace-nowrap text-quiet">
         {station ? STATION_LABELS[station] : ""}

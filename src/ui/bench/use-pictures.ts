@@ -21,8 +21,6 @@ interface Wanted {
   frameRate: number;
   width: number;
   output: Output;
-  /** Proxy only, while playing. */
-  quick: boolean;
 }
 
 export interface Shown {
@@ -32,8 +30,13 @@ export interface Shown {
   busy: boolean;
 }
 
+interface Still extends Shown {
+  /** Whether the picture is of what is wanted, and not of what was wanted before. */
+  isCurrent: boolean;
+}
+
 /** Keeps one channel's picture current: a proxy at once, the full frame when nothing has moved for a moment. */
-export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Shown {
+export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Still {
   const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({
     picture: null,
     problem: null,
@@ -45,7 +48,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
     if (!wanted?.look) return;
-    const { look, quick, width, ...rest } = wanted;
+    const { look, width, ...rest } = wanted;
     const engine = browserEngine();
     const ask = (divide: number) => {
       clearTimeout(retry.current);
@@ -67,8 +70,8 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     const proxy = width > PROXY_ABOVE;
     const first = proxy ? (pace.current > SLOW ? 4 : 2) : 1;
     ask(first);
-    const half = first === 4 && !quick ? setTimeout(() => ask(2), HALF_REST) : undefined;
-    const timer = proxy && !quick ? setTimeout(() => ask(1), REST) : undefined;
+    const half = first === 4 ? setTimeout(() => ask(2), HALF_REST) : undefined;
+    const timer = proxy ? setTimeout(() => ask(1), REST) : undefined;
     return () => {
       clearTimeout(half);
       clearTimeout(timer);
@@ -76,5 +79,5 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     };
     // The key is the order, whole.
   }, [channel, key]); // eslint-disable-line react-hooks/exhaustive-deps
-  return { ...shown, busy: shown.key !== key || shown.picture?.divide !== 1 };
+  return { ...shown, isCurrent: shown.key === key, busy: shown.key !== key || shown.picture?.divide !== 1 };
 }

@@ -65,13 +65,18 @@ export class BrowserEngine {
 
   /** Asks for a picture; an older request of the channel is dropped where it stands. */
   show(
-    channel: "picture" | "without",
+    channel: "picture" | "without" | "play",
     order: Order,
     picture: (picture: Picture) => void,
     failed: (reason: string) => void,
   ): void {
     this.listeners[channel] = { picture, failed };
     this.tell({ kind: "frame", order: { ...order, channel, id: this.next(channel) } });
+  }
+
+  /** Brings the pixels of a frame ahead of its time; nothing is told of it. */
+  prepare(order: Order): void {
+    this.tell({ kind: "prepare", order: { ...order, channel: "play", id: 0 } });
   }
 
   /** Light at a pixel. What is read under the cursor is superseded by the next reading; what is picked is not. */

@@ -41,8 +41,12 @@ interface Source {
   hasDepth: boolean;
 }
 
+/** Frames kept, bytes: enough to play a short shot again, and to step back and forth. */
+const SOURCES_BYTES = 512 * 2 ** 20;
 const sources = new Map<string, Source>();
-const SOURCES_KEPT = 12;
+let sourcesBytes = 0;
+/** Frames on their way, so that one is brought once. */
+const coming = new Map<string, Promise<Source>>();
 
 const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) =>
   [shotId, encoding, frame, divide, plane].join(" ");
@@ -58,13 +62,22 @@ async function fetched(address: string): Promise<Source> {
   };
 }
 
-/** What is kept under a key, or else is brought and kept. */
+/** What is kept under a key, or else is brought and kept; the oldest go where there is no room. */
 async function kept(key: string, bring: () => Promise<Source>): Promise<Source> {
   const found = sources.get(key);
   if (found) return found;
-  const source = await bring();
-  if (sources.size >= SOURCES_KEPT) sources.delete(sources.keys().next().value!);
+  const before = coming.get(key);
+  if (before) return before;
+  const bringing = bring().finally(() => coming.delete(key));
+  coming.set(key, bringing);
+  const source = await bringing;
   sources.set(key, source);
+  sourcesBytes += source.data.byteLength;
+  for (const [old, { data }] of sources) {
+    if (sourcesBytes <= SOURCES_BYTES || old === key) break;
+    sources.delete(old);
+    sourcesBytes -= data.byteLength;
+  }
   return source;
 }
 
@@ -145,6 +158,7 @@ async function perform(message: ToHost): Promise<void> {
     cabinet = cabinetOf(message.profiles, message.tables);
     return;
   }
+  if (message.kind === "prepare") return;
   const { order } = message;
   try {
     const result = await computed(order);
@@ -184,5 +198,7 @@ async function perform(message: ToHost): Promise<void> {
 // One message after another: a plan runs to its end, or to where it is superseded, before the next begins.
 let turn: Promise<void> = Promise.resolve();
 addEventListener("message", (event: MessageEvent<ToHost>) => {
+  // Frames are brought beside whatever is being computed; one that does not come is told of when it is asked for.
+  if (event.data.kind === "prepare") return void sourceOf(event.data.order).catch(() => {});
   turn = turn.then(() => perform(event.data));
 });

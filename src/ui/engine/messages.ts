@@ -4,7 +4,7 @@ import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
 
 /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
-export const CHANNELS = ["picture", "without", "probe", "pick"] as const;
+export const CHANNELS = ["picture", "without", "probe", "pick", "play"] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 export interface FrameOrder {
@@ -28,6 +28,8 @@ export type ToHost =
   | { kind: "start"; latest: SharedArrayBuffer; helpers: number }
   | { kind: "profiles"; profiles: Profile[]; tables: [string, Transform][] }
   | { kind: "frame"; order: FrameOrder }
+  /** Brings the pixels of a frame that will be asked for. */
+  | { kind: "prepare"; order: FrameOrder }
   /** Light at a pixel of the full frame, as the look leaves it. */
   | { kind: "probe"; order: FrameOrder; x: number; y: number };
 

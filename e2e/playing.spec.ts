@@ -1,0 +1,66 @@
+import { expect, type Page, test } from "@playwright/test";
+import { openBench, picture, pixels, settled } from "./bench-page";
+
+/** The frames that are shown for some seconds, with what is in the picture. */
+const watch = (page: Page, seconds: number) =>
+  page.evaluate(async (ms) => {
+    const canvas = document.querySelector<HTMLCanvasElement>("canvas[data-picture=picture]")!;
+    const strip = document.querySelector<HTMLInputElement>("input[aria-label=Frame]")!;
+    const seen: { frame: string; sum: number; at: number }[] = [];
+    const end = performance.now() + ms;
+    let last = -1;
+    while (performance.now() < end) {
+      await new Promise(requestAnimationFrame);
+      const { data } = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height);
+      let sum = 0;
+      for (let i = 0; i < data.length; i += 397) sum += data[i]! * ((i % 1009) + 1);
+      if (sum !== last) seen.push({ frame: strip.getAttribute("aria-valuetext")!, sum, at: performance.now() });
+      last = sum;
+    }
+    return seen;
+  }, seconds * 1000);
+
+test("playing always shows pictures, every frame of them, and says its rate; what is ready plays again at the shot's", async ({
+  page,
+}) => {
+  await openBench(page, "TL-050");
+  await page.getByRole("button", { name: "Play" }).click();
+  // The first pass makes the pictures: each is shown when it is there.
+  await expect.poll(async () => (await watch(page, 1)).length, { timeout: 30_000 }).toBeGreaterThan(0);
+  const rate = page.getByRole("status", { name: "Rate of playing" });
+  await expect(rate).toContainText(/of 24 fps/);
+  // Twelve frames: after a pass all of them are ready.
+  await expect
+    .poll(async () => Number.parseFloat((await rate.textContent())!), { timeout: 60_000 })
+    .toBeGreaterThan(20);
+  const seen = await watch(page, 2);
+  expect(new Set(seen.map(({ sum }) => sum)).size).toBe(12);
+  await page.getByRole("button", { name: "Stop" }).click();
+  await settled(page);
+  await expect(rate).toHaveCount(0);
+});
+
+test("a change of the look while it plays is seen, and where it stops the picture is the frame's own", async ({
+  page,
+}) => {
+  await openBench(page, "TL-050");
+  await page.getByRole("button", { name: "Play" }).click();
+  await expect.poll(async () => (await watch(page, 1)).length, { timeout: 30_000 }).toBeGreaterThan(2);
+  const before = new Set((await watch(page, 3)).map(({ sum }) => sum));
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("button", { name: "Fog", exact: true }).click();
+  await expect
+    .poll(async () => (await watch(page, 1)).some(({ sum }) => !before.has(sum)), { timeout: 20_000 })
+    .toBe(true);
+  await page.getByRole("button", { name: "Stop" }).click();
+  await settled(page);
+  const stopped = await pixels(picture(page));
+  const frame = await page.getByRole("slider", { name: "Frame" }).getAttribute("aria-valuetext");
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+  await page.goto(`/bench/TL-050?frame=${frame!.replace(/\D/g, "")}`);
+  await settled(page);
+  expect((await pixels(picture(page))).hash).toBe(stopped.hash);
+  await page.getByRole("button", { name: /^Versions/ }).click();
+  await page.getByRole("button", { name: "Return to it" }).last().click();
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
+});
