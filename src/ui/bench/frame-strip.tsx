@@ -19,6 +19,9 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
   const index = Math.max(0, indexOfFrame(frames, frame));
   const step = (by: number) => set({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
   const single = count < 2;
+  const told =
+    played.rate === null ? "making ready" : `${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
+  const rateText = playing ? told : "";
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
       <button
@@ -71,13 +74,9 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
-      {playing && (
-        <output aria-label="Rate of playing" className="figures w-28 text-right whitespace-nowrap text-quiet">
-          {played.rate === null
-            ? "making ready"
-            : `${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`}
-        </output>
-      )}
+      <output aria-label="Rate of playing" className="figures w-28 text-right whitespace-nowrap text-quiet">
+        {rateText}
+      </output>
       <span className="figures w-64 text-right whitespace-nowrap">
         frame {frame} of {firstOf(frames)} to {lastOf(frames)} {timeCode(index, shot.frameRate)} s:f
       </span>
