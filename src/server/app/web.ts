@@ -87,6 +87,7 @@ async function serve(): Promise<void> {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new StartProblem(`PORT: ${process.env.PORT} is no port; write a number from 1 to 65535`);
   dataRoot();
+  process.env.HALO_SERVED = "yes";
   const app = next({ dev: false, dir: projectRoot(), hostname: host, port });
   await app.prepare();
   const application = await opened();

@@ -77,7 +77,7 @@ function asComputed(error: unknown, frame: number): never {
 }
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
-export async function workingFrame(
+async function workingFrame(
   from: Seen,
   frame: number,
   divide: number,

@@ -6,7 +6,7 @@ const RESERVE = 48 * 2 ** 20;
 const diskFull = () => Object.assign(new Error("The disk is full"), { code: "ENOSPC" });
 
 /** Bytes that may be written where `folder` lies. */
-export async function roomIn(folder: string): Promise<number> {
+async function roomIn(folder: string): Promise<number> {
   const { bavail, bsize } = await statfs(folder);
   return Math.max(0, bavail * bsize - RESERVE);
 }
