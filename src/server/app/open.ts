@@ -2,6 +2,7 @@ import { join } from "node:path";
 import type { PGlite } from "@electric-sql/pglite";
 import { type Database, openDatabase } from "../../store/database";
 import { sweepIntake } from "../intake/receive";
+import { sweepFootage } from "../intake/take-in";
 import { sweepContent } from "../storage/content";
 import { clearDataFolder, prepareDataFolder } from "../storage/data-folder";
 import { sweepUnfinished } from "../storage/files";
@@ -23,6 +24,12 @@ export const SWEPT = ["renders", "footage", "content"];
 async function free(folder: string): Promise<void> {
   for (const part of SWEPT) await sweepUnfinished(join(folder, part));
   await sweepIntake();
+  await sweepContent();
+}
+
+/** What only the database can tell: footage that was being taken in, and the content it held. */
+async function freeOfDatabase(db: Database): Promise<void> {
+  await sweepFootage(db);
   await sweepContent();
 }
 
@@ -52,6 +59,7 @@ export async function openData(program: string, { clears = false, fresh = false 
     if (fresh) clearDataFolder(folder);
     if (clears) await free(folder);
     const { db, client } = await openIn(folder);
+    if (clears) await freeOfDatabase(db);
     const close = async () => {
       await client.close();
       await lock.release();

@@ -1,10 +1,10 @@
 import { createHash, randomBytes } from "node:crypto";
-import { link, mkdir, rename, rm, stat } from "node:fs/promises";
+import { link, mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { z } from "zod";
 import { plainLook } from "../../demo/looks";
 import type { Database } from "../../store/database";
-import { addShot, findFootage } from "../../store/queries";
+import { addShot, findFootage, listFootage } from "../../store/queries";
 import { countOf, firstOf, LARGEST_FRAME } from "../../core/frame/ranges";
 import { GAPS } from "../../store/schema";
 import { Refusal } from "../http/reply";
@@ -130,4 +130,15 @@ async function addGroup(
     plainLook(name, sensor, family === "display"),
   );
   return shot;
+}
+
+/** Names of folders that `footageId` gives. */
+const FOOTAGE_ID = /^[0-9a-f]{24}$/;
+
+/** Removes folders of footage that was being taken in when the server died: what was not entered was not acknowledged either. */
+export async function sweepFootage(db: Database): Promise<void> {
+  const root = join(dataRoot(), "footage");
+  const known = new Set((await listFootage(db)).map(({ id }) => id));
+  for (const name of await readdir(root).catch(() => []))
+    if (FOOTAGE_ID.test(name) && !known.has(name)) await rm(join(root, name), { recursive: true, force: true });
 }
