@@ -13,7 +13,7 @@ import { dividedSize } from "./shrink";
 import type { PlaneName, SharedFrame } from "./tasks";
 
 /** Read frames kept: enough to scrub back and forth, few enough to stay small, bytes. */
-const KEPT_BYTES = 512 * 2 ** 20;
+const KEPT_BYTES = 256 * 2 ** 20;
 const kept = new Map<string, SharedFrame>();
 let keptBytes = 0;
 

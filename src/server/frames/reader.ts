@@ -103,14 +103,17 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   rendered,
 };
 
-/** Pictures of more pixels than this are cleared away at once. */
-const LARGE = 2 * 2 ** 20;
+/**
+ * Bytes of pictures after which what is no longer used of them is cleared away: they lie outside the collector's own heap, which stays
+ * so small that it sees no reason to run.
+ */
+const COLLECT_EVERY = 96 * 2 ** 20;
+let sinceCollected = 0;
 
-function answerPixels(answer: Answer): number {
-  if (!("done" in answer) || !("whole" in answer.done)) return 0;
-  const { width, height } = answer.done.whole;
-  return width * height;
-}
+/** What reading for an order took in memory, about, bytes. */
+const bytesOf = (answer: Answer) =>
+  "done" in answer && "whole" in answer.done ? 2 * answer.done.whole.data.byteLength : OTHER_BYTES;
+const OTHER_BYTES = 8 * 2 ** 20;
 
 function answerTo(error: unknown, order: Order): Answer {
   if (error instanceof FileError) return { failed: { file: error.file, reason: error.reason } };
@@ -128,6 +131,8 @@ parentPort!.on("message", async (order: Order) => {
     answer = answerTo(error, order);
   }
   parentPort!.postMessage(answer);
-  // What a large picture held is given back before the next is read.
-  if (answerPixels(answer) > LARGE) collect();
+  sinceCollected += bytesOf(answer);
+  if (sinceCollected < COLLECT_EVERY) return;
+  collect();
+  sinceCollected = 0;
 });
