@@ -1,6 +1,6 @@
 // npm run hold -- kill [times]: kills the server (SIGKILL) at random moments of work and looks, after each start, whether all that was
 // acknowledged is there, byte for byte, and nothing half-made is.
-import { existsSync, mkdtempSync, readFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import {
@@ -94,6 +94,11 @@ async function work(random, round, stopped) {
 async function verify(data) {
   const wrong = [];
   const shots = new Map((await ask(PORT, "GET", "/api/shots")).json().map((shot) => [shot.id, shot]));
+  // Footage that nobody was told of is gone, not lying about.
+  const homes = new Set([...shots.values()].map(({ footage }) => footage.folder));
+  const folders = existsSync(join(data, "footage")) ? readdirSync(join(data, "footage")) : [];
+  for (const name of folders)
+    if (name !== "tarn-line" && !homes.has(join("footage", name))) wrong.push(`footage ${name} is nobody's`);
   for (const [path, hash] of known.uploads) {
     const file = join(data, "intake", path);
     if (!existsSync(file) || sha256(readFileSync(file)) !== hash) wrong.push(`upload ${path}`);
