@@ -23,6 +23,9 @@ const LONGEST_WORK_MS = 2500;
 /** What the server said it did. */
 const known = { uploads: new Map(), shots: new Map(), looks: new Map(), versions: new Map(), renders: new Map() };
 
+/** Shots that were there after some start. */
+const seen = new Set();
+
 async function upload(random, serial) {
   const batch = `kill-batch-${serial}`;
   const files = Array.from({ length: 3 }, (_, i) => [`roll.000${i + 1}.png`, png(random)]);
@@ -94,6 +97,9 @@ async function work(random, round, stopped) {
 async function verify(data) {
   const wrong = [];
   const shots = new Map((await ask(PORT, "GET", "/api/shots")).json().map((shot) => [shot.id, shot]));
+  // What was once there after a start stays, also where nobody was told that it was done.
+  for (const id of seen) if (!shots.has(id)) wrong.push(`shot ${id} was there before`);
+  for (const id of shots.keys()) seen.add(id);
   // Footage that nobody was told of is gone, not lying about.
   const homes = new Set([...shots.values()].map(({ footage }) => footage.folder));
   const folders = existsSync(join(data, "footage")) ? readdirSync(join(data, "footage")) : [];
