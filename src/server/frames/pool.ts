@@ -24,6 +24,7 @@ interface Job {
   settle: { resolve(value: Done[Kind]): void; reject(error: unknown): void };
   result: Promise<Done[Kind]>;
   started: boolean;
+  late?: ReturnType<typeof setTimeout>;
 }
 
 /**
@@ -63,7 +64,8 @@ class ReaderPool {
     this.jobs.set(key, job);
     this.line.push(job);
     const waits = Math.max(0, until - Date.now());
-    setTimeout(() => !job.started && this.drop(job, new Busy()), waits).unref();
+    // Cleared when it is begun or dropped: a timer holds the job, and with it the picture that was read.
+    job.late = setTimeout(() => this.drop(job, new Busy()), waits);
     queueMicrotask(() => this.begin());
     return job;
   }
@@ -77,6 +79,7 @@ class ReaderPool {
     const at = this.line.indexOf(job);
     if (at < 0) return;
     this.line.splice(at, 1);
+    clearTimeout(job.late);
     this.jobs.delete(job.key);
     job.settle.reject(error);
   }
@@ -87,6 +90,7 @@ class ReaderPool {
       if (this.running > 0 && job.weight > this.room) return;
       this.line.shift();
       job.started = true;
+      clearTimeout(job.late);
       this.running++;
       this.room -= job.weight;
       this.perform(job);
