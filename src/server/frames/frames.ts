@@ -70,10 +70,10 @@ function placeIn({ shot, footage }: Seen, frame: number) {
 }
 
 /** Demo footage is asked for while it is still being computed. */
-function asComputed(error: unknown, frame: number): never {
-  if (error instanceof FileError && error.reason.startsWith("there is no"))
-    throw new Refusal(425, `Frame ${frame} is still being computed`);
-  throw error;
+function asComputed(error: unknown, frame: number, { id }: Footage): never {
+  if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
+  // Other footage that is not there was removed meanwhile.
+  throw id.startsWith("demo-") ? new Refusal(425, `Frame ${frame} is still being computed`) : notFound(`Frame ${frame}`);
 }
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
@@ -95,7 +95,7 @@ async function workingFrame(
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const read = await readers()
     .run("frame", task, { key, name: basename(place.path), weight, ...patience })
-    .catch((error: unknown) => asComputed(error, frame));
+    .catch((error: unknown) => asComputed(error, frame, footage));
   keep(`${base} 1`, read.whole);
   keep(key, read.small);
   return read.small;
@@ -188,7 +188,7 @@ export async function thumbnail(
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
     .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })
-    .catch((error: unknown) => asComputed(error, frame));
+    .catch((error: unknown) => asComputed(error, frame, footage));
   if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
   thumbnails.set(key, jpeg);
   return jpeg;
