@@ -73,7 +73,9 @@ function placeIn({ shot, footage }: Seen, frame: number) {
 function asComputed(error: unknown, frame: number, { id }: Footage): never {
   if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
   // Other footage that is not there was removed meanwhile.
-  throw id.startsWith("demo-") ? new Refusal(425, `Frame ${frame} is still being computed`) : notFound(`Frame ${frame}`);
+  throw id.startsWith("demo-")
+    ? new Refusal(425, `Frame ${frame} is still being computed`)
+    : notFound(`Frame ${frame}`);
 }
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
