@@ -1,37 +1,83 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { toast } from "sonner";
-import { api, type ShotChange, type ShotDetail } from "../shared/api";
+import { api, Refused, type ShotChange, type ShotDetail } from "../shared/api";
+import { useWorkspace } from "../shared/workspace";
 
-/** Time without a further change after which one is sent, ms. */
+/** Time without a further change after which one is sent, and before a failed one is sent again, ms. */
 const SEND_AFTER = 300;
+const RETRY_AFTER = 3000;
 
-/** Changes a shot from the Bench: shown at once, sent when the hand rests, one change after another. */
+/** What of a shot the server has not taken yet. One sender a shot, whichever field the changes come from. */
+interface Sender {
+  waiting: ShotChange;
+  timer: ReturnType<typeof setTimeout> | undefined;
+  isSending: boolean;
+}
+const senders = new Map<string, Sender>();
+
+const isEmpty = (change: ShotChange) => Object.keys(change).length === 0;
+const senderOf = (id: string): Sender => {
+  const known = senders.get(id);
+  if (known) return known;
+  const sender: Sender = { waiting: {}, timer: undefined, isSending: false };
+  senders.set(id, sender);
+  return sender;
+};
+
+/** Says in the head of the page whether anything is on its way. */
+function tell(): void {
+  const isSaving = [...senders.values()].some(({ waiting, isSending }) => isSending || !isEmpty(waiting));
+  useWorkspace.getState().set({ isSavingShot: isSaving });
+}
+
+/** Sends what waits, one change after another; a server that cannot be reached is asked again. */
+async function send(client: QueryClient, id: string, leaving = false): Promise<void> {
+  const sender = senderOf(id);
+  clearTimeout(sender.timer);
+  const change = sender.waiting;
+  const shot = client.getQueryData<ShotDetail>(["shot", id]);
+  if (sender.isSending || isEmpty(change) || !shot) return;
+  sender.waiting = {};
+  sender.isSending = true;
+  let next: number | null = 0;
+  try {
+    const { revisions } = await api.changeShots([shot], change, leaving);
+    const revision = revisions[id]!;
+    client.setQueryData<ShotDetail>(["shot", id], (before) => before && { ...before, revision });
+    void client.invalidateQueries({ queryKey: ["shots"] });
+  } catch (error) {
+    if (error instanceof Refused && error.status < 500) {
+      toast.error(error.message);
+      await client.invalidateQueries({ queryKey: ["shot", id] });
+      if (isEmpty(sender.waiting)) next = null;
+    } else {
+      sender.waiting = { ...change, ...sender.waiting };
+      next = RETRY_AFTER;
+    }
+  }
+  sender.isSending = false;
+  if (next !== null && !isEmpty(sender.waiting)) sender.timer = setTimeout(() => void send(client, id), next);
+  tell();
+}
+
+/** Changes a shot from the Bench: shown at once, sent when the hand rests, or when the page is left. */
 export function useShotChange(shot: ShotDetail): (change: ShotChange) => void {
   const client = useQueryClient();
-  const key = ["shot", shot.id];
-  const waiting = useRef<ShotChange>({});
-  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const turn = useRef<Promise<void>>(Promise.resolve());
-  const send = async () => {
-    const change = waiting.current;
-    waiting.current = {};
-    if (!Object.keys(change).length) return;
-    const now = client.getQueryData<ShotDetail>(key) ?? shot;
-    try {
-      const { revisions } = await api.changeShots([now], change);
-      const revision = revisions[shot.id]!;
-      client.setQueryData<ShotDetail>(key, (before) => before && { ...before, revision });
-    } catch (error) {
-      toast.error((error as Error).message);
-      await client.invalidateQueries({ queryKey: key });
-    }
-    void client.invalidateQueries({ queryKey: ["shots"] });
-  };
+  useEffect(() => {
+    const leave = () => void send(client, shot.id, true);
+    window.addEventListener("pagehide", leave);
+    return () => window.removeEventListener("pagehide", leave);
+  }, [client, shot.id]);
   return (change) => {
-    waiting.current = { ...waiting.current, ...change };
-    client.setQueryData<ShotDetail>(key, (before) => before && ({ ...before, ...change } as ShotDetail));
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => (turn.current = turn.current.then(send)), SEND_AFTER);
+    const sender = senderOf(shot.id);
+    sender.waiting = { ...sender.waiting, ...change };
+    client.setQueryData<ShotDetail>(
+      ["shot", shot.id],
+      (before) => before && ({ ...before, ...change } as ShotDetail),
+    );
+    clearTimeout(sender.timer);
+    sender.timer = setTimeout(() => void send(client, shot.id), SEND_AFTER);
+    tell();
   };
 }

@@ -104,16 +104,16 @@ const json = (method: string, body: unknown): RequestInit => ({
 export const api = {
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
-  /** Changes shots as they were seen; one that was changed since is not. */
-  changeShots: (shots: Pick<Shot, "id" | "revision">[], change: ShotChange) =>
-    call<{ revisions: Record<string, number> }>(
-      "/api/shots",
-      json("PATCH", {
+  /** Changes shots as they were seen; one that was changed since is not. `leaving`: the request outlives the page. */
+  changeShots: (shots: Pick<Shot, "id" | "revision">[], change: ShotChange, leaving = false) =>
+    call<{ revisions: Record<string, number> }>("/api/shots", {
+      ...json("PATCH", {
         ids: shots.map(({ id }) => id),
         change,
         revisions: Object.fromEntries(shots.map(({ id, revision }) => [id, revision])),
       }),
-    ),
+      keepalive: leaving,
+    }),
   usesOfShot: (id: string) => call<Uses>(`/api/shots/${id}/uses`),
   removeShot: (id: string) => call(`/api/shots/${id}`, { method: "DELETE" }),
   /** Saves a look above the one of `revision`. `leaving`: the request outlives the page. */

@@ -19,7 +19,7 @@ export function Shell({ children }: { children: ReactNode }) {
     () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
   );
   const path = usePathname();
-  const { shotId, title, saving, problem } = useWorkspace();
+  const { shotId, title, saving, isSavingShot, problem } = useWorkspace();
   return (
     <QueryClientProvider client={client}>
       <div className="flex h-dvh flex-col">
@@ -49,7 +49,7 @@ export function Shell({ children }: { children: ReactNode }) {
               <span className="text-error">{problem ? `Not saved: ${problem}` : "Not saved; trying again"}</span>
             ) : saving === "conflict" ? (
               <span className="text-warning">Changed in another window</span>
-            ) : saving === "saving" ? (
+            ) : saving === "saving" || isSavingShot ? (
               "Saving …"
             ) : (
               "Everything is saved"

@@ -5,6 +5,8 @@ interface Workspace {
   shotId: string | null;
   title: string | null;
   saving: "saved" | "saving" | "failed" | "conflict";
+  /** A change of the shot itself, as the Bench makes one, is on its way. */
+  isSavingShot: boolean;
   /** What the server said when it did not save. */
   problem: string | null;
   set(change: Partial<Omit<Workspace, "set">>): void;
@@ -14,6 +16,7 @@ export const useWorkspace = create<Workspace>((set) => ({
   shotId: null,
   title: null,
   saving: "saved",
+  isSavingShot: false,
   problem: null,
   set,
 }));
