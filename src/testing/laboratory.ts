@@ -49,6 +49,9 @@ export function through(
     output?: Output;
     depth?: Frame;
     plate?: (index: number) => Frame;
+    /** Other frames of the shot, by number; the frame itself where it is left out. */
+    others?: (number: number) => Frame;
+    shot?: { first: number; last: number };
     on?: ReturnType<typeof startEngine>;
   } = {},
 ): Frame {
@@ -57,7 +60,14 @@ export function through(
   const plan = compile(
     look,
     cabinet,
-    { width, height, frame: options.frame ?? 1, sourceKey: `test ${serial++}`, hasDepth: options.depth !== undefined },
+    {
+      width,
+      height,
+      frame: options.frame ?? 1,
+      sourceKey: `test ${serial++}`,
+      hasDepth: options.depth !== undefined,
+      shot: options.shot,
+    },
     options.output ?? { kind: "light" },
   );
   const bytes = (options.on ?? bench).engine.run(plan, (request) =>
@@ -65,7 +75,9 @@ export function through(
       ? options.depth!.data
       : request?.kind === "plate" && options.plate
         ? options.plate(request.index).data
-        : frame.data,
+        : request?.kind === "frame" && options.others
+          ? options.others(request.number).data
+          : frame.data,
   );
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { startEngine } from "../../server/engine/engine";
 import { flat, hashOf, lookOf, scene, through, total, type Setup } from "../../testing/laboratory";
+import { looking } from "../../testing/showing";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lensSchema, filterSchema } from "../profile/profiles";
 import { frameContext } from "../engine/compile";
@@ -9,25 +10,6 @@ import { resolveElement, type LookElement } from "../look/look";
 import { ELEMENTS } from "./registry";
 
 /** What every element must hold to, whatever it does. */
-const LENS: Record<string, string> = { swirl: "merrow-85", streak: "hask-scope-40" };
-/** Parameters with which an element shows itself on the test's frame. */
-const PARAMS: Record<string, Record<string, unknown>> = {
-  trim: { exposure: 0.4, saturation: 1.2 },
-  curves: { shadows: 0.5, lightsRGB: [0.2, 0, -0.2] },
-  defocus: { by: "highlights", threshold: 3 },
-  plate: { footage: "itself" },
-  glow: { threshold: 2 },
-  star: { threshold: 3 },
-  ghosts: { threshold: 3 },
-  shafts: { threshold: 2 },
-  dirt: { threshold: 2 },
-  halation: { threshold: 2 },
-  streak: { threshold: 3 },
-  axialColour: { threshold: 2 },
-};
-const setupOf = (kind: string, more: Partial<Setup> = {}): Setup => ({ kind, params: PARAMS[kind], ...more });
-const looking = (kind: string, more: Partial<Setup> = {}) =>
-  lookOf([setupOf(kind, more)], { profile: LENS[kind] ?? "orrin-vale-50" });
 const shown = scene(192, 108);
 const frameAfter = (kind: string, more: Partial<Setup> = {}, on?: ReturnType<typeof startEngine>) =>
   through(looking(kind, more), shown, { frame: 7, on });

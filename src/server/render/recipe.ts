@@ -2,14 +2,12 @@ import { createHash } from "node:crypto";
 import { statSync } from "node:fs";
 import type { Encoding } from "../../core/colour/encodings";
 import type { Transform } from "../../core/colour/transform/transform";
+import { ENGINE_VERSION } from "../../core/engine/version";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { filterOf } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
 import { placeOf } from "../footage/source";
 import type { PlateFootage, RenderJob } from "./job";
-
-/** Raised when a change of the computation changes pixels, so that frames made before are made again. */
-const ENGINE_VERSION = 6;
 
 const contents = new WeakMap<Transform, string>();
 
