@@ -1,10 +1,10 @@
 // npm run demo: sets up, builds what is not current, and serves the demo production on 127.0.0.1.
 // PORT, HOST, HALO_HOSTS and HALO_DATA are honoured; `npm run demo -- --fresh` starts the demo data anew.
-import { spawn } from "node:child_process";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { buildApplication } from "./build.mjs";
 import { fail, root } from "./lib.mjs";
+import { startServer } from "./serve.mjs";
 import { setup } from "./setup.mjs";
 
 const host = process.env.HOST ?? "127.0.0.1";
@@ -33,19 +33,10 @@ buildApplication();
 const data = process.env.HALO_DATA ?? join(root, ".data");
 const fresh = process.argv.includes("--fresh");
 if (fresh) console.error(`Starting the demo data anew in ${data}`);
-const server = spawn(process.execPath, [join(root, "dist/server.mjs")], {
-  cwd: root,
+const server = startServer(data, port, {
+  host,
   stdio: ["ignore", "pipe", "inherit"],
-  env: {
-    ...process.env,
-    PORT: String(port),
-    HOST: host,
-    HALO_DATA: data,
-    HALO_ROOT: root,
-    NEXT_TELEMETRY_DISABLED: "1",
-    NODE_ENV: "production",
-    ...(fresh ? { HALO_FRESH: "1" } : {}),
-  },
+  env: fresh ? { HALO_FRESH: "1" } : {},
 });
 let told = false;
 server.stdout.on("data", (part) => {

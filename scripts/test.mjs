@@ -1,12 +1,13 @@
 // npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built application on
 // data and a port of their own. Prints how many tests each tier ran.
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildApplication } from "./build.mjs";
 import { bin, fail, root, run } from "./lib.mjs";
+import { startServer } from "./serve.mjs";
 import { setup } from "./setup.mjs";
 
 const SERVER_STARTS_WITHIN = 60_000;
@@ -66,19 +67,9 @@ buildApplication();
 const port = await freePort();
 const data = join(scratch, "data");
 const address = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, [join(root, "dist/server.mjs")], {
-  cwd: root,
+const server = startServer(data, port, {
   stdio: ["ignore", "ignore", "inherit"],
-  env: {
-    ...process.env,
-    PORT: String(port),
-    HOST: "127.0.0.1",
-    HALO_DATA: data,
-    HALO_DEMO_SIZE: DEMO_SIZE,
-    HALO_ROOT: root,
-    NODE_ENV: "production",
-    NEXT_TELEMETRY_DISABLED: "1",
-  },
+  env: { HALO_DEMO_SIZE: DEMO_SIZE },
 });
 process.on("exit", () => server.kill());
 let status = 1;

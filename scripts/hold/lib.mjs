@@ -1,11 +1,12 @@
 // What the long trials share: a server of their own, requests as a page makes them, and small pictures to send.
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { Agent, request as httpRequest } from "node:http";
 import { join } from "node:path";
 import { deflateSync } from "node:zlib";
 import { root } from "../lib.mjs";
+import { startServer as spawnServer } from "../serve.mjs";
 
 export const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 export const sha256 = (bytes) => createHash("sha256").update(bytes).digest("hex");
@@ -24,20 +25,7 @@ const STARTS_WITHIN_MS = 60_000;
 /** Starts a server on a data folder; gives its process, its address, and how long it took to answer, ms. */
 export async function startServer(data, port, env = {}) {
   const begun = performance.now();
-  const child = spawn(process.execPath, [join(root, "dist/server.mjs")], {
-    cwd: root,
-    stdio: ["ignore", "pipe", "pipe"],
-    env: {
-      ...process.env,
-      HALO_DATA: data,
-      HALO_ROOT: root,
-      PORT: String(port),
-      HOST: "127.0.0.1",
-      NODE_ENV: "production",
-      NEXT_TELEMETRY_DISABLED: "1",
-      ...env,
-    },
-  });
+  const child = spawnServer(data, port, { stdio: ["ignore", "pipe", "pipe"], env });
   let said = "";
   for (const stream of [child.stdout, child.stderr]) stream.on("data", (part) => (said = (said + part).slice(-20_000)));
   const ended = new Promise((done) => child.once("exit", (code, signal) => done({ code, signal })));

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
+import { bringLooksAlong } from "./kept-looks";
 import * as schema from "./schema";
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -30,5 +31,6 @@ export async function openDatabase(
   makePrivate(home);
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder });
+  await bringLooksAlong(db);
   return { client, db };
 }

@@ -2,7 +2,7 @@ import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, unique
 import type { MadeEncoding } from "../core/colour/made";
 import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
-import type { DepthPlate } from "../core/look/depth-plate";
+import type { DepthPlate } from "../core/frame/depth-plate";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 

@@ -2,7 +2,8 @@ import { cpSync, mkdtempSync, readFileSync, statSync, writeFileSync } from "node
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
-import { lookOf } from "../testing/laboratory";
+import { lookSchema } from "../core/look/look";
+import { hashOf, lookOf, scene, through } from "../testing/laboratory";
 import { addTestShot, openTestStore } from "../testing/store";
 import { openDatabase } from "./database";
 import * as queries from "./queries";
@@ -38,6 +39,66 @@ test("a database of an earlier version is brought along: frames that were listed
   ]);
   expect(await queries.lookOf(db, "s")).toEqual({ look: { name: "old" }, revision: 1 });
   expect(await queries.rendersOf(db, "s")).toMatchObject([{ frames: [[5, 5]], frameRate: 25, folder: "s-0001" }]);
+  await now.close();
+});
+
+test("kept looks are brought along: areas get ids, what is timed in them goes by those, and they look the same", async () => {
+  const { client, folder, db } = await openTestStore();
+  await addTestShot(db, "s");
+  const ramp = { ramp: { from: -30, to: 30, first: 1, last: 3 } };
+  const { strength: _, ...before } = lookOf([{ kind: "fog" }]);
+  const earlier = {
+    ...before,
+    elements: [
+      {
+        ...before.elements[0],
+        where: {
+          areas: [
+            {
+              kind: "shape",
+              combine: "union",
+              inverted: false,
+              strength: 1,
+              x: 0,
+              y: 0,
+              width: 20,
+              height: 20,
+              rotation: 0,
+              roundness: 1,
+              outer: 2,
+            },
+          ],
+          feather: 0,
+          strength: 1,
+          limits: "result",
+        },
+        when: { "where.areas.0.x": ramp },
+      },
+    ],
+  };
+  const text = JSON.stringify(earlier);
+  await client.query(`UPDATE looks SET body = $1`, [text]);
+  await client.query(`INSERT INTO versions (shot_id, number, name, body) VALUES ('s', 1, 'v', $1)`, [text]);
+  await client.query(
+    `INSERT INTO renders (shot_id, version_name, look, format, depth, frames, folder, frame_rate)
+     VALUES ('s', 'v', $1, 'exr', 'half', '[[1,3]]', 's-0001', 24)`,
+    [text],
+  );
+  await client.close();
+  const { client: now, db: again } = await openDatabase(folder, "src/store/migrations");
+  const kept = [
+    (await queries.lookOf(again, "s"))!.look,
+    (await queries.versionsOf(again, "s"))[0]!.body,
+    (await queries.rendersOf(again, "s"))[0]!.look,
+  ];
+  for (const look of kept) {
+    expect(lookSchema.parse(look)).toEqual(look);
+    expect(look.strength).toBe(1);
+    expect(look.elements[0]).toMatchObject({ when: { "where.areas.area-1.x": ramp } });
+    expect(hashOf(through(look, scene(64, 36), { frame: 2 }))).toBe(
+      hashOf(through(lookSchema.parse(earlier), scene(64, 36), { frame: 2 })),
+    );
+  }
   await now.close();
 });
 

@@ -1,11 +1,12 @@
 import { createHash } from "node:crypto";
-import { compile, type Output } from "../core/engine/compile";
-import type { Frame } from "../core/engine/engine";
+import { compile } from "../core/compile/compile";
 import { type Look, lookSchema } from "../core/look/look";
 import { cabinetOf, type Profile } from "../core/profile/profiles";
 import type { Transform } from "../core/colour/transform/transform";
 import { demoProfiles } from "../demo/glass/profiles";
 import { startEngine } from "../server/engine/engine";
+import type { Frame } from "../core/image/image";
+import type { Output } from "../core/compile/outputs/outputs";
 
 /** What tests put through the engine, and how they look at what comes out. */
 export const bench = startEngine(2, 64 * 2 ** 20);

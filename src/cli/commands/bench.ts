@@ -1,5 +1,6 @@
+import { lookAt } from "../../core/look/at-frame";
 import { Command } from "commander";
-import { acts, compile, type Output } from "../../core/engine/compile";
+import { compile } from "../../core/compile/compile";
 import type { Look, LookElement } from "../../core/look/look";
 import { lookSchema } from "../../core/look/look";
 import { ELEMENTS } from "../../core/elements/registry";
@@ -9,6 +10,7 @@ import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";
 import { numberOption, sizeOption } from "../options";
+import type { Output } from "../../core/compile/outputs/outputs";
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!;
 const tenths = (ms: number) => Math.round(ms * 10) / 10;
@@ -80,7 +82,7 @@ function framesOf({ engine }: NodeEngine, width: number, height: number) {
   let frames = 0;
   return (kinds: string[], output: Output) => {
     const look = benchLook(kinds);
-    if (look.elements.some((entry) => !acts(entry as LookElement)))
+    if (lookAt(look, cabinet, { width, height, frame: 1 }).elements.some(({ acts }) => !acts))
       throw new Error("An element of the bench does nothing");
     return () => {
       const plan = compile(look, cabinet, { width, height, frame: frames, sourceKey: `bench ${frames++}` }, output);

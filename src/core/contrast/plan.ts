@@ -1,4 +1,4 @@
-import type { FrameGeometry } from "../engine/geometry";
+import type { FrameGeometry } from "../frame/geometry";
 import type { PlanBuilder } from "../engine/plan";
 import { planDouble, planHalve, planSum } from "../spread/gaussian";
 import { blurVariance, tapsOf } from "./bank";

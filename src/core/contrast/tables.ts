@@ -1,4 +1,4 @@
-import { cornerHeight, type FrameGeometry } from "../engine/geometry";
+import { cornerHeight, type FrameGeometry } from "../frame/geometry";
 import { monotoneCubic } from "../maths/interpolate";
 import { memberVariances } from "./bank";
 import type { Gains } from "./fit";

@@ -1,6 +1,6 @@
-import { cornerHeight } from "../engine/geometry";
+import { cornerHeight } from "../frame/geometry";
 import type { PlanBuilder } from "../engine/plan";
-import type { FrameGeometry } from "../engine/geometry";
+import type { FrameGeometry } from "../frame/geometry";
 
 /** Taps of each pass. Two passes, the second as coarse as the first is long, make the square of them. */
 const TAPS = 9;

@@ -1,8 +1,7 @@
-import type { DepthPlate } from "../look/depth-plate";
-import type { FrameGeometry } from "../engine/geometry";
 import type { PlanBuilder } from "../engine/plan";
 import type { PointOperation } from "../engine/pointwise";
-import type { Cabinet, LensProfile } from "../profile/profiles";
+import type { FrameContext } from "../frame/context";
+import type { LensProfile } from "../profile/profiles";
 import type { GeometryTerms } from "./geometry";
 
 /** Where on the light path an element sits. */
@@ -63,26 +62,6 @@ export interface ElementState<V = Values> {
   values: V;
 }
 
-/** What a compile step may know about the frame it compiles for. */
-export interface FrameContext {
-  geometry: FrameGeometry;
-  frame: number;
-  cabinet: Cabinet;
-  lens: LensProfile | null;
-  /** mm */
-  focalLength: number;
-  /** T-stop */
-  stop: number;
-  /** m */
-  focusDistance: number;
-  /** Whether there is depth: a channel of the footage, or a plate of it. */
-  hasDepth: boolean;
-  depthPlate: DepthPlate | null;
-  /** Frames a second. */
-  frameRate: number;
-  shot: { first: number; last: number };
-}
-
 /** A curve of a response plot: measured (strength 1) or applied. */
 export interface Trace {
   name: string;
@@ -103,7 +82,10 @@ export interface Response {
 
 /** How an element changes the frame: one of three kinds of work, which the compile step fuses with its like. */
 export type Work<V = Values> =
-  | { kind: "spread"; plan(builder: PlanBuilder, input: number, state: ElementState<V>, context: FrameContext): number }
+  | {
+      kind: "buffers";
+      plan(builder: PlanBuilder, input: number, state: ElementState<V>, context: FrameContext): number;
+    }
   | { kind: "point"; program(state: ElementState<V>, context: FrameContext): PointOperation[] }
   | { kind: "geometry"; terms(state: ElementState<V>, context: FrameContext): GeometryTerms };
 

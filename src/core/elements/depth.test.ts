@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
-import { compile } from "../engine/compile";
+import { compile } from "../compile/compile";
 import { cabinetOf } from "../profile/profiles";
-import { distanceOf } from "../look/depth-plate";
+import { distanceOf } from "../frame/depth-plate";
 import { lookSchema, problems } from "../look/look";
 import { platesIn } from "../look/glass";
 import { hashOf, lookOf, painted, scene, through } from "../../testing/laboratory";

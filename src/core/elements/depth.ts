@@ -1,7 +1,7 @@
 import type { PlanBuilder } from "../engine/plan";
 import { addProgram, curvesOperation, matrixOperation } from "../engine/pointwise";
-import { distanceOf } from "../look/depth-plate";
-import type { FrameContext } from "./definition";
+import { distanceOf } from "../frame/depth-plate";
+import type { FrameContext } from "../frame/context";
 
 /** Distances are not encoded light: they are read as they stand. */
 const AS_IT_STANDS = "linear-ap1";

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { at, flat, impulse, lookOf, painted, scene, through } from "../../testing/laboratory";
-import { frameGeometry } from "../engine/geometry";
+import { frameGeometry } from "../frame/geometry";
 import type { LensProfile } from "../profile/lens";
 import { distorted, distortionOf, type DistortionTable } from "../profile/distortion";
 import { fitZoom, geometryReport } from "./geometry";

@@ -1,10 +1,10 @@
 import type { PlanBuilder } from "../engine/plan";
-import type { FrameGeometry } from "../engine/geometry";
-import { cornerHeight } from "../engine/geometry";
+import type { FrameGeometry } from "../frame/geometry";
+import { cornerHeight } from "../frame/geometry";
 import { NOTHING, remembering } from "../maths/remember";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
 import { CHANNELS, planSplitChannels, spectrumOf } from "../spread/resample";
-import type { FrameContext } from "./definition";
+import type { FrameContext } from "../frame/context";
 
 /** What a geometric element asks for; neighbours are joined and done in one resampling. */
 export interface GeometryTerms {

@@ -4,9 +4,8 @@ import { flat, hashOf, lookOf, scene, through, total, type Setup } from "../../t
 import { looking } from "../../testing/showing";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lensSchema, filterSchema } from "../profile/profiles";
-import { frameContext } from "../engine/compile";
+import { lookAt } from "../look/at-frame";
 import { cabinetOf } from "../profile/profiles";
-import { resolveElement, type LookElement } from "../look/look";
 import { ELEMENTS } from "./registry";
 
 /** What every element must hold to, whatever it does. */
@@ -40,14 +39,9 @@ describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
   });
   test("draws a response of numbers, with units, measured and applied", () => {
     const look = looking(kind);
-    const context = frameContext(look, cabinetOf(demoProfiles()), {
-      width: 1920,
-      height: 1080,
-      frame: 1,
-      sourceKey: "",
-    });
-    const definition = ELEMENTS.find((entry) => entry.kind === kind)!;
-    const response = definition.response(resolveElement(look.elements[0] as LookElement, context.lens), context);
+    const size = { width: 1920, height: 1080, frame: 1 };
+    const { context, elements } = lookAt(look, cabinetOf(demoProfiles()), size);
+    const response = ELEMENTS.find((entry) => entry.kind === kind)!.response(elements[0]!.state, context);
     expect(
       response.traces.some((trace) => trace.kind === "measured") &&
         response.traces.some((trace) => trace.kind === "applied"),

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, painted, through } from "../../testing/laboratory";
 import { LUMINANCE } from "../colour/primaries";
 import { transmissionMatrix } from "../colour/spectrum";
-import { frameGeometry } from "../engine/geometry";
+import { frameGeometry } from "../frame/geometry";
 import { illuminationAt, type LensProfile } from "../profile/lens";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { quintic } from "./vignette/vignette";

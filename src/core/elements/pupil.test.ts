@@ -1,8 +1,8 @@
 import { expect, test } from "vitest";
 import { PlanBuilder } from "../engine/plan";
-import type { Frame } from "../engine/engine";
 import { at, bench, flat, impulse, lookOf, numbers, painted, through, total } from "../../testing/laboratory";
 import { planPupil, type Pupil } from "./pupil";
+import type { Frame } from "../image/image";
 
 const pupil: Pupil = { blades: 7, roundness: 0.6, catEye: [1, 0.9, 0.6, 0.4], rim: 0.4 };
 const [width, height] = [61, 43];

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { afterAll, describe, expect, test } from "vitest";
 import { startEngine } from "../../server/engine/engine";
 import { bench, flat, halved, hashOf, lookOf, scene, through } from "../../testing/laboratory";
-import { compile } from "./compile";
+import { compile } from "../compile/compile";
 import { cabinetOf } from "../profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { createMemory } from "./kernels";

@@ -3,13 +3,6 @@ import { Heap } from "./memory";
 import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
 import type { Team } from "./team";
 
-/** A frame in working light: RGBA float32, rows from the top. */
-export interface Frame {
-  width: number;
-  height: number;
-  data: Float32Array;
-}
-
 export class Superseded extends Error {
   constructor() {
     super("A newer request took this one's place");

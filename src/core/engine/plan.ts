@@ -1,4 +1,4 @@
-import type { EncodingName } from "../colour/encodings";
+import type { Ends, PlateEncoding } from "../frame/plate";
 import type { KernelName } from "./kernels";
 
 /** A plan is what a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
@@ -37,12 +37,6 @@ export interface Constant {
   key: string;
   operation: Operation;
 }
-
-/** What a plate does before its first frame and after its last. */
-export type Ends = "hold" | "loop";
-/** A plate is encoded as its footage says, or as a name does. */
-export const OWN_ENCODING = "own";
-export type PlateEncoding = typeof OWN_ENCODING | EncodingName;
 
 /** Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), or other footage. */
 export type SourceRequest =

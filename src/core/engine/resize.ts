@@ -1,5 +1,6 @@
 import { areaTaps } from "../maths/taps";
-import type { Engine, Frame } from "./engine";
+import type { Engine } from "./engine";
+import type { Frame } from "../image/image";
 
 /** Changes a frame's size by area on the engine. */
 export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, key: string): Frame {

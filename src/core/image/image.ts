@@ -1,7 +1,13 @@
 import { type Encoding, fromWorking } from "../colour/encodings";
 import { applier } from "../colour/transform/transform";
-import type { Frame } from "../engine/engine";
 import type { Matrix3 } from "../maths/matrix";
+
+/** A frame in working light: RGBA float32, rows from the top. */
+export interface Frame {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
 
 /** What a sample is: whole numbers of so many bits, or a float. */
 export type Depth = "8" | "10" | "12" | "16" | "half" | "float";

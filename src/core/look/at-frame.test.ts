@@ -1,19 +1,20 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { lookOf, scene, through } from "../../testing/laboratory";
+import { hashOf, lookOf, scene, through } from "../../testing/laboratory";
 import { ELEMENTS } from "../elements/registry";
 import { cabinetOf } from "../profile/profiles";
 import type { Timed } from "../when/when";
 import { whereSchema } from "../where/schema";
 import { lookAt } from "./at-frame";
-import { heldWhere, rangeOf } from "./bounds";
+import { heldWhere, rangeOf } from "./ranges";
 import { lookOn } from "./camera";
 import { missingGlass, platesIn } from "./glass";
-import { type Look, lookSchema, resolveElement } from "./look";
+import { type Look, lookSchema } from "./look";
 
 const cabinet = cabinetOf(demoProfiles());
 const lens = cabinet.lenses.get("orrin-vale-50")!;
+const AT = { width: 64, height: 36, frame: 5, frameRate: 24 };
 const key = (value: unknown) => ({ keys: [{ frame: 1, value, ease: "linear" }] }) as unknown as Timed;
 
 /** A look past its schema, as one kept before there were bounds: what is timed may be anything. */
@@ -38,13 +39,13 @@ describe("what is timed is held to its range", () => {
             if (!range) continue;
             const isOne = parameter.type === "number";
             const look = timed(lookOf([{ kind }]), name, isOne ? value : [value, value, value]);
-            const { values } = resolveElement(lookAt(look, lens, 5, 24).elements[0]!, lens);
-            for (const number of [values[name]].flat() as number[]) {
+            const { state } = lookAt(look, cabinet, AT).elements[0]!;
+            for (const number of [state.values[name]].flat() as number[]) {
               expect(number).toBeGreaterThanOrEqual(range.min);
               expect(number).toBeLessThanOrEqual(range.max);
             }
           }
-          const { strength } = lookAt(timed(lookOf([{ kind }]), "strength", value), lens, 5, 24).elements[0]!;
+          const { strength } = lookAt(timed(lookOf([{ kind }]), "strength", value), cabinet, AT).elements[0]!;
           expect(strength >= (negative ? -10 : 0) && strength <= 10).toBe(true);
         }),
         { numRuns: 20 },
@@ -129,7 +130,7 @@ test("noise on a parameter that the look leaves out is about what the lens measu
     },
   ];
   const look = { ...lookOf([]), elements } as unknown as Look;
-  expect(resolveElement(lookAt(look, lens, 3, 24).elements[0]!, lens).values[name]).toBe(measured);
+  expect(lookAt(look, cabinet, AT).elements[0]!.state.values[name]).toBe(measured);
 });
 
 test("what is 0 in the look and keyframed above it may act: its plate is asked for and missed, and its frames are computed", () => {
@@ -163,4 +164,62 @@ test("a shot wears a look with its own camera and depth, whatever the look broug
   expect(worn.camera).toEqual({ sensor: { width: 36, height: 24 }, squeeze: 2 });
   expect(worn.depth).toBe(undefined);
   expect(worn.elements).toBe(brought.elements);
+});
+
+describe("overall strength", () => {
+  const frame = scene(64, 36);
+  const kinds = ["fog", "glow", "vignette", "trim", "sharpen"];
+  const params: Record<string, object> = { trim: { exposure: 1 } };
+  const path = (strength: number, more: object = {}) =>
+    kinds.map((kind) => ({ kind, strength, params: kind in params ? params[kind] : {}, ...more })) as never;
+  const withOverall = (look: Look, strength: number) => lookSchema.parse({ ...look, strength });
+
+  test("multiplies every element's strength, by its own strength law", () => {
+    const elements = kinds.map((kind) => ({ kind, strength: 0.8 }));
+    const halved = kinds.map((kind) => ({ kind, strength: 0.4 }));
+    expect(hashOf(through(withOverall(lookOf(elements), 0.5), frame))).toBe(hashOf(through(lookOf(halved), frame)));
+  });
+  test("0 is the footage, bit for bit, even within an area", () => {
+    const where = { areas: [{ kind: "shape" }] };
+    for (const look of [lookOf(path(1)), lookOf(path(1, { where })), { ...lookOf(path(1)), where }])
+      expect(hashOf(through(withOverall(look as Look, 0), frame))).toBe(hashOf(frame));
+  });
+  test("an element that is kept out acts at its own", () => {
+    const look = withOverall(lookOf([{ kind: "fog" }, { kind: "glow", keptOut: true } as never]), 0);
+    const alone = lookOf([{ kind: "fog", on: false }, { kind: "glow" }]);
+    expect(hashOf(through(look, frame))).toBe(hashOf(through(alone, frame)));
+  });
+  test("is timed, and so are focal length, stop and focus, which show in what the lens gives", () => {
+    const when = { strength: { ramp: { from: 0, to: 2, first: 0, last: 10 } } };
+    const lensWhen = {
+      "lens.focalLength": { ramp: { from: 50, to: 60, first: 0, last: 10 } },
+      "lens.stop": { table: { first: 5, values: [4] } },
+      "lens.focusDistance": { keys: [{ frame: 5, value: 7 }] },
+    };
+    const look = lookSchema.parse({
+      ...lookOf([{ kind: "illumination", strength: 0.5 }]),
+      when: { ...when, ...lensWhen },
+    });
+    const at = lookAt(look, cabinet, AT);
+    expect(at.strength).toBe(1);
+    expect(at.elements[0]).toMatchObject({ strength: 0.5, state: { strength: 0.5 } });
+    expect(at.context).toMatchObject({ focalLength: 55, stop: 4, focusDistance: 7 });
+    const still = lookOf([{ kind: "illumination", strength: 0.5 }], { focalLength: 55, stop: 4, focusDistance: 7 });
+    expect(hashOf(through(look, frame, { frame: 5 }))).toBe(hashOf(through(still, frame)));
+    expect(hashOf(through(look, frame, { frame: 8 }))).not.toBe(hashOf(through(still, frame)));
+  });
+});
+
+test("what is held to its range is said, by its name, with what it was and is", () => {
+  const look = timed(lookOf([{ kind: "glow" }]), "threshold", 1e6);
+  expect(lookAt(look, cabinet, AT).held).toEqual([{ element: "e0", name: "threshold", value: 1e6, to: 12 }]);
+  const wild = { ...lookOf([]), when: { strength: key(9) } } as Look;
+  expect(lookAt(wild, cabinet, AT).held).toEqual([{ element: null, name: "strength", value: 9, to: 2 }]);
+});
+
+test("an element that lacks its table does not act, and says why", () => {
+  const look = lookOf([{ kind: "sharpness" }], { profile: null });
+  const [element] = lookAt(look, cabinet, AT).elements;
+  expect(element).toMatchObject({ acts: false });
+  expect(element!.lacks).toMatch(/./);
 });

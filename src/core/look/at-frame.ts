@@ -1,37 +1,141 @@
+import type { ElementState, Values } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
-import type { LensProfile } from "../profile/profiles";
-import { atFrame, whereAt } from "../when/when";
+import type { FrameContext, ShotFrame } from "../frame/context";
+import { USUAL_RATE } from "../frame/context";
+import { frameGeometry } from "../frame/geometry";
+import type { Cabinet } from "../profile/profiles";
+import { withValueOf } from "../when/address";
+import { timedValue } from "../when/when";
 import type { Where } from "../where/schema";
-import { heldParameters, heldWhere, within } from "./bounds";
-import { LARGEST_STRENGTH, type Look, type LookElement, resolveElement } from "./look";
+import { type Look, type LookElement, resolveElement } from "./look";
+import { elementRanges, heldParameters, heldWhere, LOOK_RANGES, type Range, within } from "./ranges";
+import { namesInElement, type When } from "./timed";
 
-/** A look as it is at a frame: everything that is timed has its value there, within its range. */
+/** An element as it is at a frame: every value there, within its range. */
+export interface ElementAtFrame {
+  id: string;
+  kind: string;
+  on: boolean;
+  /** Its own strength, before the look's overall strength. */
+  strength: number;
+  /** Its values, and its strength with the look's overall strength in it. */
+  state: ElementState;
+  where: Where | undefined;
+  /** Why it can do nothing here (a missing table), or null. */
+  lacks: string | null;
+  /** Whether it changes anything: it is on, neither strength nor mix is 0, and it lacks nothing. */
+  acts: boolean;
+}
+
+/** A value that lay outside its range, by its element (null: the look's own) and name, and what it is held to. */
+export interface Held {
+  element: string | null;
+  name: string;
+  value: unknown;
+  to: unknown;
+}
+
+/** A look at a frame: what acts, how strongly, with which glass. */
 export interface LookAtFrame {
-  elements: LookElement[];
+  context: FrameContext;
+  /** Overall strength. */
+  strength: number;
+  elements: ElementAtFrame[];
   /** The area of the whole path. */
   where: Where | undefined;
+  held: Held[];
 }
 
-/** An element at a frame. What a look leaves out, and noise is added to, is what the lens measured, or the definition's default. */
-function elementAt(element: LookElement, lens: LensProfile | null, frame: number, frameRate: number): LookElement {
-  if (!element.when) return element;
-  const { parameters, negative } = definitionOf(element.kind);
-  const { values } = resolveElement(element, lens);
-  const { strength, mix, params, where, ...rest } = atFrame(element, frame, frameRate, values);
+/** Sets everything that is timed to its value at a frame. */
+function timedAt<T>(target: T, when: When | undefined, names: (name: string) => string[], at: ShotFrame, from: Values) {
+  const { frame, frameRate = USUAL_RATE } = at;
+  let out = target;
+  for (const [name, timed] of Object.entries(when ?? {}))
+    out = withValueOf(out, names(name), (base) => timedValue(timed, base ?? from[name], frame, frameRate));
+  return out;
+}
+
+/** What the look says of the lens, its strength and its area, at a frame. */
+function ownAt(look: Look, at: ShotFrame, held: Held[]): Pick<Look, "lens" | "strength" | "where"> {
+  const { lens, strength, where, when } = look;
+  let own = timedAt({ lens, strength, where }, when, (name) => name.split("."), at, {});
+  for (const [name, range] of Object.entries(LOOK_RANGES))
+    own = withValueOf(own, name.split("."), (value) => holding(held, null, name, value, heldNumber(range)));
+  return when && own.where ? { ...own, where: holding(held, null, "where", own.where, heldWhere) } : own;
+}
+
+const heldNumber =
+  ({ min, max }: Range) =>
+  (value: number) =>
+    within(value, min, max);
+
+/** A value held to its range, which is noted where that changes it. */
+function holding<T>(held: Held[], element: string | null, name: string, value: unknown, hold: (value: T) => T): T {
+  const to = hold(value as T);
+  if (JSON.stringify(to) !== JSON.stringify(value)) held.push({ element, name, value, to });
+  return to;
+}
+
+/** What a look leaves out, and noise is added to, is what the lens measured, or the definition's default. */
+function elementAt(
+  element: LookElement,
+  overall: number,
+  context: FrameContext,
+  at: ShotFrame,
+  held: Held[],
+): ElementAtFrame {
+  const { id, kind, on, keptOut, when } = element;
+  const definition = definitionOf(kind);
+  const { values } = resolveElement(element, context.lens);
+  const { strength, mix, params, where } = timedAt(element, when, namesInElement, at, values);
+  const ranges = elementRanges(definition.negative);
+  const hold = (name: string, value: number) => holding(held, id, name, value, heldNumber(ranges[name]!));
+  const own = { ...element, params: when ? heldParameters(params, definition.parameters) : params };
+  for (const name of Object.keys(when ?? {}))
+    if (name in params && JSON.stringify(own.params[name]) !== JSON.stringify(params[name]))
+      held.push({ element: id, name, value: params[name], to: own.params[name] });
+  const ownStrength = hold("strength", strength);
+  const state: ElementState = {
+    ...resolveElement(own, context.lens),
+    strength: ownStrength * (keptOut ? 1 : overall),
+    mix: hold("mix", mix),
+  };
+  const lacks = definition.lacks?.(state, context) ?? null;
   return {
-    ...rest,
-    strength: within(strength, negative ? -LARGEST_STRENGTH : 0, LARGEST_STRENGTH),
-    mix: within(mix, 0, 1),
-    params: heldParameters(params, parameters),
-    ...(where ? { where: heldWhere(where) } : {}),
+    id,
+    kind,
+    on,
+    strength: ownStrength,
+    state,
+    where: when && where ? holding(held, id, "where", where, heldWhere) : where,
+    lacks,
+    acts: on && state.strength !== 0 && state.mix !== 0 && !lacks,
   };
 }
 
-/** Resolves what is timed in a look. `frameRate`: frames a second. */
-export function lookAt(look: Look, lens: LensProfile | null, frame: number, frameRate: number): LookAtFrame {
-  const { where, when } = look;
-  return {
-    elements: (look.elements as LookElement[]).map((element) => elementAt(element, lens, frame, frameRate)),
-    where: where && when ? heldWhere(whereAt(where, when, frame, frameRate)) : where,
+/**
+ * Resolves a look for one frame of a shot: keyframes and generators, what the lens measured, overall strength, ranges. Everyone
+ * who wants to know what a look is at a frame asks this. An element with nothing to do is left out of the path, which makes
+ * strength 0, mix 0 and off exactly no change.
+ */
+export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
+  const held: Held[] = [];
+  const { lens, strength, where } = ownAt(look, at, held);
+  const { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
+  const { sensor, squeeze } = look.camera;
+  const context: FrameContext = {
+    geometry: frameGeometry(width, height, sensor, squeeze),
+    frame,
+    cabinet,
+    lens: (lens.profile && cabinet.lenses.get(lens.profile)) || null,
+    focalLength: lens.focalLength,
+    stop: lens.stop,
+    focusDistance: lens.focusDistance,
+    hasDepth: hasDepth || look.depth !== undefined,
+    depthPlate: look.depth ?? null,
+    frameRate,
+    shot: shot ?? { first: frame, last: frame },
   };
+  const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, at, held));
+  return { context, strength, elements, where, held };
 }

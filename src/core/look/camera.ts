@@ -1,4 +1,4 @@
-import type { DepthPlate } from "./depth-plate";
+import type { DepthPlate } from "../frame/depth-plate";
 import type { Look } from "./look";
 
 /** What of a look belongs to the shot that wears it, not to the look: how it was taken, and how far things are in it. */

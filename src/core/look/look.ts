@@ -1,19 +1,17 @@
 import { z } from "zod";
 import { ENCODING_NAMES } from "../colour/encodings";
-import type { ElementState, Parameter, Values } from "../elements/definition";
+import type { ElementDefinition, ElementState, Parameter, Values } from "../elements/definition";
 import { ELEMENTS, definitionOf } from "../elements/registry";
 import type { LensProfile } from "../profile/profiles";
 import { DISPLAYS } from "../view/view";
-import { kindAt, kindOf, type Kind, numbersIn, type Timed, timedSchema } from "../when/when";
+import type { Kind } from "../when/generator";
+import { kindOf, numbersIn, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
-import { LARGEST_COLOUR, rangeOf } from "./bounds";
-import { depthPlateSchema } from "./depth-plate";
+import { depthPlateSchema } from "../frame/depth-plate";
+import { elementRanges, LARGEST_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
+import { kindInWhere, namedById, type When } from "./timed";
 
-/** Bounds on what strength and a look may hold. */
-export const LARGEST_STRENGTH = 10;
 const MOST_ELEMENTS = 64;
-/** m */
-const LARGEST_DISTANCE = 1e6;
 
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
@@ -45,6 +43,8 @@ function valueSchema(parameter: Parameter): z.ZodType {
 const timedKind = ({ type }: Parameter): Kind | null =>
   type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null;
 
+const numberWithin = ({ min, max }: Range) => z.number().min(min).max(max);
+
 /** What is wrong with timing something of a kind, or of none: null where nothing is. */
 function timingFault(timed: Timed, kind: Kind | null, unknown: string, range?: Range | null): string | null {
   if (!kind) return unknown;
@@ -54,32 +54,31 @@ function timingFault(timed: Timed, kind: Kind | null, unknown: string, range?: R
   return outside === undefined || !range ? null : `is ${outside}; it goes from ${range.min} to ${range.max}`;
 }
 
-interface Range {
-  min: number;
-  max: number;
-}
+/** Files may name areas by their number in the list; here they go by their ids. */
+const withTimedByIds = <T extends { when?: When; where?: Where }>(read: T): T =>
+  read.when ? { ...read, when: namedById(read.when, read.where) } : read;
 
-/** What strength and mix go from and to. */
-const rangeNamed = (name: string, negative: boolean): Range | null =>
-  name === "strength"
-    ? { min: negative ? -LARGEST_STRENGTH : 0, max: LARGEST_STRENGTH }
-    : name === "mix"
-      ? { min: 0, max: 1 }
-      : null;
+const whenSchema = z.record(z.string().min(1).max(80), timedSchema).optional();
+
+/** Everything an element has beside its kind and parameters. */
+const elementParts = (definition: ElementDefinition) => {
+  const { strength, mix } = elementRanges(definition.negative);
+  return {
+    id: z.string().min(1).max(40),
+    on: z.boolean().default(true),
+    strength: numberWithin(strength!).default(1).describe(definition.strengthLaw),
+    mix: numberWithin(mix!).default(1),
+    keptOut: z.boolean().optional().describe("acts at its own strength, whatever the look’s overall strength is"),
+    where: whereSchema.optional(),
+    when: whenSchema.describe("by parameter, strength, mix, or a path into where, such as where.areas.area-1.x"),
+  };
+};
 
 const elementSchemas = ELEMENTS.map((definition) =>
   z
     .object({
-      id: z.string().min(1).max(40),
       kind: z.literal(definition.kind),
-      on: z.boolean().default(true),
-      strength: z
-        .number()
-        .min(definition.negative ? -LARGEST_STRENGTH : 0)
-        .max(LARGEST_STRENGTH)
-        .default(1)
-        .describe(definition.strengthLaw),
-      mix: z.number().min(0).max(1).default(1),
+      ...elementParts(definition),
       params: z
         .object(
           Object.fromEntries(
@@ -88,30 +87,23 @@ const elementSchemas = ELEMENTS.map((definition) =>
         )
         .strict()
         .default({}),
-      where: whereSchema.optional(),
-      when: z
-        .record(z.string().min(1).max(80), timedSchema)
-        .optional()
-        .describe("by parameter, strength, mix, or a path into where"),
     })
     .strict()
     .superRefine(({ when, where }, context) => {
+      const ranges = elementRanges(definition.negative);
       for (const [name, timed] of Object.entries(when ?? {})) {
-        const kind =
-          name === "strength" || name === "mix"
-            ? "number"
-            : name in definition.parameters
-              ? timedKind(definition.parameters[name]!)
-              : kindAt({ where }, name);
         const parameter = definition.parameters[name];
-        const range = parameter ? rangeOf(parameter) : rangeNamed(name, definition.negative ?? false);
+        const kind = name in ranges ? "number" : parameter ? timedKind(parameter) : kindInWhere(where, name);
+        const range = ranges[name] ?? (parameter ? rangeOf(parameter) : null);
         const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`, range);
         if (message) context.addIssue({ code: "custom", path: ["when", name], message });
       }
-    }),
+    })
+    .transform(withTimedByIds),
 );
 
 const millimetres = z.number().positive().max(1000);
+const lensNumber = (name: "focalLength" | "stop" | "focusDistance") => numberWithin(LOOK_RANGES[`lens.${name}`]!);
 
 /** What a look that leaves its camera, its lens or its view out is made for. */
 const USUAL_SENSOR = { width: 24.9, height: 14 };
@@ -133,9 +125,9 @@ export const lookSchema = z
     lens: z
       .object({
         profile: z.string().min(1).max(120).nullable().default(null),
-        focalLength: millimetres.default(USUAL_LENS.focalLength).describe("mm"),
-        stop: z.number().positive().max(128).default(USUAL_LENS.stop).describe("T-stop"),
-        focusDistance: z.number().positive().max(LARGEST_DISTANCE).default(3).describe("m"),
+        focalLength: lensNumber("focalLength").default(USUAL_LENS.focalLength).describe("mm"),
+        stop: lensNumber("stop").default(USUAL_LENS.stop).describe("T-stop"),
+        focusDistance: lensNumber("focusDistance").default(USUAL_LENS.focusDistance).describe("m"),
       })
       .strict()
       .default(USUAL_LENS),
@@ -151,11 +143,13 @@ export const lookSchema = z
       )
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
+    strength: numberWithin(LOOK_RANGES.strength!)
+      .default(1)
+      .describe("overall strength: multiplies every element’s but those kept out of it; 0 is the footage"),
     where: whereSchema.optional().describe("where the whole path acts; outside it the footage stays as it is"),
-    when: z
-      .record(z.string().min(1).max(80), timedSchema)
-      .optional()
-      .describe("of the whole path’s area: by a path into where"),
+    when: whenSchema.describe(
+      `by ${Object.keys(LOOK_RANGES).join(", ")}, or a path into where, such as where.areas.area-1.x`,
+    ),
     view: z
       .object({
         kind: z.enum(["plain", "soft", "lut"]).default("soft"),
@@ -176,14 +170,17 @@ export const lookSchema = z
   .strict()
   .superRefine(({ when, where }, context) => {
     for (const [name, timed] of Object.entries(when ?? {})) {
+      const range = LOOK_RANGES[name];
       const message = timingFault(
         timed,
-        kindAt({ where }, name),
-        "names no number of the path’s where, such as “where.areas.0.x”",
+        range ? "number" : kindInWhere(where, name),
+        `names no number of the look: ${Object.keys(LOOK_RANGES).join(", ")}, or one of its where, such as “where.areas.area-1.x”`,
+        range,
       );
       if (message) context.addIssue({ code: "custom", path: ["when", name], message });
     }
-  });
+  })
+  .transform(withTimedByIds);
 
 export type Look = z.infer<typeof lookSchema>;
 export type LookElement = {
@@ -193,8 +190,10 @@ export type LookElement = {
   strength: number;
   mix: number;
   params: Values;
+  /** Acts at its own strength, whatever the look's overall strength. */
+  keptOut?: boolean;
   where?: Where;
-  when?: Record<string, Timed>;
+  when?: When;
 };
 
 /** Fills in what an element leaves out: first what the lens measured, then the definition's defaults. */

@@ -1,5 +1,5 @@
-import type { Frame } from "../engine/engine";
 import type { Plane } from "../measure/plane";
+import type { Frame } from "../image/image";
 
 /** Computed charts: what each shows is known to the last digit. Light of their bright and dark parts: */
 const LIGHT = 0.5;

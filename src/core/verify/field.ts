@@ -3,7 +3,7 @@ import { lightOfSpectrum, spectrumOfLight } from "../colour/spectrum";
 import { CHANNELS } from "../elements/diffusion/scatter";
 import { type Illumination, illuminationGain } from "../elements/illumination/illumination";
 import { type Transmission, transmissionCurve } from "../elements/transmission/transmission";
-import { cornerHeight } from "../engine/geometry";
+import { cornerHeight } from "../frame/geometry";
 import { flatField } from "./charts";
 import { type Check, plainly, relatively } from "./quantity";
 

@@ -1,5 +1,6 @@
-import type { ElementState, FrameContext } from "../elements/definition";
-import type { Frame } from "../engine/engine";
+import type { ElementState } from "../elements/definition";
+import type { Frame } from "../image/image";
+import type { FrameContext } from "../frame/context";
 
 /** One line of the table: what the glass's profile says, what was measured on a chart that went through it. */
 export interface Quantity {

@@ -1,13 +1,13 @@
-import { definitionOf } from "../elements/registry";
-import { acts, frameContext } from "../engine/compile";
-import type { Frame } from "../engine/engine";
-import { type Look, type LookElement, resolveElement } from "../look/look";
+import { lookAt } from "../look/at-frame";
+import { elementNamed } from "../look/edit";
+import type { Look, LookElement } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
 import { checkContrast } from "./contrast";
 import { checkIllumination, checkTransmission, checkVeil } from "./field";
 import { checkDistortion, checkLateralColour } from "./geometry";
 import type { Check, Quantity } from "./quantity";
 import { checkScatter, checkStreak } from "./spread";
+import type { Frame } from "../image/image";
 
 /** What can be held against a profile, by the element that puts it there. */
 const CHECKS: Record<string, Check | undefined> = {
@@ -42,10 +42,11 @@ export function verify(
   size: { width: number; height: number },
   through: (look: Look, chart: Frame) => Frame,
 ): Verification {
-  const context = frameContext(look, cabinet, { ...size, frame: 1, sourceKey: "chart" });
   const out: Verification = { quantities: [], leftOut: [] };
-  for (const element of look.elements as LookElement[]) {
-    if (!acts(element)) continue;
+  const at = { ...size, frame: 1 };
+  for (const { id, acts, lacks } of lookAt(look, cabinet, at).elements) {
+    const element = elementNamed(look, id);
+    if (!acts && !lacks) continue;
     const alone: LookElement = {
       id: element.id,
       kind: element.kind,
@@ -54,19 +55,14 @@ export function verify(
       mix: 1,
       params: { ...element.params, ...WITHOUT[element.kind] },
     };
-    const state = resolveElement(alone, context.lens);
+    const chartLook = { ...look, where: undefined, elements: [alone] as Look["elements"] };
+    const { context, elements } = lookAt(chartLook, cabinet, at);
     const check = CHECKS[element.kind];
-    const why = check
-      ? definitionOf(element.kind).lacks?.(state, context)
-      : "No profile states what it must come to; its own tests do.";
+    const why = check ? lacks : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
     else
       out.quantities.push(
-        ...check!({
-          state,
-          context,
-          through: (chart) => through({ ...look, where: undefined, elements: [alone] }, chart),
-        }),
+        ...check!({ state: elements[0]!.state, context, through: (chart) => through(chartLook, chart) }),
       );
   }
   return out;

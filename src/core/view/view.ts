@@ -2,7 +2,7 @@ import { type EncodingName, encodingByName, fromWorking } from "../colour/encodi
 import { AP1, conversion, P3_D65, type Primaries, REC709 } from "../colour/primaries";
 import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
 import type { Transfer } from "../colour/transfer/transfer";
-import { transformOperations } from "../colour/transform/program";
+import { transformOperations } from "./transform";
 import type { Transform } from "../colour/transform/transform";
 import { NOTHING, remembering } from "../maths/remember";
 import {

@@ -2,7 +2,11 @@ import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, through } from "../../testing/laboratory";
 import { lookSchema, problems } from "../look/look";
 import { whereSchema } from "../where/schema";
-import { atFrame, timedSchema, timedValue, withoutArea, withoutWhere } from "./when";
+import { withoutArea } from "../look/timed";
+import { valueOf, withValueOf } from "./address";
+import type { Generator } from "./generator";
+import { keyframes, withKeyframe } from "./keyframes";
+import { GENERATORS, timedSchema, timedValue } from "./when";
 
 const keys = (ease: string) =>
   timedSchema.parse({
@@ -80,21 +84,60 @@ test("a look's exposure follows its keys, frame by frame", () => {
   expect([1, 2, 3].map((frame) => at(through(look, flat(16, 16, 0.25), { frame }), 4, 4))).toEqual([0.25, 0.5, 1]);
 });
 
-test("a path into an area moves it; one that leads nowhere is refused", () => {
-  const element = {
-    params: {},
-    where: { areas: [{ x: 0 }] },
-    when: { "where.areas.0.x": timedSchema.parse({ ramp: { from: 0, to: 10, first: 0, last: 10 } }) },
+test("names lead into plain data, by ids in lists; ones that lead nowhere are refused", () => {
+  const data = {
+    where: {
+      areas: [
+        { id: "sky", x: 0 },
+        { id: "road", x: 1 },
+      ],
+      points: [
+        [1, 2],
+        [3, 4],
+      ],
+    },
   };
-  expect(atFrame(element, 4, 24).where.areas[0]!.x).toBe(4);
-  expect(() =>
-    atFrame(
-      { params: {}, when: { "where.areas.3.x": timedSchema.parse({ table: { first: 0, values: [1] } }) } },
-      0,
-      24,
-    ),
-  ).toThrow(/leads nowhere/);
+  expect(valueOf(data, ["where", "areas", "road", "x"])).toBe(1);
+  expect(valueOf(data, ["where", "points", "1", "0"])).toBe(3);
+  expect(valueOf(data, ["where", "areas", "sea", "x"])).toBeUndefined();
+  expect(valueOf(data, ["where", "toString"])).toBeUndefined();
+  const moved = withValueOf(data, ["where", "areas", "sky", "x"], () => 4);
+  expect(moved.where.areas).toEqual([
+    { id: "sky", x: 4 },
+    { id: "road", x: 1 },
+  ]);
+  expect(moved.where.areas[1]).toBe(data.where.areas[1]);
+  expect(withValueOf(data, ["where", "points"], () => undefined).where).not.toHaveProperty("points");
+  expect(() => withValueOf(data, ["where", "areas", "sea", "x"], () => 4)).toThrow(/leads nowhere/);
+  expect(() => withValueOf(data, ["nowhere", "x"], () => 4)).toThrow(/leads nowhere/);
 });
+
+test("a keyframe that is set where one is changes it; elsewhere it goes on as the one before it does", () => {
+  const before = keyframes.schema.parse([
+    { frame: 1, value: 0, ease: "linear" },
+    { frame: 9, value: 1, ease: "hold" },
+  ]);
+  expect(withKeyframe(before, 9, 2)).toEqual([before[0], { frame: 9, value: 2, ease: "hold" }]);
+  expect(withKeyframe(before, 4, 2)[1]).toEqual({ frame: 4, value: 2, ease: "linear" });
+  expect(withKeyframe(before, -3, 2)[0]).toEqual({ frame: -3, value: 2, ease: "smooth" });
+});
+
+test.each(Object.entries(GENERATORS))(
+  "%s begins as what its schema takes, at the value that was there",
+  (name, generator) => {
+    const { schema, begin, value, label, summary, parameters } = generator as Generator<unknown>;
+    const data = begin(3, 10);
+    expect(schema.safeParse(data).success).toBe(true);
+    expect(value(data, 3, 10, 24) as number).toBeCloseTo(3, 0);
+    expect(label && summary).toBeTruthy();
+    for (const [parameter, { min, max, default: first, label: of }] of Object.entries(parameters)) {
+      expect(first >= min && first <= max && of.length > 0).toBe(true);
+      expect(schema.safeParse({ ...(data as object), [parameter]: max + 1 }).success, `${name}.${parameter}`).toBe(
+        false,
+      );
+    }
+  },
+);
 
 test("keys out of order are refused by their place", () => {
   const look = {
@@ -154,14 +197,10 @@ test("what is timed must be there: a misspelt parameter, a missing area and a pa
   );
 });
 
-test("an area that goes takes its keys along, and those after it keep theirs", () => {
+test("an area that goes takes its keys along, and those of the others stay theirs", () => {
   const a = timedSchema.parse({ ramp: { from: 0, to: 1, first: 0, last: 10 } });
-  const when = { "where.areas.0.x": a, "where.areas.1.x": a, "where.areas.2.y": a, "where.feather": a, exposure: a };
-  expect(Object.keys(withoutArea(when, 1)!)).toEqual([
-    "where.areas.0.x",
-    "where.areas.1.y",
-    "where.feather",
-    "exposure",
-  ]);
-  expect(Object.keys(withoutWhere(when)!)).toEqual(["exposure"]);
+  const when = { "where.areas.sky.x": a, "where.areas.sky-2.x": a, "where.feather": a, exposure: a };
+  expect(Object.keys(withoutArea(when, "sky")!)).toEqual(["where.areas.sky-2.x", "where.feather", "exposure"]);
+  expect(Object.keys(withoutArea(when)!)).toEqual(["exposure"]);
+  expect(withoutArea({ "where.feather": a })).toBeUndefined();
 });

@@ -1,10 +1,10 @@
 import { LUMINANCE } from "../colour/primaries";
-import type { FrameContext } from "../elements/definition";
 import { planDepth } from "../elements/depth";
 import type { PlanBuilder } from "../engine/plan";
 import { addProgram, keepOperation, type PointOperation } from "../engine/pointwise";
 import { planGaussian } from "../spread/gaussian";
 import type { Area, Where } from "./schema";
+import type { FrameContext } from "../frame/context";
 
 const COMBINE = { union: 0, intersection: 1, difference: 2 } as const;
 const ELLIPSE = 2;

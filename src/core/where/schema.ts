@@ -2,7 +2,18 @@ import { z } from "zod";
 
 /** The area an element acts on: shapes, keys and ranges of depth, one joined to the next. Plain data. */
 const percent = z.number().min(-500).max(500);
+
+/** An area's own name within its `where`: what is timed in it is named by it. Begins with a letter, unlike a number in a list. */
+const ID = /^[A-Za-z][\w-]*$/;
+const LONGEST_ID = 40;
+
 const common = {
+  id: z
+    .string()
+    .max(LONGEST_ID)
+    .regex(ID)
+    .optional()
+    .describe("names it for what is timed in it; given where it is left out"),
   combine: z
     .enum(["union", "intersection", "difference"])
     .default("union")
@@ -76,12 +87,34 @@ const depth = z
   })
   .strict();
 
-export const whereSchema = z
+/** What an area is as it is read: `where` below gives an id to those that have none. */
+type Read = z.infer<typeof shape> | z.infer<typeof polygon> | z.infer<typeof key> | z.infer<typeof depth>;
+type Named<A> = A extends Read ? Omit<A, "id"> & { id: string } : never;
+export type Area = Named<Read>;
+
+/** Areas with ids: their own, or the first that is free. */
+function named(areas: Read[]): Area[] {
+  const taken = new Set(areas.map(({ id }) => id));
+  let number = 1;
+  return areas.map((area) => {
+    if (area.id !== undefined) return area as Area;
+    while (taken.has(`area-${number}`)) number++;
+    const id = `area-${number++}`;
+    return { ...area, id } as Area;
+  });
+}
+
+/** The plain data of a `where`, before areas are named. */
+export const whereData = z
   .object({
     areas: z
       .array(z.union([shape, polygon, key, depth]))
       .min(1)
-      .max(32),
+      .max(32)
+      .refine((areas) => {
+        const ids = areas.flatMap(({ id }) => id ?? []);
+        return new Set(ids).size === ids.length;
+      }, "two areas have the same id"),
     feather: z.number().min(0).max(50).default(0).describe("blur of the whole matte, % of height"),
     strength: z.number().min(0).max(1).default(1),
     /** For what moves light: the area it is taken from, the area it may fall in, or both. */
@@ -89,5 +122,5 @@ export const whereSchema = z
   })
   .strict();
 
+export const whereSchema = whereData.transform(({ areas, ...rest }) => ({ ...rest, areas: named(areas) }));
 export type Where = z.infer<typeof whereSchema>;
-export type Area = Where["areas"][number];

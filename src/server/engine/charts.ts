@@ -1,8 +1,8 @@
-import { compile } from "../../core/engine/compile";
-import type { Frame } from "../../core/engine/engine";
+import { compile } from "../../core/compile/compile";
 import type { Look } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import { startEngine } from "./engine";
+import type { Frame } from "../../core/image/image";
 
 const THREADS = 2;
 

@@ -1,8 +1,8 @@
 import sharp from "sharp";
 import { AP1, conversion, REC709 } from "../../core/colour/primaries";
 import { SRGB } from "../../core/colour/transfer/display";
-import type { Frame } from "../../core/engine/engine";
 import { softTone } from "../../core/view/view";
+import type { Frame } from "../../core/image/image";
 
 const toDisplay = conversion(AP1, REC709);
 

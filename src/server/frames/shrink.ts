@@ -1,4 +1,4 @@
-import type { Frame } from "../../core/engine/engine";
+import type { Frame } from "../../core/image/image";
 
 /** Mean over squares of `divide` pixels, into `out`; what is left over at the right and below belongs to no square. */
 export function shrinkInto({ width, data }: Frame, divide: number, { width: w, height: h, data: out }: Frame): void {

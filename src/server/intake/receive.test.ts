@@ -15,7 +15,8 @@ import { beforeEach, describe, expect, test } from "vitest";
 import { fixture } from "../../formats/fixtures/pattern";
 import { findingOf } from "./finding";
 import { allowedFolder } from "./places";
-import { offered, receive } from "./receive";
+import { hasContent, unusedContent } from "../storage/content";
+import { giveUp, offered, receive } from "./receive";
 
 const stream = (bytes: Buffer) => new Blob([new Uint8Array(bytes)]).stream() as ReadableStream<Uint8Array>;
 const batch = "test-batch-one";
@@ -66,6 +67,21 @@ describe("sending", () => {
     );
     await receive(batch, [`${"ü".repeat(90)} 100% a%20b.exr`], 0, exr.length, stream(exr));
     expect(existsSync(waiting(`${"ü".repeat(90)} 100% a%20b.exr`))).toBe(true);
+  });
+  test("a batch that is given up frees its room, and what others use stays", async () => {
+    await receive(batch, ["a.exr"], 0, exr.length, stream(exr));
+    await receive("another-batch", ["b.exr"], 0, exr.length, stream(exr));
+    await giveUp(batch);
+    expect(existsSync(waiting("a.exr"))).toBe(false);
+    expect(await unusedContent()).toEqual([]);
+    const sha256 = createHash("sha256").update(exr).digest("hex");
+    expect(await hasContent(sha256, exr.length)).toBe(true);
+    await giveUp("another-batch");
+    expect(await hasContent(sha256, exr.length)).toBe(false);
+    // Offered by its hash where it has just gone, it is to be sent again.
+    expect(await offered(batch, [{ path: "c.exr", size: exr.length, sha256 }])).toEqual([
+      { path: "c.exr", received: 0 },
+    ]);
   });
   test("what is no picture frees its room at once", async () => {
     const bytes = Buffer.concat([exr.subarray(0, 4), Buffer.alloc(5000, 7)]);

@@ -3,7 +3,7 @@ import { dirname, join } from "node:path";
 import { FileError } from "../../formats/error";
 import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
 import { partsOf, Refusal } from "../http/reply";
-import { contentPath, hasContent, keepContent, linkTo, sizeOf } from "../storage/content";
+import { contentPath, hasContent, keepContent, linkTo, sizeOf, sweepContent } from "../storage/content";
 import { UNFINISHED, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
 import { dataRoot } from "../storage/roots";
@@ -26,6 +26,16 @@ export interface Answer {
   received: number;
 }
 
+/** Links content to a file; false where its last user has just gone, and it with them. */
+const linked = (content: string, target: string): Promise<boolean> =>
+  linkTo(content, target).then(
+    () => true,
+    (error: NodeJS.ErrnoException) => {
+      if (error.code === "ENOENT") return false;
+      throw error;
+    },
+  );
+
 /** What is already here of files about to be sent: from an earlier attempt, or by their content. */
 export async function offered(batch: string, files: Offer[]): Promise<Answer[]> {
   const folder = batchFolder(batch);
@@ -35,10 +45,7 @@ export async function offered(batch: string, files: Offer[]): Promise<Answer[]> 
     const target = join(folder, checkPath(path.split("/")));
     const received = await inTurn(target, async () => {
       if ((await sizeOf(target)) === size) return size;
-      if (sha256 && (await hasContent(sha256, size))) {
-        await linkTo(contentPath(sha256), target);
-        return size;
-      }
+      if (sha256 && (await hasContent(sha256, size)) && (await linked(contentPath(sha256), target))) return size;
       return (await sizeOf(target + UNFINISHED)) ?? 0;
     });
     answers.push({ path, received });
@@ -113,7 +120,14 @@ export async function receive(
   }
 }
 
+/** Removes what is left of a batch once its frames are taken in. */
 export const leave = (batch: string) => rm(batchFolder(batch), { recursive: true, force: true });
+
+/** Gives a batch up: its files go, and content that nothing else uses with them. */
+export async function giveUp(batch: string): Promise<void> {
+  await leave(batch);
+  await sweepContent();
+}
 
 const WAITS_DAYS = 3;
 const DAY_MS = 86_400_000;

@@ -1,13 +1,13 @@
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { encodingByName } from "../../core/colour/encodings";
-import { acts, compile, USUAL_RATE } from "../../core/engine/compile";
-import type { Engine, Frame } from "../../core/engine/engine";
-import { OWN_ENCODING, type Plan, type SourceRequest } from "../../core/engine/plan";
+import { compile } from "../../core/compile/compile";
+import type { Engine } from "../../core/engine/engine";
+import { type Plan, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
-import { middleOfShape, plateFrame } from "../../core/image/plate";
-import { decodeImage, depthFrame, encodeFrame, normalised } from "../../core/image/image";
+import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate";
+import { decodeImage, depthFrame, encodeFrame, normalised, type Frame } from "../../core/image/image";
 import { lookAt } from "../../core/look/at-frame";
-import type { LookElement } from "../../core/look/look";
+import type { ShotFrame } from "../../core/frame/context";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
 import { loadFrame, placeOf, standIn } from "../footage/source";
@@ -26,15 +26,15 @@ export interface RenderEvents {
 }
 
 /**
- * Whether a job only hands code values on: nothing acts (of the elements as they are at a frame), and what is written is encoded as what was read, or is shown by the
- * plain view of the display it was made for. Such frames keep their code values exactly.
+ * Whether a frame's code values are passed on as they are: nothing acts on it, and what is written is encoded as what was read,
+ * or is shown by the plain view of the display it was made for.
  */
-export function handsOn(
-  { look, inEncoding, outEncoding, scale }: RenderJob,
+export function passesCodesOn(
+  { look, cabinet, inEncoding, outEncoding, scale }: RenderJob,
   output: string,
-  elements: LookElement[] = look.elements as LookElement[],
+  at: ShotFrame,
 ): boolean {
-  if (scale !== 1 || inEncoding.table || elements.some(acts)) return false;
+  if (scale !== 1 || inEncoding.table || lookAt(look, cabinet, at).elements.some(({ acts }) => acts)) return false;
   if (outEncoding) return outEncoding === inEncoding;
   if (isLinearFile(output)) return inEncoding.name === "linear-ap1";
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
@@ -97,25 +97,22 @@ async function computed(
   output: string,
   key: string,
 ): Promise<Picture> {
-  const frameRate = job.framesPerSecond ?? image.info.framesPerSecond;
-  const lens = (job.look.lens.profile && job.cabinet.lenses.get(job.look.lens.profile)) || null;
-  const { elements } = lookAt(job.look, lens, number, frameRate ?? USUAL_RATE);
-  if (handsOn(job, output, elements))
+  const at: ShotFrame = {
+    width: image.width,
+    height: image.height,
+    frame: number,
+    hasDepth: image.z !== undefined,
+    frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
+    shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
+  };
+  if (passesCodesOn(job, output, at))
     return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
   const { frame: full } = decodeImage(image, job.inEncoding);
   const width = Math.max(1, Math.round(full.width * job.scale));
   const height = Math.max(1, Math.round(full.height * job.scale));
   const frame = resizeFrame(engine, full, width, height, key);
   const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
-  const request = {
-    width,
-    height,
-    frame: number,
-    sourceKey: key,
-    hasDepth: image.z !== undefined,
-    frameRate,
-    shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
-  };
+  const request = { ...at, width, height, sourceKey: key };
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));

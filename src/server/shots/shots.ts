@@ -3,7 +3,7 @@ import type { Database } from "../../store/database";
 import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
 import { findShot, type FoundShot, lookOf, saveLook, type ShotChange, updateShots } from "../../store/queries";
 import { GAPS } from "../../store/schema";
-import { depthPlateSchema } from "../../core/look/depth-plate";
+import { depthPlateSchema } from "../../core/frame/depth-plate";
 import { encodingNamed } from "../colour/library";
 import type { DemoProgress } from "../demo/demo";
 import { framesOfShot, hasDepth } from "../footage/shot";

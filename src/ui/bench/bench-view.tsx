@@ -4,11 +4,14 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
+import { lookAt } from "@/core/look/at-frame";
+import { elementsOf } from "@/core/look/edit";
+import { type Scope, without as lookWithout } from "@/core/look/excerpt";
 import { isKeyed } from "@/core/look/look";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { countOf, frameAt, hasFrame } from "@/core/frame/ranges";
+import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
@@ -19,7 +22,9 @@ import { LightPath } from "./light-path";
 import { Panel } from "./panel";
 import { PictureArea } from "./picture";
 import { Shortcuts } from "./shortcuts";
-import { edit, elementsOf, useBench, type Scope, type Zoom } from "./store";
+import { useGestures } from "./gestures";
+import { useBench, type Zoom } from "./store";
+import { useDepth } from "./use-depth";
 import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
 import { usePlaying } from "./use-playing";
@@ -88,6 +93,7 @@ function CompareBar() {
 function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; named: Named }) {
   const {
     look: own,
+    depth,
     selected,
     frame,
     zoom,
@@ -103,13 +109,15 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     redo,
   } = useBench();
   // The camera and the depth are the shot's, as they stand now.
-  const { sensorWidth, sensorHeight, squeeze, depth } = shot;
+  const { sensorWidth, sensorHeight, squeeze } = shot;
   const look = useMemo(
     () => own && lookOn(own, { sensorWidth, sensorHeight, squeeze, depth }),
     [own, sensorWidth, sensorHeight, squeeze, depth],
   );
   useGlass(named);
   useSaving(shot);
+  useDepth(shot);
+  useGestures();
   const { frames } = shot;
 
   // The address holds the place.
@@ -123,6 +131,11 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const source = useSource(shot, look);
   const { width } = shot.footage;
   const common = { ...source, frame, width };
+  const at = useMemo(() => {
+    const { footage, hasDepth, frameRate } = shot;
+    const of = { first: firstOf(shot.frames), last: lastOf(shot.frames) };
+    return look && lookAt(look, cabinet, { ...footage, frame, hasDepth, frameRate, shot: of });
+  }, [look, cabinet, shot, frame]);
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
     () =>
@@ -142,11 +155,11 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const without = usePicture(
     "without",
     look && compared && !playing
-      ? { ...common, look: edit.without(look, compared, selected), output: { kind: "display" } }
+      ? { ...common, look: lookWithout(look, compared, selected), output: { kind: "display" } }
       : null,
   );
 
-  if (!look) return null;
+  if (!look || !at) return null;
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(340px,27%)]">
       <div className="flex min-h-0 min-w-0 flex-col">
@@ -196,10 +209,10 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
         <div className="min-h-0 flex-1">
           <PictureArea shot={shot} look={look} shown={shown} without={without} />
         </div>
-        <LightPath look={look} />
+        <LightPath look={look} at={at} />
         <FrameStrip shot={shot} played={played} />
       </div>
-      <Panel shot={shot} look={look} cabinet={cabinet} />
+      <Panel shot={shot} look={look} at={at} cabinet={cabinet} />
     </div>
   );
 }
@@ -257,7 +270,8 @@ export function BenchView({ shotId }: { shotId: string }) {
       if (!isHere.current) return;
       const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
       const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
-      open(isNews ? unsaved.look : look, frame, place.get("element"), overtaken);
+      const opened = isNews ? unsaved.look : look;
+      open({ look: opened, depth: detail.depth, frame, selected: place.get("element"), conflict: overtaken });
       if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
       if (unsaved && !isNews) forgetUnsaved(shotId);
       tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });

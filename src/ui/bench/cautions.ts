@@ -1,11 +1,9 @@
-import type { FrameContext } from "@/core/elements/definition";
 import { geometryReport } from "@/core/elements/geometry";
-import { definitionOf } from "@/core/elements/registry";
-import { mayAct } from "@/core/look/glass";
-import { type LookElement, resolveElement } from "@/core/look/look";
-import { cornerHeight } from "@/core/engine/geometry";
+import type { ElementAtFrame } from "@/core/look/at-frame";
+import { cornerHeight } from "@/core/frame/geometry";
 import { distortionAt } from "@/core/profile/lens";
 import { heldMeasurements } from "@/core/profile/reach";
+import type { FrameContext } from "@/core/frame/context";
 
 const OVERDONE = 2;
 /** A part of the picture lost that is worth saying. */
@@ -19,19 +17,15 @@ const READS = {
 };
 
 /** Quiet, specific words about an element as it stands. */
-export function cautionsOf(element: LookElement, context: FrameContext): string[] {
-  const definition = definitionOf(element.kind);
-  const state = resolveElement(element, context.lens);
+export function cautionsOf({ kind, state, lacks, acts }: ElementAtFrame, context: FrameContext): string[] {
+  if (lacks) return [`${lacks} The element does nothing.`];
+  if (!acts) return [];
   const found: string[] = [];
-  const lacks = definition.lacks?.(state, context);
-  if (lacks) found.push(`${lacks} The element does nothing.`);
-  if (!mayAct(element)) return found;
-  if (element.strength > OVERDONE) found.push(`Strength is above twice the measured amount.`);
-  const distortion =
-    element.kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;
+  if (state.strength > OVERDONE) found.push(`Strength is above twice the measured amount.`);
+  const distortion = kind === "distortion" && context.lens ? distortionAt(context.lens, context.focalLength) : null;
   if (distortion) {
     const { lost, zoom } = geometryReport(
-      { distortion, strength: element.strength, fit: state.values.fit as "keep" },
+      { distortion, strength: state.strength, fit: state.values.fit as "keep" },
       context.geometry,
       context.focalLength,
     );
@@ -44,7 +38,7 @@ export function cautionsOf(element: LookElement, context: FrameContext): string[
     : {};
   for (const [by, kinds] of Object.entries(READS)) {
     const said = held[by as keyof typeof READS];
-    if (said && kinds.includes(element.kind)) found.push(said);
+    if (said && kinds.includes(kind)) found.push(said);
   }
   return found;
 }

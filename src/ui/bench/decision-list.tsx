@@ -2,30 +2,27 @@
 import { Download, FileUp } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
+import { elementNamed, setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { whiteGains } from "@/core/colour/daylight";
 import { resolveElement } from "@/core/look/look";
 import { api } from "../shared/api";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 
 type Triple = [number, number, number];
 
 /** Brings an ASC CDL correction into a trim, and takes one out of it. Exposure and white go out as slope; balance and vibrance have no place in it. */
 export function DecisionList({ look, id }: { look: Look; id: string }) {
-  const { change } = useBench();
+  const { change, frame } = useBench();
   const file = useRef<HTMLInputElement>(null);
-  const element = elementsOf(look).find((entry) => entry.id === id)!;
+  const element = elementNamed(look, id);
   const read = async (chosen: File) => {
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
       const { id: name, slope, offset, power, saturation } = all[0]!;
-      change(
-        `correction ${id}`,
-        edit.element(look, id, {
-          strength: 1,
-          params: { ...element.params, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation },
-        }),
-      );
+      const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation };
+      const set = Object.entries(values).map(([parameter, value]) => [[id, parameter], value] as const);
+      change(setAll(look, set, frame));
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
     } catch (error) {
       toast.error((error as Error).message);

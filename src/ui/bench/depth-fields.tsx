@@ -1,8 +1,8 @@
 "use client";
-import type { DepthPlate } from "@/core/look/depth-plate";
+import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { ShotDetail } from "../shared/api";
 import { FootageField, NumberField } from "./controls";
-import { useShotChange } from "./use-shot-change";
+import { useBench } from "./store";
 
 const FARTHEST_TYPED = 1000;
 /** What a plate of distances begins as: values are metres; one of nearness covers a street. */
@@ -13,8 +13,8 @@ const BEGINS: Record<DepthPlate["reads"], Omit<DepthPlate, "footage">> = {
 
 /** Where distances come from: the footage's own depth channel, or another shot that holds them. */
 export function DepthFields({ shot }: { shot: ShotDetail }) {
-  const change = useShotChange(shot);
-  const { depth, hasDepth } = shot;
+  const { depth, change } = useBench();
+  const { hasDepth } = shot;
   const set = (next: Partial<DepthPlate>) => change({ depth: { ...depth!, ...next } });
   return (
     <>

@@ -7,9 +7,11 @@ import { Popover } from "radix-ui";
 import { Fragment, useEffect, useRef } from "react";
 import { STATIONS, type Station } from "@/core/elements/definition";
 import { definitionOf, ELEMENTS } from "@/core/elements/registry";
-import type { Look, LookElement } from "@/core/look/look";
+import type { ElementAtFrame, LookAtFrame } from "@/core/look/at-frame";
+import { addElement, moveElement } from "@/core/look/edit";
+import type { Look } from "@/core/look/look";
 import { Glass, Scene, Screen, STATION_LABELS } from "./glass";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
 
@@ -19,7 +21,7 @@ function Piece({
   misplaced,
   station,
 }: {
-  element: LookElement;
+  element: ElementAtFrame;
   isSelected: boolean;
   misplaced: boolean;
   station: Station | null;
@@ -53,7 +55,7 @@ function Piece({
         onClick={() => set({ selected: isSelected ? null : element.id, matte: false, area: null })}
         className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
       >
-        <Glass kind={element.kind} strength={element.strength * element.mix} on={element.on} />
+        <Glass kind={element.kind} strength={element.state.strength * element.state.mix} on={element.on} />
       </button>
       <span
         className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo @max-[74px]:w-max @max-[74px]:overflow-visible" : `opacity-0 @min-[74px]:opacity-100 ${element.on ? "" : "text-quiet"}`}`}
@@ -101,8 +103,8 @@ function GlassDrawer({ look }: { look: Look }) {
                       title={summary}
                       className="flex w-full break-inside-avoid items-center gap-1 rounded px-1 text-left whitespace-nowrap hover:bg-base-300"
                       onClick={() => {
-                        const added = edit.add(look, kind);
-                        change(`add ${added.id}`, added.look);
+                        const added = addElement(look, kind);
+                        change(added.look);
                         set({ selected: added.id, matte: false, area: null });
                       }}
                     >
@@ -123,9 +125,9 @@ function GlassDrawer({ look }: { look: Look }) {
 }
 
 /** The light path: glass on an axis, from the scene to the screen, in the order light meets it. */
-export function LightPath({ look }: { look: Look }) {
+export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
   const { selected, change } = useBench();
-  const elements = elementsOf(look);
+  const { elements } = at;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   return (
     <section
@@ -147,8 +149,7 @@ export function LightPath({ look }: { look: Look }) {
         onDragEnd={({ active, over }) => {
           if (over && active.id !== over.id)
             change(
-              `move ${active.id}`,
-              edit.move(
+              moveElement(
                 look,
                 String(active.id),
                 elements.findIndex(({ id }) => id === over.id),

@@ -1,10 +1,11 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
 import { Fragment, useMemo } from "react";
-import { hasSay, type Parameter, type Values, workOf } from "@/core/elements/definition";
+import { hasSay, type Parameter, type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
-import { frameContext } from "@/core/engine/compile";
-import { LARGEST_STRENGTH, type Look, resolveElement } from "@/core/look/look";
+import type { LookAtFrame } from "@/core/look/at-frame";
+import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement } from "@/core/look/edit";
+import type { Look } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
@@ -15,9 +16,11 @@ import { NumberField, ParameterField } from "./controls";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
 import { ReadyLooks } from "./ready-looks";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
+import { LARGEST_OVERALL, LARGEST_STRENGTH } from "@/core/look/ranges";
+import { cornerHeight } from "@/core/frame/geometry";
 
 /** Strength on the track goes to three times measured; more can be typed. */
 const TRACK_STRENGTH = 3;
@@ -29,22 +32,14 @@ const Cautions = ({ said }: { said: string[] }) =>
     </p>
   ));
 
-function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Look; cabinet: Cabinet; id: string }) {
+function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; cabinet: Cabinet; id: string }) {
   const { change, set, matte, frame } = useBench();
-  const element = elementsOf(look).find((entry) => entry.id === id)!;
-  const definition = definitionOf(element.kind);
-  const context = useMemo(
-    () =>
-      frameContext(look, cabinet, {
-        width: shot.footage.width,
-        height: shot.footage.height,
-        frame,
-        sourceKey: "",
-        hasDepth: shot.hasDepth,
-      }),
-    [look, cabinet, shot, frame],
-  );
-  const state = resolveElement(element, context.lens);
+  const { context, elements } = at;
+  const element = elements.find((entry) => entry.id === id)!;
+  const { kind, state, on } = element;
+  const definition = definitionOf(kind);
+  const keptOut = elementNamed(look, id).keptOut ?? false;
+  const put = (name: string, value: ParameterValue) => change(setAt(look, [id, name], value, frame));
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
   return (
@@ -53,18 +48,18 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         <h2 className="text-base font-semibold">{definition.label}</h2>
         <button
           type="button"
-          className={`btn btn-xs ml-auto ${element.on ? "" : "text-quiet"}`}
-          aria-pressed={element.on}
-          onClick={() => change(`switch ${id}`, edit.element(look, id, { on: !element.on }))}
+          className={`btn btn-xs ml-auto ${on ? "" : "text-quiet"}`}
+          aria-pressed={on}
+          onClick={() => change(switchElement(look, id, !on))}
         >
-          <Power size={12} /> {element.on ? "On" : "Off"}
+          <Power size={12} /> {on ? "On" : "Off"}
         </button>
         <button
           type="button"
           className="btn btn-xs btn-square"
           aria-label={`Remove ${definition.label}`}
           onClick={() => {
-            change(`remove ${id}`, edit.remove(look, id));
+            change(removeElement(look, id));
             set({ selected: null, matte: false, area: null });
           }}
         >
@@ -82,19 +77,38 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
         step={0.01}
         reset={1}
         mark={1}
-        onChange={(strength) => change(`strength ${id}`, edit.element(look, id, { strength }))}
+        onChange={(strength) => put("strength", strength)}
       />
       <NumberField
         label="Mix"
         help="How much of the result is laid over what came in."
         unit=""
-        value={element.mix}
+        value={state.mix}
         min={0}
         max={1}
         step={0.01}
         reset={1}
-        onChange={(mix) => change(`mix ${id}`, edit.element(look, id, { mix }))}
+        onChange={(mix) => put("mix", mix)}
       />
+      {(at.strength !== 1 || keptOut) && (
+        <label
+          className="grid grid-cols-[7.5rem_1fr] items-center gap-2"
+          title="It acts at its own strength, whatever the overall strength is."
+        >
+          <span>Kept out</span>
+          <span className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="toggle toggle-xs"
+              checked={keptOut}
+              onChange={(event) => put("keptOut", event.target.checked)}
+            />
+            <span className="text-quiet">
+              {keptOut ? "of the overall strength" : `with overall strength: ${state.strength.toFixed(2)} ×`}
+            </span>
+          </span>
+        </label>
+      )}
       <Cautions said={cautions} />
       <h3 className="border-b border-line pt-1 font-semibold">What</h3>
       <ResponsePlot response={response} height={150} />
@@ -125,10 +139,14 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
             }
             onChange={(event) => {
               const preset = definition.presets!.find(({ name }) => name === event.target.value);
+              const values = Object.entries((preset?.values ?? {}) as Values);
               if (preset)
                 change(
-                  `preset ${id}`,
-                  edit.element(look, id, { params: { ...element.params, ...(preset.values as Values) } }),
+                  setAll(
+                    look,
+                    values.map(([name, value]) => [[id, name], value]),
+                    frame,
+                  ),
                 );
             }}
           >
@@ -141,7 +159,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
           </select>
         </label>
       )}
-      {element.kind === "trim" && <DecisionList look={look} id={id} />}
+      {kind === "trim" && <DecisionList look={look} id={id} />}
       {inGroups(Object.entries(definition.parameters))
         .filter(([, parameter]) => hasSay(parameter, state.values))
         .map(([name, parameter], i, all) => (
@@ -154,7 +172,7 @@ function ElementPanel({ shot, look, cabinet, id }: { shot: ShotDetail; look: Loo
               value={state.values[name]!}
               values={state.values}
               cabinet={cabinet}
-              onChange={(value) => change(`${name} ${id}`, edit.parameter(look, id, name, value))}
+              onChange={(value) => put(name, value)}
             />
           </Fragment>
         ))}
@@ -170,17 +188,29 @@ function inGroups(all: [string, Parameter][]): [string, Parameter][] {
   return groups.flatMap((group) => all.filter(([, parameter]) => parameter.group === group));
 }
 
-function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; cabinet: Cabinet }) {
-  const { change } = useBench();
+function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {
+  const { change, frame } = useBench();
   const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
-  const lens = look.lens.profile ? cabinet.lenses.get(look.lens.profile) : undefined;
-  const setLens = (next: Partial<Look["lens"]>) =>
-    change(`lens ${Object.keys(next).join()}`, { ...look, lens: { ...look.lens, ...next } });
+  const { context, strength } = at;
+  const lens = context.lens ?? undefined;
+  const put = (name: string, value: number) => change(setAt(look, [null, name], value, frame));
   const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
   return (
     <div className="flex flex-col gap-2">
       <h2 className="text-base font-semibold">Camera and lens</h2>
       <p className="text-quiet">Pick a piece of glass on the light path to work on it.</p>
+      <NumberField
+        label="Overall strength"
+        help="Multiplies every element’s strength but those kept out of it. 0 is the footage."
+        unit="×"
+        value={strength}
+        min={0}
+        max={LARGEST_OVERALL}
+        step={0.01}
+        reset={1}
+        mark={1}
+        onChange={(value) => put("strength", value)}
+      />
       <p className={row}>
         <span>Sensor</span>
         <span className="figures">
@@ -200,10 +230,9 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
           value={lens?.id ?? ""}
           onChange={(event) => {
             const chosen = cabinet.lenses.get(event.target.value);
-            setLens({
-              profile: chosen?.id ?? null,
-              ...(chosen?.focalLengths?.[0] ? { focalLength: chosen.focalLengths[0] } : {}),
-            });
+            const named = setAt(look, [null, "lens.profile"], chosen?.id ?? null, frame);
+            const own = chosen?.focalLengths?.[0];
+            change(own ? setAt(named, [null, "lens.focalLength"], own, frame) : named);
           }}
         >
           <option value="">No lens profile</option>
@@ -217,22 +246,22 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
       <NumberField
         label="Focal length"
         unit="mm"
-        value={look.lens.focalLength}
+        value={context.focalLength}
         min={8}
         max={300}
         step={1}
         reset={lens?.focalLengths?.[0] ?? 50}
         logarithmic
-        onChange={(focalLength) => setLens({ focalLength })}
+        onChange={(focalLength) => put("lens.focalLength", focalLength)}
       />
       <label className={row}>
         <span>Stop</span>
         <select
           className="select select-xs w-full"
-          value={look.lens.stop}
-          onChange={(event) => setLens({ stop: Number(event.target.value) })}
+          value={context.stop}
+          onChange={(event) => put("lens.stop", Number(event.target.value))}
         >
-          {[...new Set([...(lens?.stops ?? [1.4, 2, 2.8, 4, 5.6, 8]), look.lens.stop])]
+          {[...new Set([...(lens?.stops ?? [1.4, 2, 2.8, 4, 5.6, 8]), context.stop])]
             .sort((a, b) => a - b)
             .map((stop) => (
               <option key={stop} value={stop}>
@@ -245,22 +274,17 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
         label="Focus"
         help="Distance the lens is focused on."
         unit="m"
-        value={look.lens.focusDistance}
+        value={context.focusDistance}
         min={0.2}
         max={500}
         step={0.1}
         reset={3}
         logarithmic
-        onChange={(focusDistance) => setLens({ focusDistance })}
+        onChange={(focusDistance) => put("lens.focusDistance", focusDistance)}
       />
       {lens && (
         <Cautions
-          said={Object.values(
-            heldMeasurements(lens, {
-              ...look.lens,
-              corner: Math.hypot(look.camera.sensor.width, look.camera.sensor.height) / 2,
-            }),
-          )}
+          said={Object.values(heldMeasurements(lens, { ...context, corner: cornerHeight(context.geometry) }))}
         />
       )}
       <DepthFields shot={shot} />
@@ -271,7 +295,7 @@ function CameraPanel({ shot, look, cabinet }: { shot: ShotDetail; look: Look; ca
   );
 }
 
-export function Panel(props: { shot: ShotDetail; look: Look; cabinet: Cabinet }) {
+export function Panel(props: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {
   const { selected } = useBench();
   const isThere = selected && elementsOf(props.look).some(({ id }) => id === selected);
   return (

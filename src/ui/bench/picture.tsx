@@ -1,11 +1,12 @@
 "use client";
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { elementsOf, inArea, type Settable, setAt, whereOf } from "@/core/look/edit";
+import { upTo } from "@/core/look/excerpt";
 import type { Look } from "@/core/look/look";
-import type { Area } from "@/core/where/schema";
 import { browserEngine, type Picture } from "../engine/engine";
 import type { ShotDetail } from "../shared/api";
 import { AreaPoints } from "./area-points";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 import type { Shown } from "./use-pictures";
 import { useSource } from "./use-source";
 
@@ -123,28 +124,17 @@ export function PictureArea({
   const orderOf = (of: Look) => ({ ...source, look: of, frame, divide: 1, output: { kind: "light" as const } });
 
   const owner = selected && elementsOf(look).some(({ id }) => id === selected) ? selected : null;
-  const { where } = owner === null ? look : elementsOf(look).find(({ id }) => id === owner)!;
-  const picked = picking && where?.areas[picking.area];
-  const putArea = (what: string, next: Partial<Area>) =>
-    where &&
-    picking &&
-    change(
-      `where ${what} ${picking.area} ${owner}`,
-      edit.where(look, owner, {
-        ...where,
-        areas: where.areas.map((entry, i) => (i === picking.area ? ({ ...entry, ...next } as Area) : entry)),
-      }),
-    );
+  const picked = picking && whereOf(look, owner)?.areas.find(({ id }) => id === picking.area);
+  const setPicked = (name: string, value: Settable) =>
+    picked && change(setAt(look, inArea(owner, picked, name), value, frame));
 
   /** The light an element's key will see under the cursor, as its colour. */
   const pickColour = (event: PointerEvent) => {
     const { x, y } = place(event);
     if (x < 0 || y < 0 || x >= width || y >= height) return;
     const at = { x: Math.floor(x), y: Math.floor(y) };
-    browserEngine().probe("pick", orderOf(edit.upTo(look, owner)), at, (light) => {
-      putArea("colour", {
-        colour: light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number],
-      });
+    browserEngine().probe("pick", orderOf(upTo(look, owner)), at, (light) => {
+      setPicked("colour", light.map((value) => Math.min(1000, Math.max(0, value))) as [number, number, number]);
       set({ picking: null });
     });
   };
@@ -225,7 +215,7 @@ export function PictureArea({
           top={top}
           width={width * stretch * scale}
           height={height * scale}
-          onChange={(points) => putArea("points", { points })}
+          onChange={(points) => setPicked("points", points)}
         />
       )}
       {held && (

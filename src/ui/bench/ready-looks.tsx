@@ -20,7 +20,7 @@ export function ReadyLooks({ look, cabinet }: { look: Look; cabinet: Cabinet }) 
           type="button"
           className="rounded px-1 py-1 text-left hover:bg-base-300 aria-pressed:bg-base-300"
           aria-pressed={look.name === offer.name}
-          onClick={() => change(`begin from ${id}`, { ...offer, view: look.view })}
+          onClick={() => change({ ...offer, view: look.view })}
         >
           <span className="block">{offer.name}</span>
           <span className="block text-quiet">{purpose}</span>

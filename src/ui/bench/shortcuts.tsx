@@ -2,9 +2,10 @@
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { countOf, frameAt, indexOfFrame } from "@/core/frame/ranges";
+import { elementsOf, moveElement, removeElement, switchElement } from "@/core/look/edit";
 import { isKeyed } from "@/core/look/look";
 import type { ShotDetail } from "../shared/api";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 
 const KEYS: [string, string][] = [
   ["W, held", "the picture without the selected element"],
@@ -75,7 +76,7 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
           }),
         l: () =>
           elements.length && set({ selected: elements[(at + 1) % elements.length]!.id, matte: false, area: null }),
-        x: () => element && change(`switch ${element.id}`, edit.element(look, element.id, { on: !element.on })),
+        x: () => element && change(switchElement(look, element.id, !element.on)),
         g: () => document.querySelector<HTMLButtonElement>("[data-drawer]")?.click(),
         k: () => document.querySelector<HTMLButtonElement>("[data-versions]")?.click(),
         p: () => set({ playing: !playing }),
@@ -83,19 +84,17 @@ export function Shortcuts({ shot }: { shot: ShotDetail }) {
         Escape: () => set({ selected: null, matte: false, area: null }),
         Delete: () => {
           if (!element) return;
-          change(`remove ${element.id}`, edit.remove(look, element.id));
+          change(removeElement(look, element.id));
           set({ selected: null, matte: false, area: null });
         },
         ArrowLeft:
           onTrack && !event.altKey
             ? undefined
-            : () =>
-                event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at - 1)) : step(-1),
+            : () => (event.altKey ? element && change(moveElement(look, element.id, at - 1)) : step(-1)),
         ArrowRight:
           onTrack && !event.altKey
             ? undefined
-            : () =>
-                event.altKey ? element && change(`move ${element.id}`, edit.move(look, element.id, at + 1)) : step(1),
+            : () => (event.altKey ? element && change(moveElement(look, element.id, at + 1)) : step(1)),
       };
       const action = actions[key];
       if (!action) return;

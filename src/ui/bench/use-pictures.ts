@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Look } from "@/core/look/look";
-import type { Output } from "@/core/engine/compile";
 import { browserEngine, type Picture } from "../engine/engine";
+import type { Output } from "@/core/compile/outputs/outputs";
 
 /** Time a control must rest before the half-size picture, and before the full one, ms. */
 const HALF_REST = 90;

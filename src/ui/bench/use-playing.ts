@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from "react";
-import type { Output } from "@/core/engine/compile";
 import { countOf, frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
 import { browserEngine, type Picture } from "../engine/engine";
 import { ReadyPictures } from "../engine/ready-pictures";
 import { useBench } from "./store";
+import type { Output } from "@/core/compile/outputs/outputs";
 
 /** Pictures kept for playing, bytes: two minutes at a quarter of 1920 x 1080. */
 const BUDGET = 384 * 2 ** 20;

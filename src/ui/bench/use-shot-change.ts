@@ -72,10 +72,7 @@ export function useShotChange(shot: ShotDetail): (change: ShotChange) => void {
   return (change) => {
     const sender = senderOf(shot.id);
     sender.waiting = { ...sender.waiting, ...change };
-    client.setQueryData<ShotDetail>(
-      ["shot", shot.id],
-      (before) => before && ({ ...before, ...change } as ShotDetail),
-    );
+    client.setQueryData<ShotDetail>(["shot", shot.id], (before) => before && ({ ...before, ...change } as ShotDetail));
     clearTimeout(sender.timer);
     sender.timer = setTimeout(() => void send(client, shot.id), SEND_AFTER);
     tell();

@@ -65,11 +65,7 @@ export function Versions({ shot }: { shot: ShotDetail }) {
                   }}
                   onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
                 />
-                <button
-                  type="button"
-                  className="btn btn-xs"
-                  onClick={() => change(`version ${version.id} ${Date.now()}`, version.body)}
-                >
+                <button type="button" className="btn btn-xs" onClick={() => change(version.body)}>
                   Return to it
                 </button>
                 <ConfirmButton

@@ -19,8 +19,7 @@ export function ViewFields({ look }: { look: Look }) {
   const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables });
-  const set = (view: Partial<Look["view"]>) =>
-    change(`view ${Object.keys(view).join()}`, { ...look, view: { ...look.view, ...view } });
+  const set = (view: Partial<Look["view"]>) => change({ ...look, view: { ...look.view, ...view } });
   const importTable = async (chosen: File) => {
     try {
       const kept = await api.keepTable(chosen.name, await chosen.text());

@@ -1,9 +1,10 @@
 "use client";
 import { Crosshair, Plus, Trash2 } from "lucide-react";
+import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
-import { type Area, type Where, whereSchema } from "@/core/where/schema";
+import type { Area } from "@/core/where/schema";
 import { NumberField } from "./controls";
-import { edit, elementsOf, useBench } from "./store";
+import { useBench } from "./store";
 
 type Kind = Area["kind"];
 const KINDS: Record<Kind, string> = {
@@ -89,29 +90,30 @@ const LIMITS = [
   ["near", "far", 0],
 ] as const;
 
-/** An area with one value changed; a limit moved past its partner takes the partner along. */
-function moved(area: Area, name: string, value: number): Area {
-  const next = { ...area, [name]: value } as Area & Record<string, number>;
+/** The values that change with one of an area; a limit moved past its partner takes the partner along. */
+function moved(area: Area, name: string, value: number): [string, number][] {
+  const values = area as unknown as Record<string, number>;
+  const along: [string, number][] = [[name, value]];
   for (const [low, high, apart] of LIMITS) {
-    if (name === low && next[high]! < value + apart) next[high] = value + apart;
-    if (name === high && next[low]! > value - apart) next[low] = value - apart;
+    if (name === low && values[high]! < value + apart) along.push([high, value + apart]);
+    if (name === high && values[low]! > value - apart) along.push([low, value - apart]);
   }
-  return next;
+  return along;
 }
 
 /** What one area is given by clicks in the picture: a colour, or the points of its line. */
-function Picking({ entry, i, setArea }: { entry: Area; i: number; setArea(what: string, next: Partial<Area>): void }) {
+function Picking({ entry, onAnyColour }: { entry: Area; onAnyColour(): void }) {
   const { picking, set } = useBench();
   const what = entry.kind === "key" ? "colour" : entry.kind === "polygon" ? "points" : null;
   if (!what) return null;
-  const isPicking = picking?.area === i && picking.what === what;
+  const isPicking = picking?.area === entry.id && picking.what === what;
   return (
     <div className="flex items-center gap-1">
       <button
         type="button"
         className={`btn btn-xs ${isPicking ? "halo" : ""}`}
         aria-pressed={isPicking}
-        onClick={() => set({ picking: isPicking ? null : { area: i, what }, area: null, matte: false })}
+        onClick={() => set({ picking: isPicking ? null : { area: entry.id, what }, area: null, matte: false })}
       >
         <Crosshair size={11} />{" "}
         {what === "colour"
@@ -132,7 +134,7 @@ function Picking({ entry, i, setArea }: { entry: Area; i: number; setArea(what: 
             role="img"
             aria-label="The picked colour"
           />
-          <button type="button" className="btn btn-xs" onClick={() => setArea("colour", { colour: undefined })}>
+          <button type="button" className="btn btn-xs" onClick={onAnyColour}>
             Any colour
           </button>
         </>
@@ -146,17 +148,15 @@ function Picking({ entry, i, setArea }: { entry: Area; i: number; setArea(what: 
 
 /** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
-  const { change, set, area } = useBench();
-  const { where } = id === null ? look : elementsOf(look).find((entry) => entry.id === id)!;
-  const put = (what: string, next: Where | undefined) => change(`where ${what} ${id}`, edit.where(look, id, next));
-  const add = (kind: Kind) =>
-    put(`add ${kind}`, whereSchema.parse({ ...where, areas: [...(where?.areas ?? []), FRESH[kind]] }));
-  const setArea = (i: number, what: string, next: Partial<Area>) =>
-    where &&
-    put(`${what} ${i}`, {
-      ...where,
-      areas: where.areas.map((entry, k) => (k === i ? ({ ...entry, ...next } as Area) : entry)),
-    });
+  const { change, set, area, frame } = useBench();
+  const where = whereOf(look, id);
+  const put = (name: string, value: Settable) => change(setAt(look, [id, `where.${name}`], value, frame));
+  const setArea = (entry: Area, name: string, value: Settable | undefined) =>
+    change(setAt(look, inArea(id, entry, name), value, frame));
+  const move = (entry: Area, name: string, value: number) => {
+    const values = moved(entry, name, value).map(([along, to]): [Path, number] => [inArea(id, entry, along), to]);
+    change(setAll(look, values, frame));
+  };
   return (
     <section aria-label="Where" className="flex flex-col gap-2">
       <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
@@ -165,7 +165,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           className="select select-xs ml-auto w-32 font-normal"
           aria-label="Add an area"
           value=""
-          onChange={(event) => event.target.value && add(event.target.value as Kind)}
+          onChange={(event) => event.target.value && change(addArea(look, id, FRESH[event.target.value as Kind]))}
         >
           <option value="">Add an area …</option>
           {(Object.keys(KINDS) as Kind[]).map((kind) => (
@@ -182,7 +182,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
       )}
       {where?.areas.map((entry, i) => (
         <div
-          key={i}
+          key={entry.id}
           role="group"
           aria-label={`Area ${i + 1}`}
           className="flex flex-col gap-1.5 border-l-2 border-line pl-2"
@@ -195,7 +195,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
                 className="select select-xs w-28"
                 aria-label={`How area ${i + 1} joins`}
                 value={entry.combine}
-                onChange={(event) => setArea(i, "combine", { combine: event.target.value as Area["combine"] })}
+                onChange={(event) => setArea(entry, "combine", event.target.value)}
               >
                 <option value="union">and also</option>
                 <option value="intersection">only within</option>
@@ -207,7 +207,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
                 type="checkbox"
                 className="checkbox checkbox-xs"
                 checked={entry.inverted}
-                onChange={(event) => setArea(i, "inverted", { inverted: event.target.checked })}
+                onChange={(event) => setArea(entry, "inverted", event.target.checked)}
               />
               Inverted
             </label>
@@ -217,13 +217,13 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
               aria-label={`Remove area ${i + 1}`}
               onClick={() => {
                 set({ picking: null });
-                change(`where remove ${i} ${id}`, edit.withoutArea(look, id, where, i));
+                change(removeArea(look, id, entry.id));
               }}
             >
               <Trash2 size={11} />
             </button>
           </div>
-          <Picking entry={entry} i={i} setArea={(what, next) => setArea(i, what, next)} />
+          <Picking entry={entry} onAnyColour={() => setArea(entry, "colour", undefined)} />
           {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(
             ({ name, label, unit, min, max, step, reset }) => (
               <NumberField
@@ -235,7 +235,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
                 max={max}
                 step={step}
                 reset={reset}
-                onChange={(value) => setArea(i, name, moved(entry, name, value))}
+                onChange={(value) => move(entry, name, value)}
               />
             ),
           )}
@@ -251,7 +251,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
             max={30}
             step={0.1}
             reset={0}
-            onChange={(feather) => put("feather", { ...where, feather })}
+            onChange={(feather) => put("feather", feather)}
           />
           <NumberField
             label="Strength of it"
@@ -261,7 +261,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
             max={1}
             step={0.01}
             reset={1}
-            onChange={(strength) => put("strength", { ...where, strength })}
+            onChange={(strength) => put("strength", strength)}
           />
           {movesLight && (
             <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
@@ -269,7 +269,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
               <select
                 className="select select-xs w-full"
                 value={where.limits}
-                onChange={(event) => put("limits", { ...where, limits: event.target.value as Where["limits"] })}
+                onChange={(event) => put("limits", event.target.value)}
               >
                 <option value="result">where light falls</option>
                 <option value="source">where light is taken from</option>

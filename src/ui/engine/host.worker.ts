@@ -1,10 +1,10 @@
-import { compile } from "../../core/engine/compile";
+import { compile } from "../../core/compile/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
-import { OWN_ENCODING, type SourceRequest } from "../../core/engine/plan";
+import { type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
-import { middleOfShape } from "../../core/image/plate";
+import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
 

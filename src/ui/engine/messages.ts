@@ -1,7 +1,7 @@
 import type { Look } from "../../core/look/look";
-import type { Output } from "../../core/engine/compile";
 import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
+import type { Output } from "../../core/compile/outputs/outputs";
 
 /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
 export const CHANNELS = ["picture", "without", "probe", "pick", "play"] as const;

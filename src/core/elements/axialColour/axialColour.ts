@@ -68,7 +68,7 @@ export const axialColour = define<AxialColour>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {
       const px = (micrometres: number) =>
         [micrometres / 1000 / geometry.pitchX, micrometres / 1000 / geometry.pitchY] as const;

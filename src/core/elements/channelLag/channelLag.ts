@@ -1,6 +1,7 @@
 import { addProgram } from "../../engine/pointwise";
 import { clamp } from "../../maths/interpolate";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 interface ChannelLag {
   red: number;
@@ -57,7 +58,7 @@ export const channelLag = define<ChannelLag>({
   },
   changesWithFrame: true,
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { frame, shot }: FrameContext) {
       const numbers = lags(values, strength).map((lag) => clamp(frame - lag, shot.first, shot.last));
       if (numbers.every((number) => number === frame)) return input;

@@ -1,10 +1,11 @@
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import { planDepth } from "../depth";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
+import type { FrameContext } from "../../frame/context";
 
 interface Defocus extends KeyValues, PupilValues {
   by: "depth" | "highlights";
@@ -108,7 +109,7 @@ export const defocus = define<Defocus>({
       ? "The footage has no depth channel; choose highlights, or a depth plate beside the lens."
       : null,
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context: FrameContext) {
       const { geometry, focalLength, stop, focusDistance } = context;
       const { pitchX, pitchY, axisX, axisY, height } = geometry;

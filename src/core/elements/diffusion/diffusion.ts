@@ -41,7 +41,7 @@ export const diffusion = define<Diffusion>({
   },
   lacks: noFilter,
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
       const transmission = values.compensate ? 1 : 2 ** (grade.transmissionStops * strength);

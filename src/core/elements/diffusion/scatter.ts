@@ -3,7 +3,7 @@ import type { PlanBuilder } from "../../engine/plan";
 import { spreadCurve, type Grade } from "../../profile/filter";
 import { fitSpread, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
-import type { FrameContext } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 /** What every scattering filter shares: its grade, the fit of its spread, and the light it takes away and lays around. */
 export const CHANNELS = ["red", "green", "blue"] as const;

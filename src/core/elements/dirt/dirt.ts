@@ -1,11 +1,13 @@
-import { OWN_ENCODING, type PlanBuilder, type PlateEncoding } from "../../engine/plan";
+import { type PlanBuilder } from "../../engine/plan";
 import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
 import { areaTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
 import { encodingChoices } from "../plate/plate";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { OWN_ENCODING, type PlateEncoding } from "../../frame/plate";
+import type { FrameContext } from "../../frame/context";
 
 interface Dirt extends KeyValues {
   dust: number;
@@ -204,7 +206,7 @@ export const dirt = define<Dirt>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { geometry, stop }: FrameContext) {
       const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
       const quarter = planHalve(builder, half, 0, 1);

@@ -1,4 +1,4 @@
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import { distortionAt } from "../../profile/lens";
 import { define, type Trace } from "../definition";
 import { distorted } from "../../profile/distortion";

@@ -2,11 +2,12 @@ import { planContrast, squash } from "../../contrast/plan";
 import { blurTables, type HeightTables } from "../../contrast/tables";
 import { NOTHING, remembering } from "../../maths/remember";
 import { addProgram, differenceOperation } from "../../engine/pointwise";
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { planArc } from "../arc";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import type { FrameContext } from "../../frame/context";
 
 interface EdgeSoftness extends KeyValues {
   softens: "all" | "highlights";
@@ -171,7 +172,7 @@ export const edgeSoftness = define<EdgeSoftness>({
   },
   key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan: (builder, input, { strength, values }, context: FrameContext) => {
       if (values.softens === "all") return planSoft(builder, input, strength, values, context);
       // What the key takes is taken away sharp and given back soft.

@@ -1,7 +1,8 @@
 import { matrixOperation } from "../../engine/pointwise";
 import { diagonal } from "../../maths/matrix";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 interface Flicker {
   amplitude: number;

@@ -43,7 +43,7 @@ export const fog = define<Fog>({
   },
   lacks: noFilter,
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
       const spread = planScatter(builder, input, grade, context, { strength, kept: 1 });

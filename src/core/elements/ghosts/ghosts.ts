@@ -1,11 +1,12 @@
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { scaledTaps } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
+import type { FrameContext } from "../../frame/context";
 
 interface Ghosts extends KeyValues, PupilValues {
   gain: number;
@@ -81,7 +82,7 @@ export const ghosts = define<Ghosts>({
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness } : {}),
   lacks: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry } = context;
       const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);

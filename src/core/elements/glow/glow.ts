@@ -5,7 +5,7 @@ import { planGaussian } from "../../spread/gaussian";
 import { planSpread, type Colour } from "../../spread/plan";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, layerOperation } from "../../engine/pointwise";
-import type { FrameGeometry } from "../../engine/geometry";
+import type { FrameGeometry } from "../../frame/geometry";
 import { planResample } from "../../spread/resample";
 import { planSplit, splitParameters, type Split } from "./split";
 import { define, type Trace } from "../definition";
@@ -307,7 +307,7 @@ export const glow = define<Glow>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { id, strength, values }, { geometry }) {
       const light = planSplit(
         builder,

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
-import type { Frame } from "../../engine/engine";
 import { at, halved, impulse, lookOf, painted, through, total } from "../../../testing/laboratory";
+import type { Frame } from "../../image/image";
 
 const params = { threshold: 2, knee: 1, size: 5, falloff: 0.5, gain: 50, hold: 16, limit: 16, dither: 0 };
 const glowing = (frame: Frame, more: Record<string, unknown> = {}) =>

@@ -1,4 +1,4 @@
-import type { FrameGeometry } from "../../engine/geometry";
+import type { FrameGeometry } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, differenceOperation, matrixOperation } from "../../engine/pointwise";
 import type { Matrix3 } from "../../maths/matrix";

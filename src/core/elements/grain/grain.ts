@@ -1,6 +1,7 @@
 import { clamp } from "../../maths/interpolate";
 import type { PointOperation } from "../../engine/pointwise";
-import { define, type ElementState, type FrameContext, type Trace } from "../definition";
+import { define, type ElementState, type Trace } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 interface Grain {
   size: number;

@@ -1,8 +1,9 @@
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, gaussianWeights, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
-import { define, type FrameContext } from "../definition";
+import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import type { FrameContext } from "../../frame/context";
 
 interface Halation extends KeyValues {
   ring: number;
@@ -150,7 +151,7 @@ export const halation = define<Halation>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const fit = fitFor(values, context);
       const layers = layersOf(values).map((value) => (value / 100) * strength);

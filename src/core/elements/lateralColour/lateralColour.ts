@@ -1,6 +1,7 @@
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import { lateralColourAt } from "../../profile/lens";
-import { define, type FrameContext, type Trace } from "../definition";
+import { define, type Trace } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 const MM_PER_UM = 1e-3;
 

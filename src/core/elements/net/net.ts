@@ -67,7 +67,7 @@ export const net = define<Net>({
   },
   lacks: noFilter,
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const grade = gradeOf(values, context)!;
       const spread = planScatter(builder, input, grade, context, {

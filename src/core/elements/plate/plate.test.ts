@@ -1,7 +1,7 @@
 import { between } from "../../frame/ranges";
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, painted, through } from "../../../testing/laboratory";
-import { middleOfShape, plateFrame } from "../../image/plate";
+import { middleOfShape, plateFrame } from "../../frame/plate";
 
 const [width, height] = [64, 36];
 const picture = painted(width, height, (x, y) => [0.1 + x / 100, 0.2, 0.3 + y / 100]);

@@ -1,7 +1,7 @@
 import { ENCODING_NAMES, encodingByName } from "../../colour/encodings";
 import { addProgram, type LayerMode, layerOperation } from "../../engine/pointwise";
-import { type Ends, OWN_ENCODING, type PlateEncoding } from "../../engine/plan";
 import { define } from "../definition";
+import { type Ends, OWN_ENCODING, type PlateEncoding } from "../../frame/plate";
 
 interface Plate {
   footage: string;
@@ -94,7 +94,7 @@ export const plate = define<Plate>({
   changesWithFrame: true,
   lacks: ({ values }) => (values.footage ? null : "No footage is chosen."),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { frame, shot }) {
       const { footage, encoding, ends } = values;
       const light = builder.source({

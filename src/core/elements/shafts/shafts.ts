@@ -142,7 +142,7 @@ export const shafts = define<Shafts>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry, hasDepth } = context;
       const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);

@@ -50,7 +50,7 @@ export const sharpen = define<Sharpen>({
     },
   },
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {
       const [x, y] = [geometry.pitchX, geometry.pitchY].map((pitch) => values.radius / 1000 / pitch) as [
         number,

@@ -1,9 +1,9 @@
 import { describe, expect, test } from "vitest";
 import { painted, lookOf, through } from "../../../testing/laboratory";
-import type { Frame } from "../../engine/engine";
 import { contrastAt, measureEdge } from "../../measure/edge";
 import { contrastOf, type LensProfile } from "../../profile/lens";
 import { demoProfiles } from "../../../demo/glass/profiles";
+import type { Frame } from "../../image/image";
 
 const WIDTH = 1280;
 const HEIGHT = 720;

@@ -3,9 +3,10 @@ import { planContrast } from "../../contrast/plan";
 import { gainTable, type HeightTables } from "../../contrast/tables";
 import { monotoneCubic } from "../../maths/interpolate";
 import { NOTHING, remembering } from "../../maths/remember";
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import { type ContrastDirection, contrastOf } from "../../profile/lens";
-import { define, type FrameContext, type Parameter, type Trace } from "../definition";
+import { define, type Parameter, type Trace } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 /** Frequencies at which contrast is edited directly, lp/mm. */
 const EDITED = [10, 20, 30, 40, 60, 90] as const;
@@ -98,7 +99,7 @@ export const sharpness = define<Sharpness>({
       ? null
       : "The lens profile has no contrast table.",
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan: (builder, input, { strength, values }, context) =>
       planContrast(builder, input, context.geometry, tableFor(strength, values, context)),
   },

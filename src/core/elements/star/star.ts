@@ -93,7 +93,7 @@ export const star = define<Star>({
   },
   key: ({ values }) => keyOf(values),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {
       const points = Math.round(values.points);
       // Opposite arms of an even star are one line.

@@ -2,8 +2,9 @@ import { blurTaps } from "../../spread/bank";
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
 import type { PlanBuilder } from "../../engine/plan";
-import { define, type FrameContext, type Trace } from "../definition";
+import { define, type Trace } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import type { FrameContext } from "../../frame/context";
 
 interface Streak extends KeyValues {
   length: Colour;
@@ -289,7 +290,7 @@ export const streak = define<Streak>({
         }
       : {},
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan: (builder, input, { strength, values }, context) =>
       (values.angle || values.count > 1 ? planTurned : planAlong)(builder, input, strength, values, context),
   },

@@ -1,5 +1,5 @@
 import { addProgram, layerOperation } from "../../engine/pointwise";
-import { cornerHeight } from "../../engine/geometry";
+import { cornerHeight } from "../../frame/geometry";
 import { planArc } from "../arc";
 import { define } from "../definition";
 
@@ -90,7 +90,7 @@ export const swirl = define<Swirl>({
         }
       : {},
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {
       const corner = cornerHeight(geometry);
       const amount = (height: number) => swirlShare(values, height / corner) * strength;

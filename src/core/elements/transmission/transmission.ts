@@ -3,7 +3,8 @@ import { transmissionMatrix, WAVELENGTHS } from "../../colour/spectrum";
 import { matrixOperation } from "../../engine/pointwise";
 import { monotoneCubic } from "../../maths/interpolate";
 import { apply, type Matrix3 } from "../../maths/matrix";
-import { define, type FrameContext, type Trace } from "../definition";
+import { define, type Trace } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 export interface Transmission {
   warmth: number;

@@ -45,7 +45,7 @@ export const veil = define<Veil>({
   },
   fromLens: ({ veil: measured }) => (measured ? { fraction: measured.fraction } : {}),
   work: {
-    kind: "spread",
+    kind: "buffers",
     plan(builder, input, { strength, values }) {
       const levels = [input];
       // Down to one cell: its light is the frame's mean.

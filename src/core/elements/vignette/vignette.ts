@@ -2,7 +2,8 @@ import { LUMINANCE } from "../../colour/primaries";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, clampOperation, offsetMatrixOperation, type PointOperation } from "../../engine/pointwise";
 import { planGaussian } from "../../spread/gaussian";
-import { define, type ElementState, type FrameContext, type Trace } from "../definition";
+import { define, type ElementState, type Trace } from "../definition";
+import type { FrameContext } from "../../frame/context";
 
 interface Vignette {
   inner: number;
@@ -238,7 +239,7 @@ export const vignette = define<Vignette>({
   work: ({ values }) =>
     values.blur > 0
       ? {
-          kind: "spread",
+          kind: "buffers",
           plan: (builder, input, state, context) =>
             addProgram(builder, softened(builder, input, state, context), builder.buffer(), [shading(state, context)]),
         }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
 import { findingOf } from "@/server/intake/finding";
-import { leave } from "@/server/intake/receive";
+import { giveUp } from "@/server/intake/receive";
 import { decisionSchema, takeIn } from "@/server/intake/take-in";
 
 export const dynamic = "force-dynamic";
@@ -21,4 +21,4 @@ export const POST = (request: Request, context: Context) =>
     ),
   );
 
-export const DELETE = (_: Request, { params }: Context) => respond(async () => leave((await params).batch));
+export const DELETE = (_: Request, { params }: Context) => respond(async () => giveUp((await params).batch));

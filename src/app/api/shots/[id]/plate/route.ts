@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { plateFrame } from "@/core/image/plate";
+import { plateFrame } from "@/core/frame/plate";
 import { application } from "@/server/app/application";
 import { framesOfShot } from "@/server/footage/shot";
 import { DIVISORS, seen, sendFrame } from "@/server/frames/frames";

@@ -1,7 +1,13 @@
-import type { Frame } from "../engine/engine";
-import type { Ends } from "../engine/plan";
-import { countOf, frameAt, type Ranges } from "../frame/ranges";
+import type { EncodingName } from "../colour/encodings";
+import { countOf, frameAt, type Ranges } from "./ranges";
 import { clamp } from "../maths/interpolate";
+import type { Frame } from "../image/image";
+
+/** What a plate does before its first frame and after its last. */
+export type Ends = "hold" | "loop";
+/** A plate is encoded as its footage says, or as a name does. */
+export const OWN_ENCODING = "own";
+export type PlateEncoding = typeof OWN_ENCODING | EncodingName;
 
 /** The frame of a plate at an index counted from its first. */
 export function plateFrame(frames: Ranges, index: number, ends: Ends): number {

@@ -2,13 +2,40 @@ import { z } from "zod";
 import type { Parameter, ParameterValue, Values } from "../elements/definition";
 import { clamp } from "../maths/interpolate";
 import type { Where } from "../where/schema";
-import { whereSchema } from "../where/schema";
+import { whereData } from "../where/schema";
+
+export interface Range {
+  min: number;
+  max: number;
+}
+
+/** Bounds on strength of one element, and of the look over all of them. */
+export const LARGEST_STRENGTH = 10;
+export const LARGEST_OVERALL = 2;
+
+/** Least length, stop and distance: more than nothing. */
+const LEAST = 1e-3;
+
+/** The numbers of a look itself that may be timed, and where they go from and to: mm, T-stop and m. */
+export const LOOK_RANGES: Readonly<Record<string, Range>> = {
+  strength: { min: 0, max: LARGEST_OVERALL },
+  "lens.focalLength": { min: LEAST, max: 1000 },
+  "lens.stop": { min: LEAST, max: 128 },
+  "lens.focusDistance": { min: LEAST, max: 1e6 },
+};
+
+/** Those of every element, beside its parameters. */
+export const elementRanges = (negative = false): Readonly<Record<string, Range>> => ({
+  strength: { min: negative ? -LARGEST_STRENGTH : 0, max: LARGEST_STRENGTH },
+  mix: { min: 0, max: 1 },
+});
 
 /** The range a number of a parameter is held to; null for what is no number. */
-export function rangeOf(parameter: Parameter): { min: number; max: number } | null {
+export function rangeOf(parameter: Parameter): Range | null {
   if (parameter.type === "number" || parameter.type === "triple") return { min: parameter.min, max: parameter.max };
   return parameter.type === "colour" ? { min: 0, max: LARGEST_COLOUR } : null;
 }
+
 /** Light of a colour that is set, against mid-grey's scale. */
 export const LARGEST_COLOUR = 16;
 
@@ -56,7 +83,7 @@ const LEAST_STEP = 1e-3;
 
 /** An area held to its bounds, and its pairs kept in order: low below high, black below white. */
 export function heldWhere(where: Where): Where {
-  const held = heldTo(whereSchema, where) as Where;
+  const held = heldTo(whereData, where) as Where;
   const areas = held.areas.map((area) => {
     if (area.kind !== "key") return area;
     const black = Math.min(area.black, 1 - LEAST_STEP);

@@ -1,14 +1,14 @@
-import type { PointOperation } from "../../engine/pointwise";
+import type { PointOperation } from "../engine/pointwise";
 import {
   clampOperation,
   cubeOperation,
   curvesOperation,
   lineOperation,
   offsetMatrixOperation,
-} from "../../engine/pointwise";
-import { diagonal, IDENTITY, type Matrix3, type Triple } from "../../maths/matrix";
-import { LUMINANCE_709 } from "../primaries";
-import { channelCurves, type Step, type Transform } from "./transform";
+} from "../engine/pointwise";
+import { diagonal, IDENTITY, type Matrix3, type Triple } from "../maths/matrix";
+import { LUMINANCE_709 } from "../colour/primaries";
+import { channelCurves, type Step, type Transform } from "../colour/transform/transform";
 
 /** A transform as pixel-local operations of the engine, for the view. */
 export const transformOperations = ({ steps }: Transform): PointOperation[] => steps.flatMap(stepOperations);

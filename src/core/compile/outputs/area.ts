@@ -1,0 +1,29 @@
+import { addProgram, type PointOperation, quantiseOperation } from "../../engine/pointwise";
+import { viewOperations } from "../../view/view";
+import { planMatte } from "../../where/plan";
+import { upTo, type OutputDefinition } from "./definition";
+import { DISPLAY_BYTES } from "./display";
+
+/** The area an element, or (null) the whole path, acts on, as a matte or laid over the picture, 8-bit. */
+export interface AreaOutput {
+  kind: "area";
+  element: string | null;
+  over: boolean;
+}
+
+/** How strongly an area is tinted over the picture. */
+const OVERLAY = 0.55;
+
+export const area: OutputDefinition<AreaOutput> = {
+  reach: ({ element }, elements) => (element === null ? 0 : upTo(element, elements)),
+  append(builder, image, { element, over }, { at, view }) {
+    const where = element === null ? at.where : at.elements[upTo(element, at.elements)]!.where;
+    if (!where) throw new RangeError(`The ${element === null ? "path" : "element"} acts everywhere; it has no area`);
+    const matte = planMatte(builder, image, where, at.context);
+    const shown = addProgram(builder, image, builder.buffer(), viewOperations(view, at.context.cabinet.tables));
+    const tint: PointOperation[] = over ? [{ code: "overlay", floats: [OVERLAY] }] : [];
+    const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
+    const program = [...tint, quantiseOperation];
+    builder.step(`area ${over} ${JSON.stringify(where)}`, addProgram(builder, matte, out, program, shown));
+  },
+};

@@ -1,0 +1,19 @@
+import { area, type AreaOutput } from "./area";
+import { codes, type CodesOutput } from "./codes";
+import type { OutputDefinition } from "./definition";
+import { display, type DisplayOutput } from "./display";
+import { light, type LightOutput } from "./light";
+import { matte, type MatteOutput } from "./matte";
+
+/** What is wanted of the compiled frame. */
+export type Output = LightOutput | CodesOutput | DisplayOutput | MatteOutput | AreaOutput;
+
+const OUTPUTS: { [K in Output["kind"]]: OutputDefinition<Extract<Output, { kind: K }>> } = {
+  light,
+  codes,
+  display,
+  matte,
+  area,
+};
+
+export const outputNamed = ({ kind }: Output): OutputDefinition<Output> => OUTPUTS[kind] as OutputDefinition<Output>;

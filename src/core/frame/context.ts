@@ -1,0 +1,41 @@
+import type { Cabinet, LensProfile } from "../profile/profiles";
+import type { DepthPlate } from "./depth-plate";
+import type { FrameGeometry } from "./geometry";
+
+/** What a compile step may know about the frame it compiles for. */
+export interface FrameContext {
+  geometry: FrameGeometry;
+  frame: number;
+  cabinet: Cabinet;
+  lens: LensProfile | null;
+  /** mm */
+  focalLength: number;
+  /** T-stop */
+  stop: number;
+  /** m */
+  focusDistance: number;
+  /** Whether there is depth: a channel of the footage, or a plate of it. */
+  hasDepth: boolean;
+  depthPlate: DepthPlate | null;
+  /** Frames a second. */
+  frameRate: number;
+  shot: { first: number; last: number };
+}
+
+/** Frames a second, where footage does not say. */
+export const USUAL_RATE = 24;
+
+/** A frame of a shot, as a look meets it. */
+export interface ShotFrame {
+  /** px */
+  width: number;
+  height: number;
+  /** Its number. */
+  frame: number;
+  /** Whether the footage has a depth channel. */
+  hasDepth?: boolean;
+  /** Frames a second. */
+  frameRate?: number;
+  /** First and last frame of the shot: what lies outside is held. */
+  shot?: { first: number; last: number };
+}

@@ -1,0 +1,139 @@
+import { type ParameterValue, STATIONS } from "../elements/definition";
+import { definitionOf } from "../elements/registry";
+import type { TimedValue } from "../when/generator";
+import { keyframes, withKeyframe } from "../when/keyframes";
+import { valueOf, withValueOf } from "../when/address";
+import { type Area, type Where, whereSchema } from "../where/schema";
+import type { Look, LookElement } from "./look";
+import { namesInElement, type When, withoutArea } from "./timed";
+
+/**
+ * Where in a look a value stands: in an element, by its id, or (null) in the look itself; and its name, as `when` has it
+ * (`strength`, a parameter, `where.areas.area-1.x`, `lens.stop`). Further parts of the look go by their names: `view.kind`.
+ */
+export type Path = readonly [element: string | null, name: string];
+
+/** What a value may be set to; a list is the points of a polygon. */
+export type Settable = ParameterValue | null | readonly (readonly [number, number])[];
+
+export const elementsOf = (look: Look) => look.elements as LookElement[];
+
+/** An element of a look. Throws RangeError where there is none of that id. */
+export function elementNamed(look: Look, id: string): LookElement {
+  const found = elementsOf(look).find((element) => element.id === id);
+  if (!found) throw new RangeError(`The look has no element “${id}”`);
+  return found;
+}
+
+export const withElements = (look: Look, elements: LookElement[]): Look => ({
+  ...look,
+  elements: elements as Look["elements"],
+});
+
+const withElement = (look: Look, id: string, change: (element: LookElement) => LookElement): Look =>
+  withElements(
+    look,
+    elementsOf(look).map((element) => (element.id === id ? change(element) : element)),
+  );
+
+/** Changes what a path's first part stands for: an element, or the look itself. */
+function withOwner(look: Look, [id]: Path, change: <T extends { when?: When }>(owner: T) => T): Look {
+  return id === null ? change(look) : withElement(look, id, change);
+}
+
+const namesOf = ([id, name]: Path) => (id === null ? name.split(".") : namesInElement(name));
+
+/** What moves the value at a path, or undefined. */
+export const timedAt = (look: Look, [id, name]: Path) => (id === null ? look : elementNamed(look, id)).when?.[name];
+
+/** The value at a path as the look says it, whatever moves it; undefined where it is left out. */
+export const valueAt = (look: Look, path: Path): unknown =>
+  valueOf(path[0] === null ? look : elementNamed(look, path[0]), namesOf(path));
+
+const isTimedValue = (value: unknown): value is TimedValue => typeof value === "number" || Array.isArray(value);
+
+/**
+ * The look with one value set. What goes by keyframes gets one at `frame`; everything else changes throughout (noise then
+ * wavers about the new value). Undefined gives it back to the lens, or the definition: what is timed in it goes, too.
+ */
+export function setAt(look: Look, path: Path, value: Settable | undefined, frame: number): Look {
+  const timed = timedAt(look, path);
+  if (value === undefined && timed) return setAt(withTimed(look, path, undefined), path, undefined, frame);
+  if (timed && "keys" in timed && isTimedValue(value))
+    return withTimed(look, path, { keys: withKeyframe(timed.keys, frame, value) });
+  return withOwner(look, path, (owner) => withValueOf(owner, namesOf(path), () => value));
+}
+
+/** Several values set in one. */
+export const setAll = (look: Look, values: readonly (readonly [Path, Settable])[], frame: number): Look =>
+  values.reduce((before, [path, value]) => setAt(before, path, value, frame), look);
+
+/** The look with what moves a value set, or (undefined) nothing moving it. */
+export function withTimed(look: Look, path: Path, timed: When[string] | undefined): Look {
+  return withOwner(look, path, (owner) => {
+    const { [path[1]]: _, ...others } = owner.when ?? {};
+    const when = timed ? { ...others, [path[1]]: timed } : others;
+    return { ...owner, when: Object.keys(when).length ? when : undefined };
+  });
+}
+
+/** The look with a value that begins to go by keyframes, the first of them here. */
+export const withFirstKeyframe = (look: Look, path: Path, value: TimedValue, frame: number): Look =>
+  withTimed(look, path, { keys: keyframes.begin(value, frame) });
+
+export const switchElement = (look: Look, id: string, on: boolean): Look =>
+  withElement(look, id, (element) => ({ ...element, on }));
+
+export const removeElement = (look: Look, id: string): Look =>
+  withElements(
+    look,
+    elementsOf(look).filter((element) => element.id !== id),
+  );
+
+/** Moves an element to a place along the path, counted without it. */
+export function moveElement(look: Look, id: string, to: number): Look {
+  const moving = elementNamed(look, id);
+  const rest = elementsOf(look).filter((element) => element !== moving);
+  const place = Math.max(0, Math.min(rest.length, to));
+  return withElements(look, [...rest.slice(0, place), moving, ...rest.slice(place)]);
+}
+
+/** Adds an element where light meets its station; `id` is the new one's. */
+export function addElement(look: Look, kind: string): { look: Look; id: string } {
+  const elements = elementsOf(look);
+  const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
+  const after = elements.findLastIndex((element) => rank(element.kind) <= rank(kind));
+  let number = 1;
+  while (elements.some(({ id }) => id === `${kind}-${number}`)) number++;
+  const element: LookElement = { id: `${kind}-${number}`, kind, on: true, strength: 1, mix: 1, params: {} };
+  return {
+    look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]),
+    id: element.id,
+  };
+}
+
+/** Where an element, or (null) the whole path, acts. */
+export const whereOf = (look: Look, id: string | null): Where | undefined =>
+  (id === null ? look : elementNamed(look, id)).where;
+
+const withWhere = (look: Look, id: string | null, where: Where | undefined, when: When | undefined): Look =>
+  withOwner(look, [id, "where"], (owner) => ({ ...owner, where, when }));
+
+/** Adds an area, as it is at first, to where an element or the whole path acts. Throws ZodError for what is no area. */
+export function addArea(look: Look, id: string | null, area: unknown): Look {
+  const before = whereOf(look, id);
+  const where = whereSchema.parse({ ...before, areas: [...(before?.areas ?? []), area] });
+  return withWhere(look, id, where, (id === null ? look : elementNamed(look, id)).when);
+}
+
+/** Takes one area away, and what is timed in it; without the last one it acts everywhere. */
+export function removeArea(look: Look, id: string | null, area: string): Look {
+  const { where, when } = id === null ? look : elementNamed(look, id);
+  const areas = (where?.areas ?? []).filter((entry) => entry.id !== area);
+  return areas.length
+    ? withWhere(look, id, { ...where!, areas }, withoutArea(when, area))
+    : withWhere(look, id, undefined, withoutArea(when));
+}
+
+/** Path of a value of an area. */
+export const inArea = (id: string | null, area: Area, name: string): Path => [id, `where.areas.${area.id}.${name}`];

@@ -1,0 +1,18 @@
+import { z } from "zod";
+import { type Generator, frameSchema, numberSchema } from "./generator";
+
+const MOST_VALUES = 100_000;
+
+const schema = z.object({ first: frameSchema, values: z.array(numberSchema).min(1).max(MOST_VALUES) }).strict();
+export type Table = z.infer<typeof schema>;
+
+export const table: Generator<Table> = {
+  label: "Table",
+  summary: "A value for every frame, as it was recorded.",
+  schema,
+  parameters: {},
+  begin: (value, frame) => ({ first: frame, values: [typeof value === "number" ? value : 0] }),
+  value: ({ first, values }, _, frame) => values[Math.min(values.length - 1, Math.max(0, frame - first))]!,
+  kind: () => "number",
+  numbers: ({ values }) => values,
+};

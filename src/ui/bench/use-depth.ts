@@ -1,0 +1,23 @@
+import { useEffect, useRef } from "react";
+import type { ShotDetail } from "../shared/api";
+import { useBench } from "./store";
+import { useShotChange } from "./use-shot-change";
+
+/** Keeps the depth that is set on the Bench, and undone there, and the one the shot has, the same. */
+export function useDepth(shot: ShotDetail): void {
+  const depth = useBench((state) => state.depth);
+  const change = useShotChange(shot);
+  const common = useRef(JSON.stringify(shot.depth));
+  useEffect(() => {
+    const theirs = JSON.stringify(shot.depth);
+    if (theirs === common.current) return;
+    common.current = theirs;
+    useBench.getState().set({ depth: shot.depth });
+  }, [shot.depth]);
+  useEffect(() => {
+    const ours = JSON.stringify(depth);
+    if (ours === common.current) return;
+    common.current = ours;
+    change({ depth });
+  }, [depth, change]);
+}
