@@ -1,4 +1,5 @@
 // Builds: the kernels (WebAssembly), the programs outside Next.js (command line, workers), and the application.
+import { spawn } from "node:child_process";
 import { copyFileSync, mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { bin, root, run, whenStale } from "./lib.mjs";
@@ -66,6 +67,20 @@ export function buildPrograms() {
     ]);
     run(bin("esbuild"), [...entries(BROWSER), ...common, "--format=iife", "--outdir=public/engine", "--minify"]);
   });
+}
+
+const AHEAD = "dist/demo-ahead";
+
+/** The frame that a first visit opens on, computed beside the build; null where it is there. Resolves when it is done. */
+export function computeOpening() {
+  let computing = null;
+  whenStale("opening", ["src/demo", "src/formats/exr"], [`${AHEAD}/TL-010.0009.exr`], () => {
+    const folder = join(root, AHEAD);
+    rmSync(folder, { recursive: true, force: true });
+    const args = ["demo-footage", "--shots", "TL-010", "--opening", "--out", folder];
+    computing = spawn(process.execPath, [join(root, "bin/halo"), ...args], { stdio: "ignore" });
+  });
+  return computing && new Promise((done) => computing.once("exit", done));
 }
 
 export function buildApplication() {

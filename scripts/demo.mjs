@@ -2,7 +2,7 @@
 // PORT, HOST, HALO_HOSTS and HALO_DATA are honoured; `npm run demo -- --fresh` starts the demo data anew.
 import { createServer } from "node:net";
 import { join } from "node:path";
-import { buildApplication } from "./build.mjs";
+import { buildApplication, computeOpening } from "./build.mjs";
 import { fail, root } from "./lib.mjs";
 import { startServer } from "./serve.mjs";
 import { setup } from "./setup.mjs";
@@ -28,7 +28,9 @@ const portProblem = () =>
 const problem = await portProblem();
 if (problem) fail(problem);
 setup();
+const opening = computeOpening();
 buildApplication();
+await opening;
 
 const data = process.env.HALO_DATA ?? join(root, ".data");
 const fresh = process.argv.includes("--fresh");

@@ -29,6 +29,8 @@ interface Making {
   /** The built worker. */
   program: string;
   threads: number;
+  /** Only the frame each shot opens on. */
+  onlyOpening?: boolean;
   progress(shot: Shot, done: number, of: number): void;
   signal?: AbortSignal;
 }
@@ -36,7 +38,8 @@ interface Making {
 /** What is left to do of a shot: its plates are traced once, and every frame is drawn from them. */
 interface Begun {
   shot: Shot;
-  plates: Plates;
+  /** Null until they are traced. */
+  plates: Plates | null;
   frames: Extract<Task, { kind: "frame" }>[];
   /** In frames; tracing the plates counts as much as drawing all of them. */
   done: number;
@@ -44,12 +47,7 @@ interface Begun {
 }
 
 /** Does tasks on threads of their own; each is told of when it is done. */
-async function perform(
-  { shot, plates }: Begun,
-  tasks: Task[],
-  making: Making,
-  told: (task: Task) => void,
-): Promise<void> {
+async function perform({ shot, plates }: Begun, tasks: Task[], making: Making, told: () => void): Promise<void> {
   const { size, program, signal } = making;
   const queue = [...tasks];
   const workerData = { shotId: shot.id, plates, ...size };
@@ -61,7 +59,7 @@ async function perform(
     new Promise<void>((resolve, reject) => {
       let task: Task | undefined;
       const next = () => {
-        if (task) told(task);
+        if (task) told();
         task = queue.shift();
         if (signal?.aborted) reject(signal.reason as Error);
         else if (task) worker.postMessage(task);
@@ -77,48 +75,60 @@ async function perform(
   }
 }
 
+/** Frames of a shot that are not there, the one it opens on first. */
+function missingOf(shot: Shot, { folder, onlyOpening }: Making): Begun["frames"] {
+  const opening = openingFrame(shot);
+  const others = Array.from({ length: shot.frames }, (_, i) => i + 1).filter((number) => number !== opening);
+  return [opening, ...(onlyOpening ? [] : others)]
+    .map((number) => ({ kind: "frame" as const, number, path: frameFile(folder, shot, number) }))
+    .filter(({ path }) => !existsSync(path));
+}
+
+/** Traces a shot's plates. */
+async function traced(begun: Begun, making: Making): Promise<void> {
+  const { shot, frames } = begun;
+  const plates = shot.plates(making.size.width, making.size.height);
+  begun.plates = plates;
+  const tasks: Task[] = [];
+  for (let y0 = 0; y0 < plates.height; y0 += TRACE_ROWS)
+    tasks.push({ kind: "trace", y0, y1: Math.min(plates.height, y0 + TRACE_ROWS) });
+  const share = frames.length / tasks.length;
+  await perform(begun, tasks, making, () => {
+    begun.done += share;
+    making.progress(shot, Math.min(begun.done, begun.whole), begun.whole);
+  });
+}
+
+/** Draws frames of a shot, whose plates are traced first where they are not. */
+async function drawn(begun: Begun, count: number, making: Making): Promise<void> {
+  if (!begun.frames.length) return;
+  if (!begun.plates) await traced(begun, making);
+  await perform(begun, begun.frames.splice(0, count), making, () =>
+    making.progress(begun.shot, Math.min(++begun.done, begun.whole), begun.whole),
+  );
+}
+
 /**
  * Computes shots into a folder; frames that are there are left. Of each shot first the frame it opens on, so that something of all of
  * them can be looked at early, and then the rest. Nothing is computed where all is there.
  */
 export async function makeShots(shots: readonly Shot[], making: Making): Promise<void> {
-  const { folder, size, progress } = making;
+  const { folder, size } = making;
   await mkdir(folder, { recursive: true });
   if (shots.length > 1 && size.width * size.height > TOGETHER_BELOW) {
     for (const shot of shots) await makeShots([shot], making);
     return;
   }
-  const begun: Begun[] = [];
-  for (const shot of shots) {
-    const numbers = Array.from({ length: shot.frames }, (_, i) => i + 1);
-    const missing = numbers.filter((number) => !existsSync(frameFile(folder, shot, number)));
-    if (!missing.length) continue;
-    const opening = openingFrame(shot);
-    const order = [
-      ...missing.filter((number) => number === opening),
-      ...missing.filter((number) => number !== opening),
-    ];
-    const frames = order.map((number) => ({ kind: "frame" as const, number, path: frameFile(folder, shot, number) }));
-    const own: Begun = {
-      shot,
-      plates: shot.plates(size.width, size.height),
-      frames,
-      done: 0,
-      whole: 2 * frames.length,
-    };
-    const traces: Task[] = [];
-    for (let y0 = 0; y0 < own.plates.height; y0 += TRACE_ROWS)
-      traces.push({ kind: "trace", y0, y1: Math.min(own.plates.height, y0 + TRACE_ROWS) });
-    const told = (task: Task) => {
-      own.done += task.kind === "trace" ? frames.length / traces.length : 1;
-      progress(shot, Math.min(own.done, own.whole), own.whole);
-    };
-    await perform(own, traces, making, told);
-    await perform(own, own.frames.splice(0, 1), making, told);
-    begun.push(own);
+  const begun = shots.map((shot): Begun => {
+    const frames = missingOf(shot, making);
+    return { shot, plates: null, frames, done: 0, whole: 2 * frames.length };
+  });
+  const opens = ({ shot, frames }: Begun) => frames[0]?.number === openingFrame(shot);
+  for (const own of begun.filter(opens)) await drawn(own, 1, making);
+  for (const own of begun) {
+    await drawn(own, own.frames.length, making);
+    own.plates = null;
   }
-  for (const own of begun)
-    await perform(own, own.frames, making, () => progress(own.shot, Math.min(++own.done, own.whole), own.whole));
 }
 
 export { SHOTS };

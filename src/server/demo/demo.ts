@@ -1,10 +1,12 @@
 import { availableParallelism } from "node:os";
 import { existsSync } from "node:fs";
+import { copyFile, mkdir, rename } from "node:fs/promises";
 import { setTimeout } from "node:timers/promises";
 import { join } from "node:path";
 import { between } from "../../core/frame/ranges";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
-import { DEMO_SIZE, extensionOf, frameFile, makeShots, SHOTS } from "../../demo/footage";
+import { DEMO_SIZE, extensionOf, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
+import type { Shot } from "../../demo/scenes/shot";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
@@ -17,6 +19,7 @@ import {
   listFootage,
   putEncoding,
 } from "../../store/queries";
+import { temporaryFor } from "../storage/files";
 import { built, dataRoot, demoSize } from "../storage/roots";
 
 /** How far the computing of the demo footage is, a shot at a time. */
@@ -66,6 +69,22 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
   }
 }
 
+/** Frames that were computed when the application was built: the first visit opens on one. */
+const AHEAD = "demo-ahead";
+
+async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> {
+  await mkdir(folder, { recursive: true });
+  for (const shot of shots) {
+    const number = openingFrame(shot);
+    const path = frameFile(folder, shot, number);
+    const ahead = frameFile(built(AHEAD), shot, number);
+    if (existsSync(path) || !existsSync(ahead)) continue;
+    const temporary = temporaryFor(path);
+    await copyFile(ahead, temporary);
+    await rename(temporary, path);
+  }
+}
+
 /** Time before footage that could not be computed (a full disk) is tried again, ms. */
 const RETRY_AFTER_MS = 10_000;
 
@@ -80,6 +99,7 @@ export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; s
   const complete = (shot: (typeof SHOTS)[number]) =>
     Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).every(Boolean);
   const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
+  if (size.width === DEMO_SIZE.width && size.height === DEMO_SIZE.height) await takeAhead(wanted, folder);
   const control = new AbortController();
   const { signal } = control;
   const isDone = () => Object.values(demo.shots).every((share) => share === 1);
