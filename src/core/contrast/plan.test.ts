@@ -1,5 +1,6 @@
 import { expect, test } from "vitest";
 import { startEngine } from "../../server/engine/engine";
+import { planBlur } from "../engine/operations";
 import { PlanBuilder } from "../engine/plan";
 import { blurVariance, tapsOf } from "./bank";
 
@@ -24,12 +25,7 @@ test.each([
   };
   const apart = (builder: PlanBuilder): [number, number] => {
     const blur = (from: number, own: number[]) => {
-      const out = builder.level(from);
-      return builder.add(
-        "blur",
-        [{ buffer: from }, { buffer: out }, width, height, width, height, 2, 2, builder.floats([...own, ...own]), 0, 0],
-        out,
-      );
+      return planBlur(builder, from, { x: own, y: own });
     };
     const first = blur(0, taps[0]!);
     return [first, blur(first, taps[1]!)];
@@ -37,14 +33,7 @@ test.each([
   const together = (builder: PlanBuilder): [number, number] => {
     const [first, second] = [builder.level(0), builder.level(0)];
     const table = builder.floats(taps.flatMap((own) => [...own.slice(0, 3), ...own.slice(0, 3)]));
-    builder.add(
-      "blurTwice",
-      [{ buffer: 0 }, { buffer: first }, { buffer: second }, width, height, table],
-      second,
-      height,
-      width,
-      first,
-    );
+    builder.add("blurTwice", { source: 0, first, out: second, width, height, taps: table });
     return [first, second];
   };
   const second = made("a", together, 1);

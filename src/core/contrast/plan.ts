@@ -1,4 +1,5 @@
 import type { FrameGeometry } from "../frame/geometry";
+import { planBlur, radiusOf } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { planDouble, planHalve, planSum } from "../spread/gaussian";
 import { blurVariance, tapsOf } from "./bank";
@@ -6,7 +7,6 @@ import { ENTRIES, type HeightTables, reachOf } from "./tables";
 
 /** Rows at least this long (px) are blurred twice in one going, as assembly/convolve.ts does it. */
 const LONG = 32;
-const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
 
 /** The buffers of the bank's members: three at full size; the third again and two more at half of it; where wanted the fifth again and two wider ones at a quarter. */
 function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pitchX, pitchY }: FrameGeometry) {
@@ -16,28 +16,7 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pit
     const y = tapsOf(blurVariance(index));
     return { x: isSquare ? y : tapsOf(blurVariance(index) * squareX), y };
   };
-  const blur = (source: number, index: number) => {
-    const { width, height, edgeX, edgeY } = builder.size(source);
-    const out = builder.level(source);
-    const { x, y } = tapsFor(index);
-    return builder.add(
-      "blur",
-      [
-        { buffer: source },
-        { buffer: out },
-        width,
-        height,
-        edgeX,
-        edgeY,
-        radiusOf(x),
-        radiusOf(y),
-        builder.floats([...x, ...y]),
-        0,
-        0,
-      ],
-      out,
-    );
-  };
+  const blur = (source: number, index: number) => planBlur(builder, source, tapsFor(index));
   const blurBoth = (): [number, number] => {
     const { width, height } = builder.size(input);
     const both = [0, 1].map(tapsFor);
@@ -47,14 +26,7 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pit
     }
     const [first, second] = [builder.level(input), builder.level(input)];
     const taps = builder.floats(both.flatMap(({ x, y }) => [...x.slice(0, 3), ...y.slice(0, 3)]));
-    builder.add(
-      "blurTwice",
-      [{ buffer: input }, { buffer: first }, { buffer: second }, width, height, taps],
-      second,
-      height,
-      width,
-      first,
-    );
+    builder.add("blurTwice", { source: input, first, out: second, width, height, taps });
     return [first, second];
   };
   const [first, second] = blurBoth();
@@ -120,32 +92,30 @@ export function planContrast(
     all.set(table, head.length);
     return builder.table(all);
   };
-  const buffers = (members: number[]) => members.map((buffer) => ({ buffer }));
+  const named = ([sharp, blurred, blurredTwice]: number[]) => ({
+    sharp: sharp!,
+    blurred: blurred!,
+    blurredTwice: blurredTwice!,
+  });
   const planLow = (members: number[], size: number, table: Float32Array) => {
-    const low = builder.level(members[0]!);
-    return builder.add(
-      "contrastLow",
-      [...buffers(members), { buffer: low }, builder.size(low).width, builder.size(low).height, record(size, table)],
-      low,
-    );
+    const out = builder.level(members[0]!);
+    const { width: cells, height: rows } = builder.size(out);
+    const low = { ...named(members), out, width: cells, height: rows, record: record(size, table) };
+    return builder.add("contrastLow", low);
   };
   let low = planLow(coarse, 2, usual);
   if (coarsest) low = planSum(builder, low, planLow(coarsest, 4, further!));
   const half = builder.size(low);
-  return builder.add(
-    "contrast",
-    [
-      ...buffers(fine),
-      { buffer: low },
-      half.width,
-      half.height,
-      half.edgeX,
-      half.edgeY,
-      { buffer: out },
-      width,
-      height,
-      record(1, usual),
-    ],
+  return builder.add("contrast", {
+    ...named(fine),
+    low,
+    lowWidth: half.width,
+    lowHeight: half.height,
+    edgeX: half.edgeX,
+    edgeY: half.edgeY,
     out,
-  );
+    width,
+    height,
+    record: record(1, usual),
+  });
 }

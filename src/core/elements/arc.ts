@@ -58,7 +58,7 @@ export function planArc(
       0,
       ...table,
     ]);
-    image = builder.add("arc", [{ buffer: image }, { buffer: out }, size.width, size.height, record], out);
+    image = builder.add("arc", { source: image, out, width: size.width, height: size.height, record });
   }
   return image;
 }

@@ -198,31 +198,22 @@ export function planGeometry(
   const columns = Math.ceil(width / SPACING) + 2;
   const rows = Math.ceil(height / SPACING) + 2;
   const map = builder.buffer(columns * 2, rows);
-  builder.add(
-    "geometryMap",
-    [{ buffer: map }, columns, SPACING, builder.table(record), builder.table(lateral)],
-    map,
-    rows,
-    columns * 24,
-  );
+  const [recorded, table] = [builder.table(record), builder.table(lateral)];
+  const nodes = { out: map, columns, spacing: SPACING, record: recorded, lateral: table };
+  builder.add("geometryMap", nodes, rows, columns * 24);
   // The map follows from the lens and the frame's size; not from any pixel.
   builder.constant(`map ${recipe}`);
-  const out = builder.buffer();
-  return builder.add(
-    "warp",
-    [
-      { buffer: input },
-      { buffer: planSplitChannels(builder, input, false) },
-      { buffer: out },
-      width,
-      height,
-      width,
-      { buffer: map },
-      columns,
-      SPACING,
-      0,
-      builder.floats(spectrumOf(samples)),
-    ],
-    out,
-  );
+  return builder.add("warp", {
+    source: input,
+    planes: planSplitChannels(builder, input, false),
+    out: builder.buffer(),
+    width,
+    height,
+    outWidth: width,
+    map,
+    columns,
+    spacing: SPACING,
+    black: false,
+    spectrum: builder.floats(spectrumOf(samples)),
+  });
 }

@@ -106,32 +106,10 @@ export function planPupil(
   );
   const reach = builder.buffer(Math.ceil(width / BLOCK), Math.ceil(height / BLOCK), Float32Array.BYTES_PER_ELEMENT);
   const out = builder.level(input);
-  builder.add(
-    "pupilPlanes",
-    [
-      { buffer: input },
-      depth ? { buffer: depth.buffer } : 0,
-      { buffer: planes },
-      width,
-      height,
-      surround,
-      record,
-      Number(black),
-    ],
-    planes,
-  );
-  builder.add(
-    "pupilReach",
-    [{ buffer: planes }, { buffer: reach }, width, height, surround, record],
-    reach,
-    Math.ceil(height / BLOCK),
-    width * BLOCK,
-  );
-  return builder.add(
-    "iris",
-    [{ buffer: planes }, { buffer: reach }, { buffer: out }, width, height, surround, record],
-    out,
-  );
+  const size = { width, height, surround, record };
+  builder.add("pupilPlanes", { source: input, depth: depth?.buffer ?? null, out: planes, ...size, black });
+  builder.add("pupilReach", { planes, out: reach, ...size }, Math.ceil(height / BLOCK), width * BLOCK);
+  return builder.add("iris", { planes, reach, out, ...size });
 }
 
 /** Parameters of the pupil, shared by what is drawn through it. */

@@ -1,6 +1,6 @@
-import { OVERWRITES } from "./kernels";
+import { buffersIn, encoded, OVERWRITES } from "./kernels";
 import { Heap } from "./memory";
-import { type Argument, type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
+import { type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
 import type { Team } from "./team";
 
 export class Superseded extends Error {
@@ -171,10 +171,9 @@ export class Engine {
   }
 
   private perform(operation: Operation, places: Map<number, number>, tableAt: number[]): void {
-    const address = (arg: Argument) =>
-      typeof arg === "number" ? arg : "buffer" in arg ? places.get(arg.buffer)! : tableAt[arg.table]!;
     const { kernel, args, rows, rowPixels } = operation;
-    this.team.run(kernel, args.map(address), rows, rowPixels, this.scratch.at, this.scratch.stride);
+    const numbers = encoded(kernel, args, (buffer) => places.get(buffer)!, tableAt);
+    this.team.run(kernel, numbers, rows, rowPixels, this.scratch.at, this.scratch.stride);
   }
 
   private prepareScratch(plan: Plan): void {
@@ -229,13 +228,13 @@ export class Engine {
 
 /** The buffer whose room an operation's result may take, or none: one of the same size that it reads row by row, through one argument, and that `isDone` after it. */
 function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isDone: (id: number) => boolean): number {
-  const arg = args[OVERWRITES[kernel] ?? NONE];
-  if (typeof arg !== "object" || !("buffer" in arg) || !isDone(arg.buffer)) return NONE;
-  const isReadOnce =
-    args.filter((other) => typeof other === "object" && "buffer" in other && other.buffer === arg.buffer).length === 1;
-  const [from, to] = [buffers[arg.buffer]!, buffers[output]!];
+  const read = buffersIn(kernel, args);
+  const [, candidate = NONE] = read.find(([name]) => name === OVERWRITES[kernel]) ?? [];
+  if (candidate === NONE || !isDone(candidate)) return NONE;
+  const isReadOnce = read.filter(([, id]) => id === candidate).length === 1;
+  const [from, to] = [buffers[candidate]!, buffers[output]!];
   return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes
-    ? arg.buffer
+    ? candidate
     : NONE;
 }
 
@@ -244,9 +243,9 @@ function lastReads(plan: Plan, first: number): number[][] {
   const until = new Map<number, number>();
   let time = 0;
   for (const step of plan.steps.slice(first)) {
-    for (const { args } of step.operations) {
+    for (const { kernel, args } of step.operations) {
       time++;
-      for (const arg of args) if (typeof arg === "object" && "buffer" in arg) until.set(arg.buffer, time);
+      for (const [, buffer] of buffersIn(kernel, args)) until.set(buffer, time);
     }
   }
   const done: number[][] = Array.from({ length: time + 1 }, () => []);

@@ -1,8 +1,5 @@
 import type { Ends, PlateEncoding } from "../frame/plate";
-import type { KernelName } from "./kernels";
-
-/** A plan is what a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
-export type Argument = number | { buffer: number } | { table: number };
+import { type ArgumentsOf, BESIDE, type KernelName, type Table, type Value } from "./kernels";
 
 export interface BufferSpec {
   width: number;
@@ -14,9 +11,11 @@ export interface BufferSpec {
   edgeY: number;
 }
 
+/** A kernel at work on buffers of a plan. */
 export interface Operation {
   kernel: KernelName;
-  args: Argument[];
+  /** By name, as the kernel declares them (engine/kernels.ts). */
+  args: Readonly<Record<string, Value>>;
   /** Rows to share out, and the pixels of work in each. */
   rows: number;
   rowPixels: number;
@@ -51,6 +50,7 @@ export interface FurtherSource {
   request: SourceRequest;
 }
 
+/** What a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
 export interface Plan {
   width: number;
   height: number;
@@ -68,6 +68,9 @@ export const SCRATCH_ROWS = 40;
 
 /** The key of what `recipe` makes of what stands under a key. */
 export const keyAfter = (key: string, recipe: string): string => `${key}\n${recipe}`;
+
+/** What a kernel fills. */
+const outputOf = (args: object) => (args as { out: number }).out;
 
 /** Collects a plan. Elements ask it for buffers, tables and operations; they never see an address. */
 export class PlanBuilder {
@@ -119,25 +122,26 @@ export class PlanBuilder {
     return this.buffers[buffer]!;
   }
 
-  table(values: ArrayBufferView): { table: number } {
+  table(values: ArrayBufferView): Table {
     const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength).slice();
     return { table: this.tables.push(bytes) - 1 };
   }
 
-  floats(values: ArrayLike<number>): { table: number } {
+  floats(values: ArrayLike<number>): Table {
     return this.table(new Float32Array(values));
   }
 
-  /** Adds an operation that fills `output`; its rows and the pixels in each are the output's unless given. `beside`: a further buffer it fills. */
-  add(
-    kernel: KernelName,
-    args: Argument[],
-    output: number,
-    rows = this.size(output).height,
-    rowPixels = this.size(output).width,
-    beside?: number,
+  /** Adds an operation that fills `args.out`, which it gives back; its rows and the pixels in each are that buffer's unless given. */
+  add<K extends KernelName>(
+    kernel: K,
+    args: ArgumentsOf<K>,
+    rows = this.size(outputOf(args)).height,
+    rowPixels = this.size(outputOf(args)).width,
   ): number {
-    this.pending.push({ kernel, args, rows, rowPixels, output, beside });
+    const output = outputOf(args);
+    const further = BESIDE[kernel];
+    const beside = further && (args as Record<string, number>)[further];
+    this.pending.push({ kernel, args: args as Record<string, Value>, rows, rowPixels, output, beside });
     return output;
   }
 

@@ -88,21 +88,16 @@ export function addProgram(
     bytes.set(record, at);
     at += record.length;
   }
-  const further = (buffer?: number) => (buffer === undefined ? 0 : { buffer });
   const { width } = builder.size(input);
-  return builder.add(
-    "pointwise",
-    [
-      { buffer: input },
-      further(other),
-      further(third),
-      { buffer: output },
-      width,
-      builder.table(bytes),
-      records.length,
-    ],
-    output,
-  );
+  return builder.add("pointwise", {
+    source: input,
+    other: other ?? null,
+    third: third ?? null,
+    out: output,
+    width,
+    program: builder.table(bytes),
+    operations: records.length,
+  });
 }
 
 /** A 3x3 matrix, row by row, on R, G, B; alpha passes. */

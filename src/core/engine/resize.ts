@@ -7,7 +7,7 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
   if (frame.width === width && frame.height === height) return frame;
   const op = {
     kernel: "resize" as const,
-    args: [{ buffer: 0 }, { buffer: 1 }, frame.width, width, { table: 0 }, { table: 1 }],
+    args: { source: 0, out: 1, width: frame.width, outWidth: width, across: { table: 0 }, down: { table: 1 } },
     rows: height,
     rowPixels: frame.width,
     output: 1,

@@ -1,4 +1,4 @@
-import { bindKernels, KERNELS, type Kernel, type KernelName } from "./kernels";
+import { bindKernels, KERNEL_NAMES, type Kernel, type KernelName } from "./kernels";
 
 /**
  * A team shares one WebAssembly memory: the host, which runs a plan and takes its share of every operation, and helpers that
@@ -111,7 +111,7 @@ export class Team {
     values.set(args);
     values[args.length] = scratch;
     values[args.length + 1] = scratchStride;
-    words[KERNEL] = KERNELS.indexOf(kernel);
+    words[KERNEL] = KERNEL_NAMES.indexOf(kernel);
     words[ARGUMENTS] = args.length;
     words[ROWS] = rows;
     const alone = this.members === 1 || rows * rowPixels < ALONE_BELOW;

@@ -1,3 +1,4 @@
+import { type Around, planBlur, planGather, planReduce } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
 
@@ -16,139 +17,41 @@ export function planGaussian(
   input: number,
   sigmaX: number,
   sigmaY: number,
-  key: { table: number } | 0 = 0,
-  black = 0,
+  { key = null, black = false }: Around = {},
 ): number {
   const level = Math.min(levelFor(sigmaX), levelFor(sigmaY));
   const levels = [input];
-  for (let k = 0; k < level; k++) {
-    const from = builder.size(levels[k]!);
-    const out = builder.level(levels[k]!, true, true);
-    levels.push(
-      builder.add(
-        "reduce",
-        [
-          { buffer: levels[k]! },
-          { buffer: out },
-          from.width,
-          from.height,
-          from.edgeX,
-          from.edgeY,
-          1,
-          1,
-          black,
-          k ? 0 : key,
-        ],
-        out,
-      ),
-    );
-  }
+  for (let k = 0; k < level; k++) levels.push(planHalve(builder, levels[k]!, { black, key: k ? null : key }));
   let image = levels[level]!;
   const variances = [sigmaX, sigmaY].map((sigma) => Math.max(0.02, sigma ** 2 / 4 ** level - own(level)));
   const passes = Math.max(1, Math.ceil(Math.max(...variances) / MOST_VARIANCE));
   const [x, y] = variances.map((variance) => blurTaps(variance / passes)) as [number[], number[]];
-  for (let i = 0; i < passes; i++) {
-    const { width, height, edgeX, edgeY } = builder.size(image);
-    const out = builder.level(image);
-    image = builder.add(
-      "blur",
-      [
-        { buffer: image },
-        { buffer: out },
-        width,
-        height,
-        edgeX,
-        edgeY,
-        4,
-        4,
-        builder.floats([...x, ...y]),
-        black,
-        level || i ? 0 : key,
-      ],
-      out,
-    );
-  }
+  for (let i = 0; i < passes; i++)
+    image = planBlur(builder, image, { x, y }, { black, key: level || i ? null : key }, { x: 4, y: 4 });
   for (let k = level - 1; k >= 0; k--) image = planDouble(builder, image, levels[k]!);
   return image;
 }
 
+const ONE = [1, 1, 1, 1];
+const doubled = (buffer: number, weight: readonly number[] = ONE) => ({ buffer, doubleX: true, doubleY: true, weight });
+
 /** Emits the way back from a level to one of twice its size, like the buffer `like`. */
 export const planDouble = (builder: PlanBuilder, coarse: number, like: number): number =>
-  planGather(builder, coarse, like, 0);
+  planGather(builder, { like, coarse: doubled(coarse) });
 
 /** Emits fine + coarse, alpha and all, where `coarse` stands at half the size. */
 export const planSum = (builder: PlanBuilder, fine: number, coarse: number): number =>
-  planGather(builder, coarse, fine, { buffer: fine });
+  planGather(builder, { like: fine, coarse: doubled(coarse), planes: [{ buffer: fine, weight: ONE }] });
 
-function planGather(builder: PlanBuilder, coarse: number, like: number, plane: { buffer: number } | 0): number {
-  const below = builder.size(coarse);
-  const out = builder.level(like);
-  const { width, height } = builder.size(out);
-  const weights = builder.floats([1, 1, 1, 1, 1, 1, 1, 1, ...new Array<number>(12).fill(0)]);
-  return builder.add(
-    "gather",
-    [
-      { buffer: coarse },
-      below.width,
-      below.height,
-      below.edgeX,
-      below.edgeY,
-      plane,
-      0,
-      0,
-      0,
-      { buffer: out },
-      width,
-      height,
-      1,
-      1,
-      weights,
-    ],
-    out,
-  );
-}
-
-/** Emits the way down to half the size; `key`: the record of a highlight key. */
-export function planHalve(builder: PlanBuilder, input: number, key: { table: number } | 0 = 0, black = 0): number {
-  const from = builder.size(input);
-  const out = builder.level(input, true, true);
-  return builder.add(
-    "reduce",
-    [{ buffer: input }, { buffer: out }, from.width, from.height, from.edgeX, from.edgeY, 1, 1, black, key],
-    out,
-  );
-}
+/** Emits the way down to half the size. */
+export const planHalve = (builder: PlanBuilder, input: number, around: Around = {}): number =>
+  planReduce(builder, input, { x: true, y: true }, around);
 
 /** Emits input + sum of weight * plane, where `coarse` stands at half the size. */
-export function planLay(
+export const planLay = (
   builder: PlanBuilder,
   input: number,
   coarse: number,
   weight: readonly [number, number, number],
-): number {
-  const below = builder.size(coarse);
-  const out = builder.level(input);
-  const { width, height } = builder.size(out);
-  const weights = builder.floats([...weight, 0, ...new Array<number>(12).fill(0), 1, 1, 1, 1]);
-  return builder.add(
-    "gather",
-    [
-      { buffer: coarse },
-      below.width,
-      below.height,
-      below.edgeX,
-      below.edgeY,
-      0,
-      0,
-      0,
-      { buffer: input },
-      { buffer: out },
-      width,
-      height,
-      1,
-      1,
-      weights,
-    ],
-    out,
-  );
-}
+): number =>
+  planGather(builder, { like: input, coarse: doubled(coarse, weight), under: { buffer: input, weight: ONE } });

@@ -1,3 +1,5 @@
+import type { Table } from "../engine/kernels";
+import { planBlur } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
 import { addProgram } from "../engine/pointwise";
@@ -27,7 +29,7 @@ export interface Lines {
   /** Standard deviation across the line, px. */
   thickness: number;
   /** Record of the highlight key; without it all light makes lines. */
-  key?: { table: number };
+  key?: Table;
 }
 
 /** Lines are drawn at a quarter of the size, thin ones at half of it or at all of it. */
@@ -55,39 +57,26 @@ function planLine(
   const up = Math.max(0, rise);
   const rows = (transpose ? width : height) + Math.ceil(Math.abs(rise)) + 2;
   const skewed = builder.buffer(along, rows);
-  builder.add(
-    "skew",
-    [{ buffer: source }, width, height, { buffer: skewed }, along, slope, up, Number(transpose)],
-    skewed,
-    rows,
-    along,
-  );
+  const way = { slope, shift: up, transpose };
+  builder.add("skew", { source, width, height, out: skewed, outWidth: along, ...way });
   const perStep = 1 / Math.hypot(1, slope); // px along the row for one along the line
   let lit = sum;
   for (const { length, weight } of strands) {
     const decay = builder.floats([...length.map((px) => Math.exp(-1 / Math.max((px / cell) * perStep, 1e-3))), 0]);
     const smeared = builder.buffer(along, rows);
-    if (oneWay)
-      builder.add(
-        "trailRows",
-        [{ buffer: skewed }, { buffer: smeared }, along, decay, Number((transpose ? s : c) < 0)],
-        smeared,
-      );
-    else builder.add("smearRows", [{ buffer: skewed }, { buffer: smeared }, along, rows, decay, 0, 1], smeared);
-    const out = builder.level(source);
-    const args = [
-      { buffer: smeared },
-      along,
-      rows,
-      lit === null ? 0 : { buffer: lit },
-      { buffer: out },
+    const trail = { source: skewed, out: smeared, width: along, decay };
+    if (oneWay) builder.add("trailRows", { ...trail, backward: (transpose ? s : c) < 0 });
+    else builder.add("smearRows", { ...trail, height: rows, lead: 0, black: true });
+    lit = builder.add("unskew", {
+      skewed: smeared,
+      skewedWidth: along,
+      skewedHeight: rows,
+      sum: lit,
+      out: builder.level(source),
       width,
-      slope,
-      up,
-      Number(transpose),
-      builder.floats([...weight, 0]),
-    ];
-    lit = builder.add("unskew", args, out);
+      ...way,
+      weight: builder.floats([...weight, 0]),
+    });
   }
   return lit;
 }
@@ -96,31 +85,14 @@ function planLine(
 export function planLines(builder: PlanBuilder, input: number, { lines, strands, thickness, key }: Lines): number {
   const halvings = Math.min(MOST_HALVINGS, Math.max(0, Math.floor(Math.log2(thickness / OWN_THICKNESS))));
   const levels = [input];
-  for (let k = 0; k < halvings; k++) levels.push(planHalve(builder, levels[k]!, k ? 0 : (key ?? 0), 1));
+  for (let k = 0; k < halvings; k++) levels.push(planHalve(builder, levels[k]!, { key: k ? null : key, black: true }));
   const cell = 2 ** halvings;
   let source = levels[halvings]!;
   const variance = (thickness / cell) ** 2 - (halvings ? OWN_THICKNESS ** 2 : 0);
   if (variance > 0.05 || (!halvings && key)) {
-    const { width, height, edgeX, edgeY } = builder.size(source);
-    const out = builder.level(source);
     const taps = blurTaps(Math.max(0.02, Math.min(variance, 3)));
-    source = builder.add(
-      "blur",
-      [
-        { buffer: source },
-        { buffer: out },
-        width,
-        height,
-        edgeX,
-        edgeY,
-        4,
-        4,
-        builder.floats([...taps, ...taps]),
-        1,
-        halvings ? 0 : (key ?? 0),
-      ],
-      out,
-    );
+    const taken = halvings ? null : key;
+    source = planBlur(builder, source, { x: taps, y: taps }, { black: true, key: taken }, { x: 4, y: 4 });
   }
   let sum: number | null = null;
   for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);

@@ -1,3 +1,5 @@
+import type { Table } from "../engine/kernels";
+import { planBlur, planGather, planReduce } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import type { Direction } from "./bank";
 import { cellMatrix } from "./cells";
@@ -12,63 +14,36 @@ export interface SpreadPlan {
   /** Weight of the picture the spread is added to. */
   under: Colour;
   /** Record of the highlight key (core/elements/key.ts); without it all light is spread. */
-  key?: { table: number };
+  key?: Table;
   surround: "extend" | "black";
 }
-
-const optional = (buffer: number | null) => (buffer === null ? 0 : { buffer });
-const radiusOf = (taps: number[]) => (taps[3] || taps[4] ? 4 : 2);
-const padded = (taps: number[]) => Array.from({ length: 5 }, (_, i) => taps[i] ?? 0);
 
 /** Emits the operations of a spread of `input` added to `input`; returns the result's buffer. */
 export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan): number {
   const { levels: bank, broad } = plan.fit.bank;
-  const black = plan.surround === "black" ? 1 : 0;
-  const key = plan.key ?? 0;
+  const black = plan.surround === "black";
+  const key = plan.key ?? null;
   const needed = plan.weights.map((weight) => weight.some((w) => w !== 0));
   const isBroad = needed.lastIndexOf(true) >= 2 * bank.length;
   const top = isBroad ? bank.length : Math.ceil((needed.lastIndexOf(true) + 1) / 2);
-  const blur = (source: number, x: number[], y: number[], takes: { table: number } | 0) => {
-    const { width, height, edgeX, edgeY } = builder.size(source);
-    const out = builder.level(source);
-    const taps = builder.floats([...padded(x), ...padded(y)]);
-    return builder.add(
-      "blur",
-      [{ buffer: source }, { buffer: out }, width, height, edgeX, edgeY, radiusOf(x), radiusOf(y), taps, black, takes],
-      out,
-    );
-  };
   // Up: reduce to each level, blur there.
   const planes: { narrow: number | null; wide: number | null; width: number; height: number; level: number }[] = [];
   let level = input;
-  let levelKey: { table: number } | 0 = key;
+  let levelKey = key;
   for (let k = 0; k < top; k++) {
     const { x, y } = bank[k]!;
     if (k > 0) {
       const before = bank[k - 1]!;
-      const halves = [x.level > before.x.level, y.level > before.y.level] as const;
-      const from = builder.size(level);
-      const out = builder.level(level, halves[0], halves[1]);
-      const args = [
-        { buffer: level },
-        { buffer: out },
-        from.width,
-        from.height,
-        from.edgeX,
-        from.edgeY,
-        Number(halves[0]),
-        Number(halves[1]),
-        black,
-        levelKey,
-      ];
-      level = builder.add("reduce", args, out);
-      levelKey = 0;
+      const halves = { x: x.level > before.x.level, y: y.level > before.y.level };
+      level = planReduce(builder, level, halves, { black, key: levelKey });
+      levelKey = null;
     }
     const { width, height } = builder.size(level);
     const isNarrow = needed[2 * k];
     const isWide = needed[2 * k + 1];
-    const narrow = isNarrow || isWide ? blur(level, x.narrow, y.narrow, levelKey) : null;
-    const wide = isWide ? blur(narrow!, x.wide, y.wide, 0) : null;
+    const narrow =
+      isNarrow || isWide ? planBlur(builder, level, { x: x.narrow, y: y.narrow }, { black, key: levelKey }) : null;
+    const wide = isWide ? planBlur(builder, narrow!, { x: x.wide, y: y.wide }, { black }) : null;
     planes.push({ narrow: isNarrow ? narrow : null, wide, width, height, level });
   }
   // Across: what is wider than the last level's blurs.
@@ -80,53 +55,37 @@ export function planSpread(builder: PlanBuilder, input: number, plan: SpreadPlan
       const { width, height, edgeX, edgeY } = builder.size(level);
       const out = builder.level(level);
       const matrix = (count: number, edge: number, along: number) =>
-        builder.floats(cellMatrix(count, edge, along, black === 1));
-      across = builder.add(
-        "mixCells",
-        [
-          { buffer: level },
-          optional(across),
-          { buffer: out },
-          width,
-          height,
-          matrix(width, edgeX, variance.x),
-          matrix(height, edgeY, variance.y),
-          builder.floats([...plan.weights[m]!, 0]),
-        ],
+        builder.floats(cellMatrix(count, edge, along, black));
+      across = builder.add("mixCells", {
+        source: level,
+        sum: across,
         out,
-      );
+        width,
+        height,
+        columns: matrix(width, edgeX, variance.x),
+        rows: matrix(height, edgeY, variance.y),
+        weight: builder.floats([...plan.weights[m]!, 0]),
+      });
     });
   // Down: expand and add each level's members; the last laying is onto the picture itself.
   let coarse: number | null = null;
   for (let k = top - 1; k >= 0; k--) {
-    const { narrow, wide, width, height, level: plane } = planes[k]!;
-    const last = k === 0;
+    const { narrow, wide, level: plane } = planes[k]!;
     const none: Colour = [0, 0, 0];
-    const rows = [[1, 1, 1], plan.weights[2 * k] ?? none, plan.weights[2 * k + 1] ?? none, [1, 1, 1], plan.under];
-    const out: number = builder.level(plane);
+    const one: Colour = [1, 1, 1];
     const next: { x: Direction; y: Direction } | undefined = bank[k + 1];
-    const below = coarse === null ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse);
-    coarse = builder.add(
-      "gather",
-      [
-        optional(coarse),
-        below.width,
-        below.height,
-        below.edgeX,
-        below.edgeY,
-        optional(narrow),
-        optional(wide),
-        optional(k === bank.length - 1 ? across : null),
-        last ? { buffer: input } : 0,
-        { buffer: out },
-        width,
-        height,
-        Number(next !== undefined && next.x.level > bank[k]!.x.level),
-        Number(next !== undefined && next.y.level > bank[k]!.y.level),
-        builder.floats(rows.flatMap((row) => [...row, 0])),
+    const doubleX = next !== undefined && next.x.level > bank[k]!.x.level;
+    const doubleY = next !== undefined && next.y.level > bank[k]!.y.level;
+    coarse = planGather(builder, {
+      like: plane,
+      coarse: coarse === null ? null : { buffer: coarse, doubleX, doubleY, weight: one },
+      planes: [
+        { buffer: narrow, weight: plan.weights[2 * k] ?? none },
+        { buffer: wide, weight: plan.weights[2 * k + 1] ?? none },
+        { buffer: k === bank.length - 1 ? across : null, weight: one },
       ],
-      out,
-    );
+      under: { buffer: k === 0 ? input : null, weight: plan.under },
+    });
   }
   return coarse ?? input;
 }

@@ -47,7 +47,7 @@ const SURROUND = 8;
 export function planSplitChannels(builder: PlanBuilder, input: number, black: boolean): number {
   const { width, height } = builder.size(input);
   const planes = builder.buffer(width + 2 * SURROUND, height + 2 * SURROUND, 4 * Float32Array.BYTES_PER_ELEMENT);
-  return builder.add("split", [{ buffer: input }, { buffer: planes }, width, height, Number(black)], planes);
+  return builder.add("split", { source: input, out: planes, width, height, black });
 }
 
 /** Emits a bicubic resampling of a buffer by an affine map; returns the result's buffer. */
@@ -71,21 +71,17 @@ export function planResample(
       map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
     }
   const spectrum = builder.floats(spectrumOf(samples, shape));
-  return builder.add(
-    "warp",
-    [
-      { buffer: input },
-      { buffer: planSplitChannels(builder, input, black) },
-      { buffer: out },
-      width,
-      height,
-      to.width,
-      builder.table(map),
-      columns,
-      SPACING,
-      Number(black),
-      spectrum,
-    ],
+  return builder.add("warp", {
+    source: input,
+    planes: planSplitChannels(builder, input, black),
     out,
-  );
+    width,
+    height,
+    outWidth: to.width,
+    map: builder.table(map),
+    columns,
+    spacing: SPACING,
+    black,
+    spectrum,
+  });
 }

@@ -1,5 +1,5 @@
 import { addProgram } from "../../engine/pointwise";
-import { planGaussian, planLay } from "../../spread/gaussian";
+import { planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import { define } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
 
@@ -84,24 +84,7 @@ export const axialColour = define<AxialColour>({
         blue,
       );
       if (values.fringe === 0) return lanes;
-      const from = builder.size(input);
-      const half = builder.level(input, true, true);
-      builder.add(
-        "reduce",
-        [
-          { buffer: input },
-          { buffer: half },
-          from.width,
-          from.height,
-          from.edgeX,
-          from.edgeY,
-          1,
-          1,
-          0,
-          builder.floats(keyRecord(keyOf(values))),
-        ],
-        half,
-      );
+      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))) });
       const [x, y] = px(values.fringeSize);
       const spread = planGaussian(builder, half, Math.max(0.5, x / 2), Math.max(0.5, y / 2));
       const gain = (values.fringe / 100) * strength;

@@ -136,7 +136,7 @@ export const defocus = define<Defocus>({
         ]);
         const under = addProgram(builder, input, builder.buffer(), [{ code: "difference", floats: [1, 0] }], taken);
         const discs = wide
-          ? planPupil(builder, planHalve(builder, input, key), { ...at(0.5), radius: radius / 2, black: false })
+          ? planPupil(builder, planHalve(builder, input, { key }), { ...at(0.5), radius: radius / 2, black: false })
           : planHalve(builder, planPupil(builder, taken, { ...at(1), radius, black: false }));
         return planLay(builder, under, discs, [1, 1, 1]);
       }

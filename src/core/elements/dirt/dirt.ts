@@ -94,18 +94,14 @@ function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: nu
   const { width, height } = builder.size(quarter);
   const plate = builder.level(quarter);
   // A table becomes a buffer by the change of size that changes nothing.
-  return builder.add(
-    "resize",
-    [
-      builder.table(plateFor(values, width, height, stop)),
-      { buffer: plate },
-      width,
-      width,
-      builder.table(areaTaps(width, width)),
-      builder.table(areaTaps(height, height)),
-    ],
-    plate,
-  );
+  return builder.add("resize", {
+    source: builder.table(plateFor(values, width, height, stop)),
+    out: plate,
+    width,
+    outWidth: width,
+    across: builder.table(areaTaps(width, width)),
+    down: builder.table(areaTaps(height, height)),
+  });
 }
 
 /** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */
@@ -208,10 +204,10 @@ export const dirt = define<Dirt>({
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, { geometry, stop }: FrameContext) {
-      const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
-      const quarter = planHalve(builder, half, 0, 1);
+      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const quarter = planHalve(builder, half, { black: true });
       const sigma = ((values.reach / 100) * geometry.height) / PART;
-      const light = planGaussian(builder, quarter, sigma, sigma, 0, 1);
+      const light = planGaussian(builder, quarter, sigma, sigma, { black: true });
       const lit = addProgram(
         builder,
         light,

@@ -1,4 +1,5 @@
 import { cornerHeight } from "../../frame/geometry";
+import { planGather } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
 import { scaledTaps } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
@@ -30,18 +31,14 @@ const PART = 0.25;
 function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
   const { width, height } = builder.size(input);
   const out = builder.level(input);
-  return builder.add(
-    "resize",
-    [
-      { buffer: input },
-      { buffer: out },
-      width,
-      width,
-      builder.table(scaledTaps(width, factor, axisX)),
-      builder.table(scaledTaps(height, factor, axisY)),
-    ],
+  return builder.add("resize", {
+    source: input,
     out,
-  );
+    width,
+    outWidth: width,
+    across: builder.table(scaledTaps(width, factor, axisX)),
+    down: builder.table(scaledTaps(height, factor, axisY)),
+  });
 }
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
@@ -85,8 +82,8 @@ export const ghosts = define<Ghosts>({
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry } = context;
-      const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
-      const quarter = planHalve(builder, half, 0, 1);
+      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const quarter = planHalve(builder, half, { black: true });
       const [axisX, axisY] = [(geometry.axisX + 0.5) * PART - 0.5, (geometry.axisY + 0.5) * PART - 0.5];
       const corner = (cornerHeight(geometry) / geometry.pitchY) * PART;
       let sum: number | null = null;
@@ -109,31 +106,14 @@ export const ghosts = define<Ghosts>({
           aspect: geometry.pitchY / geometry.pitchX,
           black: true,
         });
-        const out: number = builder.level(quarter);
-        const { width, height } = builder.size(out);
         const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4);
-        const rows = [[0, 0, 0], weight, [1, 1, 1], [0, 0, 0], [0, 0, 0]].flatMap((row) => [...row, 0]);
-        sum = builder.add(
-          "gather",
-          [
-            0,
-            0,
-            0,
-            0,
-            0,
-            { buffer: discs },
-            sum === null ? 0 : { buffer: sum },
-            0,
-            0,
-            { buffer: out },
-            width,
-            height,
-            0,
-            0,
-            builder.floats(rows),
+        sum = planGather(builder, {
+          like: quarter,
+          planes: [
+            { buffer: discs, weight },
+            { buffer: sum, weight: [1, 1, 1] },
           ],
-          out,
-        );
+        });
       }
       return sum === null ? input : planLay(builder, input, planDouble(builder, sum, half), [1, 1, 1]);
     },

@@ -119,7 +119,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
   const [c, s] = [Math.cos(turn), Math.sin(turn)];
   const black = values.surround === "black";
   const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
-  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, 0, Number(black)), {
+  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, { black }), {
     width: side,
     height: side,
     black,

@@ -145,7 +145,7 @@ export const shafts = define<Shafts>({
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry, hasDepth } = context;
-      const half = planHalve(builder, input, builder.floats(keyRecord(keyOf(values))), 1);
+      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
       const centre = {
         centreX: geometry.axisX + (values.x / 100) * geometry.width,
         centreY: geometry.axisY + (values.y / 100) * geometry.height,

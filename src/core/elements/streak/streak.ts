@@ -1,6 +1,7 @@
 import { blurTaps } from "../../spread/bank";
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
+import { planBlur, planGather, planReduce } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
 import { define, type Trace } from "../definition";
 import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
@@ -29,16 +30,12 @@ const LEAD_LENGTHS = 6;
 export const streakProfile = (distance: number, tail: number, core = 1, far = 1) =>
   core * (1 - tail) * 0.5 * Math.exp(-distance) + (far * tail * 0.5 * Math.exp(-distance / TAIL_RATIO)) / TAIL_RATIO;
 
-function smear(builder: PlanBuilder, source: number, length: Colour, cell: number, black: number): number {
+function smear(builder: PlanBuilder, source: number, length: Colour, cell: number, black: boolean): number {
   const { width, height } = builder.size(source);
   const out = builder.level(source);
   const decay = [...length.map((px) => Math.exp(-cell / Math.max(px, 1e-3))), 0];
   const lead = Math.min(width, Math.ceil((LEAD_LENGTHS * Math.max(...length)) / cell));
-  return builder.add(
-    "smearRows",
-    [{ buffer: source }, { buffer: out }, width, height, builder.floats(decay), lead, black],
-    out,
-  );
+  return builder.add("smearRows", { source, out, width, height, decay: builder.floats(decay), lead, black });
 }
 
 /** Standard deviation, in cells, above which a line is blurred a level lower. */
@@ -48,31 +45,11 @@ const LEAST_AT_LEVEL = 1.05;
 const MOST_VARIANCE = 3;
 
 /** Blurs columns to a standard deviation of `sigma` cells, in as few passes as the taps allow. */
-function thicken(builder: PlanBuilder, source: number, variance: number, black: number): number {
+function thicken(builder: PlanBuilder, source: number, variance: number, black: boolean): number {
   const passes = Math.max(1, Math.ceil(variance / MOST_VARIANCE));
   const taps = blurTaps(variance / passes);
   let image = source;
-  for (let i = 0; i < passes; i++) {
-    const { width, height, edgeX, edgeY } = builder.size(image);
-    const out = builder.level(image);
-    image = builder.add(
-      "blur",
-      [
-        { buffer: image },
-        { buffer: out },
-        width,
-        height,
-        edgeX,
-        edgeY,
-        0,
-        4,
-        builder.floats([1, 0, 0, 0, 0, ...taps]),
-        black,
-        0,
-      ],
-      out,
-    );
-  }
+  for (let i = 0; i < passes; i++) image = planBlur(builder, image, { x: [1], y: taps }, { black }, { x: 0, y: 4 });
   return image;
 }
 
@@ -111,34 +88,16 @@ function planAlong(
   values: Streak,
   { geometry }: FrameContext,
 ): number {
-  const black = values.surround === "black" ? 1 : 0;
+  const black = values.surround === "black";
   const sigma = (values.thickness / 100) * geometry.height;
   // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and about three cells.
   const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / LEAST_AT_LEVEL)));
   let image = input;
   const levels = [input];
   for (let k = 0; k < Math.max(HALVINGS, down); k++) {
-    const from = builder.size(image);
-    const halves = [k < HALVINGS, k < down] as const;
-    const out = builder.level(image, halves[0], halves[1]);
-    levels.push(out);
-    const key = k ? 0 : builder.floats(keyRecord(keyOf(values)));
-    image = builder.add(
-      "reduce",
-      [
-        { buffer: image },
-        { buffer: out },
-        from.width,
-        from.height,
-        from.edgeX,
-        from.edgeY,
-        Number(halves[0]),
-        Number(halves[1]),
-        black,
-        key,
-      ],
-      out,
-    );
+    const key = k ? null : builder.floats(keyRecord(keyOf(values)));
+    image = planReduce(builder, image, { x: k < HALVINGS, y: k < down }, { black, key });
+    levels.push(image);
   }
   const own = (5 / 6) * (1 - 4 ** -down);
   const variance = sigma ** 2 / 4 ** down - own;
@@ -154,40 +113,17 @@ function planAlong(
   const weights = (share: number, tint: Colour) => tint.map((t) => t * share * gain);
   let coarse: number | null = null;
   for (let k = Math.max(HALVINGS, down); k >= 0; k--) {
-    const [doubleX, doubleY] = [k < HALVINGS, k < down];
-    const top = coarse === null;
-    const last = k === 0;
-    const out: number = builder.level(levels[k]!);
-    const { width, height } = builder.size(out);
-    const below = top ? { width: 0, height: 0, edgeX: 0, edgeY: 0 } : builder.size(coarse!);
-    const rows = [
-      [1, 1, 1],
-      weights(1 - values.tail, values.tint),
-      weights(values.tail, values.tintTail),
-      [0, 0, 0],
-      [1, 1, 1],
-    ];
-    coarse = builder.add(
-      "gather",
-      [
-        top ? 0 : { buffer: coarse! },
-        below.width,
-        below.height,
-        below.edgeX,
-        below.edgeY,
-        top ? { buffer: core } : 0,
-        top && tail !== null ? { buffer: tail } : 0,
-        0,
-        last ? { buffer: input } : 0,
-        { buffer: out },
-        width,
-        height,
-        top ? 0 : Number(doubleX),
-        top ? 0 : Number(doubleY),
-        builder.floats(rows.flatMap((row) => [...row, 0])),
+    const doubled = { doubleX: k < HALVINGS, doubleY: k < down, weight: [1, 1, 1] };
+    const top: boolean = coarse === null;
+    coarse = planGather(builder, {
+      like: levels[k]!,
+      coarse: coarse === null ? null : { buffer: coarse, ...doubled },
+      planes: [
+        { buffer: top ? core : null, weight: weights(1 - values.tail, values.tint) },
+        { buffer: top ? tail : null, weight: weights(values.tail, values.tintTail) },
       ],
-      out,
-    );
+      under: { buffer: k === 0 ? input : null, weight: [1, 1, 1] },
+    });
   }
   return coarse!;
 }
