@@ -89,10 +89,19 @@ export type Work<V = Values> =
   | { kind: "point"; program(state: ElementState<V>, context: FrameContext): PointOperation[] }
   | { kind: "geometry"; terms(state: ElementState<V>, context: FrameContext): GeometryTerms };
 
+/** What a lens's tables go by. */
+export type LensAxis = "focalLength" | "stop" | "height";
+
+/** Checks that `verify` knows, by what they measure. */
+export type CheckName =
+  "scatter" | "veil" | "streak" | "distortion" | "lateralColour" | "contrast" | "illumination" | "transmission";
+
 export interface ElementDefinition<V = Values> {
   kind: string;
   label: string;
   station: Station;
+  /** Its section on the light path, in a box of 40 by 64: SVG paths of its outline, and of what is drawn on it. */
+  drawing: { outline: string; detail?: string };
   summary: string;
   /** What to look at, and how it is overdone. */
   advice: string;
@@ -109,6 +118,14 @@ export interface ElementDefinition<V = Values> {
   changesWithFrame?: true;
   /** Values that the lens profile measured, in place of the defaults. */
   fromLens?: (lens: LensProfile) => Partial<V>;
+  /** What of the lens's tables it reads by, which may lie outside what was measured. */
+  reads?: readonly LensAxis[];
+  /** What a chart through it is held against its profile by, and values of what the profile says nothing of, left out of it. */
+  check?: { name: CheckName; without?: Readonly<Partial<V>> };
+  /** What of it goes in and out as a file of its own: an ASC CDL correction. */
+  exchanges?: "cdl";
+  /** Quiet, specific words about it as it stands, beside what is said of every element. */
+  cautions?: (state: ElementState<V>, context: FrameContext) => string[];
   /** Why the element can do nothing here (a missing table), or null. */
   lacks?: (state: ElementState<V>, context: FrameContext) => string | null;
   /** Work, or what decides it where that depends on the parameters. */

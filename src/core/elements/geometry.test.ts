@@ -168,6 +168,33 @@ test("the surround is never seen when the frame is filled, and all of the source
   expect(at(filled, 0, 0)).toBeCloseTo(0.4, 4);
 });
 
+test.each([0.01, 0.8, 3])(
+  "the part of the picture that leaves the frame is counted, at %f of a pincushion",
+  (strength) => {
+    const geometry = frameGeometry(width, height, sensor, 1);
+    const distortion = distortionOf(radial({ k1: 0.6 }));
+    const { lost } = geometryReport({ distortion, strength, fit: "keep" }, geometry, 25);
+    // Counted point by point.
+    const [halfX, halfY] = [sensor.width / 50, sensor.height / 50];
+    const n = 400;
+    let out = 0;
+    for (let j = 0; j < n; j++)
+      for (let i = 0; i < n; i++) {
+        const [x, y] = distorted(distortion, strength, ((2 * i + 1) / n - 1) * halfX, ((2 * j + 1) / n - 1) * halfY);
+        if (Math.abs(x) > halfX || Math.abs(y) > halfY) out++;
+      }
+    expect(lost).toBeCloseTo(out / n ** 2, 2);
+  },
+);
+
+test("a barrel loses nothing, and all of the frame is kept when it is shown whole", () => {
+  const geometry = frameGeometry(width, height, sensor, 1);
+  const barrel = distortionOf(radial({ k1: -0.6 }));
+  expect(geometryReport({ distortion: barrel, strength: 1, fit: "keep" }, geometry, 50).lost).toBe(0);
+  const pincushion = distortionOf(radial({ k1: 0.6 }));
+  expect(geometryReport({ distortion: pincushion, strength: 1, fit: "all" }, geometry, 25).lost).toBeLessThan(0.001);
+});
+
 test("a lamp beside darkness digs no black ring, and no light is negative", () => {
   const source = impulse(width, height, 700, 400, 300);
   for (let i = 0; i < source.data.length; i++) if ((i & 3) !== 3) source.data[i] = Math.max(source.data[i]!, 0.02);

@@ -129,6 +129,27 @@ function searchZoom(
   return (low + high) / 2;
 }
 
+/** Points of the source's edge that are looked at on each of its sides, and halvings of the way to them. */
+const EDGE_POINTS = 32;
+const HALVINGS = 24;
+/** Shares of the way to the edge at which displacement is looked at: it need not be largest at the edge. */
+const SHARES = [0.25, 0.5, 0.75, 1];
+
+/** How far along the way from the axis to a point of the source's edge the picture is still seen, 0 to 1. */
+function seenAlong(isSeen: (x: number, y: number) => boolean, x: number, y: number): number {
+  if (isSeen(x, y)) return 1;
+  let [low, high] = [0, 1];
+  for (let i = 0; i < HALVINGS; i++) {
+    const middle = (low + high) / 2;
+    if (isSeen(x * middle, y * middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+/** A displacement below this share of the frame is none: the search for a zoom ends there. */
+const EXACT = 1e-5;
+
 /** What the geometry did: the largest displacement (px), and the part of the source picture that is no longer seen (0 to 1). */
 export function geometryReport(
   terms: GeometryTerms,
@@ -138,25 +159,35 @@ export function geometryReport(
   const zoom = fitZoom(terms, geometry, focalLength);
   const { distortion, strength = 0 } = terms;
   if (!distortion) return { largest: 0, lost: 0, zoom };
-  const n = 24;
+  const { width, height, pitchX, pitchY } = geometry;
+  const halfX = ((width / 2) * pitchX) / focalLength;
+  const halfY = ((height / 2) * pitchY) / focalLength;
+  const placeOf = (x: number, y: number) => distorted(distortion, strength, x, y).map((value) => value / zoom);
+  const isSeen = (x: number, y: number) => {
+    const [dx, dy] = placeOf(x, y) as [number, number];
+    return Math.abs(dx) <= halfX * (1 + EXACT) && Math.abs(dy) <= halfY * (1 + EXACT);
+  };
   let largest = 0;
-  let inside = 0;
-  let all = 0;
-  const halfX = ((geometry.width / 2) * geometry.pitchX) / focalLength;
-  const halfY = ((geometry.height / 2) * geometry.pitchY) / focalLength;
-  for (let j = 0; j <= n; j++) {
-    for (let i = 0; i <= n; i++) {
-      const [x, y] = [((2 * i) / n - 1) * halfX, ((2 * j) / n - 1) * halfY];
-      const [dx, dy] = distorted(distortion, strength, x, y).map((value) => value / zoom) as [number, number];
-      largest = Math.max(
-        largest,
-        Math.hypot(((dx - x) * focalLength) / geometry.pitchX, ((dy - y) * focalLength) / geometry.pitchY),
-      );
-      all++;
-      if (Math.abs(dx) <= halfX * 1.0001 && Math.abs(dy) <= halfY * 1.0001) inside++;
+  let seen = 0;
+  // The four sides are bases of four triangles round the axis, of one area: what of each is seen goes by the square of the way.
+  for (let i = 0; i < EDGE_POINTS; i++) {
+    const t = (2 * i + 1) / EDGE_POINTS - 1;
+    for (const [u, v] of [
+      [t, -1],
+      [t, 1],
+      [-1, t],
+      [1, t],
+    ] as const) {
+      const [x, y] = [u * halfX, v * halfY];
+      for (const share of SHARES) {
+        const [dx, dy] = placeOf(x * share, y * share) as [number, number];
+        const [px, py] = [((dx - x * share) * focalLength) / pitchX, ((dy - y * share) * focalLength) / pitchY];
+        largest = Math.max(largest, Math.hypot(px, py));
+      }
+      seen += seenAlong(isSeen, x, y) ** 2;
     }
   }
-  return { largest, lost: 1 - inside / all, zoom };
+  return { largest, lost: 1 - seen / (4 * EDGE_POINTS), zoom };
 }
 
 /** Joins the terms of neighbouring elements; later ones fill in what earlier ones leave open. */

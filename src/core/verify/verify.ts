@@ -1,3 +1,5 @@
+import type { CheckName, Values } from "../elements/definition";
+import { definitionOf } from "../elements/registry";
 import { lookAt } from "../look/at-frame";
 import { elementNamed } from "../look/edit";
 import type { Look, LookElement } from "../look/look";
@@ -9,22 +11,17 @@ import type { Check, Quantity } from "./quantity";
 import { checkScatter, checkStreak } from "./spread";
 import type { Frame } from "../image/image";
 
-/** What can be held against a profile, by the element that puts it there. */
-const CHECKS: Record<string, Check | undefined> = {
-  diffusion: checkScatter,
-  fog: checkScatter,
-  net: checkScatter,
+/** What can be held against a profile, by what an element's definition names. */
+const CHECKS: Record<CheckName, Check> = {
+  scatter: checkScatter,
   veil: checkVeil,
   streak: checkStreak,
   distortion: checkDistortion,
   lateralColour: checkLateralColour,
-  sharpness: checkContrast,
+  contrast: checkContrast,
   illumination: checkIllumination,
   transmission: checkTransmission,
 };
-
-/** What a profile says nothing of is left out of the chart: a net's cross lies over its scatter, a streak's mirror image over the streak. */
-const WITHOUT: Record<string, Record<string, number | string>> = { net: { cross: 0 }, streak: { surround: "black" } };
 
 export interface Verification {
   quantities: Quantity[];
@@ -47,22 +44,22 @@ export function verify(
   for (const { id, acts, lacks } of lookAt(look, cabinet, at).elements) {
     const element = elementNamed(look, id);
     if (!acts && !lacks) continue;
+    const { check } = definitionOf(element.kind);
     const alone: LookElement = {
       id: element.id,
       kind: element.kind,
       on: true,
       strength: element.strength,
       mix: 1,
-      params: { ...element.params, ...WITHOUT[element.kind] },
+      params: { ...element.params, ...check?.without } as Values,
     };
     const chartLook = { ...look, where: undefined, elements: [alone] as Look["elements"] };
     const { context, elements } = lookAt(chartLook, cabinet, at);
-    const check = CHECKS[element.kind];
     const why = check ? lacks : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
     else
       out.quantities.push(
-        ...check!({ state: elements[0]!.state, context, through: (chart) => through(chartLook, chart) }),
+        ...CHECKS[check!.name]({ state: elements[0]!.state, context, through: (chart) => through(chartLook, chart) }),
       );
   }
   return out;

@@ -159,7 +159,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
           </select>
         </label>
       )}
-      {kind === "trim" && <DecisionList look={look} id={id} />}
+      {definition.exchanges === "cdl" && <DecisionList look={look} id={id} />}
       {inGroups(Object.entries(definition.parameters))
         .filter(([, parameter]) => hasSay(parameter, state.values))
         .map(([name, parameter], i, all) => (

@@ -18,6 +18,10 @@ export const axialColour = define<AxialColour>({
   kind: "axialColour",
   label: "Axial colour",
   station: "lens",
+  drawing: {
+    outline: "M12 5 H28 C21 18 21 46 28 59 H12 C19 46 19 18 12 5 Z",
+    detail: "M29 28L38 32M29 36L38 32M29 24L34 32",
+  },
   summary:
     "Colours focus at different depths: red and blue are softer than green, and bright edges wear a violet fringe.",
   advice: "Look at branches against the sky at 1:1. Overdone, everything has a purple outline.",

@@ -20,6 +20,7 @@ export const channelLag = define<ChannelLag>({
   kind: "channelLag",
   label: "Channel lag",
   station: "film",
+  drawing: { outline: "M9 4 H14 V60 H9 Z M18 4 H23 V60 H18 Z M27 4 H32 V60 H27 Z" },
   summary: "Colours that arrive some frames apart, as from a camera that exposed them one after another.",
   advice:
     "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",

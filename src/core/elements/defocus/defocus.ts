@@ -46,6 +46,7 @@ export const defocus = define<Defocus>({
   kind: "defocus",
   label: "Defocus",
   station: "lens",
+  drawing: { outline: "M20 5 C33 16 33 48 20 59 C7 48 7 16 20 5 Z", detail: "M14 32a6 6 0 1 0 12 0a6 6 0 1 0-12 0" },
   summary: "What is out of focus is seen through the pupil: discs of the iris, cut to cat's eyes towards the corners.",
   advice:
     "Look at small lights: their discs, their rims, how they lean around the axis. Overdone, the set becomes a model.",

@@ -13,6 +13,8 @@ export const diffusion = define<Diffusion>({
   kind: "diffusion",
   label: "Diffusion",
   station: "front",
+  drawing: { outline: "M16 4 H24 V60 H16 Z", detail: "M18.5 10v3M21.5 17v3M18.5 25v3M21.5 33v3M18.5 41v3M21.5 49v3" },
+  check: { name: "scatter" },
   summary: "A diffusion filter in front of the lens scatters part of the light around its source.",
   advice:
     "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",

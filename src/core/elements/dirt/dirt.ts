@@ -109,6 +109,7 @@ export const dirt = define<Dirt>({
   kind: "dirt",
   label: "Dirt",
   station: "front",
+  drawing: { outline: "M15 4 H25 V60 H15 Z", detail: "M18 12h1M22 19h1M17.5 28h1.5M21.5 36h1M18 44h1M22 52h1" },
   summary: "What lies on the front glass lights up where bright light falls on it.",
   advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
   strengthLaw: "Multiplies the light of what lies on the glass.",

@@ -8,11 +8,17 @@ interface Distortion {
   fit: Fit;
 }
 
+/** A change of framing, or a part of the picture lost, that is worth saying. */
+const WORTH_SAYING = 0.005;
+
 /** Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement scales with strength. */
 export const distortion = define<Distortion>({
   kind: "distortion",
   label: "Distortion",
   station: "lens",
+  drawing: { outline: "M20 4 C31 18 31 46 20 60 C9 46 9 18 20 4 Z", detail: "M20 12C25 22 25 42 20 52" },
+  reads: ["focalLength"],
+  check: { name: "distortion" },
   summary: "Straight lines bend as the lens bends them.",
   advice: "Look at the corners and at verticals near the edge, and mind that the framing changes.",
   strengthLaw: "Multiplies the displacement of every point.",
@@ -26,6 +32,16 @@ export const distortion = define<Distortion>({
     },
   },
   lacks: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
+  cautions({ strength, values }, { lens, focalLength, geometry }) {
+    const distortion = lens && distortionAt(lens, focalLength);
+    if (!distortion) return [];
+    const { lost, zoom } = geometryReport({ distortion, strength, fit: values.fit }, geometry, focalLength);
+    const percent = (share: number) => `${(100 * Math.abs(share)).toFixed(1)} %`;
+    return [
+      ...(Math.abs(zoom - 1) > WORTH_SAYING ? [`Framing changed by ${percent(1 / zoom - 1)}.`] : []),
+      ...(lost > WORTH_SAYING ? [`${percent(lost)} of the picture leaves the frame.`] : []),
+    ];
+  },
   work: {
     kind: "geometry",
     terms({ strength, values }, { lens, focalLength }) {

@@ -85,6 +85,7 @@ export const edgeSoftness = define<EdgeSoftness>({
   kind: "edgeSoftness",
   label: "Edge softness",
   station: "lens",
+  drawing: { outline: "M18 5 C30 17 30 47 18 59 C14 47 14 17 18 5 Z", detail: "M22 10v5M25 18v3M25 43v3M22 49v5" },
   summary: "A blur that grows from a radius to the corners, more along the radius or more across it.",
   advice: "Look at the corners together. Overdone, the middle looks cut out.",
   strengthLaw: "Multiplies the blur.",

@@ -23,6 +23,8 @@ export const fog = define<Fog>({
   kind: "fog",
   label: "Fog",
   station: "front",
+  drawing: { outline: "M13 4 H27 V60 H13 Z", detail: "M16 14h8M15 22h10M16 30h8M15 38h10M16 46h8" },
+  check: { name: "scatter" },
   summary: "A fog filter: light spread so wide that it lies over the scene like air.",
   advice:
     "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",

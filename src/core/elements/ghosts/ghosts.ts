@@ -48,6 +48,9 @@ export const ghosts = define<Ghosts>({
   kind: "ghosts",
   label: "Ghosts",
   station: "lens",
+  drawing: {
+    outline: "M10 7 C20 18 20 46 10 57 H16 C26 46 26 18 16 7 Z M24 10 C32 20 32 44 24 54 H29 C37 44 37 20 29 10 Z",
+  },
   summary: "Light reflected between surfaces of the lens comes back as discs along the line through the axis.",
   advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
   strengthLaw: "Multiplies the light of every ghost.",

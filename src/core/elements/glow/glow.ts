@@ -148,6 +148,7 @@ export const glow = define<Glow>({
   kind: "glow",
   label: "Glow",
   station: "front",
+  drawing: { outline: "M14 4 H26 V60 H14 Z", detail: "M20 12v40M17 20v24M23 20v24" },
   summary: "Keyed highlights spread into their surroundings, with a shape and colour of one's own.",
   advice:
     "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",

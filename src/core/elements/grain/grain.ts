@@ -117,6 +117,10 @@ export const grain = define<Grain>({
   kind: "grain",
   label: "Grain",
   station: "film",
+  drawing: {
+    outline: "M17 2 H23 V62 H17 Z",
+    detail: "M18 6h4M18 12h4M18 18h4M18 24h4M18 30h4M18 36h4M18 42h4M18 48h4M18 54h4",
+  },
   summary: "The silver of a film stock: noise in density, a new pattern each frame, with the mean light kept.",
   advice:
     "Look at mid-greys at 1:1 and in motion. Softening without grain looks wrong; grain that is seen before the picture is too much.",

@@ -91,6 +91,7 @@ export const halation = define<Halation>({
   kind: "halation",
   label: "Halation",
   station: "film",
+  drawing: { outline: "M14 2 H26 V62 H14 Z", detail: "M23 5V59M17 32a3 3 0 1 0 6 0a3 3 0 1 0-6 0" },
   summary: "Bright light passes the film's layers, is turned back by its base, and exposes them again around itself.",
   advice: "Look at lamps against dark walls: a warm rim, nothing more. Overdone, every edge is red.",
   strengthLaw: "Multiplies the light that comes back.",

@@ -19,6 +19,9 @@ export const lateralColour = define<{ samples: string }>({
   kind: "lateralColour",
   label: "Lateral colour",
   station: "lens",
+  drawing: { outline: "M14 4 H27 C19 20 19 44 27 60 H14 Z", detail: "M30 22L37 20M30 42L37 44" },
+  reads: ["focalLength", "height"],
+  check: { name: "lateralColour" },
   summary: "Red and blue are magnified a little differently from green, so edges far from the axis are fringed.",
   advice:
     "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",

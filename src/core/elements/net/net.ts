@@ -19,6 +19,11 @@ export const net = define<Net>({
   kind: "net",
   label: "Net",
   station: "front",
+  drawing: {
+    outline: "M17 4 H23 V60 H17 Z",
+    detail: "M17 8L23 14M23 8L17 14M17 20L23 26M23 20L17 26M17 32L23 38M23 32L17 38M17 44L23 50M23 44L17 50",
+  },
+  check: { name: "scatter", without: { cross: 0 } },
   summary: "Fabric stretched over the lens: its threads scatter, its weave draws a faint cross through lights.",
   advice:
     "Look at faces against lamps. Light thread lifts the shadows; dark thread keeps them. Overdone, the weave itself is seen.",

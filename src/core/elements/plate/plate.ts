@@ -23,6 +23,7 @@ export const plate = define<Plate>({
   kind: "plate",
   label: "Plate",
   station: "front",
+  drawing: { outline: "M15 4 H25 V60 H15 Z" },
   summary: "Other footage laid over the picture: drifting dust, snow, haze.",
   advice:
     "Match its grain and its light to the shot before you judge it. Overdone, it moves in front of the scene and not in it.",

@@ -62,6 +62,7 @@ export const shafts = define<Shafts>({
   kind: "shafts",
   label: "Shafts",
   station: "front",
+  drawing: { outline: "M10 4 L30 12 V52 L10 60 Z", detail: "M34 18L38 16M34 32H39M34 46L38 48" },
   summary: "Rays from a point, in the frame or outside it, through what is bright.",
   advice: "Put the point where the light comes from. Overdone, every window throws a searchlight.",
   strengthLaw: "Multiplies the light of the rays.",

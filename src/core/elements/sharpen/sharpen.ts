@@ -13,6 +13,7 @@ export const sharpen = define<Sharpen>({
   kind: "sharpen",
   label: "Sharpen",
   station: "print",
+  drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M15 44H19L20 48L21 16L22 20H26" },
   summary: "Unsharp masking of a stated radius, with a limit against halos.",
   advice: "Look at hair and branches at 1:1. Overdone, edges wear a bright line.",
   strengthLaw: "Multiplies the amount.",

@@ -76,6 +76,9 @@ export const sharpness = define<Sharpness>({
   kind: "sharpness",
   label: "Sharpness",
   station: "lens",
+  drawing: { outline: "M13 5 C27 15 27 49 13 59 H19 C33 49 33 15 19 5 Z", detail: "M28 24V40M31 26V38M34 28V36" },
+  reads: ["focalLength", "stop", "height"],
+  check: { name: "contrast" },
   summary: "The lens's contrast by frequency, from the axis to the corners, along the radius and across it.",
   advice:
     "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",

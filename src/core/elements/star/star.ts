@@ -23,6 +23,7 @@ export const star = define<Star>({
   kind: "star",
   label: "Star",
   station: "front",
+  drawing: { outline: "M14 4 H26 V60 H14 Z", detail: "M20 20V44M9 32H31M13 25L27 39M27 25L13 39" },
   summary: "A filter cut with fine lines draws a star through each bright point.",
   advice: "See the matte: only points should be in it. Overdone, the picture is about the filter.",
   strengthLaw: "Multiplies the light of the arms.",

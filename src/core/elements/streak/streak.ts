@@ -132,6 +132,8 @@ export const streak = define<Streak>({
   kind: "streak",
   label: "Streak",
   station: "lens",
+  drawing: { outline: "M13 6 C20 6 20 58 13 58 L27 58 C27 58 27 6 27 6 Z", detail: "M4 32H36" },
+  check: { name: "streak", without: { surround: "black" } },
   summary: "Cylindrical glass draws a line of light through each bright source.",
   advice: "See the matte: only lamps should be in it. Overdone, every window draws a line.",
   strengthLaw: "Multiplies the light of the line.",

@@ -20,6 +20,10 @@ export const swirl = define<Swirl>({
   kind: "swirl",
   label: "Swirl",
   station: "lens",
+  drawing: {
+    outline: "M13 6 C23 16 23 30 17 32 C11 34 13 50 20 58 H29 C35 46 35 18 27 6 Z",
+    detail: "M24 22C29 27 29 37 24 42",
+  },
   summary: "Light smeared around the axis, more with image height: backgrounds turn about the subject.",
   advice: "Look at highlights and leaves towards the corners. Overdone, the room spins.",
   strengthLaw: "Multiplies the angle and the radial smear.",

@@ -47,6 +47,8 @@ export const transmission = define<Transmission>({
   kind: "transmission",
   label: "Transmission",
   station: "lens",
+  drawing: { outline: "M12 6 C16 20 16 44 12 58 H24 C31 44 31 20 24 6 Z", detail: "M19 14C22 24 22 40 19 50" },
+  check: { name: "transmission" },
   summary: "The colour of the glass: what it lets through at each wavelength.",
   advice: "Look at white and at skin. Overdone, it reads as a grade and not as glass.",
   strengthLaw: "Is the power the spectral transmission is raised to: twice is two such lenses.",

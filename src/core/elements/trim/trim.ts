@@ -82,6 +82,8 @@ export const trim = define<Trim>({
   kind: "trim",
   label: "Trim",
   station: "print",
+  drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M15 46L25 18" },
+  exchanges: "cdl",
   summary:
     "Exposure, white, the colour decision list (slope, offset, power, saturation), balance, vibrance and single hues.",
   advice: "Use it to bring back what the scatter took, not to grade.",

@@ -16,6 +16,8 @@ export const veil = define<Veil>({
   kind: "veil",
   label: "Veil",
   station: "lens",
+  drawing: { outline: "M12 5 C18 18 18 46 12 59 H28 C22 46 22 18 28 5 Z", detail: "M20 16V48" },
+  check: { name: "veil" },
   summary: "Veiling glare: a share of all the light in the frame lies over the whole of it.",
   advice:
     "Look at the blacks when a lamp enters the frame. Overdone, the picture looks as if it were shot through a curtain.",

@@ -113,6 +113,7 @@ export const vignette = define<Vignette>({
   kind: "vignette",
   label: "Vignette",
   station: "lens",
+  drawing: { outline: "M9 4 H31 V17 H25 V47 H31 V60 H9 V47 H15 V17 H9 Z" },
   summary: "A shaped darkening (or brightening) outside an inner line, full beyond an outer one.",
   advice: "Toggle it. If the shape can be seen, move the outer line out and take half of it back.",
   strengthLaw:
