@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, max, sql } from "drizzle-orm";
+import { and, asc, desc, eq, getTableColumns, inArray, max, sql } from "drizzle-orm";
 import type { MadeEncoding } from "../core/colour/made";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
@@ -210,8 +210,19 @@ export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
   }
 }
 
-export const listRenders = (db: Database): Promise<Render[]> =>
-  db.select().from(renders).orderBy(desc(renders.id)).limit(200);
+/** A render as it is listed: with the view of its look, but without the look and what it was queued with. */
+export type ListedRender = Omit<Render, "look" | "snapshot"> & { view: Look["view"] };
+
+const { look: _look, snapshot: _snapshot, ...listed } = getTableColumns(renders);
+const MOST_LISTED = 200;
+
+/** The newest renders. */
+export const listRenders = (db: Database): Promise<ListedRender[]> =>
+  db
+    .select({ ...listed, view: sql<Look["view"]>`${renders.look} -> 'view'` })
+    .from(renders)
+    .orderBy(desc(renders.id))
+    .limit(MOST_LISTED);
 
 export const allRenders = (db: Database): Promise<Render[]> => db.select().from(renders);
 

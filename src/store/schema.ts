@@ -128,6 +128,15 @@ export const versions = pgTable(
   (table) => [uniqueIndex("versions_shot_number").on(table.shotId, table.number)],
 );
 
+/** What a render takes by name, as it was when it was queued: what changes later changes nothing of it. */
+export interface RenderSnapshot {
+  profiles: Profile[];
+  encodings: MadeEncoding[];
+  tables: { id: string; file: string; text: string }[];
+  /** Name of the encoding the shot was read in. */
+  encoding: string;
+}
+
 export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled";
 
 export const renders = pgTable("renders", {
@@ -145,6 +154,8 @@ export const renders = pgTable("renders", {
   frames: jsonb("frames").$type<Ranges>().notNull(),
   /** Of the shot, frames a second. */
   frameRate: real("frame_rate").notNull().default(24),
+  /** What the look and the shot named when it was queued; null for renders of before there was one. */
+  snapshot: jsonb("snapshot").$type<RenderSnapshot>(),
   state: text("state").$type<RenderState>().notNull().default("queued"),
   done: integer("done").notNull().default(0),
   failed: jsonb("failed").$type<{ frame: number; reason: string }[]>().notNull().default([]),

@@ -39,7 +39,7 @@ export async function renderedFrame(
   const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
   const place = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);
-  const tables = isLight && render.look.view.kind === "lut" ? await listTables(db) : [];
+  const tables = isLight && render.look.view.kind === "lut" ? (render.snapshot?.tables ?? (await listTables(db))) : [];
   const task = { place, look: isLight ? render.look : null, tables, frame };
   return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...patience });
 }

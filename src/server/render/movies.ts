@@ -29,7 +29,7 @@ const begins: Record<Kind, (head: Buffer) => boolean> = {
   webm: (head) => head.subarray(0, 4).equals(EBML),
 };
 
-const nameOf = (render: Render, kind: Kind) => `${render.shotId}.${kind}`;
+const nameOf = (render: Pick<Render, "shotId">, kind: Kind) => `${render.shotId}.${kind}`;
 
 /** Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the body, bytes. */
 export async function keepMovie(
@@ -69,7 +69,7 @@ export async function keepMovie(
 }
 
 /** Names of the movies made of a render. */
-export async function moviesOf(render: Render): Promise<string[]> {
+export async function moviesOf(render: Pick<Render, "shotId" | "folder">): Promise<string[]> {
   const names = await readdir(folderOf(render)).catch(() => []);
   return names.filter((name) => MOVIE_KINDS.some((kind) => name === nameOf(render, kind)));
 }

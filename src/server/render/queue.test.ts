@@ -2,10 +2,23 @@ import { existsSync, mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { findRender, moveRender, removeShot } from "../../store/queries";
+import type { MadeEncoding } from "../../core/colour/made";
+import { LAMP_ROOM_LOG } from "../../demo/encodings";
+import { demoProfiles } from "../../demo/glass/profiles";
+import {
+  addProfiles,
+  findRender,
+  listRenders,
+  moveRender,
+  putEncoding,
+  putTable,
+  removeShot,
+  updateShots,
+} from "../../store/queries";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { RenderQueue } from "./queue";
+import type { RenderOrder } from "./worker";
 
 /** Workers that behave as their look's name says. */
 const PROGRAM = `
@@ -94,5 +107,45 @@ describe("the queue", () => {
     const orphan = await again.add(order("good"));
     await vi.waitFor(async () => expect((await findRender(db, orphan.id))!.state).toBe("failed"), 10_000);
     expect((await findRender(db, orphan.id))!.failed[0]!.reason).toMatch(/its shot is not there/);
+  }, 40_000);
+  test("renders with what was named when it was queued, whatever became of it while it waited", async () => {
+    const store = await openTestStore();
+    const { db, client } = store;
+    const log = (slope: number): MadeEncoding => ({
+      ...LAMP_ROOM_LOG,
+      id: "own-log",
+      log: { ...LAMP_ROOM_LOG.log, logSideSlope: slope },
+    });
+    await addTestShot(db, "s");
+    await addProfiles(db, demoProfiles());
+    await putEncoding(db, log(0.2));
+    await updateShots(db, ["s"], { encoding: "own-log" });
+    await putTable(db, { id: "night", name: "Night", file: "night.cube", text: "before" });
+    const orders: RenderOrder[] = [];
+    const queue = new RenderQueue(db, client, patience, (workerData) => {
+      orders.push(workerData);
+      return new Worker(PROGRAM, { eval: true, workerData });
+    });
+    close = () => queue.stop();
+    const first = await queue.add(order("hangs"));
+    const glass = lookOf([{ kind: "diffusion", params: { profile: "milkglass" } }], { profile: "orrin-vale-50" });
+    const look = { ...glass, name: "good", view: { ...glass.view, kind: "lut" as const, lut: "night" } };
+    const second = await queue.add({ ...order("good"), look });
+    await vi.waitFor(async () => expect((await findRender(db, first.id))!.state).toBe("running"), 10_000);
+    await putEncoding(db, log(0.4));
+    await putTable(db, { id: "night", name: "Night", file: "night.cube", text: "after" });
+    await updateShots(db, ["s"], { encoding: "srgb" });
+    await queue.cancel(first.id);
+    await vi.waitFor(async () => expect((await findRender(db, second.id))!.state).toBe("done"), 10_000);
+    expect(orders[1]).toMatchObject({
+      encoding: "own-log",
+      encodings: [log(0.2)],
+      tables: [{ id: "night", text: "before" }],
+    });
+    expect(orders[1]!.profiles.map(({ id }) => id).sort()).toEqual(["milkglass", "orrin-vale-50"]);
+    const [listed] = await listRenders(db);
+    expect(listed).toMatchObject({ id: second.id, view: { kind: "lut" } });
+    expect(listed).not.toHaveProperty("look");
+    expect(listed).not.toHaveProperty("snapshot");
   }, 40_000);
 });

@@ -9,9 +9,6 @@ import {
   addRender,
   findRender,
   findShot,
-  listEncodings,
-  listProfiles,
-  listTables,
   moveRender,
   type Render,
   unfinishedRenders,
@@ -21,6 +18,7 @@ import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
 import { sweepUnfinished } from "../storage/files";
 import { built } from "../storage/roots";
 import { fileNameOf, folderOf } from "./deliver";
+import { snapshotOf } from "./snapshot";
 import type { RenderOrder, RenderReport } from "./worker";
 
 const QUEUE = "renders";
@@ -108,8 +106,12 @@ export class RenderQueue {
     await this.boss.send(QUEUE, { id }, { expireInHours: EXPIRE_HOURS, retryLimit: 0 });
   }
 
-  async add(order: Parameters<typeof addRender>[1]): Promise<Render> {
-    const render = await addRender(this.db, order);
+  /** Queues a render, with what it names as that is now. */
+  async add(order: Omit<Parameters<typeof addRender>[1], "snapshot">): Promise<Render> {
+    const found = await findShot(this.db, order.shotId);
+    const encoding = order.encoding ?? null;
+    const snapshot = found && (await snapshotOf(this.db, order.look, found.shot.encoding, encoding));
+    const render = await addRender(this.db, { ...order, snapshot });
     this.start();
     void this.ready!.then(() => this.persist(`send ${render.id}`, () => this.send(render.id)));
     return render;
@@ -146,20 +148,19 @@ export class RenderQueue {
     const found = await findShot(this.db, render.shotId);
     if (!found) return null;
     const { shot, footage } = found;
+    const { look, encoding: outEncoding } = render;
+    const snapshot = render.snapshot ?? (await snapshotOf(this.db, look, shot.encoding, outEncoding));
     return {
-      look: render.look,
-      profiles: (await listProfiles(this.db)).map(({ body }) => body),
-      plates: await this.platesOf(render.look),
+      look,
+      ...snapshot,
+      plates: await this.platesOf(look),
       frames: render.frames,
-      encodings: (await listEncodings(this.db)).map(({ body }) => body),
-      tables: await listTables(this.db),
       source: sourceOf(footage),
       shot: framesOfShot(footage, shot),
       choice: choiceFor(shot, footage),
       gaps: shot.gaps,
       output: join(folderOf(render), fileNameOf(render)),
-      encoding: shot.encoding,
-      outEncoding: render.encoding,
+      outEncoding,
       depth: render.depth,
       compression: render.compression ?? undefined,
       framesPerSecond: render.frameRate,

@@ -51,7 +51,7 @@ export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }
         onMade();
       }
     });
-    const transfer = render.look.view.display === "bt1886" || render.encoding === "rec709" ? "bt709" : "iec61966-2-1";
+    const transfer = render.view.display === "bt1886" || render.encoding === "rec709" ? "bt709" : "iec61966-2-1";
     running.postMessage({
       render: render.id,
       frames: render.frames,

@@ -211,7 +211,7 @@ export function RendersView() {
               <td>
                 {render.format.toUpperCase()} {depthLabel(render.depth)}
                 <p className="text-quiet">
-                  {render.encoding ?? (render.format === "exr" ? "working light" : `${render.look.view.kind} view`)}
+                  {render.encoding ?? (render.format === "exr" ? "working light" : `${render.view.kind} view`)}
                 </p>
               </td>
               <td>

@@ -3,7 +3,7 @@ import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
 import type { MadeEncoding, TableEncoding } from "@/core/colour/made";
 import type { PlainTransform } from "@/core/colour/transform/plain";
-import type { Footage, Render, Shot as ShotRow, ShotChange, Version } from "@/store/queries";
+import type { Footage, ListedRender, Shot as ShotRow, ShotChange, Version } from "@/store/queries";
 import type { Gaps } from "@/store/schema";
 
 /** What the server tells, as JSON: dates are text. */
@@ -19,7 +19,7 @@ export type Shot = Told<ShotRow> & {
   hasDepth: boolean;
 };
 export type ShotDetail = Shot & { look: Look; lookRevision: number; versions: Told<Version>[] };
-export type RenderRow = Told<Render> & { movies: string[] };
+export type RenderRow = Told<ListedRender> & { movies: string[] };
 export type KeptVersion = Told<Version>;
 
 /** A made encoding as it is listed: tables come without their text. */
@@ -137,7 +137,7 @@ export const api = {
     encoding?: string | null;
     first: number;
     last: number;
-  }) => call<RenderRow>("/api/renders", json("POST", order)),
+  }) => call<{ id: number }>("/api/renders", json("POST", order)),
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),

@@ -67,5 +67,7 @@ export const POST = (request: Request) =>
     const count = countOf(frames);
     if (!count) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
     if (count > MOST_FRAMES) throw new Refusal(400, `${count} frames are more than a render takes (${MOST_FRAMES})`);
-    return queue.add({ ...rest, look: lookOn(rest.look, found.shot), frames, frameRate: found.shot.frameRate });
+    const look = lookOn(rest.look, found.shot);
+    const { id } = await queue.add({ ...rest, look, frames, frameRate: found.shot.frameRate });
+    return { id };
   });
