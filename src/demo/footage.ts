@@ -121,7 +121,8 @@ export async function makeShots(shots: readonly Shot[], making: Making): Promise
   }
   const begun = shots.map((shot): Begun => {
     const frames = missingOf(shot, making);
-    return { shot, plates: null, frames, done: 0, whole: 2 * frames.length };
+    const there = (making.onlyOpening ? 1 : shot.frames) - frames.length;
+    return { shot, plates: null, frames, done: there, whole: there + 2 * frames.length };
   });
   const opens = ({ shot, frames }: Begun) => frames[0]?.number === openingFrame(shot);
   for (const own of begun.filter(opens)) await drawn(own, 1, making);

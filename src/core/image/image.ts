@@ -114,6 +114,9 @@ function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array
 
 const isLinear = ({ family, table }: Encoding) => family === "linear" && !table;
 
+/** Whether an encoding's float pixels are working light as they stand. */
+export const isWorkingLight = (encoding: Encoding) => isLinear(encoding) && !encoding.toWorking;
+
 /**
  * Brings an image into working light; what is not finite becomes 0. Linear float pixels in working primaries are used as they
  * are, in place.

@@ -46,6 +46,10 @@ const namesOf = ([id, name]: Path) => (id === null ? name.split(".") : namesInEl
 /** What moves the value at a path, or undefined. */
 export const timedAt = (look: Look, [id, name]: Path) => (id === null ? look : elementNamed(look, id)).when?.[name];
 
+/** Whether anything of a look changes from frame to frame. */
+export const isTimed = (look: Look): boolean =>
+  look.when !== undefined || elementsOf(look).some(({ when }) => when !== undefined);
+
 /** The value at a path as the look says it, whatever moves it; undefined where it is left out. */
 export const valueAt = (look: Look, path: Path): unknown =>
   valueOf(path[0] === null ? look : elementNamed(look, path[0]), namesOf(path));

@@ -1,4 +1,4 @@
-import { halfToFloat } from "../exr/half";
+import { halfToFloat } from "../../core/maths/half";
 import type { Matrix3, Triple } from "../../core/maths/matrix";
 import {
   EXPONENT_STYLES,

@@ -4,7 +4,7 @@ import { FileError } from "../error";
 import { fixture, HDR, overPattern } from "../fixtures/pattern";
 import { readImage } from "../formats";
 import { WRITTEN } from "./compression";
-import { floatsToHalves, halfToFloat } from "./half";
+import { floatsToHalves, halfToFloat } from "../../core/maths/half";
 import { readExr } from "./read";
 import { writeExr } from "./write";
 

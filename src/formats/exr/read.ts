@@ -1,8 +1,8 @@
 import { FileError } from "../error";
 import type { Choice, Decoded } from "../format";
 import { chunksOf } from "./chunks";
-import { unpack } from "./compression";
-import { HALVES } from "./half";
+import { type Lines, unpack } from "./compression";
+import { HALVES } from "../../core/maths/half";
 import { type Channel, type ExrFile, type PartHeader, readHeaders } from "./header";
 import { depthChannelOf, layersOf, placesOf, type Place } from "./layers";
 
@@ -133,7 +133,7 @@ function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: 
   if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
   const { left, top } = exr.parts[index]!.displayWindow;
   for (const [i, chunk] of chunksOf(bytes, exr, index, (reason) => new FileError(file, reason)).entries()) {
-    let lines: Buffer;
+    let lines: Lines;
     try {
       lines = unpack(compression, bytes.subarray(chunk.at, chunk.at + chunk.size), channels, chunk.width, chunk.lines);
     } catch (error) {
@@ -155,9 +155,16 @@ function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: 
   }
 }
 
+/** Where the bytes of a line's samples stand: each byte of the first sample, lowest first, and from sample to sample. */
+function bytesAt({ bytes, isSplit }: Lines, at: number, size: number): { starts: number[]; step: number } {
+  if (!isSplit) return { starts: Array.from({ length: size }, (_, i) => at + i), step: size };
+  const [even, odd] = [at >> 1, ((bytes.length + 1) >> 1) + (at >> 1)];
+  return { starts: Array.from({ length: size }, (_, i) => (i & 1 ? odd : even) + (i >> 1)), step: size >> 1 };
+}
+
 function copyLine(
   { type, bytes: size }: Channel,
-  bytes: Buffer,
+  lines: Lines,
   at: number,
   count: number,
   left: number,
@@ -172,15 +179,24 @@ function copyLine(
   const stride = place === "depth" ? 1 : 4;
   const offset = typeof place === "number" ? place : 0;
   let to = (y * width + left + first) * stride + offset;
+  const { bytes } = lines;
+  const { starts, step } = bytesAt(lines, at, size);
+  const [b0, b1, b2, b3] = starts as [number, number, number, number];
   if (type === "half") {
-    for (let x = first, from = at + first * 2; x < end; x++, from += 2, to += stride)
-      out[to] = HALVES[bytes[from]! | (bytes[from + 1]! << 8)]!;
+    for (let x = first, from = first * step; x < end; x++, from += step, to += stride)
+      out[to] = HALVES[bytes[b0 + from]! | (bytes[b1 + from]! << 8)]!;
   } else {
-    const view = new DataView(bytes.buffer, bytes.byteOffset + at, count * size);
-    for (let x = first; x < end; x++, to += stride)
-      out[to] = type === "float" ? view.getFloat32(x * 4, true) : view.getUint32(x * 4, true);
+    for (let x = first, from = first * step; x < end; x++, from += step, to += stride) {
+      const low = bytes[b0 + from]! | (bytes[b1 + from]! << 8);
+      word[0] = low | (bytes[b2 + from]! << 16) | (bytes[b3 + from]! << 24);
+      out[to] = type === "float" ? wordAsFloat[0]! : word[0]!;
+    }
   }
   if (place !== "grey") return;
   for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4)
     out[pixel + 1] = out[pixel + 2] = out[pixel]!;
 }
+
+/** One sample of 32 bits, and what it is as a float. */
+const word = new Uint32Array(1);
+const wordAsFloat = new Float32Array(word.buffer);

@@ -1,7 +1,7 @@
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Metadata, Picture } from "../format";
 import { pack, type WrittenCompression } from "./compression";
-import { floatsToHalves } from "./half";
+import { floatsToHalves } from "../../core/maths/half";
 import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits } from "./header";
 
 export interface ExrOptions extends Metadata {

@@ -96,10 +96,12 @@ export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; s
   const folder = join(dataRoot(), FOLDER);
   const here = new Set((await listFootage(db)).map(({ id }) => id));
   const wanted = SHOTS.filter(({ id }) => here.has(`demo-${id}`));
-  const complete = (shot: (typeof SHOTS)[number]) =>
-    Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).every(Boolean);
-  const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, complete(shot) ? 1 : 0])) };
   if (size.width === DEMO_SIZE.width && size.height === DEMO_SIZE.height) await takeAhead(wanted, folder);
+  /** The share of a shot's frames that are there already. */
+  const there = (shot: Shot) =>
+    Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).filter(Boolean).length /
+    shot.frames;
+  const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, there(shot)])) };
   const control = new AbortController();
   const { signal } = control;
   const isDone = () => Object.values(demo.shots).every((share) => share === 1);

@@ -1,4 +1,5 @@
 import { basename } from "node:path";
+import { LRUCache } from "lru-cache";
 import { hasFrame } from "../../core/frame/ranges";
 import { FileError } from "../../formats/error";
 import type { Database } from "../../store/database";
@@ -10,33 +11,19 @@ import { Gate, type Patience } from "../http/gate";
 import { notFound, Refusal } from "../http/reply";
 import { readers } from "./pool";
 import { dividedSize } from "./shrink";
-import type { PlaneName, SharedFrame } from "./tasks";
+import type { PlaneName, Sent, SharedFrame } from "./tasks";
 
 /** Read frames kept: enough to scrub back and forth, few enough to stay small, bytes. */
 const KEPT_BYTES = 256 * 2 ** 20;
-const kept = new Map<string, SharedFrame>();
-let keptBytes = 0;
-
-function keep(key: string, frame: SharedFrame): void {
-  if (kept.has(key)) return;
-  kept.set(key, frame);
-  keptBytes += frame.data.byteLength;
-  for (const [old, { data }] of kept) {
-    if (keptBytes <= KEPT_BYTES || old === key) break;
-    kept.delete(old);
-    keptBytes -= data.byteLength;
-  }
-}
-
-/** A frame read before; it becomes the newest. */
-function recall(key: string): SharedFrame | undefined {
-  const found = kept.get(key);
-  if (found) {
-    kept.delete(key);
-    kept.set(key, found);
-  }
-  return found;
-}
+const wholes = new LRUCache<string, SharedFrame>({
+  maxSize: KEPT_BYTES / 2,
+  sizeCalculation: ({ data }) => data.byteLength,
+});
+/** Frames as they are sent. */
+const ready = new LRUCache<string, Sent>({
+  maxSize: KEPT_BYTES / 2,
+  sizeCalculation: ({ samples }) => samples.data.byteLength,
+});
 
 /** A shot with what its frames mean: its own encoding, or another one looked at before it is chosen. */
 export interface Seen {
@@ -78,29 +65,28 @@ function asComputed(error: unknown, frame: number, { id }: Footage): never {
     : notFound(`Frame ${frame}`);
 }
 
-/** A frame in working light, or its depth, at 1/`divide` of its size, by area. */
+/** A frame in working light, or its depth, at 1/`divide` of its size, by area; as it is sent. */
 async function workingFrame(
   from: Seen,
   frame: number,
   divide: number,
   plane: PlaneName,
   patience: Patience,
-): Promise<SharedFrame> {
+): Promise<Sent> {
   const { shot, footage, encoded } = from;
   const place = placeIn(from, frame);
   const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
   const key = `${base} ${divide}`;
-  const found = recall(key);
+  const found = ready.get(key);
   if (found) return found;
-  const whole = recall(`${base} 1`);
-  const task = { place, encoding: orderOf(encoded), plane, divide, whole };
+  const task = { place, encoding: orderOf(encoded), plane, divide, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
-  const read = await readers()
+  const { whole, sent } = await readers()
     .run("frame", task, { key, name: basename(place.path), weight, ...patience })
     .catch((error: unknown) => asComputed(error, frame, footage));
-  keep(`${base} 1`, read.whole);
-  keep(key, read.small);
-  return read.small;
+  wholes.set(base, whole);
+  ready.set(key, sent);
+  return sent;
 }
 
 /** Sizes a frame is sent in, as parts of its own. */
@@ -111,10 +97,11 @@ const PIECE = 2 ** 20;
 const STANDS_STILL_MS = 30_000;
 
 /**
- * A frame as it is sent: RGBA float32, little-endian, rows from the top; its size in the headers. Piece by piece, so that no more
- * than a few are in memory beside the frame itself, which threads share.
+ * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in the
+ * headers. Piece by piece, so that no more than a few are in memory beside the frame itself, which threads share.
  */
-function frameResponse({ width, height, data, hasDepth }: SharedFrame, sent: () => void): Response {
+function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response {
+  const { width, height, channels, depth, data } = samples;
   const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
   let at = 0;
   let stands: ReturnType<typeof setTimeout>;
@@ -146,6 +133,8 @@ function frameResponse({ width, height, data, hasDepth }: SharedFrame, sent: () 
     "content-length": String(bytes.length),
     "x-width": String(width),
     "x-height": String(height),
+    "x-channels": String(channels),
+    "x-samples": depth,
     "x-depth": hasDepth ? "yes" : "no",
     "cache-control": "no-store",
   };
@@ -170,8 +159,8 @@ export async function sendFrame(
   }
 }
 
-const thumbnails = new Map<string, Uint8Array<ArrayBuffer>>();
 const THUMBNAILS_KEPT = 1024;
+const thumbnails = new LRUCache<string, Uint8Array<ArrayBuffer>>({ max: THUMBNAILS_KEPT });
 
 /** A small JPEG of a frame; `wanted` about so many pixels wide. */
 export async function thumbnail(
@@ -186,12 +175,11 @@ export async function thumbnail(
   const found = thumbnails.get(key);
   if (found) return found;
   const place = placeIn(from, frame);
-  const task = { place, encoding: orderOf(encoded), width: wanted, whole: recall(`${base} 1`) };
+  const task = { place, encoding: orderOf(encoded), width: wanted, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
     .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })
     .catch((error: unknown) => asComputed(error, frame, footage));
-  if (thumbnails.size >= THUMBNAILS_KEPT) thumbnails.delete(thumbnails.keys().next().value!);
   thumbnails.set(key, jpeg);
   return jpeg;
 }

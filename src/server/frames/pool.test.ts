@@ -6,6 +6,7 @@ import { decodeImage } from "../../core/image/image";
 import { encodingByName } from "../../core/colour/encodings";
 import { fixture } from "../../formats/fixtures/pattern";
 import { readImage } from "../../formats/formats";
+import { unpackSamples } from "../../core/image/samples";
 import { readers } from "./pool";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
@@ -21,7 +22,8 @@ const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1, until: D
 
 describe("threads that read pictures", () => {
   test("give the light that reading here gives, whole and made smaller by area", async () => {
-    const { whole, small } = await readers().run("frame", frameTask(2), about("light"));
+    const { whole, sent } = await readers().run("frame", frameTask(2), about("light"));
+    const small = { ...sent.samples, data: unpackSamples(sent.samples, sent.samples.data.buffer) };
     const { frame } = decodeImage(await readImage(path, fixture("half-zip.exr")), encodingByName("linear-rec709"));
     expect([whole.width, whole.height, small.width, small.height]).toEqual([48, 40, 24, 20]);
     expect(Buffer.from(whole.data.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);

@@ -4,7 +4,8 @@ import { basename } from "node:path";
 import { parentPort } from "node:worker_threads";
 import { type Encoding, encodingByName, type EncodingName } from "../../core/colour/encodings";
 import { compile } from "../../core/compile/compile";
-import { decodeImage, depthFrame, normalised, quantise, type Frame } from "../../core/image/image";
+import { decodeImage, depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
+import { packSamples } from "../../core/image/samples";
 import { cabinetOf } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
 import { formatOf, loadImage } from "../../formats/formats";
@@ -36,26 +37,24 @@ function encodingOf({ revision, encoding }: EncodingOrder): Encoding {
   return found;
 }
 
-function share({ width, height, data }: Frame, hasDepth: boolean): SharedFrame {
-  const shared = new Float32Array(new SharedArrayBuffer(data.byteLength));
-  shared.set(data);
-  return { width, height, data: shared, hasDepth };
-}
+const sharedFloats = (length: number) =>
+  new Float32Array(new SharedArrayBuffer(length * Float32Array.BYTES_PER_ELEMENT));
 
 async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
   const image = await loadPlace(place);
-  const frame = plane === "depth" ? depthFrame(image) : decodeImage(image, encodingOf(encoding)).frame;
-  return share(frame, image.z !== undefined);
+  const own = encodingOf(encoding);
+  const { width, height, data } = plane === "depth" ? depthFrame(image) : decodeImage(image, own).frame;
+  const shared = sharedFloats(data.length);
+  shared.set(data);
+  const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own);
+  return { width, height, data: shared, hasDepth: image.z !== undefined, isHalf };
 }
 
 function smaller(whole: SharedFrame, divide: number): SharedFrame {
   if (divide <= 1) return whole;
   const size = dividedSize(whole, divide);
-  const small: SharedFrame = {
-    ...size,
-    data: new Float32Array(new SharedArrayBuffer(size.width * size.height * 4 * Float32Array.BYTES_PER_ELEMENT)),
-    hasDepth: whole.hasDepth,
-  };
+  const data = sharedFloats(size.width * size.height * 4);
+  const small = { ...size, data, hasDepth: whole.hasDepth, isHalf: false };
   shrinkInto(whole, divide, small);
   return small;
 }
@@ -81,7 +80,8 @@ async function rendered({ place, look, tables, frame }: Task["rendered"]): Promi
 const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   async frame({ place, encoding, plane, divide, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, plane));
-    return { whole, small: smaller(whole, divide) };
+    const frame = smaller(whole, divide);
+    return { whole, sent: { samples: packSamples(frame, frame.isHalf), hasDepth: whole.hasDepth } };
   },
   async thumbnail({ place, encoding, width, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, "light"));

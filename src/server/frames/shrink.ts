@@ -3,19 +3,26 @@ import type { Frame } from "../../core/image/image";
 /** Mean over squares of `divide` pixels, into `out`; what is left over at the right and below belongs to no square. */
 export function shrinkInto({ width, data }: Frame, divide: number, { width: w, height: h, data: out }: Frame): void {
   const share = 1 / (divide * divide);
+  const row = width * 4;
+  let to = 0;
   for (let y = 0; y < h; y++) {
-    for (let x = 0; x < w; x++) {
-      let [r, g, b, a] = [0, 0, 0, 0];
-      for (let j = 0; j < divide; j++) {
-        let from = ((y * divide + j) * width + x * divide) * 4;
-        for (let i = 0; i < divide; i++, from += 4) {
+    let left = y * divide * row;
+    for (let x = 0; x < w; x++, left += divide * 4, to += 4) {
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      let a = 0;
+      for (let j = 0, line = left; j < divide; j++, line += row)
+        for (let i = 0, from = line; i < divide; i++, from += 4) {
           r += data[from]!;
           g += data[from + 1]!;
           b += data[from + 2]!;
           a += data[from + 3]!;
         }
-      }
-      out.set([r * share, g * share, b * share, a * share], (y * w + x) * 4);
+      out[to] = r * share;
+      out[to + 1] = g * share;
+      out[to + 2] = b * share;
+      out[to + 3] = a * share;
     }
   }
 }

@@ -1,6 +1,7 @@
 import type { MadeEncoding } from "../../core/colour/made";
 import type { Look } from "../../core/look/look";
 import type { Depth } from "../../core/image/image";
+import type { Samples } from "../../core/image/samples";
 import type { Choice } from "../../formats/format";
 
 /** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
@@ -27,10 +28,12 @@ export interface SharedFrame {
   height: number;
   data: Float32Array<SharedArrayBuffer>;
   hasDepth: boolean;
+  /** Its samples are halves, as they came in the file. */
+  isHalf: boolean;
 }
 
 export interface Task {
-  /** A frame whole and, where `divide` is above 1, made smaller by it; `whole` where it has been read before. */
+  /** A frame whole, and as it is sent: made smaller where `divide` is above 1; `whole` where it has been read before. */
   frame: { place: FramePlace; encoding: EncodingOrder; plane: PlaneName; divide: number; whole?: SharedFrame };
   /** A JPEG about `width` pixels wide. */
   thumbnail: { place: FramePlace; encoding: EncodingOrder; width: number; whole?: SharedFrame };
@@ -61,8 +64,14 @@ export interface Checked {
   reason: string;
 }
 
+/** A frame in the fewest bytes that keep it exact, and whether the footage says how far things are. */
+export interface Sent {
+  samples: Samples;
+  hasDepth: boolean;
+}
+
 export interface Done {
-  frame: { whole: SharedFrame; small: SharedFrame };
+  frame: { whole: SharedFrame; sent: Sent };
   thumbnail: Uint8Array<ArrayBuffer>;
   check: Checked;
   rendered: { width: number; height: number; codes: Uint8Array<ArrayBuffer> };

@@ -5,13 +5,13 @@ import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { lookAt } from "@/core/look/at-frame";
-import { elementsOf } from "@/core/look/edit";
+import { elementsOf, isTimed } from "@/core/look/edit";
 import { type Scope, without as lookWithout } from "@/core/look/excerpt";
 import { isKeyed } from "@/core/look/look";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges";
+import { countOf, firstOf, frameAt, hasFrame, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
@@ -131,11 +131,13 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const source = useSource(shot, look);
   const { width } = shot.footage;
   const common = { ...source, frame, width };
+  // What nothing moves is the same at every frame, and need not be looked at again while it plays.
+  const moment = look && isTimed(look) ? frame : firstOf(frames);
   const at = useMemo(() => {
     const { footage, hasDepth, frameRate } = shot;
     const of = { first: firstOf(shot.frames), last: lastOf(shot.frames) };
-    return look && lookAt(look, cabinet, { ...footage, frame, hasDepth, frameRate, shot: of });
-  }, [look, cabinet, shot, frame]);
+    return look && lookAt(look, cabinet, { ...footage, frame: moment, hasDepth, frameRate, shot: of });
+  }, [look, cabinet, shot, moment]);
   const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
   const output = useMemo(
     () =>
@@ -147,7 +149,10 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     [matteOf, areaOf, area],
   );
   const played = usePlaying(look && { ...source, look, output }, frames, width);
-  const still = usePicture("picture", look && !playing ? { ...common, look, output } : null);
+  const index = indexOfFrame(frames, frame);
+  // Demo footage that is still being computed has no neighbours yet.
+  const neighbours = shot.progress < 1 ? [] : [1, -1, 2].flatMap((by) => frameAt(frames, index + by) ?? []);
+  const still = usePicture("picture", look && !playing ? { ...common, look, output, neighbours } : null);
   // What was played last stays until the still picture of where it stopped is there.
   const stays = !still.isCurrent && played.frame === frame && played.look === look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;

@@ -12,7 +12,7 @@ const PROXY_ABOVE = 960;
 const SLOW = 40;
 
 interface Wanted {
-  look: Look | null;
+  look: Look;
   shotId: string;
   encoding: string;
   plates: string;
@@ -21,6 +21,8 @@ interface Wanted {
   frameRate: number;
   width: number;
   output: Output;
+  /** Frames that may be asked for next: their pixels are brought when this one is there. */
+  neighbours?: readonly number[];
 }
 
 export interface Shown {
@@ -45,20 +47,30 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
   /** What a half-size proxy takes, by the last proxy made, ms. */
   const pace = useRef(0);
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const before = useRef<Look | null>(null);
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
-    if (!wanted?.look) return;
-    const { look, width, ...rest } = wanted;
+    if (!wanted) return;
+    const { width, neighbours = [], ...order } = wanted;
     const engine = browserEngine();
+    const isProxied = width > PROXY_ABOVE;
+    // A control that moves is followed by the proxy until it rests; another frame is wanted whole as soon as there is something of it.
+    const isStep = before.current !== null && JSON.stringify(before.current) === JSON.stringify(order.look);
+    before.current = order.look;
+    const prepare = () => {
+      for (const frame of neighbours)
+        for (const divide of isProxied ? [2, 1] : [1]) engine.prepare({ ...order, frame, divide });
+    };
     const ask = (divide: number) => {
       clearTimeout(retry.current);
-      const order = { ...rest, look: look!, divide };
       engine.show(
         channel,
-        order,
+        { ...order, divide },
         (picture) => {
           if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
           setShown({ picture, problem: null, key });
+          if (picture.divide > 1 && isStep) ask(1);
+          if (picture.divide === 1) prepare();
         },
         (problem) => {
           setShown((before) => ({ ...before, problem }));
@@ -67,11 +79,10 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
         },
       );
     };
-    const proxy = width > PROXY_ABOVE;
-    const first = proxy ? (pace.current > SLOW ? 4 : 2) : 1;
+    const first = !isProxied ? 1 : !isStep && pace.current > SLOW ? 4 : 2;
     ask(first);
     const half = first === 4 ? setTimeout(() => ask(2), HALF_REST) : undefined;
-    const timer = proxy ? setTimeout(() => ask(1), REST) : undefined;
+    const timer = isProxied && !isStep ? setTimeout(() => ask(1), REST) : undefined;
     return () => {
       clearTimeout(half);
       clearTimeout(timer);

@@ -1,3 +1,5 @@
+import { LRUCache } from "lru-cache";
+import { unpackSamples } from "../../core/image/samples";
 import { compile } from "../../core/compile/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
@@ -43,8 +45,10 @@ interface Source {
 
 /** Frames kept, bytes: enough to play a short shot again, and to step back and forth. */
 const SOURCES_BYTES = 512 * 2 ** 20;
-const sources = new Map<string, Source>();
-let sourcesBytes = 0;
+const sources = new LRUCache<string, Source>({
+  maxSize: SOURCES_BYTES,
+  sizeCalculation: ({ data }) => data.byteLength,
+});
 /** Frames on their way, so that one is brought once. */
 const coming = new Map<string, Promise<Source>>();
 
@@ -54,12 +58,12 @@ const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plan
 async function fetched(address: string): Promise<Source> {
   const response = await fetch(address);
   if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
-  return {
-    width: Number(response.headers.get("x-width")),
-    height: Number(response.headers.get("x-height")),
-    data: new Float32Array(await response.arrayBuffer()),
-    hasDepth: response.headers.get("x-depth") === "yes",
-  };
+  const told = (name: string) => response.headers.get(name);
+  const size = { width: Number(told("x-width")), height: Number(told("x-height")) };
+  const channels = told("x-channels") === "3" ? 3 : 4;
+  const depth = told("x-samples") === "half" ? "half" : "float";
+  const data = unpackSamples({ ...size, channels, depth }, await response.arrayBuffer());
+  return { ...size, data, hasDepth: told("x-depth") === "yes" };
 }
 
 /** What is kept under a key, or else is brought and kept; the oldest go where there is no room. */
@@ -72,12 +76,6 @@ async function kept(key: string, bring: () => Promise<Source>): Promise<Source> 
   coming.set(key, bringing);
   const source = await bringing;
   sources.set(key, source);
-  sourcesBytes += source.data.byteLength;
-  for (const [old, { data }] of sources) {
-    if (sourcesBytes <= SOURCES_BYTES || old === key) break;
-    sources.delete(old);
-    sourcesBytes -= data.byteLength;
-  }
   return source;
 }
 

@@ -1,4 +1,4 @@
-import { floatToHalf, halfToFloat } from "../half";
+import { floatToHalf, halfToFloat } from "../../../core/maths/half";
 import type { Channel } from "../header";
 
 const BLOCK = 4;

@@ -1,10 +1,17 @@
 /** Steps that several compressions share: byte predictor, split into even and odd bytes, runs. */
 
-/** Undoes the predictor and the split. `bytes` is used up. */
-export function reconstruct(bytes: Buffer): Buffer {
+/** Undoes the predictor, in place. */
+export function unpredict(bytes: Buffer): Buffer {
   const { length } = bytes;
   let before = length ? bytes[0]! : 0;
   for (let i = 1; i < length; i++) bytes[i] = before = (before + bytes[i]! - 128) & 255;
+  return bytes;
+}
+
+/** Undoes the predictor and the split. `bytes` is used up. */
+export function reconstruct(bytes: Buffer): Buffer {
+  unpredict(bytes);
+  const { length } = bytes;
   const out = Buffer.allocUnsafe(length);
   const half = (length + 1) >> 1;
   for (let i = 0, to = 0; i < half; i++, to += 2) out[to] = bytes[i]!;

@@ -2,7 +2,7 @@ import { promisify } from "node:util";
 import { deflate, inflateSync } from "node:zlib";
 import type { Channel, Compression } from "../header";
 import { decodeB44 } from "./b44";
-import { expandRuns, packRuns, predict, reconstruct } from "./bytes";
+import { expandRuns, packRuns, predict, unpredict } from "./bytes";
 import { decodeDwa } from "./dwa/decode";
 import { encodeDwa } from "./dwa/encode";
 import { decodePiz, encodePiz } from "./piz";
@@ -11,18 +11,30 @@ import { decodePxr24 } from "./pxr24";
 /** Fast, and within a few percent of the smallest on pictures. */
 const ZIP_LEVEL = 4;
 
-/** A chunk back to lines of channels one after another, `size` bytes. What did not shrink was stored as it is. Throws plain messages. */
+/**
+ * A chunk unpacked: lines of channels one after another. `isSplit`: even bytes first, then the odd ones, as they were packed; who
+ * reads samples from them need not join them first.
+ */
+export interface Lines {
+  bytes: Buffer;
+  isSplit: boolean;
+}
+
+const joined = (bytes: Buffer): Lines => ({ bytes, isSplit: false });
+const split = (bytes: Buffer): Lines => ({ bytes: unpredict(bytes), isSplit: true });
+
+/** Unpacks a chunk. What did not shrink was stored as it is. Throws plain messages. */
 export function unpack(
   compression: Compression,
   source: Buffer,
   channels: Channel[],
   width: number,
   lines: number,
-): Buffer {
+): Lines {
   const size = lines * width * channels.reduce((sum, { bytes }) => sum + bytes, 0);
   if (compression === "none" || source.length === size) {
     if (source.length !== size) throw new Error("it is cut off");
-    return source;
+    return joined(source);
   }
   const inflate = (most: number) => {
     const bytes = inflateSync(source, { maxOutputLength: most });
@@ -31,26 +43,28 @@ export function unpack(
   };
   switch (compression) {
     case "RLE":
-      return reconstruct(expandRuns(source, size));
+      return split(expandRuns(source, size));
     case "ZIPS":
     case "ZIP":
-      return reconstruct(inflate(size));
+      return split(inflate(size));
     case "PIZ":
-      return decodePiz(source, channels, width, lines);
+      return joined(decodePiz(source, channels, width, lines));
     case "PXR24":
-      return decodePxr24(
-        inflate(lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0)),
-        channels,
-        width,
-        lines,
-        size,
+      return joined(
+        decodePxr24(
+          inflate(lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0)),
+          channels,
+          width,
+          lines,
+          size,
+        ),
       );
     case "B44":
     case "B44A":
-      return decodeB44(source, channels, width, lines, size);
+      return joined(decodeB44(source, channels, width, lines, size));
     case "DWAA":
     case "DWAB":
-      return decodeDwa(source, channels, width, lines, size);
+      return joined(decodeDwa(source, channels, width, lines, size));
   }
 }
 

@@ -1,5 +1,5 @@
 import { inflateSync } from "node:zlib";
-import { floatsToHalves, HALVES } from "../../half";
+import { floatsToHalves, HALVES } from "../../../../core/maths/half";
 import type { Channel } from "../../header";
 import { expandRuns, reconstruct } from "../bytes";
 import { decodeHuffman } from "../huffman";

@@ -1,5 +1,5 @@
 import { deflateSync } from "node:zlib";
-import { floatsToHalves, floatToHalf, HALVES } from "../../half";
+import { floatsToHalves, floatToHalf, HALVES } from "../../../../core/maths/half";
 import type { Channel } from "../../header";
 import { packRuns, predict } from "../bytes";
 import { HEAD, type Head, RUN } from "./decode";
