@@ -1,4 +1,4 @@
-import { floatsToHalves, HALVES } from "../maths/half";
+import { halfOfBits, HALVES } from "../maths/half";
 import type { Frame } from "./image";
 
 /**
@@ -19,24 +19,44 @@ const isOpaque = (data: Float32Array) => {
   return true;
 };
 
-/** A frame in few bytes. `isHalf`: its samples came as halves, and nothing was done to them since. */
-export function packSamples({ width, height, data }: Frame, isHalf: boolean): Samples {
-  const channels = isOpaque(data) ? 3 : 4;
-  const count = width * height * channels;
-  let light = data;
-  if (channels === 3) {
-    light = new Float32Array(count);
-    for (let from = 0, to = 0; to < count; from += 4, to += 3) {
-      light[to] = data[from]!;
-      light[to + 1] = data[from + 1]!;
-      light[to + 2] = data[from + 2]!;
-    }
+const shared = (bytes: number) => new SharedArrayBuffer(bytes);
+
+function halves({ data }: Frame, channels: 3 | 4, count: number): Uint16Array<SharedArrayBuffer> {
+  const bits = new Uint32Array(data.buffer, data.byteOffset, data.length);
+  const out = new Uint16Array(shared(count * Uint16Array.BYTES_PER_ELEMENT));
+  for (let from = 0, to = 0; to < count; from += 4, to += channels) {
+    out[to] = halfOfBits(bits[from]!);
+    out[to + 1] = halfOfBits(bits[from + 1]!);
+    out[to + 2] = halfOfBits(bits[from + 2]!);
+    if (channels === 4) out[to + 3] = halfOfBits(bits[from + 3]!);
   }
-  const packed = isHalf
-    ? new Uint16Array(new SharedArrayBuffer(count * Uint16Array.BYTES_PER_ELEMENT))
-    : new Float32Array(new SharedArrayBuffer(count * Float32Array.BYTES_PER_ELEMENT));
-  packed.set(isHalf ? floatsToHalves(light) : light);
-  return { width, height, channels, depth: isHalf ? "half" : "float", data: packed };
+  return out;
+}
+
+function floats({ data }: Frame, channels: 3 | 4, count: number): Float32Array<SharedArrayBuffer> {
+  const out = new Float32Array(shared(count * Float32Array.BYTES_PER_ELEMENT));
+  if (channels === 4) out.set(data);
+  else
+    for (let from = 0, to = 0; to < count; from += 4, to += 3) {
+      out[to] = data[from]!;
+      out[to + 1] = data[from + 1]!;
+      out[to + 2] = data[from + 2]!;
+    }
+  return out;
+}
+
+/** A frame in few bytes. `isHalf`: its samples came as halves, and nothing was done to them since. */
+export function packSamples(frame: Frame, isHalf: boolean): Samples {
+  const { width, height } = frame;
+  const channels = isOpaque(frame.data) ? 3 : 4;
+  const pack = isHalf ? halves : floats;
+  return {
+    width,
+    height,
+    channels,
+    depth: isHalf ? "half" : "float",
+    data: pack(frame, channels, width * height * channels),
+  };
 }
 
 /** The frame that samples are of, RGBA; `bytes` as they were packed. Throws RangeError where they are not as many. */

@@ -22,28 +22,30 @@ const one = new Float32Array(1);
 
 const LARGEST_HALF = 0x7bff;
 
-/** The nearest half to each float, ties to even; what is too large becomes the largest half. */
+/** The nearest half to a float, by their bits; ties to even, and what is too large becomes the largest half. */
+export function halfOfBits(b: number): number {
+  const sign = (b >>> 16) & 0x8000;
+  const magnitude = b & 0x7fffffff;
+  if (magnitude > 0x7f800000) return sign | 0x7e00;
+  if (magnitude >= 0x477ff000) return sign | LARGEST_HALF;
+  if (magnitude >= 0x38800000) {
+    const rounded = magnitude + 0xfff + ((magnitude >>> 13) & 1);
+    return sign | ((rounded - 0x38000000) >>> 13);
+  }
+  if (magnitude < 0x33000000) return sign;
+  // A subnormal half: a whole number of 2^-24.
+  const shift = 126 - (magnitude >>> 23);
+  const mantissa = (magnitude & 0x7fffff) | 0x800000;
+  const half = mantissa >>> shift;
+  const rest = mantissa & ((1 << shift) - 1);
+  const middle = 1 << (shift - 1);
+  return sign | (half + (rest > middle || (rest === middle && half & 1) ? 1 : 0));
+}
+
+/** The nearest half to each float. */
 export function floatsToHalves(values: Float32Array): Uint16Array {
   const bits = new Uint32Array(values.buffer, values.byteOffset, values.length);
   const out = new Uint16Array(values.length);
-  for (let i = 0; i < bits.length; i++) {
-    const b = bits[i]!;
-    const sign = (b >>> 16) & 0x8000;
-    const magnitude = b & 0x7fffffff;
-    if (magnitude > 0x7f800000) out[i] = sign | 0x7e00;
-    else if (magnitude >= 0x477ff000) out[i] = sign | LARGEST_HALF;
-    else if (magnitude >= 0x38800000) {
-      const rounded = magnitude + 0xfff + ((magnitude >>> 13) & 1);
-      out[i] = sign | ((rounded - 0x38000000) >>> 13);
-    } else if (magnitude >= 0x33000000) {
-      // A subnormal half: a whole number of 2^-24.
-      const shift = 126 - (magnitude >>> 23);
-      const mantissa = (magnitude & 0x7fffff) | 0x800000;
-      const half = mantissa >>> shift;
-      const rest = mantissa & ((1 << shift) - 1);
-      const middle = 1 << (shift - 1);
-      out[i] = sign | (half + (rest > middle || (rest === middle && half & 1) ? 1 : 0));
-    } else out[i] = sign;
-  }
+  for (let i = 0; i < bits.length; i++) out[i] = halfOfBits(bits[i]!);
   return out;
 }

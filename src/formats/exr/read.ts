@@ -132,6 +132,7 @@ function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: 
   const subsampled = channels.find(({ subsampled: is }) => is);
   if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
   const { left, top } = exr.parts[index]!.displayWindow;
+  const halves = colourHalves(channels, places);
   for (const [i, chunk] of chunksOf(bytes, exr, index, (reason) => new FileError(file, reason)).entries()) {
     let lines: Lines;
     try {
@@ -143,15 +144,53 @@ function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: 
       );
     }
     let at = 0;
+    const column = dataWindow.left - left + chunk.left;
+    const isPlain = halves !== null && column === 0 && chunk.width === planes.width;
     for (let line = 0; line < chunk.lines; line++) {
       const y = dataWindow.top - top + chunk.top + line;
+      if (isPlain && y >= 0 && y < planes.height) copyHalves(halves, lines, at, chunk.width, y, planes);
       for (const [c, channel] of channels.entries()) {
         const place = places[c]!;
-        if (place !== null && y >= 0 && y < planes.height)
-          copyLine(channel, lines, at, chunk.width, dataWindow.left - left + chunk.left, y, planes, place);
+        const isCopied = isPlain && typeof place === "number" && place < COLOURS;
+        if (place !== null && !isCopied && y >= 0 && y < planes.height)
+          copyLine(channel, lines, at, chunk.width, column, y, planes, place);
         at += chunk.width * channel.bytes;
       }
     }
+  }
+}
+
+const COLOURS = 3;
+
+/** Where, in samples of two bytes from the line's beginning, red, green and blue stand; null where they are not three halves after halves. */
+function colourHalves(channels: Channel[], places: Place[]): [number, number, number] | null {
+  const found = [0, 1, 2].map((colour) => places.indexOf(colour as Place));
+  const last = Math.max(...found);
+  const isPlain = !found.includes(-1) && channels.slice(0, last + 1).every(({ type }) => type === "half");
+  return isPlain ? (found as [number, number, number]) : null;
+}
+
+/** The usual picture, red, green and blue as halves over the whole width: the three in one going, which is three times as fast. */
+function copyHalves(
+  order: [number, number, number],
+  lines: Lines,
+  at: number,
+  count: number,
+  y: number,
+  { width, data }: Planes,
+): void {
+  const { bytes } = lines;
+  const [r, g, b] = order.map((place) => bytesAt(lines, at + place * count * 2, 2).starts) as [
+    number[],
+    number[],
+    number[],
+  ];
+  const [r0, r1, g0, g1, b0, b1] = [...r, ...g, ...b] as [number, number, number, number, number, number];
+  const { step } = bytesAt(lines, at, 2);
+  for (let x = 0, from = 0, to = y * width * 4; x < count; x++, from += step, to += 4) {
+    data[to] = HALVES[bytes[r0 + from]! | (bytes[r1 + from]! << 8)]!;
+    data[to + 1] = HALVES[bytes[g0 + from]! | (bytes[g1 + from]! << 8)]!;
+    data[to + 2] = HALVES[bytes[b0 + from]! | (bytes[b1 + from]! << 8)]!;
   }
 }
 
@@ -186,17 +225,25 @@ function copyLine(
     for (let x = first, from = first * step; x < end; x++, from += step, to += stride)
       out[to] = HALVES[bytes[b0 + from]! | (bytes[b1 + from]! << 8)]!;
   } else {
-    for (let x = first, from = first * step; x < end; x++, from += step, to += stride) {
-      const low = bytes[b0 + from]! | (bytes[b1 + from]! << 8);
-      word[0] = low | (bytes[b2 + from]! << 16) | (bytes[b3 + from]! << 24);
-      out[to] = type === "float" ? wordAsFloat[0]! : word[0]!;
+    const words = wordsOf(count, type);
+    for (let x = 0, from = 0, at4 = 0; x < count; x++, from += step, at4 += 4) {
+      joined[at4] = bytes[b0 + from]!;
+      joined[at4 + 1] = bytes[b1 + from]!;
+      joined[at4 + 2] = bytes[b2 + from]!;
+      joined[at4 + 3] = bytes[b3 + from]!;
     }
+    for (let x = first; x < end; x++, to += stride) out[to] = words[x]!;
   }
   if (place !== "grey") return;
   for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4)
     out[pixel + 1] = out[pixel + 2] = out[pixel]!;
 }
 
-/** One sample of 32 bits, and what it is as a float. */
-const word = new Uint32Array(1);
-const wordAsFloat = new Float32Array(word.buffer);
+/** A line's samples of 32 bits, their bytes joined; kept from line to line. */
+let joined = new Uint8Array(0);
+
+/** The joined bytes as numbers, with room for `count` of them. */
+function wordsOf(count: number, type: Channel["type"]): Float32Array | Uint32Array {
+  if (joined.length < count * 4) joined = new Uint8Array(count * 4);
+  return type === "float" ? new Float32Array(joined.buffer, 0, count) : new Uint32Array(joined.buffer, 0, count);
+}

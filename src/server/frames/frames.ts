@@ -11,7 +11,7 @@ import { Gate, type Patience } from "../http/gate";
 import { notFound, Refusal } from "../http/reply";
 import { readers } from "./pool";
 import { dividedSize } from "./shrink";
-import type { PlaneName, Sent, SharedFrame } from "./tasks";
+import type { Done, PlaneName, Sent, SharedFrame } from "./tasks";
 
 /** Read frames kept: enough to scrub back and forth, few enough to stay small, bytes. */
 const KEPT_BYTES = 256 * 2 ** 20;
@@ -65,6 +65,9 @@ function asComputed(error: unknown, frame: number, { id }: Footage): never {
     : notFound(`Frame ${frame}`);
 }
 
+/** Frames whose files are being read. */
+const reading = new Map<string, Promise<Done["frame"]>>();
+
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area; as it is sent. */
 async function workingFrame(
   from: Seen,
@@ -79,14 +82,28 @@ async function workingFrame(
   const key = `${base} ${divide}`;
   const found = ready.get(key);
   if (found) return found;
-  const task = { place, encoding: orderOf(encoded), plane, divide, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
-  const { whole, sent } = await readers()
-    .run("frame", task, { key, name: basename(place.path), weight, ...patience })
-    .catch((error: unknown) => asComputed(error, frame, footage));
-  wholes.set(base, whole);
-  ready.set(key, sent);
-  return sent;
+  const read = (whole?: SharedFrame) =>
+    readers().run(
+      "frame",
+      { place, encoding: orderOf(encoded), plane, divide, whole },
+      { key, name: basename(place.path), weight, ...patience },
+    );
+  try {
+    // A file is read once for all sizes it is asked for in; what went wrong with it is found again by this one itself.
+    const other = await reading.get(base)?.catch(() => undefined);
+    const work = read(other?.whole ?? wholes.get(base));
+    if (!reading.has(base)) {
+      reading.set(base, work);
+      work.finally(() => reading.delete(base)).catch(() => {});
+    }
+    const { whole, sent } = await work;
+    wholes.set(base, whole);
+    ready.set(key, sent);
+    return sent;
+  } catch (error) {
+    return asComputed(error, frame, footage);
+  }
 }
 
 /** Sizes a frame is sent in, as parts of its own. */

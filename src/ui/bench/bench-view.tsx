@@ -11,7 +11,7 @@ import { isKeyed } from "@/core/look/look";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { countOf, firstOf, frameAt, hasFrame, indexOfFrame, lastOf } from "@/core/frame/ranges";
+import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api, type ShotDetail } from "../shared/api";
@@ -149,10 +149,9 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     [matteOf, areaOf, area],
   );
   const played = usePlaying(look && { ...source, look, output }, frames, width);
-  const index = indexOfFrame(frames, frame);
-  // Demo footage that is still being computed has no neighbours yet.
-  const neighbours = shot.progress < 1 ? [] : [1, -1, 2].flatMap((by) => frameAt(frames, index + by) ?? []);
-  const still = usePicture("picture", look && !playing ? { ...common, look, output, neighbours } : null);
+  // Demo footage that is still being computed is not asked for ahead.
+  const there = shot.progress < 1 ? undefined : frames;
+  const still = usePicture("picture", look && !playing ? { ...common, look, output, frames: there } : null);
   // What was played last stays until the still picture of where it stopped is there.
   const stays = !still.isCurrent && played.frame === frame && played.look === look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;

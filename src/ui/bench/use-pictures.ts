@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
 import { browserEngine, type Picture } from "../engine/engine";
 import type { Output } from "@/core/compile/outputs/outputs";
@@ -10,6 +11,8 @@ const REST = 200;
 const PROXY_ABOVE = 960;
 /** Where the half-size proxy would take the engine longer than this (ms), a quarter-size one follows the hand. */
 const SLOW = 40;
+/** Frames brought ahead of a step, the likeliest first: counted the way the last step went. */
+const AHEAD = [1, 2, -1];
 
 interface Wanted {
   look: Look;
@@ -21,8 +24,8 @@ interface Wanted {
   frameRate: number;
   width: number;
   output: Output;
-  /** Frames that may be asked for next: their pixels are brought when this one is there. */
-  neighbours?: readonly number[];
+  /** The shot's frames that are there: the pixels of those that may be asked for next are brought when this one is shown. */
+  frames?: Ranges;
 }
 
 export interface Shown {
@@ -47,19 +50,23 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
   /** What a half-size proxy takes, by the last proxy made, ms. */
   const pace = useRef(0);
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const before = useRef<Look | null>(null);
+  const before = useRef<{ look: Look; frame: number } | null>(null);
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
     if (!wanted) return;
-    const { width, neighbours = [], ...order } = wanted;
+    const { width, frames = [], ...order } = wanted;
     const engine = browserEngine();
     const isProxied = width > PROXY_ABOVE;
     // A control that moves is followed by the proxy until it rests; another frame is wanted whole as soon as there is something of it.
-    const isStep = before.current !== null && JSON.stringify(before.current) === JSON.stringify(order.look);
-    before.current = order.look;
+    const last = before.current;
+    const isStep = last !== null && JSON.stringify(last.look) === JSON.stringify(order.look);
+    const way = last && last.frame > order.frame ? -1 : 1;
+    before.current = order;
     const prepare = () => {
-      for (const frame of neighbours)
-        for (const divide of isProxied ? [2, 1] : [1]) engine.prepare({ ...order, frame, divide });
+      const index = indexOfFrame(frames, order.frame);
+      const next = AHEAD.flatMap((by) => frameAt(frames, index + by * way) ?? []);
+      const sizes = isProxied ? [2, 1] : [1];
+      engine.prepare(next.flatMap((frame) => sizes.map((divide) => ({ ...order, frame, divide }))));
     };
     const ask = (divide: number) => {
       clearTimeout(retry.current);
@@ -81,6 +88,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     };
     const first = !isProxied ? 1 : !isStep && pace.current > SLOW ? 4 : 2;
     ask(first);
+    if (isStep && isProxied) engine.prepare([{ ...order, divide: 1 }]);
     const half = first === 4 ? setTimeout(() => ask(2), HALF_REST) : undefined;
     const timer = isProxied && !isStep ? setTimeout(() => ask(1), REST) : undefined;
     return () => {

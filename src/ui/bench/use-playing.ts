@@ -82,10 +82,9 @@ export function usePlaying(order: PlayOrder | null, frames: Ranges, width: numbe
         const frame = frameAt(frames, index)!;
         const way = wayOf(now, divide);
         pictures.madeBy(way);
-        for (let k = 1; k <= AHEAD; k++) {
-          const ahead = frameAt(frames, (index + k) % count)!;
-          if (!pictures.get(ahead)) browserEngine().prepare({ ...now, frame: ahead, divide });
-        }
+        const ahead = Array.from({ length: AHEAD }, (_, k) => frameAt(frames, (index + 1 + k) % count)!);
+        const missing = ahead.filter((next) => !pictures.get(next));
+        browserEngine().prepare(missing.map((next) => ({ ...now, frame: next, divide })));
         const picture = pictures.get(frame) ?? (await make(now, frame, divide));
         if (newest.current && wayOf(newest.current, divide) === way) pictures.keep(frame, picture);
         await pause(due - performance.now());

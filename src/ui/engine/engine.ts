@@ -74,9 +74,9 @@ export class BrowserEngine {
     this.tell({ kind: "frame", order: { ...order, channel, id: this.next(channel) } });
   }
 
-  /** Brings the pixels of a frame ahead of its time; nothing is told of it. */
-  prepare(order: Order): void {
-    this.tell({ kind: "prepare", order: { ...order, channel: "play", id: 0 } });
+  /** Brings the pixels of frames ahead of their time, in order, in place of those asked for before; nothing is told of it. */
+  prepare(orders: Order[]): void {
+    this.tell({ kind: "prepare", orders: orders.map((order) => ({ ...order, channel: "play", id: 0 })) });
   }
 
   /** Light at a pixel. What is read under the cursor is superseded by the next reading; what is picked is not. */

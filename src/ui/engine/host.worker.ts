@@ -193,10 +193,31 @@ async function perform(message: ToHost): Promise<void> {
   }
 }
 
+/** Frames brought at once ahead of their time; what is asked for now finds the rest of the readers free. */
+const AHEAD_AT_ONCE = 2;
+let wantedAhead: FrameOrder[] = [];
+let bringingAhead = 0;
+
+/** Brings frames that will be asked for; one that does not come is told of when it is. */
+function bringAhead(): void {
+  while (bringingAhead < AHEAD_AT_ONCE && wantedAhead.length) {
+    bringingAhead++;
+    void sourceOf(wantedAhead.shift()!)
+      .catch(() => {})
+      .finally(() => {
+        bringingAhead--;
+        bringAhead();
+      });
+  }
+}
+
 // One message after another: a plan runs to its end, or to where it is superseded, before the next begins.
 let turn: Promise<void> = Promise.resolve();
 addEventListener("message", (event: MessageEvent<ToHost>) => {
-  // Frames are brought beside whatever is being computed; one that does not come is told of when it is asked for.
-  if (event.data.kind === "prepare") return void sourceOf(event.data.order).catch(() => {});
+  // Frames are brought beside whatever is being computed.
+  if (event.data.kind === "prepare") {
+    wantedAhead = event.data.orders;
+    return bringAhead();
+  }
   turn = turn.then(() => perform(event.data));
 });

@@ -28,8 +28,8 @@ export type ToHost =
   | { kind: "start"; latest: SharedArrayBuffer; helpers: number }
   | { kind: "profiles"; profiles: Profile[]; tables: [string, Transform][] }
   | { kind: "frame"; order: FrameOrder }
-  /** Brings the pixels of a frame that will be asked for. */
-  | { kind: "prepare"; order: FrameOrder }
+  /** Brings the pixels of frames that will be asked for, the first ones first. */
+  | { kind: "prepare"; orders: FrameOrder[] }
   /** Light at a pixel of the full frame, as the look leaves it. */
   | { kind: "probe"; order: FrameOrder; x: number; y: number };
 
