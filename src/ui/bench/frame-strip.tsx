@@ -1,8 +1,9 @@
 "use client";
-import { Pause, Play, StepBack, StepForward } from "lucide-react";
+import { Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
+import { placesIn } from "./transport";
 import type { Played } from "./use-playing";
 
 const timeCode = (index: number, rate: number) =>
@@ -13,14 +14,18 @@ const MOST_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played }) {
-  const { frame, playing, set } = useBench();
+  const { frame, playing, span, speed, set } = useBench();
   const { frames } = shot;
   const count = countOf(frames);
   const index = Math.max(0, indexOfFrame(frames, frame));
   const step = (by: number) => set({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
   const single = count < 2;
+  const [first, last] = placesIn(frames, span);
+  const way = speed === 1 ? "" : `${speed < 0 ? "−" : ""}${Math.abs(speed)}× `;
   const told =
-    played.rate === null ? "making ready" : `${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
+    played.rate === null
+      ? "making ready"
+      : `${way}${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
   const rateText = playing ? told : "";
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
@@ -38,7 +43,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
         className="btn btn-xs btn-square"
         aria-label={playing ? "Stop" : "Play"}
         disabled={single}
-        onClick={() => set({ playing: !playing })}
+        onClick={() => set({ playing: !playing, speed: 1 })}
       >
         {playing ? <Pause size={13} /> : <Play size={13} />}
       </button>
@@ -57,7 +62,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
             [...framesIn(frames)].map((number, i) => (
               <span
                 key={number}
-                className={`w-px ${i === index ? "bg-halo" : played.ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
+                className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${i === index ? "bg-halo" : played.ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
               />
             ))}
         </div>
@@ -74,7 +79,21 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
-      <output aria-label="Rate of playing" className="figures w-28 text-right whitespace-nowrap text-quiet">
+      {span && (
+        <button
+          type="button"
+          className="btn btn-xs"
+          title="Play the whole shot"
+          onClick={() => set({ span: null })}
+          aria-label={`In ${frameAt(frames, first)}, out ${frameAt(frames, last)}: play the whole shot`}
+        >
+          <span className="figures">
+            {frameAt(frames, first)} to {frameAt(frames, last)}
+          </span>
+          <X size={11} />
+        </button>
+      )}
+      <output aria-label="Rate of playing" className="figures w-32 text-right whitespace-nowrap text-quiet">
         {rateText}
       </output>
       <span className="figures w-64 text-right whitespace-nowrap">

@@ -3,6 +3,7 @@ import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { Scope } from "@/core/look/excerpt";
 import type { Look } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
+import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
 
 export type Zoom = "fit" | 1 | 2 | 4;
@@ -37,6 +38,10 @@ interface Bench {
   /** The selected element's area is shown: as a matte, or over the picture. */
   area: "matte" | "over" | null;
   playing: boolean;
+  /** Frames from one picture to the next while it plays; below 0 it plays backwards. */
+  speed: number;
+  /** The frames that are played over and over. */
+  span: Span;
   /** What another window made of the look meanwhile: nothing is saved until the user has said which is to stand. */
   conflict: Standing | null;
   /** What the server holds now that this was said. */
@@ -66,6 +71,8 @@ interface Bench {
         | "matte"
         | "area"
         | "playing"
+        | "speed"
+        | "span"
         | "conflict"
         | "depth"
       >
@@ -89,6 +96,8 @@ const CLOSED = {
   area: null,
   picking: null,
   playing: false,
+  speed: 1,
+  span: null,
   conflict: null,
   resolved: null,
 } satisfies Partial<Bench>;

@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from "react";
-import { countOf, frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
+import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
 import { browserEngine, type Picture } from "../engine/engine";
 import { ReadyPictures } from "../engine/ready-pictures";
 import { useBench } from "./store";
+import { nextPlace, placesIn } from "./transport";
 import type { Output } from "@/core/compile/outputs/outputs";
 
 /** Pictures kept for playing, bytes: two minutes at a quarter of 1920 x 1080. */
@@ -68,23 +69,22 @@ export function usePlaying(order: PlayOrder | null, frames: Ranges, width: numbe
     let goes = true;
     const pictures = ready.current!;
     const divide = width > HALF_ABOVE ? 2 : 1;
-    const count = countOf(frames);
     const play = async () => {
       const shown: number[] = [];
       let due = performance.now();
-      for (
-        let index = Math.max(0, indexOfFrame(frames, useBench.getState().frame));
-        goes;
-        index = (index + 1) % count
-      ) {
+      const next = (place: number, steps = 1) => {
+        const { speed, span } = useBench.getState();
+        return nextPlace(place, speed * steps, placesIn(frames, span));
+      };
+      for (let index = Math.max(0, indexOfFrame(frames, useBench.getState().frame)); goes; index = next(index)) {
         const now = newest.current;
         if (!now) return;
         const frame = frameAt(frames, index)!;
         const way = wayOf(now, divide);
         pictures.madeBy(way);
-        const ahead = Array.from({ length: AHEAD }, (_, k) => frameAt(frames, (index + 1 + k) % count)!);
-        const missing = ahead.filter((next) => !pictures.get(next));
-        browserEngine().prepare(missing.map((next) => ({ ...now, frame: next, divide })));
+        const ahead = Array.from({ length: AHEAD }, (_, k) => frameAt(frames, next(index, k + 1))!);
+        const missing = [...new Set(ahead)].filter((number) => !pictures.get(number));
+        browserEngine().prepare(missing.map((number) => ({ ...now, frame: number, divide })));
         const picture = pictures.get(frame) ?? (await make(now, frame, divide));
         if (newest.current && wayOf(newest.current, divide) === way) pictures.keep(frame, picture);
         await pause(due - performance.now());

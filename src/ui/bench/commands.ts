@@ -1,0 +1,186 @@
+import { frameAt, indexOfFrame } from "@/core/frame/ranges";
+import { elementsOf, moveElement, removeElement, switchElement } from "@/core/look/edit";
+import { isKeyed } from "@/core/look/look";
+import type { ShotDetail } from "../shared/api";
+import { useBench, type Zoom } from "./store";
+import { faster, nextPlace, placesIn } from "./transport";
+
+/** What is open beside the picture is opened by its own button, which a command presses. */
+export type Opens = "drawer" | "versions" | "keyboard";
+
+/** What a command works on. */
+export interface Place {
+  shot: ShotDetail;
+  open(what: Opens): void;
+}
+
+/** Something that can be done on the Bench: by its keys, and listed by its name. */
+export interface Command {
+  name: string;
+  group: "Picture" | "Light path" | "Frames" | "Look";
+  /** As tinykeys writes them; the first is the one that is told. */
+  keys: readonly string[];
+  run(place: Place): void;
+  /** For what holds as long as its key is down. */
+  release?(): void;
+  /** Where a field takes its keys, it leaves them to the field. */
+  leavesTracks?: true;
+}
+
+const bench = () => useBench.getState();
+const selectedElement = () => {
+  const { look, selected } = bench();
+  return look ? elementsOf(look).find(({ id }) => id === selected) : undefined;
+};
+
+const select = (id: string | null) => bench().set({ selected: id, matte: false, area: null });
+
+/** Selects the element before or after the selected one; from none, the last or the first. */
+function selectNext(by: 1 | -1): void {
+  const { look, selected } = bench();
+  const elements = look ? elementsOf(look) : [];
+  if (!elements.length) return;
+  const at = elements.findIndex(({ id }) => id === selected);
+  const from = at < 0 && by < 0 ? elements.length : at;
+  select(elements[(from + by + elements.length) % elements.length]!.id);
+}
+
+function move(by: 1 | -1): void {
+  const { look, selected, change } = bench();
+  const at = look ? elementsOf(look).findIndex(({ id }) => id === selected) : -1;
+  if (look && at >= 0) change(moveElement(look, selected!, at + by));
+}
+
+function step({ shot: { frames } }: Place, by: 1 | -1): void {
+  const { frame, set } = bench();
+  const place = indexOfFrame(frames, frame);
+  set({ frame: frameAt(frames, nextPlace(place, by, placesIn(frames, null)))!, playing: false });
+}
+
+function play(way: 1 | -1): void {
+  const { playing, speed, set } = bench();
+  set({ playing: true, speed: faster(playing ? speed : 0, way) });
+}
+
+/** Sets the first or the last frame of what is played; a span that would end before it begins starts anew there. */
+function mark({ shot: { frames } }: Place, end: 0 | 1): void {
+  const { frame, span, set } = bench();
+  const [first, last] = placesIn(frames, span).map((place) => frameAt(frames, place)!) as [number, number];
+  const next: [number, number] = end === 0 ? [frame, last] : [first, frame];
+  if (next[0] >= next[1]) next[1 - end] = frameAt(frames, placesIn(frames, null)[1 - end]!)!;
+  set({ span: next });
+}
+
+const zoomTo = (zoom: Zoom) => () => bench().set({ zoom });
+
+export const COMMANDS: readonly Command[] = [
+  {
+    name: "Without the selected element, held",
+    group: "Picture",
+    keys: ["w"],
+    run: () => bench().set({ held: selectedElement() ? "element" : "path" }),
+    release: () => bench().set({ held: null }),
+  },
+  {
+    name: "Without the whole path, held",
+    group: "Picture",
+    keys: ["Shift+W"],
+    run: () => bench().set({ held: "path" }),
+    release: () => bench().set({ held: null }),
+  },
+  {
+    name: "Wipe against the picture without the element, or the path",
+    group: "Picture",
+    keys: ["e"],
+    run: () => bench().set({ wipe: bench().wipe ? null : selectedElement() ? "element" : "path" }),
+  },
+  {
+    name: "Matte of the highlight key",
+    group: "Picture",
+    keys: ["m"],
+    run: () => {
+      const element = selectedElement();
+      if (element && isKeyed(element)) bench().set({ matte: !bench().matte });
+    },
+  },
+  {
+    name: "Fit the picture to the room, or 1:1",
+    group: "Picture",
+    keys: ["f"],
+    run: () => bench().set({ zoom: bench().zoom === "fit" ? 1 : "fit" }),
+  },
+  { name: "1:1", group: "Picture", keys: ["1"], run: zoomTo(1) },
+  { name: "2:1", group: "Picture", keys: ["2"], run: zoomTo(2) },
+  { name: "4:1", group: "Picture", keys: ["4"], run: zoomTo(4) },
+  { name: "Select the element before", group: "Light path", keys: ["["], run: () => selectNext(-1) },
+  { name: "Select the element after", group: "Light path", keys: ["]"], run: () => selectNext(1) },
+  { name: "Select nothing", group: "Light path", keys: ["Escape"], run: () => select(null) },
+  { name: "Move the element towards the scene", group: "Light path", keys: ["Alt+ArrowLeft"], run: () => move(-1) },
+  { name: "Move the element towards the screen", group: "Light path", keys: ["Alt+ArrowRight"], run: () => move(1) },
+  {
+    name: "Switch the element off and on",
+    group: "Light path",
+    keys: ["x"],
+    run: () => {
+      const { look, change } = bench();
+      const element = selectedElement();
+      if (look && element) change(switchElement(look, element.id, !element.on));
+    },
+  },
+  {
+    name: "Remove the element",
+    group: "Light path",
+    keys: ["Delete"],
+    run: () => {
+      const { look, change } = bench();
+      const element = selectedElement();
+      if (!look || !element) return;
+      change(removeElement(look, element.id));
+      select(null);
+    },
+  },
+  { name: "Glass drawer", group: "Light path", keys: ["g"], run: ({ open }) => open("drawer") },
+  {
+    name: "Play and stop",
+    group: "Frames",
+    keys: ["Space"],
+    run: () => bench().set({ playing: !bench().playing, speed: 1 }),
+  },
+  { name: "Play backwards; again: faster", group: "Frames", keys: ["j"], run: () => play(-1) },
+  { name: "Stop", group: "Frames", keys: ["k"], run: () => bench().set({ playing: false }) },
+  { name: "Play; again: faster", group: "Frames", keys: ["l"], run: () => play(1) },
+  {
+    name: "Frame before",
+    group: "Frames",
+    keys: ["ArrowLeft"],
+    run: (place) => step(place, -1),
+    leavesTracks: true,
+  },
+  {
+    name: "Frame after",
+    group: "Frames",
+    keys: ["ArrowRight"],
+    run: (place) => step(place, 1),
+    leavesTracks: true,
+  },
+  { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: (place) => mark(place, 0) },
+  { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: (place) => mark(place, 1) },
+  { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => bench().set({ span: null }) },
+  { name: "Undo", group: "Look", keys: ["$mod+z"], run: () => bench().undo() },
+  { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], run: () => bench().redo() },
+  { name: "Versions", group: "Look", keys: ["v"], run: ({ open }) => open("versions") },
+  { name: "This list", group: "Look", keys: ["?", "Shift+?"], run: ({ open }) => open("keyboard") },
+];
+
+const WORDS: Record<string, string> = {
+  $mod: "Ctrl",
+  ArrowLeft: "←",
+  ArrowRight: "→",
+};
+
+/** A command's keys as they are told: Ctrl Shift Z. */
+export const keysOf = ({ keys }: Command): string =>
+  keys[0]!
+    .split("+")
+    .map((key) => WORDS[key] ?? (key.length === 1 ? key.toUpperCase() : key))
+    .join(" ");
