@@ -1,5 +1,6 @@
 import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 import type { MadeEncoding } from "../core/colour/made";
+import type { Gaps } from "../core/frame/gaps";
 import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { DepthPlate } from "../core/frame/depth-plate";
@@ -37,10 +38,6 @@ export const footage = pgTable("footage", {
   layer: text("layer"),
   created,
 });
-
-/** What stands in for a frame that is missing. */
-export const GAPS = ["hold", "black", "refuse"] as const;
-export type Gaps = (typeof GAPS)[number];
 
 export const shots = pgTable("shots", {
   id: text("id").primaryKey(),

@@ -1,18 +1,8 @@
-import { z } from "zod";
+import { type Correction, correctionSchema } from "../../core/colour/correction";
 import { FileError } from "../error";
 import { parseXml } from "../xml";
 
 /** ASC CDL v1.2 corrections: `.cdl` (ColorDecisionList), `.cc` (one ColorCorrection), `.ccc` (a collection). */
-const positive = z.number().min(0).max(1000);
-export const correctionSchema = z.object({
-  id: z.string().max(200),
-  slope: z.tuple([positive, positive, positive]),
-  offset: z.tuple([z.number(), z.number(), z.number()]),
-  power: z.tuple([positive, positive, positive]),
-  saturation: positive,
-});
-export type Correction = z.infer<typeof correctionSchema>;
-
 const MOST_CORRECTIONS = 10_000;
 
 type Tree = { [key: string]: Tree | Tree[] | string | undefined };

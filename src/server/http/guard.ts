@@ -1,4 +1,5 @@
 import { hostname, networkInterfaces } from "node:os";
+import { LARGEST_TABLE } from "../../contract/tables";
 
 /** What of a request is looked at before anything else is done with it. */
 export interface Asked {
@@ -20,7 +21,6 @@ const LONGEST_URL = 8192;
 /** Largest bodies, bytes: of a request that is JSON, of one with a table, of a file to take in, of a movie. */
 const MIB = 2 ** 20;
 export const LARGEST_BODY = 16 * MIB;
-export const LARGEST_TABLE = 64 * MIB;
 export const LARGEST_UPLOAD = 1536 * MIB;
 export const LARGEST_MOVIE = 4096 * MIB;
 

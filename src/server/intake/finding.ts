@@ -1,27 +1,13 @@
 import { readdir } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { between, gapsOf, type Ranges, rangesOf, framesIn } from "../../core/frame/ranges";
+import type { Finding, FoundGroup } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { formatOf } from "../../formats/formats";
 import { groupNames, type NameGroup } from "../footage/sequence";
 import { Busy } from "../http/reply";
 import { check, type Checked } from "./check";
 import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./places";
-
-/** What was found, stated before anything is taken in. */
-export interface FoundGroup extends Checked {
-  /** Folder inside the location, "" for its own, and the pattern of the names in it. */
-  folder: string;
-  pattern: string;
-  files: string[];
-  numbers: Ranges;
-  gaps: Ranges;
-}
-
-export interface Finding {
-  groups: FoundGroup[];
-  refused: { name: string; reason: string }[];
-}
 
 export const rootOf = (location: Location): Promise<string> =>
   location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path);

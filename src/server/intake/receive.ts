@@ -1,5 +1,6 @@
 import { mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
+import type { Offer, Offered } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
 import { partsOf, Refusal } from "../http/reply";
@@ -14,18 +15,6 @@ import { batchFolder, checkPath } from "./places";
 /** Files of a batch as they are sent: streamed to disk, resumed where they broke off, kept once whatever their names. */
 const MOST_FILES = 20_000;
 
-export interface Offer {
-  path: string;
-  size: number;
-  sha256?: string;
-}
-
-export interface Answer {
-  path: string;
-  /** Bytes that are there already; all of them where nothing need be sent. */
-  received: number;
-}
-
 /** Links content to a file; false where its last user has just gone, and it with them. */
 const linked = (content: string, target: string): Promise<boolean> =>
   linkTo(content, target).then(
@@ -37,10 +26,10 @@ const linked = (content: string, target: string): Promise<boolean> =>
   );
 
 /** What is already here of files about to be sent: from an earlier attempt, or by their content. */
-export async function offered(batch: string, files: Offer[]): Promise<Answer[]> {
+export async function offered(batch: string, files: Offer[]): Promise<Offered[]> {
   const folder = batchFolder(batch);
   if (files.length > MOST_FILES) throw new Refusal(413, `More than ${MOST_FILES} files in one batch`);
-  const answers: Answer[] = [];
+  const answers: Offered[] = [];
   for (const { path, size, sha256 } of files) {
     const target = join(folder, checkPath(path.split("/")));
     const received = await inTurn(target, async () => {

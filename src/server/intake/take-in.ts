@@ -1,12 +1,11 @@
 import { createHash, randomBytes } from "node:crypto";
 import { link, mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
-import { z } from "zod";
+import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
 import { plainLook } from "../../demo/looks";
 import type { Database } from "../../store/database";
 import { addShot, findFootage, listFootage } from "../../store/queries";
-import { countOf, firstOf, LARGEST_FRAME } from "../../core/frame/ranges";
-import { GAPS } from "../../store/schema";
+import { countOf, firstOf } from "../../core/frame/ranges";
 import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
 import { PRODUCTION } from "../demo/demo";
@@ -14,32 +13,13 @@ import { hashOf } from "../storage/content";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { inTurn } from "../storage/turn";
-import { findingOf, type FoundGroup, rootOf } from "./finding";
+import { findingOf, rootOf } from "./finding";
 import { leave } from "./receive";
 import type { Location } from "./places";
 
 /** The sensor assumed until the user says otherwise: as wide as the demo's, as high as the frame's shape asks for. */
 const SENSOR_WIDTH = 24.9;
 const DEFAULT_RATE = 24;
-
-/** What the user decided of each group found. */
-export const decisionSchema = z
-  .object({
-    folder: z.string().max(4000),
-    pattern: z.string().min(1).max(300),
-    /** The number of the group's first frame: names with a long gap between them are several groups of one pattern. */
-    first: z.number().int().nonnegative().max(LARGEST_FRAME),
-    take: z.boolean(),
-    gaps: z.enum(GAPS),
-    encoding: z.string().min(1).max(120).optional(),
-  })
-  .strict();
-export type Decision = z.infer<typeof decisionSchema>;
-
-export interface TakenIn {
-  shots: string[];
-  refused: { name: string; reason: string }[];
-}
 
 /** Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it. */
 export const takeIn = (db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> =>

@@ -1,5 +1,6 @@
 import { readdir, rm } from "node:fs/promises";
 import { isAbsolute, join } from "node:path";
+import type { Uses } from "../../contract/shots";
 import { countOf, framesIn } from "../../core/frame/ranges";
 import { platesIn } from "../../core/look/glass";
 import type { Database } from "../../store/database";
@@ -29,16 +30,6 @@ import type { RenderQueue } from "../render/queue";
 import { sweepContent } from "../storage/content";
 import { dataRoot } from "../storage/roots";
 import { inTurn } from "../storage/turn";
-
-/** What hangs on something that may be removed: said before it is. */
-export interface Uses {
-  /** Shots whose look, or a version of it, names it: it cannot be removed while they do. */
-  usedBy: string[];
-  /** What goes with it, in words. */
-  goes: string[];
-  /** What stays, in words. */
-  stays: string[];
-}
 
 const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 

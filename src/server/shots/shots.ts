@@ -1,41 +1,24 @@
-import { z } from "zod";
+import type { Shot, ShotChange } from "../../contract/shots";
 import type { Database } from "../../store/database";
-import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
-import { findShot, type FoundShot, lookOf, saveLook, type ShotChange, updateShots } from "../../store/queries";
-import { GAPS } from "../../store/schema";
-import { depthPlateSchema } from "../../core/frame/depth-plate";
+import { firstOf, lastOf } from "../../core/frame/ranges";
+import {
+  findShot,
+  type FoundShot,
+  lookOf,
+  saveLook,
+  type ShotChange as RowChange,
+  updateShots,
+} from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import type { DemoProgress } from "../demo/demo";
 import { framesOfShot, hasDepth } from "../footage/shot";
 import { notFound, Refusal } from "../http/reply";
 
-const millimetres = z.number().positive().max(1000);
-const frameNumber = z.number().int().nonnegative().max(LARGEST_FRAME).nullable();
-
-export const shotChangeSchema = z
-  .object({
-    name: z.string().trim().min(1).max(120),
-    encoding: z.string().min(1).max(120),
-    sensorWidth: millimetres,
-    sensorHeight: millimetres,
-    squeeze: z.number().min(0.25).max(4),
-    desqueezed: z.boolean(),
-    frameRate: z.number().positive().max(1000),
-    firstFrame: frameNumber,
-    lastFrame: frameNumber,
-    gaps: z.enum(GAPS),
-    depthChannel: z.string().max(255).nullable(),
-    depth: depthPlateSchema.nullable(),
-    notes: z.string().max(10_000),
-  })
-  .partial()
-  .strict();
-
 /** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
 export const toldShot = (
   { shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>,
   demo: DemoProgress,
-) => ({
+): Shot => ({
   ...shot,
   footage,
   production,
@@ -53,7 +36,7 @@ const conflict = (name: string) =>
 export async function changeShots(
   db: Database,
   ids: string[],
-  change: z.infer<typeof shotChangeSchema>,
+  change: ShotChange,
   revisions: Record<string, number> = {},
 ): Promise<Record<string, number>> {
   const found = await Promise.all(ids.map((id) => findShot(db, id)));
@@ -63,14 +46,14 @@ export async function changeShots(
   const stale = found.find((entry) => (revisions[entry!.shot.id] ?? entry!.shot.revision) !== entry!.shot.revision);
   if (stale) throw conflict(stale.shot.name);
   const encoding = change.encoding === undefined ? null : (await encodingNamed(db, change.encoding)).encoding;
-  const row: ShotChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
+  const row: RowChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
   const now = await updateShots(db, ids, row, revisions);
   if (!now) throw conflict(found[0]!.shot.name);
   if (encoding) for (const id of ids) await followEncoding(db, id, encoding.family);
   return now;
 }
 
-function checkChange({ footage, shot }: FoundShot, change: z.infer<typeof shotChangeSchema>): void {
+function checkChange({ footage, shot }: FoundShot, change: ShotChange): void {
   const { frames, channels } = footage;
   const [low, high] = [firstOf(frames), lastOf(frames)];
   const first = change.firstFrame ?? shot.firstFrame ?? low;

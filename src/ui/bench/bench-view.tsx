@@ -14,7 +14,7 @@ import type { Transform } from "@/core/colour/transform/transform";
 import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
-import { api, type ShotDetail } from "../shared/api";
+import { api } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
 import { ConflictBar } from "./conflict-bar";
 import { FrameStrip } from "./frame-strip";
@@ -31,6 +31,7 @@ import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
 import { useSource } from "./use-source";
 import { Versions } from "./versions";
+import type { ShotDetail } from "../../contract/shots";
 
 const ZOOMS: [Zoom, string][] = [
   ["fit", "Fit"],

@@ -1,9 +1,9 @@
 import { frameAt, indexOfFrame } from "@/core/frame/ranges";
 import { elementsOf, moveElement, removeElement, switchElement } from "@/core/look/edit";
 import { isKeyed } from "@/core/look/look";
-import type { ShotDetail } from "../shared/api";
 import { useBench, type Zoom } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
+import type { ShotDetail } from "../../contract/shots";
 
 /** What is open beside the picture is opened by its own button, which a command presses. */
 export type Opens = "drawer" | "versions" | "keyboard";

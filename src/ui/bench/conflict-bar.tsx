@@ -2,9 +2,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, type ShotDetail } from "../shared/api";
+import { api } from "../shared/api";
 import { useBench } from "./store";
 import { forgetUnsaved } from "./unsaved";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Two windows changed one look: the user says which is to stand, and the other becomes a version. */
 export function ConflictBar({ shot }: { shot: ShotDetail }) {

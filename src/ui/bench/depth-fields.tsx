@@ -1,8 +1,8 @@
 "use client";
 import type { DepthPlate } from "@/core/frame/depth-plate";
-import type { ShotDetail } from "../shared/api";
 import { FootageField, NumberField } from "./controls";
 import { useBench } from "./store";
+import type { ShotDetail } from "../../contract/shots";
 
 const FARTHEST_TYPED = 1000;
 /** What a plate of distances begins as: values are metres; one of nearness covers a street. */

@@ -1,10 +1,10 @@
 "use client";
 import { Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
-import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
 import { placesIn } from "./transport";
 import type { Played } from "./use-playing";
+import type { ShotDetail } from "../../contract/shots";
 
 const timeCode = (index: number, rate: number) =>
   `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;

@@ -9,7 +9,6 @@ import type { Look } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
-import type { ShotDetail } from "../shared/api";
 import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField, ParameterField } from "./controls";
@@ -21,6 +20,7 @@ import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
 import { LARGEST_OVERALL, LARGEST_STRENGTH } from "@/core/look/ranges";
 import { cornerHeight } from "@/core/frame/geometry";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Strength on the track goes to three times measured; more can be typed. */
 const TRACK_STRENGTH = 3;

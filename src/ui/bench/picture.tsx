@@ -4,11 +4,11 @@ import { elementsOf, inArea, type Settable, setAt, whereOf } from "@/core/look/e
 import { upTo } from "@/core/look/excerpt";
 import type { Look } from "@/core/look/look";
 import { browserEngine, type Picture } from "../engine/engine";
-import type { ShotDetail } from "../shared/api";
 import { AreaPoints } from "./area-points";
 import { useBench } from "./store";
 import type { Shown } from "./use-pictures";
 import { useSource } from "./use-source";
+import type { ShotDetail } from "../../contract/shots";
 
 const MID_GREY = 0.18;
 const STEP = 0.02;

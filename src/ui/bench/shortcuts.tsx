@@ -2,9 +2,9 @@
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { matchKeyBindingPress, parseKeybinding } from "tinykeys";
-import type { ShotDetail } from "../shared/api";
 import { type Command, COMMANDS, keysOf, type Opens, type Place } from "./commands";
 import { useBench } from "./store";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Every command with its keys, ready to be held against what is pressed. */
 const PRESSES = COMMANDS.map((command) => ({

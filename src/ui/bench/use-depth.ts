@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
-import type { ShotDetail } from "../shared/api";
 import { useBench } from "./store";
 import { useShotChange } from "./use-shot-change";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Keeps the depth that is set on the Bench, and undone there, and the one the shot has, the same. */
 export function useDepth(shot: ShotDetail): void {

@@ -2,10 +2,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
-import { api, Refused, type ShotDetail } from "../shared/api";
+import { api, Refused } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
 import { useBench } from "./store";
 import { forgetUnsaved, keepUnsaved, type Standing } from "./unsaved";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Time after a change before it is sent, and before a failed save is tried again, ms. */
 const SAVE_AFTER = 350;

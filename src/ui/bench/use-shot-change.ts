@@ -1,8 +1,9 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { toast } from "sonner";
-import { api, Refused, type ShotChange, type ShotDetail } from "../shared/api";
+import { api, Refused } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
+import type { ShotChange, ShotDetail } from "../../contract/shots";
 
 /** Time without a further change after which one is sent, and before a failed one is sent again, ms. */
 const SEND_AFTER = 300;

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { firstOf, lastOf } from "@/core/frame/ranges";
 import { platesIn } from "@/core/look/glass";
 import type { Look } from "@/core/look/look";
-import { api, type Shot } from "../shared/api";
+import { api } from "../shared/api";
+import type { Shot } from "../../contract/shots";
 
 /** The part of an order that says what pixels come in: the shot, how it and the footage its look takes beside it are read. */
 export function useSource(shot: Shot, look: Look | null) {

@@ -3,9 +3,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, type ShotDetail } from "../shared/api";
+import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { useBench } from "./store";
+import type { ShotDetail } from "../../contract/shots";
 
 /** Kept looks of the shot: keep one, name it, return to one. */
 export function Versions({ shot }: { shot: ShotDetail }) {

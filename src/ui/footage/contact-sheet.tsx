@@ -3,8 +3,8 @@ import Link from "next/link";
 import { type MouseEvent, useState } from "react";
 import { countOf, firstOf, frameAt, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
-import type { Shot } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
+import type { Shot } from "../../contract/shots";
 
 /** Frames of a shot that a hover goes through at most: enough to see it move, few enough to load. */
 const MOST_STEPS = 24;

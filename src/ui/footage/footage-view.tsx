@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FileUp, FolderOpen, LayoutGrid, List, Search } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, type Shot } from "../shared/api";
+import { api } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
 import { useWorkspace } from "../shared/workspace";
 import { ContactSheet, shotTitle } from "./contact-sheet";
@@ -11,6 +11,7 @@ import { chosenFiles, droppedFiles } from "./intake/files";
 import { Intake, type Origin } from "./intake/intake";
 import { ShotList } from "./shot-list";
 import { ShotPanel } from "./shot-panel";
+import type { Shot } from "../../contract/shots";
 
 /** Names a folder under the footage roots, whose frames are used where they lie. */
 function FolderForm({ onOpen }: { onOpen(path: string): void }) {

@@ -4,9 +4,10 @@ import { useEffect, useRef, useState } from "react";
 import { SRGB } from "@/core/colour/transfer/display";
 import { softTone } from "@/core/view/view";
 import { countOf, frameAt } from "@/core/frame/ranges";
-import { api, type Shot } from "../shared/api";
+import { api } from "../shared/api";
 import { Plot } from "../shared/plot";
 import { WaveformOfImage } from "./waveform";
+import type { Shot } from "../../contract/shots";
 
 const MID_GREY = 0.18;
 const LEAST_STOPS = -12;

@@ -11,9 +11,9 @@ import Link from "next/link";
 import { useMemo, useState } from "react";
 import { countOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
-import type { Shot } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
 import { framesLabel, Scrubbed, shotTitle } from "./contact-sheet";
+import type { Shot } from "../../contract/shots";
 
 const column = createColumnHelper<Shot>();
 

@@ -4,12 +4,14 @@ import Link from "next/link";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { firstOf, LARGEST_FRAME, lastOf } from "@/core/frame/ranges";
-import { api, type Gaps, type Shot, type ShotChange, type Uses } from "../shared/api";
+import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { EncodingSelect } from "../shared/encodings";
 import { GAP_WORDS } from "./intake/intake";
 import { LookCheck } from "./look-check";
 import { SENSORS } from "./sensors";
+import type { Shot, ShotChange, Uses } from "../../contract/shots";
+import type { Gaps } from "../../core/frame/gaps";
 
 /** The value shots share, or undefined where they differ. */
 function common<T>(shots: Shot[], of: (shot: Shot) => T): T | undefined {

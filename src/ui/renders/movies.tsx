@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { MOVIE_KINDS, type DeliverOrder, type DeliverReport, type MovieKind } from "../movies/messages";
 import { countOf } from "@/core/frame/ranges";
-import type { RenderRow } from "../shared/api";
+import type { ListedRender } from "../../contract/renders";
 
 const CODEC_STRINGS: Record<MovieKind, string> = {
   "webm-vp9": "vp09.00.40.08",
@@ -28,7 +28,7 @@ const makeable = async (): Promise<MovieKind[]> => {
 };
 
 /** Movies of a finished render: made in this browser, at constant quality where the codec has it, and kept beside its frames. */
-export function Movies({ render, onMade }: { render: RenderRow; onMade(): void }) {
+export function Movies({ render, onMade }: { render: ListedRender; onMade(): void }) {
   const kinds = useQuery({ queryKey: ["movie-kinds"], queryFn: makeable, staleTime: Infinity });
   const worker = useRef<Worker | null>(null);
   const [done, setDone] = useState<number | null>(null);

@@ -8,10 +8,12 @@ import { depthLabel } from "@/core/image/image";
 import { ConfirmButton } from "../shared/confirm-button";
 import { useMadeEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
-import { api, type RenderRow, type ShotDetail } from "../shared/api";
+import { api } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
+import type { ShotDetail } from "../../contract/shots";
+import type { ListedRender } from "../../contract/renders";
 
-const STATES: Record<RenderRow["state"], string> = {
+const STATES: Record<ListedRender["state"], string> = {
   queued: "Queued",
   running: "Running",
   done: "Done",
@@ -36,12 +38,12 @@ const FORMATS = {
 } as const;
 type FormatName = keyof typeof FORMATS;
 
-const isEnded = ({ state }: RenderRow) => state === "done" || state === "failed" || state === "cancelled";
+const isEnded = ({ state }: ListedRender) => state === "done" || state === "failed" || state === "cancelled";
 
-const removalWords = ({ id, done, movies, folder }: RenderRow) =>
+const removalWords = ({ id, done, movies, folder }: ListedRender) =>
   `Remove render ${id}${done ? `, its ${done === 1 ? "one frame" : `${done} frames`}` : ""}${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
 
-function secondsLeft({ frames, done, framesPerSecond }: RenderRow): string {
+function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
   if (!framesPerSecond) return "";
   const seconds = Math.ceil((countOf(frames) - done) / framesPerSecond);
   return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;

@@ -1,12 +1,11 @@
 import { application } from "@/server/app/application";
-import { z } from "zod";
+import { renderBody } from "@/contract/renders";
 import { lookOn } from "@/core/look/camera";
-import { lookSchema } from "@/core/look/look";
-import { DEPTHS, depthLabel } from "@/core/image/image";
+import { depthLabel } from "@/core/image/image";
 import { formatOf } from "@/formats/formats";
 import { encodingNamed } from "@/server/colour/library";
 import { moviesOf } from "@/server/render/movies";
-import { clipped, countOf, LARGEST_FRAME } from "@/core/frame/ranges";
+import { clipped, countOf } from "@/core/frame/ranges";
 import { framesOfShot } from "@/server/footage/shot";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
 import { findShot, listRenders } from "@/store/queries";
@@ -26,34 +25,22 @@ export const GET = () =>
 /** A day and more at 24 frames a second. */
 const MOST_FRAMES = 3_000_000;
 
-const order = z
-  .object({
-    shotId: z.string().max(80),
-    versionName: z.string().min(1).max(120),
-    look: lookSchema,
-    format: z.enum(["exr", "dpx", "tif", "png", "y4m"]),
-    depth: z.enum(DEPTHS),
-    compression: z.string().max(20).optional(),
-    encoding: z.string().min(1).max(120).nullable().default(null),
-    first: z.number().int().nonnegative().max(LARGEST_FRAME),
-    last: z.number().int().nonnegative().max(LARGEST_FRAME),
-  })
-  .strict()
-  .superRefine(({ format, depth, compression }, context) => {
-    const { name, write, compressions } = formatOf(`x.${format}`)!;
-    if (!write.includes(depth))
-      context.addIssue({
-        code: "custom",
-        path: ["depth"],
-        message: `${name} is written with ${write.map(depthLabel).join(", ")}`,
-      });
-    if (compression && !compressions.includes(compression))
-      context.addIssue({
-        code: "custom",
-        path: ["compression"],
-        message: `${name} is written with ${compressions.join(", ") || "no choice of compression"}`,
-      });
-  });
+/** What is ordered, held against what the formats write. */
+const order = renderBody.superRefine(({ format, depth, compression }, context) => {
+  const { name, write, compressions } = formatOf(`x.${format}`)!;
+  if (!write.includes(depth))
+    context.addIssue({
+      code: "custom",
+      path: ["depth"],
+      message: `${name} is written with ${write.map(depthLabel).join(", ")}`,
+    });
+  if (compression && !compressions.includes(compression))
+    context.addIssue({
+      code: "custom",
+      path: ["compression"],
+      message: `${name} is written with ${compressions.join(", ") || "no choice of compression"}`,
+    });
+});
 
 export const POST = (request: Request) =>
   respond(async () => {

@@ -3,10 +3,12 @@ import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { countOf, firstOf, lastOf, rangesText } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
-import { api, type Decision, type Finding, type FoundGroup, type Gaps } from "../../shared/api";
+import { api } from "../../shared/api";
 import { EncodingSelect } from "../../shared/encodings";
 import { batchOf, type Dropped } from "./files";
 import { type Progress, sendAll } from "./send";
+import type { Decision, Finding, FoundGroup } from "../../../contract/intake";
+import type { Gaps } from "../../../core/frame/gaps";
 
 /** Where what is to be taken in comes from. */
 export type Origin = { kind: "files"; files: Dropped[] } | { kind: "folder"; path: string };

@@ -1,9 +1,9 @@
-import { z } from "zod";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
 import { findingOf } from "@/server/intake/finding";
 import { giveUp } from "@/server/intake/receive";
-import { decisionSchema, takeIn } from "@/server/intake/take-in";
+import { decisionsBody } from "@/contract/intake";
+import { takeIn } from "@/server/intake/take-in";
 
 export const dynamic = "force-dynamic";
 
@@ -14,11 +14,7 @@ export const GET = (_: Request, context: Context) => respond(async () => finding
 
 export const POST = (request: Request, context: Context) =>
   respond(async () =>
-    takeIn(
-      (await application()).db,
-      await location(context),
-      await readBody(request, z.array(decisionSchema).max(1000)),
-    ),
+    takeIn((await application()).db, await location(context), await readBody(request, decisionsBody)),
   );
 
 export const DELETE = (_: Request, { params }: Context) => respond(async () => giveUp((await params).batch));

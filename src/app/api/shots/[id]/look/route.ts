@@ -1,18 +1,15 @@
-import { z } from "zod";
 import { lookOn } from "@/core/look/camera";
-import { lookSchema } from "@/core/look/look";
+import { saveLookBody } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
 import { findShot, lookOf, saveLook } from "@/store/queries";
-
-const body = z.object({ look: lookSchema, revision: z.number().int().positive() }).strict();
 
 /** Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one is told. */
 export const PUT = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { id } = await params;
     const { db } = await application();
-    const { look, revision } = await readBody(request, body);
+    const { look, revision } = await readBody(request, saveLookBody);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
     // Camera and depth are the shot's, whatever a look brings along.

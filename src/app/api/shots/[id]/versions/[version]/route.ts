@@ -1,10 +1,8 @@
-import { z } from "zod";
+import { renameVersionBody } from "@/contract/versions";
 import { application } from "@/server/app/application";
 import { notFound, numberIn, readBody, Refusal, respond } from "@/server/http/reply";
 import { removeVersionNamed } from "@/server/shots/remove";
 import { findVersion, renameVersion } from "@/store/queries";
-
-const body = z.object({ name: z.string().trim().min(1).max(120), revision: z.number().int().positive() }).strict();
 
 type Context = { params: Promise<{ id: string; version: string }> };
 
@@ -12,7 +10,7 @@ export const PATCH = (request: Request, { params }: Context) =>
   respond(async () => {
     const { id, version } = await params;
     const { db } = await application();
-    const { name, revision } = await readBody(request, body);
+    const { name, revision } = await readBody(request, renameVersionBody);
     const number = numberIn(version, "The version");
     const renamed = await renameVersion(db, id, number, name, revision);
     if (renamed) return renamed;

@@ -1,0 +1,11 @@
+import type { MadeEncoding, TableEncoding } from "../core/colour/made";
+
+/** A made encoding as it is listed: tables come without their text. */
+export type ListedEncoding = Exclude<MadeEncoding, TableEncoding> | Omit<TableEncoding, "text">;
+
+/** Working light of grey code values, 0 to 1. */
+export interface GreyRamp {
+  family: string;
+  codes: number[];
+  light: number[];
+}

@@ -1,0 +1,114 @@
+import { z } from "zod";
+import { type DepthPlate, depthPlateSchema } from "../core/frame/depth-plate";
+import { GAPS, type Gaps } from "../core/frame/gaps";
+import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
+import type { Depth } from "../core/image/image";
+import type { Look } from "../core/look/look";
+import type { Version } from "./versions";
+
+/** Frames as they came in. */
+export interface Footage {
+  id: string;
+  pattern: string;
+  frames: Ranges;
+  /** px */
+  width: number;
+  height: number;
+  depth: Depth;
+  format: string;
+  channels: string[];
+  timeCode: string | null;
+}
+
+/** A shot, with its footage and production. */
+export interface Shot {
+  id: string;
+  name: string;
+  footageId: string;
+  /** Name of an encoding, or id of one the user made; and why it is that one. */
+  encoding: string;
+  encodingReason: string;
+  /** mm */
+  sensorWidth: number;
+  sensorHeight: number;
+  squeeze: number;
+  /** The squeeze is already undone in the frames. */
+  desqueezed: boolean;
+  /** Frames a second. */
+  frameRate: number;
+  /** First and last frame in use; the footage's own where left open. */
+  firstFrame: number | null;
+  lastFrame: number | null;
+  gaps: Gaps;
+  /** Name of the channel that holds depth, where it is not the usual one. */
+  depthChannel: string | null;
+  /** Other footage that holds distances, in place of a depth channel. */
+  depth: DepthPlate | null;
+  notes: string;
+  /** Raised with every change. */
+  revision: number;
+  footage: Footage;
+  production: { id: string; name: string };
+  /** The frames in use, from in to out; missing ones count where something stands in for them. */
+  frames: Ranges;
+  /** How much of it is there, 0 to 1. */
+  progress: number;
+  /** Whether the footage says how far things are. */
+  hasDepth: boolean;
+}
+
+/** A shot with the look it wears, and the looks that were kept. */
+export interface ShotDetail extends Shot {
+  look: Look;
+  lookRevision: number;
+  versions: Version[];
+}
+
+const LONGEST_ID = 80;
+/** mm */
+const millimetres = z.number().positive().max(1000);
+const frameNumber = z.number().int().nonnegative().max(LARGEST_FRAME).nullable();
+
+export const shotChangeSchema = z
+  .object({
+    name: z.string().trim().min(1).max(120),
+    encoding: z.string().min(1).max(120),
+    sensorWidth: millimetres,
+    sensorHeight: millimetres,
+    squeeze: z.number().min(0.25).max(4),
+    desqueezed: z.boolean(),
+    frameRate: z.number().positive().max(1000),
+    firstFrame: frameNumber,
+    lastFrame: frameNumber,
+    gaps: z.enum(GAPS),
+    depthChannel: z.string().max(255).nullable(),
+    depth: depthPlateSchema.nullable(),
+    notes: z.string().max(10_000),
+  })
+  .partial()
+  .strict();
+export type ShotChange = z.infer<typeof shotChangeSchema>;
+
+/** PATCH /api/shots: changes several shots at once, all or none. `revisions`: of the shots as they were seen. */
+export const changeShotsBody = z
+  .object({
+    ids: z.array(z.string().max(LONGEST_ID)).min(1).max(500),
+    change: shotChangeSchema,
+    revisions: z.record(z.string().max(LONGEST_ID), z.number().int().positive()).optional(),
+  })
+  .strict();
+
+/** The new revisions, by shot. */
+export interface ShotsChanged {
+  revisions: Record<string, number>;
+}
+
+/** What hangs on something that may be removed: said before it is. */
+export interface Uses {
+  /** Shots whose look, or a version of it, names it: it cannot be removed while they do. */
+  usedBy: string[];
+  /** What goes with it, in words. */
+  goes: string[];
+  /** What stays, in words. */
+  stays: string[];
+}
