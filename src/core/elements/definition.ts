@@ -53,6 +53,19 @@ export const hasSay = ({ onlyWith = {} }: Parameter, values: Values): boolean =>
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
 export type Values = Record<string, ParameterValue>;
 
+type ValueOf<P> = P extends { type: "number" }
+  ? number
+  : P extends { type: "triple" | "colour" }
+    ? readonly [number, number, number]
+    : P extends { type: "choice"; options: infer O }
+      ? keyof O & string
+      : P extends { type: "toggle" }
+        ? boolean
+        : string;
+
+/** The values that parameters take, by their definitions. */
+export type ValuesOf<P> = { [K in keyof P]: ValueOf<P[K]> };
+
 /** An element of a look, resolved: every parameter has a value. */
 export interface ElementState<V = Values> {
   id: string;

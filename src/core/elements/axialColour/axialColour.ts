@@ -1,17 +1,57 @@
 import { addProgram } from "../../engine/pointwise";
 import { planGaussian, planHalve, planLay } from "../../spread/gaussian";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 
-interface AxialColour extends KeyValues {
-  red: number;
-  blue: number;
-  fringe: number;
-  fringeSize: number;
-}
+type AxialColour = ValuesOf<typeof parameters>;
 
 /** Colour of the fringe that light too short to be brought to focus leaves around bright edges. */
 const VIOLET = [0.42, 0.12, 1] as const;
+
+const parameters = {
+  red: {
+    type: "number",
+    label: "Red defocus",
+    unit: "µm",
+    min: 0,
+    max: 60,
+    step: 0.5,
+    default: 6,
+    help: "Standard deviation of red's blur on the sensor.",
+  },
+  blue: {
+    type: "number",
+    label: "Blue defocus",
+    unit: "µm",
+    min: 0,
+    max: 60,
+    step: 0.5,
+    default: 11,
+    help: "Standard deviation of blue's blur on the sensor.",
+  },
+  fringe: {
+    type: "number",
+    label: "Violet fringe",
+    unit: "%",
+    min: 0,
+    max: 100,
+    step: 0.5,
+    default: 4,
+    help: "Light of the fringe over the keyed light.",
+  },
+  fringeSize: {
+    type: "number",
+    label: "Fringe size",
+    unit: "µm",
+    min: 5,
+    max: 200,
+    step: 1,
+    default: 34,
+    logarithmic: true,
+    help: "Standard deviation of the fringe on the sensor.",
+  },
+  ...keyParameters(3.5),
+} as const satisfies Record<string, Parameter>;
 
 /** Red and blue out of focus where green is in it, and a violet fringe around edges that are over-bright. */
 export const axialColour = define<AxialColour>({
@@ -26,50 +66,7 @@ export const axialColour = define<AxialColour>({
     "Colours focus at different depths: red and blue are softer than green, and bright edges wear a violet fringe.",
   advice: "Look at branches against the sky at 1:1. Overdone, everything has a purple outline.",
   strengthLaw: "Multiplies the blurs and the fringe.",
-  parameters: {
-    red: {
-      type: "number",
-      label: "Red defocus",
-      unit: "µm",
-      min: 0,
-      max: 60,
-      step: 0.5,
-      default: 6,
-      help: "Standard deviation of red's blur on the sensor.",
-    },
-    blue: {
-      type: "number",
-      label: "Blue defocus",
-      unit: "µm",
-      min: 0,
-      max: 60,
-      step: 0.5,
-      default: 11,
-      help: "Standard deviation of blue's blur on the sensor.",
-    },
-    fringe: {
-      type: "number",
-      label: "Violet fringe",
-      unit: "%",
-      min: 0,
-      max: 100,
-      step: 0.5,
-      default: 4,
-      help: "Light of the fringe over the keyed light.",
-    },
-    fringeSize: {
-      type: "number",
-      label: "Fringe size",
-      unit: "µm",
-      min: 5,
-      max: 200,
-      step: 1,
-      default: 34,
-      logarithmic: true,
-      help: "Standard deviation of the fringe on the sensor.",
-    },
-    ...keyParameters(3.5),
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

@@ -1,19 +1,48 @@
 import { addProgram } from "../../engine/pointwise";
 import { clamp } from "../../maths/interpolate";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-interface ChannelLag {
-  red: number;
-  green: number;
-  blue: number;
-}
+type ChannelLag = ValuesOf<typeof parameters>;
 
 const CHANNELS = ["red", "green", "blue"] as const;
 
 /** Whole frames each channel lags behind, at a strength. */
 const lags = (values: ChannelLag, strength: number) =>
   CHANNELS.map((channel) => Math.round(values[channel] * strength));
+
+const parameters = {
+  red: {
+    type: "number",
+    label: "Red lags",
+    unit: "frames",
+    min: -12,
+    max: 12,
+    step: 1,
+    default: 0,
+    help: "Frames red comes from, before this one.",
+  },
+  green: {
+    type: "number",
+    label: "Green lags",
+    unit: "frames",
+    min: -12,
+    max: 12,
+    step: 1,
+    default: 1,
+    help: "Frames green comes from, before this one.",
+  },
+  blue: {
+    type: "number",
+    label: "Blue lags",
+    unit: "frames",
+    min: -12,
+    max: 12,
+    step: 1,
+    default: 2,
+    help: "Frames blue comes from, before this one.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** Red, green and blue from frames t - a, t - b, t - c; the ends of the shot hold. */
 export const channelLag = define<ChannelLag>({
@@ -25,38 +54,7 @@ export const channelLag = define<ChannelLag>({
   advice:
     "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",
   strengthLaw: "Multiplies the frames of lag, rounded to whole ones.",
-  parameters: {
-    red: {
-      type: "number",
-      label: "Red lags",
-      unit: "frames",
-      min: -12,
-      max: 12,
-      step: 1,
-      default: 0,
-      help: "Frames red comes from, before this one.",
-    },
-    green: {
-      type: "number",
-      label: "Green lags",
-      unit: "frames",
-      min: -12,
-      max: 12,
-      step: 1,
-      default: 1,
-      help: "Frames green comes from, before this one.",
-    },
-    blue: {
-      type: "number",
-      label: "Blue lags",
-      unit: "frames",
-      min: -12,
-      max: 12,
-      step: 1,
-      default: 2,
-      help: "Frames blue comes from, before this one.",
-    },
-  },
+  parameters,
   changesWithFrame: true,
   work: {
     kind: "buffers",

@@ -2,17 +2,12 @@ import { cornerHeight } from "../../frame/geometry";
 import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import { planDepth } from "../depth";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
-import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
+import { planPupil, pupilOf, pupilParameters } from "../pupil";
 import type { FrameContext } from "../../frame/context";
 
-interface Defocus extends KeyValues, PupilValues {
-  by: "depth" | "highlights";
-  focus: number;
-  size: number;
-  most: number;
-}
+type Defocus = ValuesOf<typeof parameters>;
 
 /** Radius of the circle of confusion at infinity, mm on the sensor: f² / (2 N (s − f)). */
 export function circleAtInfinity(focalLength: number, stop: number, focusDistance: number): number {
@@ -41,6 +36,51 @@ const circleMatte = (far: number, focus: number) => {
   return curvesOperation([share, share, share]);
 };
 
+const parameters = {
+  by: {
+    type: "choice",
+    label: "By",
+    options: { depth: "Depth", highlights: "Highlights" },
+    default: "depth",
+    help: "Depth: every place by its distance. Highlights: keyed light becomes discs of one size.",
+  },
+  focus: {
+    type: "number",
+    onlyWith: { by: ["depth"] },
+    label: "In focus",
+    unit: "m",
+    min: 0,
+    max: 500,
+    step: 0.1,
+    default: 0,
+    help: "Distance in focus; 0 takes the lens's own.",
+  },
+  size: {
+    type: "number",
+    onlyWith: { by: ["highlights"] },
+    label: "Size of highlights",
+    unit: "µm",
+    min: 5,
+    max: 1000,
+    step: 5,
+    default: 130,
+    logarithmic: true,
+    help: "Radius of the discs of keyed light on the sensor.",
+  },
+  most: {
+    type: "number",
+    label: "Largest",
+    unit: "% of height",
+    min: 0.2,
+    max: 6,
+    step: 0.1,
+    default: 2.5,
+    help: "Radius no circle of confusion exceeds.",
+  },
+  ...pupilParameters,
+  ...keyParameters(3, { by: ["highlights"] }),
+} as const satisfies Record<string, Parameter>;
+
 /** Depth of field by the depth channel, or keyed highlights drawn as discs of the iris. */
 export const defocus = define<Defocus>({
   kind: "defocus",
@@ -51,50 +91,7 @@ export const defocus = define<Defocus>({
   advice:
     "Look at small lights: their discs, their rims, how they lean around the axis. Overdone, the set becomes a model.",
   strengthLaw: "Multiplies the circle of confusion.",
-  parameters: {
-    by: {
-      type: "choice",
-      label: "By",
-      options: { depth: "Depth", highlights: "Highlights" },
-      default: "depth",
-      help: "Depth: every place by its distance. Highlights: keyed light becomes discs of one size.",
-    },
-    focus: {
-      type: "number",
-      onlyWith: { by: ["depth"] },
-      label: "In focus",
-      unit: "m",
-      min: 0,
-      max: 500,
-      step: 0.1,
-      default: 0,
-      help: "Distance in focus; 0 takes the lens's own.",
-    },
-    size: {
-      type: "number",
-      onlyWith: { by: ["highlights"] },
-      label: "Size of highlights",
-      unit: "µm",
-      min: 5,
-      max: 1000,
-      step: 5,
-      default: 130,
-      logarithmic: true,
-      help: "Radius of the discs of keyed light on the sensor.",
-    },
-    most: {
-      type: "number",
-      label: "Largest",
-      unit: "% of height",
-      min: 0.2,
-      max: 6,
-      step: 0.1,
-      default: 2.5,
-      help: "Radius no circle of confusion exceeds.",
-    },
-    ...pupilParameters,
-    ...keyParameters(3, { by: ["highlights"] }),
-  },
+  parameters,
   key: ({ values }) => (values.by === "highlights" ? keyOf(values) : null),
   fromLens: ({ pupil }) =>
     pupil

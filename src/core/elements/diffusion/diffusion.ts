@@ -1,12 +1,30 @@
-import { define, type ElementState, type Trace } from "../definition";
+import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import { CHANNELS, fitGrade, gradeOf, noFilter, planScatter, scatterAt } from "./scatter";
 
-interface Diffusion {
-  profile: string;
-  grade: string;
-  compensate: boolean;
-  surround: "extend" | "black";
-}
+type Diffusion = ValuesOf<typeof parameters>;
+
+const parameters = {
+  profile: { type: "filter", label: "Filter", default: "milkglass", help: "The measured filter." },
+  grade: {
+    type: "grade",
+    label: "Grade",
+    default: "1/4",
+    help: "Strength class of the filter, as marked on its rim.",
+  },
+  compensate: {
+    type: "toggle",
+    label: "Keep exposure",
+    default: true,
+    help: "Gives back the light the filter absorbs, as opening the stop would.",
+  },
+  surround: {
+    type: "choice",
+    label: "Outside the frame",
+    options: { extend: "Mirrored", black: "Black" },
+    default: "extend",
+    help: "What light is assumed to lie outside the frame.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** T [(1 - sigma) I + sigma (1 - a) K * I], K the fitted spread with its unresolved centre kept in place. */
 export const diffusion = define<Diffusion>({
@@ -19,28 +37,7 @@ export const diffusion = define<Diffusion>({
   advice:
     "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
-  parameters: {
-    profile: { type: "filter", label: "Filter", default: "milkglass", help: "The measured filter." },
-    grade: {
-      type: "grade",
-      label: "Grade",
-      default: "1/4",
-      help: "Strength class of the filter, as marked on its rim.",
-    },
-    compensate: {
-      type: "toggle",
-      label: "Keep exposure",
-      default: true,
-      help: "Gives back the light the filter absorbs, as opening the stop would.",
-    },
-    surround: {
-      type: "choice",
-      label: "Outside the frame",
-      options: { extend: "Mirrored", black: "Black" },
-      default: "extend",
-      help: "What light is assumed to lie outside the frame.",
-    },
-  },
+  parameters,
   lacks: noFilter,
   work: {
     kind: "buffers",

@@ -3,22 +3,13 @@ import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
 import { areaTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 import { encodingChoices } from "../plate/plate";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
-import { OWN_ENCODING, type PlateEncoding } from "../../frame/plate";
+import { keyOf, keyParameters, keyRecord } from "../key";
+import { OWN_ENCODING } from "../../frame/plate";
 import type { FrameContext } from "../../frame/context";
 
-interface Dirt extends KeyValues {
-  dust: number;
-  smears: number;
-  scratches: number;
-  reach: number;
-  gain: number;
-  seed: number;
-  footage: string;
-  encoding: PlateEncoding;
-}
+type Dirt = ValuesOf<typeof parameters>;
 
 /** Dust is drawn at a quarter of the size: it lies on the front glass, far out of focus. */
 const PART = 4;
@@ -104,6 +95,95 @@ function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: nu
   });
 }
 
+const parameters = {
+  dust: {
+    type: "number",
+    group: "Drawn",
+    onlyWith: { footage: [""] },
+    label: "Dust",
+    unit: "",
+    min: 0,
+    max: 3,
+    step: 0.05,
+    default: 1,
+    help: "How many specks.",
+  },
+  smears: {
+    type: "number",
+    group: "Drawn",
+    onlyWith: { footage: [""] },
+    label: "Smears",
+    unit: "",
+    min: 0,
+    max: 3,
+    step: 0.05,
+    default: 0.5,
+    help: "Where a cloth went over it.",
+  },
+  scratches: {
+    type: "number",
+    group: "Drawn",
+    onlyWith: { footage: [""] },
+    label: "Scratches",
+    unit: "",
+    min: 0,
+    max: 3,
+    step: 0.05,
+    default: 0.3,
+    help: "How many.",
+  },
+  seed: {
+    type: "number",
+    group: "Drawn",
+    onlyWith: { footage: [""] },
+    label: "Seed",
+    unit: "",
+    min: 0,
+    max: 9999,
+    step: 1,
+    default: 3,
+    help: "Another number is another glass.",
+  },
+  footage: {
+    type: "footage",
+    group: "From a picture instead",
+    label: "Picture",
+    default: "",
+    help: "A picture of dirty glass, black where it is clean; its first frame is used.",
+  },
+  encoding: {
+    type: "choice",
+    group: "From a picture instead",
+    label: "Encoding",
+    options: encodingChoices,
+    default: OWN_ENCODING,
+    help: "How the picture is encoded, where it is not as its shot says.",
+  },
+  reach: {
+    type: "number",
+    group: "How it lights up",
+    label: "Reach",
+    unit: "% of height",
+    min: 2,
+    max: 60,
+    step: 1,
+    default: 22,
+    help: "How far a lamp lights the glass around itself.",
+  },
+  gain: {
+    type: "number",
+    group: "How it lights up",
+    label: "Gain",
+    unit: "%",
+    min: 0,
+    max: 500,
+    step: 1,
+    default: 90,
+    help: "Light of the dirt over the light that reaches it.",
+  },
+  ...keyParameters(3.5),
+} as const satisfies Record<string, Parameter>;
+
 /** Dust, smears and scratches on the front glass: seen only where bright light reaches them. */
 export const dirt = define<Dirt>({
   kind: "dirt",
@@ -113,94 +193,7 @@ export const dirt = define<Dirt>({
   summary: "What lies on the front glass lights up where bright light falls on it.",
   advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
   strengthLaw: "Multiplies the light of what lies on the glass.",
-  parameters: {
-    dust: {
-      type: "number",
-      group: "Drawn",
-      onlyWith: { footage: [""] },
-      label: "Dust",
-      unit: "",
-      min: 0,
-      max: 3,
-      step: 0.05,
-      default: 1,
-      help: "How many specks.",
-    },
-    smears: {
-      type: "number",
-      group: "Drawn",
-      onlyWith: { footage: [""] },
-      label: "Smears",
-      unit: "",
-      min: 0,
-      max: 3,
-      step: 0.05,
-      default: 0.5,
-      help: "Where a cloth went over it.",
-    },
-    scratches: {
-      type: "number",
-      group: "Drawn",
-      onlyWith: { footage: [""] },
-      label: "Scratches",
-      unit: "",
-      min: 0,
-      max: 3,
-      step: 0.05,
-      default: 0.3,
-      help: "How many.",
-    },
-    seed: {
-      type: "number",
-      group: "Drawn",
-      onlyWith: { footage: [""] },
-      label: "Seed",
-      unit: "",
-      min: 0,
-      max: 9999,
-      step: 1,
-      default: 3,
-      help: "Another number is another glass.",
-    },
-    footage: {
-      type: "footage",
-      group: "From a picture instead",
-      label: "Picture",
-      default: "",
-      help: "A picture of dirty glass, black where it is clean; its first frame is used.",
-    },
-    encoding: {
-      type: "choice",
-      group: "From a picture instead",
-      label: "Encoding",
-      options: encodingChoices,
-      default: OWN_ENCODING,
-      help: "How the picture is encoded, where it is not as its shot says.",
-    },
-    reach: {
-      type: "number",
-      group: "How it lights up",
-      label: "Reach",
-      unit: "% of height",
-      min: 2,
-      max: 60,
-      step: 1,
-      default: 22,
-      help: "How far a lamp lights the glass around itself.",
-    },
-    gain: {
-      type: "number",
-      group: "How it lights up",
-      label: "Gain",
-      unit: "%",
-      min: 0,
-      max: 500,
-      step: 1,
-      default: 90,
-      help: "Light of the dirt over the light that reaches it.",
-    },
-    ...keyParameters(3.5),
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

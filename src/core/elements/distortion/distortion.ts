@@ -1,15 +1,23 @@
 import { cornerHeight } from "../../frame/geometry";
 import { distortionAt } from "../../profile/lens";
-import { define, type Trace } from "../definition";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import { distorted } from "../../profile/distortion";
-import { geometryReport, type Fit } from "../geometry";
+import { geometryReport } from "../geometry";
 
-interface Distortion {
-  fit: Fit;
-}
+type Distortion = ValuesOf<typeof parameters>;
 
 /** A change of framing, or a part of the picture lost, that is worth saying. */
 const WORTH_SAYING = 0.005;
+
+const parameters = {
+  fit: {
+    type: "choice",
+    label: "Framing",
+    help: "Keep the scale on the axis, fill the frame with picture, or show all of it.",
+    options: { keep: "Keep scale", fill: "Fill the frame", all: "Show all" },
+    default: "fill",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement scales with strength. */
 export const distortion = define<Distortion>({
@@ -22,15 +30,7 @@ export const distortion = define<Distortion>({
   summary: "Straight lines bend as the lens bends them.",
   advice: "Look at the corners and at verticals near the edge, and mind that the framing changes.",
   strengthLaw: "Multiplies the displacement of every point.",
-  parameters: {
-    fit: {
-      type: "choice",
-      label: "Framing",
-      help: "Keep the scale on the axis, fill the frame with picture, or show all of it.",
-      options: { keep: "Keep scale", fill: "Fill the frame", all: "Show all" },
-      default: "fill",
-    },
-  },
+  parameters,
   lacks: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
   cautions({ strength, values }, { lens, focalLength, geometry }) {
     const distortion = lens && distortionAt(lens, focalLength);

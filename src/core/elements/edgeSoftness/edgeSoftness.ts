@@ -5,20 +5,11 @@ import { addProgram, differenceOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { planArc } from "../arc";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
 
-interface EdgeSoftness extends KeyValues {
-  softens: "all" | "highlights";
-  blur: number;
-  start: number;
-  growth: number;
-  ratio: number;
-  smear: number;
-  curvature: number;
-  aspect: number;
-}
+type EdgeSoftness = ValuesOf<typeof parameters>;
 
 /** Standard deviation along the radius and across it (µm) at an image height, as a share of the corner's. */
 export function softnessAt(
@@ -81,6 +72,89 @@ function planSoft(
 /** Where between axis and corner the softening is asked for its greatest. */
 const SHARES = Array.from({ length: 33 }, (_, i) => i / 32);
 
+const parameters = {
+  blur: {
+    type: "number",
+    label: "Blur in the corner",
+    unit: "µm",
+    min: 0,
+    max: 60,
+    step: 0.5,
+    default: 22,
+    help: "Standard deviation on the sensor at the frame's corner.",
+  },
+  start: {
+    type: "number",
+    label: "Starts at",
+    unit: "% of corner",
+    min: 0,
+    max: 95,
+    step: 1,
+    default: 35,
+    help: "Image height up to which nothing changes.",
+  },
+  growth: {
+    type: "number",
+    label: "Growth",
+    unit: "",
+    min: 0.5,
+    max: 6,
+    step: 0.1,
+    default: 2,
+    help: "1: grows evenly; more: holds back, then comes quickly.",
+  },
+  ratio: {
+    type: "number",
+    label: "Radial ratio",
+    unit: ":1",
+    min: 0.2,
+    max: 5,
+    step: 0.05,
+    default: 1,
+    logarithmic: true,
+    help: "Radial blur over tangential: above 1 smears along the radius, below 1 across it.",
+  },
+  smear: {
+    type: "number",
+    label: "Radial smear",
+    unit: "µm",
+    min: 0,
+    max: 120,
+    step: 0.5,
+    default: 0,
+    help: "Further blur in the corner, along the radius alone: what lies across it is drawn out.",
+  },
+  curvature: {
+    type: "number",
+    label: "Field curvature",
+    unit: "",
+    min: -1,
+    max: 1,
+    step: 0.01,
+    default: 0,
+    help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner.",
+  },
+  aspect: {
+    type: "number",
+    label: "Aspect",
+    unit: ":1",
+    min: 0.25,
+    max: 4,
+    step: 0.05,
+    default: 1,
+    logarithmic: true,
+    help: "Width over height of the sharp middle. The corner keeps its blur.",
+  },
+  softens: {
+    type: "choice",
+    label: "Softens",
+    options: { all: "All of the picture", highlights: "Only the light of the key" },
+    default: "all",
+    help: "Highlights alone can go soft while what they light stays sharp.",
+  },
+  ...keyParameters(3, { softens: ["highlights"] }),
+} as const satisfies Record<string, Parameter>;
+
 export const edgeSoftness = define<EdgeSoftness>({
   kind: "edgeSoftness",
   label: "Edge softness",
@@ -89,88 +163,7 @@ export const edgeSoftness = define<EdgeSoftness>({
   summary: "A blur that grows from a radius to the corners, more along the radius or more across it.",
   advice: "Look at the corners together. Overdone, the middle looks cut out.",
   strengthLaw: "Multiplies the blur.",
-  parameters: {
-    blur: {
-      type: "number",
-      label: "Blur in the corner",
-      unit: "µm",
-      min: 0,
-      max: 60,
-      step: 0.5,
-      default: 22,
-      help: "Standard deviation on the sensor at the frame's corner.",
-    },
-    start: {
-      type: "number",
-      label: "Starts at",
-      unit: "% of corner",
-      min: 0,
-      max: 95,
-      step: 1,
-      default: 35,
-      help: "Image height up to which nothing changes.",
-    },
-    growth: {
-      type: "number",
-      label: "Growth",
-      unit: "",
-      min: 0.5,
-      max: 6,
-      step: 0.1,
-      default: 2,
-      help: "1: grows evenly; more: holds back, then comes quickly.",
-    },
-    ratio: {
-      type: "number",
-      label: "Radial ratio",
-      unit: ":1",
-      min: 0.2,
-      max: 5,
-      step: 0.05,
-      default: 1,
-      logarithmic: true,
-      help: "Radial blur over tangential: above 1 smears along the radius, below 1 across it.",
-    },
-    smear: {
-      type: "number",
-      label: "Radial smear",
-      unit: "µm",
-      min: 0,
-      max: 120,
-      step: 0.5,
-      default: 0,
-      help: "Further blur in the corner, along the radius alone: what lies across it is drawn out.",
-    },
-    curvature: {
-      type: "number",
-      label: "Field curvature",
-      unit: "",
-      min: -1,
-      max: 1,
-      step: 0.01,
-      default: 0,
-      help: "Above 0 brings a ring of the field back into focus; below 0 the field bends the other way and goes soft sooner.",
-    },
-    aspect: {
-      type: "number",
-      label: "Aspect",
-      unit: ":1",
-      min: 0.25,
-      max: 4,
-      step: 0.05,
-      default: 1,
-      logarithmic: true,
-      help: "Width over height of the sharp middle. The corner keeps its blur.",
-    },
-    softens: {
-      type: "choice",
-      label: "Softens",
-      options: { all: "All of the picture", highlights: "Only the light of the key" },
-      default: "all",
-      help: "Highlights alone can go soft while what they light stays sharp.",
-    },
-    ...keyParameters(3, { softens: ["highlights"] }),
-  },
+  parameters,
   key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),
   work: {
     kind: "buffers",

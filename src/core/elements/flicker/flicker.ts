@@ -1,15 +1,10 @@
 import { matrixOperation } from "../../engine/pointwise";
 import { diagonal } from "../../maths/matrix";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-interface Flicker {
-  amplitude: number;
-  rate: number;
-  character: "smooth" | "stepped" | "sparse";
-  seed: number;
-}
+type Flicker = ValuesOf<typeof parameters>;
 
 /** How much rarer the sparse kind's dips are. */
 const SPARSE_POWER = 5;
@@ -31,6 +26,47 @@ export function flickerStops(
   return amplitude * strength * noise;
 }
 
+const parameters = {
+  amplitude: {
+    type: "number",
+    label: "Amplitude",
+    unit: "stops",
+    min: 0,
+    max: 2,
+    step: 0.01,
+    default: 0.12,
+    help: "Largest change of exposure.",
+  },
+  rate: {
+    type: "number",
+    label: "Rate",
+    unit: "Hz",
+    min: 0.1,
+    max: 60,
+    step: 0.1,
+    default: 12,
+    logarithmic: true,
+    help: "Changes a second.",
+  },
+  character: {
+    type: "choice",
+    label: "Character",
+    options: { smooth: "Smooth", stepped: "Frame by frame", sparse: "Rare dips" },
+    default: "smooth",
+    help: "How it moves.",
+  },
+  seed: {
+    type: "number",
+    label: "Seed",
+    unit: "",
+    min: 0,
+    max: 9999,
+    step: 1,
+    default: 1,
+    help: "Another number is another run.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const flicker = define<Flicker>({
   kind: "flicker",
   label: "Flicker",
@@ -39,46 +75,7 @@ export const flicker = define<Flicker>({
   summary: "Exposure that is not quite the same from frame to frame.",
   advice: "Play it. Overdone, it is the first thing anybody sees.",
   strengthLaw: "Multiplies the amplitude.",
-  parameters: {
-    amplitude: {
-      type: "number",
-      label: "Amplitude",
-      unit: "stops",
-      min: 0,
-      max: 2,
-      step: 0.01,
-      default: 0.12,
-      help: "Largest change of exposure.",
-    },
-    rate: {
-      type: "number",
-      label: "Rate",
-      unit: "Hz",
-      min: 0.1,
-      max: 60,
-      step: 0.1,
-      default: 12,
-      logarithmic: true,
-      help: "Changes a second.",
-    },
-    character: {
-      type: "choice",
-      label: "Character",
-      options: { smooth: "Smooth", stepped: "Frame by frame", sparse: "Rare dips" },
-      default: "smooth",
-      help: "How it moves.",
-    },
-    seed: {
-      type: "number",
-      label: "Seed",
-      unit: "",
-      min: 0,
-      max: 9999,
-      step: 1,
-      default: 1,
-      help: "Another number is another run.",
-    },
-  },
+  parameters,
   changesWithFrame: true,
   work: {
     kind: "point",

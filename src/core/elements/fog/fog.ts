@@ -1,13 +1,9 @@
 import { addProgram, curvesOperation } from "../../engine/pointwise";
 import { gradeOf, noFilter, planScatter, scatterAt } from "../diffusion/scatter";
 import { planDepth } from "../depth";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 
-interface Fog {
-  profile: string;
-  grade: string;
-  depth: number;
-}
+type Fog = ValuesOf<typeof parameters>;
 
 /** Beyond this many visibilities nothing clears any more. */
 const FAR = 12;
@@ -17,6 +13,21 @@ const airOperation = (visibility: number) => {
   const share = (z: number) => 1 - Math.exp(-Math.min(Math.max(z, 0), FAR * visibility) / visibility);
   return curvesOperation([share, share, share]);
 };
+
+const parameters = {
+  profile: { type: "filter", label: "Filter", default: "lowfog", help: "The measured filter." },
+  grade: { type: "grade", label: "Grade", default: "1/2", help: "Strength class of the filter." },
+  depth: {
+    type: "number",
+    label: "Clear to",
+    unit: "m",
+    min: 0,
+    max: 500,
+    step: 0.5,
+    default: 0,
+    help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** Diffusion with a very wide spread; where the footage has depth, as much of it as there is air before a thing. */
 export const fog = define<Fog>({
@@ -29,20 +40,7 @@ export const fog = define<Fog>({
   advice:
     "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
-  parameters: {
-    profile: { type: "filter", label: "Filter", default: "lowfog", help: "The measured filter." },
-    grade: { type: "grade", label: "Grade", default: "1/2", help: "Strength class of the filter." },
-    depth: {
-      type: "number",
-      label: "Clear to",
-      unit: "m",
-      min: 0,
-      max: 500,
-      step: 0.5,
-      default: 0,
-      help: "Distance at which the air holds 63 % of the fog; 0: the same everywhere. Needs a depth channel.",
-    },
-  },
+  parameters,
   lacks: noFilter,
   work: {
     kind: "buffers",

@@ -4,15 +4,12 @@ import type { PlanBuilder } from "../../engine/plan";
 import { scaledTaps } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
-import { planPupil, pupilOf, pupilParameters, type PupilValues } from "../pupil";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
+import { planPupil, pupilOf, pupilParameters } from "../pupil";
 import type { FrameContext } from "../../frame/context";
 
-interface Ghosts extends KeyValues, PupilValues {
-  gain: number;
-  spacing: number;
-}
+type Ghosts = ValuesOf<typeof parameters>;
 
 interface Ghost {
   factor: number;
@@ -43,6 +40,31 @@ function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: 
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
 
+const parameters = {
+  gain: {
+    type: "number",
+    label: "Gain",
+    unit: "% of measured",
+    min: 0,
+    max: 1000,
+    step: 1,
+    default: 100,
+    help: "Light of the ghosts against what was measured.",
+  },
+  spacing: {
+    type: "number",
+    label: "Spacing",
+    unit: "% of measured",
+    min: 20,
+    max: 300,
+    step: 1,
+    default: 100,
+    help: "Distance of the ghosts from the axis, against what was measured.",
+  },
+  ...pupilParameters,
+  ...keyParameters(5),
+} as const satisfies Record<string, Parameter>;
+
 /** Reflections between the lens's surfaces: each a copy of the bright light, scaled about the axis, out of focus. */
 export const ghosts = define<Ghosts>({
   kind: "ghosts",
@@ -54,30 +76,7 @@ export const ghosts = define<Ghosts>({
   summary: "Light reflected between surfaces of the lens comes back as discs along the line through the axis.",
   advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
   strengthLaw: "Multiplies the light of every ghost.",
-  parameters: {
-    gain: {
-      type: "number",
-      label: "Gain",
-      unit: "% of measured",
-      min: 0,
-      max: 1000,
-      step: 1,
-      default: 100,
-      help: "Light of the ghosts against what was measured.",
-    },
-    spacing: {
-      type: "number",
-      label: "Spacing",
-      unit: "% of measured",
-      min: 20,
-      max: 300,
-      step: 1,
-      default: 100,
-      help: "Distance of the ghosts from the axis, against what was measured.",
-    },
-    ...pupilParameters,
-    ...keyParameters(5),
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness } : {}),
   lacks: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),

@@ -7,26 +7,11 @@ import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, layerOperation } from "../../engine/pointwise";
 import type { FrameGeometry } from "../../frame/geometry";
 import { planResample } from "../../spread/resample";
-import { planSplit, splitParameters, type Split } from "./split";
-import { define, type Trace } from "../definition";
-import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY, type KeyValues } from "../key";
+import { planSplit, splitParameters } from "./split";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY } from "../key";
 
-interface Glow extends KeyValues, Split {
-  size: number;
-  falloff: number;
-  gain: number;
-  tintCore: Colour;
-  tintTail: Colour;
-  saturation: number;
-  aspect: number;
-  angle: number;
-  gamma: number;
-  lay: "add" | "screen" | "lighten" | "soft" | "overlay" | "dodge";
-  level: number;
-  hold: number;
-  dither: number;
-  surround: "extend" | "black";
-}
+type Glow = ValuesOf<typeof parameters>;
 
 /**
  * The glow's spread with half its light within `half` px: from a tight exponential (falloff 0) to a power-law tail of exponent
@@ -144,6 +129,160 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
 const seedOf = (id: string) =>
   [...id].reduce((hash, letter) => Math.imul(hash ^ letter.charCodeAt(0), 0x01000193), 0x811c9dc5);
 
+const parameters = {
+  ...keyParameters(2),
+  size: {
+    type: "number",
+    group: "Shape",
+    label: "Size",
+    unit: "% of height",
+    min: 0.2,
+    max: 40,
+    step: 0.1,
+    default: 4,
+    logarithmic: true,
+    help: "Radius that holds half of the glow's light.",
+  },
+  falloff: {
+    type: "number",
+    group: "Shape",
+    label: "Falloff",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.5,
+    help: "From a tight exponential (0) to a wide power-law tail (1).",
+  },
+  aspect: {
+    type: "number",
+    group: "Shape",
+    label: "Width to height",
+    unit: ":1",
+    min: 0.1,
+    max: 10,
+    step: 0.05,
+    default: 1,
+    logarithmic: true,
+    help: "A round glow is 1; above it, long along its angle.",
+  },
+  angle: {
+    type: "number",
+    group: "Shape",
+    label: "Angle",
+    unit: "°",
+    min: -90,
+    max: 90,
+    step: 1,
+    default: 0,
+    help: "Which way a long glow leans, clockwise from the horizontal.",
+  },
+  gain: {
+    type: "number",
+    group: "Shape",
+    label: "Gain",
+    unit: "%",
+    min: 0,
+    max: 200,
+    step: 1,
+    default: 20,
+    help: "Glow light over keyed light, at strength 1.",
+  },
+  tintCore: {
+    type: "colour",
+    group: "Colour",
+    label: "Core tint",
+    default: [1, 1, 1],
+    help: "Colour of the glow near its source.",
+  },
+  tintTail: {
+    type: "colour",
+    group: "Colour",
+    label: "Tail tint",
+    default: [1, 1, 1],
+    help: "Colour of the glow far from its source.",
+  },
+  saturation: {
+    type: "number",
+    group: "Colour",
+    label: "Tint amount",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 1,
+    help: "How much of the tints is used.",
+  },
+  gamma: {
+    type: "number",
+    group: "Shape",
+    label: "Roll-off",
+    unit: "",
+    min: 0.25,
+    max: 4,
+    step: 0.01,
+    default: 1,
+    help: "Power the glow's light is raised to: above 1 it falls off faster around its middle.",
+  },
+  ...splitParameters,
+  lay: {
+    type: "choice",
+    group: "Lay over",
+    label: "Lay over",
+    options: {
+      add: "Add",
+      screen: "Screen",
+      lighten: "Lighten",
+      soft: "Soft light",
+      overlay: "Overlay",
+      dodge: "Dodge",
+    },
+    default: "add",
+    help: "How the glow joins the picture.",
+  },
+  level: {
+    type: "number",
+    group: "Lay over",
+    label: "Picture level",
+    unit: "%",
+    min: 0,
+    max: 100,
+    step: 1,
+    default: 100,
+    help: "How much of the picture is left under the glow; 0 shows the glow alone.",
+  },
+  hold: {
+    type: "number",
+    group: "Lay over",
+    label: "Hold highlights",
+    unit: "stops",
+    min: 0,
+    max: 16,
+    step: 0.1,
+    default: 6,
+    help: "What is brighter than this is left alone, so that the glow wraps and does not push.",
+  },
+  dither: {
+    type: "number",
+    group: "Lay over",
+    label: "Dither",
+    unit: "%",
+    min: 0,
+    max: 5,
+    step: 0.1,
+    default: 1.5,
+    help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits.",
+  },
+  surround: {
+    type: "choice",
+    group: "Lay over",
+    label: "Outside the frame",
+    options: { extend: "Mirrored", black: "Black" },
+    default: "extend",
+    help: "What light is assumed to lie outside the frame.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const glow = define<Glow>({
   kind: "glow",
   label: "Glow",
@@ -153,159 +292,7 @@ export const glow = define<Glow>({
   advice:
     "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",
   strengthLaw: "Multiplies the light laid over the picture.",
-  parameters: {
-    ...keyParameters(2),
-    size: {
-      type: "number",
-      group: "Shape",
-      label: "Size",
-      unit: "% of height",
-      min: 0.2,
-      max: 40,
-      step: 0.1,
-      default: 4,
-      logarithmic: true,
-      help: "Radius that holds half of the glow's light.",
-    },
-    falloff: {
-      type: "number",
-      group: "Shape",
-      label: "Falloff",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.5,
-      help: "From a tight exponential (0) to a wide power-law tail (1).",
-    },
-    aspect: {
-      type: "number",
-      group: "Shape",
-      label: "Width to height",
-      unit: ":1",
-      min: 0.1,
-      max: 10,
-      step: 0.05,
-      default: 1,
-      logarithmic: true,
-      help: "A round glow is 1; above it, long along its angle.",
-    },
-    angle: {
-      type: "number",
-      group: "Shape",
-      label: "Angle",
-      unit: "°",
-      min: -90,
-      max: 90,
-      step: 1,
-      default: 0,
-      help: "Which way a long glow leans, clockwise from the horizontal.",
-    },
-    gain: {
-      type: "number",
-      group: "Shape",
-      label: "Gain",
-      unit: "%",
-      min: 0,
-      max: 200,
-      step: 1,
-      default: 20,
-      help: "Glow light over keyed light, at strength 1.",
-    },
-    tintCore: {
-      type: "colour",
-      group: "Colour",
-      label: "Core tint",
-      default: [1, 1, 1],
-      help: "Colour of the glow near its source.",
-    },
-    tintTail: {
-      type: "colour",
-      group: "Colour",
-      label: "Tail tint",
-      default: [1, 1, 1],
-      help: "Colour of the glow far from its source.",
-    },
-    saturation: {
-      type: "number",
-      group: "Colour",
-      label: "Tint amount",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 1,
-      help: "How much of the tints is used.",
-    },
-    gamma: {
-      type: "number",
-      group: "Shape",
-      label: "Roll-off",
-      unit: "",
-      min: 0.25,
-      max: 4,
-      step: 0.01,
-      default: 1,
-      help: "Power the glow's light is raised to: above 1 it falls off faster around its middle.",
-    },
-    ...splitParameters,
-    lay: {
-      type: "choice",
-      group: "Lay over",
-      label: "Lay over",
-      options: {
-        add: "Add",
-        screen: "Screen",
-        lighten: "Lighten",
-        soft: "Soft light",
-        overlay: "Overlay",
-        dodge: "Dodge",
-      },
-      default: "add",
-      help: "How the glow joins the picture.",
-    },
-    level: {
-      type: "number",
-      group: "Lay over",
-      label: "Picture level",
-      unit: "%",
-      min: 0,
-      max: 100,
-      step: 1,
-      default: 100,
-      help: "How much of the picture is left under the glow; 0 shows the glow alone.",
-    },
-    hold: {
-      type: "number",
-      group: "Lay over",
-      label: "Hold highlights",
-      unit: "stops",
-      min: 0,
-      max: 16,
-      step: 0.1,
-      default: 6,
-      help: "What is brighter than this is left alone, so that the glow wraps and does not push.",
-    },
-    dither: {
-      type: "number",
-      group: "Lay over",
-      label: "Dither",
-      unit: "%",
-      min: 0,
-      max: 5,
-      step: 0.1,
-      default: 1.5,
-      help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits.",
-    },
-    surround: {
-      type: "choice",
-      group: "Lay over",
-      label: "Outside the frame",
-      options: { extend: "Mirrored", black: "Black" },
-      default: "extend",
-      help: "What light is assumed to lie outside the frame.",
-    },
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

@@ -1,18 +1,9 @@
 import { clamp } from "../../maths/interpolate";
 import type { PointOperation } from "../../engine/pointwise";
-import { define, type ElementState, type Trace } from "../definition";
+import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-interface Grain {
-  size: number;
-  shadow: number;
-  middle: number;
-  highlight: number;
-  correlation: number;
-  layers: readonly [number, number, number];
-  softness: number;
-  seed: number;
-}
+type Grain = ValuesOf<typeof parameters>;
 
 /** The aperture granularity is stated through (ISO 10505): 48 µm across, mm. RMS figures are density times 1000. */
 const APERTURE = 0.048;
@@ -113,6 +104,89 @@ function program({ strength, values }: ElementState<Grain>, { geometry, frame }:
   ];
 }
 
+const parameters = {
+  size: {
+    type: "number",
+    label: "Grain size",
+    unit: "µm",
+    min: 2,
+    max: 40,
+    step: 0.5,
+    default: 14,
+    help: "Width of a grain clump on the film, at half its height.",
+  },
+  shadow: {
+    type: "number",
+    label: "RMS in shadows",
+    unit: "D × 1000",
+    min: 0,
+    max: 80,
+    step: 0.5,
+    default: 16,
+    help: `Granularity ${-SHADOW_AT} stops under mid-grey, through a 48 µm aperture.`,
+  },
+  middle: {
+    type: "number",
+    label: "RMS at mid-grey",
+    unit: "D × 1000",
+    min: 0,
+    max: 80,
+    step: 0.5,
+    default: 11,
+    help: "Granularity at mid-grey, through a 48 µm aperture.",
+  },
+  highlight: {
+    type: "number",
+    label: "RMS in highlights",
+    unit: "D × 1000",
+    min: 0,
+    max: 80,
+    step: 0.5,
+    default: 5,
+    help: `Granularity ${HIGHLIGHT_AT} stops over mid-grey, through a 48 µm aperture.`,
+  },
+  correlation: {
+    type: "number",
+    label: "Layers alike",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.5,
+    help: "0: each colour layer has its own grain; 1: one silver grain for all.",
+  },
+  layers: {
+    type: "triple",
+    label: "Layers R, G, B",
+    unit: "×",
+    min: 0,
+    max: 3,
+    step: 0.05,
+    default: [1, 1, 1],
+    help: "Granularity of each colour layer, against the figures above.",
+  },
+  softness: {
+    type: "number",
+    label: "Softness",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0,
+    help: "Widens the clumps' edges at the same granularity, as an optical print does.",
+  },
+  seed: {
+    type: "number",
+    label: "Seed",
+    unit: "",
+    min: 0,
+    max: 9999,
+    step: 1,
+    default: 1,
+    help: "Another number is another pattern.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const grain = define<Grain>({
   kind: "grain",
   label: "Grain",
@@ -125,88 +199,7 @@ export const grain = define<Grain>({
   advice:
     "Look at mid-greys at 1:1 and in motion. Softening without grain looks wrong; grain that is seen before the picture is too much.",
   strengthLaw: "Multiplies the RMS granularity.",
-  parameters: {
-    size: {
-      type: "number",
-      label: "Grain size",
-      unit: "µm",
-      min: 2,
-      max: 40,
-      step: 0.5,
-      default: 14,
-      help: "Width of a grain clump on the film, at half its height.",
-    },
-    shadow: {
-      type: "number",
-      label: "RMS in shadows",
-      unit: "D × 1000",
-      min: 0,
-      max: 80,
-      step: 0.5,
-      default: 16,
-      help: `Granularity ${-SHADOW_AT} stops under mid-grey, through a 48 µm aperture.`,
-    },
-    middle: {
-      type: "number",
-      label: "RMS at mid-grey",
-      unit: "D × 1000",
-      min: 0,
-      max: 80,
-      step: 0.5,
-      default: 11,
-      help: "Granularity at mid-grey, through a 48 µm aperture.",
-    },
-    highlight: {
-      type: "number",
-      label: "RMS in highlights",
-      unit: "D × 1000",
-      min: 0,
-      max: 80,
-      step: 0.5,
-      default: 5,
-      help: `Granularity ${HIGHLIGHT_AT} stops over mid-grey, through a 48 µm aperture.`,
-    },
-    correlation: {
-      type: "number",
-      label: "Layers alike",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.5,
-      help: "0: each colour layer has its own grain; 1: one silver grain for all.",
-    },
-    layers: {
-      type: "triple",
-      label: "Layers R, G, B",
-      unit: "×",
-      min: 0,
-      max: 3,
-      step: 0.05,
-      default: [1, 1, 1],
-      help: "Granularity of each colour layer, against the figures above.",
-    },
-    softness: {
-      type: "number",
-      label: "Softness",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0,
-      help: "Widens the clumps' edges at the same granularity, as an optical print does.",
-    },
-    seed: {
-      type: "number",
-      label: "Seed",
-      unit: "",
-      min: 0,
-      max: 9999,
-      step: 1,
-      default: 1,
-      help: "Another number is another pattern.",
-    },
-  },
+  parameters,
   presets: [
     {
       name: "Fine day stock",

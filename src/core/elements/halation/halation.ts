@@ -1,17 +1,11 @@
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, gaussianWeights, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
 
-interface Halation extends KeyValues {
-  ring: number;
-  tail: number;
-  layers: Colour;
-  background: number;
-  saturation: number;
-}
+type Halation = ValuesOf<typeof parameters>;
 
 /** Share of the light that goes into the tail; the rest is in the ring. */
 const TAIL_SHARE = 0.35;
@@ -86,6 +80,62 @@ function layersOf({ layers, saturation, background }: Halation): Colour {
   return layers.map((value) => Math.max(0, grey + (value - grey) * saturation) * (1 - background)) as unknown as Colour;
 }
 
+const parameters = {
+  ...keyParameters(3),
+  ring: {
+    type: "number",
+    label: "Ring",
+    unit: "µm",
+    min: 20,
+    max: 600,
+    step: 5,
+    default: 120,
+    logarithmic: true,
+    help: "Radius on the film at which light comes back most.",
+  },
+  tail: {
+    type: "number",
+    label: "Tail",
+    unit: "µm",
+    min: 20,
+    max: 2000,
+    step: 10,
+    default: 320,
+    logarithmic: true,
+    help: "Distance over which the rest falls to 37 %.",
+  },
+  layers: {
+    type: "triple",
+    label: "Layers R, G, B",
+    unit: "%",
+    min: 0,
+    max: 100,
+    step: 0.5,
+    default: [14, 4, 0.8],
+    help: "Light that comes back into each layer, over the keyed light.",
+  },
+  background: {
+    type: "number",
+    label: "Anti-halation layer",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0,
+    help: "Share that a dark backing swallows.",
+  },
+  saturation: {
+    type: "number",
+    label: "Saturation",
+    unit: "",
+    min: 0,
+    max: 2,
+    step: 0.01,
+    default: 1,
+    help: "Of its colour.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 /** Keyed light that comes back through the film's base, mostly into the red layer. */
 export const halation = define<Halation>({
   kind: "halation",
@@ -95,61 +145,7 @@ export const halation = define<Halation>({
   summary: "Bright light passes the film's layers, is turned back by its base, and exposes them again around itself.",
   advice: "Look at lamps against dark walls: a warm rim, nothing more. Overdone, every edge is red.",
   strengthLaw: "Multiplies the light that comes back.",
-  parameters: {
-    ...keyParameters(3),
-    ring: {
-      type: "number",
-      label: "Ring",
-      unit: "µm",
-      min: 20,
-      max: 600,
-      step: 5,
-      default: 120,
-      logarithmic: true,
-      help: "Radius on the film at which light comes back most.",
-    },
-    tail: {
-      type: "number",
-      label: "Tail",
-      unit: "µm",
-      min: 20,
-      max: 2000,
-      step: 10,
-      default: 320,
-      logarithmic: true,
-      help: "Distance over which the rest falls to 37 %.",
-    },
-    layers: {
-      type: "triple",
-      label: "Layers R, G, B",
-      unit: "%",
-      min: 0,
-      max: 100,
-      step: 0.5,
-      default: [14, 4, 0.8],
-      help: "Light that comes back into each layer, over the keyed light.",
-    },
-    background: {
-      type: "number",
-      label: "Anti-halation layer",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0,
-      help: "Share that a dark backing swallows.",
-    },
-    saturation: {
-      type: "number",
-      label: "Saturation",
-      unit: "",
-      min: 0,
-      max: 2,
-      step: 0.01,
-      default: 1,
-      help: "Of its colour.",
-    },
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

@@ -1,11 +1,9 @@
 import { cornerHeight } from "../../frame/geometry";
 import { illuminationAt } from "../../profile/lens";
-import { define, type Trace } from "../definition";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-export interface Illumination {
-  natural: boolean;
-}
+export type Illumination = ValuesOf<typeof parameters>;
 
 /** Entries of the table of gains over height squared; linear between them is exact to 0.01 %. */
 const ENTRIES = 2048;
@@ -23,6 +21,15 @@ export function illuminationGain(
   return (height) => (relative(height) * (natural ? cosine4(height) : 1)) ** strength;
 }
 
+const parameters = {
+  natural: {
+    type: "toggle",
+    label: "Add natural fall-off",
+    default: false,
+    help: "Adds the cosine-fourth law of this focal length, for a profile that leaves it out.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const illumination = define<Illumination>({
   kind: "illumination",
   label: "Illumination",
@@ -33,14 +40,7 @@ export const illumination = define<Illumination>({
   summary: "The picture darkens away from the axis as the lens was measured to, at this stop.",
   advice: "Look at an even wall or sky. Overdone, the frame looks like it was shot through a tube.",
   strengthLaw: "Multiplies the fall-off in stops.",
-  parameters: {
-    natural: {
-      type: "toggle",
-      label: "Add natural fall-off",
-      default: false,
-      help: "Adds the cosine-fourth law of this focal length, for a profile that leaves it out.",
-    },
-  },
+  parameters,
   lacks: ({ values }, { lens }) =>
     lens?.illumination?.length || values.natural ? null : "The lens profile has no illumination table.",
   work: {

@@ -1,6 +1,6 @@
 import { cornerHeight } from "../../frame/geometry";
 import { lateralColourAt } from "../../profile/lens";
-import { define, type Trace } from "../definition";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
 const MM_PER_UM = 1e-3;
@@ -14,8 +14,18 @@ function displacement(
   return curve ? (height) => curve(height) * strength * MM_PER_UM : undefined;
 }
 
+const parameters = {
+  samples: {
+    type: "choice",
+    label: "Spectrum",
+    help: "Samples from violet to red. Fringes wider than a pixel or so want more than the three channels, or they are three ghosts.",
+    options: { 3: "3 samples", 7: "7 samples", 11: "11 samples", 15: "15 samples" },
+    default: "7",
+  },
+} as const satisfies Record<string, Parameter>;
+
 /** Red and blue displaced radially against green; done in one resampling with distortion. */
-export const lateralColour = define<{ samples: string }>({
+export const lateralColour = define<ValuesOf<typeof parameters>>({
   kind: "lateralColour",
   label: "Lateral colour",
   station: "lens",
@@ -26,15 +36,7 @@ export const lateralColour = define<{ samples: string }>({
   advice:
     "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
   strengthLaw: "Multiplies the displacement of red and blue.",
-  parameters: {
-    samples: {
-      type: "choice",
-      label: "Spectrum",
-      help: "Samples from violet to red. Fringes wider than a pixel or so want more than the three channels, or they are three ghosts.",
-      options: { 3: "3 samples", 7: "7 samples", 11: "11 samples", 15: "15 samples" },
-      default: "7",
-    },
-  },
+  parameters,
   lacks: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
   work: {
     kind: "geometry",

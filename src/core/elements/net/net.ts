@@ -1,18 +1,54 @@
 import { planLines } from "../../spread/lines";
 import { gradeOf, noFilter, planScatter } from "../diffusion/scatter";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 
-interface Net {
-  profile: string;
-  grade: string;
-  cross: number;
-  reach: number;
-  angle: number;
-  thread: "dark" | "light";
-}
+type Net = ValuesOf<typeof parameters>;
 
 /** Standard deviation across an arm of the cross, in frame heights. */
 const THICKNESS = 0.0018;
+
+const parameters = {
+  profile: { type: "filter", label: "Filter", default: "silkmesh", help: "The measured net." },
+  grade: { type: "grade", label: "Grade", default: "fine", help: "How dense the weave is." },
+  cross: {
+    type: "number",
+    label: "Cross",
+    unit: "%",
+    min: 0,
+    max: 20,
+    step: 0.1,
+    default: 2.5,
+    help: "Light that the weave's diffraction sends along its threads.",
+  },
+  reach: {
+    type: "number",
+    label: "Reach of the cross",
+    unit: "% of height",
+    min: 0.5,
+    max: 40,
+    step: 0.1,
+    default: 4,
+    logarithmic: true,
+    help: "Distance over which it falls to 37 %.",
+  },
+  angle: {
+    type: "number",
+    label: "Angle of the weave",
+    unit: "°",
+    min: -45,
+    max: 45,
+    step: 1,
+    default: 8,
+    help: "How it is stretched on its ring.",
+  },
+  thread: {
+    type: "choice",
+    label: "Thread",
+    options: { dark: "Dark", light: "Light" },
+    default: "dark",
+    help: "Light thread adds its own glow; dark thread swallows a share.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** A stretched net before or behind the lens: scatter from its threads, and a cross that its weave's diffraction draws. */
 export const net = define<Net>({
@@ -28,48 +64,7 @@ export const net = define<Net>({
   advice:
     "Look at faces against lamps. Light thread lifts the shadows; dark thread keeps them. Overdone, the weave itself is seen.",
   strengthLaw: "Multiplies the scattered fraction and the cross.",
-  parameters: {
-    profile: { type: "filter", label: "Filter", default: "silkmesh", help: "The measured net." },
-    grade: { type: "grade", label: "Grade", default: "fine", help: "How dense the weave is." },
-    cross: {
-      type: "number",
-      label: "Cross",
-      unit: "%",
-      min: 0,
-      max: 20,
-      step: 0.1,
-      default: 2.5,
-      help: "Light that the weave's diffraction sends along its threads.",
-    },
-    reach: {
-      type: "number",
-      label: "Reach of the cross",
-      unit: "% of height",
-      min: 0.5,
-      max: 40,
-      step: 0.1,
-      default: 4,
-      logarithmic: true,
-      help: "Distance over which it falls to 37 %.",
-    },
-    angle: {
-      type: "number",
-      label: "Angle of the weave",
-      unit: "°",
-      min: -45,
-      max: 45,
-      step: 1,
-      default: 8,
-      help: "How it is stretched on its ring.",
-    },
-    thread: {
-      type: "choice",
-      label: "Thread",
-      options: { dark: "Dark", light: "Light" },
-      default: "dark",
-      help: "Light thread adds its own glow; dark thread swallows a share.",
-    },
-  },
+  parameters,
   lacks: noFilter,
   work: {
     kind: "buffers",

@@ -4,19 +4,10 @@ import { planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { planArc } from "../arc";
 import { planDepth } from "../depth";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 
-interface Shafts extends KeyValues {
-  x: number;
-  y: number;
-  length: number;
-  fade: number;
-  gain: number;
-  tint: Colour;
-  occlusion: number;
-  air: number;
-}
+type Shafts = ValuesOf<typeof parameters>;
 
 /** Rays before a thing so near that less than this share of them is there are not told apart. */
 const LEAST_SHARE = 1e-3;
@@ -57,6 +48,82 @@ function planHidden(
   );
 }
 
+const parameters = {
+  x: {
+    type: "number",
+    label: "Point across",
+    unit: "% of width",
+    min: -300,
+    max: 300,
+    step: 0.5,
+    default: 0,
+    help: "From the frame's centre, to the right.",
+  },
+  y: {
+    type: "number",
+    label: "Point down",
+    unit: "% of height",
+    min: -300,
+    max: 300,
+    step: 0.5,
+    default: -60,
+    help: "From the frame's centre, downwards.",
+  },
+  length: {
+    type: "number",
+    label: "Length",
+    unit: "% of distance",
+    min: 2,
+    max: 95,
+    step: 1,
+    default: 55,
+    help: "How far a ray goes, against its distance from the point.",
+  },
+  fade: {
+    type: "number",
+    label: "Fade",
+    unit: "",
+    min: 0.01,
+    max: 1,
+    step: 0.01,
+    default: 0.25,
+    help: "Light left at a ray's end.",
+  },
+  gain: {
+    type: "number",
+    label: "Gain",
+    unit: "%",
+    min: 0,
+    max: 300,
+    step: 1,
+    default: 45,
+    help: "Light of the rays over the keyed light.",
+  },
+  occlusion: {
+    type: "number",
+    label: "Hidden by depth",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 1,
+    help: "How much what stands before a ray hides of it. Needs a depth channel.",
+  },
+  air: {
+    type: "number",
+    label: "Depth of the air",
+    unit: "m",
+    min: 0.5,
+    max: 500,
+    step: 0.5,
+    default: 10,
+    logarithmic: true,
+    help: "Distance in which 63 % of the rays' air lies: with less of it near things hide less. Needs a depth channel.",
+  },
+  tint: { type: "colour", label: "Tint", default: [1, 0.95, 0.88], help: "Colour of the air." },
+  ...keyParameters(2.5),
+} as const satisfies Record<string, Parameter>;
+
 /** Keyed light drawn out away from a point, as through mist. */
 export const shafts = define<Shafts>({
   kind: "shafts",
@@ -66,81 +133,7 @@ export const shafts = define<Shafts>({
   summary: "Rays from a point, in the frame or outside it, through what is bright.",
   advice: "Put the point where the light comes from. Overdone, every window throws a searchlight.",
   strengthLaw: "Multiplies the light of the rays.",
-  parameters: {
-    x: {
-      type: "number",
-      label: "Point across",
-      unit: "% of width",
-      min: -300,
-      max: 300,
-      step: 0.5,
-      default: 0,
-      help: "From the frame's centre, to the right.",
-    },
-    y: {
-      type: "number",
-      label: "Point down",
-      unit: "% of height",
-      min: -300,
-      max: 300,
-      step: 0.5,
-      default: -60,
-      help: "From the frame's centre, downwards.",
-    },
-    length: {
-      type: "number",
-      label: "Length",
-      unit: "% of distance",
-      min: 2,
-      max: 95,
-      step: 1,
-      default: 55,
-      help: "How far a ray goes, against its distance from the point.",
-    },
-    fade: {
-      type: "number",
-      label: "Fade",
-      unit: "",
-      min: 0.01,
-      max: 1,
-      step: 0.01,
-      default: 0.25,
-      help: "Light left at a ray's end.",
-    },
-    gain: {
-      type: "number",
-      label: "Gain",
-      unit: "%",
-      min: 0,
-      max: 300,
-      step: 1,
-      default: 45,
-      help: "Light of the rays over the keyed light.",
-    },
-    occlusion: {
-      type: "number",
-      label: "Hidden by depth",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 1,
-      help: "How much what stands before a ray hides of it. Needs a depth channel.",
-    },
-    air: {
-      type: "number",
-      label: "Depth of the air",
-      unit: "m",
-      min: 0.5,
-      max: 500,
-      step: 0.5,
-      default: 10,
-      logarithmic: true,
-      help: "Distance in which 63 % of the rays' air lies: with less of it near things hide less. Needs a depth channel.",
-    },
-    tint: { type: "colour", label: "Tint", default: [1, 0.95, 0.88], help: "Colour of the air." },
-    ...keyParameters(2.5),
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

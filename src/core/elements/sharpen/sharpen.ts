@@ -1,12 +1,42 @@
 import { addProgram } from "../../engine/pointwise";
 import { planGaussian } from "../../spread/gaussian";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 
-interface Sharpen {
-  radius: number;
-  amount: number;
-  limit: number;
-}
+type Sharpen = ValuesOf<typeof parameters>;
+
+const parameters = {
+  radius: {
+    type: "number",
+    label: "Radius",
+    unit: "µm",
+    min: 2,
+    max: 200,
+    step: 0.5,
+    default: 14,
+    logarithmic: true,
+    help: "Standard deviation of the blur it is measured against, on the sensor.",
+  },
+  amount: {
+    type: "number",
+    label: "Amount",
+    unit: "%",
+    min: 0,
+    max: 300,
+    step: 1,
+    default: 40,
+    help: "How much of the difference is added.",
+  },
+  limit: {
+    type: "number",
+    label: "Halo limit",
+    unit: "% of light",
+    min: 1,
+    max: 100,
+    step: 1,
+    default: 25,
+    help: "The most an edge is raised or lowered by.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** light + amount (light - blurred light), held within a share of the light around it. */
 export const sharpen = define<Sharpen>({
@@ -17,39 +47,7 @@ export const sharpen = define<Sharpen>({
   summary: "Unsharp masking of a stated radius, with a limit against halos.",
   advice: "Look at hair and branches at 1:1. Overdone, edges wear a bright line.",
   strengthLaw: "Multiplies the amount.",
-  parameters: {
-    radius: {
-      type: "number",
-      label: "Radius",
-      unit: "µm",
-      min: 2,
-      max: 200,
-      step: 0.5,
-      default: 14,
-      logarithmic: true,
-      help: "Standard deviation of the blur it is measured against, on the sensor.",
-    },
-    amount: {
-      type: "number",
-      label: "Amount",
-      unit: "%",
-      min: 0,
-      max: 300,
-      step: 1,
-      default: 40,
-      help: "How much of the difference is added.",
-    },
-    limit: {
-      type: "number",
-      label: "Halo limit",
-      unit: "% of light",
-      min: 1,
-      max: 100,
-      step: 1,
-      default: 25,
-      help: "The most an edge is raised or lowered by.",
-    },
-  },
+  parameters,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {

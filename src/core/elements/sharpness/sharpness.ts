@@ -5,15 +5,13 @@ import { monotoneCubic } from "../../maths/interpolate";
 import { NOTHING, remembering } from "../../maths/remember";
 import { cornerHeight } from "../../frame/geometry";
 import { type ContrastDirection, contrastOf } from "../../profile/lens";
-import { define, type Parameter, type Trace } from "../definition";
+import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
 /** Frequencies at which contrast is edited directly, lp/mm. */
 const EDITED = [10, 20, 30, 40, 60, 90] as const;
 type Contrasts = Record<`contrast${(typeof EDITED)[number]}`, number>;
-export interface Sharpness extends Contrasts {
-  maxGain: number;
-}
+export type Sharpness = ValuesOf<typeof parameters>;
 
 /** Contrast below this has nothing left to be brought back. */
 const LEAST_CONTRAST = 1e-3;
@@ -69,7 +67,21 @@ const editedParameters = Object.fromEntries(
       help: `Contrast at ${f} line pairs a millimetre, against what the lens was measured to have.`,
     } satisfies Parameter,
   ]),
-) as Record<keyof Contrasts, Parameter>;
+) as Record<keyof Contrasts, Extract<Parameter, { type: "number" }>>;
+
+const parameters = {
+  ...editedParameters,
+  maxGain: {
+    type: "number",
+    label: "Most gain",
+    unit: "×",
+    min: 1,
+    max: 10,
+    step: 0.1,
+    default: 3,
+    help: "Limit of what a negative strength brings back.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 /** MTF^s by image height, sagittal and meridional apart. */
 export const sharpness = define<Sharpness>({
@@ -84,19 +96,7 @@ export const sharpness = define<Sharpness>({
     "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",
   strengthLaw: "An exponent of the measured contrast: 2 is two such lenses, −1 brings back what one took.",
   negative: true,
-  parameters: {
-    ...editedParameters,
-    maxGain: {
-      type: "number",
-      label: "Most gain",
-      unit: "×",
-      min: 1,
-      max: 10,
-      step: 0.1,
-      default: 3,
-      help: "Limit of what a negative strength brings back.",
-    },
-  },
+  parameters,
   lacks: ({ values }, { lens }) =>
     lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100)
       ? null

@@ -1,16 +1,9 @@
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
-import { define } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 
-interface Star extends KeyValues {
-  points: number;
-  angle: number;
-  length: number;
-  dispersion: number;
-  thickness: number;
-  gain: number;
-}
+type Star = ValuesOf<typeof parameters>;
 
 /** Arms per channel: a grating throws red light further than blue. */
 export const armLengths = ({ length, dispersion }: Pick<Star, "length" | "dispersion">): Colour => [
@@ -18,6 +11,72 @@ export const armLengths = ({ length, dispersion }: Pick<Star, "length" | "disper
   length,
   length * (1 - 0.6 * dispersion),
 ];
+
+const parameters = {
+  points: {
+    type: "number",
+    label: "Points",
+    unit: "",
+    min: 2,
+    max: 16,
+    step: 1,
+    default: 4,
+    help: "Arms of each star.",
+  },
+  angle: {
+    type: "number",
+    label: "Angle",
+    unit: "°",
+    min: -180,
+    max: 180,
+    step: 1,
+    default: 45,
+    help: "Of the first arm, clockwise from the right.",
+  },
+  length: {
+    type: "number",
+    label: "Length",
+    unit: "% of height",
+    min: 0.2,
+    max: 60,
+    step: 0.1,
+    default: 5,
+    logarithmic: true,
+    help: "Distance over which an arm falls to 37 %.",
+  },
+  dispersion: {
+    type: "number",
+    label: "Dispersion",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.2,
+    help: "How much further red goes than blue.",
+  },
+  thickness: {
+    type: "number",
+    label: "Thickness",
+    unit: "% of height",
+    min: 0.05,
+    max: 2,
+    step: 0.01,
+    default: 0.25,
+    logarithmic: true,
+    help: "Standard deviation across an arm.",
+  },
+  gain: {
+    type: "number",
+    label: "Gain",
+    unit: "%",
+    min: 0,
+    max: 200,
+    step: 1,
+    default: 14,
+    help: "Light of all arms over the keyed light.",
+  },
+  ...keyParameters(4),
+} as const satisfies Record<string, Parameter>;
 
 export const star = define<Star>({
   kind: "star",
@@ -27,71 +86,7 @@ export const star = define<Star>({
   summary: "A filter cut with fine lines draws a star through each bright point.",
   advice: "See the matte: only points should be in it. Overdone, the picture is about the filter.",
   strengthLaw: "Multiplies the light of the arms.",
-  parameters: {
-    points: {
-      type: "number",
-      label: "Points",
-      unit: "",
-      min: 2,
-      max: 16,
-      step: 1,
-      default: 4,
-      help: "Arms of each star.",
-    },
-    angle: {
-      type: "number",
-      label: "Angle",
-      unit: "°",
-      min: -180,
-      max: 180,
-      step: 1,
-      default: 45,
-      help: "Of the first arm, clockwise from the right.",
-    },
-    length: {
-      type: "number",
-      label: "Length",
-      unit: "% of height",
-      min: 0.2,
-      max: 60,
-      step: 0.1,
-      default: 5,
-      logarithmic: true,
-      help: "Distance over which an arm falls to 37 %.",
-    },
-    dispersion: {
-      type: "number",
-      label: "Dispersion",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.2,
-      help: "How much further red goes than blue.",
-    },
-    thickness: {
-      type: "number",
-      label: "Thickness",
-      unit: "% of height",
-      min: 0.05,
-      max: 2,
-      step: 0.01,
-      default: 0.25,
-      logarithmic: true,
-      help: "Standard deviation across an arm.",
-    },
-    gain: {
-      type: "number",
-      label: "Gain",
-      unit: "%",
-      min: 0,
-      max: 200,
-      step: 1,
-      default: 14,
-      help: "Light of all arms over the keyed light.",
-    },
-    ...keyParameters(4),
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

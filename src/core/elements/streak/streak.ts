@@ -3,21 +3,11 @@ import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
 import { planBlur, planGather, planReduce } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
-import { define, type Trace } from "../definition";
-import { keyOf, keyParameters, keyRecord, type KeyValues } from "../key";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { keyOf, keyParameters, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
 
-interface Streak extends KeyValues {
-  length: Colour;
-  tail: number;
-  thickness: number;
-  gain: number;
-  tint: Colour;
-  tintTail: Colour;
-  angle: number;
-  count: number;
-  surround: "extend" | "black";
-}
+type Streak = ValuesOf<typeof parameters>;
 
 /** The long tail is a second exponential this many times as long as the first. */
 const TAIL_RATIO = 4;
@@ -128,6 +118,85 @@ function planAlong(
   return coarse!;
 }
 
+const parameters = {
+  ...keyParameters(4),
+  length: {
+    type: "triple",
+    label: "Length R, G, B",
+    unit: "% of width",
+    min: 0.2,
+    max: 100,
+    step: 0.1,
+    default: [6, 8, 12],
+    help: "Distance over which the line falls to 37 %.",
+  },
+  tail: {
+    type: "number",
+    label: "Tail",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.35,
+    help: "How much of the light goes into a tail four times as long.",
+  },
+  thickness: {
+    type: "number",
+    label: "Thickness",
+    unit: "% of height",
+    min: 0.02,
+    max: 3,
+    step: 0.01,
+    default: 0.12,
+    logarithmic: true,
+    help: "Standard deviation across the line.",
+  },
+  gain: {
+    type: "number",
+    label: "Gain",
+    unit: "%",
+    min: 0,
+    max: 200,
+    step: 1,
+    default: 12,
+    help: "Light of the line over the keyed light, at strength 1.",
+  },
+  tint: { type: "colour", label: "Tint", default: [0.55, 0.8, 1.6], help: "Colour of the line; coatings make it." },
+  tintTail: {
+    type: "colour",
+    label: "Tint of the tail",
+    default: [0.55, 0.8, 1.6],
+    help: "Colour far from the source.",
+  },
+  angle: {
+    type: "number",
+    label: "Angle",
+    unit: "°",
+    min: -90,
+    max: 90,
+    step: 0.5,
+    default: 0,
+    help: "Clockwise from the horizontal, as the cylinder is turned.",
+  },
+  count: {
+    type: "number",
+    label: "Lines",
+    unit: "",
+    min: 1,
+    max: 8,
+    step: 1,
+    default: 1,
+    help: "Lines through each source, evenly turned; they share the light.",
+  },
+  surround: {
+    type: "choice",
+    label: "Outside the frame",
+    options: { extend: "Mirrored", black: "Black" },
+    default: "black",
+    help: "What light is assumed to lie outside the frame.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const streak = define<Streak>({
   kind: "streak",
   label: "Streak",
@@ -137,84 +206,7 @@ export const streak = define<Streak>({
   summary: "Cylindrical glass draws a line of light through each bright source.",
   advice: "See the matte: only lamps should be in it. Overdone, every window draws a line.",
   strengthLaw: "Multiplies the light of the line.",
-  parameters: {
-    ...keyParameters(4),
-    length: {
-      type: "triple",
-      label: "Length R, G, B",
-      unit: "% of width",
-      min: 0.2,
-      max: 100,
-      step: 0.1,
-      default: [6, 8, 12],
-      help: "Distance over which the line falls to 37 %.",
-    },
-    tail: {
-      type: "number",
-      label: "Tail",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.35,
-      help: "How much of the light goes into a tail four times as long.",
-    },
-    thickness: {
-      type: "number",
-      label: "Thickness",
-      unit: "% of height",
-      min: 0.02,
-      max: 3,
-      step: 0.01,
-      default: 0.12,
-      logarithmic: true,
-      help: "Standard deviation across the line.",
-    },
-    gain: {
-      type: "number",
-      label: "Gain",
-      unit: "%",
-      min: 0,
-      max: 200,
-      step: 1,
-      default: 12,
-      help: "Light of the line over the keyed light, at strength 1.",
-    },
-    tint: { type: "colour", label: "Tint", default: [0.55, 0.8, 1.6], help: "Colour of the line; coatings make it." },
-    tintTail: {
-      type: "colour",
-      label: "Tint of the tail",
-      default: [0.55, 0.8, 1.6],
-      help: "Colour far from the source.",
-    },
-    angle: {
-      type: "number",
-      label: "Angle",
-      unit: "°",
-      min: -90,
-      max: 90,
-      step: 0.5,
-      default: 0,
-      help: "Clockwise from the horizontal, as the cylinder is turned.",
-    },
-    count: {
-      type: "number",
-      label: "Lines",
-      unit: "",
-      min: 1,
-      max: 8,
-      step: 1,
-      default: 1,
-      help: "Lines through each source, evenly turned; they share the light.",
-    },
-    surround: {
-      type: "choice",
-      label: "Outside the frame",
-      options: { extend: "Mirrored", black: "Black" },
-      default: "black",
-      help: "What light is assumed to lie outside the frame.",
-    },
-  },
+  parameters,
   key: ({ values }) => keyOf(values),
   fromLens: ({ streak }) =>
     streak

@@ -1,20 +1,72 @@
 import { addProgram, layerOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import { planArc } from "../arc";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 
-interface Swirl {
-  degrees: number;
-  exponent: number;
-  inner: number;
-  radial: number;
-  lightenOnly: boolean;
-  fringe: number;
-}
+type Swirl = ValuesOf<typeof parameters>;
 
 /** How much of the corner's smear an image height has: none inside the inner radius. */
 export const swirlShare = ({ exponent, inner }: Pick<Swirl, "exponent" | "inner">, share: number) =>
   Math.max(0, (share - inner / 100) / Math.max(1 - inner / 100, 1e-3)) ** exponent;
+
+const parameters = {
+  degrees: {
+    type: "number",
+    label: "Swirl in the corner",
+    unit: "°",
+    min: 0,
+    max: 30,
+    step: 0.1,
+    default: 4,
+    help: "Whole angle about the axis over which light is smeared.",
+  },
+  exponent: {
+    type: "number",
+    label: "Growth",
+    unit: "",
+    min: 0.5,
+    max: 6,
+    step: 0.1,
+    default: 2,
+    help: "1: grows evenly with image height; more: holds back, then comes quickly.",
+  },
+  inner: {
+    type: "number",
+    label: "Inner radius",
+    unit: "% of corner",
+    min: 0,
+    max: 95,
+    step: 1,
+    default: 15,
+    help: "Image height up to which nothing moves.",
+  },
+  radial: {
+    type: "number",
+    label: "Radial smear",
+    unit: "%",
+    min: 0,
+    max: 30,
+    step: 0.1,
+    default: 0,
+    help: "Smear along the radius in the corner, against image height.",
+  },
+  lightenOnly: {
+    type: "toggle",
+    label: "Lighten only",
+    default: false,
+    help: "Smeared light replaces only what is darker.",
+  },
+  fringe: {
+    type: "number",
+    label: "Colour fringe",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0,
+    help: "How much further red goes than blue.",
+  },
+} as const satisfies Record<string, Parameter>;
 
 export const swirl = define<Swirl>({
   kind: "swirl",
@@ -27,64 +79,7 @@ export const swirl = define<Swirl>({
   summary: "Light smeared around the axis, more with image height: backgrounds turn about the subject.",
   advice: "Look at highlights and leaves towards the corners. Overdone, the room spins.",
   strengthLaw: "Multiplies the angle and the radial smear.",
-  parameters: {
-    degrees: {
-      type: "number",
-      label: "Swirl in the corner",
-      unit: "°",
-      min: 0,
-      max: 30,
-      step: 0.1,
-      default: 4,
-      help: "Whole angle about the axis over which light is smeared.",
-    },
-    exponent: {
-      type: "number",
-      label: "Growth",
-      unit: "",
-      min: 0.5,
-      max: 6,
-      step: 0.1,
-      default: 2,
-      help: "1: grows evenly with image height; more: holds back, then comes quickly.",
-    },
-    inner: {
-      type: "number",
-      label: "Inner radius",
-      unit: "% of corner",
-      min: 0,
-      max: 95,
-      step: 1,
-      default: 15,
-      help: "Image height up to which nothing moves.",
-    },
-    radial: {
-      type: "number",
-      label: "Radial smear",
-      unit: "%",
-      min: 0,
-      max: 30,
-      step: 0.1,
-      default: 0,
-      help: "Smear along the radius in the corner, against image height.",
-    },
-    lightenOnly: {
-      type: "toggle",
-      label: "Lighten only",
-      default: false,
-      help: "Smeared light replaces only what is darker.",
-    },
-    fringe: {
-      type: "number",
-      label: "Colour fringe",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0,
-      help: "How much further red goes than blue.",
-    },
-  },
+  parameters,
   fromLens: ({ swirl: measured }) =>
     measured
       ? {

@@ -1,15 +1,8 @@
 import { curvesOperation } from "../../engine/pointwise";
 import { MID_GREY } from "../key";
-import { define, type Trace } from "../definition";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 
-interface Tone {
-  toeAt: number;
-  toeSoftness: number;
-  toe: number;
-  shoulderAt: number;
-  shoulderSoftness: number;
-  shoulder: number;
-}
+type Tone = ValuesOf<typeof parameters>;
 
 /** A ramp that begins softly: 0 well below 0, x well above, its slope the logistic function. */
 const softRamp = (x: number, softness: number) => {
@@ -28,6 +21,69 @@ export function toneStops(
   return stops - hold * softRamp(stops - shoulderAt, shoulderSoftness) - crush * softRamp(toeAt - stops, toeSoftness);
 }
 
+const parameters = {
+  toeAt: {
+    type: "number",
+    label: "Toe from",
+    unit: "stops",
+    min: -10,
+    max: 0,
+    step: 0.1,
+    default: -3.5,
+    help: "Where the shadows begin to change, from mid-grey.",
+  },
+  toeSoftness: {
+    type: "number",
+    label: "Toe softness",
+    unit: "stops",
+    min: 0,
+    max: 6,
+    step: 0.1,
+    default: 2,
+    help: "How gradually.",
+  },
+  toe: {
+    type: "number",
+    label: "Crush blacks",
+    unit: "",
+    min: -0.9,
+    max: 2,
+    step: 0.01,
+    default: 0.25,
+    help: "Stops lost for each stop below the toe; below 0 raises the blacks.",
+  },
+  shoulderAt: {
+    type: "number",
+    label: "Shoulder from",
+    unit: "stops",
+    min: 0,
+    max: 10,
+    step: 0.1,
+    default: 2.5,
+    help: "Where the highlights begin to be held, from mid-grey.",
+  },
+  shoulderSoftness: {
+    type: "number",
+    label: "Shoulder softness",
+    unit: "stops",
+    min: 0,
+    max: 6,
+    step: 0.1,
+    default: 2,
+    help: "How gradually.",
+  },
+  shoulder: {
+    type: "number",
+    label: "Hold highlights",
+    unit: "",
+    min: 0,
+    max: 0.95,
+    step: 0.01,
+    default: 0.25,
+    help: "Share of each stop above the shoulder that is held back.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const tone = define<Tone>({
   kind: "tone",
   label: "Tone",
@@ -37,68 +93,7 @@ export const tone = define<Tone>({
   advice:
     "Use it to give back the blacks that scatter lifted. Overdone, highlights go grey and shadows lose their shapes.",
   strengthLaw: "Multiplies what is held and what is crushed.",
-  parameters: {
-    toeAt: {
-      type: "number",
-      label: "Toe from",
-      unit: "stops",
-      min: -10,
-      max: 0,
-      step: 0.1,
-      default: -3.5,
-      help: "Where the shadows begin to change, from mid-grey.",
-    },
-    toeSoftness: {
-      type: "number",
-      label: "Toe softness",
-      unit: "stops",
-      min: 0,
-      max: 6,
-      step: 0.1,
-      default: 2,
-      help: "How gradually.",
-    },
-    toe: {
-      type: "number",
-      label: "Crush blacks",
-      unit: "",
-      min: -0.9,
-      max: 2,
-      step: 0.01,
-      default: 0.25,
-      help: "Stops lost for each stop below the toe; below 0 raises the blacks.",
-    },
-    shoulderAt: {
-      type: "number",
-      label: "Shoulder from",
-      unit: "stops",
-      min: 0,
-      max: 10,
-      step: 0.1,
-      default: 2.5,
-      help: "Where the highlights begin to be held, from mid-grey.",
-    },
-    shoulderSoftness: {
-      type: "number",
-      label: "Shoulder softness",
-      unit: "stops",
-      min: 0,
-      max: 6,
-      step: 0.1,
-      default: 2,
-      help: "How gradually.",
-    },
-    shoulder: {
-      type: "number",
-      label: "Hold highlights",
-      unit: "",
-      min: 0,
-      max: 0.95,
-      step: 0.01,
-      default: 0.25,
-      help: "Share of each stop above the shoulder that is held back.",
-    },
-  },
+  parameters,
   work: {
     kind: "point",
     program({ strength, values }) {

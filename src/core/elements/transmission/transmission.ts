@@ -3,14 +3,10 @@ import { transmissionMatrix, WAVELENGTHS } from "../../colour/spectrum";
 import { matrixOperation } from "../../engine/pointwise";
 import { monotoneCubic } from "../../maths/interpolate";
 import { apply, type Matrix3 } from "../../maths/matrix";
-import { define, type Trace } from "../definition";
+import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-export interface Transmission {
-  warmth: number;
-  magenta: number;
-  keepExposure: boolean;
-}
+export type Transmission = ValuesOf<typeof parameters>;
 
 /** Where the eye's middle is, nm: warm and cool tilt about it. */
 const PIVOT = 550;
@@ -43,6 +39,35 @@ export function transmissionAt(strength: number, values: Transmission, context: 
   return matrix.map((value) => value / luminance) as unknown as Matrix3;
 }
 
+const parameters = {
+  warmth: {
+    type: "number",
+    label: "Warm to cool",
+    unit: "stops",
+    min: -2,
+    max: 2,
+    step: 0.02,
+    default: 0,
+    help: "Tilts the spectrum: more of the long wavelengths, or (negative) of the short.",
+  },
+  magenta: {
+    type: "number",
+    label: "Green to magenta",
+    unit: "stops",
+    min: -2,
+    max: 2,
+    step: 0.02,
+    default: 0,
+    help: "Takes from the middle of the spectrum, or (negative) adds to it.",
+  },
+  keepExposure: {
+    type: "toggle",
+    label: "Keep exposure",
+    default: false,
+    help: "Gives back the luminance that white loses.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const transmission = define<Transmission>({
   kind: "transmission",
   label: "Transmission",
@@ -52,34 +77,7 @@ export const transmission = define<Transmission>({
   summary: "The colour of the glass: what it lets through at each wavelength.",
   advice: "Look at white and at skin. Overdone, it reads as a grade and not as glass.",
   strengthLaw: "Is the power the spectral transmission is raised to: twice is two such lenses.",
-  parameters: {
-    warmth: {
-      type: "number",
-      label: "Warm to cool",
-      unit: "stops",
-      min: -2,
-      max: 2,
-      step: 0.02,
-      default: 0,
-      help: "Tilts the spectrum: more of the long wavelengths, or (negative) of the short.",
-    },
-    magenta: {
-      type: "number",
-      label: "Green to magenta",
-      unit: "stops",
-      min: -2,
-      max: 2,
-      step: 0.02,
-      default: 0,
-      help: "Takes from the middle of the spectrum, or (negative) adds to it.",
-    },
-    keepExposure: {
-      type: "toggle",
-      label: "Keep exposure",
-      default: false,
-      help: "Gives back the luminance that white loses.",
-    },
-  },
+  parameters,
   lacks: ({ values }, { lens }) =>
     lens?.transmission || values.warmth || values.magenta ? null : "The lens profile has no spectral transmission.",
   work: {

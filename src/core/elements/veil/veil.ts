@@ -1,15 +1,35 @@
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
-import { define } from "../definition";
+import { define, type Parameter, type ValuesOf } from "../definition";
 
-interface Veil {
-  fraction: number;
-  follows: number;
-  tint: Colour;
-}
+type Veil = ValuesOf<typeof parameters>;
 
 /** Height of the level that follows the bright side, cells: the frame's broadest lights and darks. */
 const FOLLOWING_CELLS = 6;
+
+const parameters = {
+  fraction: {
+    type: "number",
+    label: "Glare",
+    unit: "% of mean light",
+    min: 0,
+    max: 50,
+    step: 0.1,
+    default: 2,
+    help: "Light spread over the frame, against the frame's mean.",
+  },
+  follows: {
+    type: "number",
+    label: "Follows the light",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.4,
+    help: "0: even all over; 1: stronger on the bright side.",
+  },
+  tint: { type: "colour", label: "Tint", default: [1, 1, 1], help: "Colour that coatings give it." },
+} as const satisfies Record<string, Parameter>;
 
 /** Veiling glare: light of the whole frame spread over it, partly even, partly following its bright side. */
 export const veil = define<Veil>({
@@ -22,29 +42,7 @@ export const veil = define<Veil>({
   advice:
     "Look at the blacks when a lamp enters the frame. Overdone, the picture looks as if it were shot through a curtain.",
   strengthLaw: "Multiplies the fraction.",
-  parameters: {
-    fraction: {
-      type: "number",
-      label: "Glare",
-      unit: "% of mean light",
-      min: 0,
-      max: 50,
-      step: 0.1,
-      default: 2,
-      help: "Light spread over the frame, against the frame's mean.",
-    },
-    follows: {
-      type: "number",
-      label: "Follows the light",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.4,
-      help: "0: even all over; 1: stronger on the bright side.",
-    },
-    tint: { type: "colour", label: "Tint", default: [1, 1, 1], help: "Colour that coatings give it." },
-  },
+  parameters,
   fromLens: ({ veil: measured }) => (measured ? { fraction: measured.fraction } : {}),
   work: {
     kind: "buffers",

@@ -2,22 +2,10 @@ import { LUMINANCE } from "../../colour/primaries";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, clampOperation, offsetMatrixOperation, type PointOperation } from "../../engine/pointwise";
 import { planGaussian } from "../../spread/gaussian";
-import { define, type ElementState, type Trace } from "../definition";
+import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
 
-interface Vignette {
-  inner: number;
-  outer: number;
-  aspect: number;
-  roundness: number;
-  x: number;
-  y: number;
-  rotation: number;
-  exposure: number;
-  saturation: number;
-  colour: readonly [number, number, number];
-  blur: number;
-}
+type Vignette = ValuesOf<typeof parameters>;
 
 /** Exponent of the superellipse: 2 is an ellipse, the largest nearly a rectangle with rounded corners. */
 const ELLIPSE = 2;
@@ -109,6 +97,126 @@ function softened(
   );
 }
 
+const parameters = {
+  inner: {
+    type: "number",
+    group: "Shape",
+    label: "Inner line",
+    unit: "% of height",
+    min: 5,
+    max: 300,
+    step: 1,
+    default: 70,
+    help: "Height of the region that is left alone; may exceed the frame.",
+  },
+  outer: {
+    type: "number",
+    group: "Shape",
+    label: "Outer line",
+    unit: "% of height",
+    min: 10,
+    max: 500,
+    step: 1,
+    default: 190,
+    help: "Height of the line beyond which the effect is full.",
+  },
+  aspect: {
+    type: "number",
+    group: "Shape",
+    label: "Width to height",
+    unit: ":1",
+    min: 0.2,
+    max: 5,
+    step: 0.01,
+    default: 1.5,
+    help: "Shape of both lines.",
+  },
+  roundness: {
+    type: "number",
+    group: "Shape",
+    label: "Roundness",
+    unit: "",
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 1,
+    help: "From a rectangle with round corners (0) to an ellipse (1).",
+  },
+  x: {
+    type: "number",
+    group: "Shape",
+    label: "Centre across",
+    unit: "% of width",
+    min: -100,
+    max: 100,
+    step: 0.5,
+    default: 0,
+    help: "From the frame's centre, to the right.",
+  },
+  y: {
+    type: "number",
+    group: "Shape",
+    label: "Centre down",
+    unit: "% of height",
+    min: -100,
+    max: 100,
+    step: 0.5,
+    default: 0,
+    help: "From the frame's centre, downwards.",
+  },
+  rotation: {
+    type: "number",
+    group: "Shape",
+    label: "Rotation",
+    unit: "°",
+    min: -180,
+    max: 180,
+    step: 0.5,
+    default: 0,
+    help: "Of the shape, clockwise.",
+  },
+  exposure: {
+    type: "number",
+    group: "Outside it",
+    label: "Exposure outside",
+    unit: "stops",
+    min: -8,
+    max: 4,
+    step: 0.05,
+    default: -1,
+    help: "What the outside loses, or gains.",
+  },
+  saturation: {
+    type: "number",
+    group: "Outside it",
+    label: "Saturation outside",
+    unit: "",
+    min: 0,
+    max: 2,
+    step: 0.01,
+    default: 1,
+    help: "1 leaves colour as it is.",
+  },
+  colour: {
+    type: "colour",
+    group: "Outside it",
+    label: "Colour outside",
+    default: [1, 1, 1],
+    help: "Multiplies the light of the outside.",
+  },
+  blur: {
+    type: "number",
+    group: "Outside it",
+    label: "Blur outside",
+    unit: "% of height",
+    min: 0,
+    max: 10,
+    step: 0.05,
+    default: 0,
+    help: "Standard deviation; the outside goes soft towards the outer line.",
+  },
+} as const satisfies Record<string, Parameter>;
+
 export const vignette = define<Vignette>({
   kind: "vignette",
   label: "Vignette",
@@ -118,125 +226,7 @@ export const vignette = define<Vignette>({
   advice: "Toggle it. If the shape can be seen, move the outer line out and take half of it back.",
   strengthLaw:
     "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
-  parameters: {
-    inner: {
-      type: "number",
-      group: "Shape",
-      label: "Inner line",
-      unit: "% of height",
-      min: 5,
-      max: 300,
-      step: 1,
-      default: 70,
-      help: "Height of the region that is left alone; may exceed the frame.",
-    },
-    outer: {
-      type: "number",
-      group: "Shape",
-      label: "Outer line",
-      unit: "% of height",
-      min: 10,
-      max: 500,
-      step: 1,
-      default: 190,
-      help: "Height of the line beyond which the effect is full.",
-    },
-    aspect: {
-      type: "number",
-      group: "Shape",
-      label: "Width to height",
-      unit: ":1",
-      min: 0.2,
-      max: 5,
-      step: 0.01,
-      default: 1.5,
-      help: "Shape of both lines.",
-    },
-    roundness: {
-      type: "number",
-      group: "Shape",
-      label: "Roundness",
-      unit: "",
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 1,
-      help: "From a rectangle with round corners (0) to an ellipse (1).",
-    },
-    x: {
-      type: "number",
-      group: "Shape",
-      label: "Centre across",
-      unit: "% of width",
-      min: -100,
-      max: 100,
-      step: 0.5,
-      default: 0,
-      help: "From the frame's centre, to the right.",
-    },
-    y: {
-      type: "number",
-      group: "Shape",
-      label: "Centre down",
-      unit: "% of height",
-      min: -100,
-      max: 100,
-      step: 0.5,
-      default: 0,
-      help: "From the frame's centre, downwards.",
-    },
-    rotation: {
-      type: "number",
-      group: "Shape",
-      label: "Rotation",
-      unit: "°",
-      min: -180,
-      max: 180,
-      step: 0.5,
-      default: 0,
-      help: "Of the shape, clockwise.",
-    },
-    exposure: {
-      type: "number",
-      group: "Outside it",
-      label: "Exposure outside",
-      unit: "stops",
-      min: -8,
-      max: 4,
-      step: 0.05,
-      default: -1,
-      help: "What the outside loses, or gains.",
-    },
-    saturation: {
-      type: "number",
-      group: "Outside it",
-      label: "Saturation outside",
-      unit: "",
-      min: 0,
-      max: 2,
-      step: 0.01,
-      default: 1,
-      help: "1 leaves colour as it is.",
-    },
-    colour: {
-      type: "colour",
-      group: "Outside it",
-      label: "Colour outside",
-      default: [1, 1, 1],
-      help: "Multiplies the light of the outside.",
-    },
-    blur: {
-      type: "number",
-      group: "Outside it",
-      label: "Blur outside",
-      unit: "% of height",
-      min: 0,
-      max: 10,
-      step: 0.05,
-      default: 0,
-      help: "Standard deviation; the outside goes soft towards the outer line.",
-    },
-  },
+  parameters,
   work: ({ values }) =>
     values.blur > 0
       ? {
