@@ -1,12 +1,12 @@
 import { expect, test } from "vitest";
-import { hasSay, type Values } from "./definition";
+import { isRelevant, type Values } from "./definition";
 import { definitionOf, ELEMENTS } from "./registry";
 import { isKeyed, type LookElement } from "../look/look";
 
 test("what a parameter depends on is a choice or footage of the same element, with values it can have", () => {
   const dependent = ELEMENTS.flatMap(({ kind, parameters }) =>
-    Object.entries(parameters).flatMap(([name, { onlyWith = {} }]) =>
-      Object.entries(onlyWith).map(([other, values]) => ({ kind, name, other, values })),
+    Object.entries(parameters).flatMap(([name, { relevantWith = {} }]) =>
+      Object.entries(relevantWith).map(([other, values]) => ({ kind, name, other, values })),
     ),
   );
   expect(dependent.length).toBeGreaterThan(10);
@@ -29,7 +29,7 @@ test("the highlight key of defocus has a say by highlights alone", () => {
   });
   expect([isKeyed(element("depth")), isKeyed(element("highlights"))]).toEqual([false, true]);
   const { threshold, focus, blades } = definitionOf("defocus").parameters;
-  const say = (by: string) => [threshold!, focus!, blades!].map((parameter) => hasSay(parameter, { by } as Values));
+  const say = (by: string) => [threshold!, focus!, blades!].map((parameter) => isRelevant(parameter, { by } as Values));
   expect(say("depth")).toEqual([false, true, true]);
   expect(say("highlights")).toEqual([true, false, true]);
 });

@@ -15,7 +15,7 @@ interface Common {
   /** Heading it stands under. */
   group?: string;
   /** It has a say only while other parameters have these values. */
-  onlyWith?: Readonly<Record<string, readonly string[]>>;
+  relevantWith?: Readonly<Record<string, readonly string[]>>;
 }
 
 /** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
@@ -47,8 +47,8 @@ export type Parameter =
   | (Common & { type: "footage"; default: string });
 
 /** Whether a parameter has a say, the others being as they are. */
-export const hasSay = ({ onlyWith = {} }: Parameter, values: Values): boolean =>
-  Object.entries(onlyWith).every(([name, allowed]) => allowed.includes(String(values[name])));
+export const isRelevant = ({ relevantWith = {} }: Parameter, values: Values): boolean =>
+  Object.entries(relevantWith).every(([name, allowed]) => allowed.includes(String(values[name])));
 
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
 export type Values = Record<string, ParameterValue>;
@@ -140,7 +140,7 @@ export interface ElementDefinition<V = Values> {
   /** Quiet, specific words about it as it stands, beside what is said of every element. */
   cautions?: (state: ElementState<V>, context: FrameContext) => string[];
   /** Why the element can do nothing here (a missing table), or null. */
-  lacks?: (state: ElementState<V>, context: FrameContext) => string | null;
+  missing?: (state: ElementState<V>, context: FrameContext) => string | null;
   /** Work, or what decides it where that depends on the parameters. */
   work: Work<V> | ((state: ElementState<V>) => Work<V>);
   response(state: ElementState<V>, context: FrameContext): Response;

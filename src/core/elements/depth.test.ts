@@ -45,7 +45,7 @@ describe("a depth plate", () => {
       { width: 64, height: 36, frame: 7, sourceKey: "shot", shot: { first: 3, last: 9 } },
       { kind: "light" },
     );
-    expect(plan.further.map(({ request }) => request)).toEqual([
+    expect(plan.extras.map(({ request }) => request)).toEqual([
       { kind: "plate", footage: "distances", encoding: "linear-ap1", ends: "hold", index: 4 },
     ]);
   });

@@ -1,7 +1,7 @@
 import type { PlanBuilder } from "../engine/plan";
 import type { FrameGeometry } from "../frame/geometry";
 import { cornerHeight } from "../frame/geometry";
-import { NOTHING, remembering } from "../maths/remember";
+import { NOTHING, memoised } from "../maths/memoise";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
 import { CHANNELS, planSplitChannels, spectrumOf } from "../spread/resample";
 import type { FrameContext } from "../frame/context";
@@ -46,7 +46,7 @@ const DIRECTIONS = Array.from(
 /** The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over. */
 const invertibleRadius = (d: Distortion, s: number): number =>
   radii(NOTHING, JSON.stringify([d, s]), () => searchRadius(d, s));
-const radii = remembering<number>(64);
+const radii = memoised<number>(64);
 
 function searchRadius(d: Distortion, s: number): number {
   const folds = (r: number) =>
@@ -102,7 +102,7 @@ export function fitZoom(
 }
 
 /** A zoom depends on the lens and the sensor alone, and is wanted for every frame. */
-const zooms = remembering<number>(64);
+const zooms = memoised<number>(64);
 
 /** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
 function searchZoom(
@@ -193,7 +193,7 @@ export function geometryReport(
 /** Joins the terms of neighbouring elements; later ones fill in what earlier ones leave open. */
 export const joinTerms = (all: GeometryTerms[]): GeometryTerms => Object.assign({}, ...all);
 
-const laterals = remembering<Float32Array>(16);
+const laterals = memoised<Float32Array>(16);
 
 /** Emits the one resampling of joined terms; `recipe` names all they follow from. */
 export function planGeometry(

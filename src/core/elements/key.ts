@@ -8,12 +8,12 @@ export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
 const KEY_GROUP = "Which light";
 
 /** The parameters of the highlight key, shared by every highlight-driven element. */
-export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"]) =>
+export const keyParameters = (threshold: number, relevantWith?: Parameter["relevantWith"]) =>
   ({
     channel: {
       type: "choice",
       group: KEY_GROUP,
-      onlyWith,
+      relevantWith,
       label: "Key on",
       help: "Which light the threshold is measured in. What is taken keeps its colour, unless each channel is judged by itself.",
       options: {
@@ -29,7 +29,7 @@ export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"
     threshold: {
       type: "number",
       group: KEY_GROUP,
-      onlyWith,
+      relevantWith,
       label: "Threshold",
       unit: "stops",
       min: -8,
@@ -41,7 +41,7 @@ export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"
     knee: {
       type: "number",
       group: KEY_GROUP,
-      onlyWith,
+      relevantWith,
       label: "Knee",
       unit: "stops",
       min: 0,
@@ -53,7 +53,7 @@ export const keyParameters = (threshold: number, onlyWith?: Parameter["onlyWith"
     limit: {
       type: "number",
       group: KEY_GROUP,
-      onlyWith,
+      relevantWith,
       label: "Upper limit",
       unit: "stops",
       min: 0,

@@ -91,8 +91,8 @@ export class Engine {
     if (!first) this.load(key, source);
     places.set(input, this.touch(key).at);
     // Further pixels live for this run only.
-    const brought = new Set(plan.further.map(({ buffer }) => buffer));
-    for (const { buffer, request } of plan.further) {
+    const brought = new Set(plan.extras.map(({ buffer }) => buffer));
+    for (const { buffer, request } of plan.extras) {
       const pixels = source(request);
       const at = this.heap.allocate(pixels.byteLength);
       new Float32Array(this.heap.memory.buffer, at, pixels.length).set(pixels);

@@ -44,7 +44,7 @@ export type SourceRequest =
   /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
   | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number };
 
-export interface FurtherSource {
+export interface ExtraSource {
   buffer: number;
   key: string;
   request: SourceRequest;
@@ -60,7 +60,7 @@ export interface Plan {
   steps: Step[];
   /** Key of the source frame, which is buffer 0. */
   sourceKey: string;
-  further: FurtherSource[];
+  extras: ExtraSource[];
 }
 
 /** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
@@ -78,7 +78,7 @@ export class PlanBuilder {
   readonly tables: Uint8Array[] = [];
   readonly steps: Step[] = [];
   readonly constants: Constant[] = [];
-  readonly further: FurtherSource[] = [];
+  readonly extras: ExtraSource[] = [];
   private pending: Operation[] = [];
   private key: string;
 
@@ -98,10 +98,10 @@ export class PlanBuilder {
   /** The buffer that holds further pixels of the source, which whoever runs the plan brings. */
   source(request: SourceRequest): number {
     const key = `${this.sourceKey} ${JSON.stringify(request)}`;
-    const found = this.further.find((entry) => entry.key === key);
+    const found = this.extras.find((entry) => entry.key === key);
     if (found) return found.buffer;
     const buffer = this.buffer();
-    this.further.push({ buffer, key, request });
+    this.extras.push({ buffer, key, request });
     return buffer;
   }
 
@@ -165,7 +165,7 @@ export class PlanBuilder {
 
   finish(): Plan {
     if (this.pending.length) throw new Error("Operations were added after the last step");
-    const { width, height, buffers, tables, constants, steps, sourceKey, further } = this;
-    return { width, height, buffers, tables, constants, steps, sourceKey, further };
+    const { width, height, buffers, tables, constants, steps, sourceKey, extras } = this;
+    return { width, height, buffers, tables, constants, steps, sourceKey, extras };
   }
 }

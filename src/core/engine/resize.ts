@@ -22,7 +22,7 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
     constants: [],
     steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }],
     sourceKey: key,
-    further: [],
+    extras: [],
   };
   const bytes = engine.run(plan, () => frame.data);
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };

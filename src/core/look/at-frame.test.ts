@@ -221,5 +221,5 @@ test("an element that lacks its table does not act, and says why", () => {
   const look = lookOf([{ kind: "sharpness" }], { profile: null });
   const [element] = lookAt(look, cabinet, AT).elements;
   expect(element).toMatchObject({ acts: false });
-  expect(element!.lacks).toMatch(/./);
+  expect(element!.missing).toMatch(/./);
 });

@@ -22,7 +22,7 @@ export interface ElementAtFrame {
   state: ElementState;
   where: Where | undefined;
   /** Why it can do nothing here (a missing table), or null. */
-  lacks: string | null;
+  missing: string | null;
   /** Whether it changes anything: it is on, neither strength nor mix is 0, and it lacks nothing. */
   acts: boolean;
 }
@@ -100,7 +100,7 @@ function elementAt(
     strength: ownStrength * (keptOut ? 1 : overall),
     mix: hold("mix", mix),
   };
-  const lacks = definition.lacks?.(state, context) ?? null;
+  const missing = definition.missing?.(state, context) ?? null;
   return {
     id,
     kind,
@@ -108,8 +108,8 @@ function elementAt(
     strength: ownStrength,
     state,
     where: when && where ? holding(held, id, "where", where, heldWhere) : where,
-    lacks,
-    acts: on && state.strength !== 0 && state.mix !== 0 && !lacks,
+    missing,
+    acts: on && state.strength !== 0 && state.mix !== 0 && !missing,
   };
 }
 

@@ -41,9 +41,9 @@ export function verify(
 ): Verification {
   const out: Verification = { quantities: [], leftOut: [] };
   const at = { ...size, frame: 1 };
-  for (const { id, acts, lacks } of lookAt(look, cabinet, at).elements) {
+  for (const { id, acts, missing } of lookAt(look, cabinet, at).elements) {
     const element = elementNamed(look, id);
-    if (!acts && !lacks) continue;
+    if (!acts && !missing) continue;
     const { check } = definitionOf(element.kind);
     const alone: LookElement = {
       id: element.id,
@@ -55,7 +55,7 @@ export function verify(
     };
     const chartLook = { ...look, where: undefined, elements: [alone] as Look["elements"] };
     const { context, elements } = lookAt(chartLook, cabinet, at);
-    const why = check ? lacks : "No profile states what it must come to; its own tests do.";
+    const why = check ? missing : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
     else
       out.quantities.push(

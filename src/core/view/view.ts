@@ -4,7 +4,7 @@ import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
 import type { Transfer } from "../colour/transfer/transfer";
 import { transformOperations } from "./transform";
 import type { Transform } from "../colour/transform/transform";
-import { NOTHING, remembering } from "../maths/remember";
+import { NOTHING, memoised } from "../maths/memoise";
 import {
   curveOperation,
   curvesOperation,
@@ -80,7 +80,7 @@ export function viewOperations(view: View, tables: ReadonlyMap<string, Transform
 }
 
 /** A curve's table depends on nothing but its name, and takes milliseconds to make. */
-const curves = remembering<PointOperation>(8);
+const curves = memoised<PointOperation>(8);
 
 function tableView({ lut, lutInput }: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
   const table = tables.get(lut ?? "");

@@ -26,17 +26,17 @@ const ready = new LRUCache<string, Sent>({
 });
 
 /** A shot with what its frames mean: its own encoding, or another one looked at before it is chosen. */
-export interface Seen {
+export interface ShotAsRead {
   shot: Shot;
   footage: Footage;
   encoded: NamedEncoding;
 }
 
-export async function seen(
+export async function asRead(
   db: Database,
   { shot, footage }: { shot: Shot; footage: Footage },
   encoding?: string | null,
-): Promise<Seen> {
+): Promise<ShotAsRead> {
   return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
 }
 
@@ -50,7 +50,7 @@ const sending = new Gate(SENDING_BYTES);
 
 const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
 
-function placeIn({ shot, footage }: Seen, frame: number) {
+function placeIn({ shot, footage }: ShotAsRead, frame: number) {
   if (!hasFrame(framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }), frame))
     throw notFound(`Frame ${frame}`);
   return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
@@ -70,7 +70,7 @@ const reading = new Map<string, Promise<Done["frame"]>>();
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area; as it is sent. */
 async function workingFrame(
-  from: Seen,
+  from: ShotAsRead,
   frame: number,
   divide: number,
   plane: PlaneName,
@@ -160,7 +160,7 @@ function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response 
 
 /** Reads a frame and sends it. What is on its way takes its room until it was taken. */
 export async function sendFrame(
-  from: Seen,
+  from: ShotAsRead,
   frame: number,
   divide: number,
   plane: PlaneName,
@@ -181,7 +181,7 @@ const thumbnails = new LRUCache<string, Uint8Array<ArrayBuffer>>({ max: THUMBNAI
 
 /** A small JPEG of a frame; `wanted` about so many pixels wide. */
 export async function thumbnail(
-  from: Seen,
+  from: ShotAsRead,
   frame: number,
   wanted: number,
   patience: Patience,

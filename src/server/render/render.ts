@@ -74,7 +74,7 @@ async function furtherPixels(
 ): Promise<Map<SourceRequest, Float32Array>> {
   const { width, height } = plan;
   const found = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.further) {
+  for (const { request } of plan.extras) {
     let frame: Frame;
     if (request.kind === "frame" && request.number === own.number) frame = own.frame;
     else if (request.kind === "depth") frame = depthFrame(image);

@@ -7,8 +7,8 @@ import { heldMeasurements } from "@/core/profile/reach";
 const OVERDONE = 2;
 
 /** Quiet, specific words about an element as it stands. */
-export function cautionsOf({ kind, state, lacks, acts }: ElementAtFrame, context: FrameContext): string[] {
-  if (lacks) return [`${lacks} The element does nothing.`];
+export function cautionsOf({ kind, state, missing, acts }: ElementAtFrame, context: FrameContext): string[] {
+  if (missing) return [`${missing} The element does nothing.`];
   if (!acts) return [];
   const { reads = [], cautions } = definitionOf(kind);
   const outside = context.lens

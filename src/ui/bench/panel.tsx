@@ -1,7 +1,7 @@
 "use client";
 import { Power, Trash2 } from "lucide-react";
 import { Fragment, useMemo } from "react";
-import { hasSay, type Parameter, type ParameterValue, type Values, workOf } from "@/core/elements/definition";
+import { isRelevant, type Parameter, type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { LookAtFrame } from "@/core/look/at-frame";
 import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement } from "@/core/look/edit";
@@ -161,7 +161,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
       )}
       {definition.exchanges === "cdl" && <DecisionList look={look} id={id} />}
       {inGroups(Object.entries(definition.parameters))
-        .filter(([, parameter]) => hasSay(parameter, state.values))
+        .filter(([, parameter]) => isRelevant(parameter, state.values))
         .map(([name, parameter], i, all) => (
           <Fragment key={name}>
             {parameter.group && parameter.group !== all[i - 1]?.[1].group && (

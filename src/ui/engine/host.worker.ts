@@ -138,9 +138,9 @@ async function computed(
     );
   const short = planned((key) => engine!.has(key));
   // Bringing further pixels may push out what the short plan begins from.
-  const plan = short.further.length ? planned(() => false) : short;
+  const plan = short.extras.length ? planned(() => false) : short;
   const further = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.further) further.set(request, await furtherPixels(order, request, source));
+  for (const { request } of plan.extras) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;
   const bytes = engine.run(
     plan,

@@ -46,7 +46,7 @@ const parameters = {
   },
   focus: {
     type: "number",
-    onlyWith: { by: ["depth"] },
+    relevantWith: { by: ["depth"] },
     label: "In focus",
     unit: "m",
     min: 0,
@@ -57,7 +57,7 @@ const parameters = {
   },
   size: {
     type: "number",
-    onlyWith: { by: ["highlights"] },
+    relevantWith: { by: ["highlights"] },
     label: "Size of highlights",
     unit: "µm",
     min: 5,
@@ -102,7 +102,7 @@ export const defocus = define<Defocus>({
           ...(pupil.rim === undefined ? {} : { rim: pupil.rim }),
         }
       : {},
-  lacks: ({ values }, { hasDepth }) =>
+  missing: ({ values }, { hasDepth }) =>
     values.by === "depth" && !hasDepth
       ? "The footage has no depth channel; choose highlights, or a depth plate beside the lens."
       : null,

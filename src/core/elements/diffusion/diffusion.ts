@@ -38,7 +38,7 @@ export const diffusion = define<Diffusion>({
     "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
   parameters,
-  lacks: noFilter,
+  missing: noFilter,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {

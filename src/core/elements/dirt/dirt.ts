@@ -99,7 +99,7 @@ const parameters = {
   dust: {
     type: "number",
     group: "Drawn",
-    onlyWith: { footage: [""] },
+    relevantWith: { footage: [""] },
     label: "Dust",
     unit: "",
     min: 0,
@@ -111,7 +111,7 @@ const parameters = {
   smears: {
     type: "number",
     group: "Drawn",
-    onlyWith: { footage: [""] },
+    relevantWith: { footage: [""] },
     label: "Smears",
     unit: "",
     min: 0,
@@ -123,7 +123,7 @@ const parameters = {
   scratches: {
     type: "number",
     group: "Drawn",
-    onlyWith: { footage: [""] },
+    relevantWith: { footage: [""] },
     label: "Scratches",
     unit: "",
     min: 0,
@@ -135,7 +135,7 @@ const parameters = {
   seed: {
     type: "number",
     group: "Drawn",
-    onlyWith: { footage: [""] },
+    relevantWith: { footage: [""] },
     label: "Seed",
     unit: "",
     min: 0,

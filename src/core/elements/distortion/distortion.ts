@@ -31,7 +31,7 @@ export const distortion = define<Distortion>({
   advice: "Look at the corners and at verticals near the edge, and mind that the framing changes.",
   strengthLaw: "Multiplies the displacement of every point.",
   parameters,
-  lacks: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
+  missing: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
   cautions({ strength, values }, { lens, focalLength, geometry }) {
     const distortion = lens && distortionAt(lens, focalLength);
     if (!distortion) return [];

@@ -1,6 +1,6 @@
 import { planContrast, squash } from "../../contrast/plan";
 import { blurTables, type HeightTables } from "../../contrast/tables";
-import { NOTHING, remembering } from "../../maths/remember";
+import { NOTHING, memoised } from "../../maths/memoise";
 import { addProgram, differenceOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
@@ -27,7 +27,7 @@ export function softnessAt(
 }
 
 /** Making the tables takes a while, and every frame of a shot asks for the same. */
-const tables = remembering<HeightTables>(16);
+const tables = memoised<HeightTables>(16);
 
 /** Emits the softening of all of a picture: what is alike all round, then what more there is along the radius or across it. */
 function planSoft(

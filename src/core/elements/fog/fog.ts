@@ -41,7 +41,7 @@ export const fog = define<Fog>({
     "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
   parameters,
-  lacks: noFilter,
+  missing: noFilter,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {

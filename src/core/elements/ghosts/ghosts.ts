@@ -79,7 +79,7 @@ export const ghosts = define<Ghosts>({
   parameters,
   key: ({ values }) => keyOf(values),
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness } : {}),
-  lacks: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),
+  missing: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {

@@ -30,7 +30,7 @@ export const splitParameters = {
   splitAmount: {
     type: "number",
     group: GROUP,
-    onlyWith: ANY_SPLIT,
+    relevantWith: ANY_SPLIT,
     label: "Amount",
     unit: "% of height",
     min: -10,
@@ -42,7 +42,7 @@ export const splitParameters = {
   splitSteps: {
     type: "number",
     group: GROUP,
-    onlyWith: ANY_SPLIT,
+    relevantWith: ANY_SPLIT,
     label: "Steps",
     unit: "",
     min: 3,
@@ -54,7 +54,7 @@ export const splitParameters = {
   splitShape: {
     type: "choice",
     group: GROUP,
-    onlyWith: ANY_SPLIT,
+    relevantWith: ANY_SPLIT,
     label: "Weights",
     options: { even: "Even", linear: "Linear", smooth: "Smooth" },
     default: "smooth",
@@ -63,7 +63,7 @@ export const splitParameters = {
   splitHue: {
     type: "number",
     group: GROUP,
-    onlyWith: ANY_SPLIT,
+    relevantWith: ANY_SPLIT,
     label: "Hue offset",
     unit: "°",
     min: -180,
@@ -75,7 +75,7 @@ export const splitParameters = {
   splitSaturation: {
     type: "number",
     group: GROUP,
-    onlyWith: ANY_SPLIT,
+    relevantWith: ANY_SPLIT,
     label: "Fringe saturation",
     unit: "",
     min: 0,

@@ -41,7 +41,7 @@ export const illumination = define<Illumination>({
   advice: "Look at an even wall or sky. Overdone, the frame looks like it was shot through a tube.",
   strengthLaw: "Multiplies the fall-off in stops.",
   parameters,
-  lacks: ({ values }, { lens }) =>
+  missing: ({ values }, { lens }) =>
     lens?.illumination?.length || values.natural ? null : "The lens profile has no illumination table.",
   work: {
     kind: "point",

@@ -37,7 +37,7 @@ export const lateralColour = define<ValuesOf<typeof parameters>>({
     "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
   strengthLaw: "Multiplies the displacement of red and blue.",
   parameters,
-  lacks: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
+  missing: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
   work: {
     kind: "geometry",
     terms: ({ strength, values }, context) => ({

@@ -65,7 +65,7 @@ export const net = define<Net>({
     "Look at faces against lamps. Light thread lifts the shadows; dark thread keeps them. Overdone, the weave itself is seen.",
   strengthLaw: "Multiplies the scattered fraction and the cross.",
   parameters,
-  lacks: noFilter,
+  missing: noFilter,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {

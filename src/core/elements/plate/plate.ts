@@ -88,7 +88,7 @@ export const plate = define<Plate>({
   strengthLaw: "Multiplies the plate's light.",
   parameters,
   changesWithFrame: true,
-  lacks: ({ values }) => (values.footage ? null : "No footage is chosen."),
+  missing: ({ values }) => (values.footage ? null : "No footage is chosen."),
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, { frame, shot }) {

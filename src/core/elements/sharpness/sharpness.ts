@@ -2,7 +2,7 @@ import { fitGains, type Gains, transferOf } from "../../contrast/fit";
 import { planContrast } from "../../contrast/plan";
 import { gainTable, type HeightTables } from "../../contrast/tables";
 import { monotoneCubic } from "../../maths/interpolate";
-import { NOTHING, remembering } from "../../maths/remember";
+import { NOTHING, memoised } from "../../maths/memoise";
 import { cornerHeight } from "../../frame/geometry";
 import { type ContrastDirection, contrastOf } from "../../profile/lens";
 import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
@@ -45,7 +45,7 @@ function gainsFor(strength: number, values: Sharpness, context: FrameContext): (
 }
 
 /** Fitting a table of gains takes as long as a frame, and every frame of a shot asks for the same. */
-const tables = remembering<HeightTables>(16);
+const tables = memoised<HeightTables>(16);
 const tableFor = (strength: number, values: Sharpness, context: FrameContext) => {
   const { lens, focalLength, stop, geometry } = context;
   return tables(lens ?? NOTHING, JSON.stringify([strength, values, focalLength, stop, geometry]), () =>
@@ -97,7 +97,7 @@ export const sharpness = define<Sharpness>({
   strengthLaw: "An exponent of the measured contrast: 2 is two such lenses, −1 brings back what one took.",
   negative: true,
   parameters,
-  lacks: ({ values }, { lens }) =>
+  missing: ({ values }, { lens }) =>
     lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100)
       ? null
       : "The lens profile has no contrast table.",

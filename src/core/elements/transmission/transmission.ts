@@ -78,7 +78,7 @@ export const transmission = define<Transmission>({
   advice: "Look at white and at skin. Overdone, it reads as a grade and not as glass.",
   strengthLaw: "Is the power the spectral transmission is raised to: twice is two such lenses.",
   parameters,
-  lacks: ({ values }, { lens }) =>
+  missing: ({ values }, { lens }) =>
     lens?.transmission || values.warmth || values.magenta ? null : "The lens profile has no spectral transmission.",
   work: {
     kind: "point",

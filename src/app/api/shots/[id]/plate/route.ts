@@ -2,7 +2,7 @@ import { z } from "zod";
 import { plateFrame } from "@/core/frame/plate";
 import { application } from "@/server/app/application";
 import { framesOfShot } from "@/server/footage/shot";
-import { DIVISORS, seen, sendFrame } from "@/server/frames/frames";
+import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -28,7 +28,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const patience = patienceOf(request);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The plate ${id}`);
-    const from = await seen(db, found, encoding);
+    const from = await asRead(db, found, encoding);
     const frame = plateFrame(framesOfShot(from.footage, from.shot), index, ends);
     return sendFrame(from, frame, divide, "light", patience);
   });

@@ -1,6 +1,6 @@
 import { countOf, frameAt } from "@/core/frame/ranges";
 import { application } from "@/server/app/application";
-import { seen, thumbnail } from "@/server/frames/frames";
+import { asRead, thumbnail } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -18,7 +18,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const patience = patienceOf(request);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const from = await seen(db, found, query.get("encoding"));
+    const from = await asRead(db, found, query.get("encoding"));
     const { frames } = from.footage;
     const asked = query.get("frame");
     const frame = asked === null ? frameAt(frames, countOf(frames) >> 1)! : numberIn(asked, "Frame");

@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { DIVISORS, seen, sendFrame } from "@/server/frames/frames";
+import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, numberIn, Refusal, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -17,7 +17,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const patience = patienceOf(request);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const from = await seen(db, found, query.get("encoding"));
+    const from = await asRead(db, found, query.get("encoding"));
     const plane = query.get("plane") === "depth" ? "depth" : "light";
     return sendFrame(from, numberIn(frame, "Frame"), divide, plane, patience);
   });
