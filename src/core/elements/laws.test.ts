@@ -5,6 +5,7 @@ import { looking } from "../../testing/showing";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lensSchema, filterSchema } from "../profile/profiles";
 import { lookAt } from "../look/at-frame";
+import type { Frame } from "../image/image";
 import { cabinetOf } from "../profile/profiles";
 import { ELEMENTS } from "./registry";
 
@@ -12,6 +13,10 @@ import { ELEMENTS } from "./registry";
 const shown = scene(192, 108);
 const frameAfter = (kind: string, more: Partial<Setup> = {}, on?: ReturnType<typeof startEngine>) =>
   through(looking(kind, more), shown, { frame: 7, on });
+
+/** How much of the frame's light an element moved, added or took: the sum of absolute differences. */
+const changeOf = ({ data }: Frame) =>
+  data.reduce((sum, value, i) => sum + ((i & 3) === 3 ? 0 : Math.abs(value - shown.data[i]!)), 0);
 
 /** Looks at other frames of the shot, which a still has not. */
 const NEEDS_A_SHOT = ["channelLag"];
@@ -22,11 +27,16 @@ describe.each(ELEMENTS.map(({ kind }) => kind))("%s", (kind) => {
       expect(hashOf(frameAfter(kind, more))).toBe(hashOf(shown));
   });
   test.skipIf(NEEDS_A_SHOT.includes(kind))(
-    "shows itself, stays finite, keeps alpha, and twice as strong is not the same",
+    "does more the stronger it is, half, once and twice, stays finite and keeps alpha",
     () => {
-      const [once, twice] = [frameAfter(kind), frameAfter(kind, { strength: 2 })];
-      expect(hashOf(once)).not.toBe(hashOf(shown));
-      expect(hashOf(twice)).not.toBe(hashOf(once));
+      const [half, once, twice] = [0.5, 1, 2].map((strength) => frameAfter(kind, { strength })) as [
+        Frame,
+        Frame,
+        Frame,
+      ];
+      const changes = [shown, half, once, twice].map(changeOf);
+      expect(changes).toEqual([...changes].sort((a, b) => a - b));
+      expect(new Set(changes).size).toBe(changes.length);
       expect(once.data.every((value, i) => Number.isFinite(value) && ((i & 3) < 3 || value === 1))).toBe(true);
     },
   );
