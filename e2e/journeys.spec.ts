@@ -1,5 +1,28 @@
+import { mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { listen, openBench, picture, piece, pixels, settled } from "./bench-page";
+import sharp from "sharp";
+import { listen, openBench, picture, piece, pixels, settled, takeIn } from "./bench-page";
+
+/** Small frames of one name, with the numbers given. */
+async function sequence(name: string, numbers: number[]): Promise<string[]> {
+  const folder = mkdtempSync(join(tmpdir(), "halo-journey-"));
+  const files = numbers.map((number) => join(folder, `${name}.${String(number).padStart(4, "0")}.png`));
+  const grey = { width: 160, height: 90, channels: 3 as const, background: { r: 90, g: 120, b: 160 } };
+  for (const file of files) await sharp({ create: grey }).png().toFile(file);
+  return files;
+}
+
+interface Listed {
+  id: string;
+  name: string;
+  footageId: string;
+}
+async function shotNamed(page: Page, name: string): Promise<Listed> {
+  const shots = (await (await page.request.get("/api/shots")).json()) as Listed[];
+  return shots.find((shot) => shot.name === name)!;
+}
 
 const slider = (page: Page) => page.getByRole("slider", { name: "Frame" });
 const frameOf = async (page: Page) => Number((await slider(page).getAttribute("aria-valuetext"))!.replace(/\D/g, ""));
@@ -184,4 +207,43 @@ test("a kept version is rendered, as it was kept", async ({ page }) => {
   const row = page.getByRole("row").filter({ hasText: "Half as strong" }).first();
   await expect(row).toContainText("Done", { timeout: 60_000 });
   await expect(row).toContainText("2 of 2 frames");
+});
+
+test("squeezed footage is shown as wide as it was seen, and as it is where it was undone already", async ({ page }) => {
+  const name = `squeezed-${Date.now() % 1e6}`;
+  await takeIn(page, await sequence(name, [1, 2]));
+  const { id } = await shotNamed(page, name);
+  const shape = async () => {
+    await openBench(page, id);
+    const { width, height } = await boxOf(page);
+    return width / height;
+  };
+  expect(await shape()).toBeCloseTo(16 / 9, 2);
+  await page.goto("/footage");
+  await page.getByRole("button", { name: `Select ${name}` }).click();
+  await page.getByLabel("Squeeze", { exact: true }).fill("2");
+  await page.getByLabel("Squeeze", { exact: true }).press("Enter");
+  await expect.poll(async () => (await (await page.request.get(`/api/shots/${id}`)).json()).squeeze).toBe(2);
+  expect(await shape()).toBeCloseTo(32 / 9, 2);
+  await page.goto("/footage");
+  await page.getByRole("button", { name: `Select ${name}` }).click();
+  await page.getByRole("checkbox", { name: "already undone in the frames" }).click();
+  await expect.poll(async () => (await (await page.request.get(`/api/shots/${id}`)).json()).desqueezed).toBe(true);
+  expect(await shape()).toBeCloseTo(16 / 9, 2);
+});
+
+test("a render whose frame went from the disk says which and why, and its other frames are there", async ({ page }) => {
+  const name = `gone-${Date.now() % 1e6}`;
+  await takeIn(page, await sequence(name, [1, 2, 3]));
+  const { id, footageId } = await shotNamed(page, name);
+  rmSync(join(process.env.HALO_TEST_DATA!, "footage", footageId, `${name}.0002.png`));
+  await page.goto("/renders");
+  await page.getByLabel("Shot").selectOption(id);
+  await page.getByRole("button", { name: "Queue the render" }).click();
+  const row = page.getByRole("row").filter({ hasText: id }).first();
+  await expect(row).toContainText("Failed", { timeout: 60_000 });
+  await expect(row).toContainText("Frame 2: ");
+  const folder = (await row.getByText(/^renders\//).textContent())!;
+  const files = readdirSync(join(process.env.HALO_TEST_DATA!, folder)).filter((file) => !file.startsWith("."));
+  expect(files.map((file) => file.split(".")[1]).sort()).toEqual(["0001", "0003"]);
 });
