@@ -13,6 +13,8 @@ const PROXY_ABOVE = 960;
 const SLOW = 40;
 /** Frames brought ahead of a step, the likeliest first: counted the way the last step went. */
 const AHEAD = [1, 2, -1];
+/** Time a look must rest before frames are brought ahead, ms; after a step they are at once. */
+const AHEAD_AFTER = 600;
 
 interface Wanted {
   look: Look;
@@ -50,6 +52,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
   /** What a half-size proxy takes, by the last proxy made, ms. */
   const pace = useRef(0);
   const retry = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const ahead = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const before = useRef<{ look: Look; frame: number } | null>(null);
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
@@ -77,7 +80,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
           if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
           setShown({ picture, problem: null, key });
           if (picture.divide > 1 && isStep) ask(1);
-          if (picture.divide === 1) prepare();
+          if (picture.divide === 1) ahead.current = setTimeout(prepare, isStep ? 0 : AHEAD_AFTER);
         },
         (problem) => {
           setShown((before) => ({ ...before, problem }));
@@ -87,14 +90,16 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
       );
     };
     const first = !isProxied ? 1 : !isStep && pace.current > SLOW ? 4 : 2;
+    // What a hand moves goes before what may be wanted later.
+    engine.prepare(isStep && isProxied ? [{ ...order, divide: 1 }] : []);
     ask(first);
-    if (isStep && isProxied) engine.prepare([{ ...order, divide: 1 }]);
     const half = first === 4 ? setTimeout(() => ask(2), HALF_REST) : undefined;
     const timer = isProxied && !isStep ? setTimeout(() => ask(1), REST) : undefined;
     return () => {
       clearTimeout(half);
       clearTimeout(timer);
       clearTimeout(retry.current);
+      clearTimeout(ahead.current);
     };
     // The key is the order, whole.
   }, [channel, key]); // eslint-disable-line react-hooks/exhaustive-deps
