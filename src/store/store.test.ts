@@ -102,6 +102,28 @@ test("kept looks are brought along: areas get ids, what is timed in them goes by
   await now.close();
 });
 
+test.each([1, 2, 3, 4])("a database as it was after %i migrations opens, and what is in it stays", async (count) => {
+  const folder = mkdtempSync(join(tmpdir(), "halo-version-"));
+  const { client } = await openDatabase(folder, migrationsUpTo(count));
+  const look = JSON.stringify(lookOf([{ kind: "glow" }]));
+  await client.exec(`
+    INSERT INTO productions (id, name) VALUES ('p', 'P');
+    INSERT INTO footage (id, folder, pattern, frames, width, height, depth, format)
+      VALUES ('f', 'footage/f', 'a.%04d.exr', '${count < 3 ? "[1,2,3]" : "[[1,3]]"}', 4, 4, 'half', 'OpenEXR');
+    INSERT INTO shots (id, production_id, footage_id, name, encoding, encoding_reason, sensor_width, sensor_height)
+      VALUES ('s', 'p', 'f', 'S', 'linear-ap1', 'test', 24.9, 14);
+    INSERT INTO looks (shot_id, body) VALUES ('s', '${look}');`);
+  await client.query(`INSERT INTO versions (shot_id, number, name, body) VALUES ('s', 1, 'v', $1)`, [look]);
+  await client.close();
+  const { client: now, db } = await openDatabase(folder, "src/store/migrations");
+  const found = (await queries.findShot(db, "s"))!;
+  expect(found.footage.frames).toEqual([[1, 3]]);
+  expect(found.shot).toMatchObject({ squeeze: 1, gaps: "hold", depth: null, revision: 1 });
+  expect((await queries.lookOf(db, "s"))!.look.elements[0]).toMatchObject({ kind: "glow" });
+  expect(await queries.versionsOf(db, "s")).toMatchObject([{ number: 1, name: "v", revision: 1 }]);
+  await now.close();
+});
+
 describe("what two windows write", () => {
   test("a look made above an older one is not saved; the newer one stays", async () => {
     const { db, client, folder } = await openTestStore();
