@@ -172,7 +172,7 @@ test("in and out bound what is played; J, K and L play back, stop and play on, f
   await expect(bounds).toBeHidden();
 });
 
-test("every command is listed with its key, and the list is what the keys do", async ({ page }) => {
+test("commands are listed with their keys, and the keys do what is listed", async ({ page }) => {
   await openBench(page);
   await page.keyboard.press("?");
   const list = page.getByRole("dialog", { name: "Keyboard" });

@@ -87,6 +87,26 @@ test("two windows on one shot: an idle one follows; where both changed, one is t
   await expect(other.getByText("Versions (0)")).toBeVisible();
 });
 
+test("a change of the shot that could not be saved is said, and saved when the server is there again", async ({
+  page,
+}) => {
+  const shot = await ownShot(page, "shot-unsaved");
+  await openBench(page, shot);
+  await page.route("**/api/shots", (route) =>
+    route.request().method() === "PATCH" ? route.abort() : route.continue(),
+  );
+  await page.getByRole("combobox", { name: "Depth", exact: true }).selectOption({ label: "Lamp room" });
+  const state = page.getByRole("status", { name: "State of saving" });
+  await expect(state).toHaveText("Not saved; trying again");
+  await page.unrouteAll({ behavior: "wait" });
+  await saved(page);
+  const depth = async () => ((await (await page.request.get(`/api/shots/${shot}`)).json()) as { depth: unknown }).depth;
+  expect(await depth()).toMatchObject({ footage: "TL-050" });
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect.poll(depth).toBeNull();
+  await saved(page);
+});
+
 test("a look that could not be saved stays in the browser, and is saved when the server takes it again", async ({
   page,
   context,

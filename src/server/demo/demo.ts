@@ -19,7 +19,7 @@ import {
   listFootage,
   putEncoding,
 } from "../../store/queries";
-import { temporaryFor } from "../storage/files";
+import { discard, temporaryFor } from "../storage/files";
 import { built, dataRoot, demoSize } from "../storage/roots";
 
 /** How far the computing of the demo footage is, a shot at a time. */
@@ -80,8 +80,13 @@ async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> 
     const ahead = frameFile(built(AHEAD), shot, number);
     if (existsSync(path) || !existsSync(ahead)) continue;
     const temporary = temporaryFor(path);
-    await copyFile(ahead, temporary);
-    await rename(temporary, path);
+    try {
+      await copyFile(ahead, temporary);
+      await rename(temporary, path);
+    } catch {
+      // What cannot be copied (a full disk) is computed, when there is room.
+      await discard(temporary);
+    }
   }
 }
 

@@ -70,8 +70,8 @@ export function answerFor(error: unknown): Response {
   return problem(500, "The server could not do this; its log says why");
 }
 
-/** Runs a handler; what it throws becomes an answer with one clear line. */
-export async function respond(work: () => Promise<unknown>): Promise<Response> {
+/** Runs a handler; what it throws becomes an answer with one clear line. `T`: what the contract says is told. */
+export async function respond<T = unknown>(work: () => Promise<T | Response>): Promise<Response> {
   try {
     const value = await work();
     return value instanceof Response ? value : Response.json(value ?? {});

@@ -1,5 +1,4 @@
 import { afterEach, describe, expect, test } from "vitest";
-import { DEMO_STATE } from "../../testing/demo-state";
 import { findShot, lookOf as standingLook, saveLook } from "../../store/queries";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
@@ -44,7 +43,7 @@ describe("shots are changed together, or not at all", () => {
 
 test("in and out bound the frames that are told, over gaps; what is refused where it is missing does not count", async () => {
   const db = await opened(["a"]);
-  const frames = async () => toldShot((await findShot(db, "a"))!, DEMO_STATE).frames;
+  const frames = async () => toldShot((await findShot(db, "a"))!, { shots: {} }).frames;
   expect(await frames()).toEqual([[1, 9]]);
   await changeShots(db, ["a"], { firstFrame: 2, lastFrame: 8 });
   expect(await frames()).toEqual([[2, 8]]);

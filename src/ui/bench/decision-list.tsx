@@ -2,20 +2,19 @@
 import { Download, FileUp } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
-import { elementNamed, setAll } from "@/core/look/edit";
+import type { Values } from "@/core/elements/definition";
+import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { whiteGains } from "@/core/colour/daylight";
-import { resolveElement } from "@/core/look/look";
 import { api } from "../shared/api";
 import { useBench } from "./store";
 
 type Triple = [number, number, number];
 
-/** Brings an ASC CDL correction into a trim, and takes one out of it. Exposure and white go out as slope; balance and vibrance have no place in it. */
-export function DecisionList({ look, id }: { look: Look; id: string }) {
+/** Brings an ASC CDL correction into a trim (`values`: its own, at the frame that is shown), and takes one out of it. Exposure and white go out as slope; balance and vibrance have no place in it. */
+export function DecisionList({ look, id, values }: { look: Look; id: string; values: Values }) {
   const { change, frame } = useBench();
   const file = useRef<HTMLInputElement>(null);
-  const element = elementNamed(look, id);
   const read = async (chosen: File) => {
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
@@ -29,7 +28,6 @@ export function DecisionList({ look, id }: { look: Look; id: string }) {
     }
   };
   const write = async (kind: "ccc" | "cdl") => {
-    const { values } = resolveElement(element, null);
     const white = whiteGains(values.temperature as number, values.tint as number);
     const slope = (values.slope as Triple).map(
       (value, i) => value * 2 ** (values.exposure as number) * white[i]!,

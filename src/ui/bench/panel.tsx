@@ -159,7 +159,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
           </select>
         </label>
       )}
-      {definition.exchanges === "cdl" && <DecisionList look={look} id={id} />}
+      {definition.exchanges === "cdl" && <DecisionList look={look} id={id} values={state.values} />}
       {inGroups(Object.entries(definition.parameters))
         .filter(([, parameter]) => isRelevant(parameter, state.values))
         .map(([name, parameter], i, all) => (

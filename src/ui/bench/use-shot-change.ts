@@ -14,6 +14,8 @@ interface Sender {
   waiting: ShotChange;
   timer: ReturnType<typeof setTimeout> | undefined;
   isSending: boolean;
+  /** The last try failed, and is made again. */
+  hasFailed: boolean;
 }
 const senders = new Map<string, Sender>();
 
@@ -21,15 +23,17 @@ const isEmpty = (change: ShotChange) => Object.keys(change).length === 0;
 const senderOf = (id: string): Sender => {
   const known = senders.get(id);
   if (known) return known;
-  const sender: Sender = { waiting: {}, timer: undefined, isSending: false };
+  const sender: Sender = { waiting: {}, timer: undefined, isSending: false, hasFailed: false };
   senders.set(id, sender);
   return sender;
 };
 
-/** Says in the head of the page whether anything is on its way. */
+/** Says in the head of the page whether anything is on its way, or did not arrive. */
 function tell(): void {
-  const isSaving = [...senders.values()].some(({ waiting, isSending }) => isSending || !isEmpty(waiting));
-  useWorkspace.getState().set({ isSavingShot: isSaving });
+  const all = [...senders.values()];
+  const isUnderWay = all.some(({ waiting, isSending }) => isSending || !isEmpty(waiting));
+  const savingShot = all.some(({ hasFailed }) => hasFailed) ? "failed" : isUnderWay ? "saving" : "saved";
+  useWorkspace.getState().set({ savingShot });
 }
 
 /** Sends what waits, one change after another; a server that cannot be reached is asked again. */
@@ -38,27 +42,31 @@ async function send(client: QueryClient, id: string, leaving = false): Promise<v
   clearTimeout(sender.timer);
   const change = sender.waiting;
   const shot = client.getQueryData<ShotDetail>(["shot", id]);
-  if (sender.isSending || isEmpty(change) || !shot) return;
+  // A page that is left cannot wait for the change before this one, which takes one revision.
+  if ((sender.isSending && !leaving) || isEmpty(change) || !shot) return;
+  const above = shot.revision + (sender.isSending ? 1 : 0);
   sender.waiting = {};
   sender.isSending = true;
-  let next: number | null = 0;
+  let again = 0;
   try {
-    const { revisions } = await api.changeShots([shot], change, leaving);
+    const { revisions } = await api.changeShots([{ id, revision: above }], change, leaving);
     const revision = revisions[id]!;
     client.setQueryData<ShotDetail>(["shot", id], (before) => before && { ...before, revision });
     void client.invalidateQueries({ queryKey: ["shots"] });
+    sender.hasFailed = false;
   } catch (error) {
-    if (error instanceof Refused && error.status < 500) {
+    const isRefused = error instanceof Refused && error.status < 500;
+    sender.hasFailed = !isRefused;
+    if (isRefused) {
       toast.error(error.message);
       await client.invalidateQueries({ queryKey: ["shot", id] });
-      if (isEmpty(sender.waiting)) next = null;
     } else {
       sender.waiting = { ...change, ...sender.waiting };
-      next = RETRY_AFTER;
+      again = RETRY_AFTER;
     }
   }
   sender.isSending = false;
-  if (next !== null && !isEmpty(sender.waiting)) sender.timer = setTimeout(() => void send(client, id), next);
+  if (!isEmpty(sender.waiting)) sender.timer = setTimeout(() => void send(client, id), again);
   tell();
 }
 

@@ -19,7 +19,7 @@ export function Shell({ children }: { children: ReactNode }) {
     () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
   );
   const path = usePathname();
-  const { shotId, title, saving, isSavingShot, problem } = useWorkspace();
+  const { shotId, title, saving, savingShot, problem } = useWorkspace();
   return (
     <QueryClientProvider client={client}>
       <div className="flex h-dvh flex-col">
@@ -45,11 +45,11 @@ export function Shell({ children }: { children: ReactNode }) {
             })}
           </nav>
           <span className="ml-auto text-quiet" role="status" aria-label="State of saving">
-            {saving === "failed" ? (
+            {saving === "failed" || savingShot === "failed" ? (
               <span className="text-error">{problem ? `Not saved: ${problem}` : "Not saved; trying again"}</span>
             ) : saving === "conflict" ? (
               <span className="text-warning">Changed in another window</span>
-            ) : saving === "saving" || isSavingShot ? (
+            ) : saving === "saving" || savingShot === "saving" ? (
               "Saving …"
             ) : (
               "Everything is saved"

@@ -5,8 +5,8 @@ interface Workspace {
   shotId: string | null;
   title: string | null;
   saving: "saved" | "saving" | "failed" | "conflict";
-  /** A change of the shot itself, as the Bench makes one, is on its way. */
-  isSavingShot: boolean;
+  /** The same of a change of the shot itself, as the Bench makes one. */
+  savingShot: "saved" | "saving" | "failed";
   /** What the server said when it did not save. */
   problem: string | null;
   set(change: Partial<Omit<Workspace, "set">>): void;
@@ -16,7 +16,7 @@ export const useWorkspace = create<Workspace>((set) => ({
   shotId: null,
   title: null,
   saving: "saved",
-  isSavingShot: false,
+  savingShot: "saved",
   problem: null,
   set,
 }));

@@ -1,3 +1,4 @@
+import type { ListedEncoding } from "@/contract/encodings";
 import { application } from "@/server/app/application";
 import { madeEncodingSchema } from "@/core/colour/made";
 import { isEncodingName } from "@/core/colour/encodings";
@@ -9,7 +10,7 @@ export const dynamic = "force-dynamic";
 
 /** The encodings the user made; tables without their text. */
 export const GET = () =>
-  respond(async () =>
+  respond<ListedEncoding[]>(async () =>
     (await listEncodings((await application()).db)).map(({ body }) => {
       if (body.kind === "log") return body;
       const { text: _, ...rest } = body;

@@ -2,7 +2,7 @@ import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
 import { findingOf } from "@/server/intake/finding";
 import { footageRoots } from "@/server/intake/places";
-import { folderBody, takeFolderBody } from "@/contract/intake";
+import { type TakenIn, type Finding, folderBody, takeFolderBody } from "@/contract/intake";
 import { takeIn } from "@/server/intake/take-in";
 
 export const dynamic = "force-dynamic";
@@ -11,10 +11,10 @@ export const dynamic = "force-dynamic";
 export const GET = () => respond(async () => ({ roots: footageRoots() }));
 
 export const POST = (request: Request) =>
-  respond(async () => findingOf({ kind: "folder", path: (await readBody(request, folderBody)).folder }));
+  respond<Finding>(async () => findingOf({ kind: "folder", path: (await readBody(request, folderBody)).folder }));
 
 export const PUT = (request: Request) =>
-  respond(async () => {
+  respond<TakenIn>(async () => {
     const { folder: path, decisions } = await readBody(request, takeFolderBody);
     return takeIn((await application()).db, { kind: "folder", path }, decisions);
   });

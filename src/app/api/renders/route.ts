@@ -1,5 +1,5 @@
 import { application } from "@/server/app/application";
-import { renderBody } from "@/contract/renders";
+import { type ListedRender, renderBody } from "@/contract/renders";
 import { lookOn } from "@/core/look/camera";
 import { depthLabel } from "@/core/image/image";
 import { formatOf } from "@/formats/formats";
@@ -13,7 +13,7 @@ import { findShot, listRenders } from "@/store/queries";
 export const dynamic = "force-dynamic";
 
 export const GET = () =>
-  respond(async () =>
+  respond<ListedRender[]>(async () =>
     Promise.all(
       (await listRenders((await application()).db)).map(async (render) => ({
         ...render,

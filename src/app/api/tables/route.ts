@@ -1,17 +1,19 @@
 import { application } from "@/server/app/application";
 import { keepTable } from "@/server/colour/tables";
-import { LARGEST_TABLE, tableBody } from "@/contract/tables";
+import { type ListedTable, LARGEST_TABLE, tableBody } from "@/contract/tables";
 import { readBody, respond } from "@/server/http/reply";
 import { listTables } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
 
 export const GET = () =>
-  respond(async () => (await listTables((await application()).db)).map(({ id, name, file }) => ({ id, name, file })));
+  respond<ListedTable[]>(async () =>
+    (await listTables((await application()).db)).map(({ id, name, file }) => ({ id, name, file })),
+  );
 
 /** Keeps a `.cube` or CLF file for views; one of the same file name is replaced. */
 export const PUT = (request: Request) =>
-  respond(async () => {
+  respond<ListedTable>(async () => {
     const { file, text } = await readBody(request, tableBody, LARGEST_TABLE);
     return keepTable((await application()).db, file, text);
   });

@@ -1,7 +1,6 @@
-import { addProgram } from "../../engine/pointwise";
 import { viewOperations } from "../../view/view";
-import { viewRecipe } from "../recipe";
 import { type OutputDefinition, wholePath } from "./definition";
+import { appendView } from "./view";
 
 /** The look's view, RGBA float code values. */
 export interface CodesOutput {
@@ -11,10 +10,8 @@ export interface CodesOutput {
 export const codes: OutputDefinition<CodesOutput> = {
   reach: wholePath,
   joins: true,
-  append(builder, image, _, { at: { context }, view, waiting }) {
-    const { cabinet } = context;
-    const program = [...waiting.program, ...viewOperations(view, cabinet.tables)];
-    const recipe = `${waiting.recipe} codes ${viewRecipe(view, cabinet)}`;
-    builder.step(recipe, addProgram(builder, image, builder.buffer(), program));
+  append(builder, image, _, finish) {
+    const operations = viewOperations(finish.view, finish.at.context.cabinet.tables);
+    appendView(builder, image, finish, "codes", operations);
   },
 };

@@ -1,7 +1,6 @@
-import { addProgram } from "../../engine/pointwise";
 import { displayOperations } from "../../view/view";
-import { viewRecipe } from "../recipe";
 import { type OutputDefinition, wholePath } from "./definition";
+import { appendView } from "./view";
 
 /** The look's view, RGBA 8-bit: the picture. */
 export interface DisplayOutput {
@@ -15,11 +14,8 @@ export const display: OutputDefinition<DisplayOutput> = {
   reach: wholePath,
   isForScreen: true,
   joins: true,
-  append(builder, image, _, { at: { context }, view, waiting }) {
-    const { cabinet } = context;
-    const program = [...waiting.program, ...displayOperations(view, cabinet.tables)];
-    const recipe = `${waiting.recipe} display ${viewRecipe(view, cabinet)}`;
-    const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
-    builder.step(recipe, addProgram(builder, image, out, program));
+  append(builder, image, _, finish) {
+    const operations = displayOperations(finish.view, finish.at.context.cabinet.tables);
+    appendView(builder, image, finish, "display", operations, DISPLAY_BYTES);
   },
 };

@@ -1,4 +1,5 @@
 import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { surroundParameter } from "../surround";
 import { CHANNELS, fitGrade, gradeOf, noFilter, planScatter, scatterAt } from "./scatter";
 
 type Diffusion = ValuesOf<typeof parameters>;
@@ -17,13 +18,7 @@ const parameters = {
     default: true,
     help: "Gives back the light the filter absorbs, as opening the stop would.",
   },
-  surround: {
-    type: "choice",
-    label: "Outside the frame",
-    options: { extend: "Mirrored", black: "Black" },
-    default: "extend",
-    help: "What light is assumed to lie outside the frame.",
-  },
+  surround: surroundParameter("extend"),
 } as const satisfies Record<string, Parameter>;
 
 /** T [(1 - sigma) I + sigma (1 - a) K * I], K the fitted spread with its unresolved centre kept in place. */

@@ -9,6 +9,7 @@ import type { FrameGeometry } from "../../frame/geometry";
 import { planResample } from "../../spread/resample";
 import { planSplit, splitParameters } from "./split";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { surroundParameter } from "../surround";
 import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY } from "../key";
 
 type Glow = ValuesOf<typeof parameters>;
@@ -273,14 +274,7 @@ const parameters = {
     default: 1.5,
     help: "Noise in the glow's light, against banding where it is wide and the frame is stored in few bits.",
   },
-  surround: {
-    type: "choice",
-    group: "Lay over",
-    label: "Outside the frame",
-    options: { extend: "Mirrored", black: "Black" },
-    default: "extend",
-    help: "What light is assumed to lie outside the frame.",
-  },
+  surround: surroundParameter("extend", "Lay over"),
 } as const satisfies Record<string, Parameter>;
 
 export const glow = define<Glow>({

@@ -4,6 +4,7 @@ import type { Colour } from "../../spread/plan";
 import { planBlur, planGather, planReduce } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { surroundParameter } from "../surround";
 import { keyOf, keyParameters, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
 
@@ -188,13 +189,7 @@ const parameters = {
     default: 1,
     help: "Lines through each source, evenly turned; they share the light.",
   },
-  surround: {
-    type: "choice",
-    label: "Outside the frame",
-    options: { extend: "Mirrored", black: "Black" },
-    default: "black",
-    help: "What light is assumed to lie outside the frame.",
-  },
+  surround: surroundParameter("black"),
 } as const satisfies Record<string, Parameter>;
 
 export const streak = define<Streak>({

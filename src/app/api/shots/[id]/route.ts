@@ -1,3 +1,4 @@
+import type { ShotDetail } from "@/contract/shots";
 import { lookOn } from "@/core/look/camera";
 import { application } from "@/server/app/application";
 import { notFound, respond } from "@/server/http/reply";
@@ -10,7 +11,7 @@ export const dynamic = "force-dynamic";
 type Context = { params: Promise<{ id: string }> };
 
 export const GET = (_: Request, { params }: Context) =>
-  respond(async () => {
+  respond<ShotDetail>(async () => {
     const { id } = await params;
     const { db, demo } = await application();
     const found = await findShot(db, id);

@@ -1,3 +1,4 @@
+import type { GreyRamp } from "@/contract/encodings";
 import { application } from "@/server/app/application";
 import { respond } from "@/server/http/reply";
 import { encodingNamed } from "@/server/colour/library";
@@ -7,7 +8,7 @@ export const dynamic = "force-dynamic";
 
 /** Working light of grey code values, 0 to 1. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond(async () => {
+  respond<GreyRamp>(async () => {
     const { encoding } = await encodingNamed((await application()).db, (await params).id);
     return { family: encoding.family, ...greyRamp(encoding) };
   });

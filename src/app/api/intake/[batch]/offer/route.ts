@@ -1,6 +1,6 @@
-import { offersBody } from "@/contract/intake";
+import { type Offered, offersBody } from "@/contract/intake";
 import { readBody, respond } from "@/server/http/reply";
 import { offered } from "@/server/intake/receive";
 
 export const POST = (request: Request, { params }: { params: Promise<{ batch: string }> }) =>
-  respond(async () => offered((await params).batch, await readBody(request, offersBody)));
+  respond<Offered[]>(async () => offered((await params).batch, await readBody(request, offersBody)));

@@ -1,12 +1,12 @@
 import { lookOn } from "@/core/look/camera";
-import { saveLookBody } from "@/contract/looks";
+import { type LookSaved, type LookStanding, saveLookBody } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
 import { findShot, lookOf, saveLook } from "@/store/queries";
 
 /** Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one is told. */
 export const PUT = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond(async () => {
+  respond<LookSaved>(async () => {
     const { id } = await params;
     const { db } = await application();
     const { look, revision } = await readBody(request, saveLookBody);
@@ -18,6 +18,6 @@ export const PUT = (request: Request, { params }: { params: Promise<{ id: string
     const standing = await lookOf(db, id);
     if (!standing) throw notFound(`The shot ${id}`);
     const { look: theirs, revision: now } = standing;
-    const more = { look: lookOn(theirs, found.shot), revision: now };
-    throw new Refusal(409, "The look was changed in another window", more);
+    const more: LookStanding = { look: lookOn(theirs, found.shot), revision: now };
+    throw new Refusal(409, "The look was changed in another window", { ...more });
   });

@@ -1,4 +1,4 @@
-import { renameVersionBody } from "@/contract/versions";
+import { renameVersionBody, type Version } from "@/contract/versions";
 import { application } from "@/server/app/application";
 import { notFound, numberIn, readBody, Refusal, respond } from "@/server/http/reply";
 import { removeVersionNamed } from "@/server/shots/remove";
@@ -7,7 +7,7 @@ import { findVersion, renameVersion } from "@/store/queries";
 type Context = { params: Promise<{ id: string; version: string }> };
 
 export const PATCH = (request: Request, { params }: Context) =>
-  respond(async () => {
+  respond<Version>(async () => {
     const { id, version } = await params;
     const { db } = await application();
     const { name, revision } = await readBody(request, renameVersionBody);
