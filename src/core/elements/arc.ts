@@ -2,7 +2,7 @@ import { cornerHeight } from "../frame/geometry";
 import type { PlanBuilder } from "../engine/plan";
 import type { FrameGeometry } from "../frame/geometry";
 
-/** Taps of each pass. Two passes, the second as coarse as the first is long, make the square of them. */
+/** Taps of each pass. Passes, each as coarse as the one before is long, multiply them. */
 const TAPS = 9;
 const ENTRIES = 512;
 const REACH = 1.6;
@@ -20,6 +20,8 @@ export interface Arc {
   channels: readonly [number, number, number];
   /** The smear begins at the place itself and goes one way, fading by this factor from its beginning to its end; null: both ways, evenly. */
   fade: number | null;
+  /** Passes: two make 81 places of the whole smear, three 729, for smears that are long against what they smear. */
+  passes?: 2 | 3;
 }
 
 /** Emits a smear along arcs about a centre, or towards it; returns the result's buffer. */
@@ -29,6 +31,7 @@ export function planArc(
   { pitchX, pitchY, width, height, squeeze, ...rest }: FrameGeometry,
   arc: Arc,
 ): number {
+  const { passes = 2 } = arc;
   const size = builder.size(input);
   const ratio = size.width / width;
   const reach = cornerHeight({ pitchX, pitchY, width, height, squeeze, ...rest }) * REACH;
@@ -36,7 +39,8 @@ export function planArc(
     arc.amount(reach * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1))),
   );
   let image = input;
-  for (const step of [1 / TAPS ** 2, 1 / TAPS]) {
+  for (let pass = passes; pass > 0; pass--) {
+    const step = TAPS ** -pass;
     const [angle, scale] = [arc.angle * step, arc.scale * step];
     const first = arc.fade === null ? -(TAPS - 1) / 2 : 0;
     const decay = arc.fade === null ? 1 : arc.fade ** step;

@@ -1,6 +1,6 @@
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, curvesOperation } from "../../engine/pointwise";
-import { planHalve, planLay } from "../../spread/gaussian";
+import { planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { planArc } from "../arc";
 import { planDepth } from "../depth";
@@ -8,6 +8,12 @@ import { define, type Parameter, type ValuesOf } from "../definition";
 import { keyOf, keyParameters, keyRecord } from "../key";
 
 type Shafts = ValuesOf<typeof parameters>;
+
+/**
+ * Standard deviation of the light that is drawn out, as a share of the frame's height: air scatters a little to the side as well, and
+ * light from a thing smaller than a pixel becomes rays of the same width at every size of frame.
+ */
+const SOFTNESS = 0.006;
 
 /** Rays before a thing so near that less than this share of them is there are not told apart. */
 const LEAST_SHARE = 1e-3;
@@ -140,19 +146,21 @@ export const shafts = define<Shafts>({
     plan(builder, input, { strength, values }, context) {
       const { geometry, hasDepth } = context;
       const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const softness = (SOFTNESS * geometry.height) / 2;
       const centre = {
         centreX: geometry.axisX + (values.x / 100) * geometry.width,
         centreY: geometry.axisY + (values.y / 100) * geometry.height,
       };
       // Looking back towards the point: what lies nearer to it shines through here.
       const drawnOut = (light: number) =>
-        planArc(builder, light, geometry, {
+        planArc(builder, planGaussian(builder, light, softness, softness, { black: true }), geometry, {
           ...centre,
           angle: 0,
           scale: Math.log(1 - values.length / 100),
           amount: () => 1,
           channels: [1, 1, 1],
           fade: values.fade,
+          passes: 3,
         });
       let rays = drawnOut(half);
       if (hasDepth && values.occlusion > 0)
