@@ -1,8 +1,8 @@
 import { basename, extname } from "node:path";
 import { type Encoding, ENCODING_NAMES, encodingByName, isEncodingName } from "../core/colour/encodings";
-import { logEncoding, madeEncodingSchema, tableEncoding } from "../core/colour/made";
+import { logEncoding, ownEncodingSchema, tableEncoding } from "../core/colour/own-encoding";
 import { problems } from "../core/look/look";
-import { encodingFrom, readTable } from "../server/colour/made";
+import { encodingFrom, readTable } from "../server/colour/own-encoding";
 import { readJson, readText } from "./files";
 import { UsageError } from "./options";
 
@@ -12,8 +12,8 @@ export function encodingNamed(option: string, value: string): Encoding {
   const kind = extname(value).toLowerCase();
   if (kind === ".json") {
     const body = readJson(value);
-    const result = madeEncodingSchema.safeParse(body);
-    if (!result.success) throw new UsageError(`${value}: ${problems(madeEncodingSchema, body).slice(0, 3).join("; ")}`);
+    const result = ownEncodingSchema.safeParse(body);
+    if (!result.success) throw new UsageError(`${value}: ${problems(ownEncodingSchema, body).slice(0, 3).join("; ")}`);
     return result.data.kind === "log" ? logEncoding(result.data) : encodingFrom(result.data);
   }
   if ([".cube", ".clf"].includes(kind)) {

@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from "node:fs";
 import type { z } from "zod";
-import { madeEncodingSchema } from "../core/colour/made";
+import { ownEncodingSchema } from "../core/colour/own-encoding";
 import { lookSchema, problems, type Look } from "../core/look/look";
 import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles";
 import { UsageError } from "./options";
@@ -39,7 +39,7 @@ export const SCHEMAS: Record<string, { format: string; schema: z.ZodType }> = {
   look: { format: "pale-halo-look", schema: lookSchema },
   lens: { format: "pale-halo-lens", schema: lensSchema },
   filter: { format: "pale-halo-filter", schema: filterSchema },
-  encoding: { format: "pale-halo-encoding", schema: madeEncodingSchema },
+  encoding: { format: "pale-halo-encoding", schema: ownEncodingSchema },
 };
 
 export function schemaFor(path: string, value: unknown): z.ZodType {

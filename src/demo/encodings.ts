@@ -1,4 +1,4 @@
-import { logEncodingSchema, type MadeEncoding } from "../core/colour/made";
+import { logEncodingSchema, type OwnEncoding } from "../core/colour/own-encoding";
 import { AP1, conversion, P3_D65 } from "../core/colour/primaries";
 
 const matrix = conversion(P3_D65, AP1);
@@ -19,4 +19,4 @@ export const LAMP_ROOM_LOG = logEncodingSchema.parse({
     linSideBreak: 0.004,
   },
   matrix: [0, 3, 6].map((row) => [0, 1, 2].map((column) => Number(matrix[row + column]!.toFixed(8)))),
-}) as Extract<MadeEncoding, { kind: "log" }>;
+}) as Extract<OwnEncoding, { kind: "log" }>;

@@ -1,6 +1,6 @@
 import { rename, writeFile } from "node:fs/promises";
 import { parentPort, workerData } from "node:worker_threads";
-import { logEncoding } from "../core/colour/made";
+import { logEncoding } from "../core/colour/own-encoding";
 import { encodeFrame } from "../core/image/image";
 import { writeDpx } from "../formats/dpx/dpx";
 import { writeExr } from "../formats/exr/write";

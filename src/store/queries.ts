@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, getTableColumns, inArray, max, sql } from "drizzle-orm";
-import type { MadeEncoding } from "../core/colour/made";
+import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
@@ -108,7 +108,7 @@ export const removeFootage = async (db: Database, id: string): Promise<void> => 
 
 export const listEncodings = (db: Database) => db.select().from(encodings).orderBy(asc(encodings.name));
 
-export const putEncoding = (db: Database, body: MadeEncoding) =>
+export const putEncoding = (db: Database, body: OwnEncoding) =>
   db
     .insert(encodings)
     .values({ id: body.id, name: body.name, body })

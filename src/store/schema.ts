@@ -1,5 +1,5 @@
 import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
-import type { MadeEncoding } from "../core/colour/made";
+import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Gaps } from "../core/frame/gaps";
 import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
@@ -85,7 +85,7 @@ export const profiles = pgTable("profiles", {
 export const encodings = pgTable("encodings", {
   id: text("id").primaryKey(),
   name: text("name").notNull(),
-  body: jsonb("body").$type<MadeEncoding>().notNull(),
+  body: jsonb("body").$type<OwnEncoding>().notNull(),
   created,
 });
 
@@ -128,7 +128,7 @@ export const versions = pgTable(
 /** What a render takes by name, as it was when it was queued: what changes later changes nothing of it. */
 export interface RenderSnapshot {
   profiles: Profile[];
-  encodings: MadeEncoding[];
+  encodings: OwnEncoding[];
   tables: { id: string; file: string; text: string }[];
   /** Name of the encoding the shot was read in. */
   encoding: string;

@@ -82,7 +82,7 @@ function framesOf({ engine }: NodeEngine, width: number, height: number) {
   let frames = 0;
   return (kinds: string[], output: Output) => {
     const look = benchLook(kinds);
-    if (lookAt(look, cabinet, { width, height, frame: 1 }).elements.some(({ acts }) => !acts))
+    if (lookAt(look, cabinet, { width, height, frame: 1 }).elements.some(({ isActive }) => !isActive))
       throw new Error("An element of the bench does nothing");
     return () => {
       const plan = compile(look, cabinet, { width, height, frame: frames, sourceKey: `bench ${frames++}` }, output);

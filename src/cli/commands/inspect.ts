@@ -1,11 +1,11 @@
 import { statSync } from "node:fs";
 import { Command } from "commander";
 import { formatOf } from "../../formats/formats";
-import { guessEncoding } from "../../server/footage/encoding";
-import { isMovie, unpackMovie } from "../../server/footage/movie";
+import { guessEncoding } from "../../server/shots/encoding";
+import { isMovie, unpackMovie } from "../../server/shots/movie";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
-import { isSequence } from "../../server/footage/sequence";
-import { loadFrame, openSource, placeOf } from "../../server/footage/source";
+import { isSequence } from "../../server/shots/sequence";
+import { loadFrame, openSource, placeOf } from "../../server/shots/source";
 import { UsageError } from "../options";
 
 interface Options {

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { ENCODINGS, encodingByName, type EncodingName } from "./encodings";
-import { logEncoding, logEncodingSchema } from "./made";
+import { logEncoding, logEncodingSchema } from "./own-encoding";
 import { AP0, AP1, conversion, REC709 } from "./primaries";
 
 const curve = (name: EncodingName) => encodingByName(name).transfer;

@@ -37,7 +37,7 @@ export function compile(
   const { context, elements, where } = at;
   const definition = outputNamed(output);
   const reach = definition.reach(output, elements);
-  const acting = elements.slice(0, reach).filter(({ acts }) => acts);
+  const acting = elements.slice(0, reach).filter(({ isActive }) => isActive);
   const parts = fuse(acting, context, definition.isForScreen ? acting.at(-1) : undefined);
   const waiting = definition.joins && !where ? takeWaiting(parts) : { program: [], recipe: "" };
   const { from, rest } = remaining(parts, request.sourceKey, isKept);

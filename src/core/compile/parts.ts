@@ -1,5 +1,5 @@
 import { planGeometry } from "../elements/geometry";
-import { keyAfter, type PlanBuilder } from "../engine/plan";
+import { cacheKeyAfter, type PlanBuilder } from "../engine/plan";
 import { addProgram, differenceOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
 import { planMatte } from "../where/plan";
@@ -75,7 +75,7 @@ export function remaining(
   isKept: (key: string) => boolean,
 ): { from: string; rest: Part[] } {
   const keys = [sourceKey];
-  for (const { recipe } of parts) keys.push(keyAfter(keys.at(-1)!, recipe));
+  for (const { recipe } of parts) keys.push(cacheKeyAfter(keys.at(-1)!, recipe));
   for (let done = parts.length; done > 0; done--)
     if (isKept(keys[done]!)) return { from: keys[done]!, rest: parts.slice(done) };
   return { from: sourceKey, rest: parts };

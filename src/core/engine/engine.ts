@@ -22,7 +22,7 @@ const CONSTANTS_KEPT = 12;
 const SCRATCH_MARGIN = 64;
 
 /**
- * Runs plans on a team over one memory. The result of every step is kept, by its key, as long as `budget` bytes allow, so that
+ * Runs plans on a team over one memory. The result of every step is kept, by its cache key, as long as `budget` bytes allow, so that
  * a plan that differs late starts late. Nothing here depends on where the threads run.
  */
 export class Engine {
@@ -42,8 +42,8 @@ export class Engine {
     this.heap = new Heap(memory);
   }
 
-  has(key: string): boolean {
-    return this.kept.has(key);
+  has(cacheKey: string): boolean {
+    return this.kept.has(cacheKey);
   }
 
   /**
@@ -56,19 +56,19 @@ export class Engine {
     superseded: () => boolean = () => false,
   ): Uint8Array {
     let first = plan.steps.length;
-    while (first > 0 && !this.kept.has(plan.steps[first - 1]!.key)) first--;
+    while (first > 0 && !this.kept.has(plan.steps[first - 1]!.cacheKey)) first--;
     if (first < plan.steps.length) this.compute(plan, first, source, superseded);
-    const { at, bytes } = this.touch(plan.steps.at(-1)?.key ?? plan.sourceKey);
+    const { at, bytes } = this.touch(plan.steps.at(-1)?.cacheKey ?? plan.sourceKey);
     return new Uint8Array(this.heap.memory.buffer, at, bytes);
   }
 
-  /** Puts a source frame (RGBA float32) in memory under its key, unless it is there. */
-  load(key: string, source: () => Float32Array): void {
-    if (this.kept.has(key)) return;
+  /** Puts a source frame (RGBA float32) in memory under its cache key, unless it is there. */
+  load(cacheKey: string, source: () => Float32Array): void {
+    if (this.kept.has(cacheKey)) return;
     const pixels = source();
     const at = this.heap.allocate(pixels.byteLength);
     new Float32Array(this.heap.memory.buffer, at, pixels.length).set(pixels);
-    this.keep(key, { at, bytes: pixels.byteLength }, new Set([key]));
+    this.keep(cacheKey, { at, bytes: pixels.byteLength }, new Set([cacheKey]));
   }
 
   private compute(
@@ -86,10 +86,10 @@ export class Engine {
       const spec = plan.buffers[id]!;
       return spec.width * spec.height * spec.pixelBytes;
     };
-    let key = first ? plan.steps[first - 1]!.key : plan.sourceKey;
+    let cacheKey = first ? plan.steps[first - 1]!.cacheKey : plan.sourceKey;
     let input = first ? plan.steps[first - 1]!.output : 0;
-    if (!first) this.load(key, source);
-    places.set(input, this.touch(key).at);
+    if (!first) this.load(cacheKey, source);
+    places.set(input, this.touch(cacheKey).at);
     // Further pixels live for this run only.
     const brought = new Set(plan.extras.map(({ buffer }) => buffer));
     for (const { buffer, request } of plan.extras) {
@@ -121,7 +121,7 @@ export class Engine {
           if (operation.beside !== undefined)
             places.set(operation.beside, this.heap.allocate(bytesOf(operation.beside)));
           if (used !== NONE && used === input) {
-            this.forget(key);
+            this.forget(cacheKey);
             input = NONE;
           }
           this.perform(operation, places, tableAt);
@@ -139,10 +139,10 @@ export class Engine {
           places.delete(id);
         }
         places.delete(input);
-        key = step.key;
+        cacheKey = step.cacheKey;
         protect.clear();
-        protect.add(key);
-        this.keep(key, { at: places.get(step.output)!, bytes: bytesOf(step.output) }, protect);
+        protect.add(cacheKey);
+        this.keep(cacheKey, { at: places.get(step.output)!, bytes: bytesOf(step.output) }, protect);
         input = step.output;
       }
       for (const id of brought) this.heap.release(places.get(id)!);
@@ -152,9 +152,9 @@ export class Engine {
     }
   }
 
-  private provide(plan: Plan, { key, operation }: Constant, places: Map<number, number>, tableAt: number[]): void {
+  private provide(plan: Plan, { cacheKey, operation }: Constant, places: Map<number, number>, tableAt: number[]): void {
     const id = operation.output;
-    const found = this.constants.get(key);
+    const found = this.constants.get(cacheKey);
     if (found !== undefined) {
       places.set(id, found);
       return;
@@ -166,7 +166,7 @@ export class Engine {
     }
     const { width, height, pixelBytes } = plan.buffers[id]!;
     places.set(id, this.heap.allocate(width * height * pixelBytes));
-    this.constants.set(key, places.get(id)!);
+    this.constants.set(cacheKey, places.get(id)!);
     this.perform(operation, places, tableAt);
   }
 
@@ -201,20 +201,20 @@ export class Engine {
   }
 
   /** Lets go of a step's result without giving its room back. */
-  private forget(key: string): void {
-    this.keptBytes -= this.kept.get(key)!.bytes;
-    this.kept.delete(key);
+  private forget(cacheKey: string): void {
+    this.keptBytes -= this.kept.get(cacheKey)!.bytes;
+    this.kept.delete(cacheKey);
   }
 
-  private touch(key: string): Kept {
-    const found = this.kept.get(key)!;
-    this.kept.delete(key);
-    this.kept.set(key, found);
+  private touch(cacheKey: string): Kept {
+    const found = this.kept.get(cacheKey)!;
+    this.kept.delete(cacheKey);
+    this.kept.set(cacheKey, found);
     return found;
   }
 
-  private keep(key: string, entry: Kept, protect: Set<string>): void {
-    this.kept.set(key, entry);
+  private keep(cacheKey: string, entry: Kept, protect: Set<string>): void {
+    this.kept.set(cacheKey, entry);
     this.keptBytes += entry.bytes;
     for (const [old, { at, bytes }] of this.kept) {
       if (this.keptBytes <= this.budget) break;

@@ -26,14 +26,14 @@ export interface Operation {
 
 export interface Step {
   /** Everything the step's result depends on; equal keys mean equal pixels. */
-  key: string;
+  cacheKey: string;
   operations: Operation[];
   output: number;
 }
 
-/** A buffer that depends on no pixel of the frame; made once and kept under its own key. */
+/** A buffer that depends on no pixel of the frame; made once and kept under its own cache key. */
 export interface Constant {
-  key: string;
+  cacheKey: string;
   operation: Operation;
 }
 
@@ -46,7 +46,7 @@ export type SourceRequest =
 
 export interface ExtraSource {
   buffer: number;
-  key: string;
+  cacheKey: string;
   request: SourceRequest;
 }
 
@@ -66,8 +66,8 @@ export interface Plan {
 /** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
 export const SCRATCH_ROWS = 40;
 
-/** The key of what `recipe` makes of what stands under a key. */
-export const keyAfter = (key: string, recipe: string): string => `${key}\n${recipe}`;
+/** The cache key of what `recipe` makes of what stands under another. */
+export const cacheKeyAfter = (cacheKey: string, recipe: string): string => `${cacheKey}\n${recipe}`;
 
 /** What a kernel fills. */
 const outputOf = (args: object) => (args as { out: number }).out;
@@ -80,14 +80,14 @@ export class PlanBuilder {
   readonly constants: Constant[] = [];
   readonly extras: ExtraSource[] = [];
   private pending: Operation[] = [];
-  private key: string;
+  private cacheKey: string;
 
   constructor(
     readonly width: number,
     readonly height: number,
     readonly sourceKey: string,
   ) {
-    this.key = sourceKey;
+    this.cacheKey = sourceKey;
     this.buffers = [{ width, height, pixelBytes: 16, edgeX: width, edgeY: height }];
   }
 
@@ -97,11 +97,11 @@ export class PlanBuilder {
 
   /** The buffer that holds further pixels of the source, which whoever runs the plan brings. */
   source(request: SourceRequest): number {
-    const key = `${this.sourceKey} ${JSON.stringify(request)}`;
-    const found = this.extras.find((entry) => entry.key === key);
+    const cacheKey = `${this.sourceKey} ${JSON.stringify(request)}`;
+    const found = this.extras.find((entry) => entry.cacheKey === cacheKey);
     if (found) return found.buffer;
     const buffer = this.buffer();
-    this.extras.push({ buffer, key, request });
+    this.extras.push({ buffer, cacheKey, request });
     return buffer;
   }
 
@@ -146,21 +146,21 @@ export class PlanBuilder {
   }
 
   /** Takes the operation just added out of the current step: what it makes depends on `key` alone. */
-  constant(key: string): void {
-    this.constants.push({ key: `constant ${key}`, operation: this.pending.pop()! });
+  constant(cacheKey: string): void {
+    this.constants.push({ cacheKey: `constant ${cacheKey}`, operation: this.pending.pop()! });
   }
 
   /** Ends a step: what was added since the last one makes `output`, and depends on what came before and on `recipe`. */
   step(recipe: string, output: number): number {
     this.pass(recipe);
-    this.steps.push({ key: this.key, operations: this.pending, output });
+    this.steps.push({ cacheKey: this.cacheKey, operations: this.pending, output });
     this.pending = [];
     return output;
   }
 
   /** What comes after depends on `recipe`, too, which by itself changed nothing. */
   pass(recipe: string): void {
-    this.key = keyAfter(this.key, recipe);
+    this.cacheKey = cacheKeyAfter(this.cacheKey, recipe);
   }
 
   finish(): Plan {

@@ -3,7 +3,7 @@ import type { Engine } from "./engine";
 import type { Frame } from "../image/image";
 
 /** Changes a frame's size by area on the engine. */
-export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, key: string): Frame {
+export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, cacheKey: string): Frame {
   if (frame.width === width && frame.height === height) return frame;
   const op = {
     kernel: "resize" as const,
@@ -20,8 +20,8 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
     buffers,
     tables: [areaTaps(frame.width, width), areaTaps(frame.height, height)].map(({ buffer }) => new Uint8Array(buffer)),
     constants: [],
-    steps: [{ key: `${key} resized ${width}x${height}`, operations: [op], output: 1 }],
-    sourceKey: key,
+    steps: [{ cacheKey: `${cacheKey} resized ${width}x${height}`, operations: [op], output: 1 }],
+    sourceKey: cacheKey,
     extras: [],
   };
   const bytes = engine.run(plan, () => frame.data);

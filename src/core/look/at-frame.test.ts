@@ -7,7 +7,7 @@ import { cabinetOf } from "../profile/profiles";
 import type { Timed } from "../when/when";
 import { whereSchema } from "../where/schema";
 import { lookAt } from "./at-frame";
-import { heldWhere, rangeOf } from "./ranges";
+import { clampedWhere, rangeOf } from "./ranges";
 import { lookOn } from "./camera";
 import { missingGlass, platesIn } from "./glass";
 import { type Look, lookSchema } from "./look";
@@ -86,7 +86,7 @@ describe("what is timed is held to its range", () => {
             },
           ],
         } as unknown as typeof where;
-        expect(whereSchema.safeParse(heldWhere(wild)).success).toBe(true);
+        expect(whereSchema.safeParse(clampedWhere(wild)).success).toBe(true);
       }),
     );
   });
@@ -212,14 +212,14 @@ describe("overall strength", () => {
 
 test("what is held to its range is said, by its name, with what it was and is", () => {
   const look = timed(lookOf([{ kind: "glow" }]), "threshold", 1e6);
-  expect(lookAt(look, cabinet, AT).held).toEqual([{ element: "e0", name: "threshold", value: 1e6, to: 12 }]);
+  expect(lookAt(look, cabinet, AT).clamped).toEqual([{ element: "e0", name: "threshold", value: 1e6, to: 12 }]);
   const wild = { ...lookOf([]), when: { strength: key(9) } } as Look;
-  expect(lookAt(wild, cabinet, AT).held).toEqual([{ element: null, name: "strength", value: 9, to: 2 }]);
+  expect(lookAt(wild, cabinet, AT).clamped).toEqual([{ element: null, name: "strength", value: 9, to: 2 }]);
 });
 
 test("an element that lacks its table does not act, and says why", () => {
   const look = lookOf([{ kind: "sharpness" }], { profile: null });
   const [element] = lookAt(look, cabinet, AT).elements;
-  expect(element).toMatchObject({ acts: false });
+  expect(element).toMatchObject({ isActive: false });
   expect(element!.missing).toMatch(/./);
 });

@@ -8,7 +8,7 @@ import { withValueOf } from "../when/address";
 import { timedValue } from "../when/when";
 import type { Where } from "../where/schema";
 import { type Look, type LookElement, resolveElement } from "./look";
-import { elementRanges, heldParameters, heldWhere, LOOK_RANGES, type Range, within } from "./ranges";
+import { elementRanges, clampedParameters, clampedWhere, LOOK_RANGES, type Range, within } from "./ranges";
 import { namesInElement, type When } from "./timed";
 
 /** An element as it is at a frame: every value there, within its range. */
@@ -24,11 +24,11 @@ export interface ElementAtFrame {
   /** Why it can do nothing here (a missing table), or null. */
   missing: string | null;
   /** Whether it changes anything: it is on, neither strength nor mix is 0, and it lacks nothing. */
-  acts: boolean;
+  isActive: boolean;
 }
 
 /** A value that lay outside its range, by its element (null: the look's own) and name, and what it is held to. */
-export interface Held {
+export interface Clamped {
   element: string | null;
   name: string;
   value: unknown;
@@ -43,7 +43,7 @@ export interface LookAtFrame {
   elements: ElementAtFrame[];
   /** The area of the whole path. */
   where: Where | undefined;
-  held: Held[];
+  clamped: Clamped[];
 }
 
 /** Sets everything that is timed to its value at a frame. */
@@ -56,23 +56,29 @@ function timedAt<T>(target: T, when: When | undefined, names: (name: string) => 
 }
 
 /** What the look says of the lens, its strength and its area, at a frame. */
-function ownAt(look: Look, at: ShotFrame, held: Held[]): Pick<Look, "lens" | "strength" | "where"> {
+function ownAt(look: Look, at: ShotFrame, clamped: Clamped[]): Pick<Look, "lens" | "strength" | "where"> {
   const { lens, strength, where, when } = look;
   let own = timedAt({ lens, strength, where }, when, (name) => name.split("."), at, {});
   for (const [name, range] of Object.entries(LOOK_RANGES))
-    own = withValueOf(own, name.split("."), (value) => holding(held, null, name, value, heldNumber(range)));
-  return when && own.where ? { ...own, where: holding(held, null, "where", own.where, heldWhere) } : own;
+    own = withValueOf(own, name.split("."), (value) => clamping(clamped, null, name, value, clampedNumber(range)));
+  return when && own.where ? { ...own, where: clamping(clamped, null, "where", own.where, clampedWhere) } : own;
 }
 
-const heldNumber =
+const clampedNumber =
   ({ min, max }: Range) =>
   (value: number) =>
     within(value, min, max);
 
 /** A value held to its range, which is noted where that changes it. */
-function holding<T>(held: Held[], element: string | null, name: string, value: unknown, hold: (value: T) => T): T {
+function clamping<T>(
+  clamped: Clamped[],
+  element: string | null,
+  name: string,
+  value: unknown,
+  hold: (value: T) => T,
+): T {
   const to = hold(value as T);
-  if (JSON.stringify(to) !== JSON.stringify(value)) held.push({ element, name, value, to });
+  if (JSON.stringify(to) !== JSON.stringify(value)) clamped.push({ element, name, value, to });
   return to;
 }
 
@@ -82,18 +88,18 @@ function elementAt(
   overall: number,
   context: FrameContext,
   at: ShotFrame,
-  held: Held[],
+  clamped: Clamped[],
 ): ElementAtFrame {
   const { id, kind, on, keptOut, when } = element;
   const definition = definitionOf(kind);
   const { values } = resolveElement(element, context.lens);
   const { strength, mix, params, where } = timedAt(element, when, namesInElement, at, values);
   const ranges = elementRanges(definition.negative);
-  const hold = (name: string, value: number) => holding(held, id, name, value, heldNumber(ranges[name]!));
-  const own = { ...element, params: when ? heldParameters(params, definition.parameters) : params };
+  const hold = (name: string, value: number) => clamping(clamped, id, name, value, clampedNumber(ranges[name]!));
+  const own = { ...element, params: when ? clampedParameters(params, definition.parameters) : params };
   for (const name of Object.keys(when ?? {}))
     if (name in params && JSON.stringify(own.params[name]) !== JSON.stringify(params[name]))
-      held.push({ element: id, name, value: params[name], to: own.params[name] });
+      clamped.push({ element: id, name, value: params[name], to: own.params[name] });
   const ownStrength = hold("strength", strength);
   const state: ElementState = {
     ...resolveElement(own, context.lens),
@@ -107,9 +113,9 @@ function elementAt(
     on,
     strength: ownStrength,
     state,
-    where: when && where ? holding(held, id, "where", where, heldWhere) : where,
+    where: when && where ? clamping(clamped, id, "where", where, clampedWhere) : where,
     missing,
-    acts: on && state.strength !== 0 && state.mix !== 0 && !missing,
+    isActive: on && state.strength !== 0 && state.mix !== 0 && !missing,
   };
 }
 
@@ -119,8 +125,8 @@ function elementAt(
  * strength 0, mix 0 and off exactly no change.
  */
 export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
-  const held: Held[] = [];
-  const { lens, strength, where } = ownAt(look, at, held);
+  const clamped: Clamped[] = [];
+  const { lens, strength, where } = ownAt(look, at, clamped);
   const { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
   const { sensor, squeeze } = look.camera;
   const context: FrameContext = {
@@ -136,6 +142,8 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
     frameRate,
     shot: shot ?? { first: frame, last: frame },
   };
-  const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, at, held));
-  return { context, strength, elements, where, held };
+  const elements = (look.elements as LookElement[]).map((element) =>
+    elementAt(element, strength, context, at, clamped),
+  );
+  return { context, strength, elements, where, clamped };
 }

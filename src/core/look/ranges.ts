@@ -42,7 +42,7 @@ export const LARGEST_COLOUR = 16;
 /** A number within a range; what is no number at all becomes its lower end. */
 export const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
 
-function heldValue(value: ParameterValue, parameter: Parameter | undefined): ParameterValue {
+function clampedValue(value: ParameterValue, parameter: Parameter | undefined): ParameterValue {
   const range = parameter && rangeOf(parameter);
   if (!range) return value;
   const hold = (number: number) => within(number, range.min, range.max);
@@ -51,26 +51,26 @@ function heldValue(value: ParameterValue, parameter: Parameter | undefined): Par
 }
 
 /** Parameters held to the ranges of their definitions. */
-export const heldParameters = (values: Values, parameters: Record<string, Parameter>): Values =>
-  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, heldValue(value, parameters[name])]));
+export const clampedParameters = (values: Values, parameters: Record<string, Parameter>): Values =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, clampedValue(value, parameters[name])]));
 
 /** Numbers of plain data held to the bounds its schema gives them; everything else stays. */
-export function heldTo(schema: z.core.$ZodType, value: unknown): unknown {
-  if (schema instanceof z.ZodDefault || schema instanceof z.ZodOptional) return heldTo(schema.unwrap(), value);
+export function clampedTo(schema: z.core.$ZodType, value: unknown): unknown {
+  if (schema instanceof z.ZodDefault || schema instanceof z.ZodOptional) return clampedTo(schema.unwrap(), value);
   if (schema instanceof z.ZodNumber && typeof value === "number")
     return within(value, schema.minValue ?? -Infinity, schema.maxValue ?? Infinity);
-  if (schema instanceof z.ZodArray && Array.isArray(value)) return value.map((item) => heldTo(schema.element, item));
+  if (schema instanceof z.ZodArray && Array.isArray(value)) return value.map((item) => clampedTo(schema.element, item));
   if (schema instanceof z.ZodTuple && Array.isArray(value))
-    return value.map((item, i) => heldTo(schema.def.items[i]!, item));
+    return value.map((item, i) => clampedTo(schema.def.items[i]!, item));
   if (schema instanceof z.ZodUnion) {
     const kind = (value as { kind?: string }).kind;
     const option = schema.options.find((entry) => entry instanceof z.ZodObject && kindIn(entry) === kind);
-    return option ? heldTo(option, value) : value;
+    return option ? clampedTo(option, value) : value;
   }
   if (schema instanceof z.ZodObject && typeof value === "object" && value !== null) {
     const { shape } = schema;
     return Object.fromEntries(
-      Object.entries(value).map(([name, item]) => [name, shape[name] ? heldTo(shape[name], item) : item]),
+      Object.entries(value).map(([name, item]) => [name, shape[name] ? clampedTo(shape[name], item) : item]),
     );
   }
   return value;
@@ -82,12 +82,12 @@ const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ?
 const LEAST_STEP = 1e-3;
 
 /** An area held to its bounds, and its pairs kept in order: low below high, black below white. */
-export function heldWhere(where: Where): Where {
-  const held = heldTo(whereData, where) as Where;
-  const areas = held.areas.map((area) => {
+export function clampedWhere(where: Where): Where {
+  const clamped = clampedTo(whereData, where) as Where;
+  const areas = clamped.areas.map((area) => {
     if (area.kind !== "key") return area;
     const black = Math.min(area.black, 1 - LEAST_STEP);
     return { ...area, high: Math.max(area.low, area.high), black, white: Math.max(area.white, black + LEAST_STEP) };
   });
-  return { ...held, areas };
+  return { ...clamped, areas };
 }

@@ -41,9 +41,9 @@ export function verify(
 ): Verification {
   const out: Verification = { quantities: [], leftOut: [] };
   const at = { ...size, frame: 1 };
-  for (const { id, acts, missing } of lookAt(look, cabinet, at).elements) {
+  for (const { id, isActive, missing } of lookAt(look, cabinet, at).elements) {
     const element = elementNamed(look, id);
-    if (!acts && !missing) continue;
+    if (!isActive && !missing) continue;
     const { check } = definitionOf(element.kind);
     const alone: LookElement = {
       id: element.id,

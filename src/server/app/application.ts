@@ -1,6 +1,6 @@
 import type { PGlite } from "@electric-sql/pglite";
 import type { Database } from "../../store/database";
-import { type DemoProgress, prepareDemo } from "../demo/demo";
+import { type DemoProgress, prepareDemo } from "../seed/demo";
 import { RenderQueue } from "../render/queue";
 import { removeBegun } from "../storage/files";
 import { openData } from "./open";

@@ -1,22 +1,22 @@
 import { createHash } from "node:crypto";
 import type { Encoding } from "../../core/colour/encodings";
-import { findEncoding, type MadeEncoding } from "../../core/colour/made";
+import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
 import { listEncodings } from "../../store/queries";
 import type { Database } from "../../store/database";
 import { notFound } from "../http/reply";
-import { encodingFrom } from "./made";
+import { encodingFrom } from "./own-encoding";
 
 /** An encoding, and a name that changes when what it does changes. */
 export interface NamedEncoding {
   encoding: Encoding;
   /** What it is made from: its name, or what the user made. */
-  source: string | MadeEncoding;
+  source: string | OwnEncoding;
   revision: string;
 }
 
 const revisions = new Map<string, { body: string; built: NamedEncoding }>();
 
-function revised(body: MadeEncoding): NamedEncoding {
+function revised(body: OwnEncoding): NamedEncoding {
   const text = JSON.stringify(body);
   const kept = revisions.get(body.id);
   if (kept?.body === text) return kept.built;

@@ -1,7 +1,7 @@
 import type { Database } from "../../store/database";
 import { listTables, putTable } from "../../store/queries";
 import { inTurn } from "../storage/turn";
-import { readTable } from "./made";
+import { readTable } from "./own-encoding";
 
 const LONGEST_ID = 60;
 

@@ -1,4 +1,4 @@
-import type { MadeEncoding } from "../../core/colour/made";
+import type { OwnEncoding } from "../../core/colour/own-encoding";
 import type { Look } from "../../core/look/look";
 import type { Depth } from "../../core/image/image";
 import type { Samples } from "../../core/image/samples";
@@ -9,7 +9,7 @@ import type { Choice } from "../../formats/format";
 /** An encoding by its name, or what the user made of one; `revision` changes when what it does changes. */
 export interface EncodingOrder {
   revision: string;
-  encoding: string | MadeEncoding;
+  encoding: string | OwnEncoding;
 }
 
 /** Light, or distance along the axis (m, in every lane). */

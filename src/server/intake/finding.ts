@@ -4,7 +4,7 @@ import { between, gapsOf, type Ranges, rangesOf, framesIn } from "../../core/fra
 import type { Finding, FoundGroup } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { formatOf } from "../../formats/formats";
-import { groupNames, type NameGroup } from "../footage/sequence";
+import { groupNames, type NameGroup } from "../shots/sequence";
 import { Busy } from "../http/reply";
 import { check, type Checked } from "./check";
 import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./places";

@@ -4,7 +4,7 @@ import { expect, test } from "vitest";
 import { addProduction, findShot } from "../../store/queries";
 import { openTestStore } from "../../testing/store";
 import { fixture } from "../../formats/fixtures/pattern";
-import { PRODUCTION } from "../demo/demo";
+import { PRODUCTION } from "../seed/demo";
 import { receive } from "./receive";
 import { sweepFootage, takeIn } from "./take-in";
 

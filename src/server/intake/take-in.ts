@@ -8,7 +8,7 @@ import { addShot, findFootage, listFootage } from "../../store/queries";
 import { countOf, firstOf } from "../../core/frame/ranges";
 import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
-import { PRODUCTION } from "../demo/demo";
+import { PRODUCTION } from "../seed/demo";
 import { hashOf } from "../storage/content";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";

@@ -8,8 +8,8 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { FORMATS, readImage } from "../../formats/formats";
 import { lookOf } from "../../testing/laboratory";
 import { startEngine } from "../engine/engine";
-import { parsePattern } from "../footage/sequence";
-import { openSource } from "../footage/source";
+import { parsePattern } from "../shots/sequence";
+import { openSource } from "../shots/source";
 import { renderFrames } from "./render";
 
 const { engine } = startEngine(1);

@@ -2,7 +2,7 @@ import { join } from "node:path";
 import { indexOfFrame } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { findRender, listTables, type Render } from "../../store/queries";
-import { openSource, placeFor } from "../footage/source";
+import { openSource, placeFor } from "../shots/source";
 import { readers } from "../frames/pool";
 import type { Done } from "../frames/tasks";
 import type { Patience } from "../http/gate";

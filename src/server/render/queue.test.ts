@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { afterEach, describe, expect, test, vi } from "vitest";
-import type { MadeEncoding } from "../../core/colour/made";
+import type { OwnEncoding } from "../../core/colour/own-encoding";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { demoProfiles } from "../../demo/glass/profiles";
 import {
@@ -111,7 +111,7 @@ describe("the queue", () => {
   test("renders with what was named when it was queued, whatever became of it while it waited", async () => {
     const store = await openTestStore();
     const { db, client } = store;
-    const log = (slope: number): MadeEncoding => ({
+    const log = (slope: number): OwnEncoding => ({
       ...LAMP_ROOM_LOG,
       id: "own-log",
       log: { ...LAMP_ROOM_LOG.log, logSideSlope: slope },

@@ -14,7 +14,7 @@ import {
   unfinishedRenders,
   updateRender,
 } from "../../store/queries";
-import { choiceFor, framesOfShot, sourceOf } from "../footage/shot";
+import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { sweepUnfinished } from "../storage/files";
 import { built } from "../storage/roots";
 import { fileNameOf, folderOf } from "./deliver";

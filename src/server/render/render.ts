@@ -10,8 +10,8 @@ import { lookAt } from "../../core/look/at-frame";
 import type { ShotFrame } from "../../core/frame/context";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
-import { loadFrame, placeOf, standIn } from "../footage/source";
-import { fileOf } from "../footage/sequence";
+import { loadFrame, placeOf, standIn } from "../shots/source";
+import { fileOf } from "../shots/sequence";
 import { isDiskFull } from "../storage/files";
 import { collect } from "./collect";
 import type { RenderJob } from "./job";
@@ -34,7 +34,8 @@ export function passesCodesOn(
   output: string,
   at: ShotFrame,
 ): boolean {
-  if (scale !== 1 || inEncoding.table || lookAt(look, cabinet, at).elements.some(({ acts }) => acts)) return false;
+  if (scale !== 1 || inEncoding.table || lookAt(look, cabinet, at).elements.some(({ isActive }) => isActive))
+    return false;
   if (outEncoding) return outEncoding === inEncoding;
   if (isLinearFile(output)) return inEncoding.name === "linear-ap1";
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;

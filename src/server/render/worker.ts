@@ -1,15 +1,15 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { availableParallelism } from "node:os";
-import { findEncoding, type MadeEncoding } from "../../core/colour/made";
+import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
 import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Choice } from "../../formats/format";
-import { encodingsFrom, readTable } from "../colour/made";
+import { encodingsFrom, readTable } from "../colour/own-encoding";
 import { startEngine } from "../engine/engine";
-import { parsePattern } from "../footage/sequence";
-import type { GapPolicy, Source } from "../footage/source";
+import { parsePattern } from "../shots/sequence";
+import type { GapPolicy, Source } from "../shots/source";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 
@@ -18,7 +18,7 @@ export interface RenderOrder {
   look: Look;
   profiles: Profile[];
   plates: { name: string; source: Source; frames: Ranges; choice: Choice; gaps: GapPolicy; encoding: string }[];
-  encodings: MadeEncoding[];
+  encodings: OwnEncoding[];
   tables: { id: string; file: string; text: string }[];
   frames: Ranges;
   source: Source;

@@ -22,8 +22,8 @@ import {
   shotsOf,
   versionsOf,
 } from "../../store/queries";
-import { sourceOf } from "../footage/shot";
-import { placeOf } from "../footage/source";
+import { sourceOf } from "./shot";
+import { placeOf } from "./source";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
 import type { RenderQueue } from "../render/queue";

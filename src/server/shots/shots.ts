@@ -10,8 +10,8 @@ import {
   updateShots,
 } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
-import type { DemoProgress } from "../demo/demo";
-import { framesOfShot, hasDepth } from "../footage/shot";
+import type { DemoProgress } from "../seed/demo";
+import { framesOfShot, hasDepth } from "./shot";
 import { notFound, Refusal } from "../http/reply";
 
 /** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */

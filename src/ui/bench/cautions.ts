@@ -7,9 +7,9 @@ import { heldMeasurements } from "@/core/profile/reach";
 const OVERDONE = 2;
 
 /** Quiet, specific words about an element as it stands. */
-export function cautionsOf({ kind, state, missing, acts }: ElementAtFrame, context: FrameContext): string[] {
+export function cautionsOf({ kind, state, missing, isActive }: ElementAtFrame, context: FrameContext): string[] {
   if (missing) return [`${missing} The element does nothing.`];
-  if (!acts) return [];
+  if (!isActive) return [];
   const { reads = [], cautions } = definitionOf(kind);
   const outside = context.lens
     ? heldMeasurements(context.lens, { ...context, corner: cornerHeight(context.geometry) })

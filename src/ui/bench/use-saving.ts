@@ -14,7 +14,7 @@ const RETRY_AFTER = 3000;
 
 /** Windows of one browser tell each other what they saved. */
 const CHANNEL = "pale-halo looks";
-interface Told {
+interface SaveNotice {
   shotId: string;
   revision: number;
 }
@@ -48,7 +48,7 @@ export function useSaving(shot: ShotDetail): void {
     const open = new BroadcastChannel(CHANNEL);
     channel.current = open;
     const refetch = () => void client.invalidateQueries({ queryKey: ["shot", shot.id] });
-    open.onmessage = ({ data }: MessageEvent<Told>) => {
+    open.onmessage = ({ data }: MessageEvent<SaveNotice>) => {
       if (data.shotId === shot.id && data.revision > standing.current.revision) refetch();
     };
     // A window of another browser is heard of when this one is looked at again.
@@ -92,7 +92,7 @@ export function useSaving(shot: ShotDetail): void {
         (saved) => {
           stands({ look, revision: saved.revision });
           forgetUnsaved(shot.id);
-          channel.current?.postMessage({ shotId: shot.id, revision: saved.revision } satisfies Told);
+          channel.current?.postMessage({ shotId: shot.id, revision: saved.revision } satisfies SaveNotice);
           if (isLatest) tell({ saving: "saved" });
         },
         (error: Error) => {

@@ -3,11 +3,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Download, FileUp, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
-import { logEncodingSchema, type MadeEncoding, madeEncodingSchema } from "@/core/colour/made";
+import { logEncodingSchema, type OwnEncoding, ownEncodingSchema } from "@/core/colour/own-encoding";
 import { AP0, AP1, conversion, P3_D65, REC2020, REC709 } from "@/core/colour/primaries";
 import { type LogParams, logTransfer } from "@/core/colour/transfer/log";
 import { api } from "../shared/api";
-import { useMadeEncodings } from "../shared/encodings";
+import { useOwnEncodings } from "../shared/encodings";
 import { Plot } from "../shared/plot";
 
 const PRIMARIES = { AP1: AP1, AP0: AP0, "BT.709": REC709, "BT.2020": REC2020, "P3, D65": P3_D65 } as const;
@@ -70,7 +70,7 @@ function parsed({ name, params, matrix }: Draft) {
     : { body: null, problem: result.error.issues.map(({ path, message }) => `${path.join(".")}: ${message}`)[0]! };
 }
 
-const toDraft = ({ name, log, matrix }: Extract<MadeEncoding, { kind: "log" }>): Draft => ({
+const toDraft = ({ name, log, matrix }: Extract<OwnEncoding, { kind: "log" }>): Draft => ({
   name,
   params: Object.fromEntries(
     FIELDS.map((field) => [field.name, log[field.name] === undefined ? "" : String(log[field.name])]),
@@ -204,7 +204,7 @@ function Curve({ curve, pairs }: { curve: ReturnType<typeof logTransfer> | null;
 /** Makes, keeps, imports and exports encodings of the user's own: a log curve with a matrix, or a table from a file. */
 export function EncodingMaker({ onClose }: { onClose(): void }) {
   const client = useQueryClient();
-  const made = useMadeEncodings();
+  const made = useOwnEncodings();
   const [draft, setDraft] = useState<Draft>({
     name: "",
     params: START,
@@ -251,13 +251,13 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
     } catch {
       return toast.error(`${chosen.name}: is not JSON, .cube or .clf`);
     }
-    const result = madeEncodingSchema.safeParse(value);
+    const result = ownEncodingSchema.safeParse(value);
     if (!result.success)
       return toast.error(
         `${chosen.name}: ${result.error.issues.map(({ path, message }) => `${path.join(".") || "format"}: ${message}`)[0]}`,
       );
-    if (result.data.kind === "log") setDraft(toDraft(result.data as Extract<MadeEncoding, { kind: "log" }>));
-    return attempt(api.keepEncoding(result.data as MadeEncoding), `“${result.data.name}” is kept`);
+    if (result.data.kind === "log") setDraft(toDraft(result.data as Extract<OwnEncoding, { kind: "log" }>));
+    return attempt(api.keepEncoding(result.data as OwnEncoding), `“${result.data.name}” is kept`);
   };
   const cell = (i: number) => (
     <input
@@ -392,7 +392,7 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
           type="button"
           className="btn btn-sm btn-primary"
           disabled={!body}
-          onClick={() => body && void attempt(api.keepEncoding(body as MadeEncoding), `“${body.name}” is kept`)}
+          onClick={() => body && void attempt(api.keepEncoding(body as OwnEncoding), `“${body.name}” is kept`)}
         >
           Keep it
         </button>

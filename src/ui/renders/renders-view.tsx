@@ -6,7 +6,7 @@ import { ENCODINGS } from "@/core/colour/encodings";
 import { countOf, firstOf, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { ConfirmButton } from "../shared/confirm-button";
-import { useMadeEncodings } from "../shared/encodings";
+import { useOwnEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
 import { api } from "../shared/api";
 import { useWorkspace } from "../shared/workspace";
@@ -79,7 +79,7 @@ function Order({ onAdded }: { onAdded(): void }) {
 }
 
 function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
-  const made = useMadeEncodings();
+  const made = useOwnEncodings();
   const { frames } = shot;
   const [version, setVersion] = useState("now");
   const [format, setFormat] = useState<FormatName>("EXR half, ZIP");

@@ -1,5 +1,5 @@
 import type { Correction } from "@/core/colour/correction";
-import type { MadeEncoding } from "@/core/colour/made";
+import type { OwnEncoding } from "@/core/colour/own-encoding";
 import type { PlainTransform } from "@/core/colour/transform/plain";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
@@ -65,8 +65,8 @@ export const api = {
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),
-  encoding: (id: string) => call<MadeEncoding>(`/api/encodings/${id}`),
-  keepEncoding: (body: MadeEncoding) => call("/api/encodings", json("PUT", body)),
+  encoding: (id: string) => call<OwnEncoding>(`/api/encodings/${id}`),
+  keepEncoding: (body: OwnEncoding) => call("/api/encodings", json("PUT", body)),
   removeEncoding: (id: string) => call(`/api/encodings/${id}`, { method: "DELETE" }),
   ramp: (encoding: string) => call<GreyRamp>(`/api/encodings/${encoding}/ramp`),
   tables: () => call<ListedTable[]>("/api/tables"),

@@ -5,7 +5,7 @@ import { api } from "./api";
 
 const FAMILIES = { linear: "Scene-linear", log: "Log", hdr: "High dynamic range", display: "For a display" } as const;
 
-export const useMadeEncodings = () => useQuery({ queryKey: ["encodings"], queryFn: api.encodings }).data ?? [];
+export const useOwnEncodings = () => useQuery({ queryKey: ["encodings"], queryFn: api.encodings }).data ?? [];
 
 /** Choice of an encoding: those there are, by kind, and the user's own. */
 export function EncodingSelect({
@@ -21,7 +21,7 @@ export function EncodingSelect({
   mixed?: boolean;
   without?: string[];
 }) {
-  const made = useMadeEncodings();
+  const made = useOwnEncodings();
   return (
     <select
       className="select select-xs w-full min-w-0"
@@ -55,7 +55,7 @@ export function EncodingSelect({
 }
 
 export function useEncodingLabel(): (name: string) => string {
-  const made = useMadeEncodings();
+  const made = useOwnEncodings();
   return (name) =>
     ENCODINGS.find((entry) => entry.name === name)?.label ?? made.find(({ id }) => id === name)?.name ?? name;
 }

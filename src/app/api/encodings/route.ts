@@ -1,9 +1,9 @@
 import type { ListedEncoding } from "@/contract/encodings";
 import { application } from "@/server/app/application";
-import { madeEncodingSchema } from "@/core/colour/made";
+import { ownEncodingSchema } from "@/core/colour/own-encoding";
 import { isEncodingName } from "@/core/colour/encodings";
 import { readBody, Refusal, respond } from "@/server/http/reply";
-import { encodingFrom } from "@/server/colour/made";
+import { encodingFrom } from "@/server/colour/own-encoding";
 import { listEncodings, putEncoding } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -21,7 +21,7 @@ export const GET = () =>
 /** Keeps an encoding under its id; one that is there is replaced. */
 export const PUT = (request: Request) =>
   respond(async () => {
-    const body = await readBody(request, madeEncodingSchema);
+    const body = await readBody(request, ownEncodingSchema);
     if (isEncodingName(body.id))
       throw new Refusal(400, `id: “${body.id}” is the name of an encoding there always is; choose another`);
     encodingFrom(body); // throws where its table cannot be read

@@ -6,7 +6,7 @@ import { formatOf } from "@/formats/formats";
 import { encodingNamed } from "@/server/colour/library";
 import { moviesOf } from "@/server/render/movies";
 import { clipped, countOf } from "@/core/frame/ranges";
-import { framesOfShot } from "@/server/footage/shot";
+import { framesOfShot } from "@/server/shots/shot";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
 import { findShot, listRenders } from "@/store/queries";
 

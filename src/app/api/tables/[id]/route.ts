@@ -1,6 +1,6 @@
 import { toPlain } from "@/core/colour/transform/plain";
 import { application } from "@/server/app/application";
-import { readTable } from "@/server/colour/made";
+import { readTable } from "@/server/colour/own-encoding";
 import { notFound, respond } from "@/server/http/reply";
 import { removeTableNamed } from "@/server/shots/remove";
 import { findTable } from "@/store/queries";

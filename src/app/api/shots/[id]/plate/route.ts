@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { plateFrame } from "@/core/frame/plate";
 import { application } from "@/server/app/application";
-import { framesOfShot } from "@/server/footage/shot";
+import { framesOfShot } from "@/server/shots/shot";
 import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
 import { patienceOf } from "@/server/http/gate";
 import { notFound, respond } from "@/server/http/reply";

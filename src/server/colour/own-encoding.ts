@@ -1,5 +1,5 @@
 import type { Encoding } from "../../core/colour/encodings";
-import { logEncoding, type MadeEncoding, tableEncoding } from "../../core/colour/made";
+import { logEncoding, type OwnEncoding, tableEncoding } from "../../core/colour/own-encoding";
 import type { Transform } from "../../core/colour/transform/transform";
 import { readClf } from "../../formats/clf/read";
 import { readCube } from "../../formats/cube/cube";
@@ -13,9 +13,9 @@ export function readTable(file: string, text: string): Transform {
 }
 
 /** Parsed tables are kept by the object they came from: they are asked for with every frame. */
-const built = new WeakMap<MadeEncoding, Encoding>();
+const built = new WeakMap<OwnEncoding, Encoding>();
 
-export function encodingFrom(body: MadeEncoding): Encoding {
+export function encodingFrom(body: OwnEncoding): Encoding {
   let encoding = built.get(body);
   if (!encoding) {
     encoding = body.kind === "log" ? logEncoding(body) : tableEncoding(body, readTable(body.file, body.text));
@@ -24,5 +24,5 @@ export function encodingFrom(body: MadeEncoding): Encoding {
   return encoding;
 }
 
-export const encodingsFrom = (bodies: MadeEncoding[]): Map<string, Encoding> =>
+export const encodingsFrom = (bodies: OwnEncoding[]): Map<string, Encoding> =>
   new Map(bodies.map((body) => [body.id, encodingFrom(body)]));

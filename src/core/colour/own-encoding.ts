@@ -59,10 +59,10 @@ export const tableEncodingSchema = z
   })
   .strict();
 
-export const madeEncodingSchema = z.union([logEncodingSchema, tableEncodingSchema]);
+export const ownEncodingSchema = z.union([logEncodingSchema, tableEncodingSchema]);
 export type LogEncoding = z.infer<typeof logEncodingSchema>;
 export type TableEncoding = z.infer<typeof tableEncodingSchema>;
-export type MadeEncoding = LogEncoding | TableEncoding;
+export type OwnEncoding = LogEncoding | TableEncoding;
 
 function determinant(m: number[]): number {
   const [a, b, c, d, e, f, g, h, i] = m as [number, number, number, number, number, number, number, number, number];
