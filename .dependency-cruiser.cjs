@@ -16,6 +16,7 @@ const CORE = [
   "image",
   "profile",
   "frame",
+  "handles",
   "engine",
   "spread",
   "contrast",

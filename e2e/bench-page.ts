@@ -51,3 +51,13 @@ export async function takeIn(page: Page, files: string[]): Promise<void> {
   await page.getByRole("button", { name: /^Take in (one|\d)/ }).click();
   await expect(page.getByText(/taken in$/).first()).toBeVisible();
 }
+
+/** Drags the middle of something by so many px. */
+export async function dragBy(page: Page, what: Locator, x: number, y: number): Promise<void> {
+  const box = (await what.boundingBox())!;
+  const [fromX, fromY] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(fromX, fromY);
+  await page.mouse.down();
+  await page.mouse.move(fromX + x, fromY + y, { steps: 6 });
+  await page.mouse.up();
+}

@@ -1,3 +1,4 @@
+import type { Handle } from "../handles/handle";
 import type { PlanBuilder } from "../engine/plan";
 import type { PointOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
@@ -47,7 +48,7 @@ export type Parameter =
   | (Common & { type: "footage"; default: string });
 
 /** Whether a parameter has a say, the others being as they are. */
-export const isRelevant = ({ relevantWith = {} }: Parameter, values: Values): boolean =>
+export const isRelevant = ({ relevantWith = {} }: Pick<Common, "relevantWith">, values: Values): boolean =>
   Object.entries(relevantWith).every(([name, allowed]) => allowed.includes(String(values[name])));
 
 export type ParameterValue = number | string | boolean | readonly [number, number, number];
@@ -123,6 +124,8 @@ export interface ElementDefinition<V = Values> {
   /** Strengths below 0 mean something: the opposite. */
   negative?: true;
   parameters: Record<keyof V & string, Parameter>;
+  /** What of it lies in the picture and is dragged there; some only while other parameters have these values. */
+  handles?: readonly (Handle & Pick<Common, "relevantWith">)[];
   /** Named sets of values to begin from. */
   presets?: readonly { name: string; values: Partial<V> }[];
   /** Its highlight key, where it has one; null where the key has no say as the parameters are. */

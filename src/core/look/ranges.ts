@@ -1,8 +1,7 @@
 import { z } from "zod";
 import type { Parameter, ParameterValue, Values } from "../elements/definition";
 import { clamp } from "../maths/interpolate";
-import type { Where } from "../where/schema";
-import { whereData } from "../where/schema";
+import { type Area, type Where, whereData } from "../where/schema";
 
 export interface Range {
   min: number;
@@ -74,6 +73,23 @@ export function clampedTo(schema: z.core.$ZodType, value: unknown): unknown {
     );
   }
   return value;
+}
+
+/** The range of a number, or of the numbers of points, of an area's kind; null for what has none. */
+export function areaRange(kind: Area["kind"], name: string): Range | null {
+  const areas = whereData.shape.areas.element;
+  const option = areas.options.find((entry) => kindIn(entry) === kind)!;
+  let schema: z.core.$ZodType | undefined = (option.shape as Record<string, z.core.$ZodType>)[name];
+  while (schema && !(schema instanceof z.ZodNumber))
+    schema =
+      schema instanceof z.ZodDefault || schema instanceof z.ZodOptional
+        ? schema.unwrap()
+        : schema instanceof z.ZodArray
+          ? schema.element
+          : schema instanceof z.ZodTuple
+            ? schema.def.items[0]
+            : undefined;
+  return schema ? { min: schema.minValue ?? -Infinity, max: schema.maxValue ?? Infinity } : null;
 }
 
 const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ? shape.kind.value : undefined);

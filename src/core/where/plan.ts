@@ -1,5 +1,6 @@
 import { LUMINANCE } from "../colour/primaries";
 import { planDepth } from "../elements/depth";
+import { superellipsePower } from "../maths/superellipse";
 import type { PlanBuilder } from "../engine/plan";
 import { addProgram, keepOperation, type PointOperation } from "../engine/pointwise";
 import { planGaussian } from "../spread/gaussian";
@@ -7,8 +8,6 @@ import type { Area, Where } from "./schema";
 import type { FrameContext } from "../frame/context";
 
 const COMBINE = { union: 0, intersection: 1, difference: 2 } as const;
-const ELLIPSE = 2;
-const SQUAREST = 10;
 
 /** The record of an area (assembly/where.ts): percents and degrees become pixels here. */
 function areaOperation(area: Area, { geometry }: FrameContext): PointOperation {
@@ -21,7 +20,7 @@ function areaOperation(area: Area, { geometry }: FrameContext): PointOperation {
       const turn = (area.rotation * Math.PI) / 180;
       const [c, s] = [Math.cos(turn), Math.sin(turn)];
       const [a, b] = [px(area.width) / 2, px(area.height) / 2];
-      const power = SQUAREST * (ELLIPSE / SQUAREST) ** area.roundness;
+      const power = superellipsePower(area.roundness);
       return {
         code: "shapeMatte",
         integers,

@@ -23,7 +23,8 @@ import { Panel } from "./panel";
 import { PictureArea } from "./picture";
 import { Shortcuts } from "./shortcuts";
 import { useGestures } from "./gestures";
-import { useBench, type Zoom } from "./store";
+import { WHOLE, type Zoom } from "../viewport/place";
+import { useBench } from "./store";
 import { useDepth } from "./use-depth";
 import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
@@ -97,7 +98,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     depth,
     selected,
     frame,
-    zoom,
+    looking,
     held,
     wipe,
     matte,
@@ -158,7 +159,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
   const compared = held ?? wipe;
   const without = usePicture(
-    "without",
+    "compared",
     look && compared && !playing
       ? { ...common, look: lookWithout(look, compared, selected), output: { kind: "display" } }
       : null,
@@ -178,9 +179,9 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
               <button
                 key={label}
                 type="button"
-                className={`btn btn-xs join-item ${zoom === value ? "btn-primary" : ""}`}
-                aria-pressed={zoom === value}
-                onClick={() => set({ zoom: value })}
+                className={`btn btn-xs join-item ${looking.zoom === value ? "btn-primary" : ""}`}
+                aria-pressed={looking.zoom === value}
+                onClick={() => set({ looking: value === "fit" ? WHOLE : { ...looking, zoom: value } })}
               >
                 {label}
               </button>
@@ -212,7 +213,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
         </div>
         <ConflictBar shot={shot} />
         <div className="min-h-0 flex-1">
-          <PictureArea shot={shot} look={look} shown={shown} without={without} />
+          <PictureArea shot={shot} look={look} at={at} shown={shown} without={without} />
         </div>
         <LightPath look={look} at={at} />
         <FrameStrip shot={shot} played={played} />

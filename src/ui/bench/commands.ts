@@ -1,7 +1,8 @@
 import { frameAt, indexOfFrame } from "@/core/frame/ranges";
 import { elementsOf, moveElement, removeElement, switchElement } from "@/core/look/edit";
 import { isKeyed } from "@/core/look/look";
-import { useBench, type Zoom } from "./store";
+import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
+import { useBench } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
 import type { ShotDetail } from "../../contract/shots";
 
@@ -71,7 +72,13 @@ function mark({ shot: { frames } }: Place, end: 0 | 1): void {
   set({ span: next });
 }
 
-const zoomTo = (zoom: Zoom) => () => bench().set({ zoom });
+const look = (change: Partial<Looking>) => bench().set({ looking: { ...bench().looking, ...change } });
+const zoomTo = (zoom: number) => () => look({ zoom });
+/** Larger or smaller by a step, from whatever size it is. */
+const zoomBy = (factor: number) => () => {
+  const { zoom } = bench().looking;
+  look({ zoom: Math.min(LARGEST_ZOOM, Math.max(SMALLEST_ZOOM, (zoom === "fit" ? 1 : zoom) * factor)) });
+};
 
 export const COMMANDS: readonly Command[] = [
   {
@@ -107,11 +114,19 @@ export const COMMANDS: readonly Command[] = [
     name: "Fit the picture to the room, or 1:1",
     group: "Picture",
     keys: ["f"],
-    run: () => bench().set({ zoom: bench().zoom === "fit" ? 1 : "fit" }),
+    run: () => bench().set({ looking: bench().looking.zoom === "fit" ? { ...WHOLE, zoom: 1 } : WHOLE }),
   },
   { name: "1:1", group: "Picture", keys: ["1"], run: zoomTo(1) },
   { name: "2:1", group: "Picture", keys: ["2"], run: zoomTo(2) },
   { name: "4:1", group: "Picture", keys: ["4"], run: zoomTo(4) },
+  { name: "Larger", group: "Picture", keys: ["+", "Shift++"], run: zoomBy(Math.SQRT2) },
+  { name: "Smaller, to see lines beyond the frame", group: "Picture", keys: ["-"], run: zoomBy(Math.SQRT1_2) },
+  {
+    name: "Handles on the picture, shown or hidden",
+    group: "Picture",
+    keys: ["h"],
+    run: () => bench().set({ handles: !bench().handles }),
+  },
   { name: "Select the element before", group: "Light path", keys: ["["], run: () => selectNext(-1) },
   { name: "Select the element after", group: "Light path", keys: ["]"], run: () => selectNext(1) },
   { name: "Select nothing", group: "Light path", keys: ["Escape"], run: () => select(null) },

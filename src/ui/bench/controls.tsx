@@ -101,6 +101,8 @@ export function NumberField({
   );
 }
 
+const LEAST_LIGHT = 1e-6;
+const SHOWN_GAMMA = 2.2;
 const CHANNELS = ["red", "green", "blue"] as const;
 /** Lines under the fields, by what they stand for. */
 const PART_COLOURS: Record<string, string> = {
@@ -111,6 +113,18 @@ const PART_COLOURS: Record<string, string> = {
   cyan: "#6fd6d6",
   magenta: "#e58fe0",
 };
+
+/** How a colour of light looks, as bright as it can be shown. */
+export function Swatch({ colour, label }: { colour: readonly [number, number, number]; label?: string }) {
+  const code = (value: number) => Math.round(255 * (value / Math.max(...colour, LEAST_LIGHT)) ** (1 / SHOWN_GAMMA));
+  return (
+    <span
+      className="h-5 w-8 shrink-0 rounded border border-line"
+      style={{ background: `rgb(${colour.map(code).join(" ")})` }}
+      {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
+    />
+  );
+}
 
 function TripleField({
   parameter,
@@ -153,15 +167,7 @@ function TripleField({
           />
         ))}
         {unit && <span className="w-16 shrink-0 text-quiet">{unit}</span>}
-        {parameter.type === "colour" && (
-          <span
-            className="h-5 w-8 shrink-0 rounded border border-line"
-            style={{
-              background: `rgb(${value.map((v) => Math.round(255 * (v / Math.max(...value, 1e-6)) ** (1 / 2.2))).join(" ")})`,
-            }}
-            aria-hidden
-          />
-        )}
+        {parameter.type === "colour" && <Swatch colour={value} />}
       </span>
     </fieldset>
   );

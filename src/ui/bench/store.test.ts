@@ -135,7 +135,7 @@ test("another window's look is taken over as a step; one that is gone on with ab
 });
 
 test("selecting another element ends picking; opening another shot leaves nothing of the last one", () => {
-  bench().set({ picking: { area: "area-1", what: "colour" } });
+  bench().set({ picking: { id: "area-1", before: null, take: () => {} } });
   bench().set({ frame: 3 });
   expect(bench().picking).not.toBeNull();
   bench().set({ selected: null });

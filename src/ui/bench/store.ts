@@ -3,10 +3,10 @@ import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { Scope } from "@/core/look/excerpt";
 import type { Look } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
+import type { Light } from "../engine/engine";
+import { type Looking, type Spot, WHOLE } from "../viewport/place";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
-
-export type Zoom = "fit" | 1 | 2 | 4;
 
 /** What undo leads back to: the look, and what of the shot is set on the Bench. */
 interface Step {
@@ -14,10 +14,13 @@ interface Step {
   depth: DepthPlate | null;
 }
 
-/** What the next click in the picture gives to an area of the selected element, or of the whole path. */
-interface Picking {
-  area: string;
-  what: "colour" | "points";
+/** What the next click in the picture is for. */
+export interface Picking {
+  /** Names what is picked for, so that its control shows it. */
+  id: string;
+  /** The element before which light is picked; null: where the path ends. */
+  before: string | null;
+  take(light: Light, at: Spot): void;
 }
 
 interface Bench {
@@ -30,7 +33,9 @@ interface Bench {
   gesture: Gesture | null;
   selected: string | null;
   frame: number;
-  zoom: Zoom;
+  looking: Looking;
+  /** Whether what of the selected element lies in the picture is drawn over it. */
+  handles: boolean;
   /** What the picture is compared with: while it is held, or behind a wipe. */
   held: Scope | null;
   wipe: Scope | null;
@@ -65,7 +70,8 @@ interface Bench {
         | "picking"
         | "selected"
         | "frame"
-        | "zoom"
+        | "looking"
+        | "handles"
         | "held"
         | "wipe"
         | "matte"
@@ -114,7 +120,8 @@ export const useBench = create<Bench>((set) => ({
   depth: null,
   selected: null,
   frame: 1,
-  zoom: "fit",
+  looking: WHOLE,
+  handles: true,
   open: ({ conflict = null, ...place }) => set({ ...CLOSED, ...place, conflict }),
   resolve: (theirs, look) =>
     set((before) => ({

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
-import { browserEngine, type Picture } from "../engine/engine";
+import { browserEngine, type Picture, useChannel } from "../engine/engine";
+import { PRIORITY } from "../engine/messages";
 import type { Output } from "@/core/compile/outputs/outputs";
 
 /** Time a control must rest before the half-size picture, and before the full one, ms. */
@@ -42,8 +43,9 @@ interface Still extends Shown {
   isCurrent: boolean;
 }
 
-/** Keeps one channel's picture current: a proxy at once, the full frame when nothing has moved for a moment. */
-export function usePicture(channel: "picture" | "without", wanted: Wanted | null): Still {
+/** Keeps a picture current: a proxy at once, the full frame when nothing has moved for a moment. */
+export function usePicture(priority: "picture" | "compared", wanted: Wanted | null): Still {
+  const channel = useChannel(PRIORITY[priority]);
   const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({
     picture: null,
     problem: null,
@@ -73,8 +75,7 @@ export function usePicture(channel: "picture" | "without", wanted: Wanted | null
     };
     const ask = (divide: number) => {
       clearTimeout(retry.current);
-      engine.show(
-        channel,
+      channel().show(
         { ...order, divide },
         (picture) => {
           if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
-import { browserEngine, type Picture } from "../engine/engine";
+import { browserEngine, type Channel, type Picture, useChannel } from "../engine/engine";
+import { PRIORITY } from "../engine/messages";
 import { ReadyPictures } from "../engine/ready-pictures";
 import { useBench } from "./store";
 import { nextPlace, placesIn } from "./transport";
@@ -44,9 +45,9 @@ const NOTHING: Played = { picture: null, frame: null, look: null, problem: null,
 /** What pictures depend on beside their frame. */
 const wayOf = (order: PlayOrder, divide: number) => JSON.stringify([order, divide]);
 
-const make = (order: PlayOrder, frame: number, divide: number): Promise<Picture> =>
+const make = (channel: Channel, order: PlayOrder, frame: number, divide: number): Promise<Picture> =>
   new Promise((resolve, reject) =>
-    browserEngine().show("play", { ...order, frame, divide }, resolve, (reason) => reject(new Error(reason))),
+    channel.show({ ...order, frame, divide }, resolve, (reason) => reject(new Error(reason))),
   );
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, Math.max(0, ms)));
@@ -57,6 +58,7 @@ const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve,
  */
 export function usePlaying(order: PlayOrder | null, frames: Ranges, width: number): Played {
   const { playing, set } = useBench();
+  const channel = useChannel(PRIORITY.picture);
   const [played, setPlayed] = useState<Played>(NOTHING);
   const ready = useRef<ReadyPictures | null>(null);
   ready.current ??= new ReadyPictures(BUDGET);
@@ -85,7 +87,7 @@ export function usePlaying(order: PlayOrder | null, frames: Ranges, width: numbe
         const ahead = Array.from({ length: AHEAD }, (_, k) => frameAt(frames, next(index, k + 1))!);
         const missing = [...new Set(ahead)].filter((number) => !pictures.get(number));
         browserEngine().prepare(missing.map((number) => ({ ...now, frame: number, divide })));
-        const picture = pictures.get(frame) ?? (await make(now, frame, divide));
+        const picture = pictures.get(frame) ?? (await make(channel(), now, frame, divide));
         if (newest.current && wayOf(newest.current, divide) === way) pictures.keep(frame, picture);
         await pause(due - performance.now());
         if (!goes) return;
@@ -108,6 +110,6 @@ export function usePlaying(order: PlayOrder | null, frames: Ranges, width: numbe
       goes = false;
       setPlayed((before) => ({ ...before, rate: null }));
     };
-  }, [playing, frames, width, set]);
+  }, [playing, frames, width, channel, set]);
   return played;
 }

@@ -3,7 +3,8 @@ import { Crosshair, Plus, Trash2 } from "lucide-react";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import type { Area } from "@/core/where/schema";
-import { NumberField } from "./controls";
+import type { Light } from "../engine/engine";
+import { NumberField, Swatch } from "./controls";
 import { useBench } from "./store";
 
 type Kind = Area["kind"];
@@ -101,46 +102,42 @@ function moved(area: Area, name: string, value: number): [string, number][] {
   return along;
 }
 
-/** What one area is given by clicks in the picture: a colour, or the points of its line. */
-function Picking({ entry, onAnyColour }: { entry: Area; onAnyColour(): void }) {
+/** The colour of light an area is keyed on: picked from the picture. */
+function PickedColour({
+  entry,
+  before,
+  onColour,
+}: {
+  entry: Extract<Area, { kind: "key" }>;
+  /** The element whose area it is: light is picked as it comes to it. */
+  before: string | null;
+  onColour(colour: Light | undefined): void;
+}) {
   const { picking, set } = useBench();
-  const what = entry.kind === "key" ? "colour" : entry.kind === "polygon" ? "points" : null;
-  if (!what) return null;
-  const isPicking = picking?.area === entry.id && picking.what === what;
+  const isPicking = picking?.id === entry.id;
+  const begin = () =>
+    set({
+      picking: isPicking ? null : { id: entry.id, before, take: (light) => onColour(light) },
+      area: null,
+      matte: false,
+    });
   return (
     <div className="flex items-center gap-1">
       <button
         type="button"
         className={`btn btn-xs ${isPicking ? "halo" : ""}`}
         aria-pressed={isPicking}
-        onClick={() => set({ picking: isPicking ? null : { area: entry.id, what }, area: null, matte: false })}
+        onClick={begin}
       >
-        <Crosshair size={11} />{" "}
-        {what === "colour"
-          ? isPicking
-            ? "Click in the picture"
-            : "Pick a colour"
-          : isPicking
-            ? "Done with the points"
-            : "Move the points"}
+        <Crosshair size={11} /> {isPicking ? "Click in the picture" : "Pick a colour"}
       </button>
-      {entry.kind === "key" && entry.colour && (
+      {entry.colour && (
         <>
-          <span
-            className="h-5 w-8 rounded border border-line"
-            style={{
-              background: `rgb(${entry.colour.map((v) => Math.round(255 * (v / Math.max(...entry.colour!, 1e-6)) ** (1 / 2.2))).join(" ")})`,
-            }}
-            role="img"
-            aria-label="The picked colour"
-          />
-          <button type="button" className="btn btn-xs" onClick={onAnyColour}>
+          <Swatch colour={entry.colour} label="The picked colour" />
+          <button type="button" className="btn btn-xs" onClick={() => onColour(undefined)}>
             Any colour
           </button>
         </>
-      )}
-      {isPicking && what === "points" && (
-        <span className="text-quiet">Drag them; click to add one, Delete removes it.</span>
       )}
     </div>
   );
@@ -153,6 +150,11 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
   const put = (name: string, value: Settable) => change(setAt(look, [id, `where.${name}`], value, frame));
   const setArea = (entry: Area, name: string, value: Settable | undefined) =>
     change(setAt(look, inArea(id, entry, name), value, frame));
+  // A pick is answered later: it changes the look as it is then.
+  const setNow = (entry: Area, name: string, value: Settable | undefined) => {
+    const now = useBench.getState();
+    if (now.look) change(setAt(now.look, inArea(id, entry, name), value, now.frame));
+  };
   const move = (entry: Area, name: string, value: number) => {
     const values = moved(entry, name, value).map(([along, to]): [Path, number] => [inArea(id, entry, along), to]);
     change(setAll(look, values, frame));
@@ -223,7 +225,12 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
               <Trash2 size={11} />
             </button>
           </div>
-          <Picking entry={entry} onAnyColour={() => setArea(entry, "colour", undefined)} />
+          {entry.kind === "key" && (
+            <PickedColour entry={entry} before={id} onColour={(colour) => setNow(entry, "colour", colour)} />
+          )}
+          {entry.kind === "polygon" && (
+            <p className="text-quiet">Drag its points on the picture; press a side to add one, Delete removes it.</p>
+          )}
           {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(
             ({ name, label, unit, min, max, step, reset }) => (
               <NumberField

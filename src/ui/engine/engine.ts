@@ -1,7 +1,8 @@
 "use client";
+import { useCallback, useEffect, useRef } from "react";
 import type { Transform } from "@/core/colour/transform/transform";
 import type { Profile } from "@/core/profile/profiles";
-import { CHANNELS, type Channel, type FrameOrder, type FromHost, type ToHost } from "./messages";
+import type { FrameOrder, FromHost, PRIORITY, ToHost } from "./messages";
 
 export interface Picture {
   width: number;
@@ -11,41 +12,50 @@ export interface Picture {
   milliseconds: number;
 }
 
-type Order = Omit<FrameOrder, "id" | "channel">;
+export type Order = Omit<FrameOrder, "id" | "channel">;
+type Priority = (typeof PRIORITY)[keyof typeof PRIORITY];
+export type Light = [number, number, number];
 
 /** Helper threads beside the host: the rest of the machine's, up to a few. */
 const MOST_HELPERS = 7;
+/** The channel of what is brought ahead, which nobody waits for. */
+const NOBODY = -1;
 
-/** The engine as the interface sees it: ask a channel for a picture; only the newest answer is told. */
+interface Listener {
+  picture?: (picture: Picture) => void;
+  light?: (light: Light) => void;
+  failed: (reason: string) => void;
+}
+
+/** One place that pictures are shown in: only the newest answer to what it asked is told. */
+export interface Channel {
+  /** Asks for a picture; an older request of the channel is dropped where it stands. */
+  show(order: Order, picture: (picture: Picture) => void, failed: (reason: string) => void): void;
+  /** Asks for the light at a pixel of the full frame. */
+  probe(order: Order, at: { x: number; y: number }, light: (light: Light) => void): void;
+  close(): void;
+}
+
+/** The engine as the interface sees it: channels are opened, as many as are needed, and asked for pictures. */
 export class BrowserEngine {
   private readonly host = new Worker("/engine/host.js");
-  private readonly latest = new Int32Array(new SharedArrayBuffer(CHANNELS.length * 4));
-  private readonly listeners: Partial<
-    Record<
-      Channel,
-      {
-        picture?: (picture: Picture) => void;
-        light?: (light: [number, number, number]) => void;
-        failed: (reason: string) => void;
-      }
-    >
-  > = {};
+  private readonly open = new Map<number, { latest: Int32Array; listener: Listener | null }>();
+  private opened = 0;
   readonly ready: Promise<void>;
 
   constructor() {
     this.ready = new Promise((resolve) => {
       this.host.addEventListener("message", ({ data }: MessageEvent<FromHost>) => {
         if (data.kind === "ready") return resolve();
-        const { channel } = data;
-        if (data.id !== this.latest[CHANNELS.indexOf(channel)]) return;
-        if (data.kind === "frame") this.listeners[channel]?.picture?.(data);
-        else if (data.kind === "probe") this.listeners[channel]?.light?.(data.light);
-        else this.listeners[channel]?.failed(data.reason);
+        const channel = this.open.get(data.channel);
+        if (!channel?.listener || data.id !== channel.latest[0]) return;
+        if (data.kind === "frame") channel.listener.picture?.(data);
+        else if (data.kind === "probe") channel.listener.light?.(data.light);
+        else channel.listener.failed(data.reason);
       });
     });
     this.tell({
       kind: "start",
-      latest: this.latest.buffer as SharedArrayBuffer,
       helpers: Math.max(1, Math.min(MOST_HELPERS, (navigator.hardwareConcurrency || 2) - 1)),
     });
   }
@@ -59,35 +69,32 @@ export class BrowserEngine {
     this.tell({ kind: "profiles", profiles, tables });
   }
 
-  private next(channel: Channel): number {
-    return Atomics.add(this.latest, CHANNELS.indexOf(channel), 1) + 1;
-  }
-
-  /** Asks for a picture; an older request of the channel is dropped where it stands. */
-  show(
-    channel: "picture" | "without" | "play",
-    order: Order,
-    picture: (picture: Picture) => void,
-    failed: (reason: string) => void,
-  ): void {
-    this.listeners[channel] = { picture, failed };
-    this.tell({ kind: "frame", order: { ...order, channel, id: this.next(channel) } });
+  /** Opens a channel. What one of a higher priority asks for is done first. */
+  openChannel(priority: Priority): Channel {
+    const channel = this.opened++;
+    const latest = new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
+    this.open.set(channel, { latest, listener: null });
+    this.tell({ kind: "open", channel, priority, latest: latest.buffer as SharedArrayBuffer });
+    const newest = (listener: Listener, order: Order): FrameOrder => {
+      const own = this.open.get(channel);
+      if (own) own.listener = listener;
+      return { ...order, channel, id: Atomics.add(latest, 0, 1) + 1 };
+    };
+    return {
+      show: (order, picture, failed) => this.tell({ kind: "frame", order: newest({ picture, failed }, order) }),
+      probe: (order, { x, y }, light) =>
+        this.tell({ kind: "probe", order: newest({ light, failed: () => {} }, order), x, y }),
+      close: () => {
+        Atomics.add(latest, 0, 1);
+        this.open.delete(channel);
+        this.tell({ kind: "close", channel });
+      },
+    };
   }
 
   /** Brings the pixels of frames ahead of their time, in order, in place of those asked for before; nothing is told of it. */
   prepare(orders: Order[]): void {
-    this.tell({ kind: "prepare", orders: orders.map((order) => ({ ...order, channel: "play", id: 0 })) });
-  }
-
-  /** Light at a pixel. What is read under the cursor is superseded by the next reading; what is picked is not. */
-  probe(
-    channel: "probe" | "pick",
-    order: Order,
-    { x, y }: { x: number; y: number },
-    light: (light: [number, number, number]) => void,
-  ): void {
-    this.listeners[channel] = { light, failed: () => {} };
-    this.tell({ kind: "probe", order: { ...order, channel, id: this.next(channel) }, x, y });
+    this.tell({ kind: "prepare", orders: orders.map((order) => ({ ...order, channel: NOBODY, id: 0 })) });
   }
 }
 
@@ -101,3 +108,16 @@ export function engineProblem(): string | null {
 
 let only: BrowserEngine | null = null;
 export const browserEngine = (): BrowserEngine => (only ??= new BrowserEngine());
+
+/** A channel of a component's own, opened when it is first asked for, and closed with the component. */
+export function useChannel(priority: Priority): () => Channel {
+  const channel = useRef<Channel | null>(null);
+  useEffect(
+    () => () => {
+      channel.current?.close();
+      channel.current = null;
+    },
+    [],
+  );
+  return useCallback(() => (channel.current ??= browserEngine().openChannel(priority)), [priority]);
+}

@@ -1,4 +1,5 @@
 import { LRUCache } from "lru-cache";
+import PQueue from "p-queue";
 import { unpackSamples } from "../../core/image/samples";
 import { compile } from "../../core/compile/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
@@ -8,7 +9,7 @@ import { type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
-import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./messages";
+import { type FrameOrder, type FromHost, PRIORITY, type ToHost } from "./messages";
 
 /** The engine's own thread in the browser: it fetches frames, compiles looks and runs plans with its helpers. */
 
@@ -16,13 +17,13 @@ import { CHANNELS, type FrameOrder, type FromHost, type ToHost } from "./message
 const BUDGET = 640 * 2 ** 20;
 
 let engine: Engine | null = null;
-let latest: Int32Array;
+/** Channels that are open: the id of the newest request of each, and how soon what it asks for is done. */
+const channels = new Map<number, { latest: Int32Array; priority: number }>();
 let cabinet = cabinetOf([]);
 
 const send = (message: FromHost, transfer: Transferable[] = []) => postMessage(message, { transfer });
 
-async function start(shared: SharedArrayBuffer, helpers: number): Promise<void> {
-  latest = new Int32Array(shared);
+async function start(helpers: number): Promise<void> {
   const module = await WebAssembly.compileStreaming(fetch("/engine/kernels.wasm"));
   const memory = createMemory();
   const control = new SharedArrayBuffer(CONTROL_BYTES);
@@ -109,7 +110,10 @@ async function furtherPixels(
   return frame.data;
 }
 
-const isStale = ({ channel, id }: FrameOrder) => Atomics.load(latest, CHANNELS.indexOf(channel)) !== id;
+function isStale({ channel, id }: FrameOrder): boolean {
+  const open = channels.get(channel);
+  return !open || Atomics.load(open.latest, 0) !== id;
+}
 
 async function computed(
   order: FrameOrder,
@@ -150,13 +154,9 @@ async function computed(
   return { bytes, source, milliseconds: performance.now() - begun };
 }
 
-async function perform(message: ToHost): Promise<void> {
-  if (message.kind === "start") return start(message.latest, message.helpers);
-  if (message.kind === "profiles") {
-    cabinet = cabinetOf(message.profiles, message.tables);
-    return;
-  }
-  if (message.kind === "prepare") return;
+type Asked = Extract<ToHost, { kind: "frame" | "probe" }>;
+
+async function perform(message: Asked): Promise<void> {
   const { order } = message;
   try {
     const result = await computed(order);
@@ -211,13 +211,31 @@ function bringAhead(): void {
   }
 }
 
-// One message after another: a plan runs to its end, or to where it is superseded, before the next begins.
-let turn: Promise<void> = Promise.resolve();
-addEventListener("message", (event: MessageEvent<ToHost>) => {
-  // Frames are brought beside whatever is being computed.
-  if (event.data.kind === "prepare") {
-    wantedAhead = event.data.orders;
-    return bringAhead();
+// One after another: a plan runs to its end, or to where it is superseded, before the next begins.
+const queue = new PQueue({ concurrency: 1 });
+
+/** What is told, done in the order it is told in, before all that is asked for later. */
+const SETTING = PRIORITY.picked + 1;
+
+function hear(message: ToHost): void {
+  switch (message.kind) {
+    case "start":
+      return void queue.add(() => start(message.helpers), { priority: SETTING });
+    case "profiles":
+      return void queue.add(() => void (cabinet = cabinetOf(message.profiles, message.tables)), { priority: SETTING });
+    case "open":
+      return void channels.set(message.channel, {
+        latest: new Int32Array(message.latest),
+        priority: message.priority,
+      });
+    case "close":
+      return void channels.delete(message.channel);
+    // Frames are brought beside whatever is being computed.
+    case "prepare":
+      wantedAhead = message.orders;
+      return bringAhead();
+    default:
+      return void queue.add(() => perform(message), { priority: channels.get(message.order.channel)?.priority });
   }
-  turn = turn.then(() => perform(event.data));
-});
+}
+addEventListener("message", (event: MessageEvent<ToHost>) => hear(event.data));

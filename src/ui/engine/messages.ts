@@ -3,12 +3,12 @@ import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
 import type { Output } from "../../core/compile/outputs/outputs";
 
-/** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
-export const CHANNELS = ["picture", "without", "probe", "pick", "play"] as const;
-export type Channel = (typeof CHANNELS)[number];
+/** What is asked for is done by its channel's priority, the highest first, and then in turn. */
+export const PRIORITY = { picked: 3, picture: 2, compared: 1, read: 0 } as const;
 
 export interface FrameOrder {
-  channel: Channel;
+  /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
+  channel: number;
   id: number;
   look: Look;
   shotId: string;
@@ -25,7 +25,10 @@ export interface FrameOrder {
 }
 
 export type ToHost =
-  | { kind: "start"; latest: SharedArrayBuffer; helpers: number }
+  | { kind: "start"; helpers: number }
+  /** Opens a channel. `latest` holds the id of its newest request (Int32), so that one which is under way learns of it. */
+  | { kind: "open"; channel: number; priority: number; latest: SharedArrayBuffer }
+  | { kind: "close"; channel: number }
   | { kind: "profiles"; profiles: Profile[]; tables: [string, Transform][] }
   | { kind: "frame"; order: FrameOrder }
   /** Brings the pixels of frames that will be asked for, the first ones first. */
@@ -37,7 +40,7 @@ export type FromHost =
   | { kind: "ready" }
   | {
       kind: "frame";
-      channel: Channel;
+      channel: number;
       id: number;
       width: number;
       height: number;
@@ -45,5 +48,5 @@ export type FromHost =
       pixels: Uint8ClampedArray<ArrayBuffer>;
       milliseconds: number;
     }
-  | { kind: "probe"; channel: Channel; id: number; light: [number, number, number] }
-  | { kind: "failed"; channel: Channel; id: number; reason: string };
+  | { kind: "probe"; channel: number; id: number; light: [number, number, number] }
+  | { kind: "failed"; channel: number; id: number; reason: string };

@@ -164,6 +164,7 @@ export const edgeSoftness = define<EdgeSoftness>({
   advice: "Look at the corners together. Overdone, the middle looks cut out.",
   strengthLaw: "Multiplies the blur.",
   parameters,
+  handles: [{ kind: "radius", label: "Where it starts", radius: "start" }],
   key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),
   work: {
     kind: "buffers",

@@ -8,6 +8,7 @@ import { define, type Parameter, type ValuesOf } from "../definition";
 import { keyOf, keyParameters, keyRecord } from "../key";
 import { planPupil, pupilOf, pupilParameters } from "../pupil";
 import type { FrameContext } from "../../frame/context";
+import { axisHandle, axisOf, axisParameters } from "../axis";
 
 type Ghosts = ValuesOf<typeof parameters>;
 
@@ -61,6 +62,7 @@ const parameters = {
     default: 100,
     help: "Distance of the ghosts from the axis, against what was measured.",
   },
+  ...axisParameters,
   ...pupilParameters,
   ...keyParameters(5),
 } as const satisfies Record<string, Parameter>;
@@ -77,6 +79,7 @@ export const ghosts = define<Ghosts>({
   advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
   strengthLaw: "Multiplies the light of every ghost.",
   parameters,
+  handles: [axisHandle],
   key: ({ values }) => keyOf(values),
   fromLens: ({ pupil }) => (pupil ? { blades: pupil.blades, roundness: pupil.roundness } : {}),
   missing: (_, context) => (ghostsOf(context).length ? null : "The lens profile has no ghosts."),
@@ -86,7 +89,8 @@ export const ghosts = define<Ghosts>({
       const { geometry } = context;
       const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
       const quarter = planHalve(builder, half, { black: true });
-      const [axisX, axisY] = [(geometry.axisX + 0.5) * PART - 0.5, (geometry.axisY + 0.5) * PART - 0.5];
+      const axis = axisOf(values, geometry);
+      const [axisX, axisY] = [(axis.axisX + 0.5) * PART - 0.5, (axis.axisY + 0.5) * PART - 0.5];
       const corner = (cornerHeight(geometry) / geometry.pitchY) * PART;
       let sum: number | null = null;
       for (const { factor, gain, defocus, tint } of ghostsOf(context)) {

@@ -65,6 +65,7 @@ export const net = define<Net>({
     "Look at faces against lamps. Light thread lifts the shadows; dark thread keeps them. Overdone, the weave itself is seen.",
   strengthLaw: "Multiplies the scattered fraction and the cross.",
   parameters,
+  handles: [{ kind: "angle", label: "Angle of the weave", angle: "angle", plane: "frame" }],
   missing: noFilter,
   work: {
     kind: "buffers",

@@ -1,5 +1,9 @@
 import { ENCODING_NAMES, encodingByName } from "../../colour/encodings";
-import { addProgram, layerOperation } from "../../engine/pointwise";
+import type { PlanBuilder } from "../../engine/plan";
+import { addProgram, clampOperation, layerOperation, type PointOperation } from "../../engine/pointwise";
+import type { FrameGeometry } from "../../frame/geometry";
+import { planGaussian } from "../../spread/gaussian";
+import { planResample } from "../../spread/resample";
 import { define, type Parameter, type ValuesOf } from "../definition";
 import { OWN_ENCODING } from "../../frame/plate";
 
@@ -74,9 +78,82 @@ const parameters = {
     default: 100,
     help: "Light of the plate, at strength 1.",
   },
+  x: {
+    type: "number",
+    group: "Placing",
+    label: "Across",
+    unit: "% of width",
+    min: -200,
+    max: 200,
+    step: 0.5,
+    default: 0,
+    help: "The plate's middle from the frame's, to the right.",
+  },
+  y: {
+    type: "number",
+    group: "Placing",
+    label: "Down",
+    unit: "% of height",
+    min: -200,
+    max: 200,
+    step: 0.5,
+    default: 0,
+    help: "The plate's middle from the frame's, downwards.",
+  },
+  size: {
+    type: "number",
+    group: "Placing",
+    label: "Size",
+    unit: "% of frame",
+    min: 5,
+    max: 800,
+    step: 1,
+    default: 100,
+    logarithmic: true,
+    help: "At 100 the plate covers the frame.",
+  },
+  rotation: {
+    type: "number",
+    group: "Placing",
+    label: "Rotation",
+    unit: "°",
+    min: -180,
+    max: 180,
+    step: 0.5,
+    default: 0,
+    help: "Clockwise, about the plate's middle.",
+  },
 } as const satisfies Record<string, Parameter>;
 
-/** Other footage laid over the picture: drifting dust, snow, haze. It covers the frame, cut to its shape. */
+/** Blur before a plate is made smaller, px of it, so that its detail does not flicker. */
+const smallerBlur = (size: number) => (size < 1 ? 0.45 * Math.sqrt(1 / size ** 2 - 1) : 0);
+const WHITE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] };
+
+/** Lays the plate where it is placed; returns it and where it is (white), or null where it covers the frame as it came in. */
+function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry: FrameGeometry) {
+  const { x, y, size, rotation } = values;
+  if (x === 0 && y === 0 && size === 100 && rotation === 0) return null;
+  const { axisX, axisY, width, height, pitchX, pitchY, squeeze } = geometry;
+  const square = (pitchX * squeeze) / pitchY;
+  const [scale, turn] = [size / 100, (rotation * Math.PI) / 180];
+  const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+  const [centreX, centreY] = [axisX + (x / 100) * width, axisY + (y / 100) * height];
+  const place = (px: number, py: number): [number, number] => {
+    const [across, down] = [(px - centreX) * square, py - centreY];
+    return [axisX + (across * c + down * s) / square, axisY - across * s + down * c];
+  };
+  const blur = smallerBlur(scale);
+  const smooth = blur ? planGaussian(builder, light, blur, blur) : light;
+  const white = addProgram(builder, light, builder.buffer(), [{ code: "clear", floats: [0] }, WHITE]);
+  return {
+    laid: planResample(builder, smooth, { place, black: true }),
+    where: addProgram(builder, planResample(builder, white, { place, black: true }), builder.buffer(), [
+      clampOperation(0, 1),
+    ]),
+  };
+}
+
+/** Other footage laid over the picture: drifting dust, snow, haze. At its own size it covers the frame, cut to its shape. */
 export const plate = define<Plate>({
   kind: "plate",
   label: "Plate",
@@ -87,11 +164,12 @@ export const plate = define<Plate>({
     "Match its grain and its light to the shot before you judge it. Overdone, it moves in front of the scene and not in it.",
   strengthLaw: "Multiplies the plate's light.",
   parameters,
+  handles: [{ kind: "placing", label: "Plate", x: "x", y: "y", size: "size", rotation: "rotation" }],
   changesWithFrame: true,
   missing: ({ values }) => (values.footage ? null : "No footage is chosen."),
   work: {
     kind: "buffers",
-    plan(builder, input, { strength, values }, { frame, shot }) {
+    plan(builder, input, { strength, values }, { frame, shot, geometry }) {
       const { footage, encoding, ends } = values;
       const light = builder.source({
         kind: "plate",
@@ -100,13 +178,11 @@ export const plate = define<Plate>({
         ends,
         index: frame - shot.first + Math.round(values.offset),
       });
-      return addProgram(
-        builder,
-        light,
-        builder.buffer(),
-        [layerOperation({ mode: values.blend, amount: (values.gain / 100) * strength })],
-        input,
-      );
+      const layer = layerOperation({ mode: values.blend, amount: (values.gain / 100) * strength });
+      const placed = planPlaced(builder, light, values, geometry);
+      if (!placed) return addProgram(builder, light, builder.buffer(), [layer], input);
+      const laid = [layer, { code: "blend" as const, floats: [0] }];
+      return addProgram(builder, placed.laid, builder.buffer(), laid, input, placed.where);
     },
   },
   response({ strength, mix, values }) {

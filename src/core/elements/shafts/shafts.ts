@@ -140,6 +140,7 @@ export const shafts = define<Shafts>({
   advice: "Put the point where the light comes from. Overdone, every window throws a searchlight.",
   strengthLaw: "Multiplies the light of the rays.",
   parameters,
+  handles: [{ kind: "point", label: "Source of the rays", x: "x", y: "y" }],
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

@@ -87,6 +87,7 @@ export const star = define<Star>({
   advice: "See the matte: only points should be in it. Overdone, the picture is about the filter.",
   strengthLaw: "Multiplies the light of the arms.",
   parameters,
+  handles: [{ kind: "angle", label: "Angle and length of an arm", angle: "angle", plane: "frame", length: "length" }],
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

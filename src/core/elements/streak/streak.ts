@@ -202,6 +202,7 @@ export const streak = define<Streak>({
   advice: "See the matte: only lamps should be in it. Overdone, every window draws a line.",
   strengthLaw: "Multiplies the light of the line.",
   parameters,
+  handles: [{ kind: "angle", label: "Angle of the streak", angle: "angle", plane: "frame" }],
   key: ({ values }) => keyOf(values),
   fromLens: ({ streak }) =>
     streak

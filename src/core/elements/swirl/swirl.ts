@@ -2,6 +2,7 @@ import { addProgram, layerOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import { planArc } from "../arc";
 import { define, type Parameter, type ValuesOf } from "../definition";
+import { axisHandle, axisOf, axisParameters } from "../axis";
 
 type Swirl = ValuesOf<typeof parameters>;
 
@@ -66,6 +67,7 @@ const parameters = {
     default: 0,
     help: "How much further red goes than blue.",
   },
+  ...axisParameters,
 } as const satisfies Record<string, Parameter>;
 
 export const swirl = define<Swirl>({
@@ -80,6 +82,7 @@ export const swirl = define<Swirl>({
   advice: "Look at highlights and leaves towards the corners. Overdone, the room spins.",
   strengthLaw: "Multiplies the angle and the radial smear.",
   parameters,
+  handles: [axisHandle, { kind: "radius", label: "Inner radius", radius: "inner", centre: axisHandle }],
   fromLens: ({ swirl: measured }) =>
     measured
       ? {
@@ -92,10 +95,11 @@ export const swirl = define<Swirl>({
     kind: "buffers",
     plan(builder, input, { strength, values }, { geometry }) {
       const corner = cornerHeight(geometry);
+      const { axisX, axisY } = axisOf(values, geometry);
       const amount = (height: number) => swirlShare(values, height / corner) * strength;
       const common = {
-        centreX: geometry.axisX,
-        centreY: geometry.axisY,
+        centreX: axisX,
+        centreY: axisY,
         channels: [1 + values.fringe, 1, 1 - values.fringe / 2] as const,
         fade: null,
         amount,

@@ -1,4 +1,5 @@
 import { LUMINANCE } from "../../colour/primaries";
+import { superellipsePower } from "../../maths/superellipse";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, clampOperation, offsetMatrixOperation, type PointOperation } from "../../engine/pointwise";
 import { planGaussian } from "../../spread/gaussian";
@@ -6,10 +7,6 @@ import { define, type ElementState, type Trace, type Parameter, type ValuesOf } 
 import type { FrameContext } from "../../frame/context";
 
 type Vignette = ValuesOf<typeof parameters>;
-
-/** Exponent of the superellipse: 2 is an ellipse, the largest nearly a rectangle with rounded corners. */
-const ELLIPSE = 2;
-const SQUAREST = 10;
 
 /** Quintic step: 0 to 1 with first and second derivatives of 0 at both ends. */
 export const quintic = (t: number) => {
@@ -31,7 +28,7 @@ function shapeOf(values: Vignette, { geometry }: FrameContext): number[] {
     sin / a,
     -sin / b,
     cos / b,
-    SQUAREST * (ELLIPSE / SQUAREST) ** values.roundness,
+    superellipsePower(values.roundness),
     Math.max(values.outer / values.inner, 1 + 1e-3),
   ];
 }
@@ -227,6 +224,19 @@ export const vignette = define<Vignette>({
   strengthLaw:
     "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
   parameters,
+  handles: [
+    {
+      kind: "lines",
+      label: "Vignette",
+      x: "x",
+      y: "y",
+      rotation: "rotation",
+      roundness: "roundness",
+      inner: { height: "inner", aspect: "aspect" },
+      outer: { height: "outer" },
+      full: "outside",
+    },
+  ],
   work: ({ values }) =>
     values.blur > 0
       ? {

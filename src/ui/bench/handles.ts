@@ -1,0 +1,81 @@
+import { isRelevant, type Values } from "@/core/elements/definition";
+import { definitionOf } from "@/core/elements/registry";
+import type { Moved } from "@/core/handles/handle";
+import type { LookAtFrame } from "@/core/look/at-frame";
+import { inArea, type Path, type Settable, setAll } from "@/core/look/edit";
+import type { Look } from "@/core/look/look";
+import { areaRange, type Range, rangeOf, within } from "@/core/look/ranges";
+import type { Area, Where } from "@/core/where/schema";
+import { handleOf } from "@/core/where/handles";
+import type { ShownHandle } from "../viewport/handles/handles";
+import { useBench } from "./store";
+
+const ANY: Range = { min: -Infinity, max: Infinity };
+
+/** Values as they may be set: within their ranges. */
+const settable = (value: Moved[string], range: Range): Settable => {
+  const hold = (number: number) => within(number, range.min, range.max);
+  return typeof value === "number" ? hold(value) : value.map(([x, y]) => [hold(x), hold(y)] as const);
+};
+
+/** Sets what a handle moved, each value by its path and within its range. */
+function movesOf(look: Look, pathOf: (name: string) => Path, rangeOfName: (name: string) => Range) {
+  const { change, frame } = useBench.getState();
+  return (moved: Moved) => {
+    const values = Object.entries(moved).map(([name, value]): [Path, Settable] => [
+      pathOf(name),
+      settable(value, rangeOfName(name)),
+    ]);
+    change(setAll(look, values, frame));
+  };
+}
+
+function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
+  const element = at.elements.find((entry) => entry.id === id);
+  if (!element) return [];
+  const { handles = [], parameters } = definitionOf(element.kind);
+  const { values } = element.state;
+  const limits = (name: string) => (parameters[name] && rangeOf(parameters[name])) || ANY;
+  return handles
+    .filter((handle) => isRelevant(handle, values))
+    .map((handle) => ({
+      id: `${id} ${handle.label}`,
+      handle,
+      values: values as Values,
+      limits,
+      onMove: movesOf(look, (name) => [id, name], limits),
+    }));
+}
+
+const FEATHER = "feather";
+const LARGEST_FEATHER = 50;
+
+function ofArea(look: Look, owner: string | null, where: Where, area: Area, number: number | null): ShownHandle[] {
+  const handle = handleOf(area);
+  if (!handle) return [];
+  const limits = (name: string) =>
+    name === FEATHER ? { min: 0, max: LARGEST_FEATHER } : (areaRange(area.kind, name) ?? ANY);
+  const pathOf = (name: string): Path => (name === FEATHER ? [owner, "where.feather"] : inArea(owner, area, name));
+  return [
+    {
+      id: `${owner} ${area.id}`,
+      handle: { ...handle, label: number === null ? handle.label : `${handle.label} ${number}` },
+      values: { ...area, [FEATHER]: where.feather },
+      limits,
+      onMove: movesOf(look, pathOf, limits),
+    },
+  ];
+}
+
+/** What of the selected element, or of the whole path, is dragged on the picture, as it is at this frame. */
+export function handlesOf(look: Look, at: LookAtFrame, selected: string | null): ShownHandle[] {
+  const element = at.elements.find(({ id }) => id === selected);
+  const owner = element?.id ?? null;
+  const where = element ? element.where : at.where;
+  const areas = where?.areas ?? [];
+  const numbered = areas.length > 1;
+  return [
+    ...areas.flatMap((area, i) => ofArea(look, owner, where!, area, numbered ? i + 1 : null)),
+    ...(element ? ofElement(look, at, element.id) : []),
+  ];
+}

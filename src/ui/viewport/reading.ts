@@ -1,0 +1,40 @@
+import type { Light, Picture } from "../engine/engine";
+import type { Extent, Spot } from "./place";
+
+const MID_GREY = 0.18;
+const LEAST_LIGHT = 1e-6;
+
+/** What stands under the cursor: a pixel of the frame, its light, and the code values on the screen. */
+export interface Reading extends Spot {
+  light: Light | null;
+  code: Light | null;
+}
+
+/** The pixel of the frame a place lies in; null outside it. */
+export function pixelAt({ x, y }: Spot, { width, height }: Extent): Spot | null {
+  return x < 0 || y < 0 || x >= width || y >= height ? null : { x: Math.floor(x), y: Math.floor(y) };
+}
+
+/** Code values of a picture under a pixel of the frame it is of. */
+export function codeAt(picture: Picture, { x, y }: Spot, frame: Extent): Light {
+  const column = Math.floor((x / frame.width) * picture.width);
+  const row = Math.floor((y / frame.height) * picture.height);
+  const at = (row * picture.width + column) * 4;
+  return [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
+}
+
+const stops = (light: number) =>
+  light > LEAST_LIGHT
+    ? Math.log2(light / MID_GREY)
+        .toFixed(1)
+        .replace("-", "−")
+        .padStart(5)
+    : "   —";
+const three = (values: Light | null, write: (value: number) => string) => values?.map(write).join(" ");
+
+export const readingText = ({ x, y, light, code }: Reading): string =>
+  [
+    `${String(x).padStart(4)}, ${String(y).padStart(4)}`,
+    `stops ${three(light, stops) ?? "  …"}`,
+    `code ${three(code, (value) => String(value).padStart(3)) ?? "…"}`,
+  ].join("   ");

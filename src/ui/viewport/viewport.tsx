@@ -1,0 +1,128 @@
+"use client";
+import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import {
+  type Extent,
+  type Looking,
+  panned,
+  type Placing,
+  placingOf,
+  type Shown,
+  type Spot,
+  toFrame,
+  zoomedAt,
+} from "./place";
+
+/** A drag that a tool has begun: it hears every further place, and the end. */
+export interface Drag {
+  move(at: Spot, event: PointerEvent): void;
+  end?(): void;
+}
+
+/** What takes the pointer over the picture. Tools are asked in turn; the first that begins a drag has it to its end. */
+export interface Tool {
+  /** Begins at a place of the frame, px, with the first button; null leaves it to the next. */
+  press(at: Spot, placing: Placing): Drag | null;
+}
+
+interface Props {
+  /** The frame's size, px, and how much wider it is shown. */
+  frame: Extent;
+  stretch: number;
+  looking: Looking;
+  onLooking(looking: Looking): void;
+  tools: readonly Tool[];
+  cursor?: string;
+  /** The place under the cursor while nothing is dragged; null outside the room. */
+  onHover(at: Spot | null): void;
+  onDoubleClick?(): void;
+  /** What lies over one another, the undermost first. */
+  children(placing: Placing, room: Extent): ReactNode;
+}
+
+/** Wheel movement that doubles the size. */
+const WHEEL_TWICE = 300;
+const PRIMARY = 0;
+const MIDDLE = 1;
+
+/** A frame in a room: zoomed at the cursor with the wheel, panned by dragging, and what lies over it. */
+export function Viewport(props: Props) {
+  const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, children } = props;
+  const node = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState<Extent>({ width: 0, height: 0 });
+  const drag = useRef<Drag | null>(null);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) =>
+      setRoom({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
+    );
+    observer.observe(node.current!);
+    return () => observer.disconnect();
+  }, []);
+  const ratio = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
+  const shown: Shown = { ...frame, stretch, ratio };
+  const placing = placingOf(looking, room, shown);
+
+  const inRoom = (event: { clientX: number; clientY: number }): Spot => {
+    const box = node.current!.getBoundingClientRect();
+    return { x: event.clientX - box.left, y: event.clientY - box.top };
+  };
+
+  // React hears wheels passively; the page must not scroll or zoom along.
+  const newest = useRef({ looking, room, shown, onLooking });
+  useEffect(() => {
+    newest.current = { looking, room, shown, onLooking };
+  });
+  useEffect(() => {
+    const turn = (event: WheelEvent) => {
+      event.preventDefault();
+      const { looking, room, shown, onLooking } = newest.current;
+      onLooking(zoomedAt(looking, 2 ** (-event.deltaY / WHEEL_TWICE), inRoom(event), room, shown));
+    };
+    const place = node.current!;
+    place.addEventListener("wheel", turn, { passive: false });
+    return () => place.removeEventListener("wheel", turn);
+  }, []);
+
+  const pan = (event: PointerEvent): Drag => {
+    const start = inRoom(event);
+    return {
+      move: (_, moved) => {
+        const to = inRoom(moved);
+        onLooking(panned(looking, { x: to.x - start.x, y: to.y - start.y }, room, shown));
+      },
+    };
+  };
+  const onPointerDown = (event: PointerEvent) => {
+    if (event.button === MIDDLE) drag.current = pan(event);
+    else if (event.button === PRIMARY) {
+      const at = toFrame(placing, inRoom(event));
+      drag.current = null;
+      for (const tool of tools) if ((drag.current = tool.press(at, placing))) break;
+      drag.current ??= looking.zoom === "fit" ? null : pan(event);
+    } else return;
+    if (drag.current) node.current!.setPointerCapture(event.pointerId);
+  };
+  const onPointerMove = (event: PointerEvent) => {
+    if (drag.current) drag.current.move(toFrame(placing, inRoom(event)), event);
+    else onHover(toFrame(placing, inRoom(event)));
+  };
+  const onPointerUp = () => {
+    drag.current?.end?.();
+    drag.current = null;
+  };
+
+  return (
+    <div
+      ref={node}
+      className="absolute inset-0 touch-none"
+      style={{ cursor: cursor ?? (looking.zoom === "fit" ? undefined : "grab") }}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+      onPointerCancel={onPointerUp}
+      onPointerLeave={() => onHover(null)}
+      onDoubleClick={onDoubleClick}
+    >
+      {children(placing, room)}
+    </div>
+  );
+}
