@@ -3,7 +3,7 @@ import "@fontsource-variable/jetbrains-mono";
 import "./globals.css";
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
-import { Shell } from "@/ui/shared/shell";
+import { Shell } from "@/ui/shell/shell";
 
 export const metadata: Metadata = { title: "Pale Halo", description: "Measured lens and filter character on footage" };
 

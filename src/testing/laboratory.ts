@@ -71,14 +71,23 @@ export function through(
     },
     options.output ?? { kind: "light" },
   );
+  const others = new Map(
+    plan.extras.flatMap(({ request }) =>
+      request.kind === "look"
+        ? [[request, through(request.look as Look, frame, { ...options, output: { kind: "light" } }).data] as const]
+        : [],
+    ),
+  );
   const bytes = (options.on ?? bench).engine.run(plan, (request) =>
-    request?.kind === "depth"
-      ? options.depth!.data
-      : request?.kind === "plate" && options.plate
-        ? options.plate(request.index).data
-        : request?.kind === "frame" && options.others
-          ? options.others(request.number).data
-          : frame.data,
+    request?.kind === "look"
+      ? others.get(request)!
+      : request?.kind === "depth"
+        ? options.depth!.data
+        : request?.kind === "plate" && options.plate
+          ? options.plate(request.index).data
+          : request?.kind === "frame" && options.others
+            ? options.others(request.number).data
+            : frame.data,
   );
   return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
 }

@@ -1,6 +1,9 @@
 import type { ElementState } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
 import type { FrameContext } from "../frame/context";
+import { elementsOf } from "../look/edit";
+import { filterOf } from "../look/glass";
+import type { Look } from "../look/look";
 import { hashOf } from "../maths/hash";
 import type { Cabinet } from "../profile/profiles";
 import type { View } from "../view/view";
@@ -30,6 +33,12 @@ export function recipeOf(
 /** What a view makes of light depends on it and its table. */
 export const viewRecipe = (view: View, { tables }: Cabinet): string =>
   `${JSON.stringify(view)} ${contentKey(tables.get(view.lut ?? ""))}`;
+
+/** The glass a look names, by what it holds. */
+export const glassRecipe = (look: Look, { lenses, filters }: Cabinet): string =>
+  [lenses.get(look.lens.profile ?? ""), ...elementsOf(look).map((element) => filters.get(filterOf(element) ?? ""))]
+    .map(contentKey)
+    .join(" ");
 
 const keys = new WeakMap<object, string>();
 

@@ -37,12 +37,17 @@ export interface Constant {
   operation: Operation;
 }
 
-/** Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), or other footage. */
+/**
+ * Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), other footage, or what
+ * another look makes of the same frame.
+ */
 export type SourceRequest =
   | { kind: "frame"; number: number }
   | { kind: "depth" }
   /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
-  | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number };
+  | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number }
+  /** Working light after a look (core/look), which who runs the plan compiles. `glass`: what it is made of, by its content. */
+  | { kind: "look"; look: object; glass: string };
 
 export interface ExtraSource {
   buffer: number;

@@ -107,12 +107,29 @@ export function addElement(look: Look, kind: string): { look: Look; id: string }
   const elements = elementsOf(look);
   const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
   const after = elements.findLastIndex((element) => rank(element.kind) <= rank(kind));
-  let number = 1;
-  while (elements.some(({ id }) => id === `${kind}-${number}`)) number++;
-  const element: LookElement = { id: `${kind}-${number}`, kind, on: true, strength: 1, mix: 1, params: {} };
+  const element: LookElement = { id: freeId(look, kind), kind, on: true, strength: 1, mix: 1, params: {} };
   return {
     look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]),
     id: element.id,
+  };
+}
+
+/** An id that is free in a look: its own, or the kind's with the first number that is. */
+function freeId(look: Look, kind: string): string {
+  const taken = new Set(elementsOf(look).map(({ id }) => id));
+  let number = 1;
+  while (taken.has(`${kind}-${number}`)) number++;
+  return `${kind}-${number}`;
+}
+
+/** Puts a copy of an element (of this look or of another) behind another one, or (null) at the end; `id` is the copy's. */
+export function putElement(look: Look, element: LookElement, behind: string | null): { look: Look; id: string } {
+  const elements = elementsOf(look);
+  const id = freeId(look, element.kind);
+  const place = behind === null ? elements.length : elements.findIndex((entry) => entry.id === behind) + 1;
+  return {
+    look: withElements(look, [...elements.slice(0, place), { ...element, id }, ...elements.slice(place)]),
+    id,
   };
 }
 

@@ -1,15 +1,30 @@
-import { elementsOf, switchElement, withElements } from "./edit";
+import { elementNamed, elementsOf, switchElement, withElements } from "./edit";
 import type { Look } from "./look";
+import { withoutArea } from "./timed";
 
 /** What a picture is compared with: the look without the selected element, or without the whole path. */
 export type Scope = "element" | "path";
 
 /** The light path up to an element, everywhere in the frame; the footage itself for the whole path (null). */
 export function upTo(look: Look, id: string | null): Look {
-  const { where: _, when: __, ...everywhere } = look;
+  const { where: _, when, ...everywhere } = look;
   const place = id === null ? 0 : elementsOf(look).findIndex((element) => element.id === id);
-  return withElements(everywhere, elementsOf(look).slice(0, Math.max(0, place)));
+  // What of the area is timed goes with it; a lens and an overall strength that are timed stay so.
+  return withElements({ ...everywhere, when: withoutArea(when) }, elementsOf(look).slice(0, Math.max(0, place)));
 }
+
+/** The light path up to an element and with it, and the same without it: their difference is what the element contributes. */
+export function contribution(look: Look, id: string): { look: Look; reference: Look } {
+  const before = upTo(look, id);
+  return { look: withElements(before, [...elementsOf(before), elementNamed(look, id)]), reference: before };
+}
+
+/** The look with one element alone: all others are off. */
+export const alone = (look: Look, id: string): Look =>
+  withElements(
+    look,
+    elementsOf(look).map((element) => (element.id === id ? element : { ...element, on: false })),
+  );
 
 /** The look without one element, or without all. */
 export function without(look: Look, scope: Scope, id: string | null): Look {

@@ -79,6 +79,7 @@ async function furtherPixels(
     let frame: Frame;
     if (request.kind === "frame" && request.number === own.number) frame = own.frame;
     else if (request.kind === "depth") frame = depthFrame(image);
+    else if (request.kind === "look") throw new Error("A render has no use for another look's picture");
     else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
     else
       frame = decodeImage(

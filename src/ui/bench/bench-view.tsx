@@ -5,9 +5,8 @@ import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { lookAt } from "@/core/look/at-frame";
-import { elementsOf, isTimed } from "@/core/look/edit";
-import { type Scope, without as lookWithout } from "@/core/look/excerpt";
-import { isKeyed } from "@/core/look/look";
+import { isTimed } from "@/core/look/edit";
+import { alone as aloneIn, type Scope, without as lookWithout } from "@/core/look/excerpt";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
@@ -15,16 +14,18 @@ import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 import { ConflictBar } from "./conflict-bar";
 import { FrameStrip } from "./frame-strip";
 import { LightPath } from "./light-path";
 import { Panel } from "./panel";
+import { InspectField } from "./inspect-field";
+import { showing } from "./inspect";
 import { PictureArea } from "./picture";
-import { Shortcuts } from "./shortcuts";
 import { useGestures } from "./gestures";
 import { WHOLE, type Zoom } from "../viewport/place";
 import { useBench } from "./store";
+import { useBenchCommands } from "./use-commands";
 import { useDepth } from "./use-depth";
 import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
@@ -101,8 +102,8 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     looking,
     held,
     wipe,
-    matte,
-    area,
+    inspect,
+    alone,
     playing,
     past,
     future,
@@ -120,6 +121,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   useSaving(shot);
   useDepth(shot);
   useGestures();
+  useBenchCommands(shot);
   const { frames } = shot;
 
   // The address holds the place.
@@ -128,8 +130,6 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     window.history.replaceState(null, "", `${window.location.pathname}?${place}`);
   }, [frame, selected]);
 
-  const element = look && elementsOf(look).find(({ id }) => id === selected);
-  const matteOf = matte && element && isKeyed(element) ? element.id : null;
   const source = useSource(shot, look);
   const { width } = shot.footage;
   const common = { ...source, frame, width };
@@ -140,22 +140,16 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     const of = { first: firstOf(shot.frames), last: lastOf(shot.frames) };
     return look && lookAt(look, cabinet, { ...footage, frame: moment, hasDepth, frameRate, shot: of });
   }, [look, cabinet, shot, moment]);
-  const areaOf = area && (element ?? look)?.where ? (element?.id ?? null) : undefined;
-  const output = useMemo(
-    () =>
-      areaOf !== undefined
-        ? { kind: "area" as const, element: areaOf, over: area === "over" }
-        : matteOf
-          ? { kind: "matte" as const, element: matteOf }
-          : { kind: "display" as const },
-    [matteOf, areaOf, area],
+  const seen = useMemo(
+    () => look && showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected),
+    [look, inspect, alone, selected],
   );
-  const played = usePlaying(look && { ...source, look, output }, frames, width);
+  const played = usePlaying(seen && { ...source, ...seen }, frames, width);
   // Demo footage that is still being computed is not asked for ahead.
   const there = shot.progress < 1 ? undefined : frames;
-  const still = usePicture("picture", look && !playing ? { ...common, look, output, frames: there } : null);
+  const still = usePicture("picture", seen && !playing ? { ...common, ...seen, frames: there } : null);
   // What was played last stays until the still picture of where it stopped is there.
-  const stays = !still.isCurrent && played.frame === frame && played.look === look ? played.picture : null;
+  const stays = !still.isCurrent && played.frame === frame && played.look === seen?.look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
   const compared = held ?? wipe;
   const without = usePicture(
@@ -188,6 +182,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
             ))}
           </div>
           <CompareBar />
+          <InspectField look={look} />
           <div className="ml-auto flex items-center gap-1">
             <button
               type="button"
@@ -208,7 +203,6 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
               <Redo2 size={13} />
             </button>
             <Versions shot={shot} />
-            <Shortcuts shot={shot} />
           </div>
         </div>
         <ConflictBar shot={shot} />

@@ -1,31 +1,20 @@
 import { frameAt, indexOfFrame } from "@/core/frame/ranges";
-import { elementsOf, moveElement, removeElement, switchElement } from "@/core/look/edit";
-import { isKeyed } from "@/core/look/look";
+import { elementsOf, moveElement, putElement, removeElement, switchElement } from "@/core/look/edit";
+import type { LookElement } from "@/core/look/look";
+import type { Command } from "../shell/command";
 import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
+import { isThere, PICTURE } from "./inspect";
 import { useBench } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
 import type { ShotDetail } from "../../contract/shots";
 
 /** What is open beside the picture is opened by its own button, which a command presses. */
-export type Opens = "drawer" | "versions" | "keyboard";
+export type Opens = "drawer" | "versions";
 
 /** What a command works on. */
 export interface Place {
   shot: ShotDetail;
   open(what: Opens): void;
-}
-
-/** Something that can be done on the Bench: by its keys, and listed by its name. */
-export interface Command {
-  name: string;
-  group: "Picture" | "Light path" | "Frames" | "Look";
-  /** As tinykeys writes them; the first is the one that is told. */
-  keys: readonly string[];
-  run(place: Place): void;
-  /** For what holds as long as its key is down. */
-  release?(): void;
-  /** Where a field takes its keys, it leaves them to the field. */
-  leavesTracks?: true;
 }
 
 const bench = () => useBench.getState();
@@ -34,7 +23,7 @@ const selectedElement = () => {
   return look ? elementsOf(look).find(({ id }) => id === selected) : undefined;
 };
 
-const select = (id: string | null) => bench().set({ selected: id, matte: false, area: null });
+const select = (id: string | null) => bench().set({ selected: id, inspect: PICTURE });
 
 /** Selects the element before or after the selected one; from none, the last or the first. */
 function selectNext(by: 1 | -1): void {
@@ -80,7 +69,20 @@ const zoomBy = (factor: number) => () => {
   look({ zoom: Math.min(LARGEST_ZOOM, Math.max(SMALLEST_ZOOM, (zoom === "fit" ? 1 : zoom) * factor)) });
 };
 
-export const COMMANDS: readonly Command[] = [
+/** What is done with the selected element. */
+const ofPiece = { ofPiece: true, isPossible: () => selectedElement() !== undefined } as const;
+
+/** Puts a copy of an element behind the selected one, and selects it. */
+function put(element: LookElement | undefined): void {
+  const { look, selected, change } = bench();
+  if (!look || !element) return;
+  const added = putElement(look, element, selectedElement() ? selected : null);
+  change(added.look);
+  select(added.id);
+}
+
+/** Everything that can be done on the Bench, for a shot. */
+export const benchCommands = (place: Place): readonly Command[] => [
   {
     name: "Without the selected element, held",
     group: "Picture",
@@ -106,8 +108,19 @@ export const COMMANDS: readonly Command[] = [
     group: "Picture",
     keys: ["m"],
     run: () => {
-      const element = selectedElement();
-      if (element && isKeyed(element)) bench().set({ matte: !bench().matte });
+      const { look, selected, inspect, set } = bench();
+      const matte = { kind: "matte" } as const;
+      if (look && isThere(matte, look, selected)) set({ inspect: inspect.kind === "matte" ? PICTURE : matte });
+    },
+  },
+  {
+    name: "What the element added and took away, four times",
+    group: "Picture",
+    keys: ["d"],
+    run: () => {
+      const { look, selected, inspect, set } = bench();
+      const added = { kind: "contribution", times: 4 } as const;
+      if (look && isThere(added, look, selected)) set({ inspect: inspect.kind === "contribution" ? PICTURE : added });
     },
   },
   {
@@ -125,17 +138,31 @@ export const COMMANDS: readonly Command[] = [
     name: "Handles on the picture, shown or hidden",
     group: "Picture",
     keys: ["h"],
+    isOn: () => bench().handles,
     run: () => bench().set({ handles: !bench().handles }),
   },
   { name: "Select the element before", group: "Light path", keys: ["["], run: () => selectNext(-1) },
   { name: "Select the element after", group: "Light path", keys: ["]"], run: () => selectNext(1) },
   { name: "Select nothing", group: "Light path", keys: ["Escape"], run: () => select(null) },
-  { name: "Move the element towards the scene", group: "Light path", keys: ["Alt+ArrowLeft"], run: () => move(-1) },
-  { name: "Move the element towards the screen", group: "Light path", keys: ["Alt+ArrowRight"], run: () => move(1) },
+  {
+    name: "Move the element towards the scene",
+    group: "Light path",
+    keys: ["Alt+ArrowLeft"],
+    ...ofPiece,
+    run: () => move(-1),
+  },
+  {
+    name: "Move the element towards the screen",
+    group: "Light path",
+    keys: ["Alt+ArrowRight"],
+    ...ofPiece,
+    run: () => move(1),
+  },
   {
     name: "Switch the element off and on",
     group: "Light path",
     keys: ["x"],
+    ...ofPiece,
     run: () => {
       const { look, change } = bench();
       const element = selectedElement();
@@ -143,9 +170,42 @@ export const COMMANDS: readonly Command[] = [
     },
   },
   {
+    name: "This element alone, and back",
+    group: "Light path",
+    keys: ["a"],
+    ...ofPiece,
+    isOn: () => bench().alone,
+    run: () => bench().set({ alone: !bench().alone }),
+  },
+  {
+    name: "Duplicate the element",
+    group: "Light path",
+    keys: ["$mod+d"],
+    ...ofPiece,
+    run: () => put(selectedElement()),
+  },
+  {
+    name: "Copy the element",
+    group: "Light path",
+    keys: ["$mod+c"],
+    ofPiece: true,
+    // Text that is marked is copied as text.
+    isPossible: () => selectedElement() !== undefined && !getSelection()?.toString(),
+    run: () => bench().set({ clipboard: selectedElement() ?? null }),
+  },
+  {
+    name: "Paste the element behind this one, in any shot",
+    group: "Light path",
+    keys: ["$mod+v"],
+    ofPiece: true,
+    isPossible: () => bench().clipboard !== null,
+    run: () => put(bench().clipboard ?? undefined),
+  },
+  {
     name: "Remove the element",
     group: "Light path",
     keys: ["Delete"],
+    ...ofPiece,
     run: () => {
       const { look, change } = bench();
       const element = selectedElement();
@@ -154,7 +214,7 @@ export const COMMANDS: readonly Command[] = [
       select(null);
     },
   },
-  { name: "Glass drawer", group: "Light path", keys: ["g"], run: ({ open }) => open("drawer") },
+  { name: "Glass drawer", group: "Light path", keys: ["g"], run: () => place.open("drawer") },
   {
     name: "Play and stop",
     group: "Frames",
@@ -168,34 +228,20 @@ export const COMMANDS: readonly Command[] = [
     name: "Frame before",
     group: "Frames",
     keys: ["ArrowLeft"],
-    run: (place) => step(place, -1),
+    run: () => step(place, -1),
     leavesTracks: true,
   },
   {
     name: "Frame after",
     group: "Frames",
     keys: ["ArrowRight"],
-    run: (place) => step(place, 1),
+    run: () => step(place, 1),
     leavesTracks: true,
   },
-  { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: (place) => mark(place, 0) },
-  { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: (place) => mark(place, 1) },
+  { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(place, 0) },
+  { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(place, 1) },
   { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => bench().set({ span: null }) },
-  { name: "Undo", group: "Look", keys: ["$mod+z"], run: () => bench().undo() },
-  { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], run: () => bench().redo() },
-  { name: "Versions", group: "Look", keys: ["v"], run: ({ open }) => open("versions") },
-  { name: "This list", group: "Look", keys: ["?", "Shift+?"], run: ({ open }) => open("keyboard") },
+  { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: () => bench().undo() },
+  { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: () => bench().redo() },
+  { name: "Versions", group: "Look", keys: ["v"], run: () => place.open("versions") },
 ];
-
-const WORDS: Record<string, string> = {
-  $mod: "Ctrl",
-  ArrowLeft: "←",
-  ArrowRight: "→",
-};
-
-/** A command's keys as they are told: Ctrl Shift Z. */
-export const keysOf = ({ keys }: Command): string =>
-  keys[0]!
-    .split("+")
-    .map((key) => WORDS[key] ?? (key.length === 1 ? key.toUpperCase() : key))
-    .join(" ");

@@ -3,7 +3,7 @@ import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from 
 import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Plus, TriangleAlert } from "lucide-react";
-import { Popover } from "radix-ui";
+import { ContextMenu, Popover } from "radix-ui";
 import { Fragment, useEffect, useRef } from "react";
 import { STATIONS, type Station } from "@/core/elements/definition";
 import { definitionOf, ELEMENTS } from "@/core/elements/registry";
@@ -11,9 +11,37 @@ import type { ElementAtFrame, LookAtFrame } from "@/core/look/at-frame";
 import { addElement, moveElement } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { Glass, Scene, Screen, STATION_LABELS } from "./glass";
+import { PICTURE } from "./inspect";
+import { allCommands, keysOf, useCommands } from "../shell/command";
 import { useBench } from "./store";
 
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
+
+/** What can be done with a piece, from the list of commands. */
+function PieceMenu({ onOpen, children }: { onOpen(): void; children: React.ReactNode }) {
+  const { offered } = useCommands();
+  const commands = allCommands(offered).filter(({ ofPiece }) => ofPiece);
+  return (
+    <ContextMenu.Root onOpenChange={(open) => open && onOpen()}>
+      <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content className="z-50 min-w-64 rounded-md border border-line bg-base-200 p-1 shadow-xl">
+          {commands.map((command) => (
+            <ContextMenu.Item
+              key={command.name}
+              disabled={command.isPossible?.() === false}
+              onSelect={() => command.run()}
+              className="flex cursor-pointer justify-between gap-6 rounded px-2 py-0.5 outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-base-300"
+            >
+              {command.name}
+              <span className="figures text-quiet">{keysOf(command)}</span>
+            </ContextMenu.Item>
+          ))}
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}
 
 function Piece({
   element,
@@ -46,17 +74,19 @@ function Piece({
       <span className="h-5 self-start overflow-visible leading-5 whitespace-nowrap text-quiet">
         {station ? STATION_LABELS[station] : ""}
       </span>
-      <button
-        type="button"
-        {...listeners}
-        aria-pressed={isSelected}
-        aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
-        title={label}
-        onClick={() => set({ selected: isSelected ? null : element.id, matte: false, area: null })}
-        className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
-      >
-        <Glass kind={element.kind} strength={element.state.strength * element.state.mix} on={element.on} />
-      </button>
+      <PieceMenu onOpen={() => !isSelected && set({ selected: element.id, inspect: PICTURE })}>
+        <button
+          type="button"
+          {...listeners}
+          aria-pressed={isSelected}
+          aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
+          title={label}
+          onClick={() => set({ selected: isSelected ? null : element.id, inspect: PICTURE })}
+          className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
+        >
+          <Glass kind={element.kind} strength={element.state.strength * element.state.mix} on={element.on} />
+        </button>
+      </PieceMenu>
       <span
         className={`mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight ${isSelected ? "text-halo @max-[74px]:w-max @max-[74px]:overflow-visible" : `opacity-0 @min-[74px]:opacity-100 ${element.on ? "" : "text-quiet"}`}`}
       >
@@ -105,7 +135,7 @@ function GlassDrawer({ look }: { look: Look }) {
                       onClick={() => {
                         const added = addElement(look, kind);
                         change(added.look);
-                        set({ selected: added.id, matte: false, area: null });
+                        set({ selected: added.id, inspect: PICTURE });
                       }}
                     >
                       <span className="-my-3 scale-[0.55]">

@@ -15,6 +15,7 @@ import { NumberField, ParameterField } from "./controls";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
 import { ReadyLooks } from "./ready-looks";
+import { PICTURE } from "./inspect";
 import { useBench } from "./store";
 import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
@@ -33,7 +34,8 @@ const Cautions = ({ said }: { said: string[] }) =>
   ));
 
 function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; cabinet: Cabinet; id: string }) {
-  const { change, set, matte, frame } = useBench();
+  const { change, set, inspect, frame } = useBench();
+  const matte = inspect.kind === "matte";
   const { context, elements } = at;
   const element = elements.find((entry) => entry.id === id)!;
   const { kind, state, on } = element;
@@ -60,7 +62,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
           aria-label={`Remove ${definition.label}`}
           onClick={() => {
             change(removeElement(look, id));
-            set({ selected: null, matte: false, area: null });
+            set({ selected: null, inspect: PICTURE });
           }}
         >
           <Trash2 size={12} />
@@ -117,7 +119,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
           type="button"
           className="btn btn-xs self-start"
           aria-pressed={matte}
-          onClick={() => set({ matte: !matte })}
+          onClick={() => set({ inspect: matte ? PICTURE : { kind: "matte" } })}
         >
           {matte ? "Back to the picture" : "Show the matte"}
         </button>

@@ -12,6 +12,7 @@ import { type Spot, WHOLE } from "../viewport/place";
 import { codeAt, pixelAt, type Reading, readingText } from "../viewport/reading";
 import { type Tool, Viewport } from "../viewport/viewport";
 import { handlesOf } from "./handles";
+import { isThere, tellingOf } from "./inspect";
 import { useBench } from "./store";
 import type { Shown } from "./use-pictures";
 import { useSource } from "./use-source";
@@ -24,14 +25,6 @@ const picked = (light: Light) => light.map((value) => Math.min(MOST_LIGHT, Math.
 /** What stands over the picture, to say what is seen. */
 function Told({ children }: { children: React.ReactNode }) {
   return <p className="absolute top-2 left-2 rounded bg-black/60 px-2">{children}</p>;
-}
-
-/** What the picture is while it is not simply the picture. */
-function tellingOf({ held, area, matte }: Pick<ReturnType<typeof useBench.getState>, "held" | "area" | "matte">) {
-  if (held) return held === "path" ? "Without the whole path" : "Without this element";
-  if (area)
-    return area === "matte" ? "The area the element acts on: white is full" : "The area the element acts on, tinted";
-  return matte ? "Matte of the highlight key: white is taken" : null;
 }
 
 /** Light under the cursor: read as the hand moves, and picked with a click. */
@@ -63,14 +56,18 @@ export function PictureArea({
   shown: Shown;
   without: Shown;
 }) {
-  const { looking, held, wipe, matte, area, picking, selected, handles, playing, set } = useBench();
+  const { looking, held, wipe, inspect, alone, picking, selected, handles, playing, set } = useBench();
   const [edge, onEdge] = useState(0.5);
   const [reading, setReading] = useState<Reading | null>(null);
   const { read, pick } = useLight(shot, look);
   const { footage } = shot;
   // Squeezed frames are shown as the scene was: wider.
   const stretch = shot.desqueezed ? 1 : shot.squeeze;
-  const telling = tellingOf({ held, area, matte });
+  const telling = held
+    ? held === "path"
+      ? "Without the whole path"
+      : "Without this element"
+    : (isThere(inspect, look, selected) && tellingOf(inspect)) || (alone && selected && "This element alone");
   const wiping: WipeProps | null = wipe && !held ? { edge, onEdge } : null;
 
   const onHover = (spot: Spot | null) => {

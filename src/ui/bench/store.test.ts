@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { setAt, valueAt } from "@/core/look/edit";
 import { lookOf } from "@/testing/laboratory";
 import { hearGestures } from "./gestures";
+import { PICTURE } from "./inspect";
 import { useBench } from "./store";
 
 const look = lookOf([{ kind: "glow", params: { threshold: 2 } }]);
@@ -141,7 +142,7 @@ test("selecting another element ends picking; opening another shot leaves nothin
   bench().set({ selected: null });
   expect(bench().picking).toBeNull();
   set(3);
-  bench().set({ wipe: "path", matte: true, playing: true });
+  bench().set({ wipe: "path", inspect: { kind: "matte" }, playing: true });
   bench().open({ look, depth: null, frame: 9, selected: null });
-  expect(bench()).toMatchObject({ past: [], wipe: null, matte: false, playing: false, frame: 9 });
+  expect(bench()).toMatchObject({ past: [], wipe: null, inspect: PICTURE, playing: false, frame: 9 });
 });

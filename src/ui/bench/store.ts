@@ -1,10 +1,11 @@
 import { create } from "zustand";
 import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { Scope } from "@/core/look/excerpt";
-import type { Look } from "@/core/look/look";
+import type { Look, LookElement } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
 import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
+import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
 
@@ -39,9 +40,12 @@ interface Bench {
   /** What the picture is compared with: while it is held, or behind a wipe. */
   held: Scope | null;
   wipe: Scope | null;
-  matte: boolean;
-  /** The selected element's area is shown: as a matte, or over the picture. */
-  area: "matte" | "over" | null;
+  /** Every other element is off, to look at the selected one. */
+  alone: boolean;
+  /** A copied element, which may be put on the path of any shot. */
+  clipboard: LookElement | null;
+  /** What of the look the picture shows. */
+  inspect: Inspect;
   playing: boolean;
   /** Frames from one picture to the next while it plays; below 0 it plays backwards. */
   speed: number;
@@ -74,8 +78,9 @@ interface Bench {
         | "handles"
         | "held"
         | "wipe"
-        | "matte"
-        | "area"
+        | "inspect"
+        | "alone"
+        | "clipboard"
         | "playing"
         | "speed"
         | "span"
@@ -98,8 +103,8 @@ const CLOSED = {
   gesture: null,
   held: null,
   wipe: null,
-  matte: false,
-  area: null,
+  inspect: PICTURE,
+  alone: false,
   picking: null,
   playing: false,
   speed: 1,
@@ -118,6 +123,7 @@ export const useBench = create<Bench>((set) => ({
   ...CLOSED,
   look: null,
   depth: null,
+  clipboard: null,
   selected: null,
   frame: 1,
   looking: WHOLE,

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef } from "react";
 import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { api, Refused } from "../shared/api";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 import { useBench } from "./store";
 import { forgetUnsaved, keepUnsaved, type Standing } from "./unsaved";
 import type { ShotDetail } from "../../contract/shots";

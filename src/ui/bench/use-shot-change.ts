@@ -2,7 +2,7 @@ import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { toast } from "sonner";
 import { api, Refused } from "../shared/api";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 import type { ShotChange, ShotDetail } from "../../contract/shots";
 
 /** Time without a further change after which one is sent, and before a failed one is sent again, ms. */

@@ -1,10 +1,11 @@
 "use client";
-import { Crosshair, Plus, Trash2 } from "lucide-react";
+import { Crosshair, Eye, Plus, Trash2 } from "lucide-react";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import type { Area } from "@/core/where/schema";
 import type { Light } from "../engine/engine";
 import { NumberField, Swatch } from "./controls";
+import { isSame, PICTURE } from "./inspect";
 import { useBench } from "./store";
 
 type Kind = Area["kind"];
@@ -118,8 +119,7 @@ function PickedColour({
   const begin = () =>
     set({
       picking: isPicking ? null : { id: entry.id, before, take: (light) => onColour(light) },
-      area: null,
-      matte: false,
+      inspect: PICTURE,
     });
   return (
     <div className="flex items-center gap-1">
@@ -145,7 +145,10 @@ function PickedColour({
 
 /** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
-  const { change, set, area, frame } = useBench();
+  const { change, set, inspect, frame } = useBench();
+  const isShown = (over: boolean, only: string | null) => isSame(inspect, { kind: "area", over, only });
+  const show = (over: boolean, only: string | null) =>
+    set({ inspect: isShown(over, only) ? PICTURE : { kind: "area", over, only } });
   const where = whereOf(look, id);
   const put = (name: string, value: Settable) => change(setAt(look, [id, `where.${name}`], value, frame));
   const setArea = (entry: Area, name: string, value: Settable | undefined) =>
@@ -213,6 +216,17 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
               />
               Inverted
             </label>
+            {where.areas.length > 1 && (
+              <button
+                type="button"
+                className={`btn btn-xs btn-square ${isShown(false, entry.id) ? "halo" : ""}`}
+                aria-label={`Area ${i + 1} alone, as a matte`}
+                aria-pressed={isShown(false, entry.id)}
+                onClick={() => show(false, entry.id)}
+              >
+                <Eye size={11} />
+              </button>
+            )}
             <button
               type="button"
               className="btn btn-xs btn-square"
@@ -285,15 +299,15 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
             </label>
           )}
           <div role="group" aria-label="Show the area" className="flex gap-1">
-            {(["matte", "over"] as const).map((kind) => (
+            {[false, true].map((over) => (
               <button
-                key={kind}
+                key={String(over)}
                 type="button"
-                className={`btn btn-xs ${area === kind ? "halo" : ""}`}
-                aria-pressed={area === kind}
-                onClick={() => set({ area: area === kind ? null : kind, matte: false })}
+                className={`btn btn-xs ${isShown(over, null) ? "halo" : ""}`}
+                aria-pressed={isShown(over, null)}
+                onClick={() => show(over, null)}
               >
-                {kind === "matte" ? "Area as a matte" : "Area over the picture"}
+                {over ? "Area over the picture" : "Area as a matte"}
               </button>
             ))}
           </div>

@@ -7,7 +7,7 @@ import { distorted, distortionOf, type DistortionTable } from "@/core/profile/di
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { type Axis, Plot } from "../shared/plot";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 
 const INKS = ["#f0f0f0", "#c4c4c4", "#9c9c9c", "#7c7c7c", "#666666", "#555555"];
 

@@ -7,6 +7,7 @@ import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
 import { type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
+import type { Look } from "../../core/look/look";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { type FrameOrder, type FromHost, PRIORITY, type ToHost } from "./messages";
@@ -87,7 +88,7 @@ async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" |
   );
 }
 
-/** A frame of the shot's, or of a plate's, cut and scaled to the size of this one. */
+/** A frame of the shot's, or of a plate's, cut and scaled to the size of this one; or what another look makes of this one. */
 async function furtherPixels(
   order: FrameOrder,
   request: SourceRequest,
@@ -95,6 +96,11 @@ async function furtherPixels(
 ): Promise<Float32Array> {
   if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
+  if (request.kind === "look") {
+    const made = await computed({ ...order, look: request.look as Look, output: { kind: "light" } });
+    if (!made) throw new Superseded();
+    return floatsOf(made.bytes).slice();
+  }
   const { footage, encoding, ends, index } = request;
   const key = [footage, encoding, ends, index, order.divide, width, height, order.plates].join(" ");
   const query = new URLSearchParams({
@@ -109,6 +115,9 @@ async function furtherPixels(
   });
   return frame.data;
 }
+
+const floatsOf = ({ buffer, byteOffset, byteLength }: Uint8Array) =>
+  new Float32Array(buffer, byteOffset, byteLength / Float32Array.BYTES_PER_ELEMENT);
 
 function isStale({ channel, id }: FrameOrder): boolean {
   const open = channels.get(channel);
@@ -163,7 +172,7 @@ async function perform(message: Asked): Promise<void> {
     if (!result) return;
     const { width, height } = result.source;
     if (message.kind === "probe") {
-      const floats = new Float32Array(result.bytes.buffer, result.bytes.byteOffset, result.bytes.byteLength / 4);
+      const floats = floatsOf(result.bytes);
       const at = (Math.min(height - 1, message.y) * width + Math.min(width - 1, message.x)) * 4;
       send({
         kind: "probe",

@@ -4,7 +4,7 @@ import { FileUp, FolderOpen, LayoutGrid, List, Search } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 import { ContactSheet, shotTitle } from "./contact-sheet";
 import { EncodingMaker } from "./encoding-maker";
 import { chosenFiles, droppedFiles } from "./intake/files";

@@ -9,7 +9,7 @@ import { ConfirmButton } from "../shared/confirm-button";
 import { useOwnEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
 import { api } from "../shared/api";
-import { useWorkspace } from "../shared/workspace";
+import { useWorkspace } from "../shell/workspace";
 import type { ShotDetail } from "../../contract/shots";
 import type { ListedRender } from "../../contract/renders";
 

@@ -1,12 +1,13 @@
 import { area, type AreaOutput } from "./area";
 import { codes, type CodesOutput } from "./codes";
 import type { OutputDefinition } from "./definition";
+import { difference, type DifferenceOutput } from "./difference";
 import { display, type DisplayOutput } from "./display";
 import { light, type LightOutput } from "./light";
 import { matte, type MatteOutput } from "./matte";
 
 /** What is wanted of the compiled frame. */
-export type Output = LightOutput | CodesOutput | DisplayOutput | MatteOutput | AreaOutput;
+export type Output = LightOutput | CodesOutput | DisplayOutput | MatteOutput | AreaOutput | DifferenceOutput;
 
 const OUTPUTS: { [K in Output["kind"]]: OutputDefinition<Extract<Output, { kind: K }>> } = {
   light,
@@ -14,6 +15,7 @@ const OUTPUTS: { [K in Output["kind"]]: OutputDefinition<Extract<Output, { kind:
   display,
   matte,
   area,
+  difference,
 };
 
 export const outputNamed = ({ kind }: Output): OutputDefinition<Output> => OUTPUTS[kind] as OutputDefinition<Output>;

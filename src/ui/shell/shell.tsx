@@ -1,9 +1,13 @@
 "use client";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import Link from "next/link";
-import { usePathname } from "next/navigation";
-import { type ReactNode, useState } from "react";
+import { usePathname, useRouter } from "next/navigation";
+import { type ReactNode, useMemo, useState } from "react";
 import { Toaster } from "sonner";
+import { Search } from "lucide-react";
+import { type Command, useCommands } from "./command";
+import { Finder, KeyList } from "./command-lists";
+import { useKeys, useOffered } from "./use-keys";
 import { useWorkspace } from "./workspace";
 
 const VIEWS = [
@@ -13,13 +17,32 @@ const VIEWS = [
   { label: "Renders", path: "/renders" },
 ];
 
+/** The Bench opens on the shot last worked on. */
+const pathOf = (view: string, shotId: string | null) => (view === "/bench" ? `/bench/${shotId ?? "TL-010"}` : view);
+
 /** The frame of every view: the name, production and shot, the views, the state of saving. */
 export function Shell({ children }: { children: ReactNode }) {
   const [client] = useState(
     () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
   );
   const path = usePathname();
+  const router = useRouter();
+  const { show } = useCommands();
+  useKeys();
   const { shotId, title, saving, savingShot, problem } = useWorkspace();
+  const commands = useMemo<Command[]>(
+    () => [
+      ...VIEWS.map((view) => ({
+        name: view.label,
+        group: "Views",
+        run: () => router.push(pathOf(view.path, shotId)),
+      })),
+      { name: "Find a command", group: "Help", keys: ["$mod+k"], inFields: true, run: () => show("finder") },
+      { name: "The list of keys", group: "Help", keys: ["?", "Shift+?"], run: () => show("keys") },
+    ],
+    [router, shotId, show],
+  );
+  useOffered("shell", commands);
   return (
     <QueryClientProvider client={client}>
       <div className="flex h-dvh flex-col">
@@ -31,7 +54,7 @@ export function Shell({ children }: { children: ReactNode }) {
           <nav aria-label="Views" className="flex gap-1">
             {VIEWS.map((view) => {
               const here = path.startsWith(view.path);
-              const target = view.path === "/bench" ? `/bench/${shotId ?? "TL-010"}` : view.path;
+              const target = pathOf(view.path, shotId);
               return (
                 <Link
                   key={view.path}
@@ -44,7 +67,21 @@ export function Shell({ children }: { children: ReactNode }) {
               );
             })}
           </nav>
-          <span className="ml-auto text-quiet" role="status" aria-label="State of saving">
+          <div className="ml-auto flex gap-1">
+            <button type="button" className="btn btn-xs" title="Find a command (Ctrl K)" onClick={() => show("finder")}>
+              <Search size={12} /> Find
+            </button>
+            <button
+              type="button"
+              className="btn btn-xs btn-square"
+              aria-label="Keyboard"
+              title="Keyboard (?)"
+              onClick={() => show("keys")}
+            >
+              ?
+            </button>
+          </div>
+          <span className="w-48 text-right text-quiet" role="status" aria-label="State of saving">
             {saving === "failed" || savingShot === "failed" ? (
               <span className="text-error">{problem ? `Not saved: ${problem}` : "Not saved; trying again"}</span>
             ) : saving === "conflict" ? (
@@ -58,6 +95,8 @@ export function Shell({ children }: { children: ReactNode }) {
         </header>
         <main className="min-h-0 flex-1">{children}</main>
       </div>
+      <KeyList />
+      <Finder />
       <Toaster
         theme="dark"
         position="bottom-center"
