@@ -15,6 +15,7 @@ const CORE = [
   "colour",
   "image",
   "profile",
+  "track",
   "frame",
   "handles",
   "engine",

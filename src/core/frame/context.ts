@@ -1,4 +1,5 @@
 import type { Cabinet, LensProfile } from "../profile/profiles";
+import type { Track } from "../track/track";
 import type { DepthPlate } from "./depth-plate";
 import type { FrameGeometry } from "./geometry";
 
@@ -20,6 +21,8 @@ export interface FrameContext {
   /** Frames a second. */
   frameRate: number;
   shot: { first: number; last: number };
+  /** The look's tracks, by id. */
+  tracks: ReadonlyMap<string, Track>;
 }
 
 /** Frames a second, where footage does not say. */

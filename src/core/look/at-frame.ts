@@ -6,7 +6,10 @@ import { frameGeometry } from "../frame/geometry";
 import type { Cabinet } from "../profile/profiles";
 import { withValueOf } from "../when/address";
 import { timedValue } from "../when/when";
-import type { Where } from "../where/schema";
+import { type Carried, followed } from "../where/follow";
+import type { Area, Where } from "../where/schema";
+import { motionAt, type Track } from "../track/track";
+import type { Moment } from "../when/generator";
 import { type Look, type LookElement, resolveElement } from "./look";
 import { elementRanges, clampedParameters, clampedWhere, LOOK_RANGES, type Range, within } from "./ranges";
 import { namesInElement, type When } from "./timed";
@@ -46,22 +49,61 @@ export interface LookAtFrame {
   clamped: Clamped[];
 }
 
+/** What resolving a look goes by, and what it notes. */
+interface Resolving {
+  moment: Moment;
+  tracks: ReadonlyMap<string, Track>;
+  /** Width over height of the frame, px. */
+  aspect: number;
+  clamped: Clamped[];
+}
+
 /** Sets everything that is timed to its value at a frame. */
-function timedAt<T>(target: T, when: When | undefined, names: (name: string) => string[], at: ShotFrame, from: Values) {
-  const { frame, frameRate = USUAL_RATE } = at;
+function timedAt<T>(
+  target: T,
+  when: When | undefined,
+  names: (name: string) => string[],
+  { moment }: Resolving,
+  from: Values,
+): T {
   let out = target;
   for (const [name, timed] of Object.entries(when ?? {}))
-    out = withValueOf(out, names(name), (base) => timedValue(timed, base ?? from[name], frame, frameRate));
+    out = withValueOf(out, names(name), (base) => timedValue(timed, base ?? from[name], moment));
   return out;
 }
 
+/** Where an area goes that follows a track; null where it follows none. */
+export function carriedAt(
+  area: Area,
+  tracks: ReadonlyMap<string, Track>,
+  frame: number,
+  aspect: number,
+): Carried | null {
+  const track = area.follow === undefined ? undefined : tracks.get(area.follow);
+  if (!track) return null;
+  const { x, y } = track.region;
+  return { motion: motionAt(track, frame), anchor: [x, y], aspect };
+}
+
+/** Areas where what they follow has gone, and all of them within their bounds. */
+function whereAt(where: Where, element: string | null, isTimed: boolean, to: Resolving): Where {
+  const { tracks, moment, aspect, clamped } = to;
+  const follows = where.areas.some(({ follow }) => follow !== undefined && tracks.has(follow));
+  if (!isTimed && !follows) return where;
+  const areas = where.areas.map((area) => {
+    const by = carriedAt(area, tracks, moment.frame, aspect);
+    return by ? followed(area, by) : area;
+  });
+  return clamping(clamped, element, "where", { ...where, areas }, clampedWhere);
+}
+
 /** What the look says of the lens, its strength and its area, at a frame. */
-function ownAt(look: Look, at: ShotFrame, clamped: Clamped[]): Pick<Look, "lens" | "strength" | "where"> {
+function ownAt(look: Look, to: Resolving): Pick<Look, "lens" | "strength" | "where"> {
   const { lens, strength, where, when } = look;
-  let own = timedAt({ lens, strength, where }, when, (name) => name.split("."), at, {});
+  let own = timedAt({ lens, strength, where }, when, (name) => name.split("."), to, {});
   for (const [name, range] of Object.entries(LOOK_RANGES))
-    own = withValueOf(own, name.split("."), (value) => clamping(clamped, null, name, value, clampedNumber(range)));
-  return when && own.where ? { ...own, where: clamping(clamped, null, "where", own.where, clampedWhere) } : own;
+    own = withValueOf(own, name.split("."), (value) => clamping(to.clamped, null, name, value, clampedNumber(range)));
+  return own.where ? { ...own, where: whereAt(own.where, null, when !== undefined, to) } : own;
 }
 
 const clampedNumber =
@@ -83,17 +125,12 @@ function clamping<T>(
 }
 
 /** What a look leaves out, and noise is added to, is what the lens measured, or the definition's default. */
-function elementAt(
-  element: LookElement,
-  overall: number,
-  context: FrameContext,
-  at: ShotFrame,
-  clamped: Clamped[],
-): ElementAtFrame {
+function elementAt(element: LookElement, overall: number, context: FrameContext, to: Resolving): ElementAtFrame {
+  const { clamped } = to;
   const { id, kind, on, keptOut, when } = element;
   const definition = definitionOf(kind);
   const { values } = resolveElement(element, context.lens);
-  const { strength, mix, params, where } = timedAt(element, when, namesInElement, at, values);
+  const { strength, mix, params, where } = timedAt(element, when, namesInElement, to, values);
   const ranges = elementRanges(definition.negative);
   const hold = (name: string, value: number) => clamping(clamped, id, name, value, clampedNumber(ranges[name]!));
   const own = { ...element, params: when ? clampedParameters(params, definition.parameters) : params };
@@ -113,11 +150,15 @@ function elementAt(
     on,
     strength: ownStrength,
     state,
-    where: when && where ? clamping(clamped, id, "where", where, clampedWhere) : where,
+    where: where && whereAt(where, id, when !== undefined, to),
     missing,
     isActive: on && state.strength !== 0 && state.mix !== 0 && !missing,
   };
 }
+
+/** A look's tracks, by id. */
+export const tracksOf = ({ tracks = [] }: Pick<Look, "tracks">): ReadonlyMap<string, Track> =>
+  new Map(tracks.map((track) => [track.id, track]));
 
 /**
  * Resolves a look for one frame of a shot: keyframes and generators, what the lens measured, overall strength, ranges. Everyone
@@ -126,8 +167,10 @@ function elementAt(
  */
 export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
   const clamped: Clamped[] = [];
-  const { lens, strength, where } = ownAt(look, at, clamped);
   const { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
+  const tracks = tracksOf(look);
+  const to: Resolving = { moment: { frame, frameRate, tracks }, tracks, aspect: width / height, clamped };
+  const { lens, strength, where } = ownAt(look, to);
   const { sensor, squeeze } = look.camera;
   const context: FrameContext = {
     geometry: frameGeometry(width, height, sensor, squeeze),
@@ -141,9 +184,8 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
     depthPlate: look.depth ?? null,
     frameRate,
     shot: shot ?? { first: frame, last: frame },
+    tracks,
   };
-  const elements = (look.elements as LookElement[]).map((element) =>
-    elementAt(element, strength, context, at, clamped),
-  );
+  const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, to));
   return { context, strength, elements, where, clamped };
 }

@@ -9,8 +9,12 @@ export function filterOf({ kind, params }: LookElement): string | null {
 }
 
 /** Whether an element acts at some frame or other: what is 0 in the look may be keyframed above it. */
-export const mayAct = ({ on, strength, mix, when }: LookElement): boolean =>
-  on && (strength !== 0 || when?.strength !== undefined) && (mix !== 0 || when?.mix !== undefined);
+export function mayAct(look: Look, { on, strength, mix, when, keptOut }: LookElement): boolean {
+  const isReached = keptOut || look.strength !== 0 || look.when?.strength !== undefined;
+  return on && isReached && (strength !== 0 || when?.strength !== undefined) && (mix !== 0 || when?.mix !== undefined);
+}
+
+const mayActIn = (look: Look) => (element: LookElement) => mayAct(look, element);
 
 /** The footage an element takes beside the shot, by the names the look knows it under. */
 const footageOf = ({ kind, params }: LookElement): string[] =>
@@ -21,7 +25,7 @@ const footageOf = ({ kind, params }: LookElement): string[] =>
 
 /** The footage a look takes beside the shot: plates that are laid over it, pictures of dirt, distances. */
 export const platesIn = (look: Look): string[] => [
-  ...(look.elements as LookElement[]).filter(mayAct).flatMap(footageOf),
+  ...(look.elements as LookElement[]).filter(mayActIn(look)).flatMap(footageOf),
   ...(look.depth ? [look.depth.footage] : []),
 ];
 
@@ -32,7 +36,7 @@ export function missingGlass(look: Look, cabinet: Cabinet): string[] {
     missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
   for (const [i, element] of (look.elements as LookElement[]).entries()) {
     const name = filterOf(element);
-    if (name === null || !mayAct(element)) continue;
+    if (name === null || !mayAct(look, element)) continue;
     const filter = cabinet.filters.get(name);
     const { grade } = element.params;
     if (!filter) missing.push(`elements.${i}.params.profile: there is no filter “${name}”`);

@@ -7,11 +7,13 @@ import { DISPLAYS } from "../view/view";
 import type { Kind } from "../when/generator";
 import { kindOf, numbersIn, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
+import { trackSchema } from "../track/track";
 import { depthPlateSchema } from "../frame/depth-plate";
 import { elementRanges, LARGEST_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
 import { kindInWhere, namedById, type When } from "./timed";
 
 const MOST_ELEMENTS = 64;
+const MOST_TRACKS = 24;
 
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
@@ -143,6 +145,12 @@ export const lookSchema = z
       )
       .max(MOST_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
+    tracks: z
+      .array(trackSchema)
+      .max(MOST_TRACKS)
+      .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two tracks have the same id")
+      .optional()
+      .describe("how things in the picture move; areas and numbers may go along with one"),
     strength: numberWithin(LOOK_RANGES.strength!)
       .default(1)
       .describe("overall strength: multiplies every element’s but those kept out of it; 0 is the footage"),

@@ -1,9 +1,19 @@
 import { z } from "zod";
+import type { Track } from "../track/track";
 import { LARGEST_FRAME } from "../frame/ranges";
 
 /** What may be timed: a number, or three (a colour, or one a channel). */
 export type Kind = "number" | "triple";
 export type TimedValue = number | readonly [number, number, number];
+
+/** A frame of a shot, as what moves values sees it. */
+export interface Moment {
+  frame: number;
+  /** Frames a second. */
+  frameRate: number;
+  /** The look's tracks, by id. */
+  tracks?: ReadonlyMap<string, Track>;
+}
 
 /** A number that a generator is set by: its control and its schema follow from it. */
 export interface GeneratorParameter {
@@ -27,8 +37,8 @@ export interface Generator<Data> {
   parameters: Readonly<Record<string, GeneratorParameter>>;
   /** Data to begin from where something is `value` at `frame`. */
   begin(value: TimedValue, frame: number): Data;
-  /** The value at a frame. `base`: what the look says without it. `frameRate`: frames a second. */
-  value(data: Data, base: unknown, frame: number, frameRate: number): unknown;
+  /** The value at a moment. `base`: what it would be without it. */
+  value(data: Data, base: unknown, moment: Moment): unknown;
   kind(data: Data): Kind;
   /** The numbers that something is given outright, which must lie in its range. */
   numbers(data: Data): readonly number[];

@@ -62,7 +62,7 @@ export const keyframes: Generator<Keyframes> = {
   schema,
   parameters: {},
   begin: (value, frame) => [keyframe(value, frame)],
-  value: (keys, _, frame) =>
+  value: (keys, _, { frame }) =>
     Array.isArray(keys[0]!.value)
       ? [0, 1, 2].map((c) => numberAt(keys, (entry) => (entry as number[])[c]!, frame))
       : numberAt(keys, (entry) => entry as number, frame),

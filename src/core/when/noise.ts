@@ -46,7 +46,7 @@ export const noise: Generator<Noise> = {
     seed: parameters.seed.default,
     stepped: false,
   }),
-  value: ({ amplitude, rate, seed, stepped }, base, frame, frameRate) => {
+  value: ({ amplitude, rate, seed, stepped }, base, { frame, frameRate }) => {
     const wavering = amplitude * (stepped ? steppedNoise : smoothNoise)(seed, (frame / frameRate) * rate);
     return typeof base === "number" ? base + wavering : wavering;
   },

@@ -18,7 +18,7 @@ export const ramp: Generator<Ramp> = {
   schema,
   parameters: {},
   begin: (value, frame) => ({ from: start(value), to: start(value), first: frame, last: frame + USUAL_FRAMES }),
-  value: ({ from, to, first, last }, _, frame) =>
+  value: ({ from, to, first, last }, _, { frame }) =>
     from + (to - from) * Math.min(1, Math.max(0, (frame - first) / (last - first))),
   kind: () => "number",
   numbers: ({ from, to }) => [from, to],

@@ -12,7 +12,7 @@ export const table: Generator<Table> = {
   schema,
   parameters: {},
   begin: (value, frame) => ({ first: frame, values: [typeof value === "number" ? value : 0] }),
-  value: ({ first, values }, _, frame) => values[Math.min(values.length - 1, Math.max(0, frame - first))]!,
+  value: ({ first, values }, _, { frame }) => values[Math.min(values.length - 1, Math.max(0, frame - first))]!,
   kind: () => "number",
   numbers: ({ values }) => values,
 };

@@ -23,15 +23,15 @@ describe("keyframes", () => {
     ["linear", [0, 0, 0.5, 1, 1]],
     ["ease", [0, 0, 0.5, 1, 1]],
   ] as const)("%s", (ease, wanted) => {
-    expect([5, 10, 15, 20, 35].map((frame) => timedValue(keys(ease), 9, frame, 24))).toEqual(wanted);
+    expect([5, 10, 15, 20, 35].map((frame) => timedValue(keys(ease), 9, { frame, frameRate: 24 }))).toEqual(wanted);
   });
   test("smooth keys pass through their values and never beyond them", () => {
     for (let frame = 0; frame <= 40; frame++) {
-      const value = timedValue(keys("smooth"), 9, frame, 24) as number;
+      const value = timedValue(keys("smooth"), 9, { frame, frameRate: 24 }) as number;
       expect(value).toBeGreaterThanOrEqual(0);
       expect(value).toBeLessThanOrEqual(1);
     }
-    expect([10, 20, 30].map((frame) => timedValue(keys("smooth"), 9, frame, 24))).toEqual([0, 1, 1]);
+    expect([10, 20, 30].map((frame) => timedValue(keys("smooth"), 9, { frame, frameRate: 24 }))).toEqual([0, 1, 1]);
   });
   test("triples move channel by channel", () => {
     const timed = timedSchema.parse({
@@ -40,7 +40,7 @@ describe("keyframes", () => {
         { frame: 4, value: [4, 1, 0] },
       ],
     });
-    expect(timedValue(timed, 0, 1, 24)).toEqual([1, 1, 1.5]);
+    expect(timedValue(timed, 0, { frame: 1, frameRate: 24 })).toEqual([1, 1, 1.5]);
   });
 });
 
@@ -48,7 +48,11 @@ test("noise stays within its amplitude about the base, repeats, and differs by s
   const noise = (seed: number) =>
     Array.from(
       { length: 100 },
-      (_, frame) => timedValue(timedSchema.parse({ noise: { amplitude: 0.2, rate: 8, seed } }), 1, frame, 24) as number,
+      (_, frame) =>
+        timedValue(timedSchema.parse({ noise: { amplitude: 0.2, rate: 8, seed } }), 1, {
+          frame,
+          frameRate: 24,
+        }) as number,
     );
   expect(noise(1)).toEqual(noise(1));
   expect(noise(1)).not.toEqual(noise(2));
@@ -59,11 +63,13 @@ test("noise stays within its amplitude about the base, repeats, and differs by s
 test("a ramp and a table hold at their ends", () => {
   expect(
     [0, 5, 10, 99].map((frame) =>
-      timedValue(timedSchema.parse({ ramp: { from: 2, to: 4, first: 0, last: 10 } }), 0, frame, 24),
+      timedValue(timedSchema.parse({ ramp: { from: 2, to: 4, first: 0, last: 10 } }), 0, { frame, frameRate: 24 }),
     ),
   ).toEqual([2, 3, 4, 4]);
   expect(
-    [-3, 1, 2, 9].map((frame) => timedValue(timedSchema.parse({ table: { first: 1, values: [7, 8] } }), 0, frame, 24)),
+    [-3, 1, 2, 9].map((frame) =>
+      timedValue(timedSchema.parse({ table: { first: 1, values: [7, 8] } }), 0, { frame, frameRate: 24 }),
+    ),
   ).toEqual([7, 7, 8, 8]);
 });
 
@@ -128,7 +134,7 @@ test.each(Object.entries(GENERATORS))(
     const { schema, begin, value, label, summary, parameters } = generator as Generator<unknown>;
     const data = begin(3, 10);
     expect(schema.safeParse(data).success).toBe(true);
-    expect(value(data, 3, 10, 24) as number).toBeCloseTo(3, 0);
+    expect(value(data, 3, { frame: 10, frameRate: 24 }) as number).toBeCloseTo(3, 0);
     expect(label && summary).toBeTruthy();
     for (const [parameter, { min, max, default: first, label: of }] of Object.entries(parameters)) {
       expect(first >= min && first <= max && of.length > 0).toBe(true);

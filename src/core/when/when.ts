@@ -1,42 +1,60 @@
 import { z } from "zod";
 import { valueOf } from "./address";
-import type { Generator, Kind } from "./generator";
+import { type Follow, follow } from "./follow";
+import type { Generator, Kind, Moment } from "./generator";
 import { keyframes, type Keyframes } from "./keyframes";
 import { type Noise, noise } from "./noise";
 import { type Ramp, ramp } from "./ramp";
 import { type Table, table } from "./table";
 
 /** How values change over time, by the name under which a look holds it. Resolved where a look is resolved at a frame. */
-export const GENERATORS = { keys: keyframes, noise, ramp, table };
+export const GENERATORS = { keys: keyframes, ramp, table, track: follow, noise };
+export type GeneratorName = keyof typeof GENERATORS;
 
-export type Timed = { keys: Keyframes } | { noise: Noise } | { ramp: Ramp } | { table: Table };
+/** What gives a value its course; noise may waver about it, or about a value that stands still. */
+type Course = { keys: Keyframes } | { ramp: Ramp } | { table: Table } | { track: Follow };
+export type Timed = (Course & { noise?: Noise }) | { noise: Noise };
 
+const wavering = { noise: noise.schema.optional() };
 export const timedSchema: z.ZodType<Timed> = z.union([
-  z.object({ keys: keyframes.schema }).strict(),
+  z.object({ keys: keyframes.schema, ...wavering }).strict(),
+  z.object({ ramp: ramp.schema, ...wavering }).strict(),
+  z.object({ table: table.schema, ...wavering }).strict(),
+  z.object({ track: follow.schema, ...wavering }).strict(),
   z.object({ noise: noise.schema }).strict(),
-  z.object({ ramp: ramp.schema }).strict(),
-  z.object({ table: table.schema }).strict(),
 ]);
 
-function generatorOf(timed: Timed): { generator: Generator<unknown>; data: unknown } {
-  const [[name, data]] = Object.entries(timed) as [[keyof typeof GENERATORS, unknown]];
-  return { generator: GENERATORS[name] as Generator<unknown>, data };
+interface Part {
+  generator: Generator<unknown>;
+  data: unknown;
 }
 
-/** A value at a frame. `base`: what the look says without it; noise is added to it. `frameRate`: frames a second. */
-export function timedValue(timed: Timed, base: unknown, frame: number, frameRate: number): unknown {
-  const { generator, data } = generatorOf(timed);
-  return generator.value(data, base, frame, frameRate);
+/** What moves something, one after another: its course, then the noise on top. */
+function partsOf(timed: Timed): Part[] {
+  const names = (Object.keys(GENERATORS) as GeneratorName[]).filter(
+    (name) => (timed as Record<string, unknown>)[name] !== undefined,
+  );
+  return names.map((name) => ({
+    generator: GENERATORS[name] as Generator<unknown>,
+    data: (timed as Record<string, unknown>)[name],
+  }));
 }
+
+/** The generator that gives the course; noise where nothing else moves it. */
+export const courseOf = (timed: Timed): GeneratorName =>
+  (Object.keys(GENERATORS) as GeneratorName[]).find((name) => (timed as Record<string, unknown>)[name] !== undefined)!;
+
+/** A value at a moment. `base`: what the look says without what moves it. */
+export const timedValue = (timed: Timed, base: unknown, moment: Moment): unknown =>
+  partsOf(timed).reduce((value, { generator, data }) => generator.value(data, value, moment), base);
 
 /** The numbers that something is given outright; noise gives none of its own. */
-export function numbersIn(timed: Timed): readonly number[] {
-  const { generator, data } = generatorOf(timed);
-  return generator.numbers(data);
-}
+export const numbersIn = (timed: Timed): readonly number[] =>
+  partsOf(timed).flatMap(({ generator, data }) => generator.numbers(data));
 
+/** Numbers or triples, by its course. */
 export function kindOf(timed: Timed): Kind {
-  const { generator, data } = generatorOf(timed);
+  const { generator, data } = partsOf(timed)[0]!;
   return generator.kind(data);
 }
 

@@ -18,6 +18,12 @@ const common = {
     .enum(["union", "intersection", "difference"])
     .default("union")
     .describe("how it joins what stands before it"),
+  name: z.string().max(40).optional(),
+  follow: z
+    .string()
+    .max(40)
+    .optional()
+    .describe("id of a track it goes along with, from where it is on that track’s frame"),
   inverted: z.boolean().default(false),
   strength: z.number().min(0).max(1).default(1),
 };

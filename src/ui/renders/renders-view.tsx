@@ -49,6 +49,9 @@ function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
   return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
 }
 
+/** The demo production's shots go by their numbers, too. */
+const shotLabel = ({ id, name }: { id: string; name: string }) => (id.startsWith("TL-") ? `${id} ${name}` : name);
+
 function Order({ onAdded }: { onAdded(): void }) {
   const { shotId } = useWorkspace();
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
@@ -65,8 +68,7 @@ function Order({ onAdded }: { onAdded(): void }) {
         <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
           {shots.data?.map((entry) => (
             <option key={entry.id} value={entry.id}>
-              {entry.id.startsWith("TL-") ? `${entry.id} ` : ""}
-              {entry.name}
+              {shotLabel(entry)}
             </option>
           ))}
         </select>
@@ -183,6 +185,12 @@ export function RendersView() {
     queryFn: api.renders,
     refetchInterval: ({ state }) => (state.data?.every(isEnded) ? 4000 : 600),
   });
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  // A shot that is gone has no name any more.
+  const nameOf = (id: string) => {
+    const shot = shots.data?.find((entry) => entry.id === id);
+    return shot ? shotLabel(shot) : id;
+  };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const tell = useWorkspace((state) => state.set);
   useEffect(() => tell({ title: "Tarn Line" }), [tell]);
@@ -208,7 +216,7 @@ export function RendersView() {
           {renders.data?.map((render) => (
             <tr key={render.id} data-render={render.id}>
               <td className="figures">{render.id}</td>
-              <td>{render.shotId}</td>
+              <td>{nameOf(render.shotId)}</td>
               <td>{render.versionName}</td>
               <td>
                 {render.format.toUpperCase()} {depthLabel(render.depth)}

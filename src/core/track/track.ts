@@ -1,0 +1,76 @@
+import { z } from "zod";
+import { clamp } from "../maths/interpolate";
+
+/** The highest number a frame can have, either way. */
+const LARGEST_FRAME = 2 ** 31 - 1;
+/** Most frames of a track. */
+const MOST_FRAMES = 20_000;
+const number = z.number().min(-1e4).max(1e4);
+const frame = z.number().int().min(-LARGEST_FRAME).max(LARGEST_FRAME);
+const list = (of: z.ZodNumber) => z.array(of).max(MOST_FRAMES);
+
+export const TRACK_MODELS = ["position", "similarity"] as const;
+export type TrackModel = (typeof TRACK_MODELS)[number];
+
+/**
+ * How something in the picture moves: per frame from `first` on, where the middle of its region is (% of the frame's width and
+ * height from its centre), how many times its size and how far it is turned (degrees, clockwise) against `reference`, the frame
+ * its region was drawn on, and how sure that is (0 to 1).
+ */
+export const trackSchema = z
+  .object({
+    id: z.string().min(1).max(40),
+    name: z.string().min(1).max(80),
+    model: z.enum(TRACK_MODELS),
+    reference: frame.describe("the frame the region was drawn on"),
+    region: z
+      .object({
+        x: number.describe("its middle, % of the frame's width from its centre"),
+        y: number.describe("% of its height"),
+        width: z.number().positive().max(400).describe("% of the frame's width"),
+        height: z.number().positive().max(400).describe("% of its height"),
+      })
+      .strict(),
+    first: frame,
+    x: list(number),
+    y: list(number),
+    scale: list(z.number().positive().max(1000)),
+    rotation: list(number),
+    confidence: list(z.number().min(0).max(1)),
+    corrected: z.array(frame).max(MOST_FRAMES).optional().describe("frames on which it was set by hand"),
+  })
+  .strict()
+  .refine(
+    ({ x, y, scale, rotation, confidence }) =>
+      x.length > 0 && [y, scale, rotation, confidence].every(({ length }) => length === x.length),
+    "x, y, scale, rotation and confidence hold a number for every frame",
+  );
+export type Track = z.infer<typeof trackSchema>;
+
+/** How far something has gone from where it was on the track's reference frame. */
+export interface Motion {
+  /** % of the frame's width and height. */
+  x: number;
+  y: number;
+  /** Degrees, clockwise. */
+  rotation: number;
+  scale: number;
+  confidence: number;
+}
+
+/** Place of a frame in the track's lists; before its first and after its last it stands still. */
+const placeOf = ({ first, x }: Track, at: number) => clamp(at - first, 0, x.length - 1);
+
+/** The motion at a frame, against the reference frame. */
+export function motionAt(track: Track, at: number): Motion {
+  const [here, from] = [placeOf(track, at), placeOf(track, track.reference)];
+  return {
+    x: track.x[here]! - track.x[from]!,
+    y: track.y[here]! - track.y[from]!,
+    rotation: track.rotation[here]! - track.rotation[from]!,
+    scale: track.scale[here]! / track.scale[from]!,
+    confidence: track.confidence[here]!,
+  };
+}
+
+export const hasFrameOf = ({ first, x }: Track, at: number): boolean => at >= first && at < first + x.length;
