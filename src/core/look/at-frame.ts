@@ -4,12 +4,13 @@ import type { FrameContext, ShotFrame } from "../frame/context";
 import { USUAL_RATE } from "../frame/context";
 import { frameGeometry } from "../frame/geometry";
 import type { Cabinet } from "../profile/profiles";
-import { withValueOf } from "../when/address";
+import { valueOf, withValueOf } from "../when/address";
 import { timedValue } from "../when/when";
 import { type Carried, followed } from "../where/follow";
 import type { Area, Where } from "../where/schema";
 import { motionAt, type Track } from "../track/track";
 import type { Moment } from "../when/generator";
+import type { Path } from "./edit";
 import { type Look, type LookElement, resolveElement } from "./look";
 import { elementRanges, clampedParameters, clampedWhere, LOOK_RANGES, type Range, within } from "./ranges";
 import { namesInElement, type When } from "./timed";
@@ -188,4 +189,19 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
   };
   const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, to));
   return { context, strength, elements, where, clamped };
+}
+
+/** A value of a look as it is at the frame; undefined where there is none of that name. */
+export function valueAtFrame({ context, strength, elements, where }: LookAtFrame, [id, name]: Path): unknown {
+  if (id === null) {
+    const { focalLength, stop, focusDistance } = context;
+    return valueOf({ strength, lens: { focalLength, stop, focusDistance }, where }, name.split("."));
+  }
+  const element = elements.find((entry) => entry.id === id);
+  if (!element) return undefined;
+  const { state } = element;
+  return valueOf(
+    { strength: element.strength, mix: state.mix, params: state.values, where: element.where },
+    namesInElement(name),
+  );
 }

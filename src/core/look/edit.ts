@@ -48,7 +48,7 @@ export const timedAt = (look: Look, [id, name]: Path) => (id === null ? look : e
 
 /** Whether anything of a look changes from frame to frame. */
 export const isTimed = (look: Look): boolean =>
-  look.when !== undefined || elementsOf(look).some(({ when }) => when !== undefined);
+  look.when !== undefined || (look.tracks?.length ?? 0) > 0 || elementsOf(look).some(({ when }) => when !== undefined);
 
 /** The value at a path as the look says it, whatever moves it; undefined where it is left out. */
 export const valueAt = (look: Look, path: Path): unknown =>

@@ -4,13 +4,12 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { lookAt } from "@/core/look/at-frame";
 import { isTimed } from "@/core/look/edit";
 import { alone as aloneIn, type Scope, without as lookWithout } from "@/core/look/excerpt";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
-import { countOf, firstOf, frameAt, hasFrame, lastOf } from "@/core/frame/ranges";
+import { countOf, firstOf, frameAt, hasFrame } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
@@ -21,6 +20,8 @@ import { LightPath } from "./light-path";
 import { Panel } from "./panel";
 import { InspectField } from "./inspect-field";
 import { showing } from "./inspect";
+import { lookAtFrame, ShownLookProvider } from "./shown-look";
+import { TimeDrawer } from "./time/drawer";
 import { PictureArea } from "./picture";
 import { useGestures } from "./gestures";
 import { WHOLE, type Zoom } from "../viewport/place";
@@ -104,6 +105,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     wipe,
     inspect,
     alone,
+    timeDrawer,
     playing,
     past,
     future,
@@ -135,11 +137,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const common = { ...source, frame, width };
   // What nothing moves is the same at every frame, and need not be looked at again while it plays.
   const moment = look && isTimed(look) ? frame : firstOf(frames);
-  const at = useMemo(() => {
-    const { footage, hasDepth, frameRate } = shot;
-    const of = { first: firstOf(shot.frames), last: lastOf(shot.frames) };
-    return look && lookAt(look, cabinet, { ...footage, frame: moment, hasDepth, frameRate, shot: of });
-  }, [look, cabinet, shot, moment]);
+  const at = useMemo(() => look && lookAtFrame({ shot, look, cabinet }, moment), [look, cabinet, shot, moment]);
   const seen = useMemo(
     () => look && showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected),
     [look, inspect, alone, selected],
@@ -159,61 +157,66 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
       : null,
   );
 
-  if (!look || !at) return null;
+  const shownLook = useMemo(() => look && at && { shot, look, at, cabinet }, [shot, look, at, cabinet]);
+
+  if (!look || !at || !shownLook) return null;
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(340px,27%)]">
-      <div className="flex min-h-0 min-w-0 flex-col">
-        <div
-          role="toolbar"
-          aria-label="Picture"
-          className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3 whitespace-nowrap"
-        >
-          <div role="group" aria-label="Size of the picture" className="join">
-            {ZOOMS.map(([value, label]) => (
+    <ShownLookProvider value={shownLook}>
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(360px,27%)]">
+        <div className="flex min-h-0 min-w-0 flex-col">
+          <div
+            role="toolbar"
+            aria-label="Picture"
+            className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3 whitespace-nowrap"
+          >
+            <div role="group" aria-label="Size of the picture" className="join">
+              {ZOOMS.map(([value, label]) => (
+                <button
+                  key={label}
+                  type="button"
+                  className={`btn btn-xs join-item ${looking.zoom === value ? "btn-primary" : ""}`}
+                  aria-pressed={looking.zoom === value}
+                  onClick={() => set({ looking: value === "fit" ? WHOLE : { ...looking, zoom: value } })}
+                >
+                  {label}
+                </button>
+              ))}
+            </div>
+            <CompareBar />
+            <InspectField look={look} />
+            <div className="ml-auto flex items-center gap-1">
               <button
-                key={label}
                 type="button"
-                className={`btn btn-xs join-item ${looking.zoom === value ? "btn-primary" : ""}`}
-                aria-pressed={looking.zoom === value}
-                onClick={() => set({ looking: value === "fit" ? WHOLE : { ...looking, zoom: value } })}
+                className="btn btn-xs btn-square"
+                aria-label="Undo"
+                disabled={!past.length}
+                onClick={undo}
               >
-                {label}
+                <Undo2 size={13} />
               </button>
-            ))}
+              <button
+                type="button"
+                className="btn btn-xs btn-square"
+                aria-label="Redo"
+                disabled={!future.length}
+                onClick={redo}
+              >
+                <Redo2 size={13} />
+              </button>
+              <Versions shot={shot} />
+            </div>
           </div>
-          <CompareBar />
-          <InspectField look={look} />
-          <div className="ml-auto flex items-center gap-1">
-            <button
-              type="button"
-              className="btn btn-xs btn-square"
-              aria-label="Undo"
-              disabled={!past.length}
-              onClick={undo}
-            >
-              <Undo2 size={13} />
-            </button>
-            <button
-              type="button"
-              className="btn btn-xs btn-square"
-              aria-label="Redo"
-              disabled={!future.length}
-              onClick={redo}
-            >
-              <Redo2 size={13} />
-            </button>
-            <Versions shot={shot} />
+          <ConflictBar shot={shot} />
+          <div className="min-h-0 flex-1">
+            <PictureArea shot={shot} look={look} at={at} shown={shown} without={without} />
           </div>
+          <LightPath look={look} at={at} />
+          {timeDrawer && <TimeDrawer />}
+          <FrameStrip shot={shot} played={played} />
         </div>
-        <ConflictBar shot={shot} />
-        <div className="min-h-0 flex-1">
-          <PictureArea shot={shot} look={look} at={at} shown={shown} without={without} />
-        </div>
-        <LightPath look={look} at={at} />
-        <FrameStrip shot={shot} played={played} />
+        <Panel shot={shot} look={look} at={at} cabinet={cabinet} />
       </div>
-      <Panel shot={shot} look={look} at={at} cabinet={cabinet} />
-    </div>
+    </ShownLookProvider>
   );
 }
 

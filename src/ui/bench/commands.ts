@@ -1,5 +1,6 @@
 import { frameAt, indexOfFrame } from "@/core/frame/ranges";
 import { elementsOf, moveElement, putElement, removeElement, switchElement } from "@/core/look/edit";
+import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import type { LookElement } from "@/core/look/look";
 import type { Command } from "../shell/command";
 import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
@@ -45,6 +46,15 @@ function step({ shot: { frames } }: Place, by: 1 | -1): void {
   const { frame, set } = bench();
   const place = indexOfFrame(frames, frame);
   set({ frame: frameAt(frames, nextPlace(place, by, placesIn(frames, null)))!, playing: false });
+}
+
+/** Goes to the nearest keyframe of the selected element, or of anything. */
+function stepKeyframe(way: 1 | -1): void {
+  const { look, selected, frame, set } = bench();
+  if (!look) return;
+  const frames = keyFramesOf(look, timedPaths(look, selectedElement() ? selected : undefined));
+  const to = way > 0 ? frames.find((entry) => entry > frame) : frames.findLast((entry) => entry < frame);
+  if (to !== undefined) set({ frame: to, playing: false });
 }
 
 function play(way: 1 | -1): void {
@@ -237,6 +247,27 @@ export const benchCommands = (place: Place): readonly Command[] => [
     keys: ["ArrowRight"],
     run: () => step(place, 1),
     leavesTracks: true,
+  },
+  {
+    name: "Keyframe before",
+    group: "Frames",
+    keys: ["Shift+ArrowLeft"],
+    run: () => stepKeyframe(-1),
+    leavesTracks: true,
+  },
+  {
+    name: "Keyframe after",
+    group: "Frames",
+    keys: ["Shift+ArrowRight"],
+    run: () => stepKeyframe(1),
+    leavesTracks: true,
+  },
+  {
+    name: "Time drawer",
+    group: "Frames",
+    keys: ["t"],
+    isOn: () => bench().timeDrawer,
+    run: () => bench().set({ timeDrawer: !bench().timeDrawer }),
   },
   { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(place, 0) },
   { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(place, 1) },

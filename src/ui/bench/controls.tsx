@@ -1,105 +1,10 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { type CSSProperties, useEffect, useState } from "react";
+import type { ReactNode } from "react";
 import type { Parameter, ParameterValue } from "@/core/elements/definition";
 import type { Cabinet } from "@/core/profile/profiles";
 import { api } from "../shared/api";
-
-const digitsOf = (step: number) => Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
-
-interface NumberFieldProps {
-  label: string;
-  help?: string;
-  unit: string;
-  value: number;
-  min: number;
-  max: number;
-  step: number;
-  reset: number;
-  logarithmic?: boolean;
-  /** Marked on the track: where the measured value stands. */
-  mark?: number;
-  onChange(value: number): void;
-}
-
-/** A number with its unit: dragged on the track, typed, stepped by arrow keys; a double click on the label resets it. */
-export function NumberField({
-  label,
-  help,
-  unit,
-  value,
-  min,
-  max,
-  step,
-  reset,
-  logarithmic,
-  mark,
-  onChange,
-}: NumberFieldProps) {
-  const [typed, setTyped] = useState<string | null>(null);
-  useEffect(() => setTyped(null), [value]);
-  const digits = digitsOf(step);
-  const place = (v: number) => (logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
-  const at = (p: number) => (logarithmic ? min * (max / min) ** p : min + p * (max - min));
-  const snap = (v: number) => Number((Math.round(Math.min(max, Math.max(min, v)) / step) * step).toFixed(digits + 1));
-  const commit = (text: string) => {
-    const number = Number(text.replace(",", ".").replace("−", "-"));
-    if (text.trim() && Number.isFinite(number)) onChange(Math.min(max, Math.max(min, number)));
-    setTyped(null);
-  };
-  return (
-    <div className="grid grid-cols-[7.5rem_1fr_9.7rem] items-center gap-2" title={help}>
-      <span className="truncate" onDoubleClick={() => onChange(reset)}>
-        {label}
-      </span>
-      <span className="relative flex items-center">
-        {mark !== undefined && mark >= min && mark <= max && (
-          <span
-            className="pointer-events-none absolute top-0 h-full w-px bg-halo/70"
-            style={{ left: `calc(4.5px + ${place(mark)} * (100% - 9px))` }}
-            aria-hidden
-          />
-        )}
-        <input
-          type="range"
-          className="track"
-          aria-label={label}
-          aria-valuetext={`${value.toFixed(digits)} ${unit}`}
-          min={logarithmic ? 0 : min}
-          max={logarithmic ? 1 : max}
-          step={logarithmic ? 0.001 : step}
-          value={logarithmic ? place(value) : value}
-          style={{ "--fill": `${100 * Math.min(1, Math.max(0, place(value)))}%` } as CSSProperties}
-          onChange={(event) =>
-            onChange(logarithmic ? snap(at(Number(event.target.value))) : Number(event.target.value))
-          }
-          onDoubleClick={() => onChange(reset)}
-        />
-      </span>
-      <span className="flex items-baseline gap-1">
-        <input
-          className="figures w-13 rounded bg-base-300 px-1 py-0.5 text-right"
-          inputMode="decimal"
-          aria-label={`${label}, ${unit || "number"}`}
-          value={typed ?? value.toFixed(digits)}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={(event) => typed !== null && commit(event.target.value)}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") commit(event.currentTarget.value);
-            if (event.key === "Escape") setTyped(null);
-            if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-              event.preventDefault();
-              onChange(snap(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? 10 : 1)));
-            }
-          }}
-        />
-        <span className="truncate text-quiet" title={unit}>
-          {unit}
-        </span>
-      </span>
-    </div>
-  );
-}
+import { NumberField } from "../shared/number-field";
 
 const LEAST_LIGHT = 1e-6;
 const SHOWN_GAMMA = 2.2;
@@ -129,10 +34,12 @@ export function Swatch({ colour, label }: { colour: readonly [number, number, nu
 function TripleField({
   parameter,
   value,
+  beside,
   onChange,
 }: {
   parameter: Extract<Parameter, { type: "triple" | "colour" }>;
   value: readonly [number, number, number];
+  beside?: ReactNode;
   onChange(value: [number, number, number]): void;
 }) {
   const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
@@ -168,6 +75,7 @@ function TripleField({
         ))}
         {unit && <span className="w-16 shrink-0 text-quiet">{unit}</span>}
         {parameter.type === "colour" && <Swatch colour={value} />}
+        {beside}
       </span>
     </fieldset>
   );
@@ -219,20 +127,46 @@ export function ParameterField({
   value,
   values,
   cabinet,
+  mark,
+  disabled,
+  beside,
   onChange,
 }: {
   parameter: Parameter;
   value: ParameterValue;
+  /** The measured value, where it is a number that was measured. */
+  mark?: number;
+  /** Something else moves it. */
+  disabled?: boolean;
+  /** Beside the value: how it is timed. */
+  beside?: ReactNode;
   values: Record<string, ParameterValue>;
   cabinet: Cabinet;
   onChange(value: ParameterValue): void;
 }) {
   switch (parameter.type) {
     case "number":
-      return <NumberField {...parameter} value={value as number} reset={parameter.default} onChange={onChange} />;
+      return (
+        <NumberField
+          {...parameter}
+          value={value as number}
+          reset={mark ?? parameter.default}
+          mark={mark}
+          disabled={disabled}
+          beside={beside}
+          onChange={onChange}
+        />
+      );
     case "triple":
     case "colour":
-      return <TripleField parameter={parameter} value={value as [number, number, number]} onChange={onChange} />;
+      return (
+        <TripleField
+          parameter={parameter}
+          value={value as [number, number, number]}
+          beside={beside}
+          onChange={onChange}
+        />
+      );
     case "toggle":
       return (
         <Row label={parameter.label} help={parameter.help}>

@@ -1,6 +1,7 @@
 "use client";
 import type { DepthPlate } from "@/core/frame/depth-plate";
-import { FootageField, NumberField } from "./controls";
+import { NumberField } from "../shared/number-field";
+import { FootageField } from "./controls";
 import { useBench } from "./store";
 import type { ShotDetail } from "../../contract/shots";
 

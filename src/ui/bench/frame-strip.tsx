@@ -1,5 +1,7 @@
 "use client";
-import { Pause, Play, StepBack, StepForward, X } from "lucide-react";
+import { useMemo } from "react";
+import { keyFramesOf, timedPaths } from "@/core/look/timing";
+import { ChartSpline, Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import { useBench } from "./store";
 import { placesIn } from "./transport";
@@ -14,7 +16,11 @@ const MOST_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played }) {
-  const { frame, playing, span, speed, set } = useBench();
+  const { look, selected, frame, playing, span, speed, timeDrawer, set } = useBench();
+  const keyed = useMemo(
+    () => (look ? keyFramesOf(look, timedPaths(look, selected ?? undefined)) : []),
+    [look, selected],
+  );
   const { frames } = shot;
   const count = countOf(frames);
   const index = Math.max(0, indexOfFrame(frames, frame));
@@ -66,6 +72,18 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
               />
             ))}
         </div>
+        <div className="pointer-events-none absolute inset-x-[4.5px] top-0.5 h-2" aria-hidden>
+          {keyed
+            .map((number) => indexOfFrame(frames, number))
+            .filter((place) => place >= 0)
+            .map((place) => (
+              <span
+                key={place}
+                className="absolute size-1.5 -translate-x-1/2 rounded-full bg-halo"
+                style={{ left: `${(100 * place) / Math.max(1, count - 1)}%` }}
+              />
+            ))}
+        </div>
         <input
           type="range"
           className="track relative"
@@ -79,6 +97,15 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
+      <button
+        type="button"
+        className={`btn btn-xs ${timeDrawer ? "halo" : ""}`}
+        aria-pressed={timeDrawer}
+        title="Time drawer (T)"
+        onClick={() => set({ timeDrawer: !timeDrawer })}
+      >
+        <ChartSpline size={12} /> Time
+      </button>
       {span && (
         <button
           type="button"

@@ -4,14 +4,17 @@ import { Fragment, useMemo } from "react";
 import { isRelevant, type Parameter, type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { LookAtFrame } from "@/core/look/at-frame";
-import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement } from "@/core/look/edit";
+import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement, timedAt } from "@/core/look/edit";
+import { courseOf, type Timed } from "@/core/when/when";
 import type { Look } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
 import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
-import { NumberField, ParameterField } from "./controls";
+import { NumberField } from "../shared/number-field";
+import { ParameterField } from "./controls";
+import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
 import { ReadyLooks } from "./ready-looks";
@@ -22,6 +25,12 @@ import { ViewFields } from "./view-fields";
 import { LARGEST_OVERALL, LARGEST_STRENGTH } from "@/core/look/ranges";
 import { cornerHeight } from "@/core/frame/geometry";
 import type { ShotDetail } from "../../contract/shots";
+
+/** T-stops on the track, and where a lens says nothing of its own. */
+const WIDEST_STOP = 1;
+const SMALLEST_STOP = 32;
+const USUAL_STOP = 2.8;
+const USUAL_STOPS = [1.4, 2, 2.8, 4, 5.6, 8];
 
 /** Strength on the track goes to three times measured; more can be typed. */
 const TRACK_STRENGTH = 3;
@@ -44,6 +53,8 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
   const put = (name: string, value: ParameterValue) => change(setAt(look, [id, name], value, frame));
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
+  const measured = (context.lens && definition.fromLens?.(context.lens)) ?? {};
+  const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [id, name]));
   return (
     <div className="flex flex-col gap-2">
       <header className="flex items-center gap-2">
@@ -79,6 +90,8 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
         step={0.01}
         reset={1}
         mark={1}
+        disabled={isMoved("strength")}
+        beside={<KeyMark path={[id, "strength"]} />}
         onChange={(strength) => put("strength", strength)}
       />
       <NumberField
@@ -90,6 +103,8 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
         max={1}
         step={0.01}
         reset={1}
+        disabled={isMoved("mix")}
+        beside={<KeyMark path={[id, "mix"]} />}
         onChange={(mix) => put("mix", mix)}
       />
       {(at.strength !== 1 || keptOut) && (
@@ -174,6 +189,9 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
               value={state.values[name]!}
               values={state.values}
               cabinet={cabinet}
+              mark={markOf(measured[name])}
+              disabled={isMoved(name)}
+              beside={<KeyMark path={[id, name]} />}
               onChange={(value) => put(name, value)}
             />
           </Fragment>
@@ -183,6 +201,12 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
     </div>
   );
 }
+
+const markOf = (measured: ParameterValue | undefined) => (typeof measured === "number" ? measured : undefined);
+
+/** A course that is not keyframes leaves nothing to a control: it is set where the course is. */
+const isMovedOtherwise = (timed: Timed | undefined) =>
+  timed !== undefined && ["ramp", "table"].includes(courseOf(timed));
 
 /** Parameters of one group together, groups in the order in which they first come: a heading stands once. */
 function inGroups(all: [string, Parameter][]): [string, Parameter][] {
@@ -211,6 +235,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={0.01}
         reset={1}
         mark={1}
+        beside={<KeyMark path={[null, "strength"]} />}
         onChange={(value) => put("strength", value)}
       />
       <p className={row}>
@@ -254,24 +279,35 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={1}
         reset={lens?.focalLengths?.[0] ?? 50}
         logarithmic
+        beside={<KeyMark path={[null, "lens.focalLength"]} />}
         onChange={(focalLength) => put("lens.focalLength", focalLength)}
       />
-      <label className={row}>
-        <span>Stop</span>
-        <select
-          className="select select-xs w-full"
-          value={context.stop}
-          onChange={(event) => put("lens.stop", Number(event.target.value))}
-        >
-          {[...new Set([...(lens?.stops ?? [1.4, 2, 2.8, 4, 5.6, 8]), context.stop])]
-            .sort((a, b) => a - b)
-            .map((stop) => (
-              <option key={stop} value={stop}>
-                T{stop}
-              </option>
-            ))}
-        </select>
-      </label>
+      <NumberField
+        label="Stop"
+        help={lens?.stops ? `Measured at T${lens.stops.join(", T")}; between them it is interpolated.` : undefined}
+        unit="T-stop"
+        value={context.stop}
+        min={WIDEST_STOP}
+        max={SMALLEST_STOP}
+        step={0.1}
+        reset={lens?.stops?.[0] ?? USUAL_STOP}
+        logarithmic
+        beside={<KeyMark path={[null, "lens.stop"]} />}
+        onChange={(stop) => put("lens.stop", stop)}
+      />
+      <div role="group" aria-label="Stops that were measured" className="flex flex-wrap gap-1">
+        {(lens?.stops ?? USUAL_STOPS).map((stop) => (
+          <button
+            key={stop}
+            type="button"
+            className={`btn btn-xs figures ${context.stop === stop ? "halo" : ""}`}
+            aria-pressed={context.stop === stop}
+            onClick={() => put("lens.stop", stop)}
+          >
+            T{stop}
+          </button>
+        ))}
+      </div>
       <NumberField
         label="Focus"
         help="Distance the lens is focused on."
@@ -282,6 +318,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={0.1}
         reset={3}
         logarithmic
+        beside={<KeyMark path={[null, "lens.focusDistance"]} />}
         onChange={(focusDistance) => put("lens.focusDistance", focusDistance)}
       />
       {lens && (

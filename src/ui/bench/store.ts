@@ -44,6 +44,8 @@ interface Bench {
   alone: boolean;
   /** A copied element, which may be put on the path of any shot. */
   clipboard: LookElement | null;
+  /** Whether the frames are opened up. */
+  timeDrawer: boolean;
   /** What of the look the picture shows. */
   inspect: Inspect;
   playing: boolean;
@@ -79,6 +81,7 @@ interface Bench {
         | "held"
         | "wipe"
         | "inspect"
+        | "timeDrawer"
         | "alone"
         | "clipboard"
         | "playing"
@@ -128,6 +131,7 @@ export const useBench = create<Bench>((set) => ({
   frame: 1,
   looking: WHOLE,
   handles: true,
+  timeDrawer: false,
   open: ({ conflict = null, ...place }) => set({ ...CLOSED, ...place, conflict }),
   resolve: (theirs, look) =>
     set((before) => ({

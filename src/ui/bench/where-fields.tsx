@@ -2,19 +2,19 @@
 import { Crosshair, Eye, Plus, Trash2 } from "lucide-react";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
-import type { Area } from "@/core/where/schema";
+import type { LookAtFrame } from "@/core/look/at-frame";
+import { AREA_FIELDS, AREA_LABELS, type AreaField, KEY_COLOUR_FIELDS, WHERE_FIELDS } from "@/core/where/fields";
+import type { Area, Where } from "@/core/where/schema";
 import type { Light } from "../engine/engine";
-import { NumberField, Swatch } from "./controls";
+import { NumberField } from "../shared/number-field";
+import { Swatch } from "./controls";
+import { useShownLook } from "./shown-look";
+import { KeyMark } from "./time/key-mark";
 import { isSame, PICTURE } from "./inspect";
 import { useBench } from "./store";
 
 type Kind = Area["kind"];
-const KINDS: Record<Kind, string> = {
-  shape: "Shape",
-  polygon: "Polygon",
-  key: "Key on light",
-  depth: "Range of depth",
-};
+const KINDS = Object.keys(AREA_FIELDS) as Kind[];
 const FRESH: Record<Kind, unknown> = {
   shape: { kind: "shape" },
   polygon: {
@@ -30,60 +30,19 @@ const FRESH: Record<Kind, unknown> = {
   depth: { kind: "depth", near: 3, far: 20 },
 };
 
-interface Field {
-  name: string;
-  label: string;
-  unit: string;
-  min: number;
-  max: number;
-  step: number;
-  reset: number;
+const fieldsOf = (entry: Area): Record<string, AreaField> => ({
+  ...AREA_FIELDS[entry.kind],
+  ...(entry.kind === "key" && entry.colour ? KEY_COLOUR_FIELDS : {}),
+});
+
+/** An area's values at this frame, but for what it follows: those are the ones that are set. */
+function timedWhere(look: Look, id: string | null, at: LookAtFrame): Where {
+  const own = whereOf(look, id)!;
+  const shown = id === null ? at.where : at.elements.find((element) => element.id === id)?.where;
+  if (!shown) return own;
+  const areas = own.areas.map((area) => (area.follow ? area : (shown.areas.find(({ id }) => id === area.id) ?? area)));
+  return { ...shown, areas };
 }
-const field = (
-  name: string,
-  label: string,
-  unit: string,
-  min: number,
-  max: number,
-  step: number,
-  reset: number,
-): Field => ({ name, label, unit, min, max, step, reset });
-
-const FIELDS: Record<Kind, Field[]> = {
-  shape: [
-    field("x", "Across", "% of width", -100, 100, 0.5, 0),
-    field("y", "Down", "% of height", -100, 100, 0.5, 0),
-    field("width", "Width", "% of height", 1, 300, 1, 60),
-    field("height", "Height", "% of height", 1, 300, 1, 60),
-    field("rotation", "Rotation", "°", -180, 180, 1, 0),
-    field("roundness", "Roundness", "", 0, 1, 0.01, 1),
-    field("outer", "Outer line", "× inner", 1, 6, 0.01, 1.5),
-  ],
-  polygon: [
-    field("rounding", "Rounding", "% of height", 0, 50, 0.5, 0),
-    field("soft", "Outer line", "% of height", 0, 60, 0.5, 5),
-  ],
-  key: [
-    field("low", "From", "stops", -10, 10, 0.1, -16),
-    field("high", "To", "stops", -10, 16, 0.1, 16),
-    field("soft", "Softness", "stops", 0, 6, 0.1, 1),
-    field("steady", "Against grain", "% of height", 0, 2, 0.01, 0.15),
-    field("blur", "Matte blur", "% of height", 0, 10, 0.1, 0),
-    field("black", "Clean black", "", 0, 0.9, 0.01, 0),
-    field("white", "Clean white", "", 0.1, 1, 0.01, 1),
-  ],
-  depth: [
-    field("near", "Near", "m", 0, 200, 0.1, 0),
-    field("far", "Far", "m", 0.1, 500, 0.1, 100),
-    field("soft", "Softness", "of distance", 0, 2, 0.01, 0.2),
-  ],
-};
-
-/** Of a key with a colour. */
-const COLOUR_FIELDS: Field[] = [
-  field("width", "Colour width", "", 0.005, 0.5, 0.005, 0.08),
-  field("colourSoft", "Colour softness", "", 0.005, 0.5, 0.005, 0.05),
-];
 
 /** Limits that must not cross: the lower, the upper, and the least between them. */
 const LIMITS = [
@@ -150,6 +109,13 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
   const show = (over: boolean, only: string | null) =>
     set({ inspect: isShown(over, only) ? PICTURE : { kind: "area", over, only } });
   const where = whereOf(look, id);
+  const { at } = useShownLook();
+  // Numbers as they are at this frame; what an area follows is not in them.
+  const now = where && timedWhere(look, id, at);
+  const valueNow = (entry: Area, name: string): number => {
+    const area = now?.areas.find((found) => found.id === entry.id) ?? entry;
+    return (area as unknown as Record<string, number>)[name]!;
+  };
   const put = (name: string, value: Settable) => change(setAt(look, [id, `where.${name}`], value, frame));
   const setArea = (entry: Area, name: string, value: Settable | undefined) =>
     change(setAt(look, inArea(id, entry, name), value, frame));
@@ -173,9 +139,9 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           onChange={(event) => event.target.value && change(addArea(look, id, FRESH[event.target.value as Kind]))}
         >
           <option value="">Add an area …</option>
-          {(Object.keys(KINDS) as Kind[]).map((kind) => (
+          {KINDS.map((kind) => (
             <option key={kind} value={kind}>
-              {KINDS[kind]}
+              {AREA_LABELS[kind]}
             </option>
           ))}
         </select>
@@ -194,7 +160,13 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
         >
           <div className="flex items-center gap-2">
             <Plus size={11} aria-hidden className="text-quiet" />
-            <span>{KINDS[entry.kind]}</span>
+            <input
+              className="w-28 rounded bg-transparent px-1 focus:bg-base-300"
+              aria-label={`Name of area ${i + 1}`}
+              placeholder={AREA_LABELS[entry.kind]}
+              value={entry.name ?? ""}
+              onChange={(event) => setArea(entry, "name", event.target.value || undefined)}
+            />
             {i > 0 && (
               <select
                 className="select select-xs w-28"
@@ -245,43 +217,29 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           {entry.kind === "polygon" && (
             <p className="text-quiet">Drag its points on the picture; press a side to add one, Delete removes it.</p>
           )}
-          {[...FIELDS[entry.kind], ...(entry.kind === "key" && entry.colour ? COLOUR_FIELDS : [])].map(
-            ({ name, label, unit, min, max, step, reset }) => (
-              <NumberField
-                key={name}
-                label={label}
-                unit={unit}
-                value={(entry as unknown as Record<string, number>)[name]!}
-                min={min}
-                max={max}
-                step={step}
-                reset={reset}
-                onChange={(value) => move(entry, name, value)}
-              />
-            ),
-          )}
+          {Object.entries(fieldsOf(entry)).map(([name, field]) => (
+            <NumberField
+              key={name}
+              {...field}
+              value={valueNow(entry, name)}
+              beside={<KeyMark path={inArea(id, entry, name)} />}
+              onChange={(value) => move(entry, name, value)}
+            />
+          ))}
         </div>
       ))}
       {where && (
         <>
           <NumberField
-            label="Feather"
-            unit="% of height"
-            value={where.feather}
-            min={0}
-            max={30}
-            step={0.1}
-            reset={0}
+            {...WHERE_FIELDS.feather}
+            value={now!.feather}
+            beside={<KeyMark path={[id, "where.feather"]} />}
             onChange={(feather) => put("feather", feather)}
           />
           <NumberField
-            label="Strength of it"
-            unit=""
-            value={where.strength}
-            min={0}
-            max={1}
-            step={0.01}
-            reset={1}
+            {...WHERE_FIELDS.strength}
+            value={now!.strength}
+            beside={<KeyMark path={[id, "where.strength"]} />}
             onChange={(strength) => put("strength", strength)}
           />
           {movesLight && (

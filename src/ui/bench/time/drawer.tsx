@@ -1,0 +1,271 @@
+"use client";
+import { ChevronLeft, ChevronRight, Clipboard, Copy, Trash2, X } from "lucide-react";
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
+import { firstOf, lastOf } from "@/core/frame/ranges";
+import { describe } from "@/core/look/describe";
+import type { Path } from "@/core/look/edit";
+import {
+  copiedKeyframes,
+  type KeyClip,
+  keyFramesOf,
+  type KeyPlace,
+  movedKeyframes,
+  pastedKeyframes,
+  samePath,
+  timedPaths,
+  withEase,
+  withoutKeyframes,
+} from "@/core/look/timing";
+import { type Ease, EASES } from "@/core/when/keyframes";
+import { useShownLook } from "../shown-look";
+import { useBench } from "../store";
+import { Course } from "./course";
+import { KeyLanes } from "./key-lanes";
+import type { Lanes } from "./lanes";
+import { ruled, placeOf, frameOf } from "./lanes";
+import { TrackLanes } from "./track-lanes";
+import { GeneratorFields } from "./generator-fields";
+
+const LABELS = 208;
+
+/** Goes to the keyframe before or after the frame that is shown, of some values. */
+function useStep(frames: number[]) {
+  const { frame, set } = useBench();
+  const before = frames.findLast((entry) => entry < frame);
+  const after = frames.find((entry) => entry > frame);
+  return { before, after, go: (to: number | undefined) => to !== undefined && set({ frame: to, playing: false }) };
+}
+
+/** The lanes' width, as the room gives it. */
+function useWidth() {
+  const place = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(600);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    observer.observe(place.current!);
+    return () => observer.disconnect();
+  }, []);
+  return { place, width };
+}
+
+/** The frames opened up: a row for everything that is timed, its keyframes, and the course of the chosen one. */
+export function TimeDrawer() {
+  const { look, shot } = useShownLook();
+  const { selected, frame, change, set } = useBench();
+  const [all, setAll] = useState(true);
+  const [chosen, setChosen] = useState<Path | null>(null);
+  const [picked, setPicked] = useState<readonly KeyPlace[]>([]);
+  const [clip, setClip] = useState<KeyClip>([]);
+  const paths = useMemo(() => timedPaths(look, all ? undefined : selected), [look, all, selected]);
+  const path = chosen && paths.some((entry) => samePath(entry, chosen)) ? chosen : (paths[0] ?? null);
+  const { before, after, go } = useStep(keyFramesOf(look, paths));
+  const { place, width } = useWidth();
+  const lanes: Lanes = { first: firstOf(shot.frames), last: lastOf(shot.frames), width };
+  // What is gone is not picked any more.
+  const there = picked.filter((key) => keyFramesOf(look, [key.path]).includes(key.frame));
+
+  const remove = () => {
+    change(withoutKeyframes(look, there));
+    setPicked([]);
+  };
+  const copy = () => setClip(copiedKeyframes(look, there));
+  const paste = () => {
+    const pasted = pastedKeyframes(look, clip, frame);
+    change(pasted.look);
+    setPicked(pasted.places);
+  };
+  const nudge = (by: number) => {
+    change(movedKeyframes(look, there, by));
+    setPicked(there.map((key) => ({ ...key, frame: key.frame + by })));
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const isTyped = event.target instanceof HTMLInputElement && event.target.type !== "range";
+    if (isTyped || event.target instanceof HTMLTextAreaElement || !(there.length || clip.length)) return;
+    const controlled = event.ctrlKey || event.metaKey;
+    const done =
+      (event.key === "Delete" || event.key === "Backspace") && there.length
+        ? remove
+        : event.key === "ArrowLeft" && there.length
+          ? () => nudge(-1)
+          : event.key === "ArrowRight" && there.length
+            ? () => nudge(1)
+            : controlled && event.key === "c" && there.length
+              ? copy
+              : controlled && event.key === "v" && clip.length
+                ? paste
+                : null;
+    if (!done) return;
+    event.preventDefault();
+    event.stopPropagation();
+    done();
+  };
+
+  return (
+    <section
+      aria-label="Time drawer"
+      className="flex h-[252px] shrink-0 flex-col border-t border-line bg-base-200"
+      onKeyDown={onKeyDown}
+    >
+      <div className="flex h-8 shrink-0 items-center gap-1.5 border-b border-line px-3">
+        <div role="group" aria-label="Rows" className="join">
+          {[true, false].map((every) => (
+            <button
+              key={String(every)}
+              type="button"
+              className={`btn btn-xs join-item ${all === every ? "btn-primary" : ""}`}
+              aria-pressed={all === every}
+              onClick={() => setAll(every)}
+            >
+              {every ? "Everything timed" : "Selected element"}
+            </button>
+          ))}
+        </div>
+        <IconButton label="Keyframe before" disabled={before === undefined} onClick={() => go(before)}>
+          <ChevronLeft size={13} />
+        </IconButton>
+        <IconButton label="Keyframe after" disabled={after === undefined} onClick={() => go(after)}>
+          <ChevronRight size={13} />
+        </IconButton>
+        <span className="figures ml-2 w-24 text-quiet">{there.length ? `${there.length} selected` : ""}</span>
+        <select
+          className="select select-xs w-52"
+          aria-label="How the selected keyframes go on"
+          disabled={!there.length}
+          value=""
+          onChange={(event) => change(withEase(look, there, event.target.value as Ease))}
+        >
+          <option value="">Goes on …</option>
+          {Object.entries(EASES).map(([name, label]) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+        </select>
+        <IconButton label="Copy the selected keyframes" disabled={!there.length} onClick={copy}>
+          <Copy size={12} />
+        </IconButton>
+        <IconButton label="Paste keyframes at this frame" disabled={!clip.length} onClick={paste}>
+          <Clipboard size={12} />
+        </IconButton>
+        <IconButton label="Remove the selected keyframes" disabled={!there.length} onClick={remove}>
+          <Trash2 size={12} />
+        </IconButton>
+        <span className="ml-auto">
+          <IconButton label="Close the time drawer" onClick={() => set({ timeDrawer: false })}>
+            <X size={13} />
+          </IconButton>
+        </span>
+      </div>
+      <div className="grid min-h-0 flex-1 grid-rows-[18px_minmax(0,1fr)_96px]">
+        <div className="grid" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+          <span />
+          <div ref={place} className="relative overflow-hidden">
+            <Ruler lanes={lanes} />
+          </div>
+        </div>
+        <div className="min-h-0 overflow-y-auto">
+          <div className="grid" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+            <ul aria-label="Timed values">
+              {paths.map((entry) => {
+                const { of, label } = describe(look, entry);
+                const isChosen = path !== null && samePath(entry, path);
+                return (
+                  <li key={entry.join(" ")} className="h-6">
+                    <button
+                      type="button"
+                      aria-pressed={isChosen}
+                      className={`h-6 w-full truncate px-3 text-left ${isChosen ? "bg-base-300 text-halo" : ""}`}
+                      title={`${of}: ${label}`}
+                      onClick={() => {
+                        setChosen(entry);
+                        if (entry[0] !== null) set({ selected: entry[0] });
+                      }}
+                    >
+                      <span className="text-quiet">{of}</span> {label}
+                    </button>
+                  </li>
+                );
+              })}
+            </ul>
+            <KeyLanes lanes={lanes} paths={paths} picked={there} onPick={setPicked} onChoose={setChosen} />
+          </div>
+          {!paths.length && (
+            <p className="px-3 py-1 text-quiet">
+              Nothing is timed {all ? "in this look" : "in this element"} yet. Press the ring beside a value to set its
+              first keyframe.
+            </p>
+          )}
+          <TrackLanes lanes={lanes} labels={LABELS} />
+        </div>
+        <div className="grid border-t border-line" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+          {path && (
+            <>
+              <GeneratorFields key={path.join(" ")} path={path} />
+              <Course lanes={lanes} path={path} />
+            </>
+          )}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function IconButton({
+  label,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string;
+  disabled?: boolean;
+  onClick(): void;
+  children: React.ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-xs btn-square"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {children}
+    </button>
+  );
+}
+
+/** Frame numbers over the lanes; a press, or a drag, goes there. */
+function Ruler({ lanes }: { lanes: Lanes }) {
+  const { frame, set } = useBench();
+  const { shot } = useShownLook();
+  const go = (event: React.PointerEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const wanted = Math.round(frameOf(event.clientX - box.left, lanes));
+    const to = Math.min(lastOf(shot.frames), Math.max(firstOf(shot.frames), wanted));
+    set({ frame: to, playing: false });
+  };
+  return (
+    <svg
+      width={lanes.width}
+      height={18}
+      className="cursor-ew-resize touch-none select-none"
+      aria-hidden
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        go(event);
+      }}
+      onPointerMove={(event) => event.buttons && go(event)}
+    >
+      {ruled(lanes).map((number) => (
+        <g key={number} transform={`translate(${placeOf(number, lanes)} 0)`}>
+          <line y1={12} y2={18} stroke="#6a6a6a" />
+          <text y={10} textAnchor="middle" fontSize={10} fill="#a3a3a3" className="figures">
+            {number}
+          </text>
+        </g>
+      ))}
+      <line x1={placeOf(frame, lanes)} x2={placeOf(frame, lanes)} y1={0} y2={18} stroke="var(--color-halo)" />
+    </svg>
+  );
+}

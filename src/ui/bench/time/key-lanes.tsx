@@ -1,0 +1,192 @@
+"use client";
+import { type PointerEvent, useRef, useState } from "react";
+import type { Path } from "@/core/look/edit";
+import type { Look } from "@/core/look/look";
+import { keysAt, type KeyPlace, movedKeyframes, samePath, stretchedKeyframes } from "@/core/look/timing";
+import { describe } from "@/core/look/describe";
+import { courseOf, GENERATORS } from "@/core/when/when";
+import { timedAt } from "@/core/look/edit";
+import { useShownLook } from "../shown-look";
+import { useBench } from "../store";
+import { frameOf, type Lanes, placeOf } from "./lanes";
+
+const ROW = 24;
+const RADIUS = 4.5;
+
+type Drag =
+  | { kind: "move"; from: number; look: Look; places: readonly KeyPlace[] }
+  | { kind: "stretch"; about: number; end: number; look: Look; places: readonly KeyPlace[] }
+  | { kind: "box"; x: number; y: number };
+
+const isIn = (places: readonly KeyPlace[], { path, frame }: KeyPlace) =>
+  places.some((place) => place.frame === frame && samePath(place.path, path));
+
+/** Keyframes as round marks, a lane a value: picked, also by a box, moved, and stretched by the ends of what is picked. */
+export function KeyLanes({
+  lanes,
+  paths,
+  picked,
+  onPick,
+  onChoose,
+}: {
+  lanes: Lanes;
+  paths: readonly Path[];
+  picked: readonly KeyPlace[];
+  onPick(places: readonly KeyPlace[]): void;
+  onChoose(path: Path): void;
+}) {
+  const { look } = useShownLook();
+  const { frame, change } = useBench();
+  const drawing = useRef<SVGSVGElement>(null);
+  const drag = useRef<Drag | null>(null);
+  const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+  const all = paths.flatMap((path, row) =>
+    (keysAt(look, path) ?? []).map((key) => ({ path, row, frame: key.frame, ease: key.ease })),
+  );
+  const at = (event: PointerEvent) => {
+    const { left, top } = drawing.current!.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top };
+  };
+  const grab = (event: PointerEvent, next: Drag) => {
+    event.stopPropagation();
+    drawing.current!.setPointerCapture(event.pointerId);
+    drag.current = next;
+  };
+  const frames = picked.map((place) => place.frame);
+  const [first, last] = [Math.min(...frames), Math.max(...frames)];
+
+  const onMove = (event: PointerEvent) => {
+    const now = drag.current;
+    if (!now) return;
+    const { x, y } = at(event);
+    if (now.kind === "box") return setBox({ x0: now.x, y0: now.y, x1: x, y1: y });
+    const to = Math.round(frameOf(x, lanes));
+    if (now.kind === "move") {
+      const by = to - now.from;
+      change(movedKeyframes(now.look, now.places, by));
+      return onPick(now.places.map((place) => ({ ...place, frame: place.frame + by })));
+    }
+    const factor = (to - now.about) / (now.end - now.about || 1);
+    if (factor <= 0) return;
+    change(stretchedKeyframes(now.look, now.places, now.about, factor));
+    onPick(
+      now.places.map((place) => ({ ...place, frame: Math.round(now.about + (place.frame - now.about) * factor) })),
+    );
+  };
+  const onUp = () => {
+    if (drag.current?.kind === "box" && box) {
+      const [left, right] = [Math.min(box.x0, box.x1), Math.max(box.x0, box.x1)];
+      const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
+      onPick(
+        all.filter(({ frame: key, row }) => {
+          const [x, y] = [placeOf(key, lanes), (row + 0.5) * ROW];
+          return x >= left && x <= right && y >= top && y <= bottom;
+        }),
+      );
+    } else if (drag.current?.kind === "box") onPick([]);
+    drag.current = null;
+    setBox(null);
+  };
+
+  return (
+    <svg
+      ref={drawing}
+      role="group"
+      aria-label="Keyframes"
+      width={lanes.width}
+      height={Math.max(1, paths.length) * ROW}
+      className="touch-none select-none"
+      onPointerDown={(event) => event.button === 0 && grab(event, { kind: "box", ...at(event) })}
+      onPointerMove={onMove}
+      onPointerUp={onUp}
+    >
+      {paths.map((path, row) => {
+        const timed = timedAt(look, path);
+        const course = timed && courseOf(timed);
+        return (
+          <g key={path.join(" ")}>
+            <line x1={0} x2={lanes.width} y1={(row + 1) * ROW} y2={(row + 1) * ROW} stroke="#2e2e2e" />
+            {course && course !== "keys" && (
+              <text x={14} y={row * ROW + 16} fontSize={11} fill="#a3a3a3">
+                {GENERATORS[course].label}
+              </text>
+            )}
+          </g>
+        );
+      })}
+      {picked.length > 1 && last > first && (
+        <g>
+          <line x1={placeOf(first, lanes)} x2={placeOf(last, lanes)} y1={2} y2={2} stroke="var(--color-halo)" />
+          {[first, last].map((end) => (
+            <rect
+              key={end}
+              role="button"
+              aria-label={end === first ? "Stretch from the first" : "Stretch from the last"}
+              x={placeOf(end, lanes) - 5}
+              y={-1}
+              width={10}
+              height={8}
+              fill="var(--color-halo)"
+              className="cursor-ew-resize"
+              onPointerDown={(event) =>
+                grab(event, { kind: "stretch", about: end === first ? last : first, end, look, places: picked })
+              }
+            />
+          ))}
+        </g>
+      )}
+      {all.map((key) => {
+        const isPicked = isIn(picked, key);
+        const { of, label } = describe(look, key.path);
+        return (
+          <circle
+            key={`${key.path.join(" ")} ${key.frame}`}
+            role="button"
+            tabIndex={0}
+            aria-label={`${of} ${label}, keyframe at ${key.frame}`}
+            aria-pressed={isPicked}
+            cx={placeOf(key.frame, lanes)}
+            cy={(key.row + 0.5) * ROW}
+            r={RADIUS}
+            fill={isPicked ? "var(--color-halo)" : "#8d8d8d"}
+            stroke={isPicked ? "var(--color-halo)" : "#1b1b1b"}
+            strokeWidth={1.5}
+            className="cursor-grab outline-offset-2"
+            onKeyDown={(event) => {
+              if (event.key !== "Enter" && event.key !== " ") return;
+              event.preventDefault();
+              event.stopPropagation();
+              onPick(event.shiftKey ? [...picked, key] : [key]);
+            }}
+            onPointerDown={(event) => {
+              if (event.button !== 0) return;
+              const places = isPicked ? picked : event.shiftKey ? [...picked, key] : [key];
+              onPick(places);
+              onChoose(key.path);
+              grab(event, { kind: "move", from: key.frame, look, places });
+            }}
+          />
+        );
+      })}
+      <line
+        x1={placeOf(frame, lanes)}
+        x2={placeOf(frame, lanes)}
+        y1={0}
+        y2={Math.max(1, paths.length) * ROW}
+        stroke="var(--color-halo)"
+        pointerEvents="none"
+      />
+      {box && (
+        <rect
+          x={Math.min(box.x0, box.x1)}
+          y={Math.min(box.y0, box.y1)}
+          width={Math.abs(box.x1 - box.x0)}
+          height={Math.abs(box.y1 - box.y0)}
+          fill="#fff3dc22"
+          stroke="var(--color-halo)"
+          strokeDasharray="3 3"
+        />
+      )}
+    </svg>
+  );
+}

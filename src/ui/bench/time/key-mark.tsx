@@ -1,0 +1,113 @@
+"use client";
+import { ContextMenu } from "radix-ui";
+import { firstOf, lastOf } from "@/core/frame/ranges";
+import { valueAtFrame } from "@/core/look/at-frame";
+import { describe } from "@/core/look/describe";
+import { type Path, timedAt, withTimed } from "@/core/look/edit";
+import { asKeyframes, hasKeyAt, timeableAt, withKeyframeAt, withoutKeyframes } from "@/core/look/timing";
+import type { TimedValue } from "@/core/when/generator";
+import { courseOf, GENERATORS } from "@/core/when/when";
+import { useShownLook, valueIn } from "../shown-look";
+import { useBench } from "../store";
+import { begun, type Offered, OFFERED } from "./generators";
+
+const ITEM =
+  "cursor-pointer rounded px-2 py-0.5 outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-base-300";
+
+/** How a value is timed, beside it: a press sets a keyframe here, or takes it away; the second button offers the rest. */
+export function KeyMark({ path }: { path: Path }) {
+  const shown = useShownLook();
+  const { look, at, shot } = shown;
+  const { frame, change, set } = useBench();
+  const kind = timeableAt(look, path);
+  if (!kind) return <span className="w-4 shrink-0" aria-hidden />;
+  const timed = timedAt(look, path);
+  const { label } = describe(look, path);
+  const course = timed && courseOf(timed);
+  const place = { path, frame };
+  const isHere = hasKeyAt(look, place);
+  const value = valueAtFrame(at, path) as TimedValue;
+  const press = () => {
+    if (isHere) return change(withoutKeyframes(look, [place]));
+    if (timed && course !== "keys" && course !== "noise") return set({ timeDrawer: true });
+    change(withKeyframeAt(look, path, value, frame));
+  };
+  const state = isHere
+    ? "keyframe here"
+    : course === "keys"
+      ? "timed"
+      : course
+        ? `moved by ${GENERATORS[course].label.toLowerCase()}`
+        : "not timed";
+  const begin = (name: Offered) => {
+    change(withTimed(look, path, begun(name, timed, value, frame, look)));
+    set({ timeDrawer: true });
+  };
+  const bake = () =>
+    change(
+      asKeyframes(look, path, (at) => valueIn(shown, path, at) as TimedValue, {
+        first: firstOf(shot.frames),
+        last: lastOf(shot.frames),
+      }),
+    );
+  return (
+    <ContextMenu.Root>
+      <ContextMenu.Trigger asChild>
+        <button
+          type="button"
+          aria-label={`${label}: ${state}`}
+          aria-pressed={isHere}
+          title={`${state}. Press to ${isHere ? "take the keyframe away" : "set a keyframe here"}; the second button offers more.`}
+          className="grid h-5 w-4 shrink-0 place-items-center"
+          onClick={press}
+        >
+          <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden>
+            <circle
+              cx="5.5"
+              cy="5.5"
+              r="4"
+              fill={isHere ? "var(--color-halo)" : timed ? "#6f6a60" : "none"}
+              stroke={timed ? "var(--color-halo)" : "#6a6a6a"}
+              strokeWidth="1.2"
+            />
+          </svg>
+        </button>
+      </ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content className="z-50 min-w-56 rounded-md border border-line bg-base-200 p-1 shadow-xl">
+          <ContextMenu.Item
+            className={ITEM}
+            disabled={isHere}
+            onSelect={() => change(withKeyframeAt(look, path, value, frame))}
+          >
+            Keyframe here
+          </ContextMenu.Item>
+          {OFFERED.map(({ name, label }) => (
+            <ContextMenu.Item
+              key={name}
+              className={ITEM}
+              disabled={kind === "triple" || (name === "track" && !look.tracks?.length)}
+              onSelect={() => begin(name)}
+            >
+              {label}
+            </ContextMenu.Item>
+          ))}
+          <ContextMenu.Separator className="my-1 h-px bg-line" />
+          <ContextMenu.Item className={ITEM} disabled={!timed} onSelect={bake}>
+            Turn into keyframes
+          </ContextMenu.Item>
+          <ContextMenu.Item
+            className={ITEM}
+            disabled={!timed}
+            onSelect={() => change(withTimed(look, path, undefined))}
+          >
+            Nothing moves it
+          </ContextMenu.Item>
+          <ContextMenu.Item className={ITEM} onSelect={() => set({ timeDrawer: true })}>
+            Show in the time drawer
+          </ContextMenu.Item>
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}
