@@ -4,9 +4,13 @@ import type { PgliteDatabase } from "drizzle-orm/pglite";
 import type * as schema from "./schema";
 import { looks, renders, versions } from "./schema";
 
-/** Every look as it is kept now says its overall strength; one that does not is of an earlier version. */
+/** Elements of the kind “curves” whose parameters are those of its first version, which had numbers where it has drawn curves. */
+const EARLIER_CURVES =
+  '$.elements[*] ? (@.kind == "curves").params.keyvalue() ? (@.key like_regex "^(blacks|shadows|middle|lights|brights)(RGB)?$")';
+
+/** Every look as it is kept now says its overall strength, and draws its curves; one that does not is of an earlier version. */
 const isEarlier = (column: typeof looks.body | typeof versions.body | typeof renders.look) =>
-  sql`not jsonb_exists(${column}, 'strength')`;
+  sql`(not jsonb_exists(${column}, 'strength') or jsonb_path_exists(${column}, ${EARLIER_CURVES}::jsonpath))`;
 
 /** A look of an earlier version as this one writes it: areas get ids, what was left out its default. Null where it is no look. */
 function broughtAlong(earlier: Look): Look | null {

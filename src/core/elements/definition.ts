@@ -1,3 +1,4 @@
+import type { CurvePoints } from "../maths/curve";
 import type { Handle } from "../handles/handle";
 import type { PlanBuilder } from "../engine/plan";
 import type { PointOperation } from "../engine/pointwise";
@@ -17,6 +18,14 @@ interface Common {
   group?: string;
   /** It has a say only while other parameters have these values. */
   relevantWith?: Readonly<Record<string, readonly string[]>>;
+}
+
+/** An axis a curve is drawn on, and how far it goes. */
+export interface CurveAxis {
+  label: string;
+  unit: string;
+  min: number;
+  max: number;
 }
 
 /** A parameter is data: its control, its JSON schema and its line in `bin/halo elements` follow from it. */
@@ -40,6 +49,15 @@ export type Parameter =
       parts?: readonly [string, string, string];
     })
   | (Common & { type: "colour"; default: readonly [number, number, number] })
+  /** Points of a monotone spline that is drawn by hand, by ascending x. */
+  | (Common & {
+      type: "curve";
+      x: CurveAxis;
+      y: CurveAxis;
+      default: CurvePoints;
+      /** Curves to begin from. */
+      presets?: readonly { name: string; points: CurvePoints }[];
+    })
   | (Common & { type: "choice"; options: Record<string, string>; default: string })
   | (Common & { type: "toggle"; default: boolean })
   | (Common & { type: "filter"; default: string })
@@ -51,18 +69,20 @@ export type Parameter =
 export const isRelevant = ({ relevantWith = {} }: Pick<Common, "relevantWith">, values: Values): boolean =>
   Object.entries(relevantWith).every(([name, allowed]) => allowed.includes(String(values[name])));
 
-export type ParameterValue = number | string | boolean | readonly [number, number, number];
+export type ParameterValue = number | string | boolean | readonly [number, number, number] | CurvePoints;
 export type Values = Record<string, ParameterValue>;
 
 type ValueOf<P> = P extends { type: "number" }
   ? number
   : P extends { type: "triple" | "colour" }
     ? readonly [number, number, number]
-    : P extends { type: "choice"; options: infer O }
-      ? keyof O & string
-      : P extends { type: "toggle" }
-        ? boolean
-        : string;
+    : P extends { type: "curve" }
+      ? CurvePoints
+      : P extends { type: "choice"; options: infer O }
+        ? keyof O & string
+        : P extends { type: "toggle" }
+          ? boolean
+          : string;
 
 /** The values that parameters take, by their definitions. */
 export type ValuesOf<P> = { [K in keyof P]: ValueOf<P[K]> };
@@ -126,6 +146,8 @@ export interface ElementDefinition<V = Values> {
   parameters: Record<keyof V & string, Parameter>;
   /** What of it lies in the picture and is dragged there; some only while other parameters have these values. */
   handles?: readonly (Handle & Pick<Common, "relevantWith">)[];
+  /** Parameters of an earlier version of the element, as this one has them. */
+  fromEarlier?: (params: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
   /** Named sets of values to begin from. */
   presets?: readonly { name: string; values: Partial<V> }[];
   /** Its highlight key, where it has one; null where the key has no say as the parameters are. */

@@ -8,6 +8,7 @@ import type { Kind } from "../when/generator";
 import { kindOf, numbersIn, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
 import { trackSchema } from "../track/track";
+import { FEWEST_POINTS, LEAST_APART, MOST_POINTS } from "../maths/curve";
 import { depthPlateSchema } from "../frame/depth-plate";
 import { elementRanges, LARGEST_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
 import { kindInWhere, namedById, type When } from "./timed";
@@ -31,6 +32,20 @@ function valueSchema(parameter: Parameter): z.ZodType {
       const item = z.number().min(0).max(LARGEST_COLOUR);
       return z.tuple([item, item, item]).describe(parameter.help);
     }
+    case "curve": {
+      const axis = ({ min, max }: Range) => z.number().min(min).max(max);
+      return z
+        .array(z.tuple([axis(parameter.x), axis(parameter.y)]))
+        .min(FEWEST_POINTS)
+        .max(MOST_POINTS)
+        .refine(
+          (points) => points.every(([x], i) => i === 0 || x >= points[i - 1]![0] + LEAST_APART),
+          `points ascend along the first axis, at least ${LEAST_APART} apart`,
+        )
+        .describe(
+          `${parameter.help} Points of ${parameter.x.label} (${parameter.x.unit}) to ${parameter.y.label} (${parameter.y.unit})`,
+        );
+    }
     case "choice":
       return z.enum(Object.keys(parameter.options) as [string, ...string[]]).describe(parameter.help);
     case "toggle":
@@ -43,7 +58,7 @@ function valueSchema(parameter: Parameter): z.ZodType {
 }
 
 const timedKind = ({ type }: Parameter): Kind | null =>
-  type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : null;
+  type === "number" ? "number" : type === "triple" || type === "colour" ? "triple" : type === "curve" ? "points" : null;
 
 const numberWithin = ({ min, max }: Range) => z.number().min(min).max(max);
 
@@ -51,7 +66,11 @@ const numberWithin = ({ min, max }: Range) => z.number().min(min).max(max);
 function timingFault(timed: Timed, kind: Kind | null, unknown: string, range?: Range | null): string | null {
   if (!kind) return unknown;
   if (kindOf(timed) !== kind)
-    return kind === "triple" ? "takes keys whose values are three numbers" : "takes single numbers";
+    return {
+      number: "takes single numbers",
+      triple: "takes keys whose values are three numbers",
+      points: "takes keys whose values are points",
+    }[kind];
   const outside = range && numbersIn(timed).find((value) => value < range.min || value > range.max);
   return outside === undefined || !range ? null : `is ${outside}; it goes from ${range.min} to ${range.max}`;
 }
@@ -112,7 +131,21 @@ const USUAL_SENSOR = { width: 24.9, height: 14 };
 const USUAL_LENS = { profile: null, focalLength: 50, stop: 2.8, focusDistance: 3 };
 const USUAL_VIEW = { kind: "soft", display: "srgb", lutInput: "acescct" } as const;
 
-export const lookSchema = z
+/** A look of an earlier version, its elements' parameters as they are now; everything else as it stands. */
+function fromEarlier(read: unknown): unknown {
+  const { elements } = (read ?? {}) as { elements?: unknown };
+  if (!Array.isArray(elements)) return read;
+  const now = (elements as Partial<LookElement>[]).map((element) => {
+    const definition = ELEMENTS.find(({ kind }) => kind === element?.kind);
+    const isPlain = typeof element?.params === "object" && element.params !== null;
+    return definition?.fromEarlier && isPlain
+      ? { ...element, params: definition.fromEarlier(element.params!) }
+      : element;
+  });
+  return { ...(read as object), elements: now };
+}
+
+const currentLookSchema = z
   .object({
     format: z.literal("pale-halo-look"),
     version: z.literal(1),
@@ -190,7 +223,9 @@ export const lookSchema = z
   })
   .transform(withTimedByIds);
 
-export type Look = z.infer<typeof lookSchema>;
+export const lookSchema = z.preprocess(fromEarlier, currentLookSchema);
+
+export type Look = z.infer<typeof currentLookSchema>;
 export type LookElement = {
   id: string;
   kind: string;

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Parameter, ParameterValue, Values } from "../elements/definition";
+import type { CurvePoints } from "../maths/curve";
 import { clamp } from "../maths/interpolate";
 import { type Area, type Where, whereData } from "../where/schema";
 
@@ -42,6 +43,11 @@ export const LARGEST_COLOUR = 16;
 export const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
 
 function clampedValue(value: ParameterValue, parameter: Parameter | undefined): ParameterValue {
+  if (parameter?.type === "curve")
+    return (value as CurvePoints).map(([x, y]) => [
+      within(x, parameter.x.min, parameter.x.max),
+      within(y, parameter.y.min, parameter.y.max),
+    ]);
   const range = parameter && rangeOf(parameter);
   if (!range) return value;
   const hold = (number: number) => within(number, range.min, range.max);

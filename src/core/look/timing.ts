@@ -1,5 +1,5 @@
 import { definitionOf } from "../elements/registry";
-import type { TimedValue } from "../when/generator";
+import type { Kind, TimedValue } from "../when/generator";
 import type { Ease, Keyframe, Keyframes } from "../when/keyframes";
 import { withKeyframe } from "../when/keyframes";
 import { kindAt, type Timed } from "../when/when";
@@ -143,7 +143,7 @@ export function asKeyframes(
   const keys: Keyframe[] = [];
   for (let frame = first; frame <= last; frame += step) {
     const value = valueAt(frame);
-    keys.push({ frame, value: typeof value === "number" ? value : [...value], ease: "linear" });
+    keys.push({ frame, value: (typeof value === "number" ? value : [...value]) as Keyframe["value"], ease: "linear" });
   }
   return withTimed(look, path, { keys: thinned(keys) });
 }
@@ -153,7 +153,7 @@ const ON_LINE = 1e-4;
 
 /** Keyframes without those that a straight line between their neighbours gives anyway. */
 function thinned(keys: Keyframe[]): Keyframe[] {
-  const numbers = keys.map(({ value }) => [value].flat());
+  const numbers = keys.map(({ value }) => [value].flat(2) as number[]);
   const spans = numbers[0]!.map((_, c) => {
     const all = numbers.map((value) => value[c]!);
     return Math.max(...all) - Math.min(...all);
@@ -180,14 +180,20 @@ function thinned(keys: Keyframe[]): Keyframe[] {
 }
 
 /** Whether a value may be timed: as a number, or as three. */
-export function timeableAt(look: Look, [id, name]: Path): "number" | "triple" | null {
+export function timeableAt(look: Look, [id, name]: Path): Kind | null {
   if (id === null) return LOOK_RANGES[name] ? "number" : kindInWhere(look.where, name);
   const element = elementsOf(look).find((entry) => entry.id === id);
   if (!element) return null;
   if (name === "strength" || name === "mix") return "number";
   const parameter = definitionOf(element.kind).parameters[name];
   if (!parameter) return kindInWhere(element.where, name) ?? kindAt(element, name.split("."));
-  return parameter.type === "number" ? "number" : ["triple", "colour"].includes(parameter.type) ? "triple" : null;
+  return parameter.type === "number"
+    ? "number"
+    : ["triple", "colour"].includes(parameter.type)
+      ? "triple"
+      : parameter.type === "curve"
+        ? "points"
+        : null;
 }
 
 /** Every value of a look that something moves, in the order of the path; `of`: only an element's, or (null) the look's own. */

@@ -1,10 +1,11 @@
 import { z } from "zod";
 import type { Track } from "../track/track";
+import type { CurvePoints } from "../maths/curve";
 import { LARGEST_FRAME } from "../frame/ranges";
 
-/** What may be timed: a number, or three (a colour, or one a channel). */
-export type Kind = "number" | "triple";
-export type TimedValue = number | readonly [number, number, number];
+/** What may be timed: a number, three (a colour, or one a channel), or the points of a curve together. */
+export type Kind = "number" | "triple" | "points";
+export type TimedValue = number | readonly [number, number, number] | CurvePoints;
 
 /** A frame of a shot, as what moves values sees it. */
 export interface Moment {

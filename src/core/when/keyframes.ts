@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { monotoneCubic } from "../maths/interpolate";
-import { type Generator, numberSchema, frameSchema, type TimedValue } from "./generator";
+import { FEWEST_POINTS, MOST_POINTS } from "../maths/curve";
+import { type Generator, type Kind, numberSchema, frameSchema, type TimedValue } from "./generator";
 
 const MOST_KEYFRAMES = 1000;
 
@@ -14,7 +15,16 @@ export const EASES = {
 export type Ease = keyof typeof EASES;
 const EASE_NAMES = Object.keys(EASES) as [Ease, ...Ease[]];
 
-const value = z.union([numberSchema, z.tuple([numberSchema, numberSchema, numberSchema])]);
+const point = z.tuple([numberSchema, numberSchema]);
+const value = z.union([
+  numberSchema,
+  z.tuple([numberSchema, numberSchema, numberSchema]),
+  z.array(point).min(FEWEST_POINTS).max(MOST_POINTS),
+]);
+type Value = z.infer<typeof value>;
+
+const kindOf = (of: Value): Kind =>
+  typeof of === "number" ? "number" : typeof of[0] === "number" ? "triple" : "points";
 
 const schema = z
   .array(
@@ -30,8 +40,8 @@ const schema = z
   .max(MOST_KEYFRAMES)
   .refine((keys) => keys.every((key, i) => i === 0 || key.frame > keys[i - 1]!.frame), "frames must ascend")
   .refine(
-    (keys) => keys.every((key) => Array.isArray(key.value) === Array.isArray(keys[0]!.value)),
-    "values must all be numbers, or all be triples",
+    (keys) => keys.every((key) => kindOf(key.value) === kindOf(keys[0]!.value)),
+    "values must all be numbers, all be triples, or all be points",
   );
 export type Keyframes = z.infer<typeof schema>;
 export type Keyframe = Keyframes[number];
@@ -62,16 +72,36 @@ export const keyframes: Generator<Keyframes> = {
   schema,
   parameters: {},
   begin: (value, frame) => [keyframe(value, frame)],
-  value: (keys, _, { frame }) =>
-    Array.isArray(keys[0]!.value)
-      ? [0, 1, 2].map((c) => numberAt(keys, (entry) => (entry as number[])[c]!, frame))
-      : numberAt(keys, (entry) => entry as number, frame),
-  kind: (keys) => (Array.isArray(keys[0]!.value) ? "triple" : "number"),
-  numbers: (keys) => keys.flatMap((key) => key.value),
+  value: (keys, _, { frame }) => {
+    switch (kindOf(keys[0]!.value)) {
+      case "number":
+        return numberAt(keys, (entry) => entry as number, frame);
+      case "triple":
+        return [0, 1, 2].map((c) => numberAt(keys, (entry) => (entry as number[])[c]!, frame));
+      case "points":
+        return pointsAt(keys, frame);
+    }
+  },
+  kind: (keys) => kindOf(keys[0]!.value),
+  // Points are held to their curve's axes by themselves.
+  numbers: (keys) => keys.flatMap((key) => (kindOf(key.value) === "points" ? [] : (key.value as number[]))),
 };
 
+/** Points go along together; where a keyframe has another number of them, those before it hold until it. */
+function pointsAt(keys: Keyframes, frame: number): [number, number][] {
+  const here = keys.findLast((key) => key.frame <= frame) ?? keys[0]!;
+  const points = here.value as [number, number][];
+  const alike = keys.filter(({ value }) => (value as []).length === points.length);
+  const next = keys.find((key) => key.frame > frame);
+  if (next && (next.value as []).length !== points.length) return points;
+  return points.map((_, i) => {
+    const along = (axis: 0 | 1) => numberAt(alike, (entry) => (entry as [number, number][])[i]![axis], frame);
+    return [along(0), along(1)];
+  });
+}
+
 function keyframe(value: TimedValue, frame: number, ease: Ease = "smooth"): Keyframe {
-  return { frame, value: typeof value === "number" ? value : [...value], ease };
+  return { frame, value: (typeof value === "number" ? value : [...value]) as Value, ease };
 }
 
 /** Keyframes with a value set at a frame: the one that is there changes, a new one goes on as the one before it does. */

@@ -1,69 +1,96 @@
 import { curvesOperation } from "../../engine/pointwise";
-import { monotoneCubic } from "../../maths/interpolate";
+import { type CurvePoints, curveThrough } from "../../maths/curve";
 import { MID_GREY } from "../key";
-import { define, type Parameter, type Trace } from "../definition";
+import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
 
-/** Where the curves are held, stops from mid-grey, and by what names. */
-const KNOTS = [
-  ["blacks", -6],
-  ["shadows", -3],
-  ["middle", 0],
-  ["lights", 3],
-  ["brights", 6],
-] as const;
-type KnotName = (typeof KNOTS)[number][0];
-type Triple = readonly [number, number, number];
-type Curves = Record<KnotName, number> & Record<`${KnotName}RGB`, Triple>;
+type Curves = ValuesOf<typeof parameters>;
 
-/** Knots closer than this would turn the curve back, stops. */
-const LEAST_STEP = 0.02;
+const AXIS = { min: -10, max: 10, unit: "stops from mid-grey" };
 
-/** Stops out for stops in, of one channel: a monotone spline through the knots, straight beyond them. */
+/** Points on the diagonal, where a curve is first taken hold of. */
+const STRAIGHT: CurvePoints = [
+  [-6, -6],
+  [-3, -3],
+  [0, 0],
+  [3, 3],
+  [6, 6],
+];
+
+const curve = <L extends string>(label: L, help: string, presets?: readonly { name: string; points: CurvePoints }[]) =>
+  ({
+    type: "curve",
+    label,
+    x: { ...AXIS, label: "Light in" },
+    y: { ...AXIS, label: "Light out" },
+    default: STRAIGHT,
+    presets,
+    help,
+  }) as const satisfies Parameter;
+
+const parameters = {
+  master: curve("All channels", "Of all channels.", [
+    { name: "Straight", points: STRAIGHT },
+    {
+      name: "More contrast",
+      points: [
+        [-6, -6.8],
+        [-3, -3.5],
+        [0, 0],
+        [3, 3.4],
+        [6, 6.4],
+      ],
+    },
+    {
+      name: "Blacks up, whites down",
+      points: [
+        [-6, -5],
+        [-3, -2.8],
+        [0, 0],
+        [3, 2.7],
+        [6, 4.9],
+      ],
+    },
+  ]),
+  red: curve("Red", "Of red alone, before the curve of all channels."),
+  green: curve("Green", "Of green alone, before the curve of all channels."),
+  blue: curve("Blue", "Of blue alone, before the curve of all channels."),
+};
+
+const CHANNELS = ["red", "green", "blue"] as const;
+
+/** Stops out for stops in, of one channel: its own curve, then the master. */
 export function curveStops(values: Curves, strength: number, channel: number): (stops: number) => number {
-  const places = KNOTS.map(([, at]) => at);
-  const raised = KNOTS.map(([name, at]) => at + strength * (values[name] + values[`${name}RGB`][channel]!));
-  for (let i = 1; i < raised.length; i++) raised[i] = Math.max(raised[i]!, raised[i - 1]! + LEAST_STEP);
-  const spline = monotoneCubic(places, raised);
-  const [first, last] = [places[0]!, places.at(-1)!];
-  return (stops) =>
-    stops < first ? raised[0]! + stops - first : stops > last ? raised.at(-1)! + stops - last : spline(stops);
+  const own = curveThrough(values[CHANNELS[channel]!], strength);
+  const master = curveThrough(values.master, strength);
+  return (stops) => master(own(stops));
 }
 
-const number = (label: string, at: number): Parameter => ({
-  type: "number",
-  label,
-  unit: "stops",
-  min: -4,
-  max: 4,
-  step: 0.05,
-  default: 0,
-  help: `All channels, ${at} stops from mid-grey.`,
-});
-const triple = (label: string, at: number): Parameter => ({
-  type: "triple",
-  label,
-  unit: "stops",
-  min: -3,
-  max: 3,
-  step: 0.02,
-  default: [0, 0, 0],
-  help: `Each channel by itself, ${at} stops from mid-grey.`,
-});
-const capital = (word: string) => word[0]!.toUpperCase() + word.slice(1);
-const parameters = Object.fromEntries([
-  ...KNOTS.map(([name, at]) => [name, number(capital(name), at)]),
-  ...KNOTS.map(([name, at]) => [`${name}RGB`, triple(`${capital(name)} R, G, B`, at)]),
-]) as Record<keyof Curves, Parameter>;
+/** Knots of the element's first version, stops: a number and one a channel at each. */
+const EARLIER_KNOTS = { blacks: -6, shadows: -3, middle: 0, lights: 3, brights: 6 } as const;
+
+/** The same curves, drawn: those of the channels held what all had and their own. */
+function fromEarlier(params: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  const knots = Object.entries(EARLIER_KNOTS);
+  if (!knots.some(([name]) => name in params || `${name}RGB` in params)) return params;
+  const through = (channel: number | null): CurvePoints =>
+    knots.map(([name, at]) => {
+      const each = params[`${name}RGB`] as number[] | undefined;
+      return [at, at + Number(params[name] ?? 0) + (channel === null ? 0 : (each?.[channel] ?? 0))];
+    });
+  if (!knots.some(([name]) => `${name}RGB` in params)) return { master: through(null) };
+  return Object.fromEntries(CHANNELS.map((name, channel) => [name, through(channel)]));
+}
 
 export const curves = define<Curves>({
   kind: "curves",
   label: "Curves",
   station: "print",
   drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M14 50C22 48 18 18 26 14" },
-  summary: "A master curve and one for each channel, on the scale of stops.",
+  summary: "A master curve and one for each channel, drawn on the scale of stops.",
   advice: "Watch the grey ramp while a channel moves. Overdone, skin changes colour as it turns from the light.",
   strengthLaw: "Multiplies how far the curves stand from doing nothing.",
   parameters,
+  fromEarlier,
   work: {
     kind: "point",
     program: ({ strength, values }) => [
@@ -79,7 +106,7 @@ export const curves = define<Curves>({
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 65 }, (_, i) => -8 + i * 0.25);
     const trace = (kind: Trace["kind"], s: number): Trace[] =>
-      (["red", "green", "blue"] as const).map((colour, c) => ({
+      CHANNELS.map((colour, c) => ({
         name: `${colour}, ${kind}`,
         colour,
         kind,

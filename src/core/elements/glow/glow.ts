@@ -1,3 +1,4 @@
+import { rollOffOperations, rollOffParameter } from "../roll-off";
 import { clamp, lerp } from "../../maths/interpolate";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, type SpreadFit } from "../../spread/fit";
@@ -225,6 +226,7 @@ const parameters = {
     default: 1,
     help: "Power the glow's light is raised to: above 1 it falls off faster around its middle.",
   },
+  rollOff: rollOffParameter("Shape"),
   ...splitParameters,
   lay: {
     type: "choice",
@@ -310,7 +312,7 @@ export const glow = define<Glow>({
         dither: values.dither / 100,
         seed: seedOf(id),
       });
-      return addProgram(builder, light, builder.buffer(), [layer], input);
+      return addProgram(builder, light, builder.buffer(), [...rollOffOperations(values.rollOff), layer], input);
     },
   },
   response({ strength, mix, values }, { geometry }) {

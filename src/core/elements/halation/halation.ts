@@ -1,3 +1,4 @@
+import { planRollOff, rollOffParameter } from "../roll-off";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, gaussianWeights, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
@@ -134,6 +135,7 @@ const parameters = {
     default: 1,
     help: "Of its colour.",
   },
+  rollOff: rollOffParameter("Roll-off"),
 } as const satisfies Record<string, Parameter>;
 
 /** Keyed light that comes back through the film's base, mostly into the red layer. */
@@ -152,13 +154,14 @@ export const halation = define<Halation>({
     plan(builder, input, { strength, values }, context) {
       const fit = fitFor(values, context);
       const layers = layersOf(values).map((value) => (value / 100) * strength);
-      return planSpread(builder, input, {
+      const result = planSpread(builder, input, {
         fit,
         weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
         under: [1, 1, 1],
         key: builder.floats(keyRecord(keyOf(values))),
         surround: "extend",
       });
+      return planRollOff(builder, input, result, values.rollOff);
     },
   },
   response({ strength, mix, values }, context) {

@@ -1,3 +1,4 @@
+import { planRollOff, rollOffParameter } from "../roll-off";
 import { blurTaps } from "../../spread/bank";
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
@@ -190,6 +191,7 @@ const parameters = {
     help: "Lines through each source, evenly turned; they share the light.",
   },
   surround: surroundParameter("black"),
+  rollOff: rollOffParameter("Roll-off"),
 } as const satisfies Record<string, Parameter>;
 
 export const streak = define<Streak>({
@@ -217,8 +219,10 @@ export const streak = define<Streak>({
       : {},
   work: {
     kind: "buffers",
-    plan: (builder, input, { strength, values }, context) =>
-      (values.angle || values.count > 1 ? planTurned : planAlong)(builder, input, strength, values, context),
+    plan: (builder, input, { strength, values }, context) => {
+      const lines = values.angle || values.count > 1 ? planTurned : planAlong;
+      return planRollOff(builder, input, lines(builder, input, strength, values, context), values.rollOff);
+    },
   },
   response({ strength, mix, values }) {
     const distances = Array.from({ length: 61 }, (_, i) => i * 0.8);

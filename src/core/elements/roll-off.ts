@@ -1,0 +1,65 @@
+import type { PlanBuilder } from "../engine/plan";
+import { addProgram, curvesOperation, differenceOperation, type PointOperation } from "../engine/pointwise";
+import { type CurvePoints, curveThrough, isDiagonal } from "../maths/curve";
+import type { Parameter } from "./definition";
+import { MID_GREY } from "./key";
+
+const AXIS = { min: -12, max: 8, unit: "stops from mid-grey" };
+
+/** The drawn roll-off of light that an element lays over the picture, shared by those that have one. */
+export const rollOffParameter = (group: string) =>
+  ({
+    type: "curve",
+    group,
+    label: "Roll-off curve",
+    x: { ...AXIS, label: "Its light" },
+    y: { ...AXIS, label: "Light laid over" },
+    default: [
+      [-12, -12],
+      [8, 8],
+    ],
+    presets: [
+      {
+        name: "As it falls",
+        points: [
+          [-12, -12],
+          [8, 8],
+        ],
+      },
+      {
+        name: "Soft shoulder",
+        points: [
+          [-12, -12],
+          [-2, -2],
+          [1, 0.2],
+          [8, 2.5],
+        ],
+      },
+      {
+        name: "Fades early",
+        points: [
+          [-12, -12],
+          [-5, -8],
+          [-1, -1.4],
+          [8, 8],
+        ],
+      },
+    ],
+    help: "How its light falls into the picture, drawn: a hard edge gives it away, and a shoulder keeps highlights from rising.",
+  }) as const satisfies Parameter;
+
+/** A curve in stops as one of light; none where it changes nothing. */
+export function rollOffOperations(points: CurvePoints): PointOperation[] {
+  if (isDiagonal(points)) return [];
+  const stops = curveThrough(points);
+  const light = (of: number) => (of <= 0 ? 0 : MID_GREY * 2 ** stops(Math.log2(of / MID_GREY)));
+  return [curvesOperation([light, light, light])];
+}
+
+/** Emits input + curve(result - input): the roll-off of what an element added. */
+export function planRollOff(builder: PlanBuilder, input: number, result: number, points: CurvePoints): number {
+  const curve = rollOffOperations(points);
+  if (!curve.length || result === input) return result;
+  const program = [differenceOperation(1, false), ...curve, { code: "sum" as const, floats: [] }];
+  return addProgram(builder, result, builder.buffer(), program, input, input);
+}
