@@ -1,3 +1,4 @@
+import { clamp } from "../maths/interpolate";
 import { apply, invert, type Triple } from "../maths/matrix";
 import { AP1, LUMINANCE, toXyz } from "./primaries";
 
@@ -23,6 +24,36 @@ function lightOf([x, y]: [number, number], tint: number): Triple {
   const [u, v] = [(4 * x) / over, (6 * y) / over - tint * THOUSANDTH];
   const [tx, ty] = [(3 * u) / (2 * u - 8 * v + 4), (2 * v) / (2 * u - 8 * v + 4)];
   return apply(invert(toXyz(AP1)), [tx / ty, 1, (1 - tx - ty) / ty]);
+}
+
+/** How far white may be moved: mired, and thousandths of the chart. */
+export const WHITE_LIMITS = { mired: [-100, 80], tint: [-30, 30] } as const;
+
+/** Steps of Newton's method that find a white; it is quadratic, and starts near. */
+const STEPS = 12;
+const NUDGE = 0.5;
+
+/** The temperature (mired) and tint whose gains make light of a colour neutral, as near as the limits allow. */
+export function whiteFor(light: Triple): { mired: number; tint: number } {
+  const off = (mired: number, tint: number): [number, number] => {
+    const [r, g, b] = whiteGains(mired, tint).map((gain, i) => Math.log(Math.max(gain * light[i]!, 1e-9))) as [
+      number,
+      number,
+      number,
+    ];
+    return [r - g, b - g];
+  };
+  let [mired, tint] = [0, 0];
+  for (let step = 0; step < STEPS; step++) {
+    const [f, g] = off(mired, tint);
+    const [fm, gm] = off(mired + NUDGE, tint).map((value, i) => (value - [f, g][i]!) / NUDGE) as [number, number];
+    const [ft, gt] = off(mired, tint + NUDGE).map((value, i) => (value - [f, g][i]!) / NUDGE) as [number, number];
+    const determinant = fm * gt - ft * gm;
+    if (Math.abs(determinant) < 1e-12) break;
+    mired = clamp(mired - (f * gt - ft * g) / determinant, ...WHITE_LIMITS.mired);
+    tint = clamp(tint - (fm * g - f * gm) / determinant, ...WHITE_LIMITS.tint);
+  }
+  return { mired, tint };
 }
 
 /**

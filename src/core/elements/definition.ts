@@ -47,6 +47,8 @@ export type Parameter =
       step: number;
       default: readonly [number, number, number];
       parts?: readonly [string, string, string];
+      /** Three factors that tint: set on a disc of colours. */
+      tints?: true;
     })
   | (Common & { type: "colour"; default: readonly [number, number, number] })
   /** Points of a monotone spline that is drawn by hand, by ascending x. */
@@ -105,11 +107,20 @@ export interface Trace {
   y: number[];
 }
 
+export interface Grip {
+  label: string;
+  x: number;
+  y: number;
+  set: (x: number, y: number) => Readonly<Record<string, number>>;
+}
+
 export interface Response {
   title: string;
   x: { label: string; unit: string; logarithmic?: boolean };
   y: { label: string; unit: string; logarithmic?: boolean };
   traces: Trace[];
+  /** Places on the plot that are dragged: what they are, and the values that follow from where they are dragged to. */
+  grips?: readonly Grip[];
   /** A line on how exact the computation is, where that is known from the compile step. */
   note?: string;
 }
@@ -144,10 +155,12 @@ export interface ElementDefinition<V = Values> {
   /** Strengths below 0 mean something: the opposite. */
   negative?: true;
   parameters: Record<keyof V & string, Parameter>;
-  /** What of it lies in the picture and is dragged there; some only while other parameters have these values. */
-  handles?: readonly (Handle & Pick<Common, "relevantWith">)[];
+  /** What of it lies in the picture and is dragged there; some not while a parameter has such a value, with which they say nothing. */
+  handles?: readonly (Handle & { unless?: Readonly<Partial<V>> })[];
   /** Parameters of an earlier version of the element, as this one has them. */
   fromEarlier?: (params: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
+  /** Values that follow from light picked in the picture, as it comes to the element. */
+  picks?: { label: string; take: (light: readonly [number, number, number]) => Partial<V> };
   /** Named sets of values to begin from. */
   presets?: readonly { name: string; values: Partial<V> }[];
   /** Its highlight key, where it has one; null where the key has no say as the parameters are. */

@@ -4,7 +4,8 @@ import { at, flat, lookOf, painted, type Setup, through } from "../../testing/la
 import { lookAt } from "../look/at-frame";
 import { cabinetOf } from "../profile/profiles";
 import { MID_GREY } from "./key";
-import { definitionOf } from "./registry";
+import { looking } from "../../testing/showing";
+import { definitionOf, ELEMENTS } from "./registry";
 
 /** What the panel plots of an element is what it does to pixels: at a strength, in stops. */
 const cabinet = cabinetOf(demoProfiles());
@@ -50,4 +51,19 @@ describe.each([0.5, 1, 1.7])("at strength %f", (strength) => {
       expect(Math.abs(own - stops)).toBeLessThan(NEAR + 0.05 * Math.abs(stops));
     }
   });
+});
+
+test("what is dragged on a plot is where its values say, and a drag to where it is changes nothing", () => {
+  const gripped = ELEMENTS.flatMap((definition) => {
+    const look = looking(definition.kind);
+    const { context, elements } = lookAt(look, cabinet, { width: 1920, height: 1080, frame: 1 });
+    const { state } = elements[0]!;
+    return (definition.response(state, context).grips ?? []).map((grip) => ({ definition, state, grip }));
+  });
+  expect(new Set(gripped.map(({ definition }) => definition.kind))).toEqual(new Set(["vignette", "sharpness"]));
+  for (const { definition, state, grip } of gripped)
+    for (const [name, value] of Object.entries(grip.set(grip.x, grip.y))) {
+      expect(Object.keys(definition.parameters)).toContain(name);
+      expect(value, `${definition.kind}: ${grip.label}`).toBeCloseTo(state.values[name] as number, 4);
+    }
 });

@@ -26,7 +26,7 @@ const shape = handleOf(where.areas[0]!) as LinesHandle;
 /** The names of values a handle reads. */
 const namesOf = ({ kind: _, label: __, ...rest }: Handle): string[] =>
   Object.entries(rest).flatMap(([key, value]) => {
-    if (["full", "plane", "relevantWith"].includes(key)) return [];
+    if (["full", "plane", "unless"].includes(key)) return [];
     return typeof value === "object" ? Object.values(value as object).filter((v) => v !== "point") : [String(value)];
   });
 

@@ -6,8 +6,6 @@ import type { Cabinet } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { NumberField } from "../shared/number-field";
 
-const LEAST_LIGHT = 1e-6;
-const SHOWN_GAMMA = 2.2;
 const CHANNELS = ["red", "green", "blue"] as const;
 /** Lines under the fields, by what they stand for. */
 const PART_COLOURS: Record<string, string> = {
@@ -19,32 +17,18 @@ const PART_COLOURS: Record<string, string> = {
   magenta: "#e58fe0",
 };
 
-/** How a colour of light looks, as bright as it can be shown. */
-export function Swatch({ colour, label }: { colour: readonly [number, number, number]; label?: string }) {
-  const code = (value: number) => Math.round(255 * (value / Math.max(...colour, LEAST_LIGHT)) ** (1 / SHOWN_GAMMA));
-  return (
-    <span
-      className="h-5 w-8 shrink-0 rounded border border-line"
-      style={{ background: `rgb(${colour.map(code).join(" ")})` }}
-      {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
-    />
-  );
-}
-
 function TripleField({
   parameter,
   value,
   beside,
   onChange,
 }: {
-  parameter: Extract<Parameter, { type: "triple" | "colour" }>;
+  parameter: Extract<Parameter, { type: "triple" }>;
   value: readonly [number, number, number];
   beside?: ReactNode;
   onChange(value: [number, number, number]): void;
 }) {
-  const { min, max, step } = parameter.type === "triple" ? parameter : { min: 0, max: 4, step: 0.01 };
-  const unit = parameter.type === "triple" ? parameter.unit : "";
-  const parts = (parameter.type === "triple" && parameter.parts) || CHANNELS;
+  const { min, max, step, unit, parts = CHANNELS } = parameter;
   const label = parameter.label.replace(" R, G, B", "");
   return (
     <fieldset className="grid grid-cols-[7.5rem_1fr] items-center gap-2" title={parameter.help}>
@@ -74,7 +58,6 @@ function TripleField({
           />
         ))}
         {unit && <span className="w-16 shrink-0 text-quiet">{unit}</span>}
-        {parameter.type === "colour" && <Swatch colour={value} />}
         {beside}
       </span>
     </fieldset>
@@ -121,7 +104,7 @@ export function FootageField({
   );
 }
 
-/** The control that a parameter's definition asks for. */
+/** The control that a parameter's definition asks for; colours and curves have controls of their own. */
 export function ParameterField({
   parameter,
   value,
@@ -158,7 +141,6 @@ export function ParameterField({
         />
       );
     case "triple":
-    case "colour":
       return (
         <TripleField
           parameter={parameter}

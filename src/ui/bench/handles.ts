@@ -1,4 +1,4 @@
-import { isRelevant, type Values } from "@/core/elements/definition";
+import type { Values } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { Moved } from "@/core/handles/handle";
 import type { LookAtFrame } from "@/core/look/at-frame";
@@ -37,7 +37,7 @@ function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
   const { values } = element.state;
   const limits = (name: string) => (parameters[name] && rangeOf(parameters[name])) || ANY;
   return handles
-    .filter((handle) => isRelevant(handle, values))
+    .filter(({ unless = {} }) => !Object.entries(unless).some(([name, value]) => values[name] === value))
     .map((handle) => ({
       id: `${id} ${handle.label}`,
       handle,

@@ -1,11 +1,10 @@
 "use client";
-import { Power, Trash2 } from "lucide-react";
-import { Fragment, useMemo } from "react";
-import { isRelevant, type Parameter, type ParameterValue, type Values, workOf } from "@/core/elements/definition";
+import { Crosshair, Power, Trash2 } from "lucide-react";
+import { useMemo } from "react";
+import { type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { LookAtFrame } from "@/core/look/at-frame";
 import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement, timedAt } from "@/core/look/edit";
-import { courseOf, type Timed } from "@/core/when/when";
 import type { Look } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
@@ -13,7 +12,9 @@ import type { Cabinet } from "@/core/profile/profiles";
 import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField } from "../shared/number-field";
-import { ParameterField } from "./controls";
+import type { Light } from "../engine/engine";
+import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
+import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
@@ -42,7 +43,7 @@ const Cautions = ({ said }: { said: string[] }) =>
     </p>
   ));
 
-function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; cabinet: Cabinet; id: string }) {
+function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: string }) {
   const { change, set, inspect, frame } = useBench();
   const matte = inspect.kind === "matte";
   const { context, elements } = at;
@@ -53,8 +54,8 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
   const put = (name: string, value: ParameterValue) => change(setAt(look, [id, name], value, frame));
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
-  const measured = (context.lens && definition.fromLens?.(context.lens)) ?? {};
   const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [id, name]));
+  const setNumbers = useNumbers(id, kind);
   return (
     <div className="flex flex-col gap-2">
       <header className="flex items-center gap-2">
@@ -128,7 +129,7 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
       )}
       <Cautions said={cautions} />
       <h3 className="border-b border-line pt-1 font-semibold">What</h3>
-      <ResponsePlot response={response} height={150} />
+      <ResponsePlot response={response} height={150} onSet={setNumbers} />
       {definition.key?.(state) && (
         <button
           type="button"
@@ -177,41 +178,33 @@ function ElementPanel({ look, at, cabinet, id }: { look: Look; at: LookAtFrame; 
         </label>
       )}
       {definition.exchanges === "cdl" && <DecisionList look={look} id={id} values={state.values} />}
-      {inGroups(Object.entries(definition.parameters))
-        .filter(([, parameter]) => isRelevant(parameter, state.values))
-        .map(([name, parameter], i, all) => (
-          <Fragment key={name}>
-            {parameter.group && parameter.group !== all[i - 1]?.[1].group && (
-              <h4 className="border-t border-line pt-1.5 font-semibold text-quiet">{parameter.group}</h4>
-            )}
-            <ParameterField
-              parameter={parameter}
-              value={state.values[name]!}
-              values={state.values}
-              cabinet={cabinet}
-              mark={markOf(measured[name])}
-              disabled={isMoved(name)}
-              beside={<KeyMark path={[id, name]} />}
-              onChange={(value) => put(name, value)}
-            />
-          </Fragment>
-        ))}
+      {definition.picks && <PickButton id={id} />}
+      <Parameters id={id} />
       <p className="text-quiet">{definition.advice}</p>
       <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
   );
 }
 
-const markOf = (measured: ParameterValue | undefined) => (typeof measured === "number" ? measured : undefined);
-
-/** A course that is not keyframes leaves nothing to a control: it is set where the course is. */
-const isMovedOtherwise = (timed: Timed | undefined) =>
-  timed !== undefined && ["ramp", "table"].includes(courseOf(timed));
-
-/** Parameters of one group together, groups in the order in which they first come: a heading stands once. */
-function inGroups(all: [string, Parameter][]): [string, Parameter][] {
-  const groups = [...new Set(all.map(([, { group }]) => group))];
-  return groups.flatMap((group) => all.filter(([, parameter]) => parameter.group === group));
+/** Picks light from the picture, as it comes to the element, for values that follow from it. */
+function PickButton({ id }: { id: string }) {
+  const { look } = useShownLook();
+  const { picking, set } = useBench();
+  const { kind } = elementNamed(look, id);
+  const { label, take } = definitionOf(kind).picks!;
+  const setNumbers = useNumbers(id, kind);
+  const isPicking = picking?.id === id;
+  const pick = { id, before: id, take: (light: Light) => setNumbers(take(light) as Record<string, number>) };
+  return (
+    <button
+      type="button"
+      className={`btn btn-xs self-start ${isPicking ? "halo" : ""}`}
+      aria-pressed={isPicking}
+      onClick={() => set({ picking: isPicking ? null : pick, inspect: PICTURE })}
+    >
+      <Crosshair size={11} /> {isPicking ? "Click in the picture" : label}
+    </button>
+  );
 }
 
 function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {

@@ -7,7 +7,7 @@ import { AREA_FIELDS, AREA_LABELS, type AreaField, KEY_COLOUR_FIELDS, WHERE_FIEL
 import type { Area, Where } from "@/core/where/schema";
 import type { Light } from "../engine/engine";
 import { NumberField } from "../shared/number-field";
-import { Swatch } from "./controls";
+import { Swatch } from "../shared/colour-disc";
 import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { isSame, PICTURE } from "./inspect";

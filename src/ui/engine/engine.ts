@@ -1,6 +1,7 @@
 "use client";
 import { useCallback, useEffect, useRef } from "react";
 import type { Transform } from "@/core/colour/transform/transform";
+import type { HighlightKey } from "@/core/elements/definition";
 import type { Profile } from "@/core/profile/profiles";
 import type { FrameOrder, FromHost, PRIORITY, ToHost } from "./messages";
 
@@ -24,6 +25,7 @@ const NOBODY = -1;
 interface Listener {
   picture?: (picture: Picture) => void;
   light?: (light: Light) => void;
+  bins?: (bins: number[]) => void;
   failed: (reason: string) => void;
 }
 
@@ -33,6 +35,8 @@ export interface Channel {
   show(order: Order, picture: (picture: Picture) => void, failed: (reason: string) => void): void;
   /** Asks for the light at a pixel of the full frame. */
   probe(order: Order, at: { x: number; y: number }, light: (light: Light) => void): void;
+  /** Asks how much of the frame's light lies where (core/scopes/light-histogram), as a key judges it. */
+  histogram(order: Order, judged: HighlightKey["channel"], bins: (bins: number[]) => void): void;
   close(): void;
 }
 
@@ -50,6 +54,7 @@ export class BrowserEngine {
         const channel = this.open.get(data.channel);
         if (!channel?.listener || data.id !== channel.latest[0]) return;
         if (data.kind === "frame") channel.listener.picture?.(data);
+        else if (data.kind === "histogram") channel.listener.bins?.(data.bins);
         else if (data.kind === "probe") channel.listener.light?.(data.light);
         else channel.listener.failed(data.reason);
       });
@@ -84,6 +89,8 @@ export class BrowserEngine {
       show: (order, picture, failed) => this.tell({ kind: "frame", order: newest({ picture, failed }, order) }),
       probe: (order, { x, y }, light) =>
         this.tell({ kind: "probe", order: newest({ light, failed: () => {} }, order), x, y }),
+      histogram: (order, judged, bins) =>
+        this.tell({ kind: "histogram", order: newest({ bins, failed: () => {} }, order), judged }),
       close: () => {
         Atomics.add(latest, 0, 1);
         this.open.delete(channel);

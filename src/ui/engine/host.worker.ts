@@ -8,6 +8,7 @@ import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
 import { type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import type { Look } from "../../core/look/look";
+import { lightHistogram } from "../../core/scopes/light-histogram";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { type FrameOrder, type FromHost, PRIORITY, type ToHost } from "./messages";
@@ -163,7 +164,7 @@ async function computed(
   return { bytes, source, milliseconds: performance.now() - begun };
 }
 
-type Asked = Extract<ToHost, { kind: "frame" | "probe" }>;
+type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" }>;
 
 async function perform(message: Asked): Promise<void> {
   const { order } = message;
@@ -171,6 +172,10 @@ async function perform(message: Asked): Promise<void> {
     const result = await computed(order);
     if (!result) return;
     const { width, height } = result.source;
+    if (message.kind === "histogram") {
+      const bins = lightHistogram(floatsOf(result.bytes), message.judged);
+      return send({ kind: "histogram", channel: order.channel, id: order.id, bins });
+    }
     if (message.kind === "probe") {
       const floats = floatsOf(result.bytes);
       const at = (Math.min(height - 1, message.y) * width + Math.min(width - 1, message.x)) * 4;

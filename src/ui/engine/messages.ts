@@ -1,3 +1,4 @@
+import type { HighlightKey } from "../../core/elements/definition";
 import type { Look } from "../../core/look/look";
 import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
@@ -34,7 +35,9 @@ export type ToHost =
   /** Brings the pixels of frames that will be asked for, the first ones first. */
   | { kind: "prepare"; orders: FrameOrder[] }
   /** Light at a pixel of the full frame, as the look leaves it. */
-  | { kind: "probe"; order: FrameOrder; x: number; y: number };
+  | { kind: "probe"; order: FrameOrder; x: number; y: number }
+  /** How much of the frame's light lies where, as a key judges it, as the look leaves it. */
+  | { kind: "histogram"; order: FrameOrder; judged: HighlightKey["channel"] };
 
 export type FromHost =
   | { kind: "ready" }
@@ -49,4 +52,5 @@ export type FromHost =
       milliseconds: number;
     }
   | { kind: "probe"; channel: number; id: number; light: [number, number, number] }
+  | { kind: "histogram"; channel: number; id: number; bins: number[] }
   | { kind: "failed"; channel: number; id: number; reason: string };

@@ -1,6 +1,6 @@
 "use client";
 import type { Data, Layout } from "plotly.js";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Response, Trace } from "@/core/elements/definition";
 
 /** ms */
@@ -23,6 +23,7 @@ export function Plot({
   height,
   label,
   layout = {},
+  grips = [],
 }: {
   traces: Data[];
   x: Axis;
@@ -30,7 +31,10 @@ export function Plot({
   height: number;
   label: string;
   layout?: Partial<Layout>;
+  /** Places on the plot that are dragged, and moved by arrow keys. */
+  grips?: readonly PlotGrip[];
 }) {
+  const [axes, setAxes] = useState<DrawnAxes | null>(null);
   const place = useRef<HTMLDivElement>(null);
   const drawn = useRef(false);
   useEffect(() => {
@@ -71,7 +75,9 @@ export function Plot({
             ...layout,
           },
           { displayModeBar: false, responsive: true },
-        );
+        ).then(() => {
+          if (!gone) setAxes((before) => drawnAxes(node, before));
+        });
       });
     const timer = setTimeout(draw, drawn.current ? REDRAW_AFTER : 0);
     return () => {
@@ -85,7 +91,115 @@ export function Plot({
       if (node) void import("plotly.js-basic-dist-min").then(({ default: Plotly }) => Plotly.purge(node));
     };
   }, []);
-  return <div ref={place} role="img" aria-label={label} style={{ height }} />;
+  return (
+    <div className="relative">
+      <div ref={place} role="img" aria-label={label} style={{ height }} />
+      {axes && grips.length > 0 && <Grips grips={grips} axes={axes} height={height} />}
+    </div>
+  );
+}
+
+/** A place on a plot that is dragged. */
+export interface PlotGrip {
+  label: string;
+  x: number;
+  y: number;
+  onMove(x: number, y: number): void;
+}
+
+/** Where a plot's axes were drawn: px of their beginning and length, and the values at their ends. */
+interface DrawnAxes {
+  x: { from: number; length: number; range: [number, number] };
+  y: { from: number; length: number; range: [number, number] };
+}
+
+interface PlotlyAxis {
+  _offset: number;
+  _length: number;
+  range: [number, number];
+}
+
+/** Reads where Plotly drew its linear axes; what was read before where nothing moved. */
+function drawnAxes(node: HTMLElement, before: DrawnAxes | null): DrawnAxes | null {
+  const { _fullLayout: layout } = node as unknown as { _fullLayout?: { xaxis: PlotlyAxis; yaxis: PlotlyAxis } };
+  if (!layout) return before;
+  const of = ({ _offset, _length, range }: PlotlyAxis) => ({
+    from: _offset,
+    length: _length,
+    range: [...range] as [number, number],
+  });
+  const now = { x: of(layout.xaxis), y: of(layout.yaxis) };
+  return JSON.stringify(now) === JSON.stringify(before) ? before : now;
+}
+
+/** Moved by an arrow key, px, and with Shift. */
+const NUDGE = 1;
+const FAR_NUDGE = 10;
+const ARROWS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: DrawnAxes; height: number }) {
+  const drawing = useRef<SVGSVGElement>(null);
+  const dragged = useRef<number | null>(null);
+  const { x, y } = axes;
+  const toX = (value: number) => x.from + ((value - x.range[0]) / (x.range[1] - x.range[0])) * x.length;
+  const toY = (value: number) => y.from + (1 - (value - y.range[0]) / (y.range[1] - y.range[0])) * y.length;
+  const put = (i: number, px: number, py: number) =>
+    grips[i]!.onMove(
+      x.range[0] + ((px - x.from) / x.length) * (x.range[1] - x.range[0]),
+      y.range[0] + (1 - (py - y.from) / y.length) * (y.range[1] - y.range[0]),
+    );
+  return (
+    <svg
+      ref={drawing}
+      role="group"
+      aria-label="Places on the plot"
+      width="100%"
+      height={height}
+      className="pointer-events-none absolute inset-0 touch-none"
+      onPointerMove={(event) => {
+        if (dragged.current === null) return;
+        const box = drawing.current!.getBoundingClientRect();
+        put(dragged.current, event.clientX - box.left, event.clientY - box.top);
+      }}
+      onPointerUp={() => (dragged.current = null)}
+    >
+      {grips.map((grip, i) => (
+        <circle
+          key={grip.label}
+          role="button"
+          tabIndex={0}
+          aria-label={grip.label}
+          cx={toX(grip.x)}
+          cy={toY(grip.y)}
+          r={5}
+          fill="#1b1b1b"
+          stroke="var(--color-halo)"
+          strokeWidth={1.6}
+          className="pointer-events-auto cursor-move outline-offset-2"
+          onKeyDown={(event) => {
+            const way = ARROWS[event.key];
+            if (!way) return;
+            event.preventDefault();
+            event.stopPropagation();
+            const by = event.shiftKey ? FAR_NUDGE : NUDGE;
+            put(i, toX(grip.x) + way[0] * by, toY(grip.y) + way[1] * by);
+          }}
+          onPointerDown={(event) => {
+            if (event.button !== 0) return;
+            dragged.current = i;
+            drawing.current!.setPointerCapture(event.pointerId);
+          }}
+        >
+          <title>{grip.label}</title>
+        </circle>
+      ))}
+    </svg>
+  );
 }
 
 const RANGE_DECADES = 6;
@@ -93,7 +207,16 @@ const RANGE_DECADES = 6;
 const LONGEST_UPRIGHT = 24;
 
 /** An element's response: measured dashed, applied solid. */
-export function ResponsePlot({ response, height }: { response: Response; height: number }) {
+export function ResponsePlot({
+  response,
+  height,
+  onSet,
+}: {
+  response: Response;
+  height: number;
+  /** Sets values by what is dragged on the plot; without it nothing is. */
+  onSet?(values: Readonly<Record<string, number>>): void;
+}) {
   const { x, y, traces, title } = response;
   const all = traces
     .flatMap((trace) => trace.y)
@@ -136,6 +259,11 @@ export function ResponsePlot({ response, height }: { response: Response; height:
         y={{ title: upright, logarithmic: y.logarithmic, range }}
         height={height}
         label={`${title}, measured and applied`}
+        grips={
+          onSet && !x.logarithmic && !y.logarithmic
+            ? response.grips?.map(({ set, ...grip }) => ({ ...grip, onMove: (px, py) => onSet(set(px, py)) }))
+            : undefined
+        }
       />
       {response.note && <p className="px-1 text-quiet">{response.note}</p>}
     </figure>

@@ -289,7 +289,7 @@ export const glow = define<Glow>({
     "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",
   strengthLaw: "Multiplies the light laid over the picture.",
   parameters,
-  handles: [{ kind: "angle", label: "Angle of the glow", angle: "angle", plane: "scene" }],
+  handles: [{ kind: "angle", label: "Angle of the glow", angle: "angle", plane: "scene", unless: { aspect: 1 } }],
   key: ({ values }) => keyOf(values),
   work: {
     kind: "buffers",

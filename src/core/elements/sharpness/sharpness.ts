@@ -141,6 +141,15 @@ export const sharpness = define<Sharpness>({
       x: { label: "Frequency", unit: "lp/mm" },
       y: { label: "Contrast", unit: "%" },
       traces,
+      grips: EDITED.filter((f) => f < nyquist).map((f) => {
+        const own = contrast("meridional")(f, 0) / (values[`contrast${f}`] / 100);
+        return {
+          label: `Contrast at ${f} lp/mm`,
+          x: f,
+          y: 100 * contrast("meridional")(f, 0),
+          set: (_: number, y: number) => ({ [`contrast${f}`]: y / Math.max(own, LEAST_CONTRAST) }),
+        };
+      }),
       note: `This frame holds up to ${nyquist.toFixed(0)} lp/mm; what lies above cannot act on it.`,
     };
   },

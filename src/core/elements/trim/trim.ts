@@ -1,4 +1,4 @@
-import { whiteGains } from "../../colour/daylight";
+import { whiteFor, whiteGains } from "../../colour/daylight";
 import { LUMINANCE } from "../../colour/primaries";
 import type { PointOperation } from "../../engine/pointwise";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
@@ -148,6 +148,7 @@ const parameters = {
     max: 2,
     step: 0.005,
     default: [1, 1, 1],
+    tints: true,
     help: "Tints what is well below mid-grey; luminance is kept.",
   },
   middles: {
@@ -159,6 +160,7 @@ const parameters = {
     max: 2,
     step: 0.005,
     default: [1, 1, 1],
+    tints: true,
     help: "Tints what is about mid-grey; luminance is kept.",
   },
   highlights: {
@@ -170,6 +172,7 @@ const parameters = {
     max: 2,
     step: 0.005,
     default: [1, 1, 1],
+    tints: true,
     help: "Tints what is well above mid-grey; luminance is kept.",
   },
   vibrance: {
@@ -243,6 +246,13 @@ export const trim = define<Trim>({
   advice: "Use it to bring back what the scatter took, not to grade.",
   strengthLaw: "Takes every number that many times as far from doing nothing.",
   parameters,
+  picks: {
+    label: "Pick what is to be white",
+    take: (light) => {
+      const { mired, tint } = whiteFor([...light]);
+      return { temperature: mired, tint };
+    },
+  },
   work: {
     kind: "point",
     program({ strength, values }) {

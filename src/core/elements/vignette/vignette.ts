@@ -260,6 +260,18 @@ export const vignette = define<Vignette>({
       title: "Fall-off along the shape's height",
       x: { label: "Distance from the shape's centre", unit: "% of frame height" },
       y: { label: "Exposure", unit: "stops" },
+      grips: [
+        { label: "Inner line", x: values.inner / 2, y: 0, set: (x: number) => ({ inner: 2 * x }) },
+        {
+          label: "Outer line and exposure",
+          x: values.outer / 2,
+          y: strength * mix * values.exposure,
+          set: (x: number, y: number) => ({
+            outer: 2 * x,
+            ...(strength * mix ? { exposure: y / (strength * mix) } : {}),
+          }),
+        },
+      ],
       traces: [trace("measured", 1), trace("applied", strength * mix)],
     };
   },
