@@ -172,7 +172,7 @@ export function TintDiscs({
               onChange(colour.map((v) => Math.min(max, Math.max(min, v))) as [number, number, number])
             }
           />
-          <span className="flex w-full gap-0.5">
+          <span className="flex w-20 flex-col gap-0.5">
             <Numbers label={label} value={value} largest={max} onChange={onChange} />
           </span>
         </fieldset>

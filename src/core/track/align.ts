@@ -1,0 +1,264 @@
+import { blurred, type Gray, halvedGray } from "./gray";
+import type { TrackModel } from "./track";
+
+/**
+ * Alignment of a region with where it has gone: inverse-compositional Gauss-Newton (Baker and Matthews, "Lucas-Kanade 20 Years On",
+ * 2004) down a pyramid, on intensities of zero mean and unit spread, so that light may change.
+ */
+
+/** Where a region's middle is, px; how many times its size; how far it is turned, radians clockwise. */
+export interface Pose {
+  x: number;
+  y: number;
+  scale: number;
+  rotation: number;
+}
+
+/** Samples along the longer side of a region; more say no more. */
+const MOST_SAMPLES = 56;
+/** Regions are not halved below this, px. */
+const LEAST_SIDE = 14;
+const MOST_LEVELS = 4;
+const MOST_STEPS = 24;
+/** A step this small ends the search, px of the level. */
+const SETTLED = 0.004;
+/** The margins of a region count less: what is behind it shows there. */
+const WINDOW = 1.4;
+
+interface Level {
+  /** Places of the samples about the middle, px of the full frame, and their values, weights and steepest descents. */
+  u: Float32Array;
+  v: Float32Array;
+  value: Float32Array;
+  weight: Float32Array;
+  descents: Float32Array[];
+  inverse: number[][];
+}
+
+/** A region as it looked on the frame it was drawn on, ready to be found again. */
+export interface Template {
+  model: TrackModel;
+  /** From the finest level to the coarsest. */
+  levels: (Level | null)[];
+}
+
+/** A picture halved again and again, the finest first; every level is a little blurred, against noise. */
+export function pyramidOf(gray: Gray, levels: number): Gray[] {
+  const out = [gray];
+  for (let k = 1; k < levels; k++) out.push(halvedGray(out[k - 1]!));
+  return out.map(blurred);
+}
+
+/** Linear between pixels, edges repeated. */
+function sample({ width, height, data }: Gray, x: number, y: number): number {
+  const px = Math.min(width - 1.001, Math.max(0, x));
+  const py = Math.min(height - 1.001, Math.max(0, y));
+  const [ix, iy] = [px | 0, py | 0];
+  const [fx, fy] = [px - ix, py - iy];
+  const at = iy * width + ix;
+  const top = data[at]! + fx * (data[at + 1]! - data[at]!);
+  const below = data[at + width]! + fx * (data[at + width + 1]! - data[at + width]!);
+  return top + fy * (below - top);
+}
+
+/** Takes mean and spread out of weighted values; returns whether there was any spread. */
+function normalise(values: Float32Array, weights: Float32Array): boolean {
+  let [sum, mean, squares] = [0, 0, 0];
+  for (let i = 0; i < values.length; i++) {
+    sum += weights[i]!;
+    mean += weights[i]! * values[i]!;
+  }
+  mean /= sum;
+  for (let i = 0; i < values.length; i++) squares += weights[i]! * (values[i]! - mean) ** 2;
+  const spread = Math.sqrt(squares / sum);
+  if (spread < 1e-6) return false;
+  for (let i = 0; i < values.length; i++) values[i] = (values[i]! - mean) / spread;
+  return true;
+}
+
+/** Inverse of a small symmetric matrix by Gauss and Jordan; null where it has none. */
+function inverted(matrix: number[][]): number[][] | null {
+  const n = matrix.length;
+  const rows = matrix.map((row, i) => [...row, ...Array.from({ length: n }, (_, k) => (k === i ? 1 : 0))]);
+  for (let i = 0; i < n; i++) {
+    const pivot = rows
+      .slice(i)
+      .reduce((best, row, k) => (Math.abs(row[i]!) > Math.abs(rows[best]![i]!) ? i + k : best), i);
+    [rows[i], rows[pivot]] = [rows[pivot]!, rows[i]!];
+    const by = rows[i]![i]!;
+    if (Math.abs(by) < 1e-9) return null;
+    rows[i] = rows[i]!.map((value) => value / by);
+    for (let k = 0; k < n; k++) {
+      if (k === i) continue;
+      const factor = rows[k]![i]!;
+      rows[k] = rows[k]!.map((value, c) => value - factor * rows[i]![c]!);
+    }
+  }
+  return rows.map((row) => row.slice(n));
+}
+
+const levelsFor = (width: number, height: number) =>
+  Math.max(1, Math.min(MOST_LEVELS, 1 + Math.floor(Math.log2(Math.min(width, height) / LEAST_SIDE))));
+
+/** Where a sample of the region lies under a pose. */
+function placed(pose: Pose, u: number, v: number): [number, number] {
+  const [c, s] = [Math.cos(pose.rotation) * pose.scale, Math.sin(pose.rotation) * pose.scale];
+  return [pose.x + u * c - v * s, pose.y + u * s + v * c];
+}
+
+/** The samples of one level, with how each changes as the region moves, turns and grows. */
+function levelOf(
+  picture: Gray,
+  k: number,
+  offset: { left: number; top: number },
+  size: { width: number; height: number },
+  pose: Pose,
+  model: TrackModel,
+): Level | null {
+  const step = Math.max(2 ** k, Math.max(size.width, size.height) / MOST_SAMPLES);
+  const columns = Math.max(3, Math.floor(size.width / step));
+  const rows = Math.max(3, Math.floor(size.height / step));
+  const count = columns * rows;
+  const [u, v, value, weight] = [0, 0, 0, 0].map(() => new Float32Array(count)) as [
+    Float32Array,
+    Float32Array,
+    Float32Array,
+    Float32Array,
+  ];
+  const parameters = model === "similarity" ? 4 : 2;
+  const descents = Array.from({ length: parameters }, () => new Float32Array(count));
+  const cell = 2 ** k;
+  const at = (x: number, y: number) => sample(picture, (x - offset.left) / cell, (y - offset.top) / cell);
+  const shift = cell * 0.5;
+  for (let j = 0, i = 0; j < rows; j++)
+    for (let c = 0; c < columns; c++, i++) {
+      u[i] = ((c + 0.5) / columns - 0.5) * size.width;
+      v[i] = ((j + 0.5) / rows - 0.5) * size.height;
+      const [x, y] = placed(pose, u[i]!, v[i]!);
+      value[i] = at(x, y);
+      const reach = ((2 * u[i]!) / size.width) ** 2 + ((2 * v[i]!) / size.height) ** 2;
+      weight[i] = Math.exp(-WINDOW * reach);
+    }
+  if (!normalise(value, weight)) return null;
+  // Gradients of the normalised picture along the region's own axes, by differences of half a cell.
+  const raw = new Float32Array(count);
+  for (let i = 0; i < count; i++) raw[i] = at(...placed(pose, u[i]!, v[i]!));
+  const spread = spreadOf(raw, weight);
+  for (let i = 0; i < count; i++) {
+    const gu = (at(...placed(pose, u[i]! + shift, v[i]!)) - at(...placed(pose, u[i]! - shift, v[i]!))) / (2 * shift);
+    const gv = (at(...placed(pose, u[i]!, v[i]! + shift)) - at(...placed(pose, u[i]!, v[i]! - shift))) / (2 * shift);
+    descents[0]![i] = gu / spread;
+    descents[1]![i] = gv / spread;
+    if (parameters === 4) {
+      descents[2]![i] = (gu * u[i]! + gv * v[i]!) / spread;
+      descents[3]![i] = (gv * u[i]! - gu * v[i]!) / spread;
+    }
+  }
+  const hessian = descents.map((a) =>
+    descents.map((b) => {
+      let sum = 0;
+      for (let i = 0; i < count; i++) sum += weight[i]! * a[i]! * b[i]!;
+      return sum;
+    }),
+  );
+  const inverse = inverted(hessian);
+  return inverse && { u, v, value, weight, descents, inverse };
+}
+
+function spreadOf(values: Float32Array, weights: Float32Array): number {
+  let [sum, mean, squares] = [0, 0, 0];
+  for (let i = 0; i < values.length; i++) {
+    sum += weights[i]!;
+    mean += weights[i]! * values[i]!;
+  }
+  mean /= sum;
+  for (let i = 0; i < values.length; i++) squares += weights[i]! * (values[i]! - mean) ** 2;
+  return Math.max(1e-6, Math.sqrt(squares / sum));
+}
+
+/** Takes a region (px, of `size` about the pose's middle) of a part of a frame as what is looked for. Null where it is even. */
+export function templateOf(
+  part: Gray & { left: number; top: number },
+  size: { width: number; height: number },
+  pose: Pose,
+  model: TrackModel,
+): Template | null {
+  const pictures = pyramidOf(part, levelsFor(size.width, size.height));
+  const levels = pictures.map((picture, k) => levelOf(picture, k, part, size, pose, model));
+  return levels[0] ? { model, levels } : null;
+}
+
+/** Undoes a small change of the region after a pose: W(p) o W(dp)^-1. */
+function composed(pose: Pose, du: number, dv: number, growth: number, turn: number): Pose {
+  const scale = pose.scale / (1 + growth);
+  const rotation = pose.rotation - turn;
+  const [c, s] = [Math.cos(rotation) * scale, Math.sin(rotation) * scale];
+  return { x: pose.x - (du * c - dv * s), y: pose.y - (du * s + dv * c), scale, rotation };
+}
+
+/** Correlation of what is found under a pose with the region, -1 to 1; with how it is off, for the next step. */
+function compared(level: Level, picture: Gray, k: number, offset: { left: number; top: number }, pose: Pose) {
+  const { u, v, value, weight } = level;
+  const cell = 2 ** k;
+  const found = new Float32Array(u.length);
+  const [c, s] = [Math.cos(pose.rotation) * pose.scale, Math.sin(pose.rotation) * pose.scale];
+  for (let i = 0; i < u.length; i++) {
+    const x = pose.x + u[i]! * c - v[i]! * s;
+    const y = pose.y + u[i]! * s + v[i]! * c;
+    found[i] = sample(picture, (x - offset.left) / cell, (y - offset.top) / cell);
+  }
+  if (!normalise(found, weight)) return null;
+  let [sum, along] = [0, 0];
+  for (let i = 0; i < u.length; i++) {
+    sum += weight[i]!;
+    along += weight[i]! * found[i]! * value[i]!;
+  }
+  return { found, correlation: along / sum };
+}
+
+/** Looked at about the start on the coarsest level, cells. */
+const SEARCH = 4;
+
+/** The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. */
+function searched(level: Level, picture: Gray, k: number, offset: { left: number; top: number }, pose: Pose): Pose {
+  let [best, most] = [pose, -Infinity];
+  for (let j = -SEARCH; j <= SEARCH; j++)
+    for (let i = -SEARCH; i <= SEARCH; i++) {
+      const at = { ...pose, x: pose.x + i * 2 ** k, y: pose.y + j * 2 ** k };
+      const correlation = compared(level, picture, k, offset, at)?.correlation ?? -1;
+      if (correlation > most) [best, most] = [at, correlation];
+    }
+  return best;
+}
+
+/** Finds a region in a part of another frame, from where it is thought to be; with how well it fits, 0 to 1. */
+export function align(
+  { model, levels }: Template,
+  part: Gray & { left: number; top: number },
+  start: Pose,
+): { pose: Pose; confidence: number } {
+  const pictures = pyramidOf(part, levels.length);
+  const coarsest = levels.length - 1;
+  let pose = levels[coarsest] ? searched(levels[coarsest], pictures[coarsest]!, coarsest, part, start) : start;
+  for (let k = coarsest; k >= 0; k--) {
+    const level = levels[k];
+    if (!level) continue;
+    for (let step = 0; step < MOST_STEPS; step++) {
+      const now = compared(level, pictures[k]!, k, part, pose);
+      if (!now) break;
+      const slopes = level.descents.map((descent) => {
+        let sum = 0;
+        for (let i = 0; i < descent.length; i++)
+          sum += level.weight[i]! * descent[i]! * (now.found[i]! - level.value[i]!);
+        return sum;
+      });
+      const [du, dv, growth = 0, turn = 0] = level.inverse.map((row) =>
+        row.reduce((sum, value, i) => sum + value * slopes[i]!, 0),
+      ) as [number, number, number?, number?];
+      pose = composed(pose, du, dv, model === "similarity" ? growth : 0, model === "similarity" ? turn : 0);
+      if (Math.hypot(du, dv) < SETTLED * 2 ** k && Math.abs(growth) < 1e-5 && Math.abs(turn) < 1e-5) break;
+    }
+  }
+  const last = levels[0] && compared(levels[0], pictures[0]!, 0, part, pose);
+  return { pose, confidence: Math.max(0, last?.correlation ?? 0) };
+}

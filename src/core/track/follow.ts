@@ -1,0 +1,124 @@
+import { align, type Pose, type Template, templateOf } from "./align";
+import { grayPart } from "./gray";
+import type { Track, TrackModel } from "./track";
+
+/** A frame of working light. */
+interface Frame {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
+
+/** A region of a frame, px: its middle and its size. */
+export interface Region {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** Room about a region in which it is looked for, against its size, and at least so many px. */
+const ROOM = 0.75;
+const LEAST_ROOM = 40;
+/** Confidence below which what is followed is lost. */
+export const LOST = 0.55;
+
+export interface Step {
+  frame: number;
+  pose: Pose;
+  confidence: number;
+}
+
+/** The part of a frame about a pose in which a region of a size is looked for. */
+function partAbout(frame: Frame, pose: Pose, { width, height }: Region) {
+  const reach = (Math.hypot(width, height) / 2) * pose.scale;
+  const half = Math.ceil(reach + Math.max(LEAST_ROOM, ROOM * reach));
+  return grayPart(frame, Math.round(pose.x) - half, Math.round(pose.y) - half, 2 * half, 2 * half);
+}
+
+/** Takes a region of a frame as what is followed. Null where there is nothing in it to follow. */
+export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: TrackModel): Template | null =>
+  templateOf(partAbout(frame, pose, region), region, pose, model);
+
+/**
+ * Follows a region from frame to frame: each is looked for from where the last ones lead, and against how it looked at first, so
+ * that nothing drifts. Ends where it is lost; the step that lost it is told, with its confidence.
+ */
+export class Follower {
+  private readonly steps: Step[];
+
+  constructor(
+    private readonly template: Template,
+    private readonly region: Region,
+    start: Step,
+  ) {
+    this.steps = [start];
+  }
+
+  /** Where the region is on the next frame. */
+  next(number: number, frame: Frame): Step {
+    const last = this.steps.at(-1)!;
+    const before = this.steps.at(-2);
+    const ahead = (name: keyof Pose) => (before ? last.pose[name] - before.pose[name] : 0);
+    const start: Pose = {
+      x: last.pose.x + ahead("x"),
+      y: last.pose.y + ahead("y"),
+      scale: before ? (last.pose.scale * last.pose.scale) / before.pose.scale : last.pose.scale,
+      rotation: last.pose.rotation + ahead("rotation"),
+    };
+    const { pose, confidence } = align(this.template, partAbout(frame, start, this.region), start);
+    const step = { frame: number, pose, confidence };
+    this.steps.push(step);
+    return step;
+  }
+}
+
+const DEGREES = 180 / Math.PI;
+const round = (value: number) => Number(value.toFixed(5));
+
+/** Steps as a track: % of the frame from its centre, degrees, against the reference frame. Steps must be of frames in a row. */
+export function trackOf(
+  steps: readonly Step[],
+  { width, height }: { width: number; height: number },
+  about: Pick<Track, "id" | "name" | "model" | "reference"> & { region: Region },
+): Track {
+  const { region, ...rest } = about;
+  const across = (x: number) => round((x / width - 0.5) * 100);
+  const down = (y: number) => round((y / height - 0.5) * 100);
+  return {
+    ...rest,
+    region: {
+      x: across(region.x),
+      y: down(region.y),
+      width: round((100 * region.width) / width),
+      height: round((100 * region.height) / height),
+    },
+    first: steps[0]!.frame,
+    x: steps.map(({ pose }) => across(pose.x)),
+    y: steps.map(({ pose }) => down(pose.y)),
+    scale: steps.map(({ pose }) => round(pose.scale)),
+    rotation: steps.map(({ pose }) => round(pose.rotation * DEGREES)),
+    confidence: steps.map(({ confidence }) => round(Math.min(1, confidence))),
+  };
+}
+
+/** A track's steps, px and radians: what `trackOf` made of them. */
+export function stepsOf(track: Track, { width, height }: { width: number; height: number }): Step[] {
+  return track.x.map((x, i) => ({
+    frame: track.first + i,
+    pose: {
+      x: (x / 100 + 0.5) * width,
+      y: (track.y[i]! / 100 + 0.5) * height,
+      scale: track.scale[i]!,
+      rotation: track.rotation[i]! / DEGREES,
+    },
+    confidence: track.confidence[i]!,
+  }));
+}
+
+export const regionOf = ({ region }: Track, { width, height }: { width: number; height: number }): Region => ({
+  x: (region.x / 100 + 0.5) * width,
+  y: (region.y / 100 + 0.5) * height,
+  width: (region.width / 100) * width,
+  height: (region.height / 100) * height,
+});
