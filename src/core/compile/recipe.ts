@@ -11,15 +11,28 @@ import type { View } from "../view/view";
 /** Everything an element's result depends on beside its input; its id too, from which some take their noise. */
 export function recipeOf(
   state: ElementState,
-  { geometry, lens, focalLength, stop, focusDistance, hasDepth, depthPlate, frameRate, frame, cabinet }: FrameContext,
+  {
+    geometry,
+    lens,
+    focalLength,
+    stop,
+    focusDistance,
+    hasDepth,
+    depthPlate,
+    frameRate,
+    frame,
+    cabinet,
+    tracks,
+  }: FrameContext,
 ): string {
-  const { profile } = state.values;
+  const { profile, track } = state.values;
   const filter = typeof profile === "string" ? cabinet.filters.get(profile) : undefined;
   return JSON.stringify([
     state,
     geometry,
     contentKey(lens),
     contentKey(filter),
+    typeof track === "string" ? contentKey(tracks.get(track)) : "",
     focalLength,
     stop,
     focusDistance,

@@ -64,6 +64,8 @@ export type Parameter =
   | (Common & { type: "toggle"; default: boolean })
   | (Common & { type: "filter"; default: string })
   | (Common & { type: "grade"; default: string })
+  /** One of the look's tracks, by its id; none where it is empty. */
+  | (Common & { type: "track"; default: string })
   /** Another shot; nothing where it is empty. */
   | (Common & { type: "footage"; default: string });
 

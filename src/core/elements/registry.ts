@@ -15,12 +15,14 @@ import { grain } from "./grain/grain";
 import { halation } from "./halation/halation";
 import { illumination } from "./illumination/illumination";
 import { lateralColour } from "./lateralColour/lateralColour";
+import { monochrome } from "./monochrome/monochrome";
 import { net } from "./net/net";
 import { plate } from "./plate/plate";
 import { shafts } from "./shafts/shafts";
 import { sharpen } from "./sharpen/sharpen";
 import { sharpness } from "./sharpness/sharpness";
 import { star } from "./star/star";
+import { steady } from "./steady/steady";
 import { streak } from "./streak/streak";
 import { swirl } from "./swirl/swirl";
 import { tone } from "./tone/tone";
@@ -56,10 +58,12 @@ export const ELEMENTS: readonly ElementDefinition[] = [
   grain,
   flicker,
   channelLag,
+  monochrome,
   trim,
   curves,
   tone,
   sharpen,
+  steady,
 ];
 
 const byKind = new Map(ELEMENTS.map((definition) => [definition.kind, definition]));

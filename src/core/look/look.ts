@@ -50,6 +50,7 @@ function valueSchema(parameter: Parameter): z.ZodType {
       return z.enum(Object.keys(parameter.options) as [string, ...string[]]).describe(parameter.help);
     case "toggle":
       return z.boolean().describe(parameter.help);
+    case "track":
     case "footage":
       return z.string().max(120).describe(parameter.help);
     default:

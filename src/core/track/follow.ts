@@ -9,7 +9,7 @@ interface Frame {
   data: Float32Array;
 }
 
-/** A region of a frame, px: its middle and its size. */
+/** A region of a frame: its middle, by pixel (the first one's middle is 0), and its size, px. */
 export interface Region {
   x: number;
   y: number;
@@ -83,8 +83,9 @@ export function trackOf(
   about: Pick<Track, "id" | "name" | "model" | "reference"> & { region: Region },
 ): Track {
   const { region, ...rest } = about;
-  const across = (x: number) => round((x / width - 0.5) * 100);
-  const down = (y: number) => round((y / height - 0.5) * 100);
+  // A pixel's middle lies half a pixel from its corner.
+  const across = (x: number) => round(((x + 0.5) / width - 0.5) * 100);
+  const down = (y: number) => round(((y + 0.5) / height - 0.5) * 100);
   return {
     ...rest,
     region: {
@@ -107,8 +108,8 @@ export function stepsOf(track: Track, { width, height }: { width: number; height
   return track.x.map((x, i) => ({
     frame: track.first + i,
     pose: {
-      x: (x / 100 + 0.5) * width,
-      y: (track.y[i]! / 100 + 0.5) * height,
+      x: (x / 100 + 0.5) * width - 0.5,
+      y: (track.y[i]! / 100 + 0.5) * height - 0.5,
       scale: track.scale[i]!,
       rotation: track.rotation[i]! / DEGREES,
     },
@@ -117,8 +118,8 @@ export function stepsOf(track: Track, { width, height }: { width: number; height
 }
 
 export const regionOf = ({ region }: Track, { width, height }: { width: number; height: number }): Region => ({
-  x: (region.x / 100 + 0.5) * width,
-  y: (region.y / 100 + 0.5) * height,
+  x: (region.x / 100 + 0.5) * width - 0.5,
+  y: (region.y / 100 + 0.5) * height - 0.5,
   width: (region.width / 100) * width,
   height: (region.height / 100) * height,
 });

@@ -74,3 +74,33 @@ export function motionAt(track: Track, at: number): Motion {
 }
 
 export const hasFrameOf = ({ first, x }: Track, at: number): boolean => at >= first && at < first + x.length;
+
+/** Where a followed thing is: % of the frame from its centre, degrees, times its size. */
+export type Pose = Pick<Motion, "x" | "y" | "rotation" | "scale">;
+
+export function poseAt(track: Track, at: number): Pose {
+  const place = placeOf(track, at);
+  return { x: track.x[place]!, y: track.y[place]!, rotation: track.rotation[place]!, scale: track.scale[place]! };
+}
+
+/** Standard deviation of the smoothing that leaves what is slower than a time constant, against it. */
+const SIGMA = 0.5;
+/** Standard deviations after which frames count no more. */
+const REACH = 3;
+
+/** The pose without what is faster than a time constant, frames: a Gaussian mean, of what there is towards the track's ends. */
+export function smoothedPose(track: Track, at: number, constant: number): Pose {
+  const sigma = Math.max(1e-3, constant * SIGMA);
+  const reach = Math.ceil(REACH * sigma);
+  const sum = { x: 0, y: 0, rotation: 0, scale: 0 };
+  let weights = 0;
+  for (let by = -reach; by <= reach; by++) {
+    if (!hasFrameOf(track, at + by)) continue;
+    const pose = poseAt(track, at + by);
+    const weight = Math.exp(-0.5 * (by / sigma) ** 2);
+    weights += weight;
+    for (const name of ["x", "y", "rotation", "scale"] as const) sum[name] += weight * pose[name];
+  }
+  if (!weights) return poseAt(track, at);
+  return { x: sum.x / weights, y: sum.y / weights, rotation: sum.rotation / weights, scale: sum.scale / weights };
+}

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import type { Parameter, ParameterValue } from "@/core/elements/definition";
 import type { Cabinet } from "@/core/profile/profiles";
 import { api } from "../shared/api";
+import { useShownLook } from "./shown-look";
 import { NumberField } from "../shared/number-field";
 
 const CHANNELS = ["red", "green", "blue"] as const;
@@ -104,6 +105,32 @@ export function FootageField({
   );
 }
 
+/** One of the look's tracks. */
+function TrackField({
+  parameter,
+  value,
+  onChange,
+}: {
+  parameter: Pick<Parameter, "label" | "help">;
+  value: string;
+  onChange(value: string): void;
+}) {
+  const { look } = useShownLook();
+  const tracks = look.tracks ?? [];
+  return (
+    <Row label={parameter.label} help={parameter.help}>
+      <select className="select select-xs w-full" value={value} onChange={(event) => onChange(event.target.value)}>
+        <option value="">{tracks.length ? "None" : "There is no track yet"}</option>
+        {tracks.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </Row>
+  );
+}
+
 /** The control that a parameter's definition asks for; colours and curves have controls of their own. */
 export function ParameterField({
   parameter,
@@ -160,6 +187,8 @@ export function ParameterField({
           />
         </Row>
       );
+    case "track":
+      return <TrackField parameter={parameter} value={String(value)} onChange={onChange} />;
     case "footage":
       return <FootageField parameter={parameter} value={String(value)} onChange={onChange} />;
     default: {
