@@ -40,6 +40,7 @@ const PROGRAMS = {
 const BROWSER = {
   host: "src/ui/engine/host.worker.ts",
   helper: "src/ui/engine/helper.worker.ts",
+  track: "src/ui/track/track.worker.ts",
   "movie-in": "src/ui/movies/take-in.worker.ts",
   "movie-out": "src/ui/movies/deliver.worker.ts",
 };

@@ -9,6 +9,7 @@ import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { measureCommand } from "./commands/measure";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
+import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
 import { removeBegun } from "../server/storage/files";
 import { UsageError } from "./options";
@@ -32,6 +33,7 @@ for (const command of [
   checkCommand(),
   measureCommand(),
   verifyCommand(),
+  trackCommand(),
   demoFootageCommand(),
   benchCommand(),
   doctorCommand(),

@@ -22,6 +22,22 @@ const ROOM = 0.75;
 const LEAST_ROOM = 40;
 /** Confidence below which what is followed is lost. */
 export const LOST = 0.55;
+/** Confidence below which a region has changed so much that it is taken anew, as it looked a frame before. */
+const CHANGED = 0.6;
+
+/** Sizes a region is followed to, against its own. */
+const SMALLEST = 0.1;
+const LARGEST = 10;
+
+/** Whether a pose is one at all: near the frame, and of a size that a region can have. */
+const isSensible = ({ x, y, scale, rotation }: Pose, { width, height }: Frame): boolean =>
+  Number.isFinite(rotation) &&
+  x > -width &&
+  y > -height &&
+  x < 2 * width &&
+  y < 2 * height &&
+  scale > SMALLEST &&
+  scale < LARGEST;
 
 export interface Step {
   frame: number;
@@ -42,17 +58,33 @@ export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: Tr
 
 /**
  * Follows a region from frame to frame: each is looked for from where the last ones lead, and against how it looked at first, so
- * that nothing drifts. Ends where it is lost; the step that lost it is told, with its confidence.
+ * that nothing drifts. What turns its back, or changes otherwise, is taken anew from the frame before. Ends where it is lost; the
+ * step that lost it is told, with its confidence.
  */
 export class Follower {
   private readonly steps: Step[];
+  private before: Frame | null = null;
 
   constructor(
-    private readonly template: Template,
+    private template: Template,
     private readonly region: Region,
     start: Step,
   ) {
     this.steps = [start];
+  }
+
+  /** The better of what is found by the region as it was taken, and as it looked on the frame before. */
+  private found(frame: Frame, start: Pose): { pose: Pose; confidence: number } {
+    if (!isSensible(start, frame)) return { pose: this.steps.at(-1)!.pose, confidence: 0 };
+    const part = partAbout(frame, start, this.region);
+    const own = align(this.template, part, start);
+    const last = this.steps.at(-1)!;
+    if (own.confidence >= CHANGED || !this.before) return own;
+    const newer = takeTemplate(this.before, this.region, last.pose, this.template.model);
+    const anew = newer && align(newer, part, start);
+    if (!anew || anew.confidence <= own.confidence) return own;
+    this.template = newer;
+    return anew;
   }
 
   /** Where the region is on the next frame. */
@@ -66,9 +98,12 @@ export class Follower {
       scale: before ? (last.pose.scale * last.pose.scale) / before.pose.scale : last.pose.scale,
       rotation: last.pose.rotation + ahead("rotation"),
     };
-    const { pose, confidence } = align(this.template, partAbout(frame, start, this.region), start);
-    const step = { frame: number, pose, confidence };
+    const { pose, confidence } = this.found(frame, start);
+    const step = isSensible(pose, frame)
+      ? { frame: number, pose, confidence }
+      : { frame: number, pose: last.pose, confidence: 0 };
     this.steps.push(step);
+    this.before = frame;
     return step;
   }
 }

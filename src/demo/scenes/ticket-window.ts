@@ -398,6 +398,13 @@ function drawFigure(number: number, picture: Float32Array, depth: Float32Array, 
   }
 }
 
+/** Where a place of the figure's axis, a share of its height up, is seen on a frame, px from the frame's corner. */
+export function figurePlace(number: number, up: number, width: number, height: number): { x: number; y: number } {
+  const { foot } = pose(number);
+  const { x, y } = project(scene, [foot[0], foot[1] + up * SIZE * FIGURE.height, foot[2]], width, height);
+  return { x, y };
+}
+
 export const ticketWindow: Shot = {
   id: "TL-020",
   name: "Ticket window",

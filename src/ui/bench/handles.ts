@@ -1,7 +1,8 @@
 import type { Values } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { Moved } from "@/core/handles/handle";
-import type { LookAtFrame } from "@/core/look/at-frame";
+import { carriedAt, type LookAtFrame } from "@/core/look/at-frame";
+import { type Carried, followedBack } from "@/core/where/follow";
 import { inArea, type Path, type Settable, setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { areaRange, type Range, rangeOf, within } from "@/core/look/ranges";
@@ -50,19 +51,40 @@ function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
 const FEATHER = "feather";
 const LARGEST_FEATHER = 50;
 
-function ofArea(look: Look, owner: string | null, where: Where, area: Area, number: number | null): ShownHandle[] {
+/** Values that place an area, which what it follows takes along. */
+const PLACES = ["x", "y", "width", "height", "rotation", "points"];
+
+/** What of an area was moved, as it is set: as it was on the frame of the track it follows. */
+function asSet(area: Area, moved: Moved, by: Carried | null): Moved {
+  if (!by) return moved;
+  const back = followedBack({ ...area, ...moved } as Area, by) as unknown as Moved;
+  const places = PLACES.filter((name) => name in back && name in area);
+  return { ...moved, ...Object.fromEntries(places.map((name) => [name, back[name]!])) };
+}
+
+function ofArea(
+  look: Look,
+  at: LookAtFrame,
+  owner: string | null,
+  where: Where,
+  area: Area,
+  number: number | null,
+): ShownHandle[] {
   const handle = handleOf(area);
   if (!handle) return [];
   const limits = (name: string) =>
     name === FEATHER ? { min: 0, max: LARGEST_FEATHER } : (areaRange(area.kind, name) ?? ANY);
   const pathOf = (name: string): Path => (name === FEATHER ? [owner, "where.feather"] : inArea(owner, area, name));
+  const { geometry, tracks, frame } = at.context;
+  const by = carriedAt(area, tracks, frame, geometry.width / geometry.height);
+  const set = movesOf(look, pathOf, limits);
   return [
     {
       id: `${owner} ${area.id}`,
-      handle: { ...handle, label: number === null ? handle.label : `${handle.label} ${number}` },
+      handle: { ...handle, label: area.name ?? (number === null ? handle.label : `${handle.label} ${number}`) },
       values: { ...area, [FEATHER]: where.feather },
       limits,
-      onMove: movesOf(look, pathOf, limits),
+      onMove: (moved) => set(asSet(area, moved, by)),
     },
   ];
 }
@@ -75,7 +97,7 @@ export function handlesOf(look: Look, at: LookAtFrame, selected: string | null):
   const areas = where?.areas ?? [];
   const numbered = areas.length > 1;
   return [
-    ...areas.flatMap((area, i) => ofArea(look, owner, where!, area, numbered ? i + 1 : null)),
+    ...areas.flatMap((area, i) => ofArea(look, at, owner, where!, area, numbered ? i + 1 : null)),
     ...(element ? ofElement(look, at, element.id) : []),
   ];
 }

@@ -14,6 +14,7 @@ import { cautionsOf } from "./cautions";
 import { NumberField } from "../shared/number-field";
 import type { Light } from "../engine/engine";
 import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
+import { TrackList } from "./track/track-list";
 import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
@@ -321,8 +322,9 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
       )}
       <DepthFields shot={shot} />
       <ViewFields look={look} />
-      <ReadyLooks look={look} cabinet={cabinet} />
+      <TrackList />
       <WhereFields look={look} id={null} movesLight={false} />
+      <ReadyLooks look={look} cabinet={cabinet} />
     </div>
   );
 }

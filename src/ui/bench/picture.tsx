@@ -13,6 +13,8 @@ import { codeAt, pixelAt, type Reading, readingText } from "../viewport/reading"
 import { type Tool, Viewport } from "../viewport/viewport";
 import { handlesOf } from "./handles";
 import { isThere, tellingOf } from "./inspect";
+import { TrackBar } from "./track/track-bar";
+import { regionTool, TrackOverlay } from "./track/track-overlay";
 import { useBench } from "./store";
 import type { Shown } from "./use-pictures";
 import { useSource } from "./use-source";
@@ -56,7 +58,7 @@ export function PictureArea({
   shown: Shown;
   without: Shown;
 }) {
-  const { looking, held, wipe, inspect, alone, picking, selected, handles, playing, set } = useBench();
+  const { looking, held, wipe, inspect, alone, region, track, picking, selected, handles, playing, set } = useBench();
   const [edge, onEdge] = useState(0.5);
   const [reading, setReading] = useState<Reading | null>(null);
   const { read, pick } = useLight(shot, look);
@@ -88,6 +90,7 @@ export function PictureArea({
       return { move: () => {} };
     },
   };
+  const drawing = region !== null;
   const isFit = looking.zoom === "fit";
 
   return (
@@ -101,10 +104,14 @@ export function PictureArea({
         stretch={stretch}
         looking={looking}
         onLooking={(next) => set({ looking: next })}
-        tools={wiping ? [picker, wipeTool(wiping, footage)] : [picker]}
-        cursor={picking ? "crosshair" : undefined}
+        tools={[
+          picker,
+          ...(drawing ? [regionTool((drawn) => set({ region: drawn }))] : []),
+          ...(wiping ? [wipeTool(wiping, footage)] : []),
+        ]}
+        cursor={picking || drawing ? "crosshair" : undefined}
         onHover={onHover}
-        onDoubleClick={() => !picking && set({ looking: isFit ? { ...WHOLE, zoom: 1 } : WHOLE })}
+        onDoubleClick={() => !picking && !drawing && set({ looking: isFit ? { ...WHOLE, zoom: 1 } : WHOLE })}
       >
         {(placing, room) => (
           <>
@@ -125,9 +132,10 @@ export function PictureArea({
                 style={{ clipPath: held ? undefined : `inset(0 ${100 - edge * 100}% 0 0)` }}
               />
             )}
-            {handles && !playing && !held && !picking && (
+            {handles && !playing && !held && !picking && !region && (
               <Handles handles={handlesOf(look, at, selected)} frame={footage} stretch={stretch} placing={placing} />
             )}
+            {(region || track) && !held && <TrackOverlay placing={placing} />}
             {wiping && (
               <WipeEdge
                 {...wiping}
@@ -147,6 +155,7 @@ export function PictureArea({
         )}
       </Viewport>
       {telling && <Told>{telling}</Told>}
+      <TrackBar />
       {shown.problem && (
         <p
           role="alert"

@@ -3,6 +3,7 @@ import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { Scope } from "@/core/look/excerpt";
 import type { Look, LookElement } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
+import type { Region } from "@/core/track/follow";
 import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
 import { type Inspect, PICTURE } from "./inspect";
@@ -44,6 +45,12 @@ interface Bench {
   alone: boolean;
   /** A copied element, which may be put on the path of any shot. */
   clipboard: LookElement | null;
+  /** The track that is shown on the picture, by its id. */
+  track: string | null;
+  /** The region that is to be followed: being drawn, or drawn. */
+  region: Region | "draw" | null;
+  /** How far following is, while it goes on. */
+  tracking: { frame: number; done: number; of: number; confidence: number } | null;
   /** Whether the frames are opened up. */
   timeDrawer: boolean;
   /** What of the look the picture shows. */
@@ -81,6 +88,9 @@ interface Bench {
         | "held"
         | "wipe"
         | "inspect"
+        | "track"
+        | "region"
+        | "tracking"
         | "timeDrawer"
         | "alone"
         | "clipboard"
@@ -108,6 +118,9 @@ const CLOSED = {
   wipe: null,
   inspect: PICTURE,
   alone: false,
+  track: null,
+  region: null,
+  tracking: null,
   picking: null,
   playing: false,
   speed: 1,

@@ -3,6 +3,7 @@ import { Crosshair, Eye, Plus, Trash2 } from "lucide-react";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import type { LookAtFrame } from "@/core/look/at-frame";
+import { withFollowing } from "@/core/look/tracks";
 import { AREA_FIELDS, AREA_LABELS, type AreaField, KEY_COLOUR_FIELDS, WHERE_FIELDS } from "@/core/where/fields";
 import type { Area, Where } from "@/core/where/schema";
 import type { Light } from "../engine/engine";
@@ -109,7 +110,8 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
   const show = (over: boolean, only: string | null) =>
     set({ inspect: isShown(over, only) ? PICTURE : { kind: "area", over, only } });
   const where = whereOf(look, id);
-  const { at } = useShownLook();
+  const { at, shot } = useShownLook();
+  const aspect = shot.footage.width / shot.footage.height;
   // Numbers as they are at this frame; what an area follows is not in them.
   const now = where && timedWhere(look, id, at);
   const valueNow = (entry: Area, name: string): number => {
@@ -213,6 +215,26 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           </div>
           {entry.kind === "key" && (
             <PickedColour entry={entry} before={id} onColour={(colour) => setNow(entry, "colour", colour)} />
+          )}
+          {(entry.kind === "shape" || entry.kind === "polygon") && (look.tracks?.length ?? 0) > 0 && (
+            <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
+              <span>Goes along with</span>
+              <select
+                className="select select-xs w-full"
+                aria-label={`What area ${i + 1} goes along with`}
+                value={entry.follow ?? ""}
+                onChange={(event) =>
+                  change(withFollowing(look, id, entry.id, event.target.value || null, frame, aspect))
+                }
+              >
+                <option value="">Nothing: it stands still</option>
+                {look.tracks!.map((track) => (
+                  <option key={track.id} value={track.id}>
+                    {track.name}
+                  </option>
+                ))}
+              </select>
+            </label>
           )}
           {entry.kind === "polygon" && (
             <p className="text-quiet">Drag its points on the picture; press a side to add one, Delete removes it.</p>

@@ -1,6 +1,5 @@
 import { LRUCache } from "lru-cache";
 import PQueue from "p-queue";
-import { unpackSamples } from "../../core/image/samples";
 import { compile } from "../../core/compile/compile";
 import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
@@ -11,6 +10,7 @@ import type { Look } from "../../core/look/look";
 import { lightHistogram } from "../../core/scopes/light-histogram";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
+import { type FetchedFrame, fetchFrame } from "./fetch-frame";
 import { type FrameOrder, type FromHost, PRIORITY, type ToHost } from "./messages";
 
 /** The engine's own thread in the browser: it fetches frames, compiles looks and runs plans with its helpers. */
@@ -39,12 +39,7 @@ async function start(helpers: number): Promise<void> {
   send({ kind: "ready" });
 }
 
-interface Source {
-  width: number;
-  height: number;
-  data: Float32Array;
-  hasDepth: boolean;
-}
+type Source = FetchedFrame;
 
 /** Frames kept, bytes: enough to play a short shot again, and to step back and forth. */
 const SOURCES_BYTES = 512 * 2 ** 20;
@@ -57,17 +52,6 @@ const coming = new Map<string, Promise<Source>>();
 
 const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) =>
   [shotId, encoding, frame, divide, plane].join(" ");
-
-async function fetched(address: string): Promise<Source> {
-  const response = await fetch(address);
-  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
-  const told = (name: string) => response.headers.get(name);
-  const size = { width: Number(told("x-width")), height: Number(told("x-height")) };
-  const channels = told("x-channels") === "3" ? 3 : 4;
-  const depth = told("x-samples") === "half" ? "half" : "float";
-  const data = unpackSamples({ ...size, channels, depth }, await response.arrayBuffer());
-  return { ...size, data, hasDepth: told("x-depth") === "yes" };
-}
 
 /** What is kept under a key, or else is brought and kept; the oldest go where there is no room. */
 async function kept(key: string, bring: () => Promise<Source>): Promise<Source> {
@@ -85,7 +69,7 @@ async function kept(key: string, bring: () => Promise<Source>): Promise<Source> 
 /** A frame of the shot in working light, or with `plane` its depth. */
 async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
   return kept(sourceKey(order, frame, plane), () =>
-    fetched(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
+    fetchFrame(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
   );
 }
 
@@ -111,7 +95,7 @@ async function furtherPixels(
     ...(encoding === OWN_ENCODING ? {} : { encoding }),
   });
   const frame = await kept(key, async () => {
-    const whole = await fetched(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
+    const whole = await fetchFrame(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
     return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
   });
   return frame.data;

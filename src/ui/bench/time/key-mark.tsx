@@ -5,6 +5,7 @@ import { valueAtFrame } from "@/core/look/at-frame";
 import { describe } from "@/core/look/describe";
 import { type Path, timedAt, withTimed } from "@/core/look/edit";
 import { asKeyframes, hasKeyAt, timeableAt, withKeyframeAt, withoutKeyframes } from "@/core/look/timing";
+import { withTrackOn } from "@/core/look/tracks";
 import type { TimedValue } from "@/core/when/generator";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { useShownLook, valueIn } from "../shown-look";
@@ -40,7 +41,12 @@ export function KeyMark({ path }: { path: Path }) {
         ? `moved by ${GENERATORS[course].label.toLowerCase()}`
         : "not timed";
   const begin = (name: Offered) => {
-    change(withTimed(look, path, begun(name, timed, value, frame, look)));
+    const track = look.tracks?.[0]?.id;
+    change(
+      name === "track" && track
+        ? withTrackOn(look, path, track)
+        : withTimed(look, path, begun(name, timed, value, frame, look)),
+    );
     set({ timeDrawer: true });
   };
   const bake = () =>

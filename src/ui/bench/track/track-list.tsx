@@ -1,0 +1,61 @@
+"use client";
+import { Crosshair, Trash2 } from "lucide-react";
+import { withoutTrack, withTrack } from "@/core/look/tracks";
+import { useShownLook } from "../shown-look";
+import { useBench } from "../store";
+
+/** The look's tracks: chosen, named, removed; and a new one begun. */
+export function TrackList() {
+  const { look } = useShownLook();
+  const { track: chosen, region, change, set } = useBench();
+  return (
+    <section aria-label="Tracks" className="flex flex-col gap-1.5">
+      <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
+        Tracks
+        <button
+          type="button"
+          className={`btn btn-xs ml-auto font-normal ${region ? "halo" : ""}`}
+          aria-pressed={region !== null}
+          onClick={() => set({ region: region ? null : "draw", picking: null, playing: false })}
+        >
+          <Crosshair size={11} /> Follow something
+        </button>
+      </h3>
+      {!look.tracks?.length && (
+        <p className="text-quiet">Areas, points and the steadying of the shot go along with what is followed.</p>
+      )}
+      {look.tracks?.map((track) => (
+        <div key={track.id} className={`flex items-center gap-2 rounded px-1 ${chosen === track.id ? "halo" : ""}`}>
+          <input
+            className="min-w-0 flex-1 rounded bg-transparent px-1 focus:bg-base-300"
+            aria-label={`Name of ${track.name}`}
+            value={track.name}
+            onChange={(event) => event.target.value && change(withTrack(look, { ...track, name: event.target.value }))}
+          />
+          <span className="figures text-quiet">
+            {track.first} to {track.first + track.x.length - 1}
+          </span>
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-pressed={chosen === track.id}
+            onClick={() => set({ track: chosen === track.id ? null : track.id })}
+          >
+            {chosen === track.id ? "Shown" : "Show"}
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs btn-square"
+            aria-label={`Remove ${track.name}`}
+            onClick={() => {
+              change(withoutTrack(look, track.id));
+              if (chosen === track.id) set({ track: null });
+            }}
+          >
+            <Trash2 size={11} />
+          </button>
+        </div>
+      ))}
+    </section>
+  );
+}

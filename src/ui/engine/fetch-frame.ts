@@ -1,0 +1,21 @@
+import { unpackSamples } from "../../core/image/samples";
+
+/** A frame as it came from the server. */
+export interface FetchedFrame {
+  width: number;
+  height: number;
+  data: Float32Array;
+  hasDepth: boolean;
+}
+
+/** Fetches a frame of working light, or of depth, at one of the server's addresses. Throws what the server says. */
+export async function fetchFrame(address: string): Promise<FetchedFrame> {
+  const response = await fetch(address);
+  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
+  const told = (name: string) => response.headers.get(name);
+  const size = { width: Number(told("x-width")), height: Number(told("x-height")) };
+  const channels = told("x-channels") === "3" ? 3 : 4;
+  const depth = told("x-samples") === "half" ? "half" : "float";
+  const data = unpackSamples({ ...size, channels, depth }, await response.arrayBuffer());
+  return { ...size, data, hasDepth: told("x-depth") === "yes" };
+}
