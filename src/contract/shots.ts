@@ -4,6 +4,7 @@ import { GAPS, type Gaps } from "../core/frame/gaps";
 import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { Look } from "../core/look/look";
+import type { LensRow } from "../core/when/lens-data";
 import type { Version } from "./versions";
 
 /** Frames as they came in. */
@@ -101,6 +102,12 @@ export const changeShotsBody = z
 /** The new revisions, by shot. */
 export interface ShotsChanged {
   revisions: Record<string, number>;
+}
+
+/** How the lens was set on each frame, by the footage's own headers, and the sensor's size, mm. */
+export interface RecordedLensData {
+  rows: LensRow[];
+  sensor: { width: number; height: number } | null;
 }
 
 /** What hangs on something that may be removed: said before it is. */

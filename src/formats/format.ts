@@ -29,6 +29,14 @@ export interface PartInfo {
   channels: string[];
 }
 
+/** How a lens was set when a frame was shot: mm, T-stop, m; and the sensor's size, mm. */
+export interface RecordedLens {
+  focalLength?: number;
+  stop?: number;
+  focusDistance?: number;
+  sensor?: { width: number; height: number };
+}
+
 /** What a file says of itself. */
 export interface ImageInfo {
   width: number;
@@ -44,6 +52,8 @@ export interface ImageInfo {
   framesPerSecond?: number;
   /** HH:MM:SS:FF of SMPTE ST 12. */
   timeCode?: string;
+  /** How the lens was set, and the sensor, where the file's header says so. */
+  lens?: RecordedLens;
   /** Frames in this one file; 1 where left out. */
   frames?: number;
   byteOrder?: "big" | "little";
@@ -68,6 +78,7 @@ export interface Choice {
 export interface Metadata {
   framesPerSecond?: number;
   timeCode?: string;
+  lens?: RecordedLens;
   text?: Record<string, string>;
   tags?: ColourTags;
 }

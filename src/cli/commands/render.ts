@@ -1,7 +1,12 @@
 import { basename } from "node:path";
 import { Command } from "commander";
 import { missingGlass, platesIn } from "../../core/look/glass";
-import { firstOf } from "../../core/frame/ranges";
+import { USUAL_RATE } from "../../core/frame/context";
+import { firstOf, lastOf } from "../../core/frame/ranges";
+import { withLensData } from "../../core/look/edit";
+import type { Look } from "../../core/look/look";
+import { readLensData } from "../../core/when/lens-data";
+import { recordedLenses } from "../../server/shots/lens-data";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { encodingByName } from "../../core/colour/encodings";
@@ -18,6 +23,7 @@ interface Options extends FrameOptions {
   profile?: string[];
   table?: string[];
   plate?: string[];
+  lensData?: string;
   scale: number;
 }
 
@@ -51,8 +57,32 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
   return plates;
 }
 
+/** Named in place of a file: what the footage's own headers say. */
+const FROM_FOOTAGE = "footage";
+
+/** The look with its lens set by a file of lens data, or by the footage's own headers; what did not match is said. */
+async function withRecordedLens(look: Look, { lensData, in: name }: Options): Promise<Look> {
+  if (lensData === undefined) return look;
+  const source = openSource(name);
+  if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such footage`);
+  const [first, last] = [firstOf(source.frames), lastOf(source.frames)];
+  if (lensData === FROM_FOOTAGE) {
+    const { rows } = await recordedLenses(source, source.frames);
+    if (!rows.length) throw new UsageError("--lens-data footage: the footage’s headers say nothing of a lens");
+    return withLensData(look, rows);
+  }
+  const { framesPerSecond = USUAL_RATE, timeCode = null } = (await loadFrame(source, first)).info;
+  try {
+    const { rows, told } = readLensData(readText(lensData), { first, last, frameRate: framesPerSecond, timeCode });
+    for (const line of told) console.error(`${lensData}: ${line}`);
+    return withLensData(look, rows);
+  } catch (error) {
+    throw new UsageError(`--lens-data ${lensData}: ${(error as Error).message}`);
+  }
+}
+
 async function render(options: Options): Promise<void> {
-  const look = readLook(options.look);
+  const look = await withRecordedLens(readLook(options.look), options);
   const tables = (options.table ?? []).map((path) => [basename(path), readTable(path, readText(path))] as const);
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profile ?? []).map(readProfile)], tables);
   const missing = missingGlass(look, cabinet);
@@ -82,5 +112,9 @@ export const renderCommand = (): Command =>
       collect,
     )
     .option("--table <file>", "a .cube or .clf file that the look's view names; may be repeated", collect)
+    .option(
+      "--lens-data <file>",
+      "focal length, stop and focus by frame or time code: a CSV or JSON file, or “footage” for the frames' own headers",
+    )
     .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, LARGEST_SCALE), 1)
     .action(render);

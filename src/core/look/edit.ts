@@ -1,6 +1,7 @@
 import { type ParameterValue, STATIONS } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
 import type { TimedValue } from "../when/generator";
+import { type LensRow, lensTables } from "../when/lens-data";
 import { keyframes, withKeyframe } from "../when/keyframes";
 import { valueOf, withValueOf } from "../when/address";
 import { type Area, type Where, whereSchema } from "../where/schema";
@@ -81,6 +82,10 @@ export function withTimed(look: Look, path: Path, timed: When[string] | undefine
   });
 }
 
+/** The look with its lens set frame by frame, as it was recorded: what was not recorded stays as it is. */
+export const withLensData = (look: Look, rows: readonly LensRow[]): Look =>
+  Object.entries(lensTables(rows)).reduce((before, [name, timed]) => withTimed(before, [null, name], timed), look);
+
 /** The look with a value that begins to go by keyframes, the first of them here. */
 export const withFirstKeyframe = (look: Look, path: Path, value: TimedValue, frame: number): Look =>
   withTimed(look, path, { keys: keyframes.begin(value, frame) });
@@ -102,16 +107,41 @@ export function moveElement(look: Look, id: string, to: number): Look {
   return withElements(look, [...rest.slice(0, place), moving, ...rest.slice(place)]);
 }
 
-/** Adds an element where light meets its station; `id` is the new one's. */
-export function addElement(look: Look, kind: string): { look: Look; id: string } {
+/** Adds an element at a place along the path, or else where light meets its station; `id` is the new one's. */
+export function addElement(look: Look, kind: string, at?: number): { look: Look; id: string } {
   const elements = elementsOf(look);
   const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
-  const after = elements.findLastIndex((element) => rank(element.kind) <= rank(kind));
+  const after = at === undefined ? elements.findLastIndex((element) => rank(element.kind) <= rank(kind)) : at - 1;
   const element: LookElement = { id: freeId(look, kind), kind, on: true, strength: 1, mix: 1, params: {} };
   return {
     look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]),
     id: element.id,
   };
+}
+
+/** Whether an element is one that a lens profile brings: part of the barrel. */
+const isOfBarrel = ({ kind }: LookElement): boolean => {
+  const { station, fromLens, check } = definitionOf(kind);
+  return station === "lens" && (fromLens !== undefined || check !== undefined);
+};
+
+/** Fewest pieces that are drawn as one barrel. */
+const LEAST_BARREL = 3;
+
+/** The path in runs: what a lens profile brings as one barrel, where it stands together; everything else piece by piece. */
+export function runsOf(look: Look): { barrel: boolean; elements: LookElement[] }[] {
+  const runs: { barrel: boolean; elements: LookElement[] }[] = [];
+  for (const element of elementsOf(look)) {
+    const last = runs.at(-1);
+    const barrel = look.lens.profile !== null && isOfBarrel(element);
+    if (barrel && last?.barrel) last.elements.push(element);
+    else runs.push({ barrel, elements: [element] });
+  }
+  return runs.flatMap((run) =>
+    run.barrel && run.elements.length < LEAST_BARREL
+      ? run.elements.map((element) => ({ barrel: false, elements: [element] }))
+      : [run],
+  );
 }
 
 /** An id that is free in a look: its own, or the kind's with the first number that is. */

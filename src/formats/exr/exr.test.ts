@@ -136,3 +136,16 @@ test("a file that is cut off says so", () => {
   expect(() => readExr("cut.exr", bytes.subarray(0, bytes.length - 40))).toThrow(FileError);
   expect(() => readExr("cut.exr", bytes.subarray(0, bytes.length - 40))).toThrow(/chunk 3 of 3 lies beyond the end/);
 });
+
+test("how the lens was set and the sensor's size are written and read as the format's standard attributes", async () => {
+  const lens = { focalLength: 50.5, stop: 2.8, focusDistance: 3.25, sensor: { width: 24.5, height: 13.75 } };
+  const data = new Float32Array(8 * 4 * 4).fill(0.5);
+  const bytes = await writeExr({ width: 8, height: 4, data }, { depth: "half", lens, timeCode: "01:02:03:04" });
+  const { info } = readExr("lens.exr", bytes);
+  expect(info.lens!.stop).toBeCloseTo(2.8, 5);
+  expect(info.lens).toMatchObject({ focalLength: 50.5, focusDistance: 3.25, sensor: lens.sensor });
+  expect(info.timeCode).toBe("01:02:03:04");
+  expect(
+    readExr("plain.exr", await writeExr({ width: 8, height: 4, data }, { depth: "half" })).info.lens,
+  ).toBeUndefined();
+});

@@ -1,3 +1,4 @@
+import type { RecordedLens } from "../format";
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Box } from "../format";
@@ -49,6 +50,7 @@ export interface PartHeader {
   text: Record<string, string>;
   framesPerSecond?: number;
   timeCode?: string;
+  lens?: RecordedLens;
   chunkCount?: number;
 }
 
@@ -117,6 +119,9 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
       header.chromaticities = Array.from({ length: 8 }, (_, i) => value.readFloatLE(i * 4));
     else if (name === "framesPerSecond" && value.length === 8)
       header.framesPerSecond = rate(value.readInt32LE(0), value.readUInt32LE(4));
+    else if (kind === "float" && value.length === 4) recordLens(header, name, [value.readFloatLE(0)]);
+    else if (name === "sensorOverallDimensions" && kind === "v2f" && value.length === 8)
+      recordLens(header, name, [value.readFloatLE(0), value.readFloatLE(4)]);
     else if (kind === "timecode" && value.length === 8) header.timeCode = timeCodeText(value.readUInt32LE(0));
     else if (name === "chunkCount" && value.length === 4) header.chunkCount = value.readInt32LE(0);
     else if (kind === "string") {
@@ -152,6 +157,17 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
     deep: type.startsWith("deep"),
     tile: tiled ? header.tile : undefined,
   };
+}
+
+/** The standard attributes of a lens and a sensor, by what they are here. The effective focal length goes before the nominal one. */
+function recordLens(header: Pick<PartHeader, "lens">, name: string, [value, other]: number[]): void {
+  if (!(value! > 0 && Number.isFinite(value))) return;
+  const lens = (header.lens ??= {});
+  if (name === "effectiveFocalLength") lens.focalLength = value;
+  else if (name === "nominalFocalLength") lens.focalLength ??= value;
+  else if (name === "tStop") lens.stop = value;
+  else if (name === "focus") lens.focusDistance = value;
+  else if (name === "sensorOverallDimensions" && other! > 0) lens.sensor = { width: value!, height: other! };
 }
 
 const rate = (numerator: number, denominator: number) => {

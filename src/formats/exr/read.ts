@@ -76,7 +76,7 @@ export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decod
     );
   const colour = part.channels.filter((_, i) => places[i] !== null && places[i] !== "depth");
   const sampleDepth = colour.some(({ type }) => type !== "half") ? "float" : "half";
-  const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, text } = part;
+  const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, lens, text } = part;
   const parts =
     exr.parts.length > 1
       ? exr.parts.map(({ name, channels: own }) => ({ name, channels: own.map((channel) => channel.name) }))
@@ -98,6 +98,7 @@ export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decod
       parts,
       framesPerSecond,
       timeCode,
+      lens,
       tags: { chromaticities },
       text,
     },

@@ -34,7 +34,7 @@ const LONGEST_TEXT_NAME = 31;
 function headerOf(
   { width, height }: Picture,
   channels: Channel[],
-  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, text = {} }: ExrOptions,
+  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, lens = {}, text = {} }: ExrOptions,
 ): Buffer {
   const types = ["uint", "half", "float"];
   const list = Buffer.concat([
@@ -67,6 +67,14 @@ function headerOf(
     attribute("screenWindowCenter", "v2f", floats(0, 0)),
     attribute("screenWindowWidth", "float", floats(1)),
     ...(timeBits === null ? [] : [attribute("timeCode", "timecode", integers(timeBits, 0))]),
+    ...Object.entries({
+      effectiveFocalLength: lens.focalLength,
+      tStop: lens.stop,
+      focus: lens.focusDistance,
+    }).flatMap(([name, value]) => (value === undefined ? [] : [attribute(name, "float", floats(value))])),
+    ...(lens.sensor
+      ? [attribute("sensorOverallDimensions", "v2f", floats(lens.sensor.width, lens.sensor.height))]
+      : []),
     ...Object.entries(text)
       .filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= LONGEST_TEXT_NAME)
       .map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),

@@ -61,13 +61,14 @@ export function tagsFor(
 
 function optionsFor(
   path: string,
-  { depth, compression, recipe, text, framesPerSecond, timeCode, ...rest }: OutputOptions,
+  { depth, compression, recipe, text, framesPerSecond, timeCode, lens, ...rest }: OutputOptions,
 ) {
   return {
     depth,
     compression,
     framesPerSecond,
     timeCode,
+    lens,
     text: { ...text, ...(recipe ? { [RECIPE_ATTRIBUTE]: recipe } : {}) },
     tags: tagsFor(rest, isLinearFile(path)),
   };

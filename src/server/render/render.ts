@@ -175,10 +175,11 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
     await writing;
-    const { framesPerSecond, timeCode, text } = image.info;
+    const { framesPerSecond, timeCode, lens, text } = image.info;
     const about = {
       framesPerSecond: job.framesPerSecond ?? framesPerSecond,
       timeCode,
+      lens,
       text: isLinearFile(path) ? text : {},
     };
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };

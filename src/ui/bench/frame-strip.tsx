@@ -3,13 +3,19 @@ import { useMemo } from "react";
 import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import { ChartSpline, Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
+import { later, readTimeCode, timeCodeText } from "@/core/frame/time-code";
 import { useBench } from "./store";
 import { placesIn } from "./transport";
 import type { Played } from "./use-playing";
 import type { ShotDetail } from "../../contract/shots";
 
-const timeCode = (index: number, rate: number) =>
-  `${String(Math.floor(index / rate)).padStart(2, "0")}:${String(Math.floor(index % rate)).padStart(2, "0")}`;
+/** The footage's own time code at a frame; counted from nothing where it has none. */
+function timeCodeAt({ footage, frames, frameRate }: ShotDetail, frame: number): { text: string; isOwn: boolean } {
+  const own = footage.timeCode === null ? null : readTimeCode(footage.timeCode, frameRate);
+  if (own) return { text: timeCodeText(later(own, frame - firstOf(footage.frames)), frameRate), isOwn: true };
+  const counted = { frames: Math.max(0, indexOfFrame(frames, frame)), drop: false };
+  return { text: timeCodeText(counted, frameRate), isOwn: false };
+}
 
 /** Frames up to which each has a mark of its own. */
 const MOST_MARKS = 240;
@@ -25,6 +31,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
   const count = countOf(frames);
   const index = Math.max(0, indexOfFrame(frames, frame));
   const step = (by: number) => set({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
+  const code = timeCodeAt(shot, frame);
   const single = count < 2;
   const [first, last] = placesIn(frames, span);
   const way = speed === 1 ? "" : `${speed < 0 ? "−" : ""}${Math.abs(speed)}× `;
@@ -124,7 +131,13 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
         {rateText}
       </output>
       <span className="figures w-64 text-right whitespace-nowrap">
-        frame {frame} of {firstOf(frames)} to {lastOf(frames)} {timeCode(index, shot.frameRate)} s:f
+        frame {frame} of {firstOf(frames)} to {lastOf(frames)}{" "}
+        <span
+          className={code.isOwn ? "" : "text-quiet"}
+          title={code.isOwn ? "Time code of the footage" : "Counted from the first frame: the footage has no time code"}
+        >
+          {code.text}
+        </span>
       </span>
     </section>
   );

@@ -56,3 +56,31 @@ export function Screen() {
     </svg>
   );
 }
+
+/** A lens in its barrel: groups of glass between two walls, as many as there is room for. */
+export function BarrelDrawing({ count, on }: { count: number; on: boolean }) {
+  const groups = Math.min(count, MOST_GROUPS);
+  const stroke = on ? "#d8d8d8" : "#8a8a8a";
+  return (
+    <svg viewBox="0 0 92 64" width="92" height="64" aria-hidden fill="none" stroke={stroke} strokeWidth="1.2">
+      <path d="M4 4H88V12H4ZM4 52H88V60H4Z" fill="#242424" strokeLinejoin="round" />
+      <path d="M20 4V12M32 4V12M60 4V12M72 4V12M20 52V60M32 52V60M60 52V60M72 52V60" strokeWidth="0.8" />
+      {Array.from({ length: groups }, (_, i) => {
+        const x = 12 + (68 * i) / Math.max(1, groups - 1);
+        const bulge = i % 2 ? -3.5 : 3.5;
+        return (
+          <path
+            key={i}
+            d={`M${x - 3} 13Q${x - 3 - bulge} 32 ${x - 3} 51H${x + 3}Q${x + 3 + bulge} 32 ${x + 3} 13Z`}
+            fill={on ? "#cfcfcf" : "#1b1b1b"}
+            fillOpacity={on ? 0.45 : 1}
+            strokeLinejoin="round"
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+/** More would not be told apart. */
+const MOST_GROUPS = 6;

@@ -1,16 +1,26 @@
 "use client";
-import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  DragOverlay,
+  PointerSensor,
+  useDraggable,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Plus, TriangleAlert } from "lucide-react";
 import { ContextMenu, Popover } from "radix-ui";
-import { Fragment, useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { STATIONS, type Station } from "@/core/elements/definition";
 import { definitionOf, ELEMENTS } from "@/core/elements/registry";
 import type { ElementAtFrame, LookAtFrame } from "@/core/look/at-frame";
-import { addElement, moveElement } from "@/core/look/edit";
+import { addElement, moveElement, runsOf } from "@/core/look/edit";
+import { timedPaths } from "@/core/look/timing";
 import type { Look } from "@/core/look/look";
-import { Glass, Scene, Screen, STATION_LABELS } from "./glass";
+import { BarrelDrawing, Glass, Scene, Screen, STATION_LABELS } from "./glass";
 import { PICTURE } from "./inspect";
 import { allCommands, keysOf, useCommands } from "../shell/command";
 import { useBench } from "./store";
@@ -46,11 +56,13 @@ function PieceMenu({ onOpen, children }: { onOpen(): void; children: React.React
 function Piece({
   element,
   isSelected,
+  isTimed,
   misplaced,
   station,
 }: {
   element: ElementAtFrame;
   isSelected: boolean;
+  isTimed: boolean;
   misplaced: boolean;
   station: Station | null;
 }) {
@@ -93,6 +105,7 @@ function Piece({
         {label}
       </span>
       <span className="figures text-[0.85rem] leading-tight text-quiet">
+        {isTimed && <span className="mr-1 inline-block size-1.5 rounded-full bg-halo align-middle" title="Timed" />}
         {element.on ? `${element.strength.toFixed(2)}×` : "off"}
       </span>
       {misplaced && (
@@ -107,8 +120,38 @@ function Piece({
   );
 }
 
-function GlassDrawer({ look }: { look: Look }) {
+/** Names what is dragged from the drawer. */
+const NEW = "new ";
+
+/** A piece of the drawer: a press adds it where its station is, a drag puts it where it is let go of. */
+function DrawerPiece({ kind, look }: { kind: string; look: Look }) {
   const { change, set } = useBench();
+  const { label, summary } = definitionOf(kind);
+  const { setNodeRef, listeners } = useDraggable({ id: `${NEW}${kind}` });
+  return (
+    <Popover.Close asChild>
+      <button
+        ref={setNodeRef}
+        type="button"
+        {...listeners}
+        title={summary}
+        className="flex w-full touch-none break-inside-avoid items-center gap-1 rounded px-1 text-left whitespace-nowrap hover:bg-base-300"
+        onClick={() => {
+          const added = addElement(look, kind);
+          change(added.look);
+          set({ selected: added.id, inspect: PICTURE });
+        }}
+      >
+        <span className="-my-3 scale-[0.55]">
+          <Glass kind={kind} strength={1} on />
+        </span>
+        {label}
+      </button>
+    </Popover.Close>
+  );
+}
+
+function GlassDrawer({ look }: { look: Look }) {
   return (
     <Popover.Root>
       <Popover.Trigger className="btn btn-sm" aria-label="Glass drawer: add an element" data-drawer>
@@ -126,86 +169,146 @@ function GlassDrawer({ look }: { look: Look }) {
             {STATIONS.map((station) => (
               <section key={station} className={station === "lens" ? "col-span-2 columns-2 gap-3" : ""}>
                 <h3 className="mb-1 text-quiet [column-span:all]">{STATION_LABELS[station]}</h3>
-                {ELEMENTS.filter((definition) => definition.station === station).map(({ kind, label, summary }) => (
-                  <Popover.Close key={kind} asChild>
-                    <button
-                      type="button"
-                      title={summary}
-                      className="flex w-full break-inside-avoid items-center gap-1 rounded px-1 text-left whitespace-nowrap hover:bg-base-300"
-                      onClick={() => {
-                        const added = addElement(look, kind);
-                        change(added.look);
-                        set({ selected: added.id, inspect: PICTURE });
-                      }}
-                    >
-                      <span className="-my-3 scale-[0.55]">
-                        <Glass kind={kind} strength={1} on />
-                      </span>
-                      {label}
-                    </button>
-                  </Popover.Close>
+                {ELEMENTS.filter((definition) => definition.station === station).map(({ kind }) => (
+                  <DrawerPiece key={kind} kind={kind} look={look} />
                 ))}
               </section>
             ))}
           </div>
+          <p className="mt-2 text-quiet">
+            Press a piece to put it where light meets it, or drag it to its place on the path.
+          </p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
 
+/** Width of a piece with its name, and of one that has closed up, px. */
+const OPEN_PIECE = 74;
+
+/** What a lens profile brings, drawn as one lens; a press opens it into its pieces. */
+function Barrel({
+  elements,
+  station,
+  onOpen,
+}: {
+  elements: ElementAtFrame[];
+  station: Station | null;
+  onOpen(): void;
+}) {
+  const on = elements.filter((element) => element.on);
+  const names = elements.map(({ kind }) => definitionOf(kind).label).join(", ");
+  return (
+    <li className="flex max-w-[150px] min-w-[104px] flex-1 flex-col items-center">
+      <span className="h-5 self-start leading-5 whitespace-nowrap text-quiet">
+        {station ? STATION_LABELS[station] : ""}
+      </span>
+      <button
+        type="button"
+        aria-expanded={false}
+        aria-label={`Barrel of the lens: ${elements.length} pieces, ${on.length} on. Open it`}
+        title={names}
+        className="rounded-md px-1"
+        onClick={onOpen}
+      >
+        <BarrelDrawing count={elements.length} on={on.length > 0} />
+      </button>
+      <span className="mt-0.5 w-full truncate text-center text-[0.92rem] leading-tight tracking-tight">The lens</span>
+      <span className="figures text-[0.85rem] leading-tight text-quiet">
+        {on.length} of {elements.length} on
+      </span>
+    </li>
+  );
+}
+
 /** The light path: glass on an axis, from the scene to the screen, in the order light meets it. */
 export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
-  const { selected, change } = useBench();
+  const { selected, change, set } = useBench();
   const { elements } = at;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const [folded, setFolded] = useState<boolean | null>(null);
+  const [room, setRoom] = useState(0);
+  const [dragged, setDragged] = useState<string | null>(null);
+  const list = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => setRoom(entry!.contentRect.width));
+    observer.observe(list.current!);
+    return () => observer.disconnect();
+  }, []);
+  const runs = runsOf(look);
+  const hasBarrel = runs.some(({ barrel }) => barrel);
+  // The barrel is closed where there is no room for names, unless it was opened or closed by hand.
+  const isFolded = hasBarrel && (folded ?? (room > 0 && elements.length * OPEN_PIECE > room));
+  const atFrame = new Map(elements.map((element) => [element.id, element]));
+  const shown = runs.flatMap(({ barrel, elements: own }) => {
+    const pieces = own.flatMap(({ id }) => atFrame.get(id) ?? []);
+    const isOpen = !barrel || !isFolded || pieces.some(({ id }) => id === selected);
+    return isOpen ? pieces.map((piece) => [piece]) : [pieces];
+  });
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    setDragged(null);
+    const to = over ? elements.findIndex(({ id }) => id === over.id) : -1;
+    const id = String(active.id);
+    if (id.startsWith(NEW)) {
+      if (!over) return;
+      const added = addElement(look, id.slice(NEW.length), to < 0 ? elements.length : to);
+      change(added.look);
+      set({ selected: added.id, inspect: PICTURE });
+    } else if (over && id !== over.id) change(moveElement(look, id, to));
+  };
   return (
-    <section
-      aria-label="Light path"
-      className="relative flex h-[128px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3"
+    <DndContext
+      id="light-path"
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragStart={({ active }) => setDragged(String(active.id))}
+      onDragCancel={() => setDragged(null)}
+      onDragEnd={onDragEnd}
     >
-      <div
-        className="pointer-events-none absolute inset-x-3 top-[56px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]"
-        aria-hidden
-      />
-      <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
-        <Scene />
-        <span>Scene</span>
-      </div>
-      <DndContext
-        id="light-path"
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => {
-          if (over && active.id !== over.id)
-            change(
-              moveElement(
-                look,
-                String(active.id),
-                elements.findIndex(({ id }) => id === over.id),
-              ),
-            );
-        }}
+      <section
+        aria-label="Light path"
+        className="relative flex h-[128px] shrink-0 items-center gap-2 border-t border-line bg-base-200 px-3"
       >
+        <div
+          className="pointer-events-none absolute inset-x-3 top-[56px] h-px bg-linear-to-r from-[#6b6455] via-[#565656] to-[#565656]"
+          aria-hidden
+        />
+        <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
+          <Scene />
+          <span>Scene</span>
+        </div>
         <SortableContext items={elements.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
           <ol
+            ref={list}
             className="-mb-1 flex h-full min-w-0 flex-1 items-center justify-center-safe overflow-x-auto overflow-y-hidden [scrollbar-width:thin]"
             aria-label="Elements in the order light meets them"
           >
-            {elements.map((element, i) => {
-              const before = elements[i - 1];
-              const { station } = definitionOf(element.kind);
+            {shown.map((pieces, i) => {
+              const [first] = pieces as [ElementAtFrame];
+              const before = shown[i - 1]?.at(-1);
+              const { station } = definitionOf(first.kind);
               const starts = !before || definitionOf(before.kind).station !== station;
-              const misplaced = elements.slice(0, i).some((other) => rank(other.kind) > rank(element.kind));
-              return (
-                <Fragment key={element.id}>
-                  <Piece
-                    element={element}
-                    isSelected={element.id === selected}
-                    misplaced={misplaced}
+              if (pieces.length > 1)
+                return (
+                  <Barrel
+                    key={first.id}
+                    elements={pieces}
                     station={starts ? station : null}
+                    onOpen={() => setFolded(false)}
                   />
-                </Fragment>
+                );
+              const place = elements.indexOf(first);
+              const misplaced = elements.slice(0, place).some((other) => rank(other.kind) > rank(first.kind));
+              return (
+                <Piece
+                  key={first.id}
+                  element={first}
+                  isSelected={first.id === selected}
+                  isTimed={timedPaths(look, first.id).length > 0}
+                  misplaced={misplaced}
+                  station={starts ? station : null}
+                />
               );
             })}
             {!elements.length && (
@@ -215,14 +318,28 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
             )}
           </ol>
         </SortableContext>
-      </DndContext>
-      <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
-        <Screen />
-        <span>Screen</span>
-      </div>
-      <div className="ml-1 flex flex-col gap-1">
-        <GlassDrawer look={look} />
-      </div>
-    </section>
+        <div className="relative -mt-4 flex flex-col items-center bg-base-200 text-quiet">
+          <Screen />
+          <span>Screen</span>
+        </div>
+        <div className="ml-1 flex flex-col gap-1">
+          <GlassDrawer look={look} />
+          {hasBarrel && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              aria-pressed={isFolded}
+              title="What the lens profile brings, as one lens or piece by piece"
+              onClick={() => setFolded(!isFolded)}
+            >
+              {isFolded ? "Open the lens" : "Close the lens"}
+            </button>
+          )}
+        </div>
+      </section>
+      <DragOverlay dropAnimation={null}>
+        {dragged?.startsWith(NEW) && <Glass kind={dragged.slice(NEW.length)} strength={1} on />}
+      </DragOverlay>
+    </DndContext>
   );
 }

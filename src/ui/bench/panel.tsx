@@ -14,6 +14,7 @@ import { cautionsOf } from "./cautions";
 import { NumberField } from "../shared/number-field";
 import type { Light } from "../engine/engine";
 import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
+import { LensDataFields } from "./lens-data";
 import { TrackList } from "./track/track-list";
 import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
@@ -320,6 +321,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
           said={Object.values(heldMeasurements(lens, { ...context, corner: cornerHeight(context.geometry) }))}
         />
       )}
+      <LensDataFields />
       <DepthFields shot={shot} />
       <ViewFields look={look} />
       <TrackList />

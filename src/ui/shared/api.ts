@@ -7,7 +7,7 @@ import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
 import type { LookSaved, ReadyLook } from "@/contract/looks";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
-import type { Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
+import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { ListedTable } from "@/contract/tables";
 import type { Version } from "@/contract/versions";
 
@@ -83,6 +83,7 @@ export const api = {
       body,
       signal,
     }),
+  lensData: (id: string) => call<RecordedLensData>(`/api/shots/${id}/lens-data`),
   finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
   takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),
   leave: (batch: string) => call(`/api/intake/${batch}`, { method: "DELETE" }),
