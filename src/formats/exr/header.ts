@@ -162,12 +162,12 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
 /** The standard attributes of a lens and a sensor, by what they are here. The effective focal length goes before the nominal one. */
 function recordLens(header: Pick<PartHeader, "lens">, name: string, [value, other]: number[]): void {
   if (!(value! > 0 && Number.isFinite(value))) return;
-  const lens = (header.lens ??= {});
-  if (name === "effectiveFocalLength") lens.focalLength = value;
-  else if (name === "nominalFocalLength") lens.focalLength ??= value;
-  else if (name === "tStop") lens.stop = value;
-  else if (name === "focus") lens.focusDistance = value;
-  else if (name === "sensorOverallDimensions" && other! > 0) lens.sensor = { width: value!, height: other! };
+  const set = (found: RecordedLens) => (header.lens = { ...header.lens, ...found });
+  if (name === "effectiveFocalLength") set({ focalLength: value });
+  else if (name === "nominalFocalLength") set({ focalLength: header.lens?.focalLength ?? value });
+  else if (name === "tStop") set({ stop: value });
+  else if (name === "focus") set({ focusDistance: value });
+  else if (name === "sensorOverallDimensions" && other! > 0) set({ sensor: { width: value!, height: other! } });
 }
 
 const rate = (numerator: number, denominator: number) => {

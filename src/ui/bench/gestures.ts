@@ -19,11 +19,15 @@ const isNudge = (key: string) => key.startsWith("Arrow");
 
 /** Hears where gestures begin and end, until what it gives back is called. */
 export function hearGestures(page: Pick<Window, "addEventListener" | "removeEventListener">): () => void {
+  /** What is dragged may leave the page under the hand, as it is drawn anew: only letting go ends a drag. */
+  let isPressed = false;
   const press = ({ target }: Event) => {
+    isPressed = true;
     open = { of: target };
   };
   // What a control says as it is let go of still belongs to it.
   const release = () => {
+    isPressed = false;
     const ending = open;
     setTimeout(() => {
       if (open === ending) open = null;
@@ -35,7 +39,7 @@ export function hearGestures(page: Pick<Window, "addEventListener" | "removeEven
     else if (open?.of !== target) open = { of: target };
   };
   const leave = ({ target }: Event) => {
-    if (open?.of === target) open = null;
+    if (!isPressed && open?.of === target) open = null;
   };
   const heard = { pointerdown: press, pointerup: release, pointercancel: release, keydown: key, focusout: leave };
   for (const [name, hear] of Object.entries(heard)) page.addEventListener(name, hear, { capture: true });

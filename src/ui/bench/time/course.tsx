@@ -106,10 +106,10 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
         strokeOpacity={0.8}
         pointerEvents="none"
       />
-      {keys.flatMap((key) =>
+      {keys.flatMap((key, place) =>
         numbersOf(key.value).map((value, channel) => (
           <circle
-            key={`${key.frame} ${channel}`}
+            key={`${place} ${channel}`}
             role="button"
             aria-label={`${label} at ${key.frame}: ${Number(value.toFixed(4))} ${unit}`}
             cx={placeOf(key.frame, lanes)}

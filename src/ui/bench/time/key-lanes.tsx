@@ -41,7 +41,7 @@ export function KeyLanes({
   const drag = useRef<Drag | null>(null);
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
   const all = paths.flatMap((path, row) =>
-    (keysAt(look, path) ?? []).map((key) => ({ path, row, frame: key.frame, ease: key.ease })),
+    (keysAt(look, path) ?? []).map((key, place) => ({ path, row, place, frame: key.frame })),
   );
   const at = (event: PointerEvent) => {
     const { left, top } = drawing.current!.getBoundingClientRect();
@@ -140,7 +140,7 @@ export function KeyLanes({
         const { of, label } = describe(look, key.path);
         return (
           <circle
-            key={`${key.path.join(" ")} ${key.frame}`}
+            key={`${key.path.join(" ")} ${key.place}`}
             role="button"
             tabIndex={0}
             aria-label={`${of} ${label}, keyframe at ${key.frame}`}
