@@ -35,7 +35,7 @@ test("playing always shows pictures, every frame of them, and says its rate; wha
     .toBeGreaterThan(20);
   const seen = await watch(page, 2);
   expect(new Set(seen.map(({ sum }) => sum)).size).toBe(12);
-  await page.getByRole("button", { name: "Stop" }).click();
+  await page.getByRole("button", { name: "Stop", exact: true }).click();
   await settled(page);
   await expect(rate).toHaveText("");
 });
@@ -52,7 +52,7 @@ test("a change of the look while it plays is seen, and where it stops the pictur
   await expect
     .poll(async () => (await watch(page, 1)).some(({ sum }) => !before.has(sum)), { timeout: 20_000 })
     .toBe(true);
-  await page.getByRole("button", { name: "Stop" }).click();
+  await page.getByRole("button", { name: "Stop", exact: true }).click();
   await settled(page);
   const stopped = await pixels(picture(page));
   const frame = await page.getByRole("slider", { name: "Frame" }).getAttribute("aria-valuetext");

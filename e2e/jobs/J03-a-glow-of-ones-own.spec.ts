@@ -50,7 +50,7 @@ test("J03 a glow by its matte, threshold and knee on the histogram, a drawn roll
   expect(Math.abs((await sumOf()) - amount)).toBeLessThan(0.01);
 
   // Split along x in seven steps with linear weights.
-  await choose(page, "Split", "Along x");
+  await choose(page, "Split", "Across");
   await type(page, "Steps", 7);
   const split = await hash(page);
   expect(split).not.toBe(rolled);
