@@ -65,7 +65,7 @@ export function setAt(look: Look, path: Path, value: Settable | undefined, frame
   const timed = timedAt(look, path);
   if (value === undefined && timed) return setAt(withTimed(look, path, undefined), path, undefined, frame);
   if (timed && "keys" in timed && isTimedValue(value))
-    return withTimed(look, path, { keys: withKeyframe(timed.keys, frame, value) });
+    return withTimed(look, path, { ...timed, keys: withKeyframe(timed.keys, frame, value) });
   return withOwner(look, path, (owner) => withValueOf(owner, namesOf(path), () => value));
 }
 

@@ -15,6 +15,7 @@ import {
   keysAt,
   movedKeyframes,
   pastedKeyframes,
+  setShown,
   stretchedKeyframes,
   timeableAt,
   timedPaths,
@@ -119,6 +120,20 @@ test("timed values are listed by what they belong to, and told with their units"
     unit: "% of width",
   });
   expect(describe(areas, ["e0", "where.feather"])).toMatchObject({ of: "Glow, area", label: "Feather" });
+});
+
+test("what wavers or follows is set to what is shown: the value under it moves by as much, within its range", () => {
+  const noise: Timed = { noise: { amplitude: 2, rate: 8, seed: 2, stepped: false } };
+  const shownAt = (look: typeof still, frame: number) =>
+    lookAt(look, cabinetOf([]), { width: 64, height: 36, frame }).elements[0]!.state.values.size as number;
+  for (const wavering of [
+    withTimed(setAt(still, SIZE, 10, 1), SIZE, noise),
+    withKeyframeAt(withTimed(still, SIZE, noise), SIZE, 12, 7),
+  ]) {
+    const shown = shownAt(wavering, 7);
+    expect(shownAt(setShown(wavering, SIZE, shown + 3, shown, 7), 7)).toBeCloseTo(shown + 3, 6);
+    isValid(setShown(wavering, SIZE, 1e6, shown, 7));
+  }
 });
 
 test("a value that is not timed is simply set", () => {

@@ -1,12 +1,14 @@
 import { definitionOf } from "../elements/registry";
 import type { Kind, TimedValue } from "../when/generator";
 import type { Ease, Keyframe, Keyframes } from "../when/keyframes";
-import { withKeyframe } from "../when/keyframes";
+import { keyframes, withKeyframe } from "../when/keyframes";
 import { kindAt, type Timed } from "../when/when";
-import { elementsOf, type Path, setAt, timedAt, withFirstKeyframe, withTimed } from "./edit";
+import { USUAL_RATE } from "../frame/context";
+import { describe } from "./describe";
+import { elementsOf, type Path, type Settable, setAt, timedAt, valueAt, withFirstKeyframe, withTimed } from "./edit";
 import type { Look } from "./look";
 import { kindInWhere } from "./timed";
-import { LOOK_RANGES } from "./ranges";
+import { LOOK_RANGES, within } from "./ranges";
 
 /** One keyframe of a look: whose, and at which frame. */
 export interface KeyPlace {
@@ -177,6 +179,20 @@ function thinned(keys: Keyframe[]): Keyframe[] {
     from = to;
   }
   return kept;
+}
+
+/**
+ * Sets a value to what a control shows it as at a frame. What wavers on top of it, or what it follows, stays in what is shown: the
+ * value under it is moved by as much as what is shown was, within its range.
+ */
+export function setShown(look: Look, path: Path, value: Settable, shown: unknown, frame: number): Look {
+  const timed = timedAt(look, path);
+  const isOnTop = timed && ("noise" in timed || "track" in timed) && !("ramp" in timed) && !("table" in timed);
+  if (!isOnTop || typeof value !== "number" || typeof shown !== "number") return setAt(look, path, value, frame);
+  const own =
+    "keys" in timed ? keyframes.value(timed.keys, 0, { frame, frameRate: USUAL_RATE }) : (valueAt(look, path) ?? shown);
+  const { min, max } = describe(look, path);
+  return setAt(look, path, within(Number(own) + value - shown, min, max), frame);
 }
 
 /** Whether a value may be timed: as a number, or as three. */

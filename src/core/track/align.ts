@@ -61,8 +61,8 @@ function sample({ width, height, data }: Gray, x: number, y: number): number {
   return top + fy * (below - top);
 }
 
-/** Takes mean and spread out of weighted values; returns whether there was any spread. */
-function normalise(values: Float32Array, weights: Float32Array): boolean {
+/** Mean and spread of weighted values. */
+function momentsOf(values: Float32Array, weights: Float32Array): { mean: number; spread: number } {
   let [sum, mean, squares] = [0, 0, 0];
   for (let i = 0; i < values.length; i++) {
     sum += weights[i]!;
@@ -70,10 +70,18 @@ function normalise(values: Float32Array, weights: Float32Array): boolean {
   }
   mean /= sum;
   for (let i = 0; i < values.length; i++) squares += weights[i]! * (values[i]! - mean) ** 2;
-  const spread = Math.sqrt(squares / sum);
-  if (spread < 1e-6) return false;
+  return { mean, spread: Math.sqrt(squares / sum) };
+}
+
+/** Spread below which a region is even, and there is nothing in it to follow. */
+const EVEN = 1e-6;
+
+/** Takes mean and spread out of weighted values; returns the spread, or 0 where there is none. */
+function normalise(values: Float32Array, weights: Float32Array): number {
+  const { mean, spread } = momentsOf(values, weights);
+  if (spread < EVEN) return 0;
   for (let i = 0; i < values.length; i++) values[i] = (values[i]! - mean) / spread;
-  return true;
+  return spread;
 }
 
 /** Inverse of a small symmetric matrix by Gauss and Jordan; null where it has none. */
@@ -139,11 +147,9 @@ function levelOf(
       const reach = ((2 * u[i]!) / size.width) ** 2 + ((2 * v[i]!) / size.height) ** 2;
       weight[i] = Math.exp(-WINDOW * reach);
     }
-  if (!normalise(value, weight)) return null;
+  const spread = normalise(value, weight);
+  if (!spread) return null;
   // Gradients of the normalised picture along the region's own axes, by differences of half a cell.
-  const raw = new Float32Array(count);
-  for (let i = 0; i < count; i++) raw[i] = at(...placed(pose, u[i]!, v[i]!));
-  const spread = spreadOf(raw, weight);
   for (let i = 0; i < count; i++) {
     const gu = (at(...placed(pose, u[i]! + shift, v[i]!)) - at(...placed(pose, u[i]! - shift, v[i]!))) / (2 * shift);
     const gv = (at(...placed(pose, u[i]!, v[i]! + shift)) - at(...placed(pose, u[i]!, v[i]! - shift))) / (2 * shift);
@@ -163,17 +169,6 @@ function levelOf(
   );
   const inverse = inverted(hessian);
   return inverse && { u, v, value, weight, descents, inverse };
-}
-
-function spreadOf(values: Float32Array, weights: Float32Array): number {
-  let [sum, mean, squares] = [0, 0, 0];
-  for (let i = 0; i < values.length; i++) {
-    sum += weights[i]!;
-    mean += weights[i]! * values[i]!;
-  }
-  mean /= sum;
-  for (let i = 0; i < values.length; i++) squares += weights[i]! * (values[i]! - mean) ** 2;
-  return Math.max(1e-6, Math.sqrt(squares / sum));
 }
 
 /** Takes a region (px, of `size` about the pose's middle) of a part of a frame as what is looked for. Null where it is even. */

@@ -3,7 +3,8 @@ import { definitionOf } from "@/core/elements/registry";
 import type { Moved } from "@/core/handles/handle";
 import { carriedAt, type LookAtFrame } from "@/core/look/at-frame";
 import { type Carried, followedBack } from "@/core/where/follow";
-import { inArea, type Path, type Settable, setAll } from "@/core/look/edit";
+import { inArea, type Path, type Settable } from "@/core/look/edit";
+import { setShown } from "@/core/look/timing";
 import type { Look } from "@/core/look/look";
 import { areaRange, type Range, rangeOf, within } from "@/core/look/ranges";
 import type { Area, Where } from "@/core/where/schema";
@@ -19,15 +20,18 @@ const settable = (value: Moved[string], range: Range): Settable => {
   return typeof value === "number" ? hold(value) : value.map(([x, y]) => [hold(x), hold(y)] as const);
 };
 
-/** Sets what a handle moved, each value by its path and within its range. */
-function movesOf(look: Look, pathOf: (name: string) => Path, rangeOfName: (name: string) => Range) {
-  const { change, frame } = useBench.getState();
+/** Sets what a handle moved, each value by its path and within its range. `shown`: what the values were seen as. */
+function movesOf(
+  look: Look,
+  shown: Readonly<Record<string, unknown>>,
+  pathOf: (name: string) => Path,
+  rangeOfName: (name: string) => Range,
+) {
   return (moved: Moved) => {
-    const values = Object.entries(moved).map(([name, value]): [Path, Settable] => [
-      pathOf(name),
-      settable(value, rangeOfName(name)),
-    ]);
-    change(setAll(look, values, frame));
+    const { change, frame } = useBench.getState();
+    const set = (before: Look, [name, value]: [string, Moved[string]]) =>
+      setShown(before, pathOf(name), settable(value, rangeOfName(name)), shown[name], frame);
+    change(Object.entries(moved).reduce(set, look));
   };
 }
 
@@ -44,7 +48,7 @@ function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
       handle,
       values: values as Values,
       limits,
-      onMove: movesOf(look, (name) => [id, name], limits),
+      onMove: movesOf(look, values, (name) => [id, name], limits),
     }));
 }
 
@@ -77,7 +81,7 @@ function ofArea(
   const pathOf = (name: string): Path => (name === FEATHER ? [owner, "where.feather"] : inArea(owner, area, name));
   const { geometry, tracks, frame } = at.context;
   const by = carriedAt(area, tracks, frame, geometry.width / geometry.height);
-  const set = movesOf(look, pathOf, limits);
+  const set = movesOf(look, by ? {} : { ...area, [FEATHER]: where.feather }, pathOf, limits);
   return [
     {
       id: `${owner} ${area.id}`,

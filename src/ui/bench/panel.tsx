@@ -13,6 +13,7 @@ import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField } from "../shared/number-field";
 import type { Light } from "../engine/engine";
+import { setShown } from "@/core/look/timing";
 import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
 import { LensDataFields } from "./lens-data";
 import { TrackList } from "./track/track-list";
@@ -95,7 +96,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         mark={1}
         disabled={isMoved("strength")}
         beside={<KeyMark path={[id, "strength"]} />}
-        onChange={(strength) => put("strength", strength)}
+        onChange={(strength) => change(setShown(look, [id, "strength"], strength, element.strength, frame))}
       />
       <NumberField
         label="Mix"
@@ -108,7 +109,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         reset={1}
         disabled={isMoved("mix")}
         beside={<KeyMark path={[id, "mix"]} />}
-        onChange={(mix) => put("mix", mix)}
+        onChange={(mix) => change(setShown(look, [id, "mix"], mix, state.mix, frame))}
       />
       {(at.strength !== 1 || keptOut) && (
         <label

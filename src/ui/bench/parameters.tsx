@@ -5,6 +5,7 @@ import { definitionOf } from "@/core/elements/registry";
 import { setAll, setAt, timedAt } from "@/core/look/edit";
 import { LARGEST_COLOUR, rangeOf, within } from "@/core/look/ranges";
 import type { CurvePoints } from "@/core/maths/curve";
+import { setShown } from "@/core/look/timing";
 import { courseOf, type Timed } from "@/core/when/when";
 import { CurveField } from "../shared/curve-field";
 import type { Colour } from "../shared/colour-disc";
@@ -118,7 +119,8 @@ export function Parameters({ id }: { id: string }) {
   const definition = definitionOf(kind);
   const { context } = at;
   const measured = (context.lens && definition.fromLens?.(context.lens)) ?? {};
-  const put = (name: string, value: ParameterValue) => change(setAt(look, [id, name], value, frame));
+  const put = (name: string, value: ParameterValue) =>
+    change(setShown(look, [id, name], value, state.values[name], frame));
   const later = useLater(id);
   const relevant = Object.entries(definition.parameters).filter(([, parameter]) => isRelevant(parameter, state.values));
   const keyed = definition.key?.(state);

@@ -2,6 +2,7 @@ import { LUMINANCE } from "../../colour/primaries";
 import { spectrumOfLight, WAVELENGTHS } from "../../colour/spectrum";
 import { matrixOperation, type PointOperation } from "../../engine/pointwise";
 import type { Matrix3, Triple } from "../../maths/matrix";
+import { tintParameter } from "../tint";
 import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
 
 type Monochrome = ValuesOf<typeof parameters>;
@@ -41,30 +42,8 @@ const parameters = {
     default: "none",
     help: "A colour in front of the lens: yellow and red darken the sky, green lightens leaves.",
   },
-  shadows: {
-    type: "triple",
-    group: "Toning",
-    label: "Shadows R, G, B",
-    unit: "",
-    min: 0.5,
-    max: 2,
-    step: 0.005,
-    default: [1, 1, 1],
-    tints: true,
-    help: "Tints what is well below mid-grey; luminance is kept.",
-  },
-  highlights: {
-    type: "triple",
-    group: "Toning",
-    label: "Highlights R, G, B",
-    unit: "",
-    min: 0.5,
-    max: 2,
-    step: 0.005,
-    default: [1, 1, 1],
-    tints: true,
-    help: "Tints what is well above mid-grey; luminance is kept.",
-  },
+  shadows: tintParameter("Toning", "Shadows", "well below"),
+  highlights: tintParameter("Toning", "Highlights", "well above"),
 } as const satisfies Record<string, Parameter>;
 
 const UNIT: readonly Triple[] = [

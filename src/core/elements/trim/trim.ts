@@ -1,6 +1,7 @@
 import { whiteFor, whiteGains } from "../../colour/daylight";
 import { LUMINANCE } from "../../colour/primaries";
 import type { PointOperation } from "../../engine/pointwise";
+import { tintParameter } from "../tint";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 
 const SECONDARIES = ["cyan", "magenta", "yellow"] as const;
@@ -139,42 +140,9 @@ const parameters = {
     default: 1,
     help: "Distance of colours from grey of the same luminance.",
   },
-  shadows: {
-    type: "triple",
-    group: "Balance",
-    label: "Shadows R, G, B",
-    unit: "",
-    min: 0.5,
-    max: 2,
-    step: 0.005,
-    default: [1, 1, 1],
-    tints: true,
-    help: "Tints what is well below mid-grey; luminance is kept.",
-  },
-  middles: {
-    type: "triple",
-    group: "Balance",
-    label: "Middles R, G, B",
-    unit: "",
-    min: 0.5,
-    max: 2,
-    step: 0.005,
-    default: [1, 1, 1],
-    tints: true,
-    help: "Tints what is about mid-grey; luminance is kept.",
-  },
-  highlights: {
-    type: "triple",
-    group: "Balance",
-    label: "Highlights R, G, B",
-    unit: "",
-    min: 0.5,
-    max: 2,
-    step: 0.005,
-    default: [1, 1, 1],
-    tints: true,
-    help: "Tints what is well above mid-grey; luminance is kept.",
-  },
+  shadows: tintParameter("Balance", "Shadows", "well below"),
+  middles: tintParameter("Balance", "Middles", "about"),
+  highlights: tintParameter("Balance", "Highlights", "well above"),
   vibrance: {
     type: "number",
     group: "Balance",
