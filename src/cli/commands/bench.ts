@@ -29,7 +29,27 @@ function testFrame(width: number, height: number): Float32Array {
 }
 
 /** Without a depth channel defocus draws highlights. */
-const PARAMS: Record<string, LookElement["params"]> = { defocus: { by: "highlights" }, plate: { footage: "itself" } };
+const PARAMS: Record<string, LookElement["params"]> = {
+  defocus: { by: "highlights" },
+  plate: { footage: "itself" },
+  steady: { track: "shake" },
+};
+
+/** Something that has moved by a few pixels since the frame before, for what holds it still. */
+const SHAKE = {
+  id: "shake",
+  name: "Shake",
+  model: "similarity",
+  reference: 0,
+  region: { x: 0, y: 0, width: 10, height: 10 },
+  first: 0,
+  x: [0, 0.3],
+  y: [0, -0.2],
+  scale: [1, 1.002],
+  rotation: [0, 0.1],
+  confidence: [1, 1],
+};
+
 const element = (kind: string): LookElement => ({
   id: kind,
   kind,
@@ -71,6 +91,7 @@ function benchLook(kinds: string[]): Look {
     camera: { sensor: { width: 24.9, height: 14 } },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
     elements: kinds.map(element),
+    tracks: [SHAKE],
     view: { kind: "soft", display: "srgb" },
   });
 }
