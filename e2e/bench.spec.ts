@@ -120,7 +120,7 @@ test("a look to begin from puts its lens and its glass on the path, and undo tak
 });
 
 /** Elements that do nothing until something is set: film at one moment, or a print left as it is. */
-const QUIET_AT_FIRST = ["Plate", "Channel lag", "Trim", "Curves", "Tone", "Vignette"];
+const QUIET_AT_FIRST = ["Plate", "Steady", "Channel lag", "Trim", "Curves", "Tone", "Vignette"];
 
 test("every piece of glass in the drawer can be added, changes the picture, and leaves no trace when removed", async ({
   page,

@@ -103,7 +103,8 @@ test("footage read by one encoding is handed on by another: light by its closed 
     await page.getByLabel("Format").selectOption(format);
     await page.getByLabel("Encoded as").selectOption(encoding);
     await page.getByRole("button", { name: "Queue the render" }).click();
-    const row = page.getByRole("row").filter({ hasText: name }).first();
+    const [kind] = format.split(",");
+    const row = page.getByRole("row").filter({ hasText: name }).filter({ hasText: kind }).first();
     await expect(row).toContainText("Done", { timeout: 60_000 });
     const out = join(process.env.HALO_TEST_DATA!, (await row.getByText(/^renders\//).textContent())!);
     return join(

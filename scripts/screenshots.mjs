@@ -44,7 +44,7 @@ await settle();
 await keep("bench-time");
 await page.getByRole("button", { name: "Close the time drawer" }).click();
 await page.getByRole("button", { name: "Tail tint: open the disc" }).click();
-await page.getByRole("heading", { name: "Which light" }).scrollIntoViewIfNeeded();
+await page.getByRole("slider", { name: "Tail tint, amount" }).scrollIntoViewIfNeeded();
 await settle();
 await keep("bench-colour");
 await page.keyboard.press("Escape");

@@ -22,6 +22,8 @@ test("J07 green comes one frame late and blue three: what moves has coloured edg
   await goTo(page, 10);
   const before = await codes(page);
   await add(page, "Channel lag");
+  // It takes the shot's own frames, so it goes before everything that moves light.
+  for (let i = 0; i < 10; i++) await page.keyboard.press("Alt+ArrowLeft");
   await type(page, "Green lags", 1);
   await type(page, "Blue lags", 3);
   const after = await codes(page);

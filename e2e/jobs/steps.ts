@@ -19,9 +19,11 @@ export async function type(page: Page, label: string, value: number | string): P
 export const choose = (page: Page, label: string, option: string) =>
   page.getByRole("combobox", { name: label, exact: true }).selectOption({ label: option });
 
-/** Goes to a frame by its place in the strip, from 0. */
+/** Goes to a frame by its place in the strip, from 0, of a shot that begins with frame 1. */
 export async function goTo(page: Page, place: number): Promise<void> {
-  await page.getByRole("slider", { name: "Frame", exact: true }).fill(String(place));
+  const strip = page.getByRole("slider", { name: "Frame", exact: true });
+  await strip.fill(String(place));
+  await expect(strip).toHaveAttribute("aria-valuetext", `frame ${place + 1}`);
   await settled(page);
 }
 

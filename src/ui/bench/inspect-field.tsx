@@ -22,7 +22,7 @@ export function InspectField({ look }: { look: Look }) {
     <label className="flex items-center gap-1">
       <span className="text-quiet">Inspect</span>
       <select
-        className={`select select-xs w-36 ${at > 0 ? "halo" : ""}`}
+        className={`select select-xs w-44 ${at > 0 ? "halo" : ""}`}
         value={at}
         onChange={(event) => set({ inspect: CHOICES[Number(event.target.value)]!.inspect })}
       >
