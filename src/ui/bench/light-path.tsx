@@ -322,7 +322,7 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
           <Screen />
           <span>Screen</span>
         </div>
-        <div className="ml-1 flex flex-col gap-1">
+        <div className="relative ml-1 flex flex-col gap-1 bg-base-200">
           <GlassDrawer look={look} />
           {hasBarrel && (
             <button
