@@ -51,10 +51,9 @@ test("keyframes are set from their row, moved, stretched, copied and taken away 
   await drawer.getByRole("button", { name: "Remove the selected keyframes" }).click();
   await expect(marks).toHaveCount(0);
   await goTo(page, 1);
-  await drawer
-    .getByRole("button", { name: "Paste keyframes at this frame" })
-    .click()
-    .catch(() => {});
+  await drawer.getByRole("button", { name: "Paste keyframes at this frame" }).click();
+  await expect(marks).toHaveCount(2);
+  await expect(marks.nth(0)).toHaveAccessibleName("Glow Size, keyframe at 2");
   await undoAll(page);
 });
 

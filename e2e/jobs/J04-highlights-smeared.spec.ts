@@ -1,7 +1,7 @@
 import { expect } from "@playwright/test";
 import { test } from "./job";
 import { openBench } from "../bench-page";
-import { add, codes, inspect, meanIn, same, type, undoAll } from "./steps";
+import { add, codes, inspect, same, type, undoAll } from "./steps";
 
 test("J04 the brightest light is smeared along 0°, then 90°, then back; a longer, dimmer one follows, and the dark stays", async ({
   page,
@@ -38,8 +38,8 @@ test("J04 the brightest light is smeared along 0°, then 90°, then back; a long
   const dark = Array.from({ length: 360 }, (_, y) => y).filter((y) =>
     Array.from({ length: 31 }, (_, k) => y + k - 15).every((row) => !lit.has(row)),
   );
+  expect(dark.length).toBeGreaterThan(10);
   for (const y of dark)
     expect(twice.slice(y * width * 4, (y + 1) * width * 4)).toEqual(before.slice(y * width * 4, (y + 1) * width * 4));
-  expect(await meanIn(page, 0, 0, 1, 1)).toBeGreaterThan(0);
   await undoAll(page);
 });

@@ -50,7 +50,7 @@ test("J19 the focus is pulled by keyframes and the stop opened with it; then a f
     mimeType: "text/csv",
     buffer: Buffer.from("frame,focus (m),T-stop\n1,4,2\n2,4.5,2\n3,5,2\n9000,6,2\n"),
   });
-  await expect(page.getByText("1 rows lie outside the shot’s frames")).toBeVisible();
+  await expect(page.getByText("1 row lies outside the shot’s frames")).toBeVisible();
   await goTo(page, 1);
   await expect(page.getByRole("textbox", { name: "Focus, m" })).toHaveValue("4.5");
   // A file that is none is refused by name, and changes nothing.

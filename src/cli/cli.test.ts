@@ -313,6 +313,67 @@ describe("convert", () => {
     );
     is!.forEach((value, i) => expect(Math.abs(value - was![i]!)).toBeLessThanOrEqual(1));
   });
+  test("a region is followed, in px of the frame, and one that is even or outside is refused by name", async () => {
+    const moving = join(folder, "moving.%04d.png");
+    for (let frame = 1; frame <= 4; frame++)
+      await sharp(
+        Buffer.from(
+          Array.from({ length: 160 * 90 }, (_, i) => {
+            const [x, y] = [(i % 160) - 3 * frame, Math.floor(i / 160) - 2 * frame];
+            return Math.round(120 + 60 * Math.sin(x / 5) * Math.cos(y / 4) + 40 * Math.sin((x + 2 * y) / 9));
+          }),
+        ),
+        { raw: { width: 160, height: 90, channels: 1 } },
+      )
+        .png()
+        .toFile(moving.replace("%04d", `000${frame}`));
+    const asked = ["--in", moving, "--frame", "2", "--json", "--region"];
+    const { frames, lost } = JSON.parse(halo("track", ...asked, "50,25,50x40").stdout) as {
+      frames: { frame: number; x: number; y: number; confidence: number }[];
+      lost: unknown[];
+    };
+    expect(frames.map(({ frame }) => frame)).toEqual([1, 2, 3, 4]);
+    expect(lost).toEqual([]);
+    for (const { frame, x, y, confidence } of frames) {
+      expect(Math.abs(x - (75 + 3 * (frame - 2)))).toBeLessThan(0.2);
+      expect(Math.abs(y - (45 + 2 * (frame - 2)))).toBeLessThan(0.2);
+      expect(confidence).toBeGreaterThan(0.9);
+    }
+    const outside = halo("track", ...asked, "140,25,50x40");
+    expect([outside.status, outside.stderr]).toEqual([2, expect.stringContaining("--region: a region of at least")]);
+    const missing = halo("track", "--in", moving, "--frame", "9", "--region", "50,25,50x40");
+    expect([missing.status, missing.stderr]).toEqual([2, expect.stringContaining("the sequence has frames 1 to 4")]);
+  });
+  test("lens data sets the lens frame by frame; a file that is none is refused by name", async () => {
+    const data = join(folder, "lens.csv");
+    const look = join(folder, "defocused.json");
+    writeFileSync(data, "frame,focal length (mm),T-stop\n1,35,2\n2,50,2\n3,85,2\n");
+    writeFileSync(
+      look,
+      JSON.stringify({
+        format: "pale-halo-look",
+        version: 1,
+        name: "Wide scatter",
+        elements: [{ id: "d", kind: "diffusion", params: { profile: "milkglass", grade: "2" } }],
+      }),
+    );
+    const out = (name: string) => join(folder, `${name}.%04d.exr`);
+    const render = (name: string, ...more: string[]) =>
+      halo("render", "--look", look, "--in", pattern, "--out", out(name), "--frames", "1-3", ...more);
+    expect(lastLine(render("still").stdout)).toMatchObject({ frames: 3, failed: [] });
+    expect(lastLine(render("zoomed", "--lens-data", data).stdout)).toMatchObject({ frames: 3, failed: [] });
+    const light = (name: string, frame: number) =>
+      readExr("f.exr", readFileSync(out(name).replace("%04d", `000${frame}`))).pixels.data;
+    // 50 mm is what the look says by itself; a longer lens spreads the same angle further.
+    expect(light("zoomed", 2)).toEqual(light("still", 2));
+    expect(light("zoomed", 1)).not.toEqual(light("still", 1));
+    expect(light("zoomed", 3)).not.toEqual(light("still", 3));
+    writeFileSync(data, "weather\nsnow\n");
+    const refused = render("refused", "--lens-data", data);
+    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining("lens.csv: has no column “frame”")]);
+    const silent = render("silent", "--lens-data", "footage");
+    expect([silent.status, silent.stderr]).toEqual([2, expect.stringContaining("say nothing of a lens")]);
+  });
   test("a gap is held, black, or refused, as asked", async () => {
     const gap = join(folder, "gap.%04d.png");
     for (const frame of [1, 3])

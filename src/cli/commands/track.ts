@@ -53,7 +53,7 @@ async function follow(source: Source, options: Options): Promise<{ steps: Step[]
     const image = await loadFrame(source, number);
     const encoding = options.inEncoding
       ? encodingNamed("--in-encoding", options.inEncoding)
-      : encodingByName(guessEncoding(image).encoding as never);
+      : encodingByName(guessEncoding(image).encoding);
     return decodeImage(image, encoding).frame;
   };
   const first = await load(frame);

@@ -31,7 +31,7 @@ test("what lies outside the shot, and columns that are not read, are said", () =
   const { rows, told } = readLensData("frame;weather;focus\n100;snow;2\n101;snow;2.5\n", shot);
   expect(rows).toHaveLength(1);
   expect(told[0]).toContain("weather");
-  expect(told[1]).toContain("1 rows lie outside");
+  expect(told[1]).toContain("1 row lies outside");
 });
 
 test.each([

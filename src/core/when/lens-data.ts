@@ -131,8 +131,16 @@ function matched(rows: LensRow[], { first, last }: ShotFrames, told: string[]): 
     rows: inside,
     told: [
       ...told,
-      ...(outside ? [`${outside} rows lie outside the shot’s frames ${first} to ${last}`] : []),
-      ...(missing ? [`${missing} frames of the shot have no row; they hold the one before`] : []),
+      ...(outside
+        ? [`${outside === 1 ? "1 row lies" : `${outside} rows lie`} outside the shot’s frames ${first} to ${last}`]
+        : []),
+      ...(missing
+        ? [
+            missing === 1
+              ? "1 frame of the shot has no row; it holds the one before"
+              : `${missing} frames of the shot have no row; they hold the one before`,
+          ]
+        : []),
     ],
   };
 }

@@ -1,9 +1,8 @@
 "use client";
-import { Crosshair } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { chromaOf } from "@/core/colour/chroma";
 import { type Colour, ColourDisc, Swatch, TemperatureStrip } from "../shared/colour-disc";
-import { useBench } from "./store";
+import { PickButton } from "./pick-button";
 
 interface Props {
   label: string;
@@ -53,24 +52,13 @@ function Numbers({ label, value, largest, onChange }: Pick<Props, "label" | "val
 /** A colour of light: by its numbers, and opened up on a disc round white, a strip of temperatures, its amount, or a pick. */
 export function ColourField({ label, help, value, reset, largest, beside, id, before, onChange }: Props) {
   const [open, setOpen] = useState(false);
-  const { picking, set } = useBench();
-  const isPicking = picking?.id === id;
   const { amount } = chromaOf(value);
   const put = (colour: Colour) => onChange(limited(colour, largest));
-  const pick = () =>
-    set({
-      picking: isPicking
-        ? null
-        : {
-            id,
-            before,
-            // The picked chroma, as much of it as there was.
-            take: (light) => {
-              const found = chromaOf(light).amount;
-              if (found > 0) put(light.map((value) => (value / found) * (amount || 1)) as unknown as Colour);
-            },
-          },
-    });
+  // The picked chroma, as much of it as there was.
+  const take = (light: Colour) => {
+    const found = chromaOf(light).amount;
+    if (found > 0) put(light.map((part) => (part / found) * (amount || 1)) as unknown as Colour);
+  };
   return (
     <fieldset className="flex flex-col gap-1" title={help}>
       <legend className="sr-only">{label}</legend>
@@ -116,14 +104,7 @@ export function ColourField({ label, help, value, reset, largest, beside, id, be
               />
             </label>
             <span className="flex gap-1">
-              <button
-                type="button"
-                className={`btn btn-xs ${isPicking ? "halo" : ""}`}
-                aria-pressed={isPicking}
-                onClick={pick}
-              >
-                <Crosshair size={11} /> {isPicking ? "Click in the picture" : "Pick"}
-              </button>
+              <PickButton label="Pick" id={id} before={before} take={take} />
               <button type="button" className="btn btn-xs" onClick={() => onChange([...reset])}>
                 Reset
               </button>

@@ -1,5 +1,5 @@
 "use client";
-import { Crosshair, Power, Trash2 } from "lucide-react";
+import { Power, Trash2 } from "lucide-react";
 import { useMemo } from "react";
 import { type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
@@ -12,12 +12,11 @@ import type { Cabinet } from "@/core/profile/profiles";
 import { ResponsePlot } from "../shared/plot";
 import { cautionsOf } from "./cautions";
 import { NumberField } from "../shared/number-field";
-import type { Light } from "../engine/engine";
 import { setShown } from "@/core/look/timing";
 import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
 import { LensDataFields } from "./lens-data";
+import { PickButton } from "./pick-button";
 import { TrackList } from "./track/track-list";
-import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
@@ -181,32 +180,18 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         </label>
       )}
       {definition.exchanges === "cdl" && <DecisionList look={look} id={id} values={state.values} />}
-      {definition.picks && <PickButton id={id} />}
+      {definition.picks && (
+        <PickButton
+          label={definition.picks.label}
+          id={id}
+          before={id}
+          take={(light) => setNumbers(definition.picks!.take(light) as Record<string, number>)}
+        />
+      )}
       <Parameters id={id} />
       <p className="text-quiet">{definition.advice}</p>
       <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
-  );
-}
-
-/** Picks light from the picture, as it comes to the element, for values that follow from it. */
-function PickButton({ id }: { id: string }) {
-  const { look } = useShownLook();
-  const { picking, set } = useBench();
-  const { kind } = elementNamed(look, id);
-  const { label, take } = definitionOf(kind).picks!;
-  const setNumbers = useNumbers(id, kind);
-  const isPicking = picking?.id === id;
-  const pick = { id, before: id, take: (light: Light) => setNumbers(take(light) as Record<string, number>) };
-  return (
-    <button
-      type="button"
-      className={`btn btn-xs self-start ${isPicking ? "halo" : ""}`}
-      aria-pressed={isPicking}
-      onClick={() => set({ picking: isPicking ? null : pick, inspect: PICTURE })}
-    >
-      <Crosshair size={11} /> {isPicking ? "Click in the picture" : label}
-    </button>
   );
 }
 

@@ -1,5 +1,5 @@
 "use client";
-import { Crosshair, Eye, Plus, Trash2 } from "lucide-react";
+import { Eye, Plus, Trash2 } from "lucide-react";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import type { LookAtFrame } from "@/core/look/at-frame";
@@ -9,6 +9,7 @@ import type { Area, Where } from "@/core/where/schema";
 import type { Light } from "../engine/engine";
 import { NumberField } from "../shared/number-field";
 import { Swatch } from "../shared/colour-disc";
+import { PickButton } from "./pick-button";
 import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { isSame, PICTURE } from "./inspect";
@@ -74,23 +75,9 @@ function PickedColour({
   before: string | null;
   onColour(colour: Light | undefined): void;
 }) {
-  const { picking, set } = useBench();
-  const isPicking = picking?.id === entry.id;
-  const begin = () =>
-    set({
-      picking: isPicking ? null : { id: entry.id, before, take: (light) => onColour(light) },
-      inspect: PICTURE,
-    });
   return (
     <div className="flex items-center gap-1">
-      <button
-        type="button"
-        className={`btn btn-xs ${isPicking ? "halo" : ""}`}
-        aria-pressed={isPicking}
-        onClick={begin}
-      >
-        <Crosshair size={11} /> {isPicking ? "Click in the picture" : "Pick a colour"}
-      </button>
+      <PickButton label="Pick a colour" id={entry.id} before={before} take={(light) => onColour(light)} />
       {entry.colour && (
         <>
           <Swatch colour={entry.colour} label="The picked colour" />

@@ -6,8 +6,10 @@ import { type CurvePoints, curveThrough, FEWEST_POINTS, LEAST_APART, MOST_POINTS
 /** Of the drawing, in its own units; it is shown as wide as there is room. */
 const WIDTH = 320;
 const HEIGHT = 170;
-const LEFT = 26;
-const BELOW = 22;
+const LEFT = 30;
+const BELOW = 26;
+/** Room at the other two sides, so that points there are whole. */
+const EDGE = 8;
 const STEPS = 120;
 /** Moved by an arrow key, in the axes' unit, and with Shift. */
 const STEP = 0.05;
@@ -40,8 +42,8 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
   const dragged = useRef<number | null>(null);
   const [chosen, setChosen] = useState(0);
   const at = Math.min(chosen, points.length - 1);
-  const toX = (value: number) => LEFT + ((value - x.min) / (x.max - x.min)) * (WIDTH - LEFT - 4);
-  const toY = (value: number) => HEIGHT - BELOW - ((value - y.min) / (y.max - y.min)) * (HEIGHT - BELOW - 4);
+  const toX = (value: number) => LEFT + ((value - x.min) / (x.max - x.min)) * (WIDTH - LEFT - EDGE);
+  const toY = (value: number) => HEIGHT - BELOW - ((value - y.min) / (y.max - y.min)) * (HEIGHT - BELOW - EDGE);
   const under = (event: { clientX: number; clientY: number }): [number, number] => {
     const box = drawing.current!.getBoundingClientRect();
     const [px, py] = [
@@ -49,8 +51,8 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
       ((event.clientY - box.top) / box.height) * HEIGHT,
     ];
     return [
-      x.min + ((px - LEFT) / (WIDTH - LEFT - 4)) * (x.max - x.min),
-      y.min + ((HEIGHT - BELOW - py) / (HEIGHT - BELOW - 4)) * (y.max - y.min),
+      x.min + ((px - LEFT) / (WIDTH - LEFT - EDGE)) * (x.max - x.min),
+      y.min + ((HEIGHT - BELOW - py) / (HEIGHT - BELOW - EDGE)) * (y.max - y.min),
     ];
   };
   const put = (i: number, [px, py]: readonly [number, number]) => {
@@ -143,7 +145,7 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
       >
         {ticks(x).map((value) => (
           <g key={value}>
-            <line x1={toX(value)} x2={toX(value)} y1={4} y2={HEIGHT - BELOW} stroke="#333" />
+            <line x1={toX(value)} x2={toX(value)} y1={EDGE} y2={HEIGHT - BELOW} stroke="#333" />
             <text x={toX(value)} y={HEIGHT - 12} fontSize={9} textAnchor="middle" fill="#a3a3a3">
               {value}
             </text>
@@ -151,8 +153,8 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
         ))}
         {ticks(y).map((value) => (
           <g key={value}>
-            <line x1={LEFT} x2={WIDTH - 4} y1={toY(value)} y2={toY(value)} stroke="#333" />
-            <text x={LEFT - 3} y={toY(value) + 3} fontSize={9} textAnchor="end" fill="#a3a3a3">
+            <line x1={LEFT} x2={WIDTH - EDGE} y1={toY(value)} y2={toY(value)} stroke="#333" />
+            <text x={LEFT - 9} y={toY(value) + 3} fontSize={9} textAnchor="end" fill="#a3a3a3">
               {value}
             </text>
           </g>

@@ -1,4 +1,5 @@
 import type { FrameGeometry } from "../../frame/geometry";
+import { memoised } from "../../maths/memoise";
 import { planResample } from "../../spread/resample";
 import { type Pose, poseAt, smoothedPose, type Track } from "../../track/track";
 import { define, type Parameter, type ValuesOf } from "../definition";
@@ -85,8 +86,12 @@ function placing({ from, to }: Hold, share: number, zoom: number, { width, heigh
 const MOST_ZOOM = 3;
 const ZOOM_STEPS = 20;
 
-/** How much a picture must grow so that no frame of the track shows what lies beyond its edges. */
-function fillingZoom(track: Track, values: Steady, share: number, geometry: FrameGeometry): number {
+/** How much a picture must grow so that no frame of the track shows what lies beyond its edges; the same for all its frames. */
+const fillingZoom = (track: Track, values: Steady, share: number, geometry: FrameGeometry): number =>
+  zooms(track, JSON.stringify([values, share, geometry]), () => searchZoom(track, values, share, geometry));
+const zooms = memoised<number>(8);
+
+function searchZoom(track: Track, values: Steady, share: number, geometry: FrameGeometry): number {
   const { width, height } = geometry;
   const corners = [
     [0, 0],

@@ -26,7 +26,7 @@ import { ruled, placeOf, frameOf } from "./lanes";
 import { TrackLanes } from "./track-lanes";
 import { GeneratorFields } from "./generator-fields";
 
-const LABELS = 208;
+const LABELS = 248;
 
 /** Goes to the keyframe before or after the frame that is shown, of some values. */
 function useStep(frames: number[]) {

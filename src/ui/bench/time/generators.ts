@@ -1,4 +1,3 @@
-import type { Look } from "@/core/look/look";
 import type { TimedValue } from "@/core/when/generator";
 import { GENERATORS, type Timed } from "@/core/when/when";
 
@@ -15,7 +14,12 @@ export const OFFERED: readonly { name: Offered; label: string }[] = [
 const NOISE_SHARE = 0.1;
 
 /** What moves a value once a generator is put on it: noise on top of what is there, everything else in its place. */
-export function begun(name: Offered, timed: Timed | undefined, value: TimedValue, frame: number, look: Look): Timed {
+export function begun(
+  name: Exclude<Offered, "track">,
+  timed: Timed | undefined,
+  value: TimedValue,
+  frame: number,
+): Timed {
   const noise = timed && "noise" in timed ? { noise: timed.noise } : {};
   switch (name) {
     case "noise": {
@@ -30,8 +34,6 @@ export function begun(name: Offered, timed: Timed | undefined, value: TimedValue
       return { ramp: GENERATORS.ramp.begin(value, frame), ...noise };
     case "table":
       return { table: GENERATORS.table.begin(value, frame), ...noise };
-    case "track":
-      return { track: { id: look.tracks?.[0]?.id ?? "track-1", what: "x" }, ...noise };
   }
 }
 

@@ -41,12 +41,9 @@ export function KeyMark({ path }: { path: Path }) {
         ? `moved by ${GENERATORS[course].label.toLowerCase()}`
         : "not timed";
   const begin = (name: Offered) => {
-    const track = look.tracks?.[0]?.id;
-    change(
-      name === "track" && track
-        ? withTrackOn(look, path, track)
-        : withTimed(look, path, begun(name, timed, value, frame, look)),
-    );
+    // The menu offers it where there is a track.
+    if (name === "track") change(withTrackOn(look, path, look.tracks![0]!.id));
+    else change(withTimed(look, path, begun(name, timed, value, frame)));
     set({ timeDrawer: true });
   };
   const bake = () =>
