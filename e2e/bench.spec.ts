@@ -323,8 +323,7 @@ test("a colour is picked from the picture, a polygon is drawn over it, and the w
   await expect(count).toHaveCount(4);
   await page.mouse.click(...at(0.75, 0.5));
   await expect(count).toHaveCount(5);
-  await dragBy(page, points.getByRole("button", { name: "Point 1" }), -80, -30);
-  await page.getByRole("button", { name: "Area as a matte" }).click();
+  await dragBy(page, points.getByRole("button", { name: "Point 1" }), -120, -50);
   await settled(page);
   expect((await pixels(picture(page))).mean).toBeGreaterThan(before * 1.15);
   await points.getByRole("button", { name: "Point 2" }).press("Delete");
