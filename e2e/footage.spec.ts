@@ -293,6 +293,20 @@ test("the lamp room's log encoding is made by hand, and the shot looks as it was
   await expect(image).toHaveAttribute("alt", "Lamp room as lamp-room-log");
 });
 
+test("what is set below a shot's picture stands still while what is above it comes", async ({ page }) => {
+  // The encoding's ramp comes late: a hand that is on its way to the squeeze must find it where it was.
+  await page.route("**/api/encodings/*/ramp", async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue();
+  });
+  await page.goto("/footage");
+  await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
+  const squeeze = page.getByLabel("Squeeze", { exact: true });
+  const before = await squeeze.boundingBox();
+  await expect(page.getByRole("img", { name: "Light against code value" }).locator("svg").first()).toBeVisible();
+  expect(await squeeze.boundingBox()).toEqual(before);
+});
+
 test("shots are searched, listed and sorted, and a hover goes through the frames", async ({ page }) => {
   await page.goto("/footage");
   await page.getByRole("searchbox", { name: "Search shots" }).fill("openexr tl-0");

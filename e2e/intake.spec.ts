@@ -113,7 +113,7 @@ test("footage read by one encoding is handed on by another: light by its closed 
     );
   };
   const light = await render("EXR half, ZIP", "linear-ap1");
-  const { data } = readExr("flat.exr", readFileSync(light)).pixels;
+  const { data } = (await readExr("flat.exr", readFileSync(light))).pixels;
   const expected = encodingByName("acescct").transfer.toLight(40 / 255);
   expect(Math.abs(Number(data[0]) / expected - 1)).toBeLessThan(1e-3);
   const codes = await render("PNG 8 bits", "acescct");

@@ -44,7 +44,7 @@ beforeAll(async () => {
 });
 
 describe("render", () => {
-  test("writes frames that hold the recipe, leaves nothing half-written, and resumes without doing them again", () => {
+  test("writes frames that hold the recipe, leaves nothing half-written, and resumes without doing them again", async () => {
     const out = join(folder, "one", "out.%04d.exr");
     const first = render("--out", out, "--frames", "1-2", "--threads", "2");
     expect([first.status, lastLine(first.stdout)]).toMatchObject([0, { frames: 2, skipped: 0, failed: [] }]);
@@ -55,7 +55,7 @@ describe("render", () => {
     expect(statSync(join(folder, "one", "out.0001.exr")).mtimeMs).toBe(made);
     const other = render("--out", out, "--frames", "1-1", "--resume", "--scale", "0.5");
     expect(lastLine(other.stdout).skipped).toBe(0);
-    expect(readExr("out.0001.exr", readFileSync(join(folder, "one", "out.0001.exr"))).width).toBe(40);
+    expect((await readExr("out.0001.exr", readFileSync(join(folder, "one", "out.0001.exr")))).width).toBe(40);
   });
   test("the same bytes on one thread and on three", () => {
     for (const threads of ["1", "3"])
@@ -362,12 +362,12 @@ describe("convert", () => {
       halo("render", "--look", look, "--in", pattern, "--out", out(name), "--frames", "1-3", ...more);
     expect(lastLine(render("still").stdout)).toMatchObject({ frames: 3, failed: [] });
     expect(lastLine(render("zoomed", "--lens-data", data).stdout)).toMatchObject({ frames: 3, failed: [] });
-    const light = (name: string, frame: number) =>
-      readExr("f.exr", readFileSync(out(name).replace("%04d", `000${frame}`))).pixels.data;
+    const light = async (name: string, frame: number) =>
+      (await readExr("f.exr", readFileSync(out(name).replace("%04d", `000${frame}`)))).pixels.data;
     // 50 mm is what the look says by itself; a longer lens spreads the same angle further.
-    expect(light("zoomed", 2)).toEqual(light("still", 2));
-    expect(light("zoomed", 1)).not.toEqual(light("still", 1));
-    expect(light("zoomed", 3)).not.toEqual(light("still", 3));
+    expect(await light("zoomed", 2)).toEqual(await light("still", 2));
+    expect(await light("zoomed", 1)).not.toEqual(await light("still", 1));
+    expect(await light("zoomed", 3)).not.toEqual(await light("still", 3));
     writeFileSync(data, "weather\nsnow\n");
     const refused = render("refused", "--lens-data", data);
     expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining("lens.csv: has no column “frame”")]);
@@ -391,7 +391,7 @@ describe("convert", () => {
     expect((await pixels("hold", 2)).equals(await pixels("hold", 1))).toBe(true);
     expect((await pixels("black", 2)).every((value) => value === 0)).toBe(true);
   });
-  test("through a table as input transform, and an encoding from a file", () => {
+  test("through a table as input transform, and an encoding from a file", async () => {
     const table = join(folder, "half.cube");
     writeFileSync(table, "LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n");
     const light = join(folder, "light.exr");
@@ -406,7 +406,7 @@ describe("convert", () => {
       "--depth",
       "float",
     );
-    const { data } = readExr("light.exr", readFileSync(light)).pixels;
+    const { data } = (await readExr("light.exr", readFileSync(light))).pixels;
     expect(data[1]).toBeCloseTo((0.5 * ((5 + 40) % 256)) / 255, 6);
     const { status, stderr } = halo("convert", "--in", light, "--out", join(folder, "x.png"), "--out-encoding", table);
     expect([status, stderr]).toEqual([2, expect.stringMatching(/works one way only/)]);

@@ -43,6 +43,8 @@ export interface ImageInfo {
   height: number;
   depth: Depth;
   channels: string[];
+  /** The channel that holds depth, where there is one. */
+  depthChannel?: string;
   compression?: string;
   /** px, inclusive; only where they are part of the format. */
   dataWindow?: Box;
@@ -70,6 +72,8 @@ export interface Choice {
   part?: string;
   layer?: string;
   depthChannel?: string;
+  /** Depth is not read, even where there is a channel of it. */
+  withoutDepth?: boolean;
   /** From 0. */
   frame?: number;
 }

@@ -1,7 +1,7 @@
 import { firstOf } from "../../core/frame/ranges";
 import { Command, Option } from "commander";
 import { encodingByName } from "../../core/colour/encodings";
-import { decodeImage } from "../../core/image/image";
+import { decodeImage } from "../../core/image/decode";
 import { measureEdge } from "../../core/measure/edge";
 import { measureFlat } from "../../core/measure/flat";
 import { measureGrid } from "../../core/measure/grid";

@@ -1,7 +1,7 @@
 import { Command, Option } from "commander";
 import { encodingByName } from "../../core/colour/encodings";
 import { clipped, countOf, firstOf, framesIn, hasFrame, lastOf, rangesText } from "../../core/frame/ranges";
-import { decodeImage } from "../../core/image/image";
+import { decodeImage } from "../../core/image/decode";
 import { Follower, LOST, type Region, type Step, takeTemplate } from "../../core/track/follow";
 import { TRACK_MODELS, type TrackModel } from "../../core/track/track";
 import { guessEncoding } from "../../server/shots/encoding";

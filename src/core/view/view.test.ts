@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, painted, through } from "../../testing/laboratory";
 import { encodingByName, ENCODINGS } from "../colour/encodings";
-import { decodeImage, encodeFrame, quantise } from "../image/image";
+import { decodeImage } from "../image/decode";
+import { encodeFrame, quantise } from "../image/image";
 import { softTone } from "./view";
 
 describe("the soft view", () => {

@@ -1,6 +1,6 @@
 import { FileError } from "../error";
 import type { Choice, Decoded } from "../format";
-import { chunksOf } from "./chunks";
+import { type Chunk, chunksOf } from "./chunks";
 import { type Lines, unpack } from "./compression";
 import { HALVES } from "../../core/maths/half";
 import { type Channel, type ExrFile, type PartHeader, readHeaders } from "./header";
@@ -50,7 +50,7 @@ interface Planes {
  * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window. Pixels outside the data window
  * are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
  */
-export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decoded {
+export async function readExr(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
   const exr = readHeaders(file, bytes);
   const index = choosePart(file, exr, choice.part);
   const part = exr.parts[index]!;
@@ -60,13 +60,14 @@ export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decod
   const width = displayWindow.right - displayWindow.left + 1;
   const height = displayWindow.bottom - displayWindow.top + 1;
   const planes: Planes = { width, height, data: new Float32Array(width * height * 4) };
-  const depth = findDepth(file, exr, index, choice.depthChannel);
+  const depthChannel = findDepth(file, exr, index, choice.depthChannel);
+  const depth = choice.withoutDepth ? null : depthChannel;
   if (depth) planes.z = new Float32Array(width * height);
   const places = placesOf(part, layer, depth?.part === index ? depth.name : undefined);
   if (!places.includes(3)) for (let i = 3; i < planes.data.length; i += 4) planes.data[i] = 1;
-  fill(file, bytes, exr, index, places, planes);
+  await fill(file, bytes, exr, index, places, planes);
   if (depth && depth.part !== index)
-    fill(
+    await fill(
       file,
       bytes,
       exr,
@@ -91,6 +92,7 @@ export function readExr(file: string, bytes: Buffer, choice: Choice = {}): Decod
       height,
       depth: sampleDepth,
       channels: channels.map(({ name }) => name),
+      depthChannel: depthChannel?.name,
       compression,
       dataWindow,
       displayWindow,
@@ -127,23 +129,50 @@ function findDepth(
   return { part: elsewhere, name: named };
 }
 
-function fill(file: string, bytes: Buffer, exr: ExrFile, index: number, places: Place[], planes: Planes): void {
-  const part = exr.parts[index]!;
-  const { channels, compression, dataWindow } = part;
+/** Chunks unpacked ahead of the one whose samples are taken. */
+const AHEAD = 4;
+
+/** The chunks of a part, unpacked, in turn. Throws where one cannot be. */
+async function* unpacked(
+  file: string,
+  bytes: Buffer,
+  exr: ExrFile,
+  index: number,
+): AsyncGenerator<{ chunk: Chunk; lines: Lines }> {
+  const { channels, compression, dataWindow } = exr.parts[index]!;
+  const chunks = chunksOf(bytes, exr, index, (reason) => new FileError(file, reason));
+  const begin = ({ at, size, width, lines }: Chunk) => {
+    const work = unpack(compression, bytes.subarray(at, at + size), channels, width, lines);
+    // Said in its turn: until then nobody listens.
+    work.catch(() => {});
+    return work;
+  };
+  const begun = chunks.slice(0, AHEAD).map(begin);
+  for (const [i, chunk] of chunks.entries()) {
+    if (i + AHEAD < chunks.length) begun.push(begin(chunks[i + AHEAD]!));
+    try {
+      yield { chunk, lines: await begun.shift()! };
+    } catch (error) {
+      const line = dataWindow.top + chunk.top;
+      throw new FileError(file, `chunk ${i + 1} (line ${line}) cannot be read: ${(error as Error).message}`);
+    }
+  }
+}
+
+async function fill(
+  file: string,
+  bytes: Buffer,
+  exr: ExrFile,
+  index: number,
+  places: Place[],
+  planes: Planes,
+): Promise<void> {
+  const { channels, dataWindow, displayWindow } = exr.parts[index]!;
   const subsampled = channels.find(({ subsampled: is }) => is);
   if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
-  const { left, top } = exr.parts[index]!.displayWindow;
+  const { left, top } = displayWindow;
   const halves = colourHalves(channels, places);
-  for (const [i, chunk] of chunksOf(bytes, exr, index, (reason) => new FileError(file, reason)).entries()) {
-    let lines: Lines;
-    try {
-      lines = unpack(compression, bytes.subarray(chunk.at, chunk.at + chunk.size), channels, chunk.width, chunk.lines);
-    } catch (error) {
-      throw new FileError(
-        file,
-        `chunk ${i + 1} (line ${dataWindow.top + chunk.top}) cannot be read: ${(error as Error).message}`,
-      );
-    }
+  for await (const { chunk, lines } of unpacked(file, bytes, exr, index)) {
     let at = 0;
     const column = dataWindow.left - left + chunk.left;
     const isPlain = halves !== null && column === 0 && chunk.width === planes.width;

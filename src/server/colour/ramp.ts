@@ -1,5 +1,5 @@
 import type { Encoding } from "../../core/colour/encodings";
-import { decodeImage } from "../../core/image/image";
+import { decodeImage } from "../../core/image/decode";
 
 const STEPS = 256;
 

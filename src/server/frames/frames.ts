@@ -2,6 +2,7 @@ import { basename } from "node:path";
 import { LRUCache } from "lru-cache";
 import { hasFrame } from "../../core/frame/ranges";
 import { FileError } from "../../formats/error";
+import { bytesOfSamples } from "../../core/image/samples";
 import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed, type NamedEncoding } from "../colour/library";
@@ -17,7 +18,7 @@ import type { Done, PlaneName, Sent, SharedFrame } from "./tasks";
 const KEPT_BYTES = 256 * 2 ** 20;
 const wholes = new LRUCache<string, SharedFrame>({
   maxSize: KEPT_BYTES / 2,
-  sizeCalculation: ({ data }) => data.byteLength,
+  sizeCalculation: ({ data, codes }) => data.byteLength + (codes?.data.byteLength ?? 0),
 });
 /** Frames as they are sent. */
 const ready = new LRUCache<string, Sent>({
@@ -115,11 +116,15 @@ const STANDS_STILL_MS = 30_000;
 
 /**
  * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in the
- * headers. Piece by piece, so that no more than a few are in memory beside the frame itself, which threads share.
+ * headers. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
+ * than a few are in memory beside the frame itself, which threads share.
  */
 function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response {
-  const { width, height, channels, depth, data } = samples;
-  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
+  const { width, height, channels, depth, toWorking } = samples;
+  const parts = bytesOfSamples(samples);
+  const pieces = parts.flatMap((part) =>
+    Array.from({ length: Math.ceil(part.length / PIECE) }, (_, i) => part.subarray(i * PIECE, (i + 1) * PIECE)),
+  );
   let at = 0;
   let stands: ReturnType<typeof setTimeout>;
   const end = () => {
@@ -130,9 +135,8 @@ function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response 
     {
       pull(controller) {
         clearTimeout(stands);
-        controller.enqueue(bytes.slice(at, at + PIECE) as Uint8Array<ArrayBuffer>);
-        at += PIECE;
-        if (at >= bytes.length) {
+        controller.enqueue(pieces[at++]!.slice());
+        if (at >= pieces.length) {
           controller.close();
           end();
         } else
@@ -147,12 +151,13 @@ function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response 
   );
   const headers = {
     "content-type": "application/octet-stream",
-    "content-length": String(bytes.length),
+    "content-length": String(parts.reduce((sum, { length }) => sum + length, 0)),
     "x-width": String(width),
     "x-height": String(height),
     "x-channels": String(channels),
     "x-samples": depth,
     "x-depth": hasDepth ? "yes" : "no",
+    ...(toWorking ? { "x-to-working": JSON.stringify(toWorking) } : {}),
     "cache-control": "no-store",
   };
   return new Response(body, { headers });

@@ -2,11 +2,11 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
-import { decodeImage } from "../../core/image/image";
+import { decodeImage } from "../../core/image/decode";
 import { encodingByName } from "../../core/colour/encodings";
 import { fixture } from "../../formats/fixtures/pattern";
 import { readImage } from "../../formats/formats";
-import { unpackSamples } from "../../core/image/samples";
+import { bytesOfSamples, unpackSamples } from "../../core/image/samples";
 import { readers } from "./pool";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
@@ -29,6 +29,23 @@ describe("threads that read pictures", () => {
     expect(Buffer.from(whole.data.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
     const mean = [0, 1, 48, 49].reduce((sum, at) => sum + frame.data[at * 4]!, 0) / 4;
     expect(small.data[0]).toBeCloseTo(mean, 5);
+  });
+  test("hand whole numbers on as they are, with what makes light of them", async () => {
+    const name = "sixteen.png";
+    const png = join(folder, name);
+    writeFileSync(png, fixture(name));
+    const task = {
+      ...frameTask(1),
+      place: { path: png, choice: {}, black: false },
+      encoding: { revision: "srgb", encoding: "srgb" },
+    };
+    const { whole, sent } = await readers().run("frame", task, { ...about("codes"), name });
+    expect([sent.samples.depth, sent.samples.data.byteLength]).toEqual(["16", 48 * 40 * 3 * 2]);
+    const bytes = Buffer.concat(bytesOfSamples(sent.samples));
+    const light = unpackSamples(sent.samples, bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+    expect(Buffer.from(light.buffer).equals(Buffer.from(whole.data.buffer))).toBe(true);
+    const { frame } = decodeImage(await readImage(png, fixture(name)), encodingByName("srgb"));
+    expect(Buffer.from(light.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
   });
   test("read once for equal requests", async () => {
     const both = await Promise.all([1, 2].map(() => readers().run("frame", frameTask(1), about("same"))));

@@ -4,8 +4,10 @@ import { basename } from "node:path";
 import { parentPort } from "node:worker_threads";
 import { type Encoding, encodingByName, type EncodingName } from "../../core/colour/encodings";
 import { compile } from "../../core/compile/compile";
-import { decodeImage, depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
-import { packSamples } from "../../core/image/samples";
+import { decodeImage } from "../../core/image/decode";
+import { depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
+import { codesOf, lightOfCodes } from "../../core/image/codes";
+import { packCodes, packSamples } from "../../core/image/samples";
 import { cabinetOf } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
 import { formatOf, loadImage } from "../../formats/formats";
@@ -41,13 +43,16 @@ const sharedFloats = (length: number) =>
   new Float32Array(new SharedArrayBuffer(length * Float32Array.BYTES_PER_ELEMENT));
 
 async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
-  const image = await loadPlace(place);
+  const image = await loadPlace({ ...place, choice: { ...place.choice, withoutDepth: plane === "light" } });
   const own = encodingOf(encoding);
-  const { width, height, data } = plane === "depth" ? depthFrame(image) : decodeImage(image, own).frame;
+  const codes = plane === "light" ? codesOf(image, own) : null;
+  const { width, height, data } =
+    plane === "depth" ? depthFrame(image) : codes ? lightOfCodes(codes) : decodeImage(image, own).frame;
   const shared = sharedFloats(data.length);
   shared.set(data);
   const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own);
-  return { width, height, data: shared, hasDepth: image.z !== undefined, isHalf };
+  const hasDepth = image.z !== undefined || image.info.depthChannel !== undefined;
+  return { width, height, data: shared, hasDepth, isHalf, codes: codes ? packCodes(codes) : undefined };
 }
 
 function smaller(whole: SharedFrame, divide: number): SharedFrame {
@@ -81,7 +86,8 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   async frame({ place, encoding, plane, divide, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, plane));
     const frame = smaller(whole, divide);
-    return { whole, sent: { samples: packSamples(frame, frame.isHalf), hasDepth: whole.hasDepth } };
+    const samples = frame.codes ?? packSamples(frame, frame.isHalf);
+    return { whole, sent: { samples, hasDepth: whole.hasDepth } };
   },
   async thumbnail({ place, encoding, width, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, "light"));

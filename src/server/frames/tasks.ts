@@ -30,6 +30,8 @@ export interface SharedFrame {
   hasDepth: boolean;
   /** Its samples are halves, as they came in the file. */
   isHalf: boolean;
+  /** As it is sent where the file holds whole numbers: its code values. */
+  codes?: Samples;
 }
 
 export interface Task {

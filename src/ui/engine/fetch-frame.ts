@@ -1,4 +1,6 @@
+import type { Depth } from "../../core/image/image";
 import { unpackSamples } from "../../core/image/samples";
+import type { Matrix3 } from "../../core/maths/matrix";
 
 /** A frame as it came from the server. */
 export interface FetchedFrame {
@@ -15,7 +17,9 @@ export async function fetchFrame(address: string): Promise<FetchedFrame> {
   const told = (name: string) => response.headers.get(name);
   const size = { width: Number(told("x-width")), height: Number(told("x-height")) };
   const channels = told("x-channels") === "3" ? 3 : 4;
-  const depth = told("x-samples") === "half" ? "half" : "float";
-  const data = unpackSamples({ ...size, channels, depth }, await response.arrayBuffer());
+  const depth = told("x-samples") as Depth;
+  const matrix = told("x-to-working");
+  const toWorking = matrix === null ? undefined : (JSON.parse(matrix) as Matrix3);
+  const data = unpackSamples({ ...size, channels, depth, toWorking }, await response.arrayBuffer());
   return { ...size, data, hasDepth: told("x-depth") === "yes" };
 }

@@ -11,6 +11,8 @@ import type { Shot } from "../../contract/shots";
 
 const MID_GREY = 0.18;
 const LEAST_STOPS = -12;
+/** px */
+const PLOT_HEIGHT = 150;
 
 /** What grey code values become on the screen, darkest to brightest, and where mid-grey stands among them. */
 function RampStrip({ light, codes, plain }: { light: number[]; codes: number[]; plain: boolean }) {
@@ -71,12 +73,15 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
       />
       <p className="text-quiet">Waveform of the picture above (% of the display&apos;s signal)</p>
       <WaveformOfImage image={shown?.image ?? null} serial={shown?.serial ?? ""} label="Waveform of the picture" />
-      {ramp.data && (
-        <>
-          <p className="text-quiet">The grey ramp, code value 0 to 100 %, as it is shown</p>
-          <div className="pb-5">
-            <RampStrip light={ramp.data.light} codes={ramp.data.codes} plain={ramp.data.family === "display"} />
-          </div>
+      {/* Its room is kept until the ramp is there: what is set below must not move away from under a hand. */}
+      <p className="text-quiet">The grey ramp, code value 0 to 100 %, as it is shown</p>
+      <div className="h-11">
+        {ramp.data && (
+          <RampStrip light={ramp.data.light} codes={ramp.data.codes} plain={ramp.data.family === "display"} />
+        )}
+      </div>
+      <div style={{ height: PLOT_HEIGHT }}>
+        {ramp.data && (
           <Plot
             traces={[
               {
@@ -90,11 +95,11 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
             ]}
             x={{ title: "Code value (%)", range: [0, 100] }}
             y={{ title: "Light (stops from mid-grey)" }}
-            height={150}
+            height={PLOT_HEIGHT}
             label="Light against code value"
           />
-        </>
-      )}
+        )}
+      </div>
     </section>
   );
 }

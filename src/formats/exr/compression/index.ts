@@ -1,5 +1,5 @@
 import { promisify } from "node:util";
-import { deflate, inflateSync } from "node:zlib";
+import { deflate, inflate } from "node:zlib";
 import type { Channel, Compression } from "../header";
 import { decodeB44 } from "./b44";
 import { expandRuns, packRuns, predict, unpredict } from "./bytes";
@@ -23,21 +23,25 @@ export interface Lines {
 const joined = (bytes: Buffer): Lines => ({ bytes, isSplit: false });
 const split = (bytes: Buffer): Lines => ({ bytes: unpredict(bytes), isSplit: true });
 
+// (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's, are made.
+const deflated = promisify(deflate) as (bytes: Buffer, options: { level: number }) => Promise<Buffer>;
+const inflated = promisify(inflate) as (bytes: Buffer, options: { maxOutputLength: number }) => Promise<Buffer>;
+
 /** Unpacks a chunk. What did not shrink was stored as it is. Throws plain messages. */
-export function unpack(
+export async function unpack(
   compression: Compression,
   source: Buffer,
   channels: Channel[],
   width: number,
   lines: number,
-): Lines {
+): Promise<Lines> {
   const size = lines * width * channels.reduce((sum, { bytes }) => sum + bytes, 0);
   if (compression === "none" || source.length === size) {
     if (source.length !== size) throw new Error("it is cut off");
     return joined(source);
   }
-  const inflate = (most: number) => {
-    const bytes = inflateSync(source, { maxOutputLength: most });
+  const inflateTo = async (most: number) => {
+    const bytes = await inflated(source, { maxOutputLength: most });
     if (bytes.length !== most) throw new Error("it is shorter than its lines");
     return bytes;
   };
@@ -46,13 +50,15 @@ export function unpack(
       return split(expandRuns(source, size));
     case "ZIPS":
     case "ZIP":
-      return split(inflate(size));
+      return split(await inflateTo(size));
     case "PIZ":
       return joined(decodePiz(source, channels, width, lines));
     case "PXR24":
       return joined(
         decodePxr24(
-          inflate(lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0)),
+          await inflateTo(
+            lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0),
+          ),
           channels,
           width,
           lines,
@@ -82,9 +88,6 @@ export async function pack(
   const packed = await packers[compression](raw, channels, width, lines);
   return packed.length < raw.length ? packed : raw;
 }
-
-// Deflating leaves this thread, so that chunks are packed side by side while the next frame is computed.
-const deflated = promisify(deflate) as (bytes: Buffer, options: { level: number }) => Promise<Buffer>;
 
 const packers: Record<
   WrittenCompression,

@@ -1,0 +1,67 @@
+import type { Encoding } from "../colour/encodings";
+import { applier } from "../colour/transform/transform";
+import { codesOf, lightOfCodes } from "./codes";
+import { applyMatrix, type Frame, isLinear, type Pixels, type RawImage, topOf } from "./image";
+
+/** Steps of a curve's table between code 0 and code 1: linear between them is nearer than a float's rounding. */
+const CURVE_STEPS = 65536;
+
+/** A transfer function that looks most of its values up. */
+function tabled(toLight: (code: number) => number): (code: number) => number {
+  const table = Float64Array.from({ length: CURVE_STEPS + 1 }, (_, i) => toLight(i / CURVE_STEPS));
+  return (code) => {
+    // Near black a power has no slope limit, and a straight line between steps would miss it.
+    if (!(code >= NEAR_BLACK && code < 1)) return toLight(code);
+    const place = code * CURVE_STEPS;
+    const cell = Math.floor(place);
+    return table[cell]! + (table[cell + 1]! - table[cell]!) * (place - cell);
+  };
+}
+const NEAR_BLACK = 1 / 64;
+
+/** Float code values to light. Alpha is linear in every encoding. */
+function linearise(data: Float32Array, toLight: (code: number) => number): Float32Array {
+  const out = new Float32Array(data.length);
+  const curve = tabled(toLight);
+  for (let i = 0; i < data.length; i += 4) {
+    out[i] = curve(data[i]!);
+    out[i + 1] = curve(data[i + 1]!);
+    out[i + 2] = curve(data[i + 2]!);
+    out[i + 3] = data[i + 3]!;
+  }
+  return out;
+}
+
+/** Code values, normalised, through an encoding's table. */
+function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array {
+  const out = new Float32Array(data.length);
+  const apply = applier(encoding.table!);
+  const scale = 1 / topOf(depth);
+  const { toLight } = encoding.transfer;
+  const rgb = [0, 0, 0];
+  for (let i = 0; i < data.length; i += 4) {
+    for (let c = 0; c < 3; c++) rgb[c] = data[i + c]! * scale;
+    apply(rgb);
+    for (let c = 0; c < 3; c++) out[i + c] = toLight(rgb[c]!);
+    out[i + 3] = data[i + 3]! * scale;
+  }
+  return out;
+}
+
+/**
+ * Brings an image into working light; what is not finite becomes 0. Linear float pixels in working primaries are used as they
+ * are, in place.
+ */
+export function decodeImage(image: RawImage, encoding: Encoding): { frame: Frame } {
+  const codes = codesOf(image, encoding);
+  if (codes) return { frame: lightOfCodes(codes) };
+  const { width, height, pixels } = image;
+  const data = encoding.table
+    ? throughTable(pixels, encoding)
+    : isLinear(encoding)
+      ? (pixels.data as Float32Array)
+      : linearise(pixels.data as Float32Array, encoding.transfer.toLight);
+  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
+  if (encoding.toWorking) applyMatrix(data, encoding.toWorking);
+  return { frame: { width, height, data } };
+}
