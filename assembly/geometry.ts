@@ -1,10 +1,27 @@
 // Geometry: a coarse map of where each output pixel's light comes from, per channel. The one resampling in warp.ts uses it.
 
+/** Where the two affine maps lie in the record, bytes. */
+const OUT_MAP: usize = 176;
+const SOURCE_MAP: usize = 224;
+
+// @ts-ignore: decorator
+@inline
+function affineX(map: usize, x: f64, y: f64): f64 {
+  return load<f64>(map) * x + load<f64>(map, 8) * y + load<f64>(map, 16);
+}
+
+// @ts-ignore: decorator
+@inline
+function affineY(map: usize, x: f64, y: f64): f64 {
+  return load<f64>(map, 24) * x + load<f64>(map, 32) * y + load<f64>(map, 40);
+}
+
 /**
  * Fills a map of source positions (px) at nodes `spacing` px apart. Each node holds two vectors: x for R, G, B, then y.
  * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's coefficients
  * (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible radius (in focal
- * lengths), zoom, heights per mm of the lateral table, its last entry. `lateral`: pairs of floats (red, blue), displacement in
+ * lengths), zoom, heights per mm of the lateral table, its last entry; then two affine maps of six (px: a, b, c, d, e, f take x, y to
+ * ax + by + c, dx + ey + f), of the output's place before the lens is undone and of the source's place after. `lateral`: pairs of floats (red, blue), displacement in
  * mm by image height.
  */
 export function geometryMap(
@@ -19,8 +36,9 @@ export function geometryMap(
   const perMm = load<f64>(record, 160), last = load<f64>(record, 168);
   for (let j = j0; j < j1; j++) {
     for (let i = 0; i < columns; i++) {
-      const outX = (<f64>(i * spacing) - axisX) * pitchX * zoom;
-      const outY = (<f64>(j * spacing) - axisY) * pitchY * zoom;
+      const nodeX = <f64>(i * spacing), nodeY = <f64>(j * spacing);
+      const outX = (affineX(record + OUT_MAP, nodeX, nodeY) - axisX) * pitchX * zoom;
+      const outY = (affineY(record + OUT_MAP, nodeX, nodeY) - axisY) * pitchY * zoom;
       const node = map + (<usize>(j * columns + i) << 5);
       for (let c = 0; c < 3; c++) {
         let px = outX, py = outY;
@@ -67,8 +85,9 @@ export function geometryMap(
             v = (ty / t) * rMax;
           } else if (abs(du) + abs(dv) < 1e-10) break; // a millionth of a pixel
         }
-        store<f32>(node + (<usize>c << 2), <f32>((u * focal) / pitchX + axisX));
-        store<f32>(node + (<usize>c << 2), <f32>((v * focal) / pitchY + axisY), 16);
+        const x = (u * focal) / pitchX + axisX, y = (v * focal) / pitchY + axisY;
+        store<f32>(node + (<usize>c << 2), <f32>affineX(record + SOURCE_MAP, x, y));
+        store<f32>(node + (<usize>c << 2), <f32>affineY(record + SOURCE_MAP, x, y), 16);
       }
       store<f32>(node, load<f32>(node, 4), 12);
       store<f32>(node, load<f32>(node, 20), 28);

@@ -16,12 +16,9 @@ export type Part = { recipe: string } & (
 );
 type GeometryPart = Extract<Part, { kind: "geometry" }>;
 
-/** One resampling does what two neighbours ask for, unless both ask for the same. */
-const joins = (before: Part | undefined, terms: GeometryTerms, mix: number): before is GeometryPart =>
-  before?.kind === "geometry" &&
-  before.mix === 1 &&
-  mix === 1 &&
-  Object.keys(terms).every((name) => !(name in before.terms));
+/** One resampling does what two neighbours ask for, where it can. */
+const joined = (before: Part | undefined, { terms, mix }: GeometryPart): GeometryTerms | null =>
+  before?.kind === "geometry" && before.mix === 1 && mix === 1 ? joinTerms(before.terms, terms) : null;
 
 /** What one element comes to by itself. */
 function partOf({ state, where, ...element }: ElementAtFrame, context: FrameContext): Part {
@@ -47,9 +44,10 @@ export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: 
   for (const element of elements) {
     const part = partOf(element, context);
     const before = parts.at(-1);
-    if (part.kind === "geometry" && joins(before, part.terms, part.mix)) {
-      before.terms = joinTerms([before.terms, part.terms]);
-      before.recipe += `+${part.recipe}`;
+    const terms = part.kind === "geometry" ? joined(before, part) : null;
+    if (terms) {
+      (before as GeometryPart).terms = terms;
+      before!.recipe += `+${part.recipe}`;
     } else if (part.kind === "point" && before?.kind === "point" && element !== apart) {
       before.program.push(...part.program);
       before.recipe += `+${part.recipe}`;

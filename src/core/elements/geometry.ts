@@ -6,6 +6,10 @@ import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../prof
 import { CHANNELS, planSplitChannels, spectrumOf } from "../spread/resample";
 import type { FrameContext } from "../frame/context";
 
+/** An affine map of places, px: a, b, c, d, e, f take (x, y) to (ax + by + c, dx + ey + f). */
+export type AffineMap = readonly [number, number, number, number, number, number];
+const STILL: AffineMap = [1, 0, 0, 0, 1, 0];
+
 /** What a geometric element asks for; neighbours are joined and done in one resampling. */
 export interface GeometryTerms {
   distortion?: Distortion;
@@ -16,6 +20,10 @@ export interface GeometryTerms {
   blue?: (height: number) => number;
   /** Samples of the spectrum from end to end. */
   samples?: number;
+  /** Where the light at a place of the output comes from in the input, of what moves the picture as a whole. */
+  moved?: AffineMap;
+  /** It is moved before the light meets the lens, not after. */
+  isMovedFirst?: boolean;
 }
 
 export type Fit = "keep" | "fill" | "all";
@@ -190,8 +198,17 @@ export function geometryReport(
   return { largest, lost: 1 - seen / (4 * EDGE_POINTS), zoom };
 }
 
-/** Joins the terms of neighbouring elements; later ones fill in what earlier ones leave open. */
-export const joinTerms = (all: GeometryTerms[]): GeometryTerms => Object.assign({}, ...all);
+const hasLens = ({ distortion, red, blue }: GeometryTerms) => Boolean(distortion || red || blue);
+
+/**
+ * The terms of two neighbours that are done in one resampling, in light's order; null where they cannot be: both ask for the same,
+ * or the picture was moved between two parts of the lens.
+ */
+export function joinTerms(before: GeometryTerms, after: GeometryTerms): GeometryTerms | null {
+  if (Object.keys(after).some((name) => name in before)) return null;
+  if (before.moved && hasLens(before)) return null;
+  return { ...before, ...after, ...(before.moved ? { isMovedFirst: true } : {}) };
+}
 
 const laterals = memoised<Float32Array>(16);
 
@@ -203,9 +220,10 @@ export function planGeometry(
   context: FrameContext,
   recipe: string,
 ): number {
+  if (!hasLens(terms) && !terms.moved) return input;
   const { geometry, focalLength } = context;
   const { width, height } = geometry;
-  const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS } = terms;
+  const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS, moved = STILL, isMovedFirst = false } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;
   const lateral = laterals(NOTHING, recipe, () =>
@@ -225,6 +243,8 @@ export function planGeometry(
     fitZoom(terms, geometry, focalLength),
     perMm,
     LATERAL_ENTRIES - 1,
+    ...(isMovedFirst ? STILL : moved),
+    ...(isMovedFirst ? moved : STILL),
   );
   const columns = Math.ceil(width / SPACING) + 2;
   const rows = Math.ceil(height / SPACING) + 2;

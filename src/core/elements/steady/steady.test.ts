@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { at, lookOf, painted, through } from "../../../testing/laboratory";
 import type { Frame } from "../../image/image";
+import type { LensProfile } from "../../profile/lens";
 import { Follower, takeTemplate, trackOf } from "../../track/follow";
 import type { Track } from "../../track/track";
 
@@ -98,6 +99,86 @@ describe("a shake of 6 px", () => {
       for (let y = 8; y < height - 8; y++) for (let x = 8; x < width - 8; x++) if (at(out, x, y) < 0.9) dark++;
       expect(dark).toBe(0);
     }
+  });
+});
+
+test("showing all, the corners of every frame are seen, and the picture is no smaller than that needs", () => {
+  const look = { ...lookOf([{ kind: "steady", params: { track: "t", fit: "all" } }]), tracks: [tracked()] };
+  // Each pixel says where it is.
+  const places = painted(width, height, (x, y) => [x, y, 0]);
+  const corners = [0, width - 1].flatMap((x) => [0, height - 1].map((y) => [x, y] as const));
+  let nearestToEdge = Infinity;
+  for (let frame = 1; frame <= FRAMES; frame++) {
+    const out = through(look, places, { frame });
+    for (const [cornerX, cornerY] of corners) {
+      let best = { apart: Infinity, x: 0, y: 0 };
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const apart = Math.hypot(at(out, x, y, 0) - cornerX, at(out, x, y, 1) - cornerY);
+          if (apart < best.apart) best = { apart, x, y };
+        }
+      expect(best.apart).toBeLessThan(1.5);
+      nearestToEdge = Math.min(nearestToEdge, best.x, best.y, width - 1 - best.x, height - 1 - best.y);
+    }
+  }
+  expect(nearestToEdge).toBeLessThanOrEqual(1);
+});
+
+describe("beside a lens", () => {
+  const track = tracked();
+  const smooth = painted(width, height, (x, y) => {
+    const light = 0.4 + 0.2 * Math.sin(x / 14) * Math.cos(y / 11) + 0.1 * Math.cos((x - y) / 17);
+    return [light, light * 0.8, light * 0.6];
+  });
+  const lens: LensProfile = {
+    format: "pale-halo-lens",
+    version: 1,
+    id: "trial",
+    name: "Trial",
+    squeeze: 1,
+    distortion: [
+      { focalLength: 50, model: "radial-tangential", coefficients: { k1: -4, k2: 0, k3: 0, p1: 0.01, p2: 0 } },
+    ],
+  };
+  const hold = { kind: "steady", params: { track: "t", fit: "keep" } };
+  const bend = { kind: "distortion", params: {} };
+  const lookWith = (elements: object[]) => ({
+    ...lookOf(elements as Parameters<typeof lookOf>[0]),
+    lens: { profile: "trial", focalLength: 50, stop: 2, focusDistance: 3 },
+    tracks: [track],
+  });
+  const run = (elements: object[], frame = smooth) =>
+    through(lookWith(elements), frame, { frame: 4, profiles: [lens] });
+  test.each([
+    ["before", [hold, bend]],
+    ["after", [bend, hold]],
+  ])("%s it, one resampling does what two in a row do", (_, pair) => {
+    const together = run(pair);
+    const apart = run([pair[1]!], run([pair[0]!]));
+    let [worst, differs] = [0, 0];
+    for (let y = 20; y < height - 20; y++)
+      for (let x = 20; x < width - 20; x++) {
+        worst = Math.max(worst, Math.abs(at(together, x, y) - at(apart, x, y)));
+        differs = Math.max(differs, Math.abs(at(together, x, y) - at(smooth, x, y)));
+      }
+    expect(worst).toBeLessThan(2e-3);
+    expect(differs).toBeGreaterThan(0.05);
+  });
+  test("the order counts: held and then bent is not bent and then held", () => {
+    const [one, other] = [run([hold, bend]), run([bend, hold])];
+    let apart = 0;
+    for (let y = 20; y < height - 20; y++)
+      for (let x = 20; x < width - 20; x++) apart = Math.max(apart, Math.abs(at(one, x, y) - at(other, x, y)));
+    expect(apart).toBeGreaterThan(0.004);
+  });
+  test("fine detail keeps what one resampling leaves of it, not two", () => {
+    const fine = painted(width, height, (x) => [0.5 + 0.4 * Math.cos(2.4 * x), 0.5, 0.5]);
+    const contrast = (frame: Frame) => {
+      let sum = 0;
+      for (let x = 100; x < 220; x++) sum += (at(frame, x, 90) - 0.5) ** 2;
+      return sum;
+    };
+    expect(contrast(run([hold, bend], fine))).toBeGreaterThan(1.05 * contrast(run([bend], run([hold], fine))));
   });
 });
 

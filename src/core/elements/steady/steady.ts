@@ -1,7 +1,7 @@
 import type { FrameGeometry } from "../../frame/geometry";
 import { memoised } from "../../maths/memoise";
-import { planResample } from "../../spread/resample";
 import { type Pose, poseAt, smoothedPose, type Track } from "../../track/track";
+import type { AffineMap } from "../geometry";
 import { define, type Parameter, type ValuesOf } from "../definition";
 
 type Steady = ValuesOf<typeof parameters>;
@@ -37,9 +37,9 @@ const parameters = {
   fit: {
     type: "choice",
     label: "Framing",
-    options: { keep: "Keep scale", fill: "Fill the frame" },
+    options: { keep: "Keep scale", fill: "Fill the frame", all: "Show all" },
     default: "fill",
-    help: "Keep the scale and show what lies beyond the edges mirrored, or grow until the frame is filled throughout the shot.",
+    help: "Keep the scale, with what lies beyond the edges mirrored; grow until the frame is filled throughout the shot; or shrink until nothing of any frame is lost.",
   },
 } as const satisfies Record<string, Parameter>;
 
@@ -82,40 +82,67 @@ function placing({ from, to }: Hold, share: number, zoom: number, { width, heigh
   };
 }
 
-/** Largest growth that fills the frame; a shake beyond it shows the surround. */
+/** Largest growth that fills the frame; a shake beyond it shows the surround. Its inverse is the smallest that shows all. */
 const MOST_ZOOM = 3;
 const ZOOM_STEPS = 20;
 
-/** How much a picture must grow so that no frame of the track shows what lies beyond its edges; the same for all its frames. */
-const fillingZoom = (track: Track, values: Steady, share: number, geometry: FrameGeometry): number =>
-  zooms(track, JSON.stringify([values, share, geometry]), () => searchZoom(track, values, share, geometry));
+/** How much a picture must grow, or shrink, for what is asked of its framing; the same for all frames of the track. */
+function fittingZoom(track: Track, values: Steady, share: number, geometry: FrameGeometry): number {
+  if (values.fit === "keep") return 1;
+  const search = values.fit === "fill" ? fillingZoom : showingZoom;
+  const holds = () => track.x.map((_, i) => holdAt(track, values, track.first + i));
+  return zooms(track, JSON.stringify([values, share, geometry]), () => search(holds(), share, geometry));
+}
 const zooms = memoised<number>(8);
 
-function searchZoom(track: Track, values: Steady, share: number, geometry: FrameGeometry): number {
-  const { width, height } = geometry;
-  const corners = [
+const cornersOf = ({ width, height }: FrameGeometry) =>
+  [
     [0, 0],
     [width - 1, 0],
     [0, height - 1],
     [width - 1, height - 1],
   ] as const;
-  const holds = track.x.map((_, i) => holdAt(track, values, track.first + i));
-  const fills = (zoom: number) =>
+const isInside = (x: number, y: number, { width, height }: FrameGeometry) =>
+  x >= -0.5 && y >= -0.5 && x <= width - 0.5 && y <= height - 0.5;
+
+/** The zoom nearest to 1, on the way from it to `far`, that is enough. */
+function nearestZoom(far: number, isEnough: (zoom: number) => boolean): number {
+  if (isEnough(1)) return 1;
+  let [short, enough] = [1, far];
+  for (let i = 0; i < ZOOM_STEPS; i++) {
+    const middle = (short + enough) / 2;
+    if (isEnough(middle)) enough = middle;
+    else short = middle;
+  }
+  return enough;
+}
+
+/** Grown until no frame shows what lies beyond its edges. */
+const fillingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
+  nearestZoom(MOST_ZOOM, (zoom) =>
     holds.every((hold) => {
       const place = placing(hold, share, zoom, geometry);
-      return corners.every(([x, y]) => {
-        const [px, py] = place(x, y);
-        return px >= -0.5 && py >= -0.5 && px <= width - 0.5 && py <= height - 0.5;
+      return cornersOf(geometry).every(([x, y]) => isInside(...place(x, y), geometry));
+    }),
+  );
+
+/** Shrunk until every frame's corners are seen. */
+const showingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
+  nearestZoom(1 / MOST_ZOOM, (zoom) =>
+    holds.every((hold) => {
+      const [a, b, c, d, e, f] = affineOf(placing(hold, share, zoom, geometry));
+      return cornersOf(geometry).every(([x, y]) => {
+        const [u, v] = [x - c, y - f];
+        return isInside((e * u - b * v) / (a * e - b * d), (a * v - d * u) / (a * e - b * d), geometry);
       });
-    });
-  if (fills(1)) return 1;
-  let [low, high] = [1, MOST_ZOOM];
-  for (let i = 0; i < ZOOM_STEPS; i++) {
-    const middle = (low + high) / 2;
-    if (fills(middle)) high = middle;
-    else low = middle;
-  }
-  return high;
+    }),
+  );
+
+function affineOf(place: (x: number, y: number) => [number, number]): AffineMap {
+  const [c, f] = place(0, 0);
+  const [ax, dx] = place(1, 0);
+  const [by, ey] = place(0, 1);
+  return [ax - c, by - c, c, dx - f, ey - f, f];
 }
 
 /** Takes a track's motion out of the picture. */
@@ -133,18 +160,17 @@ export const steady = define<Steady>({
     values.track === "" ? "No track is chosen." : tracks.has(values.track) ? null : "The track is not there.",
   cautions({ strength, values }, { tracks, geometry }) {
     const track = tracks.get(values.track);
-    if (!track || values.fit !== "fill") return [];
-    const zoom = fillingZoom(track, values, strength, geometry);
-    return zoom > 1.001 ? [`Framing changed by ${(100 * (zoom - 1)).toFixed(1)} %.`] : [];
+    if (!track) return [];
+    const change = fittingZoom(track, values, strength, geometry) - 1;
+    return Math.abs(change) > 0.001 ? [`Framing changed by ${(100 * change).toFixed(1)} %.`] : [];
   },
   work: {
-    kind: "buffers",
-    plan(builder, input, { strength, values }, { tracks, frame, geometry }) {
+    kind: "geometry",
+    terms({ strength, values }, { tracks, frame, geometry }) {
       const track = tracks.get(values.track);
-      if (!track) return input;
-      const zoom = values.fit === "fill" ? fillingZoom(track, values, strength, geometry) : 1;
-      const place = placing(holdAt(track, values, frame), strength, zoom, geometry);
-      return planResample(builder, input, { place, black: false });
+      if (!track) return {};
+      const zoom = fittingZoom(track, values, strength, geometry);
+      return { moved: affineOf(placing(holdAt(track, values, frame), strength, zoom, geometry)) };
     },
   },
   response({ strength, mix, values }, { tracks, geometry }) {
