@@ -1,4 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
+import { ELEMENTS } from "../src/core/elements/registry";
 import { openBench, piece, settled } from "./bench-page";
 
 const boxes = (page: Page) =>
@@ -32,6 +33,72 @@ test("glass on the path never overlaps, however many pieces; the path slides to 
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click({ trial: true });
   await undoAll(page);
 });
+
+/** A path of so many pieces, of every kind in turn, all switched off: what is looked at is how they are drawn. */
+async function withPieces(page: Page, count: number): Promise<() => Promise<void>> {
+  const address = "/api/shots/TL-050/look";
+  const save = async (look: object) => {
+    const { lookRevision } = (await (await page.request.get("/api/shots/TL-050")).json()) as { lookRevision: number };
+    const origin = new URL(page.url()).origin;
+    const headers = { origin, "sec-fetch-site": "same-origin" };
+    expect((await page.request.put(address, { data: { look, revision: lookRevision }, headers })).ok()).toBe(true);
+  };
+  const { look } = (await (await page.request.get("/api/shots/TL-050")).json()) as { look: { elements: object[] } };
+  const kinds = ELEMENTS.map(({ kind }) => kind);
+  const elements = Array.from({ length: count }, (_, i) => {
+    const kind = kinds[i % kinds.length]!;
+    return { id: `${kind}-${i}`, kind, on: false, params: {} };
+  });
+  await save({ ...look, elements });
+  return () => save(look);
+}
+
+for (const [width, height] of [
+  [1280, 800],
+  [1920, 1080],
+] as const)
+  test(`one piece, nine, twenty and sixty at ${width}x${height}: no two pieces or names overlap, and all can be reached`, async ({
+    page,
+  }) => {
+    await page.setViewportSize({ width, height });
+    await page.goto("/cabinet");
+    for (const count of [1, 9, 20, 60]) {
+      const back = await withPieces(page, count);
+      try {
+        await openBench(page, "TL-050");
+        const list = page.getByRole("list", { name: "Elements in the order light meets them" });
+        const pieces = list.getByRole("button");
+        await expect.poll(() => pieces.count()).toBeGreaterThanOrEqual(1);
+        const drawn = await boxes(page);
+        for (let i = 1; i < drawn.length; i++)
+          expect(drawn[i]!.left, `${count} pieces: ${i}`).toBeGreaterThanOrEqual(drawn[i - 1]!.right - 0.5);
+        const words = await list.evaluate((node) => {
+          const found: { left: number; right: number; top: number; text: string }[] = [];
+          const walker = document.createTreeWalker(node, NodeFilter.SHOW_TEXT);
+          while (walker.nextNode()) {
+            const range = document.createRange();
+            range.selectNodeContents(walker.currentNode);
+            const { left, right, top, width } = range.getBoundingClientRect();
+            if (width > 0) found.push({ left, right, top: Math.round(top / 4), text: range.toString() });
+          }
+          return found.sort((a, b) => a.top - b.top || a.left - b.left);
+        });
+        expect(words.length).toBeGreaterThan(0);
+        for (const [i, { left, top, text }] of words.entries()) {
+          const before = words[i - 1];
+          if (before?.top === top)
+            expect(left, `${count} pieces: ${before.text} and ${text}`).toBeGreaterThanOrEqual(before.right - 0.5);
+        }
+        const end = (await list.boundingBox())!;
+        await pieces.last().scrollIntoViewIfNeeded();
+        const last = (await pieces.last().boundingBox())!;
+        expect(last.x + last.width).toBeLessThanOrEqual(end.x + end.width + 1);
+        await expect(page.getByRole("button", { name: "Glass drawer: add an element" })).toBeInViewport();
+      } finally {
+        await back();
+      }
+    }
+  });
 
 test("a group of parameters has one heading", async ({ page }) => {
   await openBench(page, "TL-010");

@@ -60,7 +60,7 @@ test("what is dragged on a plot is where its values say, and a drag to where it 
     const { state } = elements[0]!;
     return (definition.response(state, context).grips ?? []).map((grip) => ({ definition, state, grip }));
   });
-  expect(new Set(gripped.map(({ definition }) => definition.kind))).toEqual(new Set(["vignette", "sharpness"]));
+  expect(new Set(gripped.map(({ definition }) => definition.kind))).toEqual(new Set(["vignette", "sharpness", "tone"]));
   for (const { definition, state, grip } of gripped)
     for (const [name, value] of Object.entries(grip.set(grip.x, grip.y))) {
       expect(Object.keys(definition.parameters)).toContain(name);

@@ -1,5 +1,5 @@
 import { definitionOf } from "../elements/registry";
-import { AREA_FIELDS, areaLabel, KEY_COLOUR_FIELDS, WHERE_FIELDS } from "../where/fields";
+import { AREA_FIELDS, areaLabel, KEY_COLOUR_FIELDS, POINTS_FIELD, WHERE_FIELDS } from "../where/fields";
 import { elementNamed, type Path, whereOf } from "./edit";
 import type { Look } from "./look";
 import { LARGEST_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
@@ -28,7 +28,7 @@ const ANY = { min: -Infinity, max: Infinity, step: 0.01 };
 function inWhere(look: Look, [id, name]: Path, owner: string): Described {
   const [, part, area, value] = name.split(".");
   const found = part === "areas" && whereOf(look, id)?.areas.find((entry) => entry.id === area);
-  const fields = found ? { ...AREA_FIELDS[found.kind], ...KEY_COLOUR_FIELDS } : WHERE_FIELDS;
+  const fields = found ? { ...AREA_FIELDS[found.kind], ...KEY_COLOUR_FIELDS, points: POINTS_FIELD } : WHERE_FIELDS;
   const field = (fields as Record<string, Omit<Described, "of">>)[found ? value! : part!];
   const of = found ? `${owner}, ${areaLabel(found)}` : `${owner}, area`;
   return field ? { ...field, of } : { ...ANY, of, label: value ?? part ?? name, unit: "" };

@@ -4,6 +4,7 @@ import type { TimedValue } from "../when/generator";
 import { type LensRow, lensTables } from "../when/lens-data";
 import { keyframes, withKeyframe } from "../when/keyframes";
 import { valueOf, withValueOf } from "../when/address";
+import { withPointsAlike } from "../when/closed-line";
 import { type Area, type Where, whereSchema } from "../where/schema";
 import type { Look, LookElement } from "./look";
 import { namesInElement, type When, withoutArea } from "./timed";
@@ -64,9 +65,20 @@ const isTimedValue = (value: unknown): value is TimedValue => typeof value === "
 export function setAt(look: Look, path: Path, value: Settable | undefined, frame: number): Look {
   const timed = timedAt(look, path);
   if (value === undefined && timed) return setAt(withTimed(look, path, undefined), path, undefined, frame);
-  if (timed && "keys" in timed && isTimedValue(value))
-    return withTimed(look, path, { ...timed, keys: withKeyframe(timed.keys, frame, value) });
+  if (timed && "keys" in timed && isTimedValue(value)) {
+    const keys = isPolygon(look, path) ? withPointsAlike(timed.keys, frame, value as Point[]) : timed.keys;
+    return withTimed(look, path, { ...timed, keys: withKeyframe(keys, frame, value) });
+  }
   return withOwner(look, path, (owner) => withValueOf(owner, namesOf(path), () => value));
+}
+
+type Point = readonly [number, number];
+
+/** Whether a path leads to the points of an area's closed line. */
+function isPolygon(look: Look, [id, name]: Path): boolean {
+  const [where, areas, area, value] = name.split(".");
+  const found = where === "where" && areas === "areas" && whereOf(look, id)?.areas.find((entry) => entry.id === area);
+  return found ? found.kind === "polygon" && value === "points" : false;
 }
 
 /** Several values set in one. */
@@ -167,7 +179,8 @@ export function putElement(look: Look, element: LookElement, behind: string | nu
 export const whereOf = (look: Look, id: string | null): Where | undefined =>
   (id === null ? look : elementNamed(look, id)).where;
 
-const withWhere = (look: Look, id: string | null, where: Where | undefined, when: When | undefined): Look =>
+/** The look with where an element or the whole path acts set, and all that is timed in its owner. */
+export const withWhere = (look: Look, id: string | null, where: Where | undefined, when: When | undefined): Look =>
   withOwner(look, [id, "where"], (owner) => ({ ...owner, where, when }));
 
 /** Adds an area, as it is at first, to where an element or the whole path acts. Throws ZodError for what is no area. */

@@ -7,7 +7,7 @@ import type { Where } from "../where/schema";
 export type When = Record<string, Timed>;
 
 const WHERE = "where.";
-const AREAS = "where.areas.";
+export const AREAS = "where.areas.";
 
 /** What an element has beside its parameters. */
 const OWN = ["on", "strength", "mix", "keptOut", "where"];

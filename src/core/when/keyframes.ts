@@ -1,9 +1,11 @@
 import { z } from "zod";
 import { monotoneCubic } from "../maths/interpolate";
-import { FEWEST_POINTS, MOST_POINTS } from "../maths/curve";
+import { FEWEST_POINTS } from "../maths/curve";
 import { type Generator, type Kind, numberSchema, frameSchema, type TimedValue } from "./generator";
 
 const MOST_KEYFRAMES = 1000;
+/** As many as a polygon has; a curve has fewer. */
+const MOST_POINTS = 64;
 
 /** How a keyframe goes on to the next one. */
 export const EASES = {

@@ -58,10 +58,14 @@ export function kindOf(timed: Timed): Kind {
   return generator.kind(data);
 }
 
+const isPoint = (entry: unknown) =>
+  Array.isArray(entry) && entry.length === 2 && entry.every((part) => typeof part === "number");
+
 /** What names into plain data lead to, as something that may be timed; null where it may not. */
 export function kindAt(target: unknown, names: readonly string[]): Kind | null {
   const found = valueOf(target, names);
   if (typeof found === "number") return "number";
   const isTriple = Array.isArray(found) && found.length === 3 && found.every((entry) => typeof entry === "number");
-  return isTriple ? "triple" : null;
+  if (isTriple) return "triple";
+  return Array.isArray(found) && found.length > 0 && found.every(isPoint) ? "points" : null;
 }

@@ -56,6 +56,9 @@ export const KEY_COLOUR_FIELDS: Record<string, AreaField> = {
   colourSoft: field("Colour softness", "", 0.005, 0.5, 0.005, 0.05),
 };
 
+/** The points of a polygon, which are set together. */
+export const POINTS_FIELD: AreaField = field("Points", "% of width and height", -500, 500, 0.5, 0);
+
 /** Of every area, and of areas together. */
 export const WHERE_FIELDS: Record<"feather" | "strength", AreaField> = {
   feather: field("Feather", "% of height", 0, 30, 0.1, 0),

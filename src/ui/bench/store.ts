@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { DepthPlate } from "@/core/frame/depth-plate";
+import type { AreaClip } from "@/core/look/areas";
 import type { Scope } from "@/core/look/excerpt";
 import type { Look, LookElement } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
@@ -45,6 +46,8 @@ interface Bench {
   alone: boolean;
   /** A copied element, which may be put on the path of any shot. */
   clipboard: LookElement | null;
+  /** Copied areas, which may be put where any element of any shot acts. */
+  areaClip: AreaClip | null;
   /** The track that is shown on the picture, by its id. */
   track: string | null;
   /** The region that is to be followed: being drawn, or drawn. */
@@ -94,6 +97,7 @@ interface Bench {
         | "timeDrawer"
         | "alone"
         | "clipboard"
+        | "areaClip"
         | "playing"
         | "speed"
         | "span"
@@ -140,6 +144,7 @@ export const useBench = create<Bench>((set) => ({
   look: null,
   depth: null,
   clipboard: null,
+  areaClip: null,
   selected: null,
   frame: 1,
   looking: WHOLE,

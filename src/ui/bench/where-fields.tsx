@@ -1,5 +1,6 @@
 "use client";
-import { Eye, Plus, Trash2 } from "lucide-react";
+import { ClipboardPaste, Copy, Eye, Plus, Trash2 } from "lucide-react";
+import { copiedAreas, pastedAreas } from "@/core/look/areas";
 import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import type { LookAtFrame } from "@/core/look/at-frame";
@@ -92,7 +93,7 @@ function PickedColour({
 
 /** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
-  const { change, set, inspect, frame } = useBench();
+  const { change, set, inspect, frame, areaClip } = useBench();
   const isShown = (over: boolean, only: string | null) => isSame(inspect, { kind: "area", over, only });
   const show = (over: boolean, only: string | null) =>
     set({ inspect: isShown(over, only) ? PICTURE : { kind: "area", over, only } });
@@ -121,8 +122,28 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
     <section aria-label="Where" className="flex flex-col gap-2">
       <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
         Where
+        <button
+          type="button"
+          className="btn btn-xs btn-square ml-auto"
+          aria-label="Copy the areas"
+          title="Copy the areas, for another element or shot"
+          disabled={!where}
+          onClick={() => set({ areaClip: copiedAreas(look, id) })}
+        >
+          <Copy size={11} />
+        </button>
+        <button
+          type="button"
+          className="btn btn-xs btn-square"
+          aria-label="Paste the copied areas"
+          title="Paste the copied areas"
+          disabled={!areaClip}
+          onClick={() => areaClip && change(pastedAreas(look, id, areaClip))}
+        >
+          <ClipboardPaste size={11} />
+        </button>
         <select
-          className="select select-xs ml-auto w-32 font-normal"
+          className="select select-xs w-32 font-normal"
           aria-label="Add an area"
           value=""
           onChange={(event) => event.target.value && change(addArea(look, id, FRESH[event.target.value as Kind]))}
@@ -224,7 +245,12 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
             </label>
           )}
           {entry.kind === "polygon" && (
-            <p className="text-quiet">Drag its points on the picture; press a side to add one, Delete removes it.</p>
+            <div className="flex items-center gap-1">
+              <p className="min-w-0 flex-1 text-quiet">
+                Drag its points on the picture; press a side to add one, Delete removes it.
+              </p>
+              <KeyMark path={inArea(id, entry, "points")} />
+            </div>
           )}
           {Object.entries(fieldsOf(entry)).map(([name, field]) => (
             <NumberField

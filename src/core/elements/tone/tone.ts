@@ -1,6 +1,6 @@
 import { curvesOperation } from "../../engine/pointwise";
 import { MID_GREY } from "../key";
-import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { define, type Grip, type Trace, type Parameter, type ValuesOf } from "../definition";
 
 type Tone = ValuesOf<typeof parameters>;
 
@@ -84,6 +84,34 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
+/** Where on the plot, in stops beyond a threshold, the hand takes hold of how much is changed there. */
+const ARM = 3;
+
+/** The two thresholds, on the curve, and an arm of each, whose height is how much is crushed or held. */
+function gripsOf(values: Tone, share: number): Grip[] {
+  const out = (stops: number) => toneStops(values, share, stops);
+  const { toeAt, toeSoftness, shoulderAt, shoulderSoftness } = values;
+  // At no strength nothing is changed, whatever is set: the arms stand on the diagonal, and do not move.
+  const amount = (name: string, by: number, softness: number): Record<string, number> =>
+    share ? { [name]: by / (share * softRamp(ARM, softness)) } : {};
+  return [
+    { label: "Toe from", x: toeAt, y: out(toeAt), set: (x) => ({ toeAt: x }) },
+    {
+      label: "Crush blacks",
+      x: toeAt - ARM,
+      y: out(toeAt - ARM),
+      set: (_, y) => amount("toe", toeAt - ARM - y, toeSoftness),
+    },
+    { label: "Shoulder from", x: shoulderAt, y: out(shoulderAt), set: (x) => ({ shoulderAt: x }) },
+    {
+      label: "Hold highlights",
+      x: shoulderAt + ARM,
+      y: out(shoulderAt + ARM),
+      set: (_, y) => amount("shoulder", shoulderAt + ARM - y, shoulderSoftness),
+    },
+  ];
+}
+
 export const tone = define<Tone>({
   kind: "tone",
   label: "Tone",
@@ -116,6 +144,7 @@ export const tone = define<Tone>({
       title: "Light in, light out",
       x: { label: "Light in", unit: "stops from mid-grey" },
       y: { label: "Light out", unit: "stops from mid-grey" },
+      grips: gripsOf(values, strength * mix),
       traces: [trace("measured", 1), trace("applied", strength * mix)],
     };
   },

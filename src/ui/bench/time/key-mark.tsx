@@ -89,7 +89,7 @@ export function KeyMark({ path }: { path: Path }) {
             <ContextMenu.Item
               key={name}
               className={ITEM}
-              disabled={kind === "triple" || (name === "track" && !look.tracks?.length)}
+              disabled={kind !== "number" || (name === "track" && !look.tracks?.length)}
               onSelect={() => begin(name)}
             >
               {label}
