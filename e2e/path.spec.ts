@@ -76,10 +76,14 @@ for (const [width, height] of [
           const found: { left: number; right: number; top: number; text: string }[] = [];
           const walker = document.createTreeWalker(node, NodeFilter.SHOW_TEXT);
           while (walker.nextNode()) {
+            const parent = walker.currentNode.parentElement!;
+            const style = getComputedStyle(parent);
             const range = document.createRange();
             range.selectNodeContents(walker.currentNode);
             const { left, right, top, width } = range.getBoundingClientRect();
-            if (width > 0) found.push({ left, right, top: Math.round(top / 4), text: range.toString() });
+            const end = style.overflowX === "hidden" ? parent.getBoundingClientRect().right : right;
+            if (width > 0 && style.opacity !== "0")
+              found.push({ left, right: Math.min(right, end), top: Math.round(top / 4), text: range.toString() });
           }
           return found.sort((a, b) => a.top - b.top || a.left - b.left);
         });
