@@ -10,6 +10,8 @@ export default defineConfig({
   use: {
     baseURL: process.env.HALO_TEST_ADDRESS ?? "http://127.0.0.1:3199",
     viewport: { width: 1280, height: 800 },
+    // A control that is not there is told of by its name, well before the journey's own time is over.
+    actionTimeout: Number(process.env.HALO_TEST_PATIENCE ?? 30_000),
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
       args: [

@@ -1,7 +1,36 @@
 import { expect } from "@playwright/test";
 import { test } from "./job";
-import { openBench } from "../bench-page";
-import { add, codes, drag, goTo, inspect, key, meanIn, type, undoAll } from "./steps";
+import { openBench, piece } from "../bench-page";
+import { add, choose, codes, drag, goTo, hash, inspect, key, meanIn, type, undoAll } from "./steps";
+
+const sampled = (of: readonly number[]) => of.filter((_, i) => i % 4 === 1 && i % 7 === 0);
+
+/** The code value that most of a picture has. */
+function most(of: readonly number[]): number {
+  const counts = new Map<number, number>();
+  for (const value of sampled(of)) counts.set(value, (counts.get(value) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1])[0]![0];
+}
+
+/** The most that is added near light and, in the darker half of the frame's columns, far from it; code values. */
+function byLight(picture: readonly number[], added: readonly number[], grey: number): { near: number; far: number } {
+  const [width, height, cell] = [640, 360, 40];
+  const cells: { light: number; change: number }[] = [];
+  for (let y = 0; y < height; y += cell)
+    for (let x = 0; x < width; x += cell) {
+      let [light, change] = [0, 0];
+      for (let j = y; j < y + cell; j++)
+        for (let i = x; i < x + cell; i++) {
+          const at = (j * width + i) * 4 + 1;
+          light += picture[at]!;
+          change = Math.max(change, Math.abs(added[at]! - grey));
+        }
+      cells.push({ light, change });
+    }
+  cells.sort((a, b) => a.light - b.light);
+  const changes = cells.map(({ change }) => change);
+  return { near: Math.max(...changes), far: Math.max(...changes.slice(0, 20)) };
+}
 
 test("J02 light shafts from a source that is dragged and keyed, their gain keyed to nothing, and a vignette over all", async ({
   page,
@@ -47,6 +76,49 @@ test("J02 light shafts from a source that is dragged and keyed, their gain keyed
   await goTo(page, 12);
   expect(new Set((await codes(page)).filter((_, i) => i % 4 === 0)).size).toBeGreaterThan(2);
   await inspect(page, "Picture");
+
+  // Dirt shows only where light reaches it: what it adds is nothing in the dark half of the frame.
+  await goTo(page, 0);
+  await add(page, "Dirt");
+  await type(page, "Gain", 150);
+  await type(page, "Reach", 3);
+  await inspect(page, "Contribution × 4");
+  const dirt = await codes(page);
+  const light = async () => {
+    await inspect(page, "Picture");
+    return codes(page);
+  };
+  const grey = most(dirt);
+  const lit = await light();
+  const { near, far } = byLight(lit, dirt, grey);
+  expect(near).toBeGreaterThan(4);
+  expect(far).toBeLessThanOrEqual(1);
+
+  // Drifting snow from another shot, faintly; it moves with the frames.
+  await add(page, "Plate");
+  const bare = await hash(page);
+  await page.getByRole("combobox", { name: "Plate", exact: true }).selectOption("TL-040");
+  await choose(page, "Lay over", "Screen");
+  await type(page, "Mix", 0.1);
+  const snow = await hash(page);
+  expect(snow).not.toBe(bare);
+  await type(page, "Time offset", 5);
+  expect(await hash(page)).not.toBe(snow);
+
+  // A print table as the view, and highlights held: the brightest are lower, the dark is where it was.
+  await piece(page, "Plate").click();
+  const table = Array.from({ length: 17 }, (_, i) => (0.93 * (i / 16) ** 1.05 + 0.02).toFixed(6));
+  const cube = `TITLE "Print"\nLUT_1D_SIZE 17\n${table.map((value) => `${value} ${value} ${value}`).join("\n")}\n`;
+  await page
+    .getByLabel("Table to import")
+    .setInputFiles({ name: "print.cube", mimeType: "text/plain", buffer: Buffer.from(cube) });
+  await expect(page.getByLabel("Transform")).toHaveValue("lut");
+  await add(page, "Tone");
+  const printed = await codes(page);
+  await type(page, "Hold highlights", 0.6);
+  await type(page, "Crush blacks", 0);
+  const held = await codes(page);
+  expect(Math.max(...sampled(held))).toBeLessThan(Math.max(...sampled(printed)));
 
   // A vignette that darkens and softens the edges.
   await add(page, "Vignette");

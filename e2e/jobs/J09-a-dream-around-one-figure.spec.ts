@@ -1,8 +1,8 @@
 import { expect } from "@playwright/test";
 import { test } from "./job";
 import { figurePlace } from "../../src/demo/scenes/ticket-window";
-import { openBench, settled } from "../bench-page";
-import { add, codes, drag, goTo, inspect, type, undoAll } from "./steps";
+import { openBench, piece, settled } from "../bench-page";
+import { add, codes, drag, goTo, inspect, same, type, undoAll } from "./steps";
 
 const SIZE = { width: 640, height: 360 };
 /** The figure's coat, a share of its height up. */
@@ -106,5 +106,56 @@ test("J09 all is softened but an oval that follows the figure through the shot, 
   };
   expect(most(x, y)).toBeLessThanOrEqual(1);
   expect(most(0.85 * SIZE.width, 0.4 * SIZE.height)).toBeGreaterThan(8);
+  await page.getByRole("button", { name: "Off", exact: true }).click();
+
+  // Highlights warm and lit, shadows blue and darker.
+  await add(page, "Trim");
+  const before = await codes(page);
+  const shift = async (label: string, values: Record<string, number>) => {
+    for (const [name, value] of Object.entries(values))
+      await page.getByRole("spinbutton", { name: `${label}, ${name}` }).fill(String(value));
+  };
+  await shift("Highlights", { red: 1.3, blue: 0.7 });
+  await shift("Shadows", { red: 0.6, blue: 1.5 });
+  const tinted = await codes(page);
+  const byTone = (from: number, to: number) => {
+    let [red, blue, count] = [0, 0, 0];
+    for (let i = 0; i < before.length; i += 4) {
+      if (before[i + 1]! < from || before[i + 1]! >= to) continue;
+      red += tinted[i]! - before[i]!;
+      blue += tinted[i + 2]! - before[i + 2]!;
+      count++;
+    }
+    return { warmer: (red - blue) / count, count };
+  };
+  const [dark, bright] = [byTone(4, 40), byTone(150, 245)];
+  expect(Math.min(dark.count, bright.count)).toBeGreaterThan(500);
+  expect(dark.warmer).toBeLessThan(-1);
+  expect(bright.warmer).toBeGreaterThan(1);
+
+  // The figure is sharpened inside the same oval: the area is copied from what spares it, and turned round.
+  await page.keyboard.press("Escape");
+  await piece(page, "Edge softness").click();
+  await page.getByRole("button", { name: "Copy the areas" }).click();
+  await add(page, "Sharpen");
+  const soft = await codes(page);
+  await page.getByRole("button", { name: "Paste the copied areas" }).click();
+  await page.getByRole("checkbox", { name: "Inverted" }).uncheck();
+  await type(page, "Strength", 2);
+  const crisp = await codes(page);
+  await page.getByRole("button", { name: "On", exact: true }).click();
+  const plain = await codes(page);
+  const changed = (left: number, top: number) => {
+    let largest = 0;
+    for (let py = Math.round(top) - 20; py < top + 20; py++)
+      for (let px = Math.round(left) - 12; px < left + 12; px++) {
+        const at = (py * SIZE.width + px) * 4 + 1;
+        largest = Math.max(largest, Math.abs(crisp[at]! - plain[at]!));
+      }
+    return largest;
+  };
+  expect(changed(x, y)).toBeGreaterThan(3);
+  expect(changed(0.85 * SIZE.width, 0.4 * SIZE.height)).toBe(0);
+  expect(same(soft, plain)).toBe(false);
   await undoAll(page);
 });

@@ -54,6 +54,28 @@ export async function codes(page: Page): Promise<number[]> {
   return [...Buffer.from(packed, "base64")];
 }
 
+/** Where the picture is brightest, in shares of it: the middle of the brightest patch. */
+export async function brightest(page: Page): Promise<{ x: number; y: number }> {
+  await settled(page);
+  return picture(page).evaluate((node: HTMLCanvasElement) => {
+    const { width, height } = node;
+    const { data } = node.getContext("2d")!.getImageData(0, 0, width, height);
+    const cell = 6;
+    let best = { light: -1, x: 0, y: 0 };
+    for (let y = 0; y + cell < height; y += cell)
+      for (let x = 0; x + cell < width; x += cell) {
+        let light = 0;
+        for (let j = 0; j < cell; j++)
+          for (let i = 0; i < cell; i++) {
+            const at = ((y + j) * width + x + i) * 4;
+            light += data[at]! + data[at + 1]! + data[at + 2]!;
+          }
+        if (light > best.light) best = { light, x: (x + cell / 2) / width, y: (y + cell / 2) / height };
+      }
+    return { x: best.x, y: best.y };
+  });
+}
+
 /** Whether two pictures are the same, code for code: a difference of a million numbers is not told number by number. */
 export const same = (a: readonly number[], b: readonly number[]): boolean =>
   a.length === b.length && a.every((value, i) => value === b[i]);
