@@ -19,8 +19,17 @@ test("J15 a streak with a rolled-off curve from teal to magenta, then a warm glo
   await page.getByRole("spinbutton", { name: "Tint, red" }).fill("0.2");
   await page.getByRole("spinbutton", { name: "Tint of the tail, red" }).fill("1.2");
   await page.getByRole("spinbutton", { name: "Tint of the tail, green" }).fill("0.2");
+  await choose(page, "Lay over", "Lighten");
   await type(page, "Mix", 0.3);
-  expect(same(await codes(page), before)).toBe(false);
+  await page.getByRole("button", { name: "On", exact: true }).click();
+  const bare = await codes(page);
+  await page.getByRole("button", { name: "Off", exact: true }).click();
+  const streaked = await codes(page);
+  expect(same(streaked, before)).toBe(false);
+  // Laid over by lighten, a pixel is the picture's or brighter, but for the grain after it.
+  const darker = streaked.filter((value, i) => i % 4 < 3 && value < bare[i]! - 2).length;
+  expect(darker / streaked.length).toBeLessThan(0.002);
+  expect(streaked.filter((value, i) => value > bare[i]! + 2).length).toBeGreaterThan(100);
 
   // A wide warm glow by screen, which leaves what is brighter than its hold alone.
   await page.keyboard.press("Escape");
@@ -39,5 +48,12 @@ test("J15 a streak with a rolled-off curve from teal to magenta, then a warm glo
   expect(lamps.length).toBeGreaterThan(50);
   const alike = lamps.filter((i) => Math.abs(with_[i]! - without[i]!) <= 1).length;
   expect(alike / lamps.length).toBeGreaterThan(0.97);
+  // Both off, and on again, code for code: the glow is off now.
+  await piece(page, "Streak").click();
+  await page.keyboard.press("x");
+  expect(same(await codes(page), without)).toBe(false);
+  await page.keyboard.press("x");
+  await page.keyboard.press("Escape");
+  expect(same(await codes(page), without)).toBe(true);
   await undoAll(page);
 });

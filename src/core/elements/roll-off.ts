@@ -1,5 +1,12 @@
 import type { PlanBuilder } from "../engine/plan";
-import { addProgram, curvesOperation, differenceOperation, type PointOperation } from "../engine/pointwise";
+import {
+  addProgram,
+  curvesOperation,
+  differenceOperation,
+  layerOperation,
+  type LayerMode,
+  type PointOperation,
+} from "../engine/pointwise";
 import { type CurvePoints, curveThrough, isDiagonal } from "../maths/curve";
 import type { Parameter } from "./definition";
 import { MID_GREY } from "./key";
@@ -56,10 +63,19 @@ export function rollOffOperations(points: CurvePoints): PointOperation[] {
   return [curvesOperation([light, light, light])];
 }
 
-/** Emits input + curve(result - input): the roll-off of what an element added. */
-export function planRollOff(builder: PlanBuilder, input: number, result: number, points: CurvePoints): number {
+/**
+ * Emits what an element added with its roll-off, curve(result - input), laid over the input; added to it unless it is laid over
+ * otherwise.
+ */
+export function planRollOff(
+  builder: PlanBuilder,
+  input: number,
+  result: number,
+  points: CurvePoints,
+  mode: LayerMode = "add",
+): number {
   const curve = rollOffOperations(points);
-  if (!curve.length || result === input) return result;
-  const program = [differenceOperation(1, false), ...curve, { code: "sum" as const, floats: [] }];
-  return addProgram(builder, result, builder.buffer(), program, input, input);
+  if ((!curve.length && mode === "add") || result === input) return result;
+  const sum = mode === "add" ? { code: "sum" as const, floats: [] } : layerOperation({ mode, amount: 1 });
+  return addProgram(builder, result, builder.buffer(), [differenceOperation(1, false), ...curve, sum], input, input);
 }

@@ -10,6 +10,7 @@ import type { FrameGeometry } from "../../frame/geometry";
 import { planResample } from "../../spread/resample";
 import { planSplit, splitParameters } from "./split";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { layOverParameter } from "../lay-over";
 import { surroundParameter } from "../surround";
 import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY } from "../key";
 
@@ -228,21 +229,7 @@ const parameters = {
   },
   rollOff: rollOffParameter("Shape"),
   ...splitParameters,
-  lay: {
-    type: "choice",
-    group: "Lay over",
-    label: "Lay over",
-    options: {
-      add: "Add",
-      screen: "Screen",
-      lighten: "Lighten",
-      soft: "Soft light",
-      overlay: "Overlay",
-      dodge: "Dodge",
-    },
-    default: "add",
-    help: "How the glow joins the picture.",
-  },
+  lay: layOverParameter("the glow", "Lay over"),
   level: {
     type: "number",
     group: "Lay over",

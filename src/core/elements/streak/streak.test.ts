@@ -98,3 +98,26 @@ test("turned and in threes: lines lie at their angles and share the light, and t
   expect(loss).toBeGreaterThan(-0.01);
   expect(loss).toBeLessThan(0.05);
 });
+
+test.each(["screen", "lighten", "soft", "overlay", "dodge"] as const)(
+  "laid over by %s, it brightens, and only where its light falls",
+  (lay) => {
+    const scene = painted(320, 180, (x, y) =>
+      Math.hypot(x - 160, y - 90) < 3 ? [30, 28, 24] : [0.05 + x / 2000, 0.06, 0.04 + y / 3000],
+    );
+    const run = (more: Record<string, unknown>) =>
+      through(lookOf([{ kind: "streak", params: { threshold: 4, gain: 40, rollOff: undefined, ...more } }]), scene);
+    const [added, laid] = [run({}), run({ lay })];
+    let brighter = 0;
+    for (let i = 0; i < scene.data.length; i += 4)
+      for (let c = 0; c < 3; c++) {
+        const [under, line] = [scene.data[i + c]!, added.data[i + c]! - scene.data[i + c]!];
+        const out = laid.data[i + c]!;
+        expect(out).toBeGreaterThanOrEqual(under * (1 - 1e-4) - 1e-6);
+        if (lay === "lighten") expect(Math.abs(out - Math.max(under, line))).toBeLessThan(1e-4 * (1 + line + under));
+        if (out > under * 1.001) brighter++;
+        if (line < 1e-7) expect(Math.abs(out - under)).toBeLessThan(1e-5);
+      }
+    expect(brighter).toBeGreaterThan(100);
+  },
+);

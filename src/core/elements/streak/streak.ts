@@ -1,3 +1,4 @@
+import { layOverParameter } from "../lay-over";
 import { planRollOff, rollOffParameter } from "../roll-off";
 import { blurTaps } from "../../spread/bank";
 import { planLines } from "../../spread/lines";
@@ -192,6 +193,7 @@ const parameters = {
   },
   surround: surroundParameter("black"),
   rollOff: rollOffParameter("Roll-off"),
+  lay: layOverParameter("the line"),
 } as const satisfies Record<string, Parameter>;
 
 export const streak = define<Streak>({
@@ -221,7 +223,7 @@ export const streak = define<Streak>({
     kind: "buffers",
     plan: (builder, input, { strength, values }, context) => {
       const lines = values.angle || values.count > 1 ? planTurned : planAlong;
-      return planRollOff(builder, input, lines(builder, input, strength, values, context), values.rollOff);
+      return planRollOff(builder, input, lines(builder, input, strength, values, context), values.rollOff, values.lay);
     },
   },
   response({ strength, mix, values }) {
