@@ -55,14 +55,14 @@ test("comparing: held, wiped, and the matte of a key", async ({ page }) => {
   const shown = await pixels(picture(page));
   await page.keyboard.down("Shift");
   await page.keyboard.down("W");
-  const without = page.locator("canvas[data-picture=without]");
+  const without = page.locator("canvas[data-picture=reference]");
   await expect(without).toHaveAttribute("data-divide", "1");
   await settled(page);
   expect((await pixels(without)).hash).not.toBe(shown.hash);
   await page.keyboard.up("W");
   await page.keyboard.up("Shift");
   await expect(without).toHaveCount(0);
-  await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "the path" }).nth(1).click();
+  await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "Wipe" }).click();
   await expect(page.getByRole("slider", { name: "Edge of the wipe" })).toBeVisible();
   await page.keyboard.press("e");
   await page.getByRole("button", { name: "Show the matte" }).click();

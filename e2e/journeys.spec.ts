@@ -54,7 +54,7 @@ test("the wipe is dragged across the picture, and held keys show it without the 
   page,
 }) => {
   await openBench(page);
-  const other = page.locator("canvas[data-picture=without]");
+  const other = page.locator("canvas[data-picture=reference]");
   await page.keyboard.press("e");
   await expect(other).toBeVisible();
   const edge = () =>
@@ -70,10 +70,10 @@ test("the wipe is dragged across the picture, and held keys show it without the 
   await expect(other).toBeHidden();
   await page.keyboard.down("Shift");
   await page.keyboard.down("W");
-  await expect(page.getByText("Without the whole path")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Picture" }).getByText("Without the path")).toBeVisible();
   await page.keyboard.up("W");
   await page.keyboard.up("Shift");
-  await expect(page.getByText("Without the whole path")).toBeHidden();
+  await expect(page.getByRole("region", { name: "Picture" }).getByText("Without the path")).toBeHidden();
 });
 
 test("overall strength scales the whole look: 0 is the footage, and what is kept out stays", async ({ page }) => {
@@ -90,7 +90,7 @@ test("overall strength scales the whole look: 0 is the footage, and what is kept
   await leaveFields(page);
   await page.keyboard.down("Shift");
   await page.keyboard.down("W");
-  const footage = page.locator("canvas[data-picture=without]");
+  const footage = page.locator("canvas[data-picture=reference]");
   await expect.poll(async () => (await pixels(footage)).hash).toBe(none.hash);
   await page.keyboard.up("W");
   await page.keyboard.up("Shift");

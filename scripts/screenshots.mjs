@@ -56,7 +56,7 @@ await page.waitForTimeout(2000);
 await page.goto(`${address}/bench/TL-030?frame=6&element=diffusion`);
 await settle();
 await page.getByRole("button", { name: "1:1" }).click();
-await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "the path" }).nth(1).click();
+await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "Wipe" }).click();
 await page.waitForTimeout(2500);
 await keep("bench-compare");
 // The clockwork figure, followed through the shot.

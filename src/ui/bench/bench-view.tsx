@@ -5,7 +5,7 @@ import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { isTimed } from "@/core/look/edit";
-import { alone as aloneIn, type Scope, without as lookWithout } from "@/core/look/excerpt";
+import { alone as aloneIn } from "@/core/look/excerpt";
 import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
@@ -13,6 +13,9 @@ import { countOf, firstOf, frameAt, hasFrame } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
+import { CompareBar } from "../compare/compare-bar";
+import { referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
+import { useOthers } from "../compare/use-others";
 import { useWorkspace } from "../shell/workspace";
 import { ConflictBar } from "./conflict-bar";
 import { FrameStrip } from "./frame-strip";
@@ -53,47 +56,6 @@ function useGlass({ profiles, tables }: Named): void {
   useEffect(() => browserEngine().setCabinet(profiles, tables), [profiles, tables]);
 }
 
-function CompareBar() {
-  const { wipe, selected, set } = useBench();
-  const hold = (scope: Scope) => ({
-    onPointerDown: () => set({ held: scope }),
-    onPointerUp: () => set({ held: null }),
-    onPointerLeave: () => set({ held: null }),
-    onKeyDown: (event: React.KeyboardEvent) => event.key === " " && (event.preventDefault(), set({ held: scope })),
-    onKeyUp: () => set({ held: null }),
-  });
-  const toggle = (scope: Scope) => set({ wipe: wipe === scope ? null : scope });
-  return (
-    <div role="group" aria-label="Compare" className="flex items-center gap-1">
-      <span className="text-quiet">Hold to see without</span>
-      <button type="button" className="btn btn-xs" disabled={!selected} {...hold("element")}>
-        this
-      </button>
-      <button type="button" className="btn btn-xs" {...hold("path")}>
-        the path
-      </button>
-      <span className="ml-2 text-quiet">Wipe</span>
-      <button
-        type="button"
-        className={`btn btn-xs ${wipe === "element" ? "halo" : ""}`}
-        aria-pressed={wipe === "element"}
-        disabled={!selected}
-        onClick={() => toggle("element")}
-      >
-        this
-      </button>
-      <button
-        type="button"
-        className={`btn btn-xs ${wipe === "path" ? "halo" : ""}`}
-        aria-pressed={wipe === "path"}
-        onClick={() => toggle("path")}
-      >
-        the path
-      </button>
-    </div>
-  );
-}
-
 function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; named: Named }) {
   const {
     look: own,
@@ -102,7 +64,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     frame,
     looking,
     held,
-    wipe,
+    compare,
     inspect,
     alone,
     timeDrawer,
@@ -138,10 +100,18 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   // What nothing moves is the same at every frame, and need not be looked at again while it plays.
   const moment = look && isTimed(look) ? frame : firstOf(frames);
   const at = useMemo(() => look && lookAtFrame({ shot, look, cabinet }, moment), [look, cabinet, shot, moment]);
-  const seen = useMemo(
-    () => look && showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected),
-    [look, inspect, alone, selected],
+  const others = useOthers(shot);
+  const { reference, way, times } = compare;
+  const against = useMemo(
+    () => look && referenceLook(held ?? reference, look, selected, others),
+    [look, held, reference, selected, others],
   );
+  const seen = useMemo(() => {
+    if (!look) return null;
+    const own = showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected);
+    const differs = way === "difference" && against && !held && own.output.kind === "display";
+    return differs ? { look: own.look, output: { kind: "difference" as const, reference: against, times } } : own;
+  }, [look, inspect, alone, selected, way, against, held, times]);
   const played = usePlaying(seen && { ...source, ...seen }, frames, width);
   // Demo footage that is still being computed is not asked for ahead.
   const there = shot.progress < 1 ? undefined : frames;
@@ -149,13 +119,12 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   // What was played last stays until the still picture of where it stopped is there.
   const stays = !still.isCurrent && played.frame === frame && played.look === seen?.look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
-  const compared = held ?? wipe;
-  const without = usePicture(
+  const isBeside = held !== null || way === "wipe" || way === "side";
+  const other = usePicture(
     "compared",
-    look && compared && !playing
-      ? { ...common, look: lookWithout(look, compared, selected), output: { kind: "display" } }
-      : null,
+    against && isBeside && !playing ? { ...common, ...showing(inspect, against, selected) } : null,
   );
+  useEffect(() => rememberCompare(shot.id, compare), [shot.id, compare]);
 
   const shownLook = useMemo(() => look && at && { shot, look, at, cabinet }, [shot, look, at, cabinet]);
 
@@ -182,7 +151,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
                 </button>
               ))}
             </div>
-            <CompareBar />
+            <CompareBar others={others} />
             <InspectField look={look} />
             <div className="ml-auto flex items-center gap-1">
               <button
@@ -208,7 +177,14 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
           </div>
           <ConflictBar shot={shot} />
           <div className="min-h-0 flex-1">
-            <PictureArea shot={shot} look={look} at={at} shown={shown} without={without} />
+            <PictureArea
+              shot={shot}
+              look={look}
+              at={at}
+              shown={shown}
+              other={against && isBeside ? other : null}
+              others={others}
+            />
           </div>
           <LightPath look={look} at={at} />
           {timeDrawer && <TimeDrawer />}
@@ -274,7 +250,9 @@ export function BenchView({ shotId }: { shotId: string }) {
       const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
       const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
       const opened = isNews ? unsaved.look : look;
-      open({ look: opened, depth: detail.depth, frame, selected: place.get("element"), conflict: overtaken });
+      const selected = place.get("element");
+      const compare = rememberedCompare(shotId);
+      open({ look: opened, depth: detail.depth, frame, selected, conflict: overtaken, compare });
       if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
       if (unsaved && !isNews) forgetUnsaved(shotId);
       tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });

@@ -4,6 +4,7 @@ import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import type { LookElement } from "@/core/look/look";
 import type { Command } from "../shell/command";
 import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
+import { toggled, type Way } from "../compare/compare";
 import { isThere, PICTURE } from "./inspect";
 import { useBench } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
@@ -71,6 +72,8 @@ function mark({ shot: { frames } }: Place, end: 0 | 1): void {
   set({ span: next });
 }
 
+const compareBy = (way: Way) => bench().set({ compare: toggled(bench().compare, way) });
+
 const look = (change: Partial<Looking>) => bench().set({ looking: { ...bench().looking, ...change } });
 const zoomTo = (zoom: number) => () => look({ zoom });
 /** Larger or smaller by a step, from whatever size it is. */
@@ -95,23 +98,51 @@ function put(element: LookElement | undefined): void {
 export const benchCommands = (place: Place): readonly Command[] => [
   {
     name: "Without the selected element, held",
-    group: "Picture",
+    group: "Compare",
     keys: ["w"],
-    run: () => bench().set({ held: selectedElement() ? "element" : "path" }),
+    run: () => bench().set({ held: { kind: "element" } }),
     release: () => bench().set({ held: null }),
   },
   {
     name: "Without the whole path, held",
-    group: "Picture",
+    group: "Compare",
     keys: ["Shift+W"],
-    run: () => bench().set({ held: "path" }),
+    run: () => bench().set({ held: { kind: "path" } }),
     release: () => bench().set({ held: null }),
   },
   {
-    name: "Wipe against the picture without the element, or the path",
-    group: "Picture",
+    name: "What it is compared with, held",
+    group: "Compare",
+    keys: ["r"],
+    run: () => bench().set({ held: bench().compare.reference }),
+    release: () => bench().set({ held: null }),
+  },
+  {
+    name: "Compare as it was last, on and off",
+    group: "Compare",
     keys: ["e"],
-    run: () => bench().set({ wipe: bench().wipe ? null : selectedElement() ? "element" : "path" }),
+    isOn: () => bench().compare.way !== null,
+    run: () => compareBy(bench().compare.last),
+  },
+  {
+    name: "Wipe",
+    group: "Compare",
+    isOn: () => bench().compare.way === "wipe",
+    run: () => compareBy("wipe"),
+  },
+  {
+    name: "Side by side",
+    group: "Compare",
+    keys: ["Shift+E"],
+    isOn: () => bench().compare.way === "side",
+    run: () => compareBy("side"),
+  },
+  {
+    name: "Difference about mid-grey",
+    group: "Compare",
+    keys: ["Shift+D"],
+    isOn: () => bench().compare.way === "difference",
+    run: () => compareBy("difference"),
   },
   {
     name: "Matte of the highlight key",

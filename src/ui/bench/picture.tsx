@@ -3,7 +3,8 @@ import { useState } from "react";
 import type { LookAtFrame } from "@/core/look/at-frame";
 import { upTo } from "@/core/look/excerpt";
 import type { Look } from "@/core/look/look";
-import { type WipeProps, WipeEdge, wipeTool } from "../compare/wipe";
+import { type Others, referenceName } from "../compare/compare";
+import { wipeClip, type WipeProps, WipeEdge, wipeTool } from "../compare/wipe";
 import { type Light, useChannel } from "../engine/engine";
 import { PRIORITY } from "../engine/messages";
 import { Handles } from "../viewport/handles/handles";
@@ -50,27 +51,35 @@ export function PictureArea({
   look,
   at,
   shown,
-  without,
+  other,
+  others,
 }: {
   shot: ShotDetail;
   look: Look;
   at: LookAtFrame;
   shown: Shown;
-  without: Shown;
+  /** What it is compared with, where that is seen. */
+  other: Shown | null;
+  others: Others;
 }) {
-  const { looking, held, wipe, inspect, alone, region, track, picking, selected, handles, playing, set } = useBench();
-  const [edge, onEdge] = useState(0.5);
+  const { looking, held, compare, inspect, alone, region, track, picking, selected, handles, playing, set } =
+    useBench();
   const [reading, setReading] = useState<Reading | null>(null);
   const { read, pick } = useLight(shot, look);
   const { footage } = shot;
   // Squeezed frames are shown as the scene was: wider.
   const stretch = shot.desqueezed ? 1 : shot.squeeze;
+  const name = referenceName(held ?? compare.reference, selected, others);
+  const wiping: WipeProps | null =
+    other && compare.way === "wipe" && !held
+      ? { line: compare.line, onLine: (line) => set({ compare: { ...compare, line } }) }
+      : null;
+  const isBeside = other !== null && compare.way === "side" && !held;
   const telling = held
-    ? held === "path"
-      ? "Without the whole path"
-      : "Without this element"
-    : (isThere(inspect, look, selected) && tellingOf(inspect)) || (alone && selected && "This element alone");
-  const wiping: WipeProps | null = wipe && !held ? { edge, onEdge } : null;
+    ? sentence(name)
+    : compare.way === "difference" && inspect.kind === "picture"
+      ? `Difference from ${name}, ${compare.times} times, on mid-grey`
+      : (isThere(inspect, look, selected) && tellingOf(inspect)) || (alone && selected && "This element alone");
 
   const onHover = (spot: Spot | null) => {
     const pixel = spot && pixelAt(spot, footage);
@@ -96,64 +105,88 @@ export function PictureArea({
   return (
     <section
       aria-label="Picture"
-      aria-busy={shown.busy || ((held !== null || wipe !== null) && without.busy)}
+      aria-busy={shown.busy || (other !== null && other.busy)}
       className="relative h-full min-h-0 overflow-hidden bg-[#101010]"
     >
-      <Viewport
-        frame={footage}
-        stretch={stretch}
-        looking={looking}
-        onLooking={(next) => set({ looking: next })}
-        tools={[
-          picker,
-          ...(drawing ? [regionTool((drawn) => set({ region: drawn }))] : []),
-          ...(wiping ? [wipeTool(wiping, footage)] : []),
-        ]}
-        cursor={picking || drawing ? "crosshair" : undefined}
-        onHover={onHover}
-        onDoubleClick={() => !picking && !drawing && set({ looking: isFit ? { ...WHOLE, zoom: 1 } : WHOLE })}
-      >
-        {(placing, room) => (
-          <>
-            <PictureLayer
-              picture={shown.picture}
-              name="picture"
-              label="The picture"
+      <div className={isBeside ? "grid h-full grid-cols-2 gap-px bg-line" : "h-full"}>
+        <div className="relative h-full overflow-hidden bg-[#101010]">
+          <Viewport
+            frame={footage}
+            stretch={stretch}
+            looking={looking}
+            onLooking={(next) => set({ looking: next })}
+            tools={[
+              picker,
+              ...(drawing ? [regionTool((drawn) => set({ region: drawn }))] : []),
+              ...(wiping ? [wipeTool(wiping, footage)] : []),
+            ]}
+            cursor={picking || drawing ? "crosshair" : undefined}
+            onHover={onHover}
+            onDoubleClick={() => !picking && !drawing && set({ looking: isFit ? { ...WHOLE, zoom: 1 } : WHOLE })}
+          >
+            {(placing) => (
+              <>
+                <PictureLayer
+                  picture={shown.picture}
+                  name="picture"
+                  label="The picture"
+                  frame={footage}
+                  placing={placing}
+                />
+                {other && !isBeside && (
+                  <PictureLayer
+                    picture={other.picture}
+                    name="reference"
+                    label="What it is compared with"
+                    frame={footage}
+                    placing={placing}
+                    style={{ clipPath: wiping ? wipeClip(wiping.line, footage, placing) : undefined }}
+                  />
+                )}
+                {handles && !playing && !held && !picking && !region && (
+                  <Handles
+                    handles={handlesOf(look, at, selected)}
+                    frame={footage}
+                    stretch={stretch}
+                    placing={placing}
+                  />
+                )}
+                {(region || track) && !held && <TrackOverlay placing={placing} />}
+                {wiping && <WipeEdge {...wiping} name={name} frame={footage} placing={placing} />}
+                <output
+                  aria-label="Light under the cursor"
+                  className="figures pointer-events-none absolute right-2 bottom-2 rounded bg-black/65 px-2 py-0.5 whitespace-pre"
+                >
+                  {reading ? readingText(reading) : aboutPicture(shot, shown, placing.scaleY)}
+                </output>
+              </>
+            )}
+          </Viewport>
+        </div>
+        {isBeside && (
+          <div className="relative h-full overflow-hidden bg-[#101010]">
+            <Viewport
               frame={footage}
-              placing={placing}
-            />
-            {(held || wipe) && (
-              <PictureLayer
-                picture={without.picture}
-                name="without"
-                label="The picture without"
-                frame={footage}
-                placing={placing}
-                style={{ clipPath: held ? undefined : `inset(0 ${100 - edge * 100}% 0 0)` }}
-              />
-            )}
-            {handles && !playing && !held && !picking && !region && (
-              <Handles handles={handlesOf(look, at, selected)} frame={footage} stretch={stretch} placing={placing} />
-            )}
-            {(region || track) && !held && <TrackOverlay placing={placing} />}
-            {wiping && (
-              <WipeEdge
-                {...wiping}
-                name={wipe === "path" ? "without the path" : "without this element"}
-                frame={footage}
-                placing={placing}
-                room={room}
-              />
-            )}
-            <output
-              aria-label="Light under the cursor"
-              className="figures pointer-events-none absolute right-2 bottom-2 rounded bg-black/65 px-2 py-0.5 whitespace-pre"
+              stretch={stretch}
+              looking={looking}
+              onLooking={(next) => set({ looking: next })}
+              tools={[]}
+              onHover={() => {}}
             >
-              {reading ? readingText(reading) : aboutPicture(shot, shown, placing.scaleY)}
-            </output>
-          </>
+              {(placing) => (
+                <PictureLayer
+                  picture={other.picture}
+                  name="reference"
+                  label="What it is compared with"
+                  frame={footage}
+                  placing={placing}
+                />
+              )}
+            </Viewport>
+            <Told>{sentence(name)}</Told>
+          </div>
         )}
-      </Viewport>
+      </div>
       {telling && <Told>{telling}</Told>}
       <TrackBar />
       {shown.problem && (
@@ -170,6 +203,8 @@ export function PictureArea({
     </section>
   );
 }
+
+const sentence = (words: string) => words[0]!.toUpperCase() + words.slice(1);
 
 /** The frame's size, how large it is shown, and how the picture was made. */
 function aboutPicture({ footage }: ShotDetail, { picture }: Shown, scale: number): string {

@@ -3,6 +3,7 @@ import { setAt, valueAt } from "@/core/look/edit";
 import { lookOf } from "@/testing/laboratory";
 import { hearGestures } from "./gestures";
 import { PICTURE } from "./inspect";
+import { toggled, UNCOMPARED } from "../compare/compare";
 import { useBench } from "./store";
 
 const look = lookOf([{ kind: "glow", params: { threshold: 2 } }]);
@@ -142,7 +143,7 @@ test("selecting another element ends picking; opening another shot leaves nothin
   bench().set({ selected: null });
   expect(bench().picking).toBeNull();
   set(3);
-  bench().set({ wipe: "path", inspect: { kind: "matte" }, playing: true });
+  bench().set({ compare: toggled(UNCOMPARED, "side"), inspect: { kind: "matte" }, playing: true });
   bench().open({ look, depth: null, frame: 9, selected: null });
-  expect(bench()).toMatchObject({ past: [], wipe: null, inspect: PICTURE, playing: false, frame: 9 });
+  expect(bench()).toMatchObject({ past: [], compare: UNCOMPARED, inspect: PICTURE, playing: false, frame: 9 });
 });

@@ -1,12 +1,12 @@
 import { create } from "zustand";
 import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { AreaClip } from "@/core/look/areas";
-import type { Scope } from "@/core/look/excerpt";
 import type { Look, LookElement } from "@/core/look/look";
 import { currentGesture, type Gesture } from "./gestures";
 import type { Region } from "@/core/track/follow";
 import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
+import { type Compare, type Reference, UNCOMPARED } from "../compare/compare";
 import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
@@ -39,9 +39,10 @@ interface Bench {
   looking: Looking;
   /** Whether what of the selected element lies in the picture is drawn over it. */
   handles: boolean;
-  /** What the picture is compared with: while it is held, or behind a wipe. */
-  held: Scope | null;
-  wipe: Scope | null;
+  /** What is shown in the picture's place while it is held. */
+  held: Reference | null;
+  /** How the shot is compared. */
+  compare: Compare;
   /** Every other element is off, to look at the selected one. */
   alone: boolean;
   /** A copied element, which may be put on the path of any shot. */
@@ -74,6 +75,7 @@ interface Bench {
     frame: number;
     selected: string | null;
     conflict?: Standing | null;
+    compare?: Compare;
   }): void;
   /** Goes on with `look` above what another window saved. */
   resolve(theirs: Standing, look: Look): void;
@@ -89,7 +91,7 @@ interface Bench {
         | "looking"
         | "handles"
         | "held"
-        | "wipe"
+        | "compare"
         | "inspect"
         | "track"
         | "region"
@@ -119,7 +121,6 @@ const CLOSED = {
   future: [],
   gesture: null,
   held: null,
-  wipe: null,
   inspect: PICTURE,
   alone: false,
   track: null,
@@ -150,7 +151,8 @@ export const useBench = create<Bench>((set) => ({
   looking: WHOLE,
   handles: true,
   timeDrawer: false,
-  open: ({ conflict = null, ...place }) => set({ ...CLOSED, ...place, conflict }),
+  compare: UNCOMPARED,
+  open: ({ conflict = null, compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, conflict, compare }),
   resolve: (theirs, look) =>
     set((before) => ({
       look,

@@ -1,0 +1,94 @@
+"use client";
+import { Columns2, Diff, Eye, SplitSquareHorizontal } from "lucide-react";
+import { useBench } from "../bench/store";
+import { DIFFERENCE_TIMES, type Others, type Reference, toggled, type Way } from "./compare";
+
+const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
+  { way: "wipe", label: "Wipe", Icon: SplitSquareHorizontal },
+  { way: "side", label: "Side by side", Icon: Columns2 },
+  { way: "difference", label: "Difference", Icon: Diff },
+];
+
+/** A reference as the value of a list's entry, and back. */
+const written = (reference: Reference): string => JSON.stringify(reference);
+
+/** What the picture is held against, and how the two are seen. */
+export function CompareBar({ others }: { others: Others }) {
+  const { compare, selected, set } = useBench();
+  const { reference, way, times } = compare;
+  const hold = {
+    onPointerDown: () => set({ held: reference }),
+    onPointerUp: () => set({ held: null }),
+    onPointerLeave: () => set({ held: null }),
+    onKeyDown: (event: React.KeyboardEvent) => event.key === " " && (event.preventDefault(), set({ held: reference })),
+    onKeyUp: () => set({ held: null }),
+  };
+  const option = (entry: Reference, label: string, disabled = false) => (
+    <option key={written(entry)} value={written(entry)} disabled={disabled}>
+      {label}
+    </option>
+  );
+  return (
+    <div role="group" aria-label="Compare" className="flex min-w-0 items-center gap-1">
+      <label className="flex min-w-0 items-center gap-1">
+        <span className="text-quiet">Compare</span>
+        <select
+          className="select select-xs w-38 min-w-0 text-ellipsis"
+          aria-label="Compare with"
+          value={written(reference)}
+          onChange={(event) => set({ compare: { ...compare, reference: JSON.parse(event.target.value) as Reference } })}
+        >
+          {option({ kind: "element" }, "Without this element", selected === null)}
+          {option({ kind: "path" }, "Without the path")}
+          {option({ kind: "footage" }, "The footage")}
+          {others.versions.length > 0 && (
+            <optgroup label="Versions">
+              {others.versions.map(({ id, number, name }) => option({ kind: "version", id }, `${number}. ${name}`))}
+            </optgroup>
+          )}
+          {others.looks.length > 0 && (
+            <optgroup label="Looks">
+              {others.looks.map(({ id, look }) => option({ kind: "look", id }, look.name))}
+            </optgroup>
+          )}
+        </select>
+      </label>
+      <button
+        type="button"
+        className="btn btn-xs btn-square"
+        aria-label="Hold to see it"
+        title="Hold to see it"
+        {...hold}
+      >
+        <Eye size={13} />
+      </button>
+      {WAYS.map(({ way: entry, label, Icon }) => (
+        <button
+          key={entry}
+          type="button"
+          className={`btn btn-xs btn-square ${way === entry ? "halo" : ""}`}
+          aria-label={label}
+          aria-pressed={way === entry}
+          title={label}
+          onClick={() => set({ compare: toggled(compare, entry) })}
+        >
+          <Icon size={13} />
+        </button>
+      ))}
+      {way === "difference" && (
+        <select
+          className="select select-xs w-16"
+          aria-label="Difference, times"
+          value={times}
+          onChange={(event) => set({ compare: { ...compare, times: Number(event.target.value) } })}
+        >
+          {DIFFERENCE_TIMES.map((value) => (
+            <option key={value} value={value}>
+              × {value}
+            </option>
+          ))}
+        </select>
+      )}
+    </div>
+  );
+}
