@@ -29,6 +29,7 @@ const CORE = [
   "compile",
   "measure",
   "scopes",
+  "export",
   "verify",
 ];
 const coreArrows = CORE.slice(0, -1).map((folder, i) =>

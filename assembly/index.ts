@@ -10,3 +10,4 @@ export { contrast, contrastLow } from "./contrast";
 export { iris, pupilPlanes, pupilReach } from "./pupil";
 export { arc } from "./arc";
 export { skew, smearRows, trailRows, unskew } from "./smear";
+export { count } from "./count";

@@ -6,6 +6,7 @@ import { demoFootageCommand } from "./commands/demo-footage";
 import { doctorCommand } from "./commands/doctor";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
+import { lutCommand } from "./commands/lut";
 import { measureCommand } from "./commands/measure";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
@@ -34,6 +35,7 @@ for (const command of [
   measureCommand(),
   verifyCommand(),
   trackCommand(),
+  lutCommand(),
   demoFootageCommand(),
   benchCommand(),
   doctorCommand(),

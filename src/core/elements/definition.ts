@@ -167,6 +167,8 @@ export interface ElementDefinition<V = Values> {
   presets?: readonly { name: string; values: Partial<V> }[];
   /** Its highlight key, where it has one; null where the key has no say as the parameters are. */
   key?: (state: ElementState<V>) => HighlightKey | null;
+  /** What it makes of a pixel follows from that pixel alone, wherever it lies: a table of colours can hold it. */
+  isTonal?: true;
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
   changesWithFrame?: true;
   /** Values that the lens profile measured, in place of the defaults. */

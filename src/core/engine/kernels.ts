@@ -133,6 +133,19 @@ export const KERNELS = {
     transpose: "flag",
     weight: "table",
   },
+  count: {
+    source: "buffer",
+    out: "buffer",
+    width: "px",
+    left: "px",
+    top: "px",
+    right: "px",
+    bottom: "px",
+    columns: "count",
+    levels: "count",
+    vectors: "count",
+    stops: "table?",
+  },
   trailRows: { source: "buffer", out: "buffer", width: "px", decay: "table", backward: "flag" },
 } as const satisfies Record<string, Readonly<Record<string, ArgumentKind>>>;
 export type KernelName = keyof typeof KERNELS;

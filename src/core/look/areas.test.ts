@@ -34,8 +34,7 @@ const from = (): Look =>
     4,
   );
 const isValid = (look: Look) => expect(lookSchema.safeParse(JSON.parse(JSON.stringify(look))).success).toBe(true);
-const at = (look: Look, frame: number) =>
-  lookAt(look, cabinetOf([]), { width: 320, height: 180, frame });
+const at = (look: Look, frame: number) => lookAt(look, cabinetOf([]), { width: 320, height: 180, frame });
 
 describe("areas that are copied", () => {
   test("come to another element of another shot with what is timed in them, and their feather", () => {

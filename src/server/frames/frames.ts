@@ -49,9 +49,10 @@ const READING = 3;
 const SENDING_BYTES = 512 * 2 ** 20;
 const sending = new Gate(SENDING_BYTES);
 
-const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
+export const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
 
-function placeIn({ shot, footage }: ShotAsRead, frame: number) {
+/** Where a frame of a shot is read from. Throws Refusal where there is none of that number. */
+export function placeIn({ shot, footage }: ShotAsRead, frame: number) {
   if (!hasFrame(framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }), frame))
     throw notFound(`Frame ${frame}`);
   return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);

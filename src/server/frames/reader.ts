@@ -15,6 +15,7 @@ import { encodingFrom, readTable } from "../colour/own-encoding";
 import { type NodeEngine, startEngine } from "../engine/engine";
 import { guessEncoding } from "../shots/encoding";
 import { loadPlace } from "../shots/source";
+import { exportTable } from "../export/table";
 import { collect } from "../render/collect";
 import { jpegOf } from "./display";
 import { dividedSize, shrinkInto } from "./shrink";
@@ -82,6 +83,32 @@ async function rendered({ place, look, tables, frame }: Task["rendered"]): Promi
   return { width, height, codes: engine.engine.run(plan, () => light.data).slice() };
 }
 
+/** A table, measured over the frame made smaller: its colours are what counts. */
+async function table({
+  place,
+  encoding,
+  input,
+  look,
+  profiles,
+  tables,
+  wanted,
+}: Task["table"]): Promise<Done["table"]> {
+  const image = await loadPlace({ ...place, choice: { ...place.choice, withoutDepth: true } });
+  const { frame: light } = decodeImage(image, encodingOf(encoding));
+  const divide = Math.max(1, Math.ceil(light.width / MEASURED_WIDTH));
+  const small = { ...dividedSize(light, divide), data: new Float32Array(0) };
+  small.data = new Float32Array(small.width * small.height * 4);
+  shrinkInto(light, divide, small);
+  const cabinet = cabinetOf(
+    profiles,
+    tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
+  );
+  engine ??= startEngine(1);
+  return exportTable(engine.engine, look, cabinet, { ...wanted, input: encodingOf(input) }, small);
+}
+/** px */
+const MEASURED_WIDTH = 960;
+
 const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   async frame({ place, encoding, plane, divide, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, plane));
@@ -106,6 +133,7 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
     return { ...about, format, ...guessEncoding(image) };
   },
   rendered,
+  table,
 };
 
 /**

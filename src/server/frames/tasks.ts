@@ -1,4 +1,6 @@
 import type { OwnEncoding } from "../../core/colour/own-encoding";
+import type { TableMade, TableWanted } from "../../contract/export";
+import type { Profile } from "../../core/profile/profiles";
 import type { Look } from "../../core/look/look";
 import type { Depth } from "../../core/image/image";
 import type { Samples } from "../../core/image/samples";
@@ -41,6 +43,16 @@ export interface Task {
   thumbnail: { place: FramePlace; encoding: EncodingOrder; width: number; whole?: SharedFrame };
   /** What a file is, by reading it whole. `name`: what it is called in messages. */
   check: { path: string; name: string };
+  /** The tonal part of a look as a table, measured over a frame. */
+  table: {
+    place: FramePlace;
+    encoding: EncodingOrder;
+    input: EncodingOrder;
+    look: Look;
+    profiles: Profile[];
+    tables: { id: string; file: string; text: string }[];
+    wanted: Omit<TableWanted, "look" | "input">;
+  };
   /** A rendered frame as a display shows it; working light goes through the look's view. */
   rendered: {
     place: FramePlace;
@@ -76,6 +88,7 @@ export interface Done {
   frame: { whole: SharedFrame; sent: Sent };
   thumbnail: Uint8Array<ArrayBuffer>;
   check: Checked;
+  table: TableMade;
   rendered: { width: number; height: number; codes: Uint8Array<ArrayBuffer> };
 }
 

@@ -16,6 +16,7 @@ import { api } from "../shared/api";
 import { CompareBar } from "../compare/compare-bar";
 import { referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
 import { useOthers } from "../compare/use-others";
+import { ScopesColumn } from "../scopes/scopes-column";
 import { useWorkspace } from "../shell/workspace";
 import { ConflictBar } from "./conflict-bar";
 import { FrameStrip } from "./frame-strip";
@@ -65,6 +66,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     looking,
     held,
     compare,
+    scopes,
     inspect,
     alone,
     timeDrawer,
@@ -172,19 +174,32 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
               >
                 <Redo2 size={13} />
               </button>
+              <button
+                type="button"
+                className={`btn btn-xs ${scopes.open ? "halo" : ""}`}
+                aria-pressed={scopes.open}
+                onClick={() => set({ scopes: { ...scopes, open: !scopes.open } })}
+              >
+                Scopes
+              </button>
               <Versions shot={shot} />
             </div>
           </div>
           <ConflictBar shot={shot} />
-          <div className="min-h-0 flex-1">
-            <PictureArea
-              shot={shot}
-              look={look}
-              at={at}
-              shown={shown}
-              other={against && isBeside ? other : null}
-              others={others}
-            />
+          <div className="flex min-h-0 flex-1">
+            <div className="min-w-0 flex-1">
+              <PictureArea
+                shot={shot}
+                look={look}
+                at={at}
+                shown={shown}
+                other={against && isBeside ? other : null}
+                others={others}
+              />
+            </div>
+            {scopes.open && (
+              <ScopesColumn order={{ ...source, frame }} look={look} against={against} picture={shown.picture} />
+            )}
           </div>
           <LightPath look={look} at={at} />
           {timeDrawer && <TimeDrawer />}

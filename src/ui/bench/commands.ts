@@ -145,6 +145,13 @@ export const benchCommands = (place: Place): readonly Command[] => [
     run: () => compareBy("difference"),
   },
   {
+    name: "Scopes, shown or hidden",
+    group: "Picture",
+    keys: ["s"],
+    isOn: () => bench().scopes.open,
+    run: () => bench().set({ scopes: { ...bench().scopes, open: !bench().scopes.open } }),
+  },
+  {
     name: "Matte of the highlight key",
     group: "Picture",
     keys: ["m"],

@@ -7,6 +7,7 @@ import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { whiteGains } from "@/core/colour/daylight";
 import { api } from "../shared/api";
+import { saveFile } from "../shared/download";
 import { useBench } from "./store";
 
 type Triple = [number, number, number];
@@ -41,11 +42,7 @@ export function DecisionList({ look, id, values }: { look: Look; id: string; val
         saturation: values.saturation as number,
       },
     ]);
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([text], { type: "application/xml" }));
-    link.download = `${look.name}.${kind}`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(`${look.name}.${kind}`, text, "application/xml");
   };
   return (
     <div role="group" aria-label="ASC CDL" className="flex items-center gap-1">

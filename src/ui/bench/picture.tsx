@@ -12,6 +12,7 @@ import { PictureLayer } from "../viewport/picture-layer";
 import { type Spot, WHOLE } from "../viewport/place";
 import { codeAt, pixelAt, type Reading, readingText } from "../viewport/reading";
 import { type Tool, Viewport } from "../viewport/viewport";
+import { PartFrame, partTool } from "../scopes/part";
 import { handlesOf } from "./handles";
 import { isThere, tellingOf } from "./inspect";
 import { TrackBar } from "./track/track-bar";
@@ -62,7 +63,7 @@ export function PictureArea({
   other: Shown | null;
   others: Others;
 }) {
-  const { looking, held, compare, inspect, alone, region, track, picking, selected, handles, playing, set } =
+  const { looking, held, compare, scopes, inspect, alone, region, track, picking, selected, handles, playing, set } =
     useBench();
   const [reading, setReading] = useState<Reading | null>(null);
   const { read, pick } = useLight(shot, look);
@@ -99,7 +100,7 @@ export function PictureArea({
       return { move: () => {} };
     },
   };
-  const drawing = region !== null;
+  const drawing = region !== null || scopes.part === "draw";
   const isFit = looking.zoom === "fit";
 
   return (
@@ -117,7 +118,8 @@ export function PictureArea({
             onLooking={(next) => set({ looking: next })}
             tools={[
               picker,
-              ...(drawing ? [regionTool((drawn) => set({ region: drawn }))] : []),
+              ...(region !== null ? [regionTool((drawn) => set({ region: drawn }))] : []),
+              ...(scopes.part === "draw" ? [partTool(footage, (part) => set({ scopes: { ...scopes, part } }))] : []),
               ...(wiping ? [wipeTool(wiping, footage)] : []),
             ]}
             cursor={picking || drawing ? "crosshair" : undefined}
@@ -150,6 +152,9 @@ export function PictureArea({
                     stretch={stretch}
                     placing={placing}
                   />
+                )}
+                {scopes.open && scopes.part && scopes.part !== "draw" && (
+                  <PartFrame part={scopes.part} frame={footage} placing={placing} />
                 )}
                 {(region || track) && !held && <TrackOverlay placing={placing} />}
                 {wiping && <WipeEdge {...wiping} name={name} frame={footage} placing={placing} />}

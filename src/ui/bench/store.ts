@@ -7,6 +7,7 @@ import type { Region } from "@/core/track/follow";
 import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
 import { type Compare, type Reference, UNCOMPARED } from "../compare/compare";
+import { CLOSED_SCOPES, type Scopes } from "../scopes/scopes";
 import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
@@ -55,6 +56,8 @@ interface Bench {
   region: Region | "draw" | null;
   /** How far following is, while it goes on. */
   tracking: { frame: number; done: number; of: number; confidence: number } | null;
+  /** The scopes beside the picture, and what they count. */
+  scopes: Scopes;
   /** Whether the frames are opened up. */
   timeDrawer: boolean;
   /** What of the look the picture shows. */
@@ -92,6 +95,7 @@ interface Bench {
         | "handles"
         | "held"
         | "compare"
+        | "scopes"
         | "inspect"
         | "track"
         | "region"
@@ -152,6 +156,7 @@ export const useBench = create<Bench>((set) => ({
   handles: true,
   timeDrawer: false,
   compare: UNCOMPARED,
+  scopes: CLOSED_SCOPES,
   open: ({ conflict = null, compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, conflict, compare }),
   resolve: (theirs, look) =>
     set((before) => ({

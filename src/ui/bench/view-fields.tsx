@@ -8,6 +8,7 @@ import type { Look } from "@/core/look/look";
 import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
+import { ExportTable } from "./export-table";
 import { useBench } from "./store";
 
 const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
@@ -109,6 +110,7 @@ export function ViewFields({ look }: { look: Look }) {
         <button type="button" className="btn btn-xs" onClick={() => file.current?.click()}>
           <FileUp size={12} /> Import a table
         </button>
+        <ExportTable />
         {unused.map(({ id, name, file: from }) => (
           <ConfirmButton
             key={id}

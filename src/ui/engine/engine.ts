@@ -2,8 +2,10 @@
 import { useCallback, useEffect, useRef } from "react";
 import type { Transform } from "@/core/colour/transform/transform";
 import type { HighlightKey } from "@/core/elements/definition";
+import type { ScopesOutput } from "@/core/compile/outputs/scopes";
+import type { ScopeCounts } from "@/core/scopes/count";
 import type { Profile } from "@/core/profile/profiles";
-import type { FrameOrder, FromHost, PRIORITY, ToHost } from "./messages";
+import type { FrameOrder, FromHost, PRIORITY, Ramp, ToHost } from "./messages";
 
 export interface Picture {
   width: number;
@@ -26,6 +28,8 @@ interface Listener {
   picture?: (picture: Picture) => void;
   light?: (light: Light) => void;
   bins?: (bins: number[]) => void;
+  ramp?: (ramp: Ramp) => void;
+  counts?: (counts: ScopeCounts) => void;
   failed: (reason: string) => void;
 }
 
@@ -37,6 +41,10 @@ export interface Channel {
   probe(order: Order, at: { x: number; y: number }, light: (light: Light) => void): void;
   /** Asks how much of the frame's light lies where (core/scopes/light-histogram), as a key judges it. */
   histogram(order: Order, judged: HighlightKey["channel"], bins: (bins: number[]) => void): void;
+  /** Asks what becomes of the grey ramp. */
+  ramp(order: Omit<Order, "output" | "divide">, ramp: (ramp: Ramp) => void): void;
+  /** Asks for what scopes show of the frame. */
+  scopes(order: Omit<Order, "output"> & { output: ScopesOutput }, counts: (counts: ScopeCounts) => void): void;
   close(): void;
 }
 
@@ -55,6 +63,8 @@ export class BrowserEngine {
         if (!channel?.listener || data.id !== channel.latest[0]) return;
         if (data.kind === "frame") channel.listener.picture?.(data);
         else if (data.kind === "histogram") channel.listener.bins?.(data.bins);
+        else if (data.kind === "ramp") channel.listener.ramp?.(data.ramp);
+        else if (data.kind === "scopes") channel.listener.counts?.(data.counts);
         else if (data.kind === "probe") channel.listener.light?.(data.light);
         else channel.listener.failed(data.reason);
       });
@@ -91,6 +101,11 @@ export class BrowserEngine {
         this.tell({ kind: "probe", order: newest({ light, failed: () => {} }, order), x, y }),
       histogram: (order, judged, bins) =>
         this.tell({ kind: "histogram", order: newest({ bins, failed: () => {} }, order), judged }),
+      ramp: (order, ramp) => {
+        const whole: Order = { ...order, divide: 1, output: { kind: "display" } };
+        this.tell({ kind: "ramp", order: newest({ ramp, failed: () => {} }, whole) });
+      },
+      scopes: (order, counts) => this.tell({ kind: "scopes", order: newest({ counts, failed: () => {} }, order) }),
       close: () => {
         Atomics.add(latest, 0, 1);
         this.open.delete(channel);

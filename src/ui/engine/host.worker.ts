@@ -8,10 +8,14 @@ import { type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import type { Look } from "../../core/look/look";
 import { lightHistogram } from "../../core/scopes/light-histogram";
+import { tonalPart } from "../../core/export/tonal-part";
+import { lookAt } from "../../core/look/at-frame";
+import { RAMP_STEPS, rampFrame } from "../../core/scopes/ramp";
+import { countsOf } from "../../core/scopes/count";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { type FetchedFrame, fetchFrame } from "./fetch-frame";
-import { type FrameOrder, type FromHost, PRIORITY, type ToHost } from "./messages";
+import { type FrameOrder, type FromHost, PRIORITY, type Ramp, type ToHost } from "./messages";
 
 /** The engine's own thread in the browser: it fetches frames, compiles looks and runs plans with its helpers. */
 
@@ -148,14 +152,46 @@ async function computed(
   return { bytes, source, milliseconds: performance.now() - begun };
 }
 
-type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" }>;
+type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" | "scopes" | "ramp" }>;
+
+/** Rows of the ramp's picture: enough to show what grain and glow make of it. */
+const RAMP_ROWS = 24;
+
+/** The grey ramp through a look's tonal part, and through all of it. It is no frame of the shot's: nothing is fetched for it. */
+function rampThrough({ look, frame, frameRate, shot }: FrameOrder): Ramp {
+  const run = (of: Look, rows: number, kind: "codes" | "display") => {
+    const { width, height, data } = rampFrame(rows);
+    const request = { width, height, frame, frameRate, shot, sourceKey: `ramp ${rows}` };
+    const plan = compile(of, cabinet, request, { kind });
+    // What another frame or another shot would bring is the ramp itself.
+    return engine!.run(plan, () => data);
+  };
+  const at = lookAt(look, cabinet, { width: RAMP_STEPS, height: 1, frame, frameRate, shot });
+  const signal = floatsOf(run(tonalPart(look, at).look, 1, "codes")).slice();
+  const picture = new Uint8ClampedArray(run(look, RAMP_ROWS, "display"));
+  return { signal, picture, width: RAMP_STEPS, height: RAMP_ROWS };
+}
 
 async function perform(message: Asked): Promise<void> {
   const { order } = message;
   try {
+    if (message.kind === "ramp") {
+      if (isStale(order) || !engine) return;
+      const ramp = rampThrough(order);
+      const told = { kind: "ramp", channel: order.channel, id: order.id, ramp } as const;
+      return send(told, [ramp.signal.buffer, ramp.picture.buffer]);
+    }
     const result = await computed(order);
     if (!result) return;
     const { width, height } = result.source;
+    if (message.kind === "scopes") {
+      const counts = countsOf(result.bytes);
+      const rows = [counts.red, counts.green, counts.blue, counts.luma, ...(counts.vectors ? [counts.vectors] : [])];
+      return send(
+        { kind: "scopes", channel: order.channel, id: order.id, counts },
+        rows.map(({ buffer }) => buffer),
+      );
+    }
     if (message.kind === "histogram") {
       const bins = lightHistogram(floatsOf(result.bytes), message.judged);
       return send({ kind: "histogram", channel: order.channel, id: order.id, bins });

@@ -2,6 +2,7 @@ import type { HighlightKey } from "../../core/elements/definition";
 import type { Look } from "../../core/look/look";
 import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
+import type { ScopeCounts } from "../../core/scopes/count";
 import type { Output } from "../../core/compile/outputs/outputs";
 
 /** What is asked for is done by its channel's priority, the highest first, and then in turn. */
@@ -25,6 +26,16 @@ export interface FrameOrder {
   output: Output;
 }
 
+/** What becomes of the grey ramp. */
+export interface Ramp {
+  /** Signal of each step, red, green and blue, through what depends on no neighbour. */
+  signal: Float32Array<ArrayBuffer>;
+  /** The ramp through the whole path, 8-bit RGBA. */
+  picture: Uint8ClampedArray<ArrayBuffer>;
+  width: number;
+  height: number;
+}
+
 export type ToHost =
   | { kind: "start"; helpers: number }
   /** Opens a channel. `latest` holds the id of its newest request (Int32), so that one which is under way learns of it. */
@@ -37,7 +48,11 @@ export type ToHost =
   /** Light at a pixel of the full frame, as the look leaves it. */
   | { kind: "probe"; order: FrameOrder; x: number; y: number }
   /** How much of the frame's light lies where, as a key judges it, as the look leaves it. */
-  | { kind: "histogram"; order: FrameOrder; judged: HighlightKey["channel"] };
+  | { kind: "histogram"; order: FrameOrder; judged: HighlightKey["channel"] }
+  /** The grey ramp (core/scopes/ramp) through a look: its tonal part as signal, and all of it as a picture. */
+  | { kind: "ramp"; order: FrameOrder }
+  /** Counts for scopes: the order's output says of what. */
+  | { kind: "scopes"; order: FrameOrder };
 
 export type FromHost =
   | { kind: "ready" }
@@ -53,4 +68,6 @@ export type FromHost =
     }
   | { kind: "probe"; channel: number; id: number; light: [number, number, number] }
   | { kind: "histogram"; channel: number; id: number; bins: number[] }
+  | { kind: "ramp"; channel: number; id: number; ramp: Ramp }
+  | { kind: "scopes"; channel: number; id: number; counts: ScopeCounts }
   | { kind: "failed"; channel: number; id: number; reason: string };

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { logEncodingSchema, type OwnEncoding, ownEncodingSchema } from "@/core/colour/own-encoding";
 import { AP0, AP1, conversion, P3_D65, REC2020, REC709 } from "@/core/colour/primaries";
 import { type LogParams, logTransfer } from "@/core/colour/transfer/log";
+import { saveFile } from "../shared/download";
 import { api } from "../shared/api";
 import { useOwnEncodings } from "../shared/encodings";
 import { Plot } from "../shared/plot";
@@ -79,13 +80,8 @@ const toDraft = ({ name, log, matrix }: Extract<OwnEncoding, { kind: "log" }>): 
   pairs: [{ code: "", reflectance: "18" }],
 });
 
-function download(body: unknown, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([`${JSON.stringify(body, null, 1)}\n`], { type: "application/json" }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
+const download = (body: unknown, name: string) =>
+  saveFile(name, `${JSON.stringify(body, null, 1)}\n`, "application/json");
 
 function Pairs({
   draft,

@@ -4,6 +4,7 @@ import type { PlainTransform } from "@/core/colour/transform/plain";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
+import type { TableMade, TableWanted } from "@/contract/export";
 import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
 import type { LookSaved, ReadyLook } from "@/contract/looks";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
@@ -58,6 +59,7 @@ export const api = {
   renameVersion: (id: string, { id: version, revision }: Version, name: string) =>
     call<Version>(`/api/shots/${id}/versions/${version}`, json("PATCH", { name, revision })),
   removeVersion: (id: string, version: number) => call(`/api/shots/${id}/versions/${version}`, { method: "DELETE" }),
+  exportTable: (id: string, wanted: TableWanted) => call<TableMade>(`/api/shots/${id}/table`, json("POST", wanted)),
   readyLooks: () => call<ReadyLook[]>("/api/looks"),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<ListedRender[]>("/api/renders"),

@@ -85,6 +85,7 @@ export const curves = define<Curves>({
   kind: "curves",
   label: "Curves",
   station: "print",
+  isTonal: true,
   drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M14 50C22 48 18 18 26 14" },
   summary: "A master curve and one for each channel, drawn on the scale of stops.",
   advice: "Watch the grey ramp while a channel moves. Overdone, skin changes colour as it turns from the light.",

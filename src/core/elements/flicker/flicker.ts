@@ -71,6 +71,7 @@ export const flicker = define<Flicker>({
   kind: "flicker",
   label: "Flicker",
   station: "film",
+  isTonal: true,
   drawing: { outline: "M13 4 H27 V60 H13 Z", detail: "M16 40L19 24L21 36L24 20" },
   summary: "Exposure that is not quite the same from frame to frame.",
   advice: "Play it. Overdone, it is the first thing anybody sees.",

@@ -86,6 +86,7 @@ export const monochrome = define<Monochrome>({
   kind: "monochrome",
   label: "Monochrome",
   station: "film",
+  isTonal: true,
   drawing: { outline: "M14 2 H26 V62 H14 Z", detail: "M14 22H26M14 42H26M17 5V19M20 5V19M23 5V19" },
   summary: "Black and white, by what the film sees of the spectrum and the filter in front of it; toned.",
   advice: "Judge skin against sky and leaves. Overdone, lips go black and skies go to night.",

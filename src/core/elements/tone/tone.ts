@@ -116,6 +116,7 @@ export const tone = define<Tone>({
   kind: "tone",
   label: "Tone",
   station: "print",
+  isTonal: true,
   drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M14 46H18V38H22V28H26V18" },
   summary: "A toe and a shoulder on the scale of stops: blacks raised or crushed, highlights held.",
   advice:

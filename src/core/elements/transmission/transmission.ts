@@ -72,6 +72,7 @@ export const transmission = define<Transmission>({
   kind: "transmission",
   label: "Transmission",
   station: "lens",
+  isTonal: true,
   drawing: { outline: "M12 6 C16 20 16 44 12 58 H24 C31 44 31 20 24 6 Z", detail: "M19 14C22 24 22 40 19 50" },
   check: { name: "transmission" },
   summary: "The colour of the glass: what it lets through at each wavelength.",

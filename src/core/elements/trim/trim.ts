@@ -207,6 +207,7 @@ export const trim = define<Trim>({
   kind: "trim",
   label: "Trim",
   station: "print",
+  isTonal: true,
   drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M15 46L25 18" },
   exchanges: "cdl",
   summary:

@@ -1,0 +1,40 @@
+import { basename } from "node:path";
+import type { TableMade, TableWanted } from "../../contract/export";
+import { lookOn } from "../../core/look/camera";
+import type { Database } from "../../store/database";
+import type { Footage, Shot } from "../../store/queries";
+import { encodingNamed } from "../colour/library";
+import { orderOf, placeIn } from "../frames/frames";
+import { readers } from "../frames/pool";
+import type { Patience } from "../http/gate";
+import { Refusal } from "../http/reply";
+import { snapshotOf } from "../render/snapshot";
+import { tableProblem } from "./table";
+
+/** Memory a table takes while it is made, bytes: its lattice twice as fine, several times over. */
+const WEIGHT = 256 * 2 ** 20;
+
+/** The tonal part of a look as a table, made and measured by a thread of its own. Throws Refusal for what its format does not hold. */
+export async function exportForShot(
+  db: Database,
+  { shot, footage }: { shot: Shot; footage: Footage },
+  { look, input: name, ...wanted }: TableWanted,
+  patience: Patience,
+): Promise<TableMade> {
+  const [encoded, input] = await Promise.all([encodingNamed(db, shot.encoding), encodingNamed(db, name)]);
+  const problem = tableProblem({ format: wanted.format, input: input.encoding });
+  if (problem) throw new Refusal(400, problem);
+  const place = placeIn({ shot, footage, encoded }, wanted.frame);
+  const { profiles, tables } = await snapshotOf(db, look, shot.encoding, null);
+  const task = {
+    place,
+    encoding: orderOf(encoded),
+    input: orderOf(input),
+    look: lookOn(look, shot),
+    profiles,
+    tables,
+    wanted,
+  };
+  const key = `table ${JSON.stringify([shot.id, wanted, name, look])}`;
+  return readers().run("table", task, { key, name: basename(place.path), weight: WEIGHT, ...patience });
+}

@@ -1,0 +1,37 @@
+import { useEffect, useState } from "react";
+import type { Part } from "@/core/compile/outputs/scopes";
+import type { Look } from "@/core/look/look";
+import type { ScopeCounts } from "@/core/scopes/count";
+import { type Order, type Picture, useChannel } from "../engine/engine";
+import { PRIORITY } from "../engine/messages";
+import { countedScale, type Scopes } from "./scopes";
+
+/** Frames are counted at no more than half size: what a scope shows does not need more. */
+const SMALLEST_DIVIDE = 2;
+
+/**
+ * Counts of a look's picture, counted anew with every picture that is shown of it: a control that moves is followed by the same small
+ * frames. Null until there are some, or where nothing is to be counted.
+ */
+export function useCounts(
+  order: Omit<Order, "output" | "look" | "divide">,
+  look: Look | null,
+  picture: Picture | null,
+  scopes: Scopes,
+): ScopeCounts | null {
+  const channel = useChannel(PRIORITY.read);
+  const [counts, setCounts] = useState<ScopeCounts | null>(null);
+  const part: Part | null = scopes.part === "draw" ? null : scopes.part;
+  const scale = countedScale(scopes.scale);
+  const vectors = scopes.shown.includes("vectors");
+  const isOn = scopes.open && look !== null && picture !== null;
+  const key = JSON.stringify([order, scale, vectors, part]);
+  useEffect(() => {
+    if (!isOn) return setCounts(null);
+    const whole = part ?? { x: 0, y: 0, width: 1, height: 1 };
+    const output = { kind: "scopes" as const, scale, part: whole, vectors };
+    channel().scopes({ ...order, look, divide: Math.max(SMALLEST_DIVIDE, picture.divide), output }, setCounts);
+    // The key is the order, whole; every picture is counted.
+  }, [channel, key, look, picture, isOn]); // eslint-disable-line react-hooks/exhaustive-deps
+  return counts;
+}
