@@ -59,6 +59,12 @@ await page.getByRole("button", { name: "1:1" }).click();
 await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "Wipe" }).click();
 await page.waitForTimeout(2500);
 await keep("bench-compare");
+await page.goto(`${address}/bench/TL-020?frame=12`);
+await settle();
+await page.keyboard.press("s");
+await page.waitForTimeout(1500);
+await keep("bench-scopes");
+await page.keyboard.press("s");
 // The clockwork figure, followed through the shot.
 await page.goto(`${address}/bench/TL-020?frame=12`);
 await settle();

@@ -15,6 +15,8 @@ import { tmpdir } from "node:os";
 import { join, relative } from "node:path";
 import sharp from "sharp";
 import { beforeAll, describe, expect, test } from "vitest";
+import { applier } from "../core/colour/transform/transform";
+import { readCube } from "../formats/cube/cube";
 import { readExr } from "../formats/exr/read";
 import { writeExr } from "../formats/exr/write";
 
@@ -410,6 +412,54 @@ describe("convert", () => {
     expect(data[1]).toBeCloseTo((0.5 * ((5 + 40) % 256)) / 255, 6);
     const { status, stderr } = halo("convert", "--in", light, "--out", join(folder, "x.png"), "--out-encoding", table);
     expect([status, stderr]).toEqual([2, expect.stringMatching(/works one way only/)]);
+  });
+});
+
+describe("lut", () => {
+  const look = join(folder, "tonal.json");
+  beforeAll(() =>
+    writeFileSync(
+      look,
+      JSON.stringify({
+        format: "pale-halo-look",
+        version: 1,
+        name: "Tonal",
+        elements: [
+          { id: "a", kind: "trim", params: { exposure: 1 } },
+          { id: "b", kind: "glow", params: {} },
+        ],
+        view: { kind: "plain", display: "srgb" },
+      }),
+    ),
+  );
+  test("writes a table that says what it leaves out and how near it comes, and that other footage may be read by", async () => {
+    const out = join(folder, "tonal.cube");
+    const { status, stdout } = halo("lut", "--look", look, "--out", out, "--size", "33", "--json");
+    expect(status).toBe(0);
+    const { leftOut, lattice } = JSON.parse(stdout) as {
+      leftOut: { id: string; label: string }[];
+      lattice: { mean: number };
+    };
+    expect(leftOut.map(({ label }) => label)).toEqual(["Glow"]);
+    expect(lattice.mean).toBeGreaterThan(0);
+    expect(lattice.mean).toBeLessThan(6);
+    const transform = readCube("tonal.cube", readFileSync(out, "utf8"));
+    // ACEScct's mid-grey, a stop up, on an sRGB display: 0.36 of white.
+    const rgb = [0.4135884, 0.4135884, 0.4135884];
+    applier(transform)(rgb);
+    for (const value of rgb) expect(value).toBeCloseTo(1.055 * 0.36 ** (1 / 2.4) - 0.055, 2);
+  });
+  test("refuses what it cannot hold, and names the option", () => {
+    const refused = (...more: string[]) => halo("lut", "--look", look, ...more);
+    const light = refused("--out", join(folder, "x.cube"), "--in-encoding", "linear-ap1");
+    expect([light.status, light.stderr]).toEqual([
+      2,
+      expect.stringMatching(/--in-encoding linear-ap1: .*acescct, or clf/),
+    ]);
+    const kind = refused("--out", join(folder, "x.txt"));
+    expect([kind.status, kind.stderr]).toEqual([2, expect.stringMatching(/--out .*ends in \.cube or \.clf/)]);
+    expect(refused("--out", join(folder, "x.cube"), "--size", "20").status).toBe(2);
+    expect(existsSync(join(folder, "x.cube"))).toBe(false);
   });
 });
 

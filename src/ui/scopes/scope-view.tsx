@@ -139,13 +139,15 @@ const TARGET_LEVELS = [0.75, 1] as const;
 const SKIN_ANGLE = (123 * Math.PI) / 180;
 
 const toX = (blue: number) => (blue + 0.5) * VECTORS;
+const MARK = 3.5;
+const inside = (place: number) => Math.min(VECTORS - MARK - 1, Math.max(MARK + 1, place));
 const toY = (red: number) => (0.5 - red) * VECTORS;
 
 /** Colour differences of the signal: hue as direction, saturation as distance from the middle. */
 export function Vectorscope({ counts, reference }: Counted) {
   const middle = VECTORS / 2;
   return (
-    <div className="relative mx-auto aspect-square w-[230px] overflow-hidden bg-black">
+    <div className="relative mx-auto aspect-square w-[196px] overflow-hidden bg-black">
       <Drawn
         width={VECTORS}
         height={VECTORS}
@@ -174,10 +176,19 @@ export function Vectorscope({ counts, reference }: Counted) {
         {TARGETS.map(([name, r, g, b]) =>
           TARGET_LEVELS.map((level) => {
             const [blue, red] = vectorOf(r * level, g * level, b * level);
-            const [x, y] = [toX(blue), toY(red)];
+            // A full signal reaches the edge: its mark stands whole beside it.
+            const [x, y] = [inside(toX(blue)), inside(toY(red))];
             return (
               <g key={`${name} ${level}`}>
-                <rect x={x - 3.5} y={y - 3.5} width="7" height="7" fill="none" stroke="#ffffff" strokeOpacity="0.5" />
+                <rect
+                  x={x - MARK}
+                  y={y - MARK}
+                  width={2 * MARK}
+                  height={2 * MARK}
+                  fill="none"
+                  stroke="#ffffff"
+                  strokeOpacity="0.5"
+                />
                 {level < 1 && (
                   <text
                     x={x + (x < middle ? -7 : 7)}

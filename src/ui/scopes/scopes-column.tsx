@@ -100,7 +100,7 @@ export function ScopesColumn({
           <button
             key={name}
             type="button"
-            className={`btn btn-xs ${shown.includes(name) ? "halo" : ""}`}
+            className={`btn btn-xs px-1.5 ${shown.includes(name) ? "halo" : ""}`}
             aria-pressed={shown.includes(name)}
             onClick={() => set({ scopes: toggledScope(scopes, name) })}
           >
