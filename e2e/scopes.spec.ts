@@ -119,7 +119,15 @@ test("the ramp's curve bends where a tone is set, and the tonal part is written 
   const before = { shadow: await signalAt(-6), middle: await signalAt(0), bright: await signalAt(4) };
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
   await page.getByRole("button", { name: "Tone", exact: true }).click();
+  // What is dragged on the plot stays on its curve, whatever is changed: the shoulder's threshold stands where it stood.
+  const shoulder = page.getByRole("button", { name: "Shoulder from", exact: true });
+  const stood = (await shoulder.boundingBox())!;
   await type(page, "Crush blacks", -0.6);
+  await expect.poll(async () => Math.abs((await shoulder.boundingBox())!.x - stood.x)).toBeLessThan(1.5);
+  const hold = page.getByRole("textbox", { name: /^Hold highlights, / });
+  const held = Number(await hold.inputValue());
+  await page.getByRole("button", { name: "Hold highlights", exact: true }).press("Shift+ArrowDown");
+  expect(Number(await hold.inputValue())).toBeGreaterThan(held);
   await type(page, "Hold highlights", 0.5);
   await expect.poll(() => signalAt(4)).toBeLessThan(before.bright - 3);
   expect(await signalAt(-6)).toBeGreaterThan(before.shadow + 0.5);

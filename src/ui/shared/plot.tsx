@@ -206,6 +206,17 @@ const RANGE_DECADES = 6;
 /** An upright title longer than this, in characters, goes on two lines. */
 const LONGEST_UPRIGHT = 24;
 
+/** Room above and below the traces of a plot with grips, share of their span. */
+const Y_ROOM = 0.06;
+
+/** From the least to the most of some values, with room on either side; never nothing. */
+function spanOf(values: readonly number[], room = 0): [number, number] {
+  const finite = values.filter(Number.isFinite);
+  const [low, high] = [Math.min(...finite), Math.max(...finite)];
+  const by = room * (high - low) || (high > low ? 0 : 1);
+  return [low - by, high + by];
+}
+
 /** An element's response: measured dashed, applied solid. */
 export function ResponsePlot({
   response,
@@ -243,6 +254,8 @@ export function ResponsePlot({
           number,
         ])
       : undefined;
+  // Grips lie by the axes' ranges: those are given, since what Plotly finds by itself is not told in time.
+  const grips = onSet && !x.logarithmic && !y.logarithmic ? response.grips : undefined;
   const unit = (axis: Response["x"]) => `${axis.label}${axis.unit ? ` (${axis.unit})` : ""}`;
   const upright = unit(y).length > LONGEST_UPRIGHT ? unit(y).replace(" (", "<br>(") : unit(y);
   return (
@@ -255,15 +268,11 @@ export function ResponsePlot({
       </figcaption>
       <Plot
         traces={data}
-        x={{ title: unit(x), logarithmic: x.logarithmic }}
-        y={{ title: upright, logarithmic: y.logarithmic, range }}
+        x={{ title: unit(x), logarithmic: x.logarithmic, range: grips && spanOf(traces.flatMap((t) => t.x)) }}
+        y={{ title: upright, logarithmic: y.logarithmic, range: grips ? spanOf(all, Y_ROOM) : range }}
         height={height}
         label={`${title}, measured and applied`}
-        grips={
-          onSet && !x.logarithmic && !y.logarithmic
-            ? response.grips?.map(({ set, ...grip }) => ({ ...grip, onMove: (px, py) => onSet(set(px, py)) }))
-            : undefined
-        }
+        grips={grips?.map(({ set, ...grip }) => ({ ...grip, onMove: (px, py) => onSet!(set(px, py)) }))}
       />
       {response.note && <p className="px-1 text-quiet">{response.note}</p>}
     </figure>
