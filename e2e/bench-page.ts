@@ -1,3 +1,6 @@
+import type { Depth } from "../src/core/image/image";
+import { unpackSamples } from "../src/core/image/samples";
+import type { Matrix3 } from "../src/core/maths/matrix";
 import { expect, type Locator, type Page } from "@playwright/test";
 
 export const picture = (page: Page) => page.locator("canvas[data-picture=picture]");
@@ -50,6 +53,23 @@ export async function takeIn(page: Page, files: string[]): Promise<void> {
   await page.getByLabel("Files to take in").setInputFiles(files);
   await page.getByRole("button", { name: /^Take in (one|\d)/ }).click();
   await expect(page.getByText(/taken in$/).first()).toBeVisible();
+}
+
+/** A frame's working light, RGBA, as the engine fetches it. */
+export async function lightOf(page: Page, shot: string, frame: number): Promise<Float32Array> {
+  const answer = await page.request.get(`/api/shots/${shot}/frames/${frame}`);
+  const told = answer.headers();
+  const body = await answer.body();
+  return unpackSamples(
+    {
+      width: Number(told["x-width"]),
+      height: Number(told["x-height"]),
+      channels: told["x-channels"] === "3" ? 3 : 4,
+      depth: told["x-samples"] as Depth,
+      toWorking: told["x-to-working"] ? (JSON.parse(told["x-to-working"]) as Matrix3) : undefined,
+    },
+    new Uint8Array(body).buffer,
+  );
 }
 
 /** Drags the middle of something by so many px. */

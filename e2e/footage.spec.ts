@@ -6,7 +6,7 @@ import { expect, type Locator, type Page, test } from "@playwright/test";
 import sharp from "sharp";
 import { writeDpx } from "../src/formats/dpx/dpx";
 import { writeExr } from "../src/formats/exr/write";
-import { listen, picture, pixels, settled, takeIn } from "./bench-page";
+import { lightOf, listen, picture, pixels, settled, takeIn } from "./bench-page";
 
 const found = (page: Page) => page.getByRole("region", { name: "What was found" });
 const card = (page: Page, name: string) =>
@@ -87,12 +87,7 @@ test("a folder with three sequences, a gap, a damaged frame and a text file is t
   // The missing frame is black.
   const shots = (await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[];
   const plate = shots.find(({ name }) => name === "plate")!;
-  const frame = async (number: number) => {
-    const body = await (await page.request.get(`/api/shots/${plate.id}/frames/${number}`)).body();
-    return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.byteLength)).filter(
-      (_, i) => (i & 3) !== 3,
-    );
-  };
+  const frame = async (number: number) => (await lightOf(page, plate.id, number)).filter((_, i) => (i & 3) !== 3);
   expect(Math.max(...(await frame(4)))).toBeLessThan(0.001);
   expect(Math.max(...(await frame(5)))).toBeGreaterThan(0.1);
   expect(said.filter((text) => !/422/.test(text))).toEqual([]);
@@ -177,14 +172,10 @@ test("a movie made of a render is taken in again, and its frames are the render'
   await expect(card(page, "back")).toContainText("8 frames");
   const shots = (await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[];
   const of = (name: string) => shots.find((shot) => shot.name === name)!.id;
-  const light = async (id: string, frame: number) => {
-    const body = await (await page.request.get(`/api/shots/${id}/frames/${frame}`)).body();
-    return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.byteLength));
-  };
   const srgb = (value: number) =>
     255 * (value <= 0.0031308 ? 12.92 * value : 1.055 * Math.max(0, value) ** (1 / 2.4) - 0.055);
   for (const frame of [1, 4, 8]) {
-    const [was, is] = [await light(of("reel"), frame), await light(of("back"), frame)];
+    const [was, is] = [await lightOf(page, of("reel"), frame), await lightOf(page, of("back"), frame)];
     const errors = Array.from(was, (value, i) => ((i & 3) === 3 ? 0 : Math.abs(srgb(value) - srgb(is[i]!))));
     expect(errors.reduce((a, b) => a + b) / errors.length).toBeLessThan(1.5);
     expect(Math.max(...errors)).toBeLessThan(14);
