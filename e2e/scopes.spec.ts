@@ -45,7 +45,7 @@ test("waveform, parade, vectorscope and histogram follow the picture: exposure m
   await piece(page, "Trim").click();
   await type(page, "Exposure", 3);
   await settled(page);
-  await expect.poll(async () => (await ends(page)).top).toBeGreaterThan(before.ends.top + 5);
+  await expect.poll(async () => (await ends(page)).top).toBeGreaterThan(before.ends.top + 2);
   expect((await thirds(page, "Waveform"))[0]).toBeGreaterThan(before.waveform[0]);
   expect((await thirds(page, "Parade"))[0]).toBeGreaterThan(before.parade[0]);
   await page.getByRole("button", { name: "Undo" }).click();
