@@ -56,3 +56,23 @@ test("Bench, with an element selected: no serious findings, no scrolling of the 
     ),
   ).toBe(true);
 });
+
+test("Bench, with scopes, a wipe and a table's form open: no serious findings, no scrolling of the page", async ({
+  page,
+}) => {
+  await openBench(page);
+  await page.keyboard.press("s");
+  await page.getByRole("button", { name: "Ramp" }).click();
+  await page.getByRole("button", { name: "Parade" }).click();
+  await page.getByRole("group", { name: "Compare" }).getByRole("button", { name: "Wipe" }).click();
+  await settled(page);
+  await expect(page.getByRole("img", { name: "Waveform", exact: true })).toBeVisible();
+  expect(await serious(page)).toEqual([]);
+  await page.getByRole("button", { name: "Export as a table" }).click();
+  expect(await serious(page)).toEqual([]);
+  expect(
+    await page.evaluate(
+      () => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
+    ),
+  ).toBe(true);
+});

@@ -3,19 +3,33 @@ import { lookOf, type Setup } from "../../testing/laboratory";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lookAt } from "../look/at-frame";
 import { cabinetOf } from "../profile/profiles";
+import type { Track } from "../track/track";
 import { compile } from "./compile";
 import { fuse } from "./fuse";
 
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 320, height: 180, frame: 1 };
-const parts = (elements: Setup[]) => {
-  const at = lookAt(lookOf(elements), cabinet, size);
+const track: Track = {
+  id: "t",
+  name: "Sign",
+  model: "position",
+  reference: 1,
+  region: { x: 0, y: 0, width: 10, height: 10 },
+  first: 1,
+  x: [1],
+  y: [0],
+  scale: [1],
+  rotation: [0],
+  confidence: [1],
+};
+const parts = (elements: Setup[], tracks: Track[] = []) => {
+  const at = lookAt({ ...lookOf(elements), tracks }, cabinet, size);
   return fuse(
     at.elements.filter(({ isActive }) => isActive),
     at.context,
   );
 };
-const kinds = (elements: Setup[]) => parts(elements).map(({ kind }) => kind);
+const kinds = (elements: Setup[], tracks?: Track[]) => parts(elements, tracks).map(({ kind }) => kind);
 const trim = { kind: "trim", params: { exposure: 1 } };
 const area = { areas: [{ kind: "shape" }] };
 
@@ -27,6 +41,16 @@ describe("what is done in one", () => {
     const [bend, fringe] = [{ kind: "distortion" }, { kind: "lateralColour" }];
     expect(kinds([bend, fringe])).toEqual(["geometry"]);
     expect(kinds([fringe, bend])).toEqual(["geometry"]);
+  });
+  test("a picture that is held still goes with all of the lens behind it, or before it; not with what is on both sides", () => {
+    const [hold, bend, fringe] = [
+      { kind: "steady", params: { track: "t" } },
+      { kind: "distortion" },
+      { kind: "lateralColour" },
+    ];
+    expect(kinds([hold, bend, fringe], [track])).toEqual(["geometry"]);
+    expect(kinds([bend, fringe, hold], [track])).toEqual(["geometry"]);
+    expect(kinds([bend, hold, fringe], [track])).toEqual(["geometry", "geometry"]);
   });
   test("two of a kind ask for the same, and are two resamplings; one that is mixed in part is by itself", () => {
     const bend = { kind: "distortion" };

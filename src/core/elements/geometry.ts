@@ -206,8 +206,8 @@ const hasLens = ({ distortion, red, blue }: GeometryTerms) => Boolean(distortion
  */
 export function joinTerms(before: GeometryTerms, after: GeometryTerms): GeometryTerms | null {
   if (Object.keys(after).some((name) => name in before)) return null;
-  if (before.moved && hasLens(before)) return null;
-  return { ...before, ...after, ...(before.moved ? { isMovedFirst: true } : {}) };
+  if (before.moved && hasLens(before) && !before.isMovedFirst) return null;
+  return { ...before, ...after, ...(before.moved && hasLens(after) ? { isMovedFirst: true } : {}) };
 }
 
 const laterals = memoised<Float32Array>(16);

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { bench, lookOf, painted, through } from "../../testing/laboratory";
 import type { Frame } from "../image/image";
-import { countsOf, histogramOf, vectorOf } from "./count";
+import { colourOfVector, countsOf, histogramOf, vectorOf } from "./count";
 import { PlanBuilder } from "../engine/plan";
 import {
   COLUMNS,
@@ -115,13 +115,15 @@ describe("vectors", () => {
     expect(blueX).toBeGreaterThan((3 * VECTORS) / 4);
     expect(blueY).toBeGreaterThan(VECTORS / 2);
   });
-  test("a colour and its complement stand opposite one another", () => {
+  test("a colour and its complement stand opposite one another, and each is found again by its place and luma", () => {
     fc.assert(
       fc.property(fc.tuple(...[0, 1, 2].map(() => fc.double({ min: 0, max: 1, noNaN: true }))), ([r, g, b]) => {
         const [x, y] = vectorOf(r!, g!, b!);
         const [cx, cy] = vectorOf(1 - r!, 1 - g!, 1 - b!);
         expect(cx).toBeCloseTo(-x, 9);
         expect(cy).toBeCloseTo(-y, 9);
+        const luma = 0.2126 * r! + 0.7152 * g! + 0.0722 * b!;
+        colourOfVector(luma, x, y).forEach((value, c) => expect(value).toBeCloseTo([r!, g!, b!][c]!, 9));
       }),
     );
   });

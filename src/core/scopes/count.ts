@@ -1,3 +1,4 @@
+import { LUMINANCE_709 } from "../colour/primaries";
 import { COLUMNS, LEVELS, PLANES, VECTORS } from "../compile/outputs/scopes";
 
 /** What scopes count: how often levels and hues occur in a picture, or in a part of it. */
@@ -16,10 +17,9 @@ export interface ScopeCounts {
   pixels: number;
 }
 
-/** Luma of R'G'B' (ITU-R BT.709), and the distances of blue and red from it that make half a signal. */
-export const LUMA = [0.2126, 0.7152, 0.0722] as const;
-const BLUE_SPAN = 2 * (1 - LUMA[2]);
-const RED_SPAN = 2 * (1 - LUMA[0]);
+/** How far blue and red stand from luma (ITU-R BT.709) where they make half a signal, twice over. */
+const BLUE_SPAN = 2 * (1 - LUMINANCE_709[2]);
+const RED_SPAN = 2 * (1 - LUMINANCE_709[0]);
 
 /** What was counted, taken apart. `bytes`: as the engine gives them. */
 export function countsOf(bytes: Uint8Array): ScopeCounts {
@@ -41,7 +41,13 @@ export function histogramOf(counts: Uint32Array): Uint32Array {
 }
 
 /** Where a colour of the display (R'G'B', 0 to 1) stands on a vectorscope: blue across and red upwards, -0.5 to 0.5. */
-export function vectorOf(r: number, g: number, b: number): readonly [number, number] {
-  const luma = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
+export function vectorOf(r: number, g: number, b: number): readonly [blue: number, red: number] {
+  const luma = LUMINANCE_709[0] * r + LUMINANCE_709[1] * g + LUMINANCE_709[2] * b;
   return [(b - luma) / BLUE_SPAN, (r - luma) / RED_SPAN];
+}
+
+/** The colour that stands at a place of a vectorscope, at a luma. It may lie outside what a display shows. */
+export function colourOfVector(luma: number, blue: number, red: number): [number, number, number] {
+  const [r, b] = [luma + RED_SPAN * red, luma + BLUE_SPAN * blue];
+  return [r, (luma - LUMINANCE_709[0] * r - LUMINANCE_709[2] * b) / LUMINANCE_709[1], b];
 }

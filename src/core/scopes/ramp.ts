@@ -1,9 +1,9 @@
+import { SCALES } from "../compile/outputs/scopes";
 import { MID_GREY } from "../elements/key";
 import type { Frame } from "../image/image";
 
 /** The grey ramp that goes through a look: stops from mid-grey, from the left to the right. */
-export const RAMP_FROM = -10;
-export const RAMP_TO = 8;
+export const { from: RAMP_FROM, to: RAMP_TO } = SCALES.stops;
 const STEPS_A_STOP = 12;
 export const RAMP_STEPS = (RAMP_TO - RAMP_FROM) * STEPS_A_STOP + 1;
 

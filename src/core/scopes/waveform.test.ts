@@ -1,16 +1,20 @@
 import { expect, test } from "vitest";
-import { waveformOf } from "./waveform";
+import { COLUMNS, LEVELS } from "../compile/outputs/scopes";
+import { countsOfPixels } from "./waveform";
 
-test("a horizontal ramp is a rising line, and every pixel is counted once", () => {
-  const [width, height] = [64, 10];
-  const pixels = Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) =>
-    (i & 3) === 3 ? 255 : ((i >> 2) % width) * 4,
+test("a horizontal ramp of code values is a rising line, and every pixel is counted once", () => {
+  const [width, height] = [2 * COLUMNS, 10];
+  const codeOf = (x: number) => Math.floor((x * LEVELS) / width);
+  const codes = Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) =>
+    (i & 3) === 3 ? 255 : codeOf((i >> 2) % width),
   );
-  const { red, blue } = waveformOf(pixels, width, height, 32, 64);
-  for (let column = 0; column < 32; column++) {
-    const counts = [...red.subarray(column * 64, column * 64 + 64)];
-    expect(counts.reduce((a, b) => a + b)).toBe(20);
-    expect(counts.flatMap((count, level) => (count ? [level] : []))).toEqual([column * 2, column * 2 + 1]);
+  const { red, blue, luma, pixels } = countsOfPixels(codes, width, height);
+  for (let column = 0; column < COLUMNS; column++) {
+    const counts = [...red.subarray(column * LEVELS, (column + 1) * LEVELS)];
+    expect(counts.reduce((a, b) => a + b)).toBe(2 * height);
+    const levels = counts.flatMap((count, level) => (count ? [level] : []));
+    expect(levels).toEqual([...new Set([codeOf(2 * column), codeOf(2 * column + 1)])]);
   }
   expect(blue).toEqual(red);
+  expect(luma.reduce((a, b) => a + b)).toBe(pixels);
 });

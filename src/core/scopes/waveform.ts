@@ -1,28 +1,19 @@
-/** How often each level occurs in each column of a picture: `columns * levels` counts a channel, level 0 first. */
-export interface Waveform {
-  columns: number;
-  levels: number;
-  red: Uint32Array;
-  green: Uint32Array;
-  blue: Uint32Array;
-}
+import { LUMINANCE_709 } from "../colour/primaries";
+import { COLUMNS, LEVELS } from "../compile/outputs/scopes";
+import type { ScopeCounts } from "./count";
 
-/** `pixels`: interleaved RGBA of 8 bits, rows from the top. Neighbouring columns share a column of the waveform. */
-export function waveformOf(
-  pixels: ArrayLike<number>,
-  width: number,
-  height: number,
-  columns: number,
-  levels: number,
-): Waveform {
-  const plane = () => new Uint32Array(columns * levels);
-  const out: Waveform = { columns, levels, red: plane(), green: plane(), blue: plane() };
-  const channels = [out.red, out.green, out.blue];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const column = Math.floor((x * columns) / width) * levels;
-      const at = (y * width + x) * 4;
-      for (let c = 0; c < 3; c++) channels[c]![column + Math.floor((pixels[at + c]! * levels) / 256)]!++;
+/** Counts of a picture of 8 bits that did not come from the engine. `pixels`: interleaved RGBA, rows from the top. */
+export function countsOfPixels(pixels: ArrayLike<number>, width: number, height: number): ScopeCounts {
+  const plane = () => new Uint32Array(COLUMNS * LEVELS);
+  const [red, green, blue, luma] = [plane(), plane(), plane(), plane()];
+  for (let y = 0, at = 0; y < height; y++)
+    for (let x = 0; x < width; x++, at += 4) {
+      const column = Math.floor((x * COLUMNS) / width) * LEVELS;
+      const [r, g, b] = [pixels[at]!, pixels[at + 1]!, pixels[at + 2]!];
+      red[column + r]!++;
+      green[column + g]!++;
+      blue[column + b]!++;
+      luma[column + Math.floor(LUMINANCE_709[0] * r + LUMINANCE_709[1] * g + LUMINANCE_709[2] * b)]!++;
     }
-  return out;
+  return { red, green, blue, luma, vectors: null, pixels: width * height };
 }

@@ -34,6 +34,9 @@ export const tableProblem = ({ format, input }: Pick<TableOrder, "format" | "inp
   return null;
 };
 
+/** Every lattice that is run is another source, whatever else the engine has run. */
+let serial = 0;
+
 /** Makes a table of a look's tonal part and measures it. `light`: a frame of working light to measure it over. Throws RangeError. */
 export function exportTable(
   engine: Engine,
@@ -47,7 +50,6 @@ export function exportTable(
   const { format, size, input, throughView, frame } = order;
   const at = lookAt(look, cabinet, { width: size, height: size * size, frame });
   const { look: tonal, leftOut } = tonalPart(look, at);
-  let serial = 0;
   const run: RunTonal = (from, view) => {
     const request = { width: from.width, height: from.height, frame, sourceKey: `table ${serial++}` };
     const plan = compile(tonal, cabinet, request, { kind: view ? "codes" : "light" });

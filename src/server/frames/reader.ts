@@ -93,12 +93,8 @@ async function table({
   tables,
   wanted,
 }: Task["table"]): Promise<Done["table"]> {
-  const image = await loadPlace({ ...place, choice: { ...place.choice, withoutDepth: true } });
-  const { frame: light } = decodeImage(image, encodingOf(encoding));
-  const divide = Math.max(1, Math.ceil(light.width / MEASURED_WIDTH));
-  const small = { ...dividedSize(light, divide), data: new Float32Array(0) };
-  small.data = new Float32Array(small.width * small.height * 4);
-  shrinkInto(light, divide, small);
+  const whole = await wholeOf(place, encoding, "light");
+  const small = smaller(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
   const cabinet = cabinetOf(
     profiles,
     tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),

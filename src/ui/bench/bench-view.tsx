@@ -193,6 +193,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
                 look={look}
                 at={at}
                 shown={shown}
+                isDifference={seen?.output.kind === "difference" && inspect.kind === "picture"}
                 other={against && isBeside ? other : null}
                 others={others}
               />

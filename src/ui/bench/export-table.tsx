@@ -1,9 +1,11 @@
 "use client";
+import { useMutation } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import type { LeftOut } from "@/core/export/tonal-part";
 import { TABLE_SIZES, type TableError, type TableSize } from "@/core/export/tonal-table";
-import { TABLE_FORMATS, type TableFormat, type TableMade } from "@/contract/export";
+import { TABLE_FORMATS, type TableFormat } from "@/contract/export";
 import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
 import { EncodingSelect } from "../shared/encodings";
@@ -16,6 +18,8 @@ const FORMAT_WORDS: Record<TableFormat, string> = { cube: ".cube", clf: "CLF" };
 const told = ({ mean, largest, withinThree }: TableError) =>
   `mean ${mean.toFixed(2)}, ${(100 * withinThree).toFixed(1)} % within 3, largest ${largest.toFixed(1)} of 1023`;
 
+const labelsOf = (elements: readonly LeftOut[]) => elements.map(({ label }) => label).join(", ");
+
 /** Writes the part of the look that depends on no neighbour as a table; says what it leaves out, and how near it comes. */
 export function ExportTable() {
   const { shot, look } = useShownLook();
@@ -24,20 +28,11 @@ export function ExportTable() {
   const [size, setSize] = useState<TableSize>(33);
   const [input, setInput] = useState("acescct");
   const [throughView, setThroughView] = useState(true);
-  const [made, setMade] = useState<TableMade | null>(null);
-  const [state, setState] = useState<"ready" | "making" | string>("ready");
-  const make = async () => {
-    setState("making");
-    setMade(null);
-    try {
-      const table = await api.exportTable(shot.id, { look, format, size, input, throughView, frame });
-      saveFile(`${shot.id} ${look.name}, tonal part.${format}`, table.text, "text/plain");
-      setMade(table);
-      setState("ready");
-    } catch (error) {
-      setState((error as Error).message);
-    }
-  };
+  const making = useMutation({
+    mutationFn: () => api.exportTable(shot.id, { look, format, size, input, throughView, frame }),
+    onSuccess: ({ text }) => saveFile(`${shot.id} ${look.name}, tonal part.${format}`, text, "text/plain"),
+  });
+  const made = making.data;
   return (
     <Popover.Root>
       <Popover.Trigger className="btn btn-xs">
@@ -47,7 +42,8 @@ export function ExportTable() {
         <Popover.Content
           align="end"
           sideOffset={6}
-          className="z-40 flex w-96 flex-col gap-2 rounded-md border border-line bg-base-200 p-3 shadow-xl"
+          collisionPadding={8}
+          className="z-40 flex max-h-(--radix-popover-content-available-height) w-96 flex-col gap-2 overflow-y-auto rounded-md border border-line bg-base-200 p-3 shadow-xl"
           aria-label="Export as a table"
         >
           <p className="text-quiet">What depends on no neighbour of a pixel: tone, colour and the view.</p>
@@ -93,14 +89,14 @@ export function ExportTable() {
           <button
             type="button"
             className="btn btn-xs btn-primary self-start"
-            disabled={state === "making"}
-            onClick={() => void make()}
+            disabled={making.isPending}
+            onClick={() => making.mutate()}
           >
-            {state === "making" ? "Making and measuring it …" : "Make the table"}
+            {making.isPending ? "Making and measuring it …" : "Make the table"}
           </button>
-          {state !== "ready" && state !== "making" && (
+          {making.error && (
             <p role="alert" className="text-warning">
-              {state}
+              {making.error.message}
             </p>
           )}
           {made && (
@@ -111,9 +107,9 @@ export function ExportTable() {
                 <>
                   <p className="text-quiet">Left out:</p>
                   <ul className="flex flex-col" aria-label="Left out of the table">
-                    {made.leftOut.map(({ id, label, why }) => (
-                      <li key={id}>
-                        {label}: {why}
+                    {[...new Set(made.leftOut.map(({ why }) => why))].map((why) => (
+                      <li key={why}>
+                        {labelsOf(made.leftOut.filter((entry) => entry.why === why))}: {why}
                       </li>
                     ))}
                   </ul>

@@ -9,7 +9,7 @@ import { type Light, useChannel } from "../engine/engine";
 import { PRIORITY } from "../engine/messages";
 import { Handles } from "../viewport/handles/handles";
 import { PictureLayer } from "../viewport/picture-layer";
-import { type Spot, WHOLE } from "../viewport/place";
+import { type Placing, type Spot, WHOLE } from "../viewport/place";
 import { codeAt, pixelAt, type Reading, readingText } from "../viewport/reading";
 import { type Tool, Viewport } from "../viewport/viewport";
 import { PartFrame, partTool } from "../scopes/part";
@@ -52,6 +52,7 @@ export function PictureArea({
   look,
   at,
   shown,
+  isDifference,
   other,
   others,
 }: {
@@ -59,6 +60,8 @@ export function PictureArea({
   look: Look;
   at: LookAtFrame;
   shown: Shown;
+  /** Whether what is shown is the difference from what it is compared with. */
+  isDifference: boolean;
   /** What it is compared with, where that is seen. */
   other: Shown | null;
   others: Others;
@@ -78,7 +81,7 @@ export function PictureArea({
   const isBeside = other !== null && compare.way === "side" && !held;
   const telling = held
     ? sentence(name)
-    : compare.way === "difference" && inspect.kind === "picture"
+    : isDifference
       ? `Difference from ${name}, ${compare.times} times, on mid-grey`
       : (isThere(inspect, look, selected) && tellingOf(inspect)) || (alone && selected && "This element alone");
 
@@ -100,8 +103,20 @@ export function PictureArea({
       return { move: () => {} };
     },
   };
-  const drawing = region !== null || scopes.part === "draw";
+  const drawsPart = scopes.open && scopes.part === "draw";
+  const drawing = region !== null || drawsPart;
   const isFit = looking.zoom === "fit";
+  const referenceLayer = (placing: Placing, clipPath?: string) =>
+    other && (
+      <PictureLayer
+        picture={other.picture}
+        name="reference"
+        label="What it is compared with"
+        frame={footage}
+        placing={placing}
+        style={{ clipPath }}
+      />
+    );
 
   return (
     <section
@@ -119,7 +134,7 @@ export function PictureArea({
             tools={[
               picker,
               ...(region !== null ? [regionTool((drawn) => set({ region: drawn }))] : []),
-              ...(scopes.part === "draw" ? [partTool(footage, (part) => set({ scopes: { ...scopes, part } }))] : []),
+              ...(drawsPart ? [partTool(footage, (part) => set({ scopes: { ...scopes, part } }))] : []),
               ...(wiping ? [wipeTool(wiping, footage)] : []),
             ]}
             cursor={picking || drawing ? "crosshair" : undefined}
@@ -135,16 +150,7 @@ export function PictureArea({
                   frame={footage}
                   placing={placing}
                 />
-                {other && !isBeside && (
-                  <PictureLayer
-                    picture={other.picture}
-                    name="reference"
-                    label="What it is compared with"
-                    frame={footage}
-                    placing={placing}
-                    style={{ clipPath: wiping ? wipeClip(wiping.line, footage, placing) : undefined }}
-                  />
-                )}
+                {!isBeside && referenceLayer(placing, wiping ? wipeClip(wiping.line, footage, placing) : undefined)}
                 {handles && !playing && !held && !picking && !region && (
                   <Handles
                     handles={handlesOf(look, at, selected)}
@@ -178,15 +184,7 @@ export function PictureArea({
               tools={[]}
               onHover={() => {}}
             >
-              {(placing) => (
-                <PictureLayer
-                  picture={other.picture}
-                  name="reference"
-                  label="What it is compared with"
-                  frame={footage}
-                  placing={placing}
-                />
-              )}
+              {(placing) => referenceLayer(placing)}
             </Viewport>
             <Told>{sentence(name)}</Told>
           </div>

@@ -1,7 +1,7 @@
 "use client";
 import { Columns2, Diff, Eye, SplitSquareHorizontal } from "lucide-react";
 import { useBench } from "../bench/store";
-import { DIFFERENCE_TIMES, type Others, type Reference, toggled, type Way } from "./compare";
+import { DIFFERENCE_TIMES, type Others, type Reference, referenceName, toggled, type Way } from "./compare";
 
 const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
   { way: "wipe", label: "Wipe", Icon: SplitSquareHorizontal },
@@ -11,6 +11,10 @@ const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
 
 /** A reference as the value of a list's entry, and back. */
 const written = (reference: Reference): string => JSON.stringify(reference);
+
+const isGone = (reference: Reference, { versions, looks }: Others): boolean =>
+  (reference.kind === "version" && !versions.some(({ id }) => id === reference.id)) ||
+  (reference.kind === "look" && !looks.some(({ id }) => id === reference.id));
 
 /** What the picture is held against, and how the two are seen. */
 export function CompareBar({ others }: { others: Others }) {
@@ -38,6 +42,7 @@ export function CompareBar({ others }: { others: Others }) {
           value={written(reference)}
           onChange={(event) => set({ compare: { ...compare, reference: JSON.parse(event.target.value) as Reference } })}
         >
+          {isGone(reference, others) && option(reference, referenceName(reference, selected, others))}
           {option({ kind: "element" }, "Without this element", selected === null)}
           {option({ kind: "path" }, "Without the path")}
           {option({ kind: "footage" }, "The footage")}

@@ -1,5 +1,5 @@
 import { COLUMNS, LEVELS, VECTORS } from "@/core/compile/outputs/scopes";
-import { histogramOf, type ScopeCounts } from "@/core/scopes/count";
+import { colourOfVector, histogramOf, type ScopeCounts } from "@/core/scopes/count";
 
 /** Drawing counts as traces: brightness follows how often something occurs, so that thin lines are seen beside broad areas. */
 
@@ -56,6 +56,10 @@ export function drawWaveform(
     }
 }
 
+/** How bright a trace of colour differences is, and the least of each channel in it, so that every hue is seen on black. */
+const TRACE_LUMA = 0.55;
+const TRACE_DARKEST = 0.15;
+
 /** Draws colour differences into an image of `VECTORS` by `VECTORS` pixels. */
 export function drawVectors(image: ImageData, vectors: Uint32Array, pixels: number, strength: number): void {
   const full = FULL_VECTORS * pixels;
@@ -63,9 +67,9 @@ export function drawVectors(image: ImageData, vectors: Uint32Array, pixels: numb
     if (vectors[i]) {
       // Its own colour, at a middle brightness: where a trace lies says which hue it is, and its colour says so again.
       const [blue, red] = [(i % VECTORS) / VECTORS - 0.5, 0.5 - Math.floor(i / VECTORS) / VECTORS];
-      const [r, b] = [0.55 + 1.5748 * red, 0.55 + 1.8556 * blue];
-      const g = (0.55 - 0.2126 * r - 0.0722 * b) / 0.7152;
-      const colour = [r, g, b].map((value) => 255 * Math.min(1, Math.max(0.15, value))) as unknown as Rgb;
+      const colour = colourOfVector(TRACE_LUMA, blue, red).map(
+        (value) => 255 * Math.min(1, Math.max(TRACE_DARKEST, value)),
+      ) as unknown as Rgb;
       add(image, i * 4, colour, strength * brightness(vectors[i]!, full));
     }
 }

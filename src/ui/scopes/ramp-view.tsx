@@ -4,11 +4,11 @@ import { RAMP_FROM, RAMP_STEPS, RAMP_TO } from "@/core/scopes/ramp";
 import type { Look } from "@/core/look/look";
 import { type Order, useChannel } from "../engine/engine";
 import { PRIORITY, type Ramp } from "../engine/messages";
-import { TRACE } from "./draw";
+import { FAINT, TRACE } from "./draw";
+import { Along, Graticule } from "./graticule";
+import { marksOf } from "./marks";
 
 const HEIGHT = 120;
-const STOPS = [-10, -8, -6, -4, -2, 0, 2, 4, 6, 8];
-const PERCENT = [0, 25, 50, 75, 100];
 const toX = (stops: number) => ((stops - RAMP_FROM) / (RAMP_TO - RAMP_FROM)) * (RAMP_STEPS - 1);
 
 /** Asks what becomes of the ramp whenever the look changes. */
@@ -50,7 +50,7 @@ export function RampView({
         points={curve(of, c)}
         fill="none"
         stroke={`rgb(${TRACE[plane].join(" ")})`}
-        strokeOpacity={faint ? 0.4 : 0.95}
+        strokeOpacity={faint ? FAINT : 1}
         strokeWidth="1.4"
         strokeDasharray={faint ? "3 3" : undefined}
         vectorEffect="non-scaling-stroke"
@@ -59,42 +59,20 @@ export function RampView({
   const middle = ramp?.signal[Math.round(toX(0)) * 4 + 1];
   return (
     <div>
-      <div className="flex gap-1.5">
-        <div className="figures relative w-8 shrink-0 text-right text-[0.78rem] text-quiet" aria-hidden>
-          {PERCENT.map((percent) => (
-            <span
-              key={percent}
-              className="absolute right-0 translate-y-1/2 leading-none"
-              style={{ bottom: `${Math.min(96, Math.max(4, percent))}%` }}
-            >
-              {percent}
-            </span>
-          ))}
-        </div>
-        <div className="relative flex-1 bg-black" style={{ height: HEIGHT }}>
-          <svg
-            viewBox={`0 0 ${RAMP_STEPS - 1} 100`}
-            preserveAspectRatio="none"
-            className="absolute inset-0 h-full w-full"
-            role="img"
-            aria-label="Signal (%) against light (stops from mid-grey)"
-            style={{ mixBlendMode: "screen" }}
-          >
-            {PERCENT.map((percent) => (
-              <path
-                key={percent}
-                d={`M0 ${percent}H${RAMP_STEPS}`}
-                stroke="#fff"
-                strokeOpacity="0.13"
-                vectorEffect="non-scaling-stroke"
-              />
-            ))}
-            <path d={`M${toX(0)} 0V100`} stroke="#fff" strokeOpacity="0.3" vectorEffect="non-scaling-stroke" />
-            {other && curves(other, true)}
-            {ramp && curves(ramp, false)}
-          </svg>
-        </div>
-      </div>
+      <Graticule marks={marksOf("code", look.view.display)} height={HEIGHT}>
+        <svg
+          viewBox={`0 0 ${RAMP_STEPS - 1} 100`}
+          preserveAspectRatio="none"
+          className="absolute inset-0 h-full w-full"
+          role="img"
+          aria-label="Signal (%) against light (stops from mid-grey)"
+          style={{ mixBlendMode: "screen" }}
+        >
+          <path d={`M${toX(0)} 0V100`} stroke="#fff" strokeOpacity="0.3" vectorEffect="non-scaling-stroke" />
+          {other && curves(other, true)}
+          {ramp && curves(ramp, false)}
+        </svg>
+      </Graticule>
       <div className="ml-9.5">
         <canvas
           ref={canvas}
@@ -104,17 +82,7 @@ export function RampView({
           role="img"
           aria-label="The grey ramp through the whole path"
         />
-        <div className="figures relative h-4 text-[0.78rem] text-quiet" aria-hidden>
-          {STOPS.map((stops) => (
-            <span
-              key={stops}
-              className="absolute -translate-x-1/2 leading-4"
-              style={{ left: `${Math.min(96, Math.max(4, (100 * toX(stops)) / (RAMP_STEPS - 1)))}%` }}
-            >
-              {stops > 0 ? `+${stops}` : stops}
-            </span>
-          ))}
-        </div>
+        <Along marks={marksOf("stops", look.view.display)} />
       </div>
       {middle !== undefined && (
         <p className="figures text-quiet" role="status" aria-label="Mid-grey on the ramp">

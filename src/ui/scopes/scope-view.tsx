@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import { COLUMNS, LEVELS, VECTORS } from "@/core/compile/outputs/scopes";
 import { type ScopeCounts, vectorOf } from "@/core/scopes/count";
 import { blank, drawVectors, drawWaveform, FAINT, heightsOf, TRACE } from "./draw";
+import { Along, Graticule } from "./graticule";
 import type { Mark } from "./marks";
 
 /** What a scope draws: the picture's counts, and faintly those of what it is compared with. */
@@ -45,47 +46,23 @@ function Drawn({
   );
 }
 
-/** Level upwards, with the scale's lines; whatever is drawn lies between. */
-function Graticule({ marks, height, children }: { marks: readonly Mark[]; height: number; children: React.ReactNode }) {
-  return (
-    <div className="flex gap-1.5">
-      <div className="figures relative w-8 shrink-0 text-right text-[0.78rem] text-quiet" aria-hidden>
-        {marks.map(({ at, text }) => (
-          <span
-            key={text}
-            className="absolute right-0 translate-y-1/2 leading-none"
-            style={{ bottom: `${Math.min(97, Math.max(3, 100 * at))}%` }}
-          >
-            {text}
-          </span>
-        ))}
-      </div>
-      <div className="relative flex-1 overflow-hidden bg-black" style={{ height }}>
-        {children}
-        {marks.map(({ at, text }) => (
-          <span
-            key={text}
-            aria-hidden
-            className="absolute inset-x-0 h-px bg-white/14"
-            style={{ bottom: `calc(${100 * at}% - ${at >= 1 ? 1 : 0}px)` }}
-          />
-        ))}
-      </div>
-    </div>
-  );
-}
-
 const WAVEFORM_HEIGHT = 132;
 
 /** Level against place across the frame: of luma, or of the channels over one another. */
-export function Waveform({ counts, reference, marks, luma }: Counted & { marks: readonly Mark[]; luma: boolean }) {
+export function Waveform({
+  counts,
+  reference,
+  marks,
+  luma,
+  label = "Waveform",
+}: Counted & { marks: readonly Mark[]; luma: boolean; label?: string }) {
   const planes = luma ? (["luma"] as const) : (["red", "green", "blue"] as const);
   return (
     <Graticule marks={marks} height={WAVEFORM_HEIGHT}>
       <Drawn
         width={COLUMNS}
         height={LEVELS}
-        label="Waveform"
+        label={label}
         draw={(image) => {
           for (const [of, strength] of [
             [reference, FAINT],
@@ -245,17 +222,7 @@ export function Histogram({ counts, reference, marks }: Counted & { marks: reado
           {counts && lines(counts, 1)}
         </svg>
       </div>
-      <div className="figures relative h-4 text-[0.78rem] text-quiet" aria-hidden>
-        {marks.map(({ at, text }) => (
-          <span
-            key={text}
-            className="absolute -translate-x-1/2 leading-4"
-            style={{ left: `${Math.min(96, Math.max(3, 100 * at))}%` }}
-          >
-            {text}
-          </span>
-        ))}
-      </div>
+      <Along marks={marks} />
     </div>
   );
 }
