@@ -177,6 +177,8 @@ export interface ElementDefinition<V = Values> {
   reads?: readonly LensAxis[];
   /** What a chart through it is held against its profile by, and values of what the profile says nothing of, left out of it. */
   check?: { name: CheckName; without?: Readonly<Partial<V>> };
+  /** Whether how far things are has a say in it as it stands. */
+  usesDepth?: (state: ElementState<V>) => boolean;
   /** What of it goes in and out as a file of its own: an ASC CDL correction. */
   exchanges?: "cdl";
   /** Quiet, specific words about it as it stands, beside what is said of every element. */

@@ -122,11 +122,9 @@ export function moveElement(look: Look, id: string, to: number): Look {
 /** Adds an element at a place along the path, or else where light meets its station; `id` is the new one's. */
 export function addElement(look: Look, kind: string, at?: number): { look: Look; id: string } {
   const elements = elementsOf(look);
-  const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
-  const after = at === undefined ? elements.findLastIndex((element) => rank(element.kind) <= rank(kind)) : at - 1;
   const element: LookElement = { id: freeId(look, kind), kind, on: true, strength: 1, mix: 1, params: {} };
   return {
-    look: withElements(look, [...elements.slice(0, after + 1), element, ...elements.slice(after + 1)]),
+    look: withElements(look, elements.toSpliced(at ?? placeOf(look, kind), 0, element)),
     id: element.id,
   };
 }
@@ -162,6 +160,20 @@ function freeId(look: Look, kind: string): string {
   let number = 1;
   while (taken.has(`${kind}-${number}`)) number++;
   return `${kind}-${number}`;
+}
+
+/** Puts elements (of another look) at a place along the path, one after another; an id that is taken becomes another. */
+export const insertElements = (look: Look, elements: readonly LookElement[], at: number): Look =>
+  elements.reduce((before, element, i) => {
+    const taken = elementsOf(before).some(({ id }) => id === element.id);
+    const own = taken ? { ...element, id: freeId(before, element.kind) } : element;
+    return withElements(before, elementsOf(before).toSpliced(at + i, 0, own));
+  }, look);
+
+/** Where along a path an element meets its station: behind the last one that light meets no later. */
+export function placeOf(look: Look, kind: string): number {
+  const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
+  return elementsOf(look).findLastIndex((element) => rank(element.kind) <= rank(kind)) + 1;
 }
 
 /** Puts a copy of an element (of this look or of another) behind another one, or (null) at the end; `id` is the copy's. */

@@ -102,6 +102,7 @@ export const defocus = define<Defocus>({
           ...(pupil.rim === undefined ? {} : { rim: pupil.rim }),
         }
       : {},
+  usesDepth: ({ values }) => values.by === "depth",
   missing: ({ values }, { hasDepth }) =>
     values.by === "depth" && !hasDepth
       ? "The footage has no depth channel; choose highlights, or a depth plate beside the lens."

@@ -42,6 +42,7 @@ export const fog = define<Fog>({
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
   parameters,
   missing: noFilter,
+  usesDepth: ({ values }) => values.depth > 0,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {

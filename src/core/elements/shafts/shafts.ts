@@ -142,6 +142,7 @@ export const shafts = define<Shafts>({
   parameters,
   handles: [{ kind: "point", label: "Source of the rays", x: "x", y: "y" }],
   key: ({ values }) => keyOf(values),
+  usesDepth: ({ values }) => values.occlusion > 0,
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
