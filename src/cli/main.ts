@@ -6,10 +6,12 @@ import { demoFootageCommand } from "./commands/demo-footage";
 import { doctorCommand } from "./commands/doctor";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
+import { looksCommand, differencesCommand } from "./commands/looks";
 import { lutCommand } from "./commands/lut";
 import { measureCommand } from "./commands/measure";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
+import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
 import { removeBegun } from "../server/storage/files";
@@ -36,6 +38,9 @@ for (const command of [
   verifyCommand(),
   trackCommand(),
   lutCommand(),
+  looksCommand(),
+  differencesCommand(),
+  stillsCommand(),
   demoFootageCommand(),
   benchCommand(),
   doctorCommand(),

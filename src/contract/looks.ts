@@ -1,8 +1,11 @@
 import { z } from "zod";
 import { type Look, lookSchema } from "../core/look/look";
 
+const revision = z.number().int().positive();
+const shotId = z.string().min(1).max(80);
+
 /** PUT /api/shots/ID/look: a look in place of the one of `revision`. */
-export const saveLookBody = z.object({ look: lookSchema, revision: z.number().int().positive() }).strict();
+export const saveLookBody = z.object({ look: lookSchema, revision }).strict();
 
 export interface LookSaved {
   revision: number;
@@ -14,9 +17,41 @@ export interface LookStanding {
   revision: number;
 }
 
-/** A look to begin from, and what it is for. */
-export interface ReadyLook {
+/** A look of the library: one that ships with the application (no revision), or one's own. */
+export interface LibraryLook {
   id: string;
-  purpose: string;
   look: Look;
+  revision: number | null;
+}
+
+/** The look that a shot wears. */
+export interface WornLook {
+  shotId: string;
+  look: Look;
+  revision: number;
+}
+
+/** GET /api/looks */
+export interface Library {
+  looks: LibraryLook[];
+  worn: WornLook[];
+}
+
+/** POST /api/looks: keeps a look in the library. */
+export const keepLookBody = z.object({ look: lookSchema }).strict();
+
+/** PUT /api/looks/ID: a look of one's own in place of the one of `revision`. */
+export const changeLookBody = saveLookBody;
+
+const MOST_SHOTS = 500;
+/** PUT /api/looks/shots: looks on several shots, all or none, each in place of the one of its revision. */
+export const putLooksBody = z
+  .array(z.object({ shotId, look: lookSchema, revision }).strict())
+  .min(1)
+  .max(MOST_SHOTS)
+  .refine((all) => new Set(all.map((entry) => entry.shotId)).size === all.length, "a shot is named twice");
+
+/** The new revisions, by shot. */
+export interface LooksPut {
+  revisions: Record<string, number>;
 }

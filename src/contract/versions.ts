@@ -6,14 +6,18 @@ export interface Version {
   id: number;
   number: number;
   name: string;
+  note: string;
   body: Look;
   revision: number;
 }
 
+const note = z.string().max(4000);
 const name = z.string().trim().min(1).max(120);
 
 /** POST /api/shots/ID/versions: keeps a look, under a name or the next number. */
-export const keepVersionBody = z.object({ name: name.optional(), look: lookSchema }).strict();
+export const keepVersionBody = z.object({ name: name.optional(), note: note.optional(), look: lookSchema }).strict();
 
-/** PATCH /api/shots/ID/versions/VERSION */
-export const renameVersionBody = z.object({ name, revision: z.number().int().positive() }).strict();
+/** PATCH /api/shots/ID/versions/VERSION: what is left out stays. */
+export const changeVersionBody = z
+  .object({ name: name.optional(), note: note.optional(), revision: z.number().int().positive() })
+  .strict();

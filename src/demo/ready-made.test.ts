@@ -6,7 +6,7 @@ test("at least fourteen looks, each with a name and a purpose of its own", () =>
   const looks = readyMadeLooks();
   expect(looks.length).toBeGreaterThanOrEqual(14);
   expect(new Set(looks.map(({ look }) => look.name)).size).toBe(looks.length);
-  expect(new Set(looks.map(({ purpose }) => purpose)).size).toBe(looks.length);
+  expect(new Set(looks.map(({ look }) => look.purpose)).size).toBe(looks.length);
 });
 
 test.each(readyMadeLooks().map(({ id, look }) => [id, look] as const))(

@@ -3,7 +3,6 @@ import { type Look, lookSchema } from "../core/look/look";
 /** Ready-made looks on the invented glass: a name, what it is for, and what it is made of. Meant to be pulled back, not up. */
 export interface ReadyMade {
   id: string;
-  purpose: string;
   look: Look;
 }
 
@@ -37,11 +36,11 @@ function ready(
 ): ReadyMade {
   return {
     id,
-    purpose,
     look: lookSchema.parse({
       format: "pale-halo-look",
       version: 1,
       name,
+      purpose,
       camera: { sensor: { width: 24.9, height: 14 }, squeeze },
       lens: { profile: lens[0], focalLength: lens[1], stop: lens[2] },
       elements: elements.map((element, i) => ({ id: `${element.kind}-${i + 1}`, ...element })),

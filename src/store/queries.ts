@@ -12,6 +12,7 @@ import {
   renders,
   type RenderState,
   shots,
+  stills,
   tables,
   versions,
 } from "./schema";
@@ -85,10 +86,11 @@ export async function updateShots(
   });
 }
 
-/** Removes a shot with its look and versions; what was rendered of it stays. */
+/** Removes a shot with its look, versions and stills; what was rendered of it stays. */
 export const removeShot = (db: Database, id: string): Promise<void> =>
   db.transaction(async (tx) => {
     await tx.delete(versions).where(eq(versions.shotId, id));
+    await tx.delete(stills).where(eq(stills.shotId, id));
     await tx.delete(looks).where(eq(looks.shotId, id));
     await tx.delete(shots).where(eq(shots.id, id));
   });
@@ -139,6 +141,41 @@ export async function lookOf(db: Database, shotId: string): Promise<StandingLook
   return row && { look: row.body, revision: row.revision };
 }
 
+/** Looks to be put on shots, each in place of the one of its revision. */
+export interface PutLook {
+  shotId: string;
+  look: Look;
+  revision: number;
+}
+
+/** Puts looks on several shots, all or none. Gives their new revisions, or the shots on which another look stands by now. */
+export async function saveLooks(
+  db: Database,
+  all: readonly PutLook[],
+): Promise<{ revisions: Record<string, number> } | { overtaken: string[] }> {
+  class Overtaken extends Error {}
+  const overtaken: string[] = [];
+  const revisions: Record<string, number> = {};
+  try {
+    await db.transaction(async (tx) => {
+      for (const { shotId, look, revision } of all) {
+        const saved = await saveLook(tx as unknown as Database, shotId, look, revision);
+        if (saved === null) overtaken.push(shotId);
+        else revisions[shotId] = saved;
+      }
+      // What was put on the others is taken back.
+      if (overtaken.length) throw new Overtaken();
+    });
+  } catch (error) {
+    if (error instanceof Overtaken) return { overtaken };
+    throw error;
+  }
+  return { revisions };
+}
+
+export const standingLooks = (db: Database): Promise<PutLook[]> =>
+  db.select({ shotId: looks.shotId, look: looks.body, revision: looks.revision }).from(looks);
+
 export const listLooks = (db: Database): Promise<{ shotId: string; look: Look }[]> =>
   db.select({ shotId: looks.shotId, look: looks.body }).from(looks);
 
@@ -158,7 +195,13 @@ export const versionsOf = (db: Database, shotId: string): Promise<Version[]> =>
 export const listVersions = (db: Database): Promise<Version[]> => db.select().from(versions);
 
 /** Keeps a look as the shot's next version. Versions are numbered one after another, also where several are kept at once. */
-export const keepVersion = (db: Database, shotId: string, name: string | undefined, body: Look): Promise<Version> =>
+export const keepVersion = (
+  db: Database,
+  shotId: string,
+  name: string | undefined,
+  body: Look,
+  note = "",
+): Promise<Version> =>
   db.transaction(async (tx) => {
     await tx.select({ id: shots.id }).from(shots).where(eq(shots.id, shotId)).for("update");
     const [last] = await tx
@@ -168,7 +211,7 @@ export const keepVersion = (db: Database, shotId: string, name: string | undefin
     const number = (last?.number ?? 0) + 1;
     const [version] = await tx
       .insert(versions)
-      .values({ shotId, number, name: name ?? `Version ${number}`, body })
+      .values({ shotId, number, name: name ?? `Version ${number}`, note, body })
       .returning();
     return version!;
   });
@@ -180,17 +223,17 @@ export async function findVersion(db: Database, shotId: string, id: number): Pro
   return row;
 }
 
-/** Names the version of `revision` anew; undefined where another stands there by now. */
-export async function renameVersion(
+/** Names the version of `revision` anew, or changes its note; undefined where another stands there by now. */
+export async function changeVersion(
   db: Database,
   shotId: string,
   id: number,
-  name: string,
+  change: { name?: string; note?: string },
   revision: number,
 ): Promise<Version | undefined> {
   const [row] = await db
     .update(versions)
-    .set({ name, revision: revision + 1 })
+    .set({ ...change, revision: revision + 1 })
     .where(and(ofShot(shotId, id), eq(versions.revision, revision)))
     .returning();
   return row;

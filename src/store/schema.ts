@@ -118,12 +118,36 @@ export const versions = pgTable(
       .references(() => shots.id),
     number: integer("number").notNull(),
     name: text("name").notNull(),
+    note: text("note").notNull().default(""),
     body: jsonb("body").$type<Look>().notNull(),
     revision,
     created,
   },
   (table) => [uniqueIndex("versions_shot_number").on(table.shotId, table.number)],
 );
+
+/** Looks that were kept for any shot: one's own library. */
+export const library = pgTable("library", {
+  id: text("id").primaryKey(),
+  body: jsonb("body").$type<Look>().notNull(),
+  revision,
+  created,
+});
+
+/** Kept pictures of single frames, with the look that made each: light as the path left it, half floats, on disk. */
+export const stills = pgTable("stills", {
+  id: serial("id").primaryKey(),
+  shotId: text("shot_id")
+    .notNull()
+    .references(() => shots.id),
+  frame: integer("frame").notNull(),
+  note: text("note").notNull().default(""),
+  look: jsonb("look").$type<Look>().notNull(),
+  /** px */
+  width: integer("width").notNull(),
+  height: integer("height").notNull(),
+  created,
+});
 
 /** What a render takes by name, as it was when it was queued: what changes later changes nothing of it. */
 export interface RenderSnapshot {

@@ -148,9 +148,12 @@ describe("what two windows write", () => {
     const kept = await Promise.all([1, 2, 3].map((n) => queries.keepVersion(db, "a", `V${n}`, lookOf([]))));
     expect(kept.map(({ number }) => number).sort()).toEqual([1, 2, 3]);
     const [{ id }] = kept as [queries.Version];
-    expect(await queries.renameVersion(db, "a", id, "first", 1)).toMatchObject({ name: "first", revision: 2 });
-    expect(await queries.renameVersion(db, "a", id, "second", 1)).toBe(undefined);
-    expect(await queries.renameVersion(db, "b", id, "not b's", 2)).toBe(undefined);
+    expect(await queries.changeVersion(db, "a", id, { name: "first" }, 1)).toMatchObject({
+      name: "first",
+      revision: 2,
+    });
+    expect(await queries.changeVersion(db, "a", id, { name: "second" }, 1)).toBe(undefined);
+    expect(await queries.changeVersion(db, "b", id, { name: "not b's" }, 2)).toBe(undefined);
     await client.close();
   });
 });

@@ -47,7 +47,7 @@ export type SourceRequest =
   /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
   | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number }
   /** Working light after a look (core/look), which who runs the plan compiles. `glass`: what it is made of, by its content. */
-  | { kind: "look"; look: object; glass: string };
+  | { kind: "look"; look: object; glass: string; still?: number };
 
 export interface ExtraSource {
   buffer: number;

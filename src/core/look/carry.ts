@@ -106,7 +106,8 @@ export function carried(whole: Look, onto: Look, part: CarriedPart, way: CarryWa
   }
   if (part === "all") {
     const { camera, depth, view, tracks } = onto;
-    return { ...from, camera, depth, view, tracks, when: timedInPlace(from, onto) };
+    const { purpose: _, tags: __, ...recipe } = from;
+    return { ...recipe, camera, depth, view, tracks, when: timedInPlace(from, onto) };
   }
   const lens = part === "glass" ? from.lens : onto.lens;
   return atStations(STATIONS_OF[part], from, { ...onto, lens });
@@ -122,11 +123,11 @@ export function counterpartOf(element: LookElement, own: Look, other: Look): Loo
 
 /**
  * A look with one element as another look has it: changed, put in, or (where only this look has it) taken out.
- * `id`: of the element in the other look, or in this one where the other has none.
+ * `id`: of the element in this look, or in the other one where this has none.
  */
 export function takenOver(now: Look, then: Look, id: string): Look {
-  const theirs = elementsOf(then).find((element) => element.id === id);
-  const own = theirs && counterpartOf(theirs, then, now);
+  const own = elementsOf(now).find((element) => element.id === id);
+  const theirs = own ? counterpartOf(own, now, then) : elementsOf(then).find((element) => element.id === id);
   if (!theirs) return removeElement(now, id);
   const free = elementsOf(withTracksOf(withElements(then, [theirs]), now))[0]!;
   if (!own) return insertElements(now, [free], placeOf(now, theirs.kind));

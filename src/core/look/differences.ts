@@ -1,5 +1,6 @@
 import type { Parameter } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
+import { digitsOf } from "../maths/digits";
 import { counterpartOf } from "./carry";
 import { elementsOf } from "./edit";
 import { type Look, type LookElement, resolveElement } from "./look";
@@ -23,7 +24,6 @@ export interface Names {
   lensOf(id: string): LensProfile | null;
 }
 
-const digitsOf = (step: number) => Math.max(0, Math.min(4, -Math.floor(Math.log10(step) + 1e-9)));
 const withUnit = (text: string, unit: string) => (unit ? `${text} ${unit}` : text);
 const number = (value: number, step: number) => value.toFixed(digitsOf(step)).replace("-", "−");
 

@@ -1,4 +1,4 @@
-import { elementNamed, elementsOf, switchElement, withElements } from "./edit";
+import { elementsOf, switchElement, withElements } from "./edit";
 import type { Look } from "./look";
 import { withoutArea } from "./timed";
 
@@ -13,10 +13,15 @@ export function upTo(look: Look, id: string | null): Look {
   return withElements({ ...everywhere, when: withoutArea(when) }, elementsOf(look).slice(0, Math.max(0, place)));
 }
 
-/** The light path up to an element and with it, and the same without it: their difference is what the element contributes. */
-export function contribution(look: Look, id: string): { look: Look; reference: Look } {
-  const before = upTo(look, id);
-  return { look: withElements(before, [...elementsOf(before), elementNamed(look, id)]), reference: before };
+/**
+ * The light path up to the last of some elements and with it, and the same without them: their difference is what they contribute
+ * together.
+ */
+export function contribution(look: Look, ids: readonly string[]): { look: Look; reference: Look } {
+  const last = elementsOf(look).findLast(({ id }) => ids.includes(id))!;
+  const before = upTo(look, last.id);
+  const reference = elementsOf(before).filter(({ id }) => !ids.includes(id));
+  return { look: withElements(before, [...elementsOf(before), last]), reference: withElements(before, reference) };
 }
 
 /** The look with one element alone: all others are off. */

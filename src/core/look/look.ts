@@ -15,6 +15,7 @@ import { kindInWhere, namedById, type When } from "./timed";
 
 const MOST_ELEMENTS = 64;
 const MOST_TRACKS = 24;
+const MOST_TAGS = 12;
 
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
@@ -151,6 +152,8 @@ const currentLookSchema = z
     format: z.literal("pale-halo-look"),
     version: z.literal(1),
     name: z.string().min(1).max(120),
+    purpose: z.string().max(400).optional().describe("what it is for, in words"),
+    tags: z.array(z.string().trim().min(1).max(40)).max(MOST_TAGS).optional().describe("words it is found by"),
     camera: z
       .object({
         sensor: z.object({ width: millimetres, height: millimetres }).strict().default(USUAL_SENSOR).describe("mm"),

@@ -18,7 +18,7 @@ export interface OpenData {
 }
 
 /** Folders in which killed and interrupted work may have left something. Parts of uploads are not: they are gone on with. */
-export const SWEPT = ["renders", "footage", "content"];
+export const SWEPT = ["renders", "footage", "stills", "content"];
 
 /** Removes what was left, before anything else needs room. */
 async function free(folder: string): Promise<void> {

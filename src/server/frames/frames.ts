@@ -109,7 +109,7 @@ async function workingFrame(
 }
 
 /** Sizes a frame is sent in, as parts of its own. */
-export const DIVISORS = [1, 2, 4];
+export const DIVISORS = [1, 2, 4, 8];
 
 /** Bytes given to the connection at a time, and how long it may take none, ms. */
 const PIECE = 2 ** 20;

@@ -3,7 +3,6 @@ import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import type { PGlite } from "@electric-sql/pglite";
 import PgBoss from "pg-boss";
-import { platesIn } from "../../core/look/glass";
 import type { Database } from "../../store/database";
 import {
   addRender,
@@ -14,10 +13,10 @@ import {
   unfinishedRenders,
   updateRender,
 } from "../../store/queries";
-import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { sweepUnfinished } from "../storage/files";
 import { built } from "../storage/roots";
 import { fileNameOf, folderOf } from "./deliver";
+import { renderOrder } from "./order";
 import { snapshotOf } from "./snapshot";
 import type { RenderOrder, RenderReport } from "./worker";
 
@@ -131,40 +130,10 @@ export class RenderQueue {
     return this.running.has(id);
   }
 
-  /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
-  private async platesOf(look: Render["look"]): Promise<RenderOrder["plates"]> {
-    const names = [...new Set(platesIn(look))];
-    const found = await Promise.all(names.map(async (name) => ({ name, found: await findShot(this.db, name) })));
-    return found.flatMap(({ name, found }) => {
-      if (!found) return [];
-      const { shot, footage } = found;
-      const frames = framesOfShot(footage, shot);
-      const choice = choiceFor(shot, footage);
-      return [{ name, source: sourceOf(footage), frames, choice, gaps: shot.gaps, encoding: shot.encoding }];
-    });
-  }
-
   private async orderFor(render: Render): Promise<RenderOrder | null> {
     const found = await findShot(this.db, render.shotId);
     if (!found) return null;
-    const { shot, footage } = found;
-    const { look, encoding: outEncoding } = render;
-    const snapshot = render.snapshot ?? (await snapshotOf(this.db, look, shot.encoding, outEncoding));
-    return {
-      look,
-      ...snapshot,
-      plates: await this.platesOf(look),
-      frames: render.frames,
-      source: sourceOf(footage),
-      shot: framesOfShot(footage, shot),
-      choice: choiceFor(shot, footage),
-      gaps: shot.gaps,
-      output: join(folderOf(render), fileNameOf(render)),
-      outEncoding,
-      depth: render.depth,
-      compression: render.compression ?? undefined,
-      framesPerSecond: render.frameRate,
-    };
+    return renderOrder(this.db, found, { ...render, output: join(folderOf(render), fileNameOf(render)) });
   }
 
   private async perform(id: number): Promise<void> {

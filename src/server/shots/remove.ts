@@ -24,6 +24,8 @@ import {
 } from "../../store/queries";
 import { sourceOf } from "./shot";
 import { placeOf } from "./source";
+import { stillsOf } from "../../store/library";
+import { folderOfStill } from "../stills/place";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
 import type { RenderQueue } from "../render/queue";
@@ -50,6 +52,7 @@ export async function usesOfShot(db: Database, id: string): Promise<Uses> {
   const { footage } = found;
   const isLast = (await shotsOf(db, footage.id)).length === 1;
   const versions = (await versionsOf(db, id)).length;
+  const stills = (await stillsOf(db, id)).length;
   const renders = (await rendersOf(db, id)).length;
   const frames = several(countOf(footage.frames), "frame");
   return {
@@ -57,6 +60,7 @@ export async function usesOfShot(db: Database, id: string): Promise<Uses> {
     goes: [
       "its look",
       ...(versions ? [several(versions, "version")] : []),
+      ...(stills ? [several(stills, "still")] : []),
       ...(isLast && liesHere(footage) ? [`its footage (${frames})`] : []),
     ],
     stays: [
@@ -79,7 +83,9 @@ export async function removeShotNamed(db: Database, id: string): Promise<{ freed
       `${id} is being rendered; cancel ${busy.map((entry) => `render ${entry.id}`).join(", ")} first`,
     );
   const { footage } = (await findShot(db, id))!;
+  const stills = await stillsOf(db, id);
   await removeShot(db, id);
+  for (const still of stills) await rm(folderOfStill(still.id), { recursive: true, force: true });
   return (await shotsOf(db, footage.id)).length ? { freed: 0 } : removeFootageNamed(db, footage.id);
 }
 

@@ -5,10 +5,10 @@ import { StartProblem } from "./roots";
 /** Says whose folder it is; nothing is cleared away in a folder without it. */
 const MARKER = ".pale-halo";
 const MARKER_TEXT =
-  "Data of Pale Halo: its database, footage and renders. Remove it with the application's own means.\n";
+  "Data of Pale Halo: its database, footage, stills and renders. Remove it with the application's own means.\n";
 
 /** What the application makes in its data folder. */
-export const PARTS = ["database", "content", "footage", "intake", "renders"] as const;
+export const PARTS = ["database", "content", "footage", "intake", "renders", "stills"] as const;
 
 /** Only the user who runs the application reads what it keeps. */
 export const PRIVATE_FOLDER = 0o700;

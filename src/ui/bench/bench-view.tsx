@@ -37,7 +37,8 @@ import { usePicture } from "./use-pictures";
 import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
 import { useSource } from "./use-source";
-import { Versions } from "./versions";
+import { ShelfButtons } from "../looks/shelf-buttons";
+import { ShelfDrawer } from "../looks/shelf";
 import type { ShotDetail } from "../../contract/shots";
 
 const ZOOMS: [Zoom, string][] = [
@@ -65,9 +66,11 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     frame,
     looking,
     held,
+    preview,
     compare,
     scopes,
     inspect,
+    marked,
     alone,
     timeDrawer,
     playing,
@@ -110,10 +113,12 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   );
   const seen = useMemo(() => {
     if (!look) return null;
-    const own = showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected);
-    const differs = way === "difference" && against && !held && own.output.kind === "display";
-    return differs ? { look: own.look, output: { kind: "difference" as const, reference: against, times } } : own;
-  }, [look, inspect, alone, selected, way, against, held, times]);
+    if (preview) return { look: preview.look, still: preview.still, output: { kind: "display" as const } };
+    const own = showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected, marked);
+    if (way !== "difference" || !against || held || own.output.kind !== "display") return own;
+    const { look: reference, still } = against;
+    return { look: own.look, output: { kind: "difference" as const, reference, still, times } };
+  }, [look, preview, inspect, alone, selected, marked, way, against, held, times]);
   const played = usePlaying(seen && { ...source, ...seen }, frames, width);
   // Demo footage that is still being computed is not asked for ahead.
   const there = shot.progress < 1 ? undefined : frames;
@@ -121,10 +126,12 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   // What was played last stays until the still picture of where it stopped is there.
   const stays = !still.isCurrent && played.frame === frame && played.look === seen?.look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
-  const isBeside = held !== null || way === "wipe" || way === "side";
+  const isBeside = !preview && (held !== null || way === "wipe" || way === "side");
   const other = usePicture(
     "compared",
-    against && isBeside && !playing ? { ...common, ...showing(inspect, against, selected) } : null,
+    against && isBeside && !playing
+      ? { ...common, ...showing(inspect, against.look, selected, marked), still: against.still }
+      : null,
   );
   useEffect(() => rememberCompare(shot.id, compare), [shot.id, compare]);
 
@@ -182,11 +189,12 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
               >
                 Scopes
               </button>
-              <Versions shot={shot} />
+              <ShelfButtons shot={shot} />
             </div>
           </div>
           <ConflictBar shot={shot} />
           <div className="flex min-h-0 flex-1">
+            <ShelfDrawer />
             <div className="min-w-0 flex-1">
               <PictureArea
                 shot={shot}

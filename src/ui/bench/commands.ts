@@ -5,19 +5,26 @@ import type { LookElement } from "@/core/look/look";
 import type { Command } from "../shell/command";
 import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
 import { toggled, type Way } from "../compare/compare";
+import { keepStill } from "../looks/keep-still";
 import { isThere, PICTURE } from "./inspect";
 import { useBench } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
 import type { ShotDetail } from "../../contract/shots";
 
 /** What is open beside the picture is opened by its own button, which a command presses. */
-export type Opens = "drawer" | "versions";
+export type Opens = "drawer";
 
 /** What a command works on. */
 export interface Place {
   shot: ShotDetail;
   open(what: Opens): void;
 }
+
+const SHELVES = [
+  { name: "Looks", key: "y", shelf: "looks" },
+  { name: "Versions", key: "v", shelf: "versions" },
+  { name: "Stills", key: "Shift+P", shelf: "stills" },
+] as const;
 
 const bench = () => useBench.getState();
 const selectedElement = () => {
@@ -312,5 +319,12 @@ export const benchCommands = (place: Place): readonly Command[] => [
   { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => bench().set({ span: null }) },
   { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: () => bench().undo() },
   { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: () => bench().redo() },
-  { name: "Versions", group: "Look", keys: ["v"], run: () => place.open("versions") },
+  ...SHELVES.map(({ name, key, shelf }) => ({
+    name,
+    group: "Look",
+    keys: [key],
+    isOn: () => bench().shelf === shelf,
+    run: () => bench().set({ shelf: bench().shelf === shelf ? null : shelf, preview: null }),
+  })),
+  { name: "Keep a still", group: "Look", keys: ["p"], run: () => void keepStill(place.shot.id) },
 ];

@@ -37,7 +37,12 @@ export function isThere(inspect: Inspect, look: Look, selected: string | null): 
 }
 
 /** The look and the output that show it; the picture where there is nothing of it to see. */
-export function showing(inspect: Inspect, look: Look, selected: string | null): { look: Look; output: Output } {
+export function showing(
+  inspect: Inspect,
+  look: Look,
+  selected: string | null,
+  marked: readonly string[] = [],
+): { look: Look; output: Output } {
   const element = selectedOf(look, selected);
   if (!isThere(inspect, look, selected)) return { look, output: { kind: "display" } };
   switch (inspect.kind) {
@@ -50,14 +55,14 @@ export function showing(inspect: Inspect, look: Look, selected: string | null): 
       return { look, output: { kind: "area", element: element?.id ?? null, over, only } };
     }
     case "contribution": {
-      const { look: with_, reference } = contribution(look, element!.id);
+      const { look: with_, reference } = contribution(look, [element!.id, ...marked]);
       return { look: with_, output: { kind: "difference", reference, times: inspect.times } };
     }
   }
 }
 
 /** What stands over the picture, to say what is seen; null for the picture itself. */
-export function tellingOf(inspect: Inspect): string | null {
+export function tellingOf(inspect: Inspect, together = 1): string | null {
   switch (inspect.kind) {
     case "picture":
       return null;
@@ -66,6 +71,6 @@ export function tellingOf(inspect: Inspect): string | null {
     case "area":
       return inspect.over ? "The area the element acts on, tinted" : "The area the element acts on: white is full";
     case "contribution":
-      return `What the element added and took away${inspect.times > 1 ? `, ${inspect.times} times` : ""}, on mid-grey`;
+      return `What ${together > 1 ? `these ${together} elements` : "the element"} added and took away${inspect.times > 1 ? `, ${inspect.times} times` : ""}, on mid-grey`;
   }
 }

@@ -56,18 +56,26 @@ function PieceMenu({ onOpen, children }: { onOpen(): void; children: React.React
 function Piece({
   element,
   isSelected,
+  isMarked,
   isTimed,
   misplaced,
   station,
 }: {
   element: ElementAtFrame;
   isSelected: boolean;
+  /** Taken together with the selected one. */
+  isMarked: boolean;
   isTimed: boolean;
   misplaced: boolean;
   station: Station | null;
 }) {
-  const { set } = useBench();
+  const { set, selected, marked } = useBench();
   const { label } = definitionOf(element.kind);
+  const press = ({ ctrlKey, metaKey, shiftKey }: React.MouseEvent) => {
+    const isMore = (ctrlKey || metaKey || shiftKey) && selected !== null && !isSelected;
+    if (!isMore) return set({ selected: isSelected ? null : element.id, inspect: PICTURE });
+    set({ marked: isMarked ? marked.filter((id) => id !== element.id) : [...marked, element.id] });
+  };
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
   const place = useRef<HTMLLIElement | null>(null);
   // A path too long for the window slides to what is selected.
@@ -91,10 +99,10 @@ function Piece({
           type="button"
           {...listeners}
           aria-pressed={isSelected}
-          aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}`}
+          aria-label={`${label}, ${element.on ? `strength ${element.strength}` : "off"}${isMarked ? ", marked" : ""}`}
           title={label}
-          onClick={() => set({ selected: isSelected ? null : element.id, inspect: PICTURE })}
-          className={`rounded-md px-1 ${isSelected ? "halo" : ""}`}
+          onClick={press}
+          className={`rounded-md px-1 ${isSelected ? "halo" : isMarked ? "outline outline-1 outline-halo/70" : ""}`}
         >
           <Glass kind={element.kind} strength={element.state.strength * element.state.mix} on={element.on} />
         </button>
@@ -224,7 +232,7 @@ function Barrel({
 
 /** The light path: glass on an axis, from the scene to the screen, in the order light meets it. */
 export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
-  const { selected, change, set } = useBench();
+  const { selected, marked, change, set } = useBench();
   const { elements } = at;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [folded, setFolded] = useState<boolean | null>(null);
@@ -305,6 +313,7 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
                   key={first.id}
                   element={first}
                   isSelected={first.id === selected}
+                  isMarked={marked.includes(first.id)}
                   isTimed={timedPaths(look, first.id).length > 0}
                   misplaced={misplaced}
                   station={starts ? station : null}

@@ -20,7 +20,6 @@ import { TrackList } from "./track/track-list";
 import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
-import { ReadyLooks } from "./ready-looks";
 import { PICTURE } from "./inspect";
 import { useBench } from "./store";
 import { WhereFields } from "./where-fields";
@@ -196,29 +195,22 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
 }
 
 function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {
-  const { change, frame } = useBench();
+  const { change, set, frame } = useBench();
   const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
-  const { context, strength } = at;
+  const { context } = at;
   const lens = context.lens ?? undefined;
   const put = (name: string, value: number) => change(setAt(look, [null, name], value, frame));
   const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
   return (
     <div className="flex flex-col gap-2">
       <h2 className="text-base font-semibold">Camera and lens</h2>
-      <p className="text-quiet">Pick a piece of glass on the light path to work on it.</p>
-      <NumberField
-        label="Overall strength"
-        help="Multiplies every element’s strength but those kept out of it. 0 is the footage."
-        unit="×"
-        value={strength}
-        min={0}
-        max={LARGEST_OVERALL}
-        step={0.01}
-        reset={1}
-        mark={1}
-        beside={<KeyMark path={[null, "strength"]} />}
-        onChange={(value) => put("strength", value)}
-      />
+      <p className="text-quiet">
+        Pick a piece of glass on the light path to work on it, or{" "}
+        <button type="button" className="underline underline-offset-2" onClick={() => set({ shelf: "looks" })}>
+          begin from a look
+        </button>
+        .
+      </p>
       <p className={row}>
         <span>Sensor</span>
         <span className="figures">
@@ -312,8 +304,33 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
       <ViewFields look={look} />
       <TrackList />
       <WhereFields look={look} id={null} movesLight={false} />
-      <ReadyLooks look={look} cabinet={cabinet} />
     </div>
+  );
+}
+
+/** The head of the panel: how much of the whole look there is, and what is kept out of it. */
+function OverallStrength({ look, at }: { look: Look; at: LookAtFrame }) {
+  const { change, frame } = useBench();
+  const keptOut = elementsOf(look).filter(({ keptOut: isOut }) => isOut);
+  return (
+    <header className="mb-2 flex flex-col gap-1 border-b border-line pb-2">
+      <NumberField
+        label="Overall strength"
+        help="Multiplies every element’s strength but those kept out of it. 0 is the footage."
+        unit="×"
+        value={at.strength}
+        min={0}
+        max={LARGEST_OVERALL}
+        step={0.01}
+        reset={1}
+        mark={1}
+        beside={<KeyMark path={[null, "strength"]} />}
+        onChange={(value) => change(setShown(look, [null, "strength"], value, at.strength, frame))}
+      />
+      {keptOut.length > 0 && (
+        <p className="text-quiet">Kept out: {keptOut.map(({ kind }) => definitionOf(kind).label).join(", ")}</p>
+      )}
+    </header>
   );
 }
 
@@ -325,6 +342,7 @@ export function Panel(props: { shot: ShotDetail; look: Look; at: LookAtFrame; ca
       aria-label="Selected element"
       className="relative h-full overflow-y-auto border-l border-line bg-base-200 p-3"
     >
+      <OverallStrength look={props.look} at={props.at} />
       {isThere ? <ElementPanel key={selected} {...props} id={selected} /> : <CameraPanel {...props} />}
     </aside>
   );

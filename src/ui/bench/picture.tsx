@@ -66,8 +66,9 @@ export function PictureArea({
   other: Shown | null;
   others: Others;
 }) {
-  const { looking, held, compare, scopes, inspect, alone, region, track, picking, selected, handles, playing, set } =
+  const { looking, held, preview, compare, scopes, inspect, alone, region, track, picking, selected, marked } =
     useBench();
+  const { handles, playing, set } = useBench();
   const [reading, setReading] = useState<Reading | null>(null);
   const { read, pick } = useLight(shot, look);
   const { footage } = shot;
@@ -79,11 +80,14 @@ export function PictureArea({
       ? { line: compare.line, onLine: (line) => set({ compare: { ...compare, line } }) }
       : null;
   const isBeside = other !== null && compare.way === "side" && !held;
-  const telling = held
-    ? sentence(name)
-    : isDifference
-      ? `Difference from ${name}, ${compare.times} times, on mid-grey`
-      : (isThere(inspect, look, selected) && tellingOf(inspect)) || (alone && selected && "This element alone");
+  const telling = preview
+    ? preview.name
+    : held
+      ? sentence(name)
+      : isDifference
+        ? `Difference from ${name}, ${compare.times} times, on mid-grey`
+        : (isThere(inspect, look, selected) && tellingOf(inspect, 1 + marked.length)) ||
+          (alone && selected && "This element alone");
 
   const onHover = (spot: Spot | null) => {
     const pixel = spot && pixelAt(spot, footage);
@@ -151,7 +155,7 @@ export function PictureArea({
                   placing={placing}
                 />
                 {!isBeside && referenceLayer(placing, wiping ? wipeClip(wiping.line, footage, placing) : undefined)}
-                {handles && !playing && !held && !picking && !region && (
+                {handles && !playing && !held && !preview && !picking && !region && (
                   <Handles
                     handles={handlesOf(look, at, selected)}
                     frame={footage}

@@ -8,14 +8,33 @@ import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
 import { type Compare, type Reference, UNCOMPARED } from "../compare/compare";
 import { CLOSED_SCOPES, type Scopes } from "../scopes/scopes";
+import { putOnShots } from "../looks/put-on-shots";
+import type { WornLook } from "../../contract/looks";
 import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
 
-/** What undo leads back to: the look, and what of the shot is set on the Bench. */
+/** What was put on other shots, and what they wore before. */
+export interface OnOthers {
+  before: readonly WornLook[];
+  after: readonly WornLook[];
+}
+
+/** What undo leads back to: the look, what of the shot is set on the Bench, and what the same step put on other shots. */
 interface Step {
   look: Look;
   depth: DepthPlate | null;
+  others?: OnOthers;
+}
+
+/** The drawer beside the picture: looks, kept versions of the shot, stills. */
+export type Shelf = "looks" | "versions" | "stills";
+
+/** A look, or a still, that is pointed at: shown in the picture's place for as long. */
+export interface Preview {
+  look: Look;
+  still?: number;
+  name: string;
 }
 
 /** What the next click in the picture is for. */
@@ -44,6 +63,10 @@ interface Bench {
   held: Reference | null;
   /** How the shot is compared. */
   compare: Compare;
+  shelf: Shelf | null;
+  preview: Preview | null;
+  /** Elements that are taken together with the selected one: kept, carried, looked at. */
+  marked: readonly string[];
   /** Every other element is off, to look at the selected one. */
   alone: boolean;
   /** A copied element, which may be put on the path of any shot. */
@@ -95,6 +118,9 @@ interface Bench {
         | "handles"
         | "held"
         | "compare"
+        | "shelf"
+        | "preview"
+        | "marked"
         | "scopes"
         | "inspect"
         | "track"
@@ -114,6 +140,8 @@ interface Bench {
   ): void;
   /** Changes the look, or the depth; changes within one gesture are one step. */
   change(change: Look | { depth: DepthPlate | null }): void;
+  /** Changes the look in one step with what was put on other shots. */
+  changeWithOthers(look: Look, others: OnOthers): void;
   undo(): void;
   redo(): void;
 }
@@ -125,6 +153,8 @@ const CLOSED = {
   future: [],
   gesture: null,
   held: null,
+  preview: null,
+  marked: [],
   inspect: PICTURE,
   alone: false,
   track: null,
@@ -141,10 +171,10 @@ const CLOSED = {
 const isLook = (change: Look | { depth: DepthPlate | null }): change is Look => "format" in change;
 
 /** The steps with what stands now as the last of them. */
-const withStep = ({ look, depth, past }: Bench): Step[] =>
-  look ? [...past, { look, depth }].slice(-STEPS_KEPT) : past;
+const withStep = ({ look, depth, past }: Bench, others?: OnOthers): Step[] =>
+  look ? [...past, { look, depth, ...(others ? { others } : {}) }].slice(-STEPS_KEPT) : past;
 
-export const useBench = create<Bench>((set) => ({
+export const useBench = create<Bench>((set, get) => ({
   ...CLOSED,
   look: null,
   depth: null,
@@ -156,6 +186,7 @@ export const useBench = create<Bench>((set) => ({
   handles: true,
   timeDrawer: false,
   compare: UNCOMPARED,
+  shelf: null,
   scopes: CLOSED_SCOPES,
   open: ({ conflict = null, compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, conflict, compare }),
   resolve: (theirs, look) =>
@@ -168,7 +199,7 @@ export const useBench = create<Bench>((set) => ({
     })),
   takeOver: (look) => set((before) => ({ look, past: withStep(before), future: [], gesture: null })),
   // Another element has areas of its own.
-  set: (change) => set("selected" in change ? { picking: null, ...change } : change),
+  set: (change) => set("selected" in change ? { picking: null, marked: [], ...change } : change),
   change: (change) =>
     set((before) => {
       const gesture = currentGesture();
@@ -180,16 +211,22 @@ export const useBench = create<Bench>((set) => ({
         gesture,
       };
     }),
-  undo: () =>
-    set(({ look, depth, past, future }) =>
-      past.length && look
-        ? { ...past.at(-1)!, past: past.slice(0, -1), future: [{ look, depth }, ...future], gesture: null }
-        : {},
-    ),
-  redo: () =>
-    set(({ look, depth, past, future }) =>
-      future.length && look
-        ? { ...future[0]!, future: future.slice(1), past: [...past, { look, depth }], gesture: null }
-        : {},
-    ),
+  changeWithOthers: (look, others) =>
+    set((before) => ({ look, past: withStep(before, others), future: [], gesture: null })),
+  undo: () => {
+    const { look, depth, past, future } = get();
+    const step = past.at(-1);
+    if (!step || !look) return;
+    const { others, ...to } = step;
+    if (others) void putOnShots(others.before);
+    set({ ...to, past: past.slice(0, -1), future: [{ look, depth, others }, ...future], gesture: null });
+  },
+  redo: () => {
+    const { look, depth, past, future } = get();
+    const [step] = future;
+    if (!step || !look) return;
+    const { others, ...to } = step;
+    if (others) void putOnShots(others.after);
+    set({ ...to, future: future.slice(1), past: [...past, { look, depth, others }], gesture: null });
+  },
 }));

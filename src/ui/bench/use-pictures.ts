@@ -27,6 +27,8 @@ interface Wanted {
   frameRate: number;
   width: number;
   output: Output;
+  /** A still in the frame's place. */
+  still?: number;
   /** The shot's frames that are there: the pixels of those that may be asked for next are brought when this one is shown. */
   frames?: Ranges;
 }

@@ -4,6 +4,7 @@ import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { api, Refused } from "../shared/api";
 import { useWorkspace } from "../shell/workspace";
+import { LOOKS_CHANNEL, type SaveNotice } from "../looks/notices";
 import { useBench } from "./store";
 import { forgetUnsaved, keepUnsaved, type Standing } from "./unsaved";
 import type { ShotDetail } from "../../contract/shots";
@@ -11,13 +12,6 @@ import type { ShotDetail } from "../../contract/shots";
 /** Time after a change before it is sent, and before a failed save is tried again, ms. */
 const SAVE_AFTER = 350;
 const RETRY_AFTER = 3000;
-
-/** Windows of one browser tell each other what they saved. */
-const CHANNEL = "pale-halo looks";
-interface SaveNotice {
-  shotId: string;
-  revision: number;
-}
 
 /**
  * Saves the look as it changes, one save after another, so that the newest is the last to arrive. A failed save is tried until it
@@ -45,7 +39,7 @@ export function useSaving(shot: ShotDetail): void {
   );
 
   useEffect(() => {
-    const open = new BroadcastChannel(CHANNEL);
+    const open = new BroadcastChannel(LOOKS_CHANNEL);
     channel.current = open;
     const refetch = () => void client.invalidateQueries({ queryKey: ["shot", shot.id] });
     open.onmessage = ({ data }: MessageEvent<SaveNotice>) => {

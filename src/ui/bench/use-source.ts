@@ -6,11 +6,9 @@ import { api } from "../shared/api";
 import type { Shot } from "../../contract/shots";
 
 /** The part of an order that says what pixels come in: the shot, how it and the footage its look takes beside it are read. */
-export function useSource(shot: Shot, look: Look | null) {
-  const wanted = look ? platesIn(look) : [];
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots, enabled: wanted.length > 0 });
-  const plates = wanted.map((id) => {
-    const found = shots.data?.find((entry) => entry.id === id);
+export function sourceFor(shot: Shot, look: Look | null, shots: readonly Shot[]) {
+  const plates = (look ? platesIn(look) : []).map((id) => {
+    const found = shots.find((entry) => entry.id === id);
     return found ? [id, found.footageId, found.encoding, found.gaps].join(" ") : id;
   });
   const { frames, frameRate } = shot;
@@ -21,4 +19,9 @@ export function useSource(shot: Shot, look: Look | null) {
     shot: { first: firstOf(frames), last: lastOf(frames) },
     frameRate,
   };
+}
+
+export function useSource(shot: Shot, look: Look | null) {
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  return sourceFor(shot, look, shots.data ?? []);
 }

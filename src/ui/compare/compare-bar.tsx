@@ -12,9 +12,11 @@ const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
 /** A reference as the value of a list's entry, and back. */
 const written = (reference: Reference): string => JSON.stringify(reference);
 
-const isGone = (reference: Reference, { versions, looks }: Others): boolean =>
-  (reference.kind === "version" && !versions.some(({ id }) => id === reference.id)) ||
-  (reference.kind === "look" && !looks.some(({ id }) => id === reference.id));
+/** The lists that references by their ids are of. */
+const LISTS = { version: "versions", look: "looks", shot: "shots", still: "stills" } as const;
+const isGone = (reference: Reference, others: Others): boolean =>
+  "id" in reference &&
+  !(others[LISTS[reference.kind]] as readonly { id: unknown }[]).some(({ id }) => id === reference.id);
 
 /** What the picture is held against, and how the two are seen. */
 export function CompareBar({ others }: { others: Others }) {
@@ -54,6 +56,16 @@ export function CompareBar({ others }: { others: Others }) {
           {others.looks.length > 0 && (
             <optgroup label="Looks">
               {others.looks.map(({ id, look }) => option({ kind: "look", id }, look.name))}
+            </optgroup>
+          )}
+          {others.shots.length > 0 && (
+            <optgroup label="Looks of other shots">
+              {others.shots.map(({ id, name }) => option({ kind: "shot", id }, name))}
+            </optgroup>
+          )}
+          {others.stills.length > 0 && (
+            <optgroup label="Stills">
+              {others.stills.map(({ id, shotId, frame }) => option({ kind: "still", id }, `${shotId}, frame ${frame}`))}
             </optgroup>
           )}
         </select>

@@ -8,17 +8,20 @@ const other = { ...lookOf([{ kind: "grain" }]), name: "Quiet" };
 const others: Others = {
   versions: [{ id: 7, number: 2, name: "Warm", body: other }],
   looks: [{ id: "quiet", look: other }],
+  shots: [{ id: "s2", name: "Second", look: other }],
+  stills: [{ id: 3, shotId: "s2", frame: 9, note: "", look: other }],
 };
 
 describe("what a picture is held against", () => {
   test("the selected element off, or the path where none is selected", () => {
-    const kinds = (of: ReturnType<typeof referenceLook>) => of!.elements.filter(({ on }) => on).map(({ kind }) => kind);
+    const kinds = (of: ReturnType<typeof referenceLook>) =>
+      of!.look.elements.filter(({ on }) => on).map(({ kind }) => kind);
     expect(kinds(referenceLook({ kind: "element" }, look, "e0", others))).toEqual(["trim"]);
     expect(kinds(referenceLook({ kind: "element" }, look, null, others))).toEqual([]);
     expect(kinds(referenceLook({ kind: "path" }, look, "e0", others))).toEqual([]);
   });
   test("the footage has neither glass nor tone", () => {
-    const footage = referenceLook({ kind: "footage" }, { ...look, where: lookOf([]).where }, null, others)!;
+    const footage = referenceLook({ kind: "footage" }, { ...look, where: lookOf([]).where }, null, others)!.look;
     expect(footage).toMatchObject({ elements: [], view: { kind: "plain", display: "srgb" } });
     expect(footage.where).toBeUndefined();
   });
@@ -26,11 +29,21 @@ describe("what a picture is held against", () => {
     for (const reference of [
       { kind: "version", id: 7 },
       { kind: "look", id: "quiet" },
+      { kind: "shot", id: "s2" },
     ] as const) {
-      const found = referenceLook(reference, look, null, others)!;
+      const found = referenceLook(reference, look, null, others)!.look;
       expect(found.elements.map(({ kind }) => kind)).toEqual(["grain"]);
       expect(found.view).toEqual(look.view);
     }
+  });
+  test("a still is its own light, with nothing on it but the present view", () => {
+    const { look: seen, still } = referenceLook({ kind: "still", id: 3 }, look, null, others)!;
+    expect([seen.elements, seen.view, still]).toEqual([[], look.view, 3]);
+    expect(referenceName({ kind: "still", id: 3 }, null, others)).toBe("the still of s2, frame 9");
+  });
+  test("another shot's look is seen as this shot would wear it, with this shot's camera", () => {
+    const squeezed = { ...look, camera: { ...look.camera, squeeze: 2 } };
+    expect(referenceLook({ kind: "shot", id: "s2" }, squeezed, null, others)!.look.camera.squeeze).toBe(2);
   });
   test("what is gone is told of, and shows nothing", () => {
     expect(referenceLook({ kind: "version", id: 1 }, look, null, others)).toBeNull();

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { type Scope, without } from "@/core/look/excerpt";
+import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 
@@ -13,6 +14,10 @@ const referenceSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("version"), id: z.number() }),
   /** Another look of the library. */
   z.object({ kind: z.literal("look"), id: z.string() }),
+  /** The look that another shot wears. */
+  z.object({ kind: z.literal("shot"), id: z.string() }),
+  /** A kept picture, of any shot. */
+  z.object({ kind: z.literal("still"), id: z.number() }),
 ]);
 export type Reference = z.infer<typeof referenceSchema>;
 
@@ -58,7 +63,19 @@ export const toggled = (compare: Compare, way: Way): Compare => ({
 export interface Others {
   versions: readonly { id: number; name: string; number: number; body: Look }[];
   looks: readonly { id: string; look: Look }[];
+  /** The looks of other shots, with the shots' names. */
+  shots: readonly { id: string; name: string; look: Look }[];
+  stills: readonly { id: number; shotId: string; frame: number; note: string; look: Look }[];
 }
+
+/** What is seen in the picture's place: a look, on the frame or (its number) on a still. */
+export interface Against {
+  look: Look;
+  still?: number;
+}
+
+/** Another look as this shot would wear it. */
+const wornHere = (other: Look | undefined, look: Look) => other && carried(other, look, "all", "instead");
 
 const scopeOf = (selected: string | null): Scope => (selected === null ? "path" : "element");
 
@@ -66,21 +83,32 @@ const scopeOf = (selected: string | null): Scope => (selected === null ? "path" 
  * The look that a reference is, seen through the present view, so that glass is compared and not the way it is shown; null where it
  * is not there any more.
  */
-export function referenceLook(reference: Reference, look: Look, selected: string | null, others: Others): Look | null {
-  const seen = (other: Look | undefined): Look | null => (other ? { ...other, view: look.view } : null);
+export function referenceLook(
+  reference: Reference,
+  look: Look,
+  selected: string | null,
+  others: Others,
+): Against | null {
+  const seen = (other: Look | undefined): Against | null => (other ? { look: { ...other, view: look.view } } : null);
+  const bare = (): Look => {
+    const { where: _, when: __, ...rest } = withElements(look, []);
+    return rest;
+  };
   switch (reference.kind) {
     case "element":
-      return without(look, scopeOf(selected), selected);
+      return { look: without(look, scopeOf(selected), selected) };
     case "path":
-      return without(look, "path", null);
-    case "footage": {
-      const { where: _, when: __, ...rest } = withElements(look, []);
-      return { ...rest, view: { ...look.view, kind: "plain", lut: undefined } };
-    }
+      return { look: without(look, "path", null) };
+    case "footage":
+      return { look: { ...bare(), view: { ...look.view, kind: "plain", lut: undefined } } };
     case "version":
       return seen(others.versions.find(({ id }) => id === reference.id)?.body);
     case "look":
-      return seen(others.looks.find(({ id }) => id === reference.id)?.look);
+      return seen(wornHere(others.looks.find(({ id }) => id === reference.id)?.look, look));
+    case "shot":
+      return seen(wornHere(others.shots.find(({ id }) => id === reference.id)?.look, look));
+    case "still":
+      return others.stills.some(({ id }) => id === reference.id) ? { look: bare(), still: reference.id } : null;
   }
 }
 
@@ -99,6 +127,14 @@ export function referenceName(reference: Reference, selected: string | null, oth
     }
     case "look":
       return others.looks.find(({ id }) => id === reference.id)?.look.name ?? "a look that is gone";
+    case "shot": {
+      const found = others.shots.find(({ id }) => id === reference.id);
+      return found ? `the look of ${found.name}` : "the look of a shot that is gone";
+    }
+    case "still": {
+      const found = others.stills.find(({ id }) => id === reference.id);
+      return found ? `the still of ${found.shotId}, frame ${found.frame}` : "a still that is gone";
+    }
   }
 }
 

@@ -54,8 +54,8 @@ const sources = new LRUCache<string, Source>({
 /** Frames on their way, so that one is brought once. */
 const coming = new Map<string, Promise<Source>>();
 
-const sourceKey = ({ shotId, encoding, divide }: FrameOrder, frame: number, plane: string) =>
-  [shotId, encoding, frame, divide, plane].join(" ");
+const sourceKey = ({ shotId, encoding, divide, still }: FrameOrder, frame: number, plane: string) =>
+  [shotId, encoding, frame, divide, plane, ...(still === undefined ? [] : ["still", still])].join(" ");
 
 /** What is kept under a key, or else is brought and kept; the oldest go where there is no room. */
 async function kept(key: string, bring: () => Promise<Source>): Promise<Source> {
@@ -73,35 +73,49 @@ async function kept(key: string, bring: () => Promise<Source>): Promise<Source> 
 /** A frame of the shot in working light, or with `plane` its depth. */
 async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" | "depth" = "light"): Promise<Source> {
   return kept(sourceKey(order, frame, plane), () =>
-    fetchFrame(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
+    order.still !== undefined && plane === "light"
+      ? stillLight(order, order.still)
+      : fetchFrame(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
   );
 }
 
+/** Pixels of any size, cut and scaled to another. */
+function fitted(whole: FetchedFrame, { width, height }: Source, key: string): FetchedFrame {
+  if (whole.width === width && whole.height === height) return whole;
+  return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
+}
+
+/** A still, as large as the frame whose place it takes. */
+async function stillLight(order: FrameOrder, still: number): Promise<Source> {
+  const { still: _, ...own } = order;
+  const [frame, whole] = await Promise.all([
+    sourceOf(own),
+    fetchFrame(`/api/stills/${still}/light?divide=${order.divide}`),
+  ]);
+  return fitted(whole, frame, `still ${still} ${order.divide} ${frame.width} ${frame.height}`);
+}
+
 /** A frame of the shot's, or of a plate's, cut and scaled to the size of this one; or what another look makes of this one. */
-async function furtherPixels(
-  order: FrameOrder,
-  request: SourceRequest,
-  { width, height }: Source,
-): Promise<Float32Array> {
+async function furtherPixels(order: FrameOrder, request: SourceRequest, source: Source): Promise<Float32Array> {
   if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
   if (request.kind === "look") {
-    const made = await computed({ ...order, look: request.look as Look, output: { kind: "light" } });
+    const { look, still } = request;
+    const made = await computed({ ...order, look: look as Look, still, output: { kind: "light" } });
     if (!made) throw new Superseded();
     return floatsOf(made.bytes).slice();
   }
   const { footage, encoding, ends, index } = request;
-  const key = [footage, encoding, ends, index, order.divide, width, height, order.plates].join(" ");
+  const key = [footage, encoding, ends, index, order.divide, source.width, source.height, order.plates].join(" ");
   const query = new URLSearchParams({
     index: String(index),
     ends,
     divide: String(order.divide),
     ...(encoding === OWN_ENCODING ? {} : { encoding }),
   });
-  const frame = await kept(key, async () => {
-    const whole = await fetchFrame(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`);
-    return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
-  });
+  const frame = await kept(key, async () =>
+    fitted(await fetchFrame(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`), source, key),
+  );
   return frame.data;
 }
 

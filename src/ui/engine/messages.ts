@@ -6,7 +6,7 @@ import type { ScopeCounts } from "../../core/scopes/count";
 import type { Output } from "../../core/compile/outputs/outputs";
 
 /** What is asked for is done by its channel's priority, the highest first, and then in turn. */
-export const PRIORITY = { picked: 3, picture: 2, compared: 1, read: 0 } as const;
+export const PRIORITY = { picked: 3, picture: 2, compared: 1, read: 0, idle: -1 } as const;
 
 export interface FrameOrder {
   /** Pictures are asked for by channel; a newer request of a channel supersedes the one before it. */
@@ -24,6 +24,8 @@ export interface FrameOrder {
   frameRate: number;
   divide: number;
   output: Output;
+  /** A still whose light comes in, in the place of the frame's. */
+  still?: number;
 }
 
 /** What becomes of the grey ramp. */

@@ -2,6 +2,7 @@
 import { SquareDashed, X } from "lucide-react";
 import type { Look } from "@/core/look/look";
 import { useBench } from "../bench/store";
+import type { Against } from "../compare/compare";
 import type { Order, Picture } from "../engine/engine";
 import { atEnds } from "./draw";
 import { marksOf } from "./marks";
@@ -27,13 +28,14 @@ export function ScopesColumn({
 }: {
   order: Omit<Order, "output" | "look" | "divide">;
   look: Look;
-  against: Look | null;
+  against: Against | null;
   picture: Picture | null;
 }) {
   const { scopes, set } = useBench();
   const { shown, scale, luma, part, withReference } = scopes;
   const counts = useCounts(order, look, picture, scopes);
-  const reference = useCounts(order, withReference ? against : null, picture, scopes);
+  const other = withReference ? against : null;
+  const reference = useCounts({ ...order, still: other?.still }, other?.look ?? null, picture, scopes);
   const marks = marksOf(scale, look.view.display);
   const ends = counts && atEnds(counts);
   const put = (change: Partial<typeof scopes>) => set({ scopes: { ...scopes, ...change } });
@@ -47,7 +49,7 @@ export function ScopesColumn({
         <Vectorscope counts={counts} reference={reference} />
       ),
     histogram: () => <Histogram counts={counts} reference={reference} marks={marks} />,
-    ramp: () => <RampView order={order} look={look} against={withReference ? against : null} />,
+    ramp: () => <RampView order={order} look={look} against={other?.look ?? null} />,
   };
   return (
     <aside

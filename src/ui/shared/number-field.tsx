@@ -1,8 +1,7 @@
 "use client";
 import { type CSSProperties, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { digitsOf } from "@/core/maths/digits";
 import { readSum } from "./sum";
-
-const digitsOf = (step: number) => Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
 
 export interface NumberFieldProps {
   label: string;

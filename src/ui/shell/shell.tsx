@@ -1,13 +1,14 @@
 "use client";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useMemo } from "react";
 import { Toaster } from "sonner";
 import { Search } from "lucide-react";
 import { type Command, useCommands } from "./command";
 import { Finder, KeyList } from "./command-lists";
 import { useKeys, useOffered } from "./use-keys";
+import { queryClient } from "../shared/query-client";
 import { useWorkspace } from "./workspace";
 
 const VIEWS = [
@@ -22,9 +23,6 @@ const pathOf = (view: string, shotId: string | null) => (view === "/bench" ? `/b
 
 /** The frame of every view: the name, production and shot, the views, the state of saving. */
 export function Shell({ children }: { children: ReactNode }) {
-  const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
-  );
   const path = usePathname();
   const router = useRouter();
   const { show } = useCommands();
@@ -44,7 +42,7 @@ export function Shell({ children }: { children: ReactNode }) {
   );
   useOffered("shell", commands);
   return (
-    <QueryClientProvider client={client}>
+    <QueryClientProvider client={queryClient}>
       <div className="flex h-dvh flex-col">
         <header className="flex h-9 shrink-0 items-center gap-6 border-b border-line px-3">
           <Link href="/" className="font-semibold tracking-wide">

@@ -1,8 +1,15 @@
-import type { ReadyLook } from "@/contract/looks";
-import { readyMadeLooks } from "@/demo/ready-made";
-import { respond } from "@/server/http/reply";
+import { keepLookBody, type Library, type LibraryLook } from "@/contract/looks";
+import { application } from "@/server/app/application";
+import { readBody, respond } from "@/server/http/reply";
+import { keepLook, libraryOf } from "@/server/looks/library";
 
 export const dynamic = "force-dynamic";
 
-/** Looks to begin from. */
-export const GET = () => respond<ReadyLook[]>(async () => readyMadeLooks());
+/** Looks that a shot may be given to wear. */
+export const GET = () => respond<Library>(async () => libraryOf((await application()).db));
+
+export const POST = (request: Request) =>
+  respond<LibraryLook>(async () => {
+    const { look } = await readBody(request, keepLookBody);
+    return keepLook((await application()).db, look);
+  });

@@ -12,6 +12,8 @@ export interface DifferenceOutput {
   reference: Look;
   /** From 1 to 64. */
   times: number;
+  /** A kept picture, by its number, that the reference acts on in the frame's place. */
+  still?: number;
 }
 
 export const LARGEST_TIMES = 64;
@@ -19,17 +21,17 @@ const KEPT = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 
 export const difference: OutputDefinition<DifferenceOutput> = {
   reach: wholePath,
-  append(builder, image, { reference, times }, { at: { context }, view }) {
+  append(builder, image, { reference, times, still }, { at: { context }, view }) {
     const { cabinet } = context;
     const glass = glassRecipe(reference, cabinet);
-    const other = builder.source({ kind: "look", look: reference, glass });
+    const other = builder.source({ kind: "look", look: reference, glass, still });
     const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
     const program = [
       differenceOperation(times, false),
       offsetMatrixOperation([...KEPT], [MID_GREY, MID_GREY, MID_GREY]),
       ...displayOperations(view, cabinet.tables),
     ];
-    const recipe = `difference ${times} ${JSON.stringify(reference)} ${glass} ${viewRecipe(view, cabinet)}`;
+    const recipe = `difference ${times} ${still ?? ""} ${JSON.stringify(reference)} ${glass} ${viewRecipe(view, cabinet)}`;
     builder.step(recipe, addProgram(builder, image, out, program, other));
   },
 };

@@ -8,6 +8,6 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
     const { id } = await params;
     const { db } = await application();
     if (!(await findShot(db, id))) throw notFound(`The shot ${id}`);
-    const { name, look } = await readBody(request, keepVersionBody);
-    return keepVersion(db, id, name, look);
+    const { name, note, look } = await readBody(request, keepVersionBody);
+    return keepVersion(db, id, name, look, note);
   });

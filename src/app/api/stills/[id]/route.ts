@@ -1,0 +1,18 @@
+import { noteStillBody, type Still } from "@/contract/stills";
+import { application } from "@/server/app/application";
+import { readBody, respond } from "@/server/http/reply";
+import { removeStillNamed, stillNamed } from "@/server/stills/keep";
+import { noteStill } from "@/store/library";
+
+type Context = { params: Promise<{ id: string }> };
+
+export const PATCH = (request: Request, { params }: Context) =>
+  respond<Still>(async () => {
+    const { db } = await application();
+    const { id } = await stillNamed(db, (await params).id);
+    const { note } = await readBody(request, noteStillBody);
+    return (await noteStill(db, id, note))!;
+  });
+
+export const DELETE = (_: Request, { params }: Context) =>
+  respond(async () => removeStillNamed((await application()).db, (await params).id));

@@ -1,0 +1,16 @@
+import { keepStillBody, type Still } from "@/contract/stills";
+import { application } from "@/server/app/application";
+import { readBody, respond } from "@/server/http/reply";
+import { keepStill } from "@/server/stills/keep";
+import { listStills } from "@/store/library";
+
+export const dynamic = "force-dynamic";
+
+export const GET = () => respond<Still[]>(async () => listStills((await application()).db));
+
+/** Makes a still of a frame with a look. */
+export const POST = (request: Request) =>
+  respond<Still>(async () => {
+    const order = await readBody(request, keepStillBody);
+    return keepStill((await application()).db, order);
+  });

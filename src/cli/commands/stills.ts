@@ -1,0 +1,109 @@
+import { extname } from "node:path";
+import { Command } from "commander";
+import { LARGEST_FRAME } from "../../core/frame/ranges";
+import { writeWhole } from "../../server/storage/files";
+import { readLook } from "../files";
+import { numberOption, UsageError } from "../options";
+
+interface DataOption {
+  data?: string;
+}
+
+/** Time a still may take to be read and shown, ms. */
+const WAITS_AT_MOST_MS = 120_000;
+
+/** The stills in a data folder. The database is loaded only where it is needed. */
+const shelf = async () => ({
+  ...(await import("../data")),
+  ...(await import("../../server/stills/keep")),
+  ...(await import("../../server/stills/deliver")),
+  ...(await import("../../store/library")),
+  ...(await import("../../store/queries")),
+});
+
+async function list({ data, json }: DataOption & { json?: boolean }): Promise<void> {
+  const { withData, listStills } = await shelf();
+  await withData(data, "halo stills", async ({ db }) => {
+    const stills = await listStills(db);
+    if (json) return console.log(JSON.stringify(stills));
+    for (const { id, shotId, frame, width, height, note } of stills)
+      console.log(`${id}  ${shotId} frame ${frame}, ${width} × ${height}${note ? `: ${note}` : ""}`);
+  });
+}
+
+interface KeepOptions extends DataOption {
+  shot: string;
+  frame: number;
+  look?: string;
+  note?: string;
+}
+
+async function keep({ shot, frame, look: file, note, data }: KeepOptions): Promise<void> {
+  const given = file === undefined ? null : readLook(file);
+  const { withData, keepStill, lookOf } = await shelf();
+  await withData(data, "halo stills keep", async ({ db }) => {
+    const look = given ?? (await lookOf(db, shot))?.look;
+    if (!look) throw new UsageError(`--shot ${shot}: there is no such shot`);
+    const still = await keepStill(db, { shotId: shot, frame, look, note });
+    console.log(`still ${still.id} of ${shot}, frame ${frame}, is kept`);
+  });
+}
+
+async function exportStill(id: string, { out, data }: DataOption & { out: string }): Promise<void> {
+  const format = extname(out).slice(1).toLowerCase();
+  if (format !== "png" && format !== "jpg" && format !== "exr")
+    throw new UsageError(`--out ${out}: ends in .png, .jpg (as it is seen) or .exr (its light)`);
+  const { withData, stillNamed, stillFile, stillPicture } = await shelf();
+  await withData(data, "halo stills export", async ({ db }) => {
+    const still = await stillNamed(db, id);
+    const until = Date.now() + WAITS_AT_MOST_MS;
+    const bytes = format === "exr" ? await stillFile(still) : await stillPicture(db, still, format, null, { until });
+    await writeWhole(out, bytes);
+    console.log(out);
+  });
+}
+
+async function remove(id: string, { data }: DataOption): Promise<void> {
+  const { withData, removeStillNamed } = await shelf();
+  await withData(data, "halo stills remove", async ({ db }) => {
+    await removeStillNamed(db, id);
+    console.log(`still ${id} is removed`);
+  });
+}
+
+const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
+
+export function stillsCommand(): Command {
+  const command = new Command("stills").description(
+    "Kept pictures of single frames in a data folder, with their looks",
+  );
+  command
+    .command("list")
+    .description("All stills, the newest first")
+    .option(...DATA)
+    .option("--json", "JSON")
+    .action(list);
+  command
+    .command("keep")
+    .description("Makes a still of a frame of a shot")
+    .requiredOption("--shot <id>", "the shot")
+    .requiredOption("--frame <n>", "the frame", numberOption(0, LARGEST_FRAME, true))
+    .option("--look <file>", "the look, JSON; the one the shot wears if left out")
+    .option("--note <text>", "a note")
+    .option(...DATA)
+    .action(keep);
+  command
+    .command("export")
+    .description("Writes a still as a picture (.png, .jpg), or its light (.exr)")
+    .argument("<id>")
+    .requiredOption("--out <file>", "the file")
+    .option(...DATA)
+    .action(exportStill);
+  command
+    .command("remove")
+    .description("Removes a still and its file")
+    .argument("<id>")
+    .option(...DATA)
+    .action(remove);
+  return command;
+}

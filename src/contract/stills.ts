@@ -1,0 +1,34 @@
+import { z } from "zod";
+import { LARGEST_FRAME } from "../core/frame/ranges";
+import { type Look, lookSchema } from "../core/look/look";
+
+/** A kept picture of one frame, with the look that made it. */
+export interface Still {
+  id: number;
+  shotId: string;
+  frame: number;
+  note: string;
+  look: Look;
+  /** px */
+  width: number;
+  height: number;
+}
+
+const note = z.string().max(4000);
+
+/** POST /api/stills: makes a still of a frame with a look. */
+export const keepStillBody = z
+  .object({
+    shotId: z.string().min(1).max(80),
+    frame: z.number().int().nonnegative().max(LARGEST_FRAME),
+    look: lookSchema,
+    note: note.default(""),
+  })
+  .strict();
+export type StillOrder = z.input<typeof keepStillBody>;
+
+/** PATCH /api/stills/ID */
+export const noteStillBody = z.object({ note }).strict();
+
+/** GET /api/stills/ID/picture: as a display shows it, or (exr) its light as it lies on the disk. */
+export const STILL_FORMATS = ["png", "exr", "jpg"] as const;

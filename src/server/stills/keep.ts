@@ -1,0 +1,79 @@
+import { mkdir, rm } from "node:fs/promises";
+import { join } from "node:path";
+import { Worker } from "node:worker_threads";
+import type { StillOrder } from "../../contract/stills";
+import { hasFrame } from "../../core/frame/ranges";
+import { lookOn } from "../../core/look/camera";
+import type { Database } from "../../store/database";
+import { addStill, findStill, removeStill, type Still } from "../../store/library";
+import { findShot } from "../../store/queries";
+import { notFound, numberIn, Refusal } from "../http/reply";
+import { renderOrder } from "../render/order";
+import type { RenderOrder, RenderReport } from "../render/worker";
+import { framesOfShot } from "../shots/shot";
+import { discard } from "../storage/files";
+import { built } from "../storage/roots";
+import { inTurn } from "../storage/turn";
+import { folderOfStill, placeOfStill } from "./place";
+
+/** A still that takes longer is given up, ms. */
+const TAKES_AT_MOST_MS = 120_000;
+
+/** Runs an order in a thread of its own to its end. Throws what went wrong with it. */
+function run(order: RenderOrder): Promise<void> {
+  const worker = new Worker(built("render-worker.mjs"), { workerData: order });
+  return new Promise((resolve, reject) => {
+    const late = setTimeout(() => void worker.terminate(), TAKES_AT_MOST_MS);
+    let report: RenderReport | null = null;
+    worker.on("message", (said: RenderReport) => (report = said));
+    worker.on("error", reject);
+    worker.on("exit", () => {
+      clearTimeout(late);
+      if (report?.ended && report.done === 1) resolve();
+      else reject(new Refusal(422, `The still was not made: ${report?.failed[0]?.reason ?? "it took too long"}`));
+    });
+  });
+}
+
+/** Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. Throws Refusal. */
+export async function keepStill(db: Database, { shotId, frame, look, note = "" }: StillOrder): Promise<Still> {
+  const found = await findShot(db, shotId);
+  if (!found) throw notFound(`The shot ${shotId}`);
+  const { shot, footage } = found;
+  if (!hasFrame(framesOfShot(footage, shot), frame)) throw notFound(`Frame ${frame} of ${shotId}`);
+  const worn = lookOn(look as Parameters<typeof lookOn>[0], shot);
+  const { width, height } = footage;
+  const still = await addStill(db, { shotId, frame, note, look: worn, width, height });
+  const folder = folderOfStill(still.id);
+  try {
+    await mkdir(folder, { recursive: true });
+    const order = await renderOrder(db, found, {
+      look: worn,
+      frames: [[frame, frame]],
+      output: join(folder, placeOfStill(still).pattern),
+      encoding: null,
+      depth: "half",
+      compression: "ZIP",
+      frameRate: shot.frameRate,
+    });
+    // One after another: each takes all of the machine.
+    await inTurn("stills", () => run(order));
+    return still;
+  } catch (error) {
+    await removeStill(db, still.id);
+    await discard(folder);
+    throw error;
+  }
+}
+
+export async function stillNamed(db: Database, id: string): Promise<Still> {
+  const still = await findStill(db, numberIn(id, "The still"));
+  if (!still) throw notFound(`The still ${id}`);
+  return still;
+}
+
+export async function removeStillNamed(db: Database, id: string): Promise<void> {
+  const still = await stillNamed(db, id);
+  await removeStill(db, still.id);
+  await rm(folderOfStill(still.id), { recursive: true, force: true });
+}

@@ -1,0 +1,62 @@
+import { and, asc, desc, eq } from "drizzle-orm";
+import type { Look } from "../core/look/look";
+import type { Database } from "./database";
+import { library, stills } from "./schema";
+
+export type LibraryLook = typeof library.$inferSelect;
+export type Still = typeof stills.$inferSelect;
+
+export const listLibrary = (db: Database): Promise<LibraryLook[]> =>
+  db.select().from(library).orderBy(asc(library.created));
+
+export async function findLibraryLook(db: Database, id: string): Promise<LibraryLook | undefined> {
+  const [row] = await db.select().from(library).where(eq(library.id, id));
+  return row;
+}
+
+export async function keepLibraryLook(db: Database, id: string, body: Look): Promise<LibraryLook> {
+  const [row] = await db.insert(library).values({ id, body }).returning();
+  return row!;
+}
+
+/** Puts another body in place of the one of `revision`; undefined where another stands there by now. */
+export async function changeLibraryLook(
+  db: Database,
+  id: string,
+  body: Look,
+  revision: number,
+): Promise<LibraryLook | undefined> {
+  const [row] = await db
+    .update(library)
+    .set({ body, revision: revision + 1 })
+    .where(and(eq(library.id, id), eq(library.revision, revision)))
+    .returning();
+  return row;
+}
+
+export const removeLibraryLook = (db: Database, id: string) =>
+  db.delete(library).where(eq(library.id, id)).returning({ id: library.id });
+
+/** Stills of all shots, the newest first. */
+export const listStills = (db: Database): Promise<Still[]> => db.select().from(stills).orderBy(desc(stills.id));
+
+export async function findStill(db: Database, id: number): Promise<Still | undefined> {
+  const [row] = await db.select().from(stills).where(eq(stills.id, id));
+  return row;
+}
+
+export async function addStill(db: Database, values: typeof stills.$inferInsert): Promise<Still> {
+  const [row] = await db.insert(stills).values(values).returning();
+  return row!;
+}
+
+export async function noteStill(db: Database, id: number, note: string): Promise<Still | undefined> {
+  const [row] = await db.update(stills).set({ note }).where(eq(stills.id, id)).returning();
+  return row;
+}
+
+export const removeStill = (db: Database, id: number) =>
+  db.delete(stills).where(eq(stills.id, id)).returning({ id: stills.id });
+
+export const stillsOf = (db: Database, shotId: string): Promise<Still[]> =>
+  db.select().from(stills).where(eq(stills.shotId, shotId));

@@ -1,0 +1,104 @@
+"use client";
+import { useState } from "react";
+import { toast } from "sonner";
+import { elementsOf, withElements } from "@/core/look/edit";
+import { useBench } from "../bench/store";
+import { api } from "../shared/api";
+import { useShelf } from "./use-shelf";
+
+/** Keeps the present look in the library, all of it or the elements that are marked on the path. */
+export function KeepLook({ onKept }: { onKept(): void }) {
+  const { look } = useShelf();
+  const { selected, marked } = useBench();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [purpose, setPurpose] = useState("");
+  const [tags, setTags] = useState("");
+  const [partly, setPartly] = useState(false);
+  const chosen = [...new Set([...(selected === null ? [] : [selected]), ...marked])];
+  if (!open)
+    return (
+      <button type="button" className="btn btn-xs self-start" onClick={() => setOpen(true)}>
+        Keep the present look …
+      </button>
+    );
+  const keep = async () => {
+    const { tracks: _, depth: __, ...rest } = look;
+    const whole =
+      partly && chosen.length
+        ? withElements(
+            rest,
+            elementsOf(look).filter(({ id }) => chosen.includes(id)),
+          )
+        : rest;
+    const words = tags
+      .split(",")
+      .map((tag) => tag.trim())
+      .filter(Boolean);
+    await api.keepLook({
+      ...whole,
+      name: name.trim() || look.name,
+      purpose: purpose.trim() || undefined,
+      tags: words.length ? words : undefined,
+    });
+    toast(`“${name.trim() || look.name}” is in the library`);
+    setOpen(false);
+    onKept();
+  };
+  const field = "input input-xs w-full";
+  return (
+    <form
+      aria-label="Keep the present look"
+      className="flex flex-col gap-1 rounded-md border border-line p-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep().catch((error: Error) => toast.error(error.message));
+      }}
+    >
+      <input
+        className={field}
+        aria-label="Name of the look"
+        placeholder={look.name}
+        maxLength={120}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <input
+        className={field}
+        aria-label="What the look is for"
+        placeholder="What it is for"
+        maxLength={400}
+        value={purpose}
+        onChange={(event) => setPurpose(event.target.value)}
+      />
+      <input
+        className={field}
+        aria-label="Tags of the look"
+        placeholder="Tags, with commas between"
+        maxLength={300}
+        value={tags}
+        onChange={(event) => setTags(event.target.value)}
+      />
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-xs"
+          checked={partly && chosen.length > 0}
+          disabled={!chosen.length}
+          onChange={(event) => setPartly(event.target.checked)}
+        />
+        <span className={chosen.length ? "" : "text-quiet"}>
+          {chosen.length
+            ? `Only what is marked on the path (${chosen.length})`
+            : "Only what is marked on the path (Ctrl and a press marks)"}
+        </span>
+      </label>
+      <div className="flex gap-1">
+        <button className="btn btn-xs btn-primary">Keep it</button>
+        <button type="button" className="btn btn-xs" onClick={() => setOpen(false)}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,147 @@
+"use client";
+import { useQueryClient } from "@tanstack/react-query";
+import { Upload } from "lucide-react";
+import { useMemo, useState } from "react";
+import { toast } from "sonner";
+import { carried } from "@/core/look/carry";
+import { useBench } from "../bench/store";
+import { api } from "../shared/api";
+import type { Offer } from "./offer";
+import { readLookFiles } from "./look-files";
+import { KeepLook } from "./keep-look";
+import { LookDetails } from "./look-details";
+import { LookPicture } from "./look-picture";
+import { useLibrary } from "./use-library";
+import { useShelf } from "./use-shelf";
+
+const GROUPS = ["Own", "Ready", "On other shots"] as const;
+
+const isFound = ({ name, look }: Offer, words: string): boolean =>
+  [name, look.purpose ?? "", ...(look.tags ?? [])].join(" ").toLowerCase().includes(words.trim().toLowerCase());
+
+function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boolean; onChoose(): void }) {
+  const { shot, look, orderOf, stretch } = useShelf();
+  const { set } = useBench();
+  const worn = useMemo(() => carried(offer.look, look, "all", "instead"), [offer.look, look]);
+  const show = () => set({ preview: { look: worn, name: offer.name } });
+  const hide = () => set({ preview: null });
+  return (
+    <li>
+      <button
+        type="button"
+        className={`flex w-full flex-col overflow-hidden rounded text-left ${isChosen ? "halo" : ""}`}
+        aria-pressed={isChosen}
+        title={offer.look.purpose}
+        onPointerEnter={show}
+        onPointerLeave={hide}
+        onFocus={(event) => event.currentTarget.matches(":focus-visible") && show()}
+        onBlur={hide}
+        onClick={onChoose}
+      >
+        <LookPicture
+          order={orderOf(worn)}
+          width={shot.footage.width}
+          stretch={stretch}
+          label={`${offer.name} on this frame`}
+        />
+        <span className="w-full truncate px-1 py-0.5">{offer.name}</span>
+      </button>
+    </li>
+  );
+}
+
+/** Looks to wear: the ready ones, one's own, and those of the other shots, as pictures of the frame on the Bench. */
+export function LooksShelf() {
+  const { shot, shots, names } = useShelf();
+  const library = useLibrary();
+  const client = useQueryClient();
+  const [words, setWords] = useState("");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const refresh = () => void client.invalidateQueries({ queryKey: ["looks"] });
+  const offers = useMemo<Offer[]>(() => {
+    const kept = (library?.looks ?? []).map(({ id, look, revision }): Offer => ({
+      key: `look ${id}`,
+      group: revision === null ? "Ready" : "Own",
+      id,
+      name: look.name,
+      look,
+      revision,
+    }));
+    const worn = (library?.worn ?? [])
+      .filter(({ shotId }) => shotId !== shot.id)
+      .map(({ shotId, look }): Offer => ({
+        key: `shot ${shotId}`,
+        group: "On other shots",
+        id: shotId,
+        name: shots.find(({ id }) => id === shotId)?.name ?? shotId,
+        look,
+        revision: null,
+      }));
+    return [...kept, ...worn];
+  }, [library, shot.id, shots]);
+  const found = offers.filter((offer) => isFound(offer, words));
+  const open = offers.find(({ key }) => key === chosen);
+  const take = async (files: FileList | null) => {
+    const { looks, refused } = await readLookFiles([...(files ?? [])]);
+    for (const look of looks) await api.keepLook(look);
+    if (looks.length)
+      toast(looks.length === 1 ? `“${looks[0]!.name}” is in the library` : `${looks.length} looks are in the library`);
+    for (const { file, reason } of refused) toast.error(`${file}: ${reason}`);
+    refresh();
+  };
+  return (
+    <>
+      <div className="flex gap-1">
+        <input
+          type="search"
+          className="input input-xs min-w-0 flex-1"
+          aria-label="Find a look"
+          placeholder="Find by name, purpose or tag"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
+        <label className="btn btn-xs" title="Looks as JSON files; several at once">
+          <Upload size={12} /> Import
+          <input
+            type="file"
+            multiple
+            accept=".json,application/json"
+            className="sr-only"
+            aria-label="Looks to import"
+            onChange={(event) => {
+              const field = event.currentTarget;
+              void take(field.files)
+                .catch((error: Error) => toast.error(error.message))
+                .finally(() => (field.value = ""));
+            }}
+          />
+        </label>
+      </div>
+      <KeepLook onKept={refresh} />
+      {open && (
+        <LookDetails key={open.key} offer={open} names={names} onChanged={refresh} onGone={() => setChosen(null)} />
+      )}
+      {!library && <p className="text-quiet">Looking the library up …</p>}
+      {library && !found.length && <p className="text-quiet">No look is called or tagged so.</p>}
+      {GROUPS.map((group) => {
+        const own = found.filter((offer) => offer.group === group);
+        if (!own.length) return null;
+        return (
+          <section key={group} aria-label={group}>
+            <h3 className="border-b border-line pb-1 text-quiet">{group}</h3>
+            <ul className="grid grid-cols-2 gap-2 pt-2">
+              {own.map((offer) => (
+                <LookCard
+                  key={offer.key}
+                  offer={offer}
+                  isChosen={offer.key === chosen}
+                  onChoose={() => setChosen(offer.key === chosen ? null : offer.key)}
+                />
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,36 @@
+"use client";
+import { X } from "lucide-react";
+import { type Shelf as Which, useBench } from "../bench/store";
+import { LooksShelf } from "./looks-shelf";
+import { StillsShelf } from "./stills-shelf";
+import { VersionsShelf } from "./versions-shelf";
+
+export const SHELVES: Record<Which, string> = { looks: "Looks", versions: "Versions", stills: "Stills" };
+
+/** The drawer beside the picture: looks to wear, versions to return to, stills to hold it against. */
+export function ShelfDrawer() {
+  const { shelf, set } = useBench();
+  if (!shelf) return null;
+  return (
+    <aside
+      aria-label={SHELVES[shelf]}
+      className="flex w-[312px] shrink-0 flex-col gap-2 overflow-y-auto border-r border-line bg-base-200 p-2"
+      onPointerLeave={() => set({ preview: null })}
+    >
+      <header className="flex items-center">
+        <h2 className="text-base font-semibold">{SHELVES[shelf]}</h2>
+        <button
+          type="button"
+          className="btn btn-xs btn-square ml-auto"
+          aria-label={`Close ${SHELVES[shelf].toLowerCase()}`}
+          onClick={() => set({ shelf: null, preview: null })}
+        >
+          <X size={13} />
+        </button>
+      </header>
+      {shelf === "looks" && <LooksShelf />}
+      {shelf === "versions" && <VersionsShelf />}
+      {shelf === "stills" && <StillsShelf />}
+    </aside>
+  );
+}

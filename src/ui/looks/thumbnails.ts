@@ -1,0 +1,71 @@
+import { LRUCache } from "lru-cache";
+import { browserEngine, type Channel, type Order, type Picture } from "../engine/engine";
+import { PRIORITY } from "../engine/messages";
+
+/** Small pictures of looks, made one after another when the engine has nothing else to do. */
+
+const PICTURES_KEPT = 400;
+const made = new LRUCache<string, Picture>({ max: PICTURES_KEPT });
+
+interface Waiting {
+  key: string;
+  order: Order;
+  tell(picture: Picture): void;
+}
+let waiting: Waiting[] = [];
+let isBusy = false;
+let channel: Channel | null = null;
+/** Footage of the demo may still be on its way, ms. */
+const TRY_AGAIN_AFTER = 2000;
+
+function next(): void {
+  const [first] = waiting;
+  if (isBusy || !first) return;
+  isBusy = true;
+  const { key, order } = first;
+  channel ??= browserEngine().openChannel(PRIORITY.idle);
+  const done = () => {
+    isBusy = false;
+    next();
+  };
+  channel.show(
+    order,
+    (picture) => {
+      made.set(key, picture);
+      const told = waiting.filter((entry) => entry.key === key);
+      waiting = waiting.filter((entry) => entry.key !== key);
+      for (const { tell } of told) tell(picture);
+      done();
+    },
+    () => {
+      // It goes to the end of the line: the others need not wait for it.
+      const failed = waiting.filter((entry) => entry.key === key);
+      waiting = waiting.filter((entry) => entry.key !== key);
+      setTimeout(() => {
+        waiting.push(...failed);
+        next();
+      }, TRY_AGAIN_AFTER);
+      done();
+    },
+  );
+}
+
+const LEAST_WIDTH = 200;
+const DIVISORS = [8, 4, 2] as const;
+
+/** By how much a frame of some width (px) is divided for a small picture of it. */
+export const smallDivide = (width: number): number => DIVISORS.find((divide) => width / divide >= LEAST_WIDTH) ?? 1;
+
+/** Asks for a small picture; one that was made before is told at once. Gives what takes the question back. */
+export function askThumbnail(order: Order, tell: (picture: Picture) => void): () => void {
+  const key = JSON.stringify(order);
+  const found = made.get(key);
+  if (found) {
+    tell(found);
+    return () => {};
+  }
+  const entry = { key, order, tell };
+  waiting.push(entry);
+  next();
+  return () => void (waiting = waiting.filter((other) => other !== entry));
+}

@@ -1,0 +1,28 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Look } from "@/core/look/look";
+import { sourceFor } from "../bench/use-source";
+import { useShownLook } from "../bench/shown-look";
+import { useBench } from "../bench/store";
+import { api } from "../shared/api";
+import { useNames } from "./names";
+
+/** What everything on the shelf is seen on: the shot and the frame on the Bench. */
+export function useShelf() {
+  const { shot, look, cabinet } = useShownLook();
+  const { frame } = useBench();
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots }).data;
+  const all = useMemo(() => shots ?? [], [shots]);
+  const names = useNames(cabinet, all);
+  return {
+    shot,
+    look,
+    cabinet,
+    frame,
+    shots: all,
+    names,
+    stretch: shot.desqueezed ? 1 : shot.squeeze,
+    /** A look on the frame, as the engine is asked for it. */
+    orderOf: (of: Look) => ({ ...sourceFor(shot, of, all), look: of, frame }),
+  };
+}
