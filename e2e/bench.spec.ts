@@ -107,9 +107,11 @@ test("elements are reordered by keyboard and by drag, added from the drawer and 
 test("a look to begin from puts its lens and its glass on the path, and undo takes it back", async ({ page }) => {
   await openBench(page);
   const first = (await pixels(picture(page))).hash;
-  const looks = page.getByRole("region", { name: "Looks to begin from" });
-  await expect(looks.getByRole("button")).toHaveCount(15);
-  await looks.getByRole("button", { name: /Scope night/ }).click();
+  await page.getByRole("button", { name: "begin from a look" }).click();
+  const ready = page.getByRole("region", { name: "Ready" });
+  await expect(ready.getByRole("button")).toHaveCount(15);
+  await ready.getByRole("button", { name: /Scope night/ }).click();
+  await page.getByRole("button", { name: "Put on this shot" }).click();
   await settled(page);
   await expect(piece(page, "Ghosts")).toBeVisible();
   await expect(page.getByRole("combobox", { name: "Lens" })).toHaveValue("hask-scope-40");

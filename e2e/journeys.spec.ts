@@ -186,7 +186,7 @@ test("commands are listed with their keys, and the keys do what is listed", asyn
   await page.keyboard.press("Control+z");
   await expect(page.getByRole("button", { name: "On", exact: true })).toBeVisible();
   await page.keyboard.press("v");
-  await expect(page.getByRole("dialog", { name: "Versions" })).toBeVisible();
+  await expect(page.getByRole("complementary", { name: "Versions" })).toBeVisible();
   await page.keyboard.press("Escape");
   await saved(page);
 });

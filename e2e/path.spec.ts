@@ -144,7 +144,7 @@ test("the sensor set in Footage is the Bench's at once, and no edit of the look 
       .toBe(Number(width));
   };
   await sensor("36");
-  await page.getByRole("slider", { name: "Strength" }).press("ArrowRight");
+  await page.getByRole("slider", { name: "Strength", exact: true }).press("ArrowRight");
   await settled(page);
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
   const { look, sensorWidth } = (await (await page.request.get("/api/shots/TL-050")).json()) as {

@@ -7,7 +7,7 @@ import { openBench, picture, piece, pixels, settled, takeIn } from "./bench-page
 
 const saved = (page: Page) =>
   expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
-const strength = (page: Page) => page.getByRole("slider", { name: "Strength" });
+const strength = (page: Page) => page.getByRole("slider", { name: "Strength", exact: true });
 const looks = async (page: Page, shot: string) =>
   (await (await page.request.get(`/api/shots/${shot}`)).json()) as {
     look: { elements: { strength: number }[] };
@@ -84,7 +84,7 @@ test("two windows on one shot: an idle one follows; where both changed, one is t
   await expect(other.getByRole("textbox", { name: "Name of version 1" })).toHaveValue("From another window");
   await other.getByRole("button", { name: "Remove version 1" }).click();
   await other.getByRole("button", { name: "Remove it" }).click();
-  await expect(other.getByText("Versions (0)")).toBeVisible();
+  await expect(other.getByRole("button", { name: "Versions (0)" })).toBeVisible();
 });
 
 test("a change of the shot that could not be saved is said, and saved when the server is there again", async ({

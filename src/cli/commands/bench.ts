@@ -9,6 +9,7 @@ import { demoProfiles } from "../../demo/glass/profiles";
 import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";
+import { readLook } from "../files";
 import { numberOption, sizeOption } from "../options";
 import type { Output } from "../../core/compile/outputs/outputs";
 
@@ -142,6 +143,26 @@ function timeDouble(width: number, height: number, threads: number, runs: number
   };
 }
 
+/** A look at a size, whole and so many rows of its middle, in turn: what a view that shows only them saves. */
+function timePart(look: Look, width: number, height: number, rows: number, threads: number, runs: number) {
+  const { engine, close } = startEngine(threads);
+  const cabinet = cabinetOf(demoProfiles());
+  const source = testFrame(width, height);
+  const first = Math.max(0, Math.round((height - rows) / 2));
+  let frames = 0;
+  const make = (wanted?: readonly [number, number]) => () => {
+    const request = { width, height, frame: frames, sourceKey: `part ${frames++}` };
+    const plan = compile(look, cabinet, request, { kind: "display" });
+    engine.load(plan.sourceKey, () => source);
+    const start = performance.now();
+    engine.run(plan, () => source, undefined, wanted);
+    return performance.now() - start;
+  };
+  const [whole, part] = timesInTurn([make(), make([first, first + rows])], runs) as [number, number];
+  close();
+  return { look: look.name, rows, whole, part, share: Math.round((part / whole) * 1000) / 1000 };
+}
+
 /** Medians of packing and unpacking a half-float ZIP EXR of a smooth picture with a little noise, on this thread. */
 async function timeFiles(width: number, height: number, runs: number) {
   const noise = testFrame(width, height);
@@ -169,6 +190,12 @@ export function benchCommand(): Command {
     .option("--threads <n>", "threads", numberOption(1, 64, true), 2)
     .option("--runs <n>", "runs a median is taken over", numberOption(1, 1000, true), 7)
     .option("--double", "also the chain at twice the width and height, its frames in turn with those of the size")
+    .option(
+      "--part <rows>",
+      "also a look (--look, or the chain), whole and so many rows of its middle in turn",
+      numberOption(1, 65536, true),
+    )
+    .option("--look <file>", "the look of --part, JSON")
     .option("--json", "JSON on one line")
     .action(
       async ({
@@ -176,14 +203,20 @@ export function benchCommand(): Command {
         threads,
         runs,
         double,
+        part,
+        look,
         json,
       }: {
         size: { width: number; height: number };
         threads: number;
         runs: number;
         double?: boolean;
+        part?: number;
+        look?: string;
         json?: boolean;
       }) => {
+        const given = look === undefined ? benchLook(CHAIN_KINDS) : readLook(look);
+        const parted = part === undefined ? {} : { part: timePart(given, width, height, part, threads, runs) };
         const node = startEngine(threads);
         const frames = framesOf(node, width, height);
         const time = (kinds: string[], output: Output) => timesInTurn([frames(kinds, output)], runs)[0]!;
@@ -221,6 +254,7 @@ export function benchCommand(): Command {
               chain,
               proxy_chain: proxy,
               ...doubled,
+              ...parted,
               files,
             },
             null,

@@ -1,6 +1,15 @@
-import { buffersIn, encoded, OVERWRITES } from "./kernels";
+import { buffersIn, encoded, OVERWRITES, type Table } from "./kernels";
 import { Heap } from "./memory";
-import { type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
+import {
+  type BufferSpec,
+  type Constant,
+  type Operation,
+  type Plan,
+  SCRATCH_ROWS,
+  type SourceRequest,
+  type Step,
+} from "./plan";
+import { neededRows, type Rows, warpReads } from "./rows";
 import type { Team } from "./team";
 
 export class Superseded extends Error {
@@ -12,7 +21,12 @@ export class Superseded extends Error {
 interface Kept {
   at: number;
   bytes: number;
+  /** The rows that are there; all where it is left out. */
+  rows?: Rows;
 }
+
+/** What is kept of a step of which only some rows were made. */
+const partKey = (cacheKey: string) => `${cacheKey}\npart`;
 
 /** The number of no buffer, and of no argument. */
 const NONE = -1;
@@ -49,17 +63,55 @@ export class Engine {
   /**
    * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only when no
    * kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between operations; when it answers true, Superseded is thrown.
+   * `wanted`: rows of the result that are made; the others hold nothing then. Left out, all are.
    */
   run(
     plan: Plan,
     source: (request?: SourceRequest) => Float32Array,
     superseded: () => boolean = () => false,
+    wanted?: Rows,
   ): Uint8Array {
+    const needed = wanted && this.rowsNeeded(plan, wanted);
     let first = plan.steps.length;
-    while (first > 0 && !this.kept.has(plan.steps[first - 1]!.cacheKey)) first--;
-    if (first < plan.steps.length) this.compute(plan, first, source, superseded);
-    const { at, bytes } = this.touch(plan.steps.at(-1)?.cacheKey ?? plan.sourceKey);
+    while (first > 0 && !this.keyOfKept(plan.steps[first - 1]!, needed)) first--;
+    if (first < plan.steps.length) this.compute(plan, first, source, superseded, needed);
+    const last = plan.steps.at(-1);
+    const { at, bytes } = this.touch(last ? this.keyOfKept(last, needed)! : plan.sourceKey);
     return new Uint8Array(this.heap.memory.buffer, at, bytes);
+  }
+
+  /** The rows of every buffer that some rows of the result need. Maps of resamplings are made for it: they say how far light comes. */
+  private rowsNeeded(plan: Plan, wanted: Rows): ReadonlyMap<number, Rows> {
+    const tableAt = this.placeTables(plan);
+    this.prepareScratch(plan);
+    const places = new Map<number, number>();
+    for (const constant of plan.constants) this.provide(plan, constant, places, tableAt);
+    return neededRows(plan, wanted, ({ args }, rows) => {
+      const { map, columns, spacing } = args as { map: number | Table; columns: number; spacing: number };
+      const nodes =
+        typeof map === "number"
+          ? this.floatsOf(plan.buffers[map]!, places.get(map)!)
+          : new Float32Array(plan.tables[map.table]!.buffer);
+      return warpReads(nodes, columns, spacing, rows);
+    });
+  }
+
+  private floatsOf({ width, height, pixelBytes }: BufferSpec, at: number): Float32Array {
+    return new Float32Array(
+      this.heap.memory.buffer,
+      at,
+      (width * height * pixelBytes) / Float32Array.BYTES_PER_ELEMENT,
+    );
+  }
+
+  /** The key under which all of a step's result is kept, or what of it is needed; undefined where it is not. */
+  private keyOfKept({ cacheKey, output }: Step, needed?: ReadonlyMap<number, Rows>): string | undefined {
+    if (this.kept.has(cacheKey)) return cacheKey;
+    const rows = needed?.get(output);
+    if (!rows) return undefined;
+    const partly = partKey(cacheKey);
+    const found = this.kept.get(partly)?.rows;
+    return found && found[0] <= rows[0] && found[1] >= rows[1] ? partly : undefined;
   }
 
   /** Puts a source frame (RGBA float32) in memory under its cache key, unless it is there. */
@@ -76,6 +128,7 @@ export class Engine {
     first: number,
     source: (request?: SourceRequest) => Float32Array,
     superseded: () => boolean,
+    needed?: ReadonlyMap<number, Rows>,
   ): void {
     this.prepareScratch(plan);
     const tableAt = this.placeTables(plan);
@@ -86,7 +139,7 @@ export class Engine {
       const spec = plan.buffers[id]!;
       return spec.width * spec.height * spec.pixelBytes;
     };
-    let cacheKey = first ? plan.steps[first - 1]!.cacheKey : plan.sourceKey;
+    let cacheKey = first ? this.keyOfKept(plan.steps[first - 1]!, needed)! : plan.sourceKey;
     let input = first ? plan.steps[first - 1]!.output : 0;
     if (!first) this.load(cacheKey, source);
     places.set(input, this.touch(cacheKey).at);
@@ -108,6 +161,7 @@ export class Engine {
         for (const operation of step.operations) {
           if (superseded()) throw new Superseded();
           time++;
+          const rows = rowsToFill(operation, plan, needed);
           const isNew = !places.has(operation.output);
           const used = isNew
             ? overwritten(
@@ -124,7 +178,7 @@ export class Engine {
             this.forget(cacheKey);
             input = NONE;
           }
-          this.perform(operation, places, tableAt);
+          this.perform(operation, places, tableAt, rows);
           places.delete(used);
           for (const id of done[time]!) {
             if (id === input || id === step.output || constants.has(id) || brought.has(id) || !places.has(id)) continue;
@@ -139,10 +193,13 @@ export class Engine {
           places.delete(id);
         }
         places.delete(input);
-        cacheKey = step.cacheKey;
+        const rows = needed?.get(step.output);
+        const isWhole = !rows || (rows[0] === 0 && rows[1] === plan.buffers[step.output]!.height);
+        cacheKey = isWhole ? step.cacheKey : partKey(step.cacheKey);
         protect.clear();
         protect.add(cacheKey);
-        this.keep(cacheKey, { at: places.get(step.output)!, bytes: bytesOf(step.output) }, protect);
+        const entry = { at: places.get(step.output)!, bytes: bytesOf(step.output) };
+        this.keep(cacheKey, isWhole ? entry : { ...entry, rows }, protect);
         input = step.output;
       }
       for (const id of brought) this.heap.release(places.get(id)!);
@@ -170,8 +227,14 @@ export class Engine {
     this.perform(operation, places, tableAt);
   }
 
-  private perform(operation: Operation, places: Map<number, number>, tableAt: number[]): void {
-    const { kernel, args, rows, rowPixels } = operation;
+  private perform(
+    operation: Operation,
+    places: Map<number, number>,
+    tableAt: number[],
+    rows: Rows = [0, operation.rows],
+  ): void {
+    const { kernel, args, rowPixels } = operation;
+    if (rows[1] <= rows[0]) return;
     const numbers = encoded(kernel, args, (buffer) => places.get(buffer)!, tableAt);
     this.team.run(kernel, numbers, rows, rowPixels, this.scratch.at, this.scratch.stride);
   }
@@ -214,6 +277,12 @@ export class Engine {
   }
 
   private keep(cacheKey: string, entry: Kept, protect: Set<string>): void {
+    // Other rows of the same, or all of it once there was a part.
+    const before = this.kept.get(cacheKey);
+    if (before) {
+      this.forget(cacheKey);
+      this.heap.release(before.at);
+    }
     this.kept.set(cacheKey, entry);
     this.keptBytes += entry.bytes;
     for (const [old, { at, bytes }] of this.kept) {
@@ -236,6 +305,14 @@ function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isD
   return isReadOnce && from.width === to.width && from.height === to.height && from.pixelBytes === to.pixelBytes
     ? candidate
     : NONE;
+}
+
+/** The rows an operation has to fill: of its output, and of what it fills on the way. None where nothing needs them. */
+function rowsToFill({ output, beside, rows }: Operation, { buffers }: Plan, needed?: ReadonlyMap<number, Rows>): Rows {
+  if (!needed || rows !== buffers[output]!.height) return [0, rows];
+  const [own, further] = [needed.get(output), beside === undefined ? undefined : needed.get(beside)];
+  const asked = [own, further].filter((entry) => entry !== undefined);
+  return [Math.min(rows, ...asked.map(([first]) => first)), Math.max(0, ...asked.map(([, end]) => end))];
 }
 
 /** The buffers that nothing reads any more after an operation, by the operations done until then (from step `first` on). */

@@ -1,3 +1,4 @@
+import type { Rows } from "./rows";
 import { bindKernels, KERNEL_NAMES, type Kernel, type KernelName } from "./kernels";
 
 /**
@@ -98,11 +99,11 @@ export class Team {
     this.members = helpers + 1;
   }
 
-  /** Runs a kernel over `rows` rows. `rowPixels` is the work in a row; `scratch` is for member 0, others follow by stride. */
+  /** Runs a kernel over rows, from the first to the one before `end`. `rowPixels` is the work in a row; `scratch` is for member 0, others follow by stride. */
   run(
     kernel: KernelName,
     args: number[],
-    rows: number,
+    [first, end]: Rows,
     rowPixels: number,
     scratch: number,
     scratchStride: number,
@@ -113,11 +114,11 @@ export class Team {
     values[args.length + 1] = scratchStride;
     words[KERNEL] = KERNEL_NAMES.indexOf(kernel);
     words[ARGUMENTS] = args.length;
-    words[ROWS] = rows;
-    const alone = this.members === 1 || rows * rowPixels < ALONE_BELOW;
-    words[LEAST_ROWS] = alone ? rows : SMALLEST_BAND;
+    words[ROWS] = end;
+    const alone = this.members === 1 || (end - first) * rowPixels < ALONE_BELOW;
+    words[LEAST_ROWS] = alone ? end - first : SMALLEST_BAND;
     words[MEMBERS] = this.members;
-    Atomics.store(words, NEXT_ROW, 0);
+    Atomics.store(words, NEXT_ROW, first);
     if (alone) {
       runShare(this.kernels, words, values, 0);
       return;

@@ -24,7 +24,9 @@ beforeAll(async () => {
   mkdirSync(frames, { recursive: true });
   const codes = Buffer.from(Array.from({ length: 32 * 18 * 3 }, (_, i) => (i * 7) % 256));
   for (const name of ["a.0001.png", "a.0002.png"])
-    await sharp(codes, { raw: { width: 32, height: 18, channels: 3 } }).png().toFile(join(frames, name));
+    await sharp(codes, { raw: { width: 32, height: 18, channels: 3 } })
+      .png()
+      .toFile(join(frames, name));
   await addTestShot(db, "a", { frames: [[1, 2]] });
 });
 

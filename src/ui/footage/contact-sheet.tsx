@@ -1,8 +1,13 @@
 "use client";
 import Link from "next/link";
-import { type MouseEvent, useState } from "react";
+import { type MouseEvent, useMemo, useState } from "react";
+import type { Look } from "@/core/look/look";
 import { countOf, firstOf, frameAt, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
+import { sourceFor } from "../bench/use-source";
+import { LookPicture } from "../looks/look-picture";
+import { useGlassOf } from "../looks/use-glass-of";
+import { useLibrary } from "../looks/use-library";
 import { useEncodingLabel } from "../shared/encodings";
 import type { Shot } from "../../contract/shots";
 
@@ -52,15 +57,37 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
   );
 }
 
+/** The middle frame of a shot with the look it wears. */
+function Worn({ shot, look, shots }: { shot: Shot; look: Look; shots: readonly Shot[] }) {
+  const { frames } = shot;
+  const frame = frameAt(frames, countOf(frames) >> 1)!;
+  return (
+    <LookPicture
+      order={{ ...sourceFor(shot, look, shots), look, frame }}
+      width={shot.footage.width}
+      stretch={shot.desqueezed ? 1 : shot.squeeze}
+      label={`${shot.name} with its look`}
+    />
+  );
+}
+
 interface Props {
   shots: Shot[];
   selected: ReadonlySet<string>;
+  /** Whether shots are shown with the looks they wear. */
+  withLooks: boolean;
   onSelect(id: string, more: boolean): void;
 }
 
 /** Shots as pictures. */
-export function ContactSheet({ shots, selected, onSelect }: Props) {
+export function ContactSheet({ shots, selected, withLooks, onSelect }: Props) {
   const encodingLabel = useEncodingLabel();
+  const library = useLibrary();
+  const worn = useMemo(
+    () => (withLooks ? new Map((library?.worn ?? []).map(({ shotId, look }) => [shotId, look])) : null),
+    [withLooks, library],
+  );
+  const isReady = useGlassOf(useMemo(() => (worn ? [...worn.values()] : null), [worn]));
   return (
     <ul aria-label="Shots" className="grid grid-cols-[repeat(auto-fill,minmax(248px,1fr))] gap-4">
       {shots.map((shot) => {
@@ -78,7 +105,9 @@ export function ContactSheet({ shots, selected, onSelect }: Props) {
               aria-label={`Select ${shotTitle(shot)}`}
               onClick={(event) => onSelect(shot.id, event.shiftKey || event.ctrlKey || event.metaKey)}
             >
-              {shot.progress > 0.99 ? (
+              {worn?.has(shot.id) && isReady && shot.progress > 0 ? (
+                <Worn shot={shot} look={worn.get(shot.id)!} shots={shots} />
+              ) : shot.progress > 0.99 ? (
                 <Scrubbed shot={shot} />
               ) : (
                 <span className="grid aspect-video place-items-center bg-[#101010] text-quiet">

@@ -80,6 +80,7 @@ export function FootageView() {
   const [form, setForm] = useState<"folder" | "encoding" | null>(null);
   const [over, setOver] = useState(false);
   const [layout, setLayout] = useState<"sheet" | "list">("sheet");
+  const [withLooks, setWithLooks] = useState(false);
   const [words, setWords] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const tell = useWorkspace((state) => state.set);
@@ -144,6 +145,16 @@ export function FootageView() {
           </div>
           <button
             type="button"
+            className={`btn btn-sm ${withLooks ? "halo" : ""}`}
+            aria-pressed={withLooks}
+            disabled={layout === "list"}
+            title="Every shot with the look it wears"
+            onClick={() => setWithLooks(!withLooks)}
+          >
+            With their looks
+          </button>
+          <button
+            type="button"
             className="btn btn-sm"
             disabled={!found.length}
             onClick={() => setIds(ids.size ? new Set() : new Set(found.map(({ id }) => id)))}
@@ -198,7 +209,7 @@ export function FootageView() {
         )}
         {shots.isError && <p role="alert">{shots.error.message}</p>}
         {layout === "sheet" ? (
-          <ContactSheet shots={found} selected={ids} onSelect={select} />
+          <ContactSheet shots={found} selected={ids} withLooks={withLooks} onSelect={select} />
         ) : (
           <ShotList shots={found} selected={ids} onSelect={select} />
         )}

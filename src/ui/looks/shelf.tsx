@@ -11,11 +11,17 @@ export const SHELVES: Record<Which, string> = { looks: "Looks", versions: "Versi
 export function ShelfDrawer() {
   const { shelf, set } = useBench();
   if (!shelf) return null;
+  const close = () => set({ shelf: null, preview: null });
   return (
     <aside
       aria-label={SHELVES[shelf]}
       className="flex w-[312px] shrink-0 flex-col gap-2 overflow-y-auto border-r border-line bg-base-200 p-2"
       onPointerLeave={() => set({ preview: null })}
+      onKeyDown={(event) => {
+        if (event.key !== "Escape") return;
+        event.stopPropagation();
+        close();
+      }}
     >
       <header className="flex items-center">
         <h2 className="text-base font-semibold">{SHELVES[shelf]}</h2>
@@ -23,7 +29,7 @@ export function ShelfDrawer() {
           type="button"
           className="btn btn-xs btn-square ml-auto"
           aria-label={`Close ${SHELVES[shelf].toLowerCase()}`}
-          onClick={() => set({ shelf: null, preview: null })}
+          onClick={close}
         >
           <X size={13} />
         </button>

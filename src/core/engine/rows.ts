@@ -1,0 +1,124 @@
+import { buffersIn, type KernelName, type Value } from "./kernels";
+import type { Operation, Plan } from "./plan";
+
+/** Rows of a buffer, from the first to the one before the end. */
+export type Rows = readonly [first: number, end: number];
+
+/** Rows beyond what a kernel's reach says: mirrored edges may lie within a cell. */
+const TO_BE_SURE = 1;
+/** Rows the two blurs of `blurTwice` read around a row, and those `contrast` does. */
+const BLUR_TWICE_REACH = 4;
+const CONTRAST_REACH = 1;
+/** Rows of surround around the planes the warp reads (spread/resample.ts). */
+const SURROUND = 8;
+
+type Reads = (rows: Rows, args: Readonly<Record<string, Value>>) => Readonly<Record<string, Rows>>;
+
+const around = ([first, end]: Rows, by: number): Rows => [first - by, end + by];
+/** Rows of a level at half the size that an expansion of these reads. */
+const halved = ([first, end]: Rows): Rows => [(first >> 1) - 1, (end >> 1) + 2];
+/** Rows of a level at twice the size that a reduction to these reads. */
+const doubled = ([first, end]: Rows): Rows => [2 * first - 2, 2 * end + 2];
+
+/**
+ * The rows that kernels read of each argument for the rows they fill: of those that go through a picture row by row. What is not
+ * named here reads all.
+ */
+const READS: Partial<Record<KernelName, Reads>> = {
+  pointwise: (rows) => ({ source: rows, other: rows, third: rows }),
+  blur: (rows, { radiusY }) => ({ source: around(rows, Number(radiusY)) }),
+  blurTwice: (rows) => ({ source: around(rows, BLUR_TWICE_REACH) }),
+  reduce: (rows, { halveY }) => ({ source: halveY ? doubled(rows) : rows }),
+  gather: (rows, { doubleY }) => ({
+    coarse: doubleY ? halved(rows) : rows,
+    planeA: rows,
+    planeB: rows,
+    planeC: rows,
+    under: rows,
+  }),
+  smearRows: (rows) => ({ source: rows }),
+  trailRows: (rows) => ({ source: rows }),
+  split: (rows) => ({ source: [rows[0] - SURROUND - SURROUND, rows[1]] }),
+  contrast: (rows) => {
+    const near = around(rows, CONTRAST_REACH);
+    return { sharp: near, blurred: near, blurredTwice: near, low: halved(rows) };
+  },
+  contrastLow: (rows) => {
+    const near = around(rows, CONTRAST_REACH);
+    return { sharp: near, blurred: near, blurredTwice: near };
+  },
+};
+
+/** What a warp makes of some rows comes from these of its source. */
+export type WarpReads = (operation: Operation, rows: Rows) => Rows;
+
+/** Taps of the warp around a place, px, where the picture is not shrunk. */
+const WARP_REACH = 4;
+
+/**
+ * Rows of its source that a warp reads for rows of its result, by the nodes of its map: floats, x of red, green, blue and green
+ * again, then y of them. A place's taps reach further where the picture shrinks, and the spectrum's ends lie as far outside red and
+ * blue as these lie from green.
+ */
+export function warpReads(nodes: Float32Array, columns: number, spacing: number, [first, end]: Rows): Rows {
+  const rows = Math.floor(nodes.length / (8 * columns));
+  const from = Math.max(0, Math.floor(first / spacing));
+  const to = Math.min(rows - 1, Math.ceil(end / spacing) + 1);
+  let [low, high, apart, steep] = [Infinity, -Infinity, 0, 1];
+  for (let j = from; j <= to; j++)
+    for (let i = 0; i < columns; i++) {
+      const at = (j * columns + i) * 8 + 4;
+      const [red, green, blue] = [nodes[at]!, nodes[at + 1]!, nodes[at + 2]!];
+      low = Math.min(low, red, green, blue);
+      high = Math.max(high, red, green, blue);
+      apart = Math.max(apart, Math.abs(red - green), Math.abs(blue - green));
+      if (j > from) steep = Math.max(steep, Math.abs(green - nodes[at + 1 - 8 * columns]!) / spacing);
+    }
+  const reach = Math.ceil(apart + WARP_REACH * steep);
+  return [Math.floor(low) - reach, Math.ceil(high) + reach + 1];
+}
+
+const joined = (a: Rows | undefined, b: Rows): Rows => (a ? [Math.min(a[0], b[0]), Math.max(a[1], b[1])] : b);
+/** Rows as they lie in a picture: what is beyond its edges is its mirror image. */
+function within([wantedFirst, wantedEnd]: Rows, height: number): Rows {
+  const [first, end] = [wantedFirst - TO_BE_SURE, wantedEnd + TO_BE_SURE];
+  if (first < -height || end > 2 * height) return [0, height];
+  const mirroredEnd = first < 0 ? Math.max(end, -first + TO_BE_SURE) : end;
+  const mirroredFirst = end > height ? Math.min(first, 2 * height - end - TO_BE_SURE) : first;
+  return [Math.max(0, mirroredFirst), Math.min(height, mirroredEnd)];
+}
+
+/**
+ * The rows of every buffer that are needed for some rows of what the plan makes, by its operations from the last to the first; a
+ * buffer that is not named is not needed at all.
+ */
+export function neededRows(plan: Plan, wanted: Rows, ofWarp: WarpReads): ReadonlyMap<number, Rows> {
+  const needed = new Map<number, Rows>();
+  const heightOf = (buffer: number) => plan.buffers[buffer]!.height;
+  const last = plan.steps.at(-1);
+  if (!last) return needed;
+  needed.set(last.output, [Math.max(0, wanted[0]), Math.min(heightOf(last.output), wanted[1])]);
+  const operations = plan.steps.flatMap((step) => step.operations);
+  for (const operation of operations.toReversed()) {
+    const { kernel, args, output, beside } = operation;
+    const filled = beside === undefined ? [output] : [output, beside];
+    const asked = filled.map((buffer) => needed.get(buffer)).filter((entry) => entry !== undefined);
+    if (!asked.length) continue;
+    const isByRows = (kernel === "warp" || READS[kernel]) && operation.rows === heightOf(output);
+    const rows: Rows = isByRows ? asked.reduce<Rows>((all, one) => joined(all, one), asked[0]!) : [0, operation.rows];
+    for (const buffer of filled) needed.set(buffer, isByRows ? rows : [0, heightOf(buffer)]);
+    const places = kernel === "warp" && isByRows ? ofWarp(operation, rows) : null;
+    const reads = places
+      ? { source: places, planes: [places[0], places[1] + 2 * SURROUND] as const }
+      : isByRows
+        ? READS[kernel]!(rows, args)
+        : {};
+    for (const [name, buffer] of buffersIn(kernel, args)) {
+      if (buffer === output || buffer === beside) continue;
+      const height = heightOf(buffer);
+      const read = (reads as Record<string, Rows>)[name];
+      needed.set(buffer, joined(needed.get(buffer), read ? within(read, height) : [0, height]));
+    }
+  }
+  return needed;
+}
