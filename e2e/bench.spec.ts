@@ -18,7 +18,7 @@ test("a strength moved changes the picture, undo brings it back, and a reload fi
   await openBench(page);
   const first = await pixels(picture(page));
   await piece(page, "Diffusion").click();
-  const strength = page.getByRole("textbox", { name: "Strength, ×" });
+  const strength = page.getByRole("textbox", { name: "Strength, ×", exact: true });
   await strength.fill("2.6");
   await strength.press("Enter");
   await settled(page);

@@ -11,7 +11,7 @@ test("a wipe is moved and turned on the picture and by arrow keys, and is there 
   await bar(page).getByLabel("Compare with").selectOption({ label: "Without the path" });
   await bar(page).getByRole("button", { name: "Wipe" }).click();
   await settled(page);
-  const clip = () => reference(page).evaluate((node) => getComputedStyle(node).clipPath);
+  const clip = () => reference(page).evaluate((node) => getComputedStyle(node.parentElement!).clipPath);
   expect(await clip()).toMatch(/^polygon/);
   const upright = await clip();
   const angle = page.getByRole("slider", { name: "Angle of the wipe" });

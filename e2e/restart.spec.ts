@@ -47,7 +47,7 @@ test("a server that is killed and starts again loses no edit, and the page goes 
   try {
     await openBench(page);
     await piece(page, "Diffusion").click();
-    const strength = page.getByRole("textbox", { name: "Strength, ×" });
+    const strength = page.getByRole("textbox", { name: "Strength, ×", exact: true });
     const saving = page.getByRole("status", { name: "State of saving" });
     await strength.fill("1.2");
     await strength.press("Enter");
@@ -64,7 +64,7 @@ test("a server that is killed and starts again loses no edit, and the page goes 
     await expect(saving).toHaveText("Everything is saved", { timeout: 30_000 });
     await page.reload();
     await settled(page);
-    await expect(page.getByRole("textbox", { name: "Strength, ×" })).toHaveValue("1.70");
+    await expect(page.getByRole("textbox", { name: "Strength, ×", exact: true })).toHaveValue("1.70");
   } finally {
     await page.close();
     server.kill();

@@ -42,7 +42,6 @@ interface DataOption {
 const library = async () => ({
   ...(await import("../data")),
   ...(await import("../../server/looks/library")),
-  ...(await import("../../store/queries")),
 });
 
 async function list({ data, json }: DataOption & { json?: boolean }): Promise<void> {
@@ -116,7 +115,7 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
     ? (part as CarriedPart)
     : part.split(",").map((id) => id.trim());
   const way: CarryWay = beside ? "beside" : "instead";
-  const { withData, libraryOf, listProfiles, putLooks } = await library();
+  const { withData, libraryOf, glassOf, putLooks } = await library();
   await withData(data, "halo looks apply", async ({ db }) => {
     const look = given ?? (await lookNamed(db, from!));
     const missing =
@@ -134,7 +133,7 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
     const onto = wanted.includes("all") ? worn : worn.filter(({ shotId }) => wanted.includes(shotId));
     const after = onto.map((entry) => ({ ...entry, look: carried(look, entry.look, what, way) }));
     if (!dryRun) await putLooks(db, after);
-    const names = named(cabinetOf((await listProfiles(db)).map(({ body }) => body)));
+    const names = named(await glassOf(db));
     const told = onto.map(({ shotId, look: before }, i) => ({
       shot: shotId,
       differences: differences(before, after[i]!.look, names),

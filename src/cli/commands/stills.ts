@@ -17,14 +17,12 @@ const shelf = async () => ({
   ...(await import("../data")),
   ...(await import("../../server/stills/keep")),
   ...(await import("../../server/stills/deliver")),
-  ...(await import("../../store/library")),
-  ...(await import("../../store/queries")),
 });
 
 async function list({ data, json }: DataOption & { json?: boolean }): Promise<void> {
-  const { withData, listStills } = await shelf();
+  const { withData, allStills } = await shelf();
   await withData(data, "halo stills", async ({ db }) => {
-    const stills = await listStills(db);
+    const stills = await allStills(db);
     if (json) return console.log(JSON.stringify(stills));
     for (const { id, shotId, frame, width, height, note } of stills)
       console.log(`${id}  ${shotId} frame ${frame}, ${width} × ${height}${note ? `: ${note}` : ""}`);
@@ -40,10 +38,9 @@ interface KeepOptions extends DataOption {
 
 async function keep({ shot, frame, look: file, note, data }: KeepOptions): Promise<void> {
   const given = file === undefined ? null : readLook(file);
-  const { withData, keepStill, lookOf } = await shelf();
+  const { withData, keepStill, wornLook } = await shelf();
   await withData(data, "halo stills keep", async ({ db }) => {
-    const look = given ?? (await lookOf(db, shot))?.look;
-    if (!look) throw new UsageError(`--shot ${shot}: there is no such shot`);
+    const look = given ?? (await wornLook(db, shot));
     const still = await keepStill(db, { shotId: shot, frame, look, note });
     console.log(`still ${still.id} of ${shot}, frame ${frame}, is kept`);
   });

@@ -167,8 +167,12 @@ export interface ElementDefinition<V = Values> {
   presets?: readonly { name: string; values: Partial<V> }[];
   /** Its highlight key, where it has one; null where the key has no say as the parameters are. */
   key?: (state: ElementState<V>) => HighlightKey | null;
+  /** Where what its key takes counts, by values of its own: a program that makes it a matte; null for everywhere. */
+  keyMatte?: (state: ElementState<V>, context: FrameContext) => PointOperation[] | null;
   /** What it makes of a pixel follows from that pixel alone, wherever it lies: a table of colours can hold it. */
   isTonal?: true;
+  /** A part of a tonal element that is none: what it is called, whether it has it as it stands, and values with which it has not. */
+  beyondTone?: { label: string; has: (values: V) => boolean; without: Readonly<Partial<V>> };
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
   changesWithFrame?: true;
   /** Values that the lens profile measured, in place of the defaults. */

@@ -1,7 +1,8 @@
 import { definitionOf } from "../elements/registry";
 import type { LookAtFrame } from "../look/at-frame";
 import { elementsOf, withElements } from "../look/edit";
-import type { Look } from "../look/look";
+import type { Look, LookElement } from "../look/look";
+import type { Values } from "../elements/definition";
 
 /** An element that a table of colours cannot hold, and why. */
 export interface LeftOut {
@@ -11,23 +12,34 @@ export interface LeftOut {
   why: string;
 }
 
+const BY_NEIGHBOURS = "it depends on a pixel’s neighbours or its place";
+
+/** An element with values in place of its own, and nothing that moves them. */
+function without(element: LookElement, values: Values): LookElement {
+  const when = Object.entries(element.when ?? {}).filter(([name]) => !(name in values));
+  return {
+    ...element,
+    params: { ...element.params, ...values },
+    when: when.length ? Object.fromEntries(when) : undefined,
+  };
+}
+
 /**
  * The part of a look that depends on no neighbour and no place: what is left of it when every other element is switched off. It is
  * taken as it is at the frame; what is timed in it, or differs from frame to frame, stands still in a table.
  */
 export function tonalPart(look: Look, at: LookAtFrame): { look: Look; leftOut: LeftOut[] } {
   const leftOut: LeftOut[] = [];
-  const kept = elementsOf(look).filter((element) => {
+  const kept = elementsOf(look).flatMap((element) => {
     const shown = at.elements.find(({ id }) => id === element.id);
-    if (!shown?.isActive) return false;
-    const { label, isTonal } = definitionOf(element.kind);
-    const why = !isTonal
-      ? "it depends on a pixel’s neighbours or its place"
-      : element.where || look.where
-        ? "it acts within an area"
-        : null;
+    if (!shown?.isActive) return [];
+    const { label, isTonal, beyondTone } = definitionOf(element.kind);
+    const why = !isTonal ? BY_NEIGHBOURS : element.where || look.where ? "it acts within an area" : null;
     if (why) leftOut.push({ id: element.id, label, why });
-    return why === null;
+    if (why) return [];
+    if (!beyondTone?.has(shown.state.values)) return [element];
+    leftOut.push({ id: element.id, label: beyondTone.label, why: BY_NEIGHBOURS });
+    return [without(element, beyondTone.without as Values)];
   });
   const { where: _, ...everywhere } = look;
   return { look: withElements(everywhere, kept), leftOut };

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { Library, LibraryLook, WornLook } from "../../contract/looks";
 import { lookOn } from "../../core/look/camera";
 import type { Look } from "../../core/look/look";
+import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import type { Database } from "../../store/database";
 import {
   changeLibraryLook,
@@ -10,7 +11,7 @@ import {
   listLibrary,
   removeLibraryLook,
 } from "../../store/library";
-import { listShots, type PutLook, saveLooks, standingLooks } from "../../store/queries";
+import { listProfiles, listShots, type PutLook, saveLooks, standingLooks } from "../../store/queries";
 import { notFound, Refusal } from "../http/reply";
 import { readyLooks } from "../seed/ready-looks";
 
@@ -81,3 +82,7 @@ export async function putLooks(db: Database, all: readonly PutLook[]): Promise<R
     },
   );
 }
+
+/** The glass that looks may name. */
+export const glassOf = async (db: Database): Promise<Cabinet> =>
+  cabinetOf((await listProfiles(db)).map(({ body }) => body));

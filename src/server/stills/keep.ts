@@ -5,8 +5,8 @@ import type { StillOrder } from "../../contract/stills";
 import { hasFrame } from "../../core/frame/ranges";
 import { lookOn } from "../../core/look/camera";
 import type { Database } from "../../store/database";
-import { addStill, findStill, removeStill, type Still } from "../../store/library";
-import { findShot } from "../../store/queries";
+import { addStill, findStill, listStills, removeStill, type Still } from "../../store/library";
+import { findShot, lookOf } from "../../store/queries";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { renderOrder } from "../render/order";
 import type { RenderOrder, RenderReport } from "../render/worker";
@@ -33,6 +33,16 @@ function run(order: RenderOrder): Promise<void> {
       else reject(new Refusal(422, `The still was not made: ${report?.failed[0]?.reason ?? "it took too long"}`));
     });
   });
+}
+
+/** Stills of all shots, the newest first. */
+export const allStills = (db: Database): Promise<Still[]> => listStills(db);
+
+/** The look a shot wears. Throws Refusal where there is no such shot. */
+export async function wornLook(db: Database, shotId: string): Promise<StillOrder["look"]> {
+  const found = await lookOf(db, shotId);
+  if (!found) throw notFound(`The shot ${shotId}`);
+  return found.look;
 }
 
 /** Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. Throws Refusal. */

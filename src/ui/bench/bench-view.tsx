@@ -1,6 +1,6 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { Redo2, Undo2 } from "lucide-react";
+import { Redo2, Scan, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
@@ -14,6 +14,7 @@ import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
 import { CompareBar } from "../compare/compare-bar";
+import { CornersView } from "../corners/corners-view";
 import { referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
 import { useOthers } from "../compare/use-others";
 import { ScopesColumn } from "../scopes/scopes-column";
@@ -67,6 +68,8 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     looking,
     held,
     preview,
+    inSight,
+    corners,
     compare,
     scopes,
     inspect,
@@ -122,17 +125,17 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const played = usePlaying(seen && { ...source, ...seen }, frames, width);
   // Demo footage that is still being computed is not asked for ahead.
   const there = shot.progress < 1 ? undefined : frames;
-  const still = usePicture("picture", seen && !playing ? { ...common, ...seen, frames: there } : null);
+  const wanted = seen && !playing ? { ...common, ...seen, frames: there } : null;
+  const still = usePicture("picture", wanted && !corners.open ? { ...wanted, rows: inSight } : null);
   // What was played last stays until the still picture of where it stopped is there.
   const stays = !still.isCurrent && played.frame === frame && played.look === seen?.look ? played.picture : null;
   const shown = playing ? { ...played, busy: false } : stays ? { ...still, picture: stays } : still;
   const isBeside = !preview && (held !== null || way === "wipe" || way === "side");
-  const other = usePicture(
-    "compared",
+  const compared =
     against && isBeside && !playing
       ? { ...common, ...showing(inspect, against.look, selected, marked), still: against.still }
-      : null,
-  );
+      : null;
+  const other = usePicture("compared", compared && !corners.open ? { ...compared, rows: inSight } : null);
   useEffect(() => rememberCompare(shot.id, compare), [shot.id, compare]);
 
   const shownLook = useMemo(() => look && at && { shot, look, at, cabinet }, [shot, look, at, cabinet]);
@@ -160,6 +163,16 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
                 </button>
               ))}
             </div>
+            <button
+              type="button"
+              className={`btn btn-xs btn-square ${corners.open ? "halo" : ""}`}
+              aria-label="Centre and corners"
+              title="Centre and corners (C)"
+              aria-pressed={corners.open}
+              onClick={() => set({ corners: { ...corners, open: !corners.open } })}
+            >
+              <Scan size={13} />
+            </button>
             <CompareBar others={others} />
             <InspectField look={look} />
             <div className="ml-auto flex items-center gap-1">
@@ -196,15 +209,24 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
           <div className="flex min-h-0 flex-1">
             <ShelfDrawer />
             <div className="min-w-0 flex-1">
-              <PictureArea
-                shot={shot}
-                look={look}
-                at={at}
-                shown={shown}
-                isDifference={seen?.output.kind === "difference" && inspect.kind === "picture"}
-                other={against && isBeside ? other : null}
-                others={others}
-              />
+              {corners.open && !playing ? (
+                <CornersView
+                  wanted={wanted}
+                  compared={compared}
+                  frame={shot.footage}
+                  stretch={shot.desqueezed ? 1 : shot.squeeze}
+                />
+              ) : (
+                <PictureArea
+                  shot={shot}
+                  look={look}
+                  at={at}
+                  shown={shown}
+                  isDifference={seen?.output.kind === "difference" && inspect.kind === "picture"}
+                  other={against && isBeside ? other : null}
+                  others={others}
+                />
+              )}
             </div>
             {scopes.open && (
               <ScopesColumn order={{ ...source, frame }} look={look} against={against} picture={shown.picture} />

@@ -152,6 +152,13 @@ export const benchCommands = (place: Place): readonly Command[] => [
     run: () => compareBy("difference"),
   },
   {
+    name: "Centre and corners",
+    group: "Picture",
+    keys: ["c"],
+    isOn: () => bench().corners.open,
+    run: () => bench().set({ corners: { ...bench().corners, open: !bench().corners.open } }),
+  },
+  {
     name: "Scopes, shown or hidden",
     group: "Picture",
     keys: ["s"],

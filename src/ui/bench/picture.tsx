@@ -112,14 +112,16 @@ export function PictureArea({
   const isFit = looking.zoom === "fit";
   const referenceLayer = (placing: Placing, clipPath?: string) =>
     other && (
-      <PictureLayer
-        picture={other.picture}
-        name="reference"
-        label="What it is compared with"
-        frame={footage}
-        placing={placing}
-        style={{ clipPath }}
-      />
+      <div className="absolute inset-0" style={{ clipPath }}>
+        <PictureLayer
+          picture={other.picture}
+          under={other.under}
+          name="reference"
+          label="What it is compared with"
+          frame={footage}
+          placing={placing}
+        />
+      </div>
     );
 
   return (
@@ -143,12 +145,14 @@ export function PictureArea({
             ]}
             cursor={picking || drawing ? "crosshair" : undefined}
             onHover={onHover}
+            onRows={(rows) => set({ inSight: rows })}
             onDoubleClick={() => !picking && !drawing && set({ looking: isFit ? { ...WHOLE, zoom: 1 } : WHOLE })}
           >
             {(placing) => (
               <>
                 <PictureLayer
                   picture={shown.picture}
+                  under={shown.under}
                   name="picture"
                   label="The picture"
                   frame={footage}

@@ -10,6 +10,7 @@ import { type Compare, type Reference, UNCOMPARED } from "../compare/compare";
 import { CLOSED_SCOPES, type Scopes } from "../scopes/scopes";
 import { putOnShots } from "../looks/put-on-shots";
 import type { WornLook } from "../../contract/looks";
+import { CLOSED_CORNERS, type Corners } from "../corners/corners";
 import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
 import type { Standing } from "./unsaved";
@@ -57,6 +58,10 @@ interface Bench {
   selected: string | null;
   frame: number;
   looking: Looking;
+  /** The rows of the frame that are in sight; null for all. */
+  inSight: readonly [number, number] | null;
+  /** The centre and the four corners together, enlarged. */
+  corners: Corners;
   /** Whether what of the selected element lies in the picture is drawn over it. */
   handles: boolean;
   /** What is shown in the picture's place while it is held. */
@@ -115,6 +120,8 @@ interface Bench {
         | "selected"
         | "frame"
         | "looking"
+        | "inSight"
+        | "corners"
         | "handles"
         | "held"
         | "compare"
@@ -183,6 +190,8 @@ export const useBench = create<Bench>((set, get) => ({
   selected: null,
   frame: 1,
   looking: WHOLE,
+  inSight: null,
+  corners: CLOSED_CORNERS,
   handles: true,
   timeDrawer: false,
   compare: UNCOMPARED,

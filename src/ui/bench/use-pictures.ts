@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
-import { browserEngine, type Picture, useChannel } from "../engine/engine";
+import { browserEngine, isWhole, type Picture, useChannel } from "../engine/engine";
 import { PRIORITY } from "../engine/messages";
 import type { Output } from "@/core/compile/outputs/outputs";
 
@@ -17,7 +17,7 @@ const AHEAD = [1, 2, -1];
 /** Time a look must rest before frames are brought ahead, ms; after a step they are at once. */
 const AHEAD_AFTER = 600;
 
-interface Wanted {
+export interface Wanted {
   look: Look;
   shotId: string;
   encoding: string;
@@ -27,6 +27,8 @@ interface Wanted {
   frameRate: number;
   width: number;
   output: Output;
+  /** Rows in sight, px of the full frame, where they are not all of it: no more is made at full size. */
+  rows?: readonly [number, number] | null;
   /** A still in the frame's place. */
   still?: number;
   /** The shot's frames that are there: the pixels of those that may be asked for next are brought when this one is shown. */
@@ -35,10 +37,16 @@ interface Wanted {
 
 export interface Shown {
   picture: Picture | null;
+  /** What is seen where the picture does not reach: the proxy it followed. */
+  under?: Picture | null;
   problem: string | null;
   /** Whether a newer or fuller picture is on its way. */
   busy: boolean;
 }
+
+/** The last picture that was whole. */
+const wholeOf = ({ picture, under }: Pick<Shown, "picture" | "under">): Picture | null =>
+  picture && isWhole(picture) ? picture : (under ?? null);
 
 interface Still extends Shown {
   /** Whether the picture is of what is wanted, and not of what was wanted before. */
@@ -48,8 +56,9 @@ interface Still extends Shown {
 /** Keeps a picture current: a proxy at once, the full frame when nothing has moved for a moment. */
 export function usePicture(priority: "picture" | "compared", wanted: Wanted | null): Still {
   const channel = useChannel(PRIORITY[priority]);
-  const [shown, setShown] = useState<{ picture: Picture | null; problem: string | null; key: string | null }>({
+  const [shown, setShown] = useState<Omit<Shown, "busy"> & { key: string | null }>({
     picture: null,
+    under: null,
     problem: null,
     key: null,
   });
@@ -61,7 +70,7 @@ export function usePicture(priority: "picture" | "compared", wanted: Wanted | nu
   const key = wanted && JSON.stringify(wanted);
   useEffect(() => {
     if (!wanted) return;
-    const { width, frames = [], ...order } = wanted;
+    const { width, frames = [], rows, ...order } = wanted;
     const engine = browserEngine();
     const isProxied = width > PROXY_ABOVE;
     // A control that moves is followed by the proxy until it rests; another frame is wanted whole as soon as there is something of it.
@@ -78,10 +87,15 @@ export function usePicture(priority: "picture" | "compared", wanted: Wanted | nu
     const ask = (divide: number) => {
       clearTimeout(retry.current);
       channel().show(
-        { ...order, divide },
+        { ...order, divide, rows: divide === 1 && isProxied && rows ? rows : undefined },
         (picture) => {
           if (picture.divide > 1) pace.current = picture.milliseconds * (picture.divide / 2) ** 2;
-          setShown({ picture, problem: null, key });
+          setShown((before) => ({
+            picture,
+            under: isWhole(picture) ? null : wholeOf(before),
+            problem: null,
+            key,
+          }));
           if (picture.divide > 1 && isStep) ask(1);
           if (picture.divide === 1) ahead.current = setTimeout(prepare, isStep ? 0 : AHEAD_AFTER);
         },

@@ -38,13 +38,12 @@ export const wipeTool = ({ line, onLine }: WipeProps, frame: Extent): Tool => ({
   },
 });
 
-/** The part of a picture that is seen, for CSS. */
+/** The part of the room in which the reference is seen, for CSS. */
 export function wipeClip(line: WipeLine, frame: Extent, placing: Placing): string {
   const corners = referencePart(line, sizeOf(frame, placing));
-  const percent = (value: number) => `${(100 * value).toFixed(3)}%`;
-  return corners.length
-    ? `polygon(${corners.map(({ x, y }) => `${percent(x)} ${percent(y)}`).join(", ")})`
-    : "inset(0 100% 0 0)";
+  const px = (value: number) => `${value.toFixed(2)}px`;
+  const placed = corners.map(({ x, y }) => toRoom(placing, { x: x * frame.width, y: y * frame.height }));
+  return placed.length ? `polygon(${placed.map(({ x, y }) => `${px(x)} ${px(y)}`).join(", ")})` : "inset(0 100% 0 0)";
 }
 
 /** The line between a picture and what it is held against: moved by its middle, turned by its arm, by hand and by arrow keys. */

@@ -8,8 +8,12 @@ import type { Profile } from "@/core/profile/profiles";
 import type { FrameOrder, FromHost, PRIORITY, Ramp, ToHost } from "./messages";
 
 export interface Picture {
+  /** Of the whole, px. */
   width: number;
   height: number;
+  /** The row its pixels begin with, and how many rows there are; all where it was wanted whole. */
+  top: number;
+  rows: number;
   divide: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
   milliseconds: number;
@@ -47,6 +51,9 @@ export interface Channel {
   scopes(order: Omit<Order, "output"> & { output: ScopesOutput }, counts: (counts: ScopeCounts) => void): void;
   close(): void;
 }
+
+/** Whether all of a picture is there. */
+export const isWhole = ({ rows, height }: Picture): boolean => rows === height;
 
 /** The engine as the interface sees it: channels are opened, as many as are needed, and asked for pictures. */
 export class BrowserEngine {

@@ -5,6 +5,7 @@ import { Engine, Superseded } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/kernels";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
 import { type SourceRequest } from "../../core/engine/plan";
+import type { Rows } from "../../core/engine/rows";
 import { resizeFrame } from "../../core/engine/resize";
 import type { Look } from "../../core/look/look";
 import { lightHistogram } from "../../core/scopes/light-histogram";
@@ -101,7 +102,7 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, source: 
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
   if (request.kind === "look") {
     const { look, still } = request;
-    const made = await computed({ ...order, look: look as Look, still, output: { kind: "light" } });
+    const made = await computed({ ...order, look: look as Look, still, rows: undefined, output: { kind: "light" } });
     if (!made) throw new Superseded();
     return floatsOf(made.bytes).slice();
   }
@@ -127,9 +128,16 @@ function isStale({ channel, id }: FrameOrder): boolean {
   return !open || Atomics.load(open.latest, 0) !== id;
 }
 
+/** The rows an order wants of a picture so many rows high. */
+function rowsOf({ rows, divide }: FrameOrder, height: number): Rows {
+  if (!rows) return [0, height];
+  const first = Math.min(height - 1, Math.max(0, Math.floor(rows[0] / divide)));
+  return [first, Math.min(height, Math.max(first + 1, Math.ceil(rows[1] / divide)))];
+}
+
 async function computed(
   order: FrameOrder,
-): Promise<{ bytes: Uint8Array; source: Source; milliseconds: number } | null> {
+): Promise<{ bytes: Uint8Array; source: Source; rows: Rows; milliseconds: number } | null> {
   if (isStale(order)) return null;
   const source = await sourceOf(order);
   if (isStale(order) || !engine) return null;
@@ -158,12 +166,14 @@ async function computed(
   const further = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.extras) further.set(request, await furtherPixels(order, request, source));
   if (isStale(order)) return null;
+  const rows = rowsOf(order, height);
   const bytes = engine.run(
     plan,
     (wanted) => (wanted ? further.get(wanted)! : source.data),
     () => isStale(order),
+    order.rows && rows,
   );
-  return { bytes, source, milliseconds: performance.now() - begun };
+  return { bytes, source, rows, milliseconds: performance.now() - begun };
 }
 
 type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" | "scopes" | "ramp" }>;
@@ -221,7 +231,9 @@ async function perform(message: Asked): Promise<void> {
       });
       return;
     }
-    const pixels = new Uint8ClampedArray(result.bytes);
+    const [top, end] = result.rows;
+    const rowBytes = result.bytes.length / height;
+    const pixels = new Uint8ClampedArray(result.bytes.subarray(top * rowBytes, end * rowBytes));
     send(
       {
         kind: "frame",
@@ -229,6 +241,8 @@ async function perform(message: Asked): Promise<void> {
         id: order.id,
         width,
         height,
+        top,
+        rows: end - top,
         divide: order.divide,
         pixels,
         milliseconds: result.milliseconds,

@@ -24,6 +24,8 @@ export interface FrameOrder {
   frameRate: number;
   divide: number;
   output: Output;
+  /** Rows that are wanted of the picture, px of the full frame: the first, and the one after the last. Left out, all are. */
+  rows?: readonly [number, number];
   /** A still whose light comes in, in the place of the frame's. */
   still?: number;
 }
@@ -64,6 +66,9 @@ export type FromHost =
       id: number;
       width: number;
       height: number;
+      /** The row the pixels begin with, and how many there are. */
+      top: number;
+      rows: number;
       divide: number;
       pixels: Uint8ClampedArray<ArrayBuffer>;
       milliseconds: number;

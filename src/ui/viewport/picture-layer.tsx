@@ -1,34 +1,44 @@
 "use client";
-import { type CSSProperties, useLayoutEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import type { Picture } from "../engine/engine";
 import type { Extent, Placing } from "./place";
 
 interface Props {
   picture: Picture | null;
+  /** What is seen where the picture does not reach. */
+  under?: Picture | null;
   /** Names it for tests and for who cannot see it. */
   name: string;
   label: string;
   frame: Extent;
   placing: Placing;
-  style?: CSSProperties;
 }
 
 /** Frame pixels on the screen, in each direction, from which single pixels are shown as such. */
 const PIXELS_FROM = 2;
 
 /** A picture of the engine, laid where its frame lies whatever its own size is. */
-export function PictureLayer({ picture, name, label, frame, placing, style }: Props) {
+export function PictureLayer({ under = null, ...props }: Props) {
+  return (
+    <>
+      {under && <Pixels {...props} picture={under} name={`under-${props.name}`} />}
+      <Pixels {...props} />
+    </>
+  );
+}
+
+function Pixels({ picture, name, label, frame, placing }: Omit<Props, "under">) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useLayoutEffect(() => {
     const node = canvas.current;
     if (!node || !picture) return;
-    if (node.width !== picture.width || node.height !== picture.height) {
+    if (node.width !== picture.width || node.height !== picture.rows) {
       node.width = picture.width;
-      node.height = picture.height;
+      node.height = picture.rows;
     }
     node
       .getContext("2d", { alpha: false })!
-      .putImageData(new ImageData(picture.pixels, picture.width, picture.height), 0, 0);
+      .putImageData(new ImageData(picture.pixels, picture.width, picture.rows), 0, 0);
     node.dataset.serial = String(Number(node.dataset.serial ?? 0) + 1);
     node.dataset.divide = String(picture.divide);
     node.dataset.milliseconds = picture.milliseconds.toFixed(0);
@@ -44,9 +54,8 @@ export function PictureLayer({ picture, name, label, frame, placing, style }: Pr
       role="img"
       className="absolute top-0 left-0 origin-top-left"
       style={{
-        transform: `translate(${left}px, ${top}px) scale(${x}, ${y})`,
+        transform: `translate(${left}px, ${top + (picture?.top ?? 0) * y}px) scale(${x}, ${y})`,
         imageRendering: isLarge && picture?.divide === 1 ? "pixelated" : "auto",
-        ...style,
       }}
     />
   );

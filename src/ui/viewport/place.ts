@@ -67,6 +67,23 @@ export const toFrame = ({ left, top, scaleX, scaleY }: Placing, { x, y }: Spot):
   y: (y - top) / scaleY,
 });
 
+/** Rows are wanted in so many together, px: a hand that pans a little wants no others. */
+const ROWS_TOGETHER = 64;
+/** A view that shows so much of the frame's height wants all of it. */
+const MOST_OF_IT = 0.8;
+
+/** The rows of a frame that are in sight, the first and the one after the last; null where they are about all. */
+export function rowsInSight(
+  { top, scaleY }: Placing,
+  room: Extent,
+  { height }: Extent,
+): readonly [number, number] | null {
+  const down = (value: number) => Math.floor(value / ROWS_TOGETHER) * ROWS_TOGETHER;
+  const first = Math.max(0, down(-top / scaleY - 1));
+  const end = Math.min(height, down((room.height - top) / scaleY + 1) + ROWS_TOGETHER);
+  return end - first >= MOST_OF_IT * height || end <= first ? null : [first, end];
+}
+
 const share = (value: number) => Math.min(1, Math.max(0, value));
 /** What stands in the middle of the room by a placing, as shares of the frame; some of the frame is always in sight. */
 const middleOf = (placing: Placing, room: Extent, { width, height }: Extent): Spot => {

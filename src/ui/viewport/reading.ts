@@ -15,11 +15,12 @@ export function pixelAt({ x, y }: Spot, { width, height }: Extent): Spot | null 
   return x < 0 || y < 0 || x >= width || y >= height ? null : { x: Math.floor(x), y: Math.floor(y) };
 }
 
-/** Code values of a picture under a pixel of the frame it is of. */
-export function codeAt(picture: Picture, { x, y }: Spot, frame: Extent): Light {
+/** Code values of a picture under a pixel of the frame it is of; null where it does not reach. */
+export function codeAt(picture: Picture, { x, y }: Spot, frame: Extent): Light | null {
   const column = Math.floor((x / frame.width) * picture.width);
   const row = Math.floor((y / frame.height) * picture.height);
-  const at = (row * picture.width + column) * 4;
+  if (row < picture.top || row >= picture.top + picture.rows) return null;
+  const at = ((row - picture.top) * picture.width + column) * 4;
   return [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
 }
 

@@ -6,6 +6,7 @@ import {
   panned,
   type Placing,
   placingOf,
+  rowsInSight,
   type Shown,
   type Spot,
   toFrame,
@@ -35,6 +36,8 @@ interface Props {
   /** The place under the cursor while nothing is dragged; null outside the room. */
   onHover(at: Spot | null): void;
   onDoubleClick?(): void;
+  /** The rows of the frame that are in sight, whenever they are others; null for all. */
+  onRows?(rows: readonly [number, number] | null): void;
   /** What lies over one another, the undermost first. */
   children(placing: Placing, room: Extent): ReactNode;
 }
@@ -46,7 +49,7 @@ const MIDDLE = 1;
 
 /** A frame in a room: zoomed at the cursor with the wheel, panned by dragging, and what lies over it. */
 export function Viewport(props: Props) {
-  const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, children } = props;
+  const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, onRows, children } = props;
   const node = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState<Extent>({ width: 0, height: 0 });
   const drag = useRef<Drag | null>(null);
@@ -60,6 +63,13 @@ export function Viewport(props: Props) {
   const ratio = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
   const shown: Shown = { ...frame, stretch, ratio };
   const placing = placingOf(looking, room, shown);
+
+  const rows = room.height ? rowsInSight(placing, room, frame) : null;
+  const [first, end] = rows ?? [null, null];
+  useEffect(() => {
+    onRows?.(first === null ? null : [first, end!]);
+    // The rows, not the list they come in.
+  }, [first, end]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const inRoom = (event: { clientX: number; clientY: number }): Spot => {
     const box = node.current!.getBoundingClientRect();

@@ -1,6 +1,6 @@
 import { keyRecord } from "../../elements/key";
 import { definitionOf } from "../../elements/registry";
-import { addProgram, quantiseOperation } from "../../engine/pointwise";
+import { addProgram, type PointOperation, quantiseOperation } from "../../engine/pointwise";
 import { upTo, type OutputDefinition } from "./definition";
 import { DISPLAY_BYTES } from "./display";
 
@@ -12,13 +12,20 @@ export interface MatteOutput {
 
 export const matte: OutputDefinition<MatteOutput> = {
   reach: ({ element }, elements) => upTo(element, elements),
-  append(builder, image, { element }, { at: { elements } }) {
+  append(builder, image, { element }, { at: { elements, context } }) {
     const { state } = elements[upTo(element, elements)]!;
-    const { key, label } = definitionOf(state.kind);
+    const { key, keyMatte, label } = definitionOf(state.kind);
     const taken = key?.(state);
     if (!taken) throw new RangeError(`“${label}” has no highlight key`);
+    const area = keyMatte?.(state, context) ?? null;
+    const within = area && addProgram(builder, image, builder.buffer(), area);
     const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
-    const program = [{ code: "matte" as const, floats: keyRecord(taken) }, quantiseOperation];
-    builder.step(`matte ${JSON.stringify(taken)}`, addProgram(builder, image, out, program));
+    const program: PointOperation[] = [
+      { code: "matte", floats: keyRecord(taken) },
+      ...(area ? [{ code: "product" as const, floats: [0] }] : []),
+      quantiseOperation,
+    ];
+    const recipe = `matte ${JSON.stringify(taken)} ${JSON.stringify(area)}`;
+    builder.step(recipe, addProgram(builder, image, out, program, within ?? undefined));
   },
 };

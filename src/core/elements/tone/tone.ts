@@ -1,5 +1,7 @@
-import { curvesOperation } from "../../engine/pointwise";
-import { MID_GREY } from "../key";
+import { LUMINANCE } from "../../colour/primaries";
+import { addProgram, curvesOperation, type PointOperation } from "../../engine/pointwise";
+import { keyOf, MID_GREY } from "../key";
+import { hazeMatte, hazeParameters, planHaze } from "./haze";
 import { define, type Grip, type Trace, type Parameter, type ValuesOf } from "../definition";
 
 type Tone = ValuesOf<typeof parameters>;
@@ -82,6 +84,7 @@ const parameters = {
     default: 0.25,
     help: "Share of each stop above the shoulder that is held back.",
   },
+  ...hazeParameters,
 } as const satisfies Record<string, Parameter>;
 
 /** Where on the plot, in stops beyond a threshold, the hand takes hold of how much is changed there. */
@@ -112,26 +115,40 @@ function gripsOf(values: Tone, share: number): Grip[] {
   ];
 }
 
+/** The curve, on each channel. */
+function toneProgram(values: Tone, strength: number): PointOperation[] {
+  const curve = (light: number) =>
+    Math.sign(light) *
+    (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
+  return [curvesOperation([curve, curve, curve])];
+}
+
 export const tone = define<Tone>({
   kind: "tone",
   label: "Tone",
   station: "print",
   isTonal: true,
+  beyondTone: { label: "Tone, its haze", has: ({ haze }) => haze > 0, without: { haze: 0 } },
+  key: ({ values }) => (values.haze > 0 ? keyOf(values) : null),
+  keyMatte: ({ values }, context) => hazeMatte(values, context),
+  handles: [{ kind: "point", label: "Middle of the haze", x: "hazeX", y: "hazeY", unless: { hazeRadius: 0 } }],
   drawing: { outline: "M11 8 H29 V56 H11 Z", detail: "M14 46H18V38H22V28H26V18" },
-  summary: "A toe and a shoulder on the scale of stops: blacks raised or crushed, highlights held.",
+  summary:
+    "A toe and a shoulder on the scale of stops, blacks and highlights; and a haze of the light parts over the rest.",
   advice:
     "Use it to give back the blacks that scatter lifted. Overdone, highlights go grey and shadows lose their shapes.",
-  strengthLaw: "Multiplies what is held and what is crushed.",
+  strengthLaw: "Multiplies what is held and what is crushed, and the haze.",
   parameters,
-  work: {
-    kind: "point",
-    program({ strength, values }) {
-      const curve = (light: number) =>
-        Math.sign(light) *
-        (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
-      return [curvesOperation([curve, curve, curve])];
-    },
-  },
+  work: ({ values: { haze } }) =>
+    haze > 0
+      ? {
+          kind: "buffers",
+          plan(builder, input, { strength, values }, context) {
+            const toned = addProgram(builder, input, builder.buffer(), toneProgram(values, strength));
+            return planHaze(builder, toned, values, (values.haze / 100) * strength, context, LUMINANCE);
+          },
+        }
+      : { kind: "point", program: ({ strength, values }) => toneProgram(values, strength) },
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 65 }, (_, i) => -8 + i * 0.25);
     const trace = (kind: Trace["kind"], s: number): Trace => ({
