@@ -29,6 +29,7 @@ const CORE = [
   "compile",
   "measure",
   "scopes",
+  "judge",
   "export",
   "verify",
 ];

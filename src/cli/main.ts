@@ -7,6 +7,7 @@ import { doctorCommand } from "./commands/doctor";
 import { inspectCommand } from "./commands/inspect";
 import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { looksCommand, differencesCommand } from "./commands/looks";
+import { judgeCommand } from "./commands/judge";
 import { lutCommand } from "./commands/lut";
 import { measureCommand } from "./commands/measure";
 import { removeCommand } from "./commands/remove";
@@ -38,6 +39,7 @@ for (const command of [
   verifyCommand(),
   trackCommand(),
   lutCommand(),
+  judgeCommand(),
   looksCommand(),
   differencesCommand(),
   stillsCommand(),

@@ -37,6 +37,7 @@ import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
 import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
+import { useJudged } from "./use-judged";
 import { useSource } from "./use-source";
 import { ShelfButtons } from "../looks/shelf-buttons";
 import { ShelfDrawer } from "../looks/shelf";
@@ -118,7 +119,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     if (!look) return null;
     if (preview) return { look: preview.look, still: preview.still, output: { kind: "display" as const } };
     const own = showing(inspect, alone && selected ? aloneIn(look, selected) : look, selected, marked);
-    if (way !== "difference" || !against || held || own.output.kind !== "display") return own;
+    if (way !== "difference" || !against || held || own.output.kind !== "display" || own.ends) return own;
     const { look: reference, still } = against;
     return { look: own.look, output: { kind: "difference" as const, reference, still, times } };
   }, [look, preview, inspect, alone, selected, marked, way, against, held, times]);
@@ -136,6 +137,8 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
       ? { ...common, ...showing(inspect, against.look, selected, marked), still: against.still }
       : null;
   const other = usePicture("compared", compared && !corners.open ? { ...compared, rows: inSight } : null);
+  const isResting = !playing && still.isCurrent && !still.busy;
+  const judged = useJudged({ ...source, frame }, look, width, isResting);
   useEffect(() => rememberCompare(shot.id, compare), [shot.id, compare]);
 
   const shownLook = useMemo(() => look && at && { shot, look, at, cabinet }, [shot, look, at, cabinet]);
@@ -236,7 +239,7 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
           {timeDrawer && <TimeDrawer />}
           <FrameStrip shot={shot} played={played} />
         </div>
-        <Panel shot={shot} look={look} at={at} cabinet={cabinet} />
+        <Panel shot={shot} look={look} at={at} cabinet={cabinet} judged={judged} />
       </div>
     </ShownLookProvider>
   );

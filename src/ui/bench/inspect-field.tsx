@@ -8,6 +8,7 @@ const CHOICES: readonly { label: string; inspect: Inspect }[] = [
   { label: "Matte of the key", inspect: { kind: "matte" } },
   { label: "Area as a matte", inspect: { kind: "area", over: false, only: null } },
   { label: "Area over the picture", inspect: { kind: "area", over: true, only: null } },
+  { label: "Newly clipped and crushed", inspect: { kind: "ends" } },
   ...TIMES.map((times) => ({
     label: times === 1 ? "Contribution" : `Contribution × ${times}`,
     inspect: { kind: "contribution", times } as const,
@@ -22,7 +23,7 @@ export function InspectField({ look }: { look: Look }) {
     <label className="flex items-center gap-1">
       <span className="text-quiet">Inspect</span>
       <select
-        className={`select select-xs w-44 ${at > 0 ? "halo" : ""}`}
+        className={`select select-xs w-36 ${at > 0 ? "halo" : ""}`}
         value={at}
         onChange={(event) => set({ inspect: CHOICES[Number(event.target.value)]!.inspect })}
       >

@@ -11,7 +11,9 @@ export type Inspect =
   /** The selected element's area, or the whole path's: as a matte, or over the picture; one of its parts alone by its id. */
   | { kind: "area"; over: boolean; only: string | null }
   /** What the selected element added and took away, so many times, about mid-grey. */
-  | { kind: "contribution"; times: number };
+  | { kind: "contribution"; times: number }
+  /** Which pixels the path has newly brought to an end of the display's scale. */
+  | { kind: "ends" };
 
 export const PICTURE: Inspect = { kind: "picture" };
 export const TIMES = [1, 4, 16, 64] as const;
@@ -26,6 +28,7 @@ export function isThere(inspect: Inspect, look: Look, selected: string | null): 
   const element = selectedOf(look, selected);
   switch (inspect.kind) {
     case "picture":
+    case "ends":
       return true;
     case "matte":
       return element !== undefined && isKeyed(element);
@@ -42,12 +45,14 @@ export function showing(
   look: Look,
   selected: string | null,
   marked: readonly string[] = [],
-): { look: Look; output: Output } {
+): { look: Look; output: Output; ends?: boolean } {
   const element = selectedOf(look, selected);
   if (!isThere(inspect, look, selected)) return { look, output: { kind: "display" } };
   switch (inspect.kind) {
     case "picture":
       return { look, output: { kind: "display" } };
+    case "ends":
+      return { look, output: { kind: "display" }, ends: true };
     case "matte":
       return { look, output: { kind: "matte", element: element!.id } };
     case "area": {
@@ -70,6 +75,8 @@ export function tellingOf(inspect: Inspect, together = 1): string | null {
       return "Matte of the highlight key: white is taken";
     case "area":
       return inspect.over ? "The area the element acts on, tinted" : "The area the element acts on: white is full";
+    case "ends":
+      return "Newly clipped in amber, newly crushed in blue, against the footage through the same view";
     case "contribution":
       return `What ${together > 1 ? `these ${together} elements` : "the element"} added and took away${inspect.times > 1 ? `, ${inspect.times} times` : ""}, on mid-grey`;
   }

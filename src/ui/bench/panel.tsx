@@ -10,7 +10,9 @@ import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
 import { ResponsePlot } from "../shared/plot";
-import { cautionsOf } from "./cautions";
+import { CautionList } from "./caution-list";
+import { allCautions, cautionsOf } from "@/core/judge/cautions";
+import type { Judged } from "@/core/judge/judge";
 import { NumberField } from "../shared/number-field";
 import { setShown } from "@/core/look/timing";
 import { isMovedOtherwise, Parameters, useNumbers } from "./parameters";
@@ -308,9 +310,10 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
   );
 }
 
-/** The head of the panel: how much of the whole look there is, and what is kept out of it. */
-function OverallStrength({ look, at }: { look: Look; at: LookAtFrame }) {
+/** The head of the panel: how much of the whole look there is, what is kept out of it, and all that is to be said of it. */
+function PanelHead({ look, at, judged }: { look: Look; at: LookAtFrame; judged: Judged | null }) {
   const { change, frame } = useBench();
+  const cautions = useMemo(() => allCautions(look, at, judged), [look, at, judged]);
   const keptOut = elementsOf(look).filter(({ keptOut: isOut }) => isOut);
   return (
     <header className="mb-2 flex flex-col gap-1 border-b border-line pb-2">
@@ -330,11 +333,18 @@ function OverallStrength({ look, at }: { look: Look; at: LookAtFrame }) {
       {keptOut.length > 0 && (
         <p className="text-quiet">Kept out: {keptOut.map(({ kind }) => definitionOf(kind).label).join(", ")}</p>
       )}
+      <CautionList cautions={cautions} />
     </header>
   );
 }
 
-export function Panel(props: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {
+export function Panel(props: {
+  shot: ShotDetail;
+  look: Look;
+  at: LookAtFrame;
+  cabinet: Cabinet;
+  judged: Judged | null;
+}) {
   const { selected } = useBench();
   const isThere = selected && elementsOf(props.look).some(({ id }) => id === selected);
   return (
@@ -342,7 +352,7 @@ export function Panel(props: { shot: ShotDetail; look: Look; at: LookAtFrame; ca
       aria-label="Selected element"
       className="relative h-full overflow-y-auto border-l border-line bg-base-200 p-3"
     >
-      <OverallStrength look={props.look} at={props.at} />
+      <PanelHead look={props.look} at={props.at} judged={props.judged} />
       {isThere ? <ElementPanel key={selected} {...props} id={selected} /> : <CameraPanel {...props} />}
     </aside>
   );

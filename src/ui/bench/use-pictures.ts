@@ -29,6 +29,8 @@ export interface Wanted {
   output: Output;
   /** Rows in sight, px of the full frame, where they are not all of it: no more is made at full size. */
   rows?: readonly [number, number] | null;
+  /** Marked where the look brought it to an end of the scale. */
+  ends?: boolean;
   /** A still in the frame's place. */
   still?: number;
   /** The shot's frames that are there: the pixels of those that may be asked for next are brought when this one is shown. */

@@ -4,6 +4,7 @@ import type { Transform } from "@/core/colour/transform/transform";
 import type { HighlightKey } from "@/core/elements/definition";
 import type { ScopesOutput } from "@/core/compile/outputs/scopes";
 import type { ScopeCounts } from "@/core/scopes/count";
+import type { Judged } from "@/core/judge/judge";
 import type { Profile } from "@/core/profile/profiles";
 import type { FrameOrder, FromHost, PRIORITY, Ramp, ToHost } from "./messages";
 
@@ -34,6 +35,7 @@ interface Listener {
   bins?: (bins: number[]) => void;
   ramp?: (ramp: Ramp) => void;
   counts?: (counts: ScopeCounts) => void;
+  judged?: (judged: Judged) => void;
   failed: (reason: string) => void;
 }
 
@@ -49,6 +51,8 @@ export interface Channel {
   ramp(order: Omit<Order, "output" | "divide">, ramp: (ramp: Ramp) => void): void;
   /** Asks for what scopes show of the frame. */
   scopes(order: Omit<Order, "output"> & { output: ScopesOutput }, counts: (counts: ScopeCounts) => void): void;
+  /** Asks what is to be said of the picture. */
+  judge(order: Omit<Order, "output">, judged: (judged: Judged) => void): void;
   close(): void;
 }
 
@@ -72,6 +76,7 @@ export class BrowserEngine {
         else if (data.kind === "histogram") channel.listener.bins?.(data.bins);
         else if (data.kind === "ramp") channel.listener.ramp?.(data.ramp);
         else if (data.kind === "scopes") channel.listener.counts?.(data.counts);
+        else if (data.kind === "judge") channel.listener.judged?.(data.judged);
         else if (data.kind === "probe") channel.listener.light?.(data.light);
         else channel.listener.failed(data.reason);
       });
@@ -113,6 +118,10 @@ export class BrowserEngine {
         this.tell({ kind: "ramp", order: newest({ ramp, failed: () => {} }, whole) });
       },
       scopes: (order, counts) => this.tell({ kind: "scopes", order: newest({ counts, failed: () => {} }, order) }),
+      judge: (order, judged) => {
+        const light: Order = { ...order, output: { kind: "light" } };
+        this.tell({ kind: "judge", order: newest({ judged, failed: () => {} }, light) });
+      },
       close: () => {
         Atomics.add(latest, 0, 1);
         this.open.delete(channel);

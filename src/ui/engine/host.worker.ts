@@ -13,6 +13,10 @@ import { tonalPart } from "../../core/export/tonal-part";
 import { lookAt } from "../../core/look/at-frame";
 import { RAMP_STEPS, rampFrame } from "../../core/scopes/ramp";
 import { countsOf } from "../../core/scopes/count";
+import { markedEnds, newlyAtEnds } from "../../core/judge/clipping";
+import { judge, type Judged } from "../../core/judge/judge";
+import { without } from "../../core/look/excerpt";
+import type { Output } from "../../core/compile/outputs/outputs";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
 import { type FetchedFrame, fetchFrame } from "./fetch-frame";
@@ -176,7 +180,29 @@ async function computed(
   return { bytes, source, rows, milliseconds: performance.now() - begun };
 }
 
-type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" | "scopes" | "ramp" }>;
+type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" | "scopes" | "ramp" | "judge" }>;
+
+/** What a look makes of the order's frame, as another output, to keep. Throws Superseded. */
+async function copied(order: FrameOrder, look: Look, output: Output): Promise<Uint8Array> {
+  const made = await computed({ ...order, look, output });
+  if (!made) throw new Superseded();
+  return made.bytes.slice();
+}
+
+/** The picture, marked where the look brought it to an end of the scale. */
+async function endsOf(order: FrameOrder): Promise<Uint8Array> {
+  const own = floatsOf(await copied(order, order.look, { kind: "codes" }));
+  const before = floatsOf(await copied(order, without(order.look, "path", null), { kind: "codes" }));
+  const { ends } = newlyAtEnds(own, before);
+  return new Uint8Array(markedEnds(own, ends).buffer);
+}
+
+async function judgedOf(order: FrameOrder): Promise<Judged> {
+  const { width, height, hasDepth } = await sourceOf(order);
+  const { look, frame, frameRate, shot } = order;
+  const at = lookAt(look, cabinet, { width, height, frame, hasDepth, frameRate, shot });
+  return judge(look, at, { width, height }, (of, output) => copied(order, of, output));
+}
 
 /** Rows of the ramp's picture: enough to show what grain and glow make of it. */
 const RAMP_ROWS = 24;
@@ -205,6 +231,8 @@ async function perform(message: Asked): Promise<void> {
       const told = { kind: "ramp", channel: order.channel, id: order.id, ramp } as const;
       return send(told, [ramp.signal.buffer, ramp.picture.buffer]);
     }
+    if (message.kind === "judge")
+      return send({ kind: "judge", channel: order.channel, id: order.id, judged: await judgedOf(order) });
     const result = await computed(order);
     if (!result) return;
     const { width, height } = result.source;
@@ -233,7 +261,8 @@ async function perform(message: Asked): Promise<void> {
     }
     const [top, end] = result.rows;
     const rowBytes = result.bytes.length / height;
-    const pixels = new Uint8ClampedArray(result.bytes.subarray(top * rowBytes, end * rowBytes));
+    const shown = order.ends ? await endsOf({ ...order, rows: undefined }) : result.bytes;
+    const pixels = new Uint8ClampedArray(shown.subarray(top * rowBytes, end * rowBytes));
     send(
       {
         kind: "frame",

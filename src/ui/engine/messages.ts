@@ -3,6 +3,7 @@ import type { Look } from "../../core/look/look";
 import type { Transform } from "../../core/colour/transform/transform";
 import type { Profile } from "../../core/profile/profiles";
 import type { ScopeCounts } from "../../core/scopes/count";
+import type { Judged } from "../../core/judge/judge";
 import type { Output } from "../../core/compile/outputs/outputs";
 
 /** What is asked for is done by its channel's priority, the highest first, and then in turn. */
@@ -26,6 +27,8 @@ export interface FrameOrder {
   output: Output;
   /** Rows that are wanted of the picture, px of the full frame: the first, and the one after the last. Left out, all are. */
   rows?: readonly [number, number];
+  /** The picture is marked where the look brought it to an end of the display's scale (core/judge/clipping). */
+  ends?: boolean;
   /** A still whose light comes in, in the place of the frame's. */
   still?: number;
 }
@@ -56,7 +59,9 @@ export type ToHost =
   /** The grey ramp (core/scopes/ramp) through a look: its tonal part as signal, and all of it as a picture. */
   | { kind: "ramp"; order: FrameOrder }
   /** Counts for scopes: the order's output says of what. */
-  | { kind: "scopes"; order: FrameOrder };
+  | { kind: "scopes"; order: FrameOrder }
+  /** What is to be said of the picture that a look makes (core/judge). */
+  | { kind: "judge"; order: FrameOrder };
 
 export type FromHost =
   | { kind: "ready" }
@@ -77,4 +82,5 @@ export type FromHost =
   | { kind: "histogram"; channel: number; id: number; bins: number[] }
   | { kind: "ramp"; channel: number; id: number; ramp: Ramp }
   | { kind: "scopes"; channel: number; id: number; counts: ScopeCounts }
+  | { kind: "judge"; channel: number; id: number; judged: Judged }
   | { kind: "failed"; channel: number; id: number; reason: string };

@@ -1,4 +1,5 @@
 import { LUMINANCE } from "../../colour/primaries";
+import { edgeVisibility } from "../../colour/vision";
 import { superellipsePower } from "../../maths/superellipse";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, clampOperation, offsetMatrixOperation, type PointOperation } from "../../engine/pointwise";
@@ -214,6 +215,35 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
+/** Whether any of the frame lies beyond the inner line: what lies within it shows no edge. */
+function reachesFrame(values: Vignette, context: FrameContext): boolean {
+  const { width, height } = context.geometry;
+  const [cx, cy, a, b, c, d, power] = shapeOf(values, context) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return [0, width].some((x) =>
+    [0, height].some((y) => {
+      const [dx, dy] = [x - cx, y - cy];
+      return Math.abs(dx * a + dy * b) ** power + Math.abs(dx * c + dy * d) ** power > 1;
+    }),
+  );
+}
+
+/** Words on an edge that would be seen, or none. */
+function edgeCautions({ strength, mix, values }: ElementState<Vignette>, context: FrameContext): string[] {
+  const width = ((values.outer - values.inner) / 200) * Math.min(1, values.aspect);
+  const seen = edgeVisibility(values.exposure * strength * mix, width);
+  return seen > 1 && reachesFrame(values, context)
+    ? [`Its edge is visible, ${seen.toFixed(1)} times the threshold: draw the lines apart, or take some of it back.`]
+    : [];
+}
+
 export const vignette = define<Vignette>({
   kind: "vignette",
   label: "Vignette",
@@ -224,6 +254,7 @@ export const vignette = define<Vignette>({
   strengthLaw:
     "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
   parameters,
+  cautions: edgeCautions,
   handles: [
     {
       kind: "lines",

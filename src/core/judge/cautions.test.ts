@@ -1,10 +1,10 @@
 import { expect, test } from "vitest";
-import { lookAt } from "@/core/look/at-frame";
-import type { Look } from "@/core/look/look";
-import { cabinetOf } from "@/core/profile/profiles";
-import { demoProfiles } from "@/demo/glass/profiles";
-import { lookOf, type Setup } from "@/testing/laboratory";
-import { cautionsOf } from "./cautions";
+import { lookAt } from "../look/at-frame";
+import type { Look } from "../look/look";
+import { cabinetOf } from "../profile/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
+import { lookOf, type Setup } from "../../testing/laboratory";
+import { allCautions, cautionsOf } from "./cautions";
 
 const cabinet = cabinetOf(demoProfiles());
 const said = (setup: Setup, lens: Partial<Look["lens"]> = {}, sensor?: { width: number; height: number }) => {
@@ -62,4 +62,52 @@ test("a change of framing is told in percent", () => {
   );
   expect(filled.join()).toMatch(/Framing changed by \d+\.\d %\./);
   expect(said({ kind: "distortion", strength: 0.01 }, { profile: "orrin-vale-25", focalLength: 25 })).toEqual([]);
+});
+
+const judgedOf = (more: object) => ({ clipping: { clipped: 0, crushed: 0 }, banded: [0, 0], edges: [], ...more });
+const all = (
+  setups: Setup[],
+  judged: object = {},
+  camera: Partial<Look["camera"]> = {},
+  lens: Partial<Look["lens"]> = {},
+) => {
+  const plain = lookOf(setups, lens);
+  const look = { ...plain, camera: { ...plain.camera, ...camera } };
+  return allCautions(look, lookAt(look, cabinet, { width: 1920, height: 1080, frame: 1 }), judgedOf(judged));
+};
+
+test("a vignette's edge is spoken of while it is seen: not when it is drawn out, taken back, or lies beyond the frame", () => {
+  const edge = (params: Record<string, unknown>, strength = 1) => said({ kind: "vignette", strength, params }).join();
+  expect(edge({ inner: 60, outer: 80, exposure: -1.5 })).toMatch(/edge is visible/);
+  expect(edge({ inner: 60, outer: 300, exposure: -1.5 })).toBe("");
+  expect(edge({ inner: 60, outer: 80, exposure: -1.5 }, 0.02)).toBe("");
+  expect(edge({ inner: 260, outer: 270, exposure: -1.5, aspect: 2 })).toBe("");
+  expect(edge({})).toBe("");
+});
+
+test("what the picture shows is said with its figures, and leads to the pixels or to the control", () => {
+  const found = all([{ kind: "grain" }], { clipping: { clipped: 0.006, crushed: 0.02 }, banded: [0.04, 0] });
+  expect(found.slice(0, 2)).toMatchObject([
+    { text: "0.60 % of the picture is newly clipped.", ends: true },
+    { text: "2.0 % of the picture is newly crushed.", ends: true },
+  ]);
+  expect(found[2]).toMatchObject({ element: "e0" });
+  expect(found[2]!.text).toMatch(/at 8 bits in 4.0 % of the picture; not at 10/);
+  expect(all([{ kind: "grain" }], { clipping: { clipped: 0.0001, crushed: 0 } })).toEqual([]);
+});
+
+test("an order light could not take, an area's edge and a lens of another squeeze are said, each of its own", () => {
+  const late = all([{ kind: "grain" }, { kind: "glow" }]);
+  expect(late).toEqual([{ element: "e1", text: "Glow: light meets it after a later station; real light cannot." }]);
+  const edged = all([{ kind: "trim" }], { edges: [{ element: "e0", visibility: 2.34 }] });
+  expect(edged).toMatchObject([
+    { element: "e0", text: "Trim: the edge of its area is visible, 2.3 times the threshold." },
+  ]);
+  const lens = { profile: "hask-scope-40", focalLength: 40, stop: 2.8 };
+  expect(
+    all([], {}, { squeeze: 1 }, lens)
+      .map(({ text }) => text)
+      .join(),
+  ).toMatch(/The lens squeezes 2 ×, the shot not at all/);
+  expect(all([], {}, { squeeze: 2 }, lens)).toEqual([]);
 });

@@ -1,0 +1,70 @@
+import { edgeVisibility } from "../colour/vision";
+import type { Output } from "../compile/outputs/outputs";
+import type { LookAtFrame } from "../look/at-frame";
+import { elementsOf } from "../look/edit";
+import { contribution, without } from "../look/excerpt";
+import type { Look } from "../look/look";
+import type { Area, Where } from "../where/schema";
+import { bandedShare } from "./banding";
+import { changeWithin } from "./change";
+import { type Clipping, newlyAtEnds } from "./clipping";
+
+/** Bits a channel that gradients are judged at. */
+export const JUDGED_BITS = [8, 10] as const;
+
+/** What is to be said of a picture that a look makes. */
+export interface Judged {
+  clipping: Clipping;
+  /** The share of the picture in which gradients would be seen to step, by `JUDGED_BITS`. */
+  banded: readonly number[];
+  /** Areas of elements whose edges are seen: by the elements' ids, and how many times the threshold. */
+  edges: readonly { element: string; visibility: number }[];
+}
+
+/** Makes of a look what an output asks for, as bytes that stay. */
+type Make = (look: Look, output: Output) => Promise<Uint8Array>;
+
+const floats = ({ buffer, byteOffset, byteLength }: Uint8Array) =>
+  new Float32Array(buffer, byteOffset, byteLength / Float32Array.BYTES_PER_ELEMENT);
+
+/** Ramp of a blur by a Gaussian, standard deviations. */
+const FEATHER_RAMP = 3;
+
+/** The ramp from an area's inner to its outer line, share of the picture's height; null for what has no line. */
+function rampOf(area: Area): number | null {
+  if (area.kind === "shape") return (Math.min(area.width, area.height) / 200) * (area.outer - 1);
+  return area.kind === "polygon" ? area.soft / 100 : null;
+}
+
+/** The narrowest ramp of an area's parts. */
+function narrowest({ areas, feather }: Where): number | null {
+  const ramps = areas.map(rampOf).filter((ramp) => ramp !== null);
+  return ramps.length ? Math.min(...ramps) + (FEATHER_RAMP * feather) / 100 : null;
+}
+
+/** Judges a look at a frame. `size`: of the pictures that `make` makes, px. */
+export async function judge(
+  look: Look,
+  at: LookAtFrame,
+  { width, height }: { width: number; height: number },
+  make: Make,
+): Promise<Judged> {
+  const own = floats(await make(look, { kind: "codes" }));
+  const before = floats(await make(without(look, "path", null), { kind: "codes" }));
+  const edges: { element: string; visibility: number }[] = [];
+  for (const { id, where, isActive } of at.elements) {
+    const ramp = isActive && where ? narrowest(where) : null;
+    if (ramp === null || !elementsOf(look).some((element) => element.id === id)) continue;
+    const { look: with_, reference } = contribution(look, [id]);
+    const after = floats(await make(with_, { kind: "light" }));
+    const unchanged = floats(await make(reference, { kind: "light" }));
+    const matte = await make(look, { kind: "area", element: id, over: false });
+    const visibility = edgeVisibility(changeWithin(after, unchanged, matte), ramp);
+    if (visibility > 1) edges.push({ element: id, visibility });
+  }
+  return {
+    clipping: newlyAtEnds(own, before).clipping,
+    banded: JUDGED_BITS.map((bits) => bandedShare(own, width, height, bits)),
+    edges,
+  };
+}
