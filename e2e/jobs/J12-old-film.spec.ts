@@ -1,7 +1,7 @@
 import { expect } from "@playwright/test";
 import { test } from "./job";
 import { openBench, piece } from "../bench-page";
-import { add, codes, same, type, undoAll } from "./steps";
+import { add, codes, same, type } from "./steps";
 
 const order = (page: import("@playwright/test").Page) =>
   page
@@ -9,7 +9,6 @@ const order = (page: import("@playwright/test").Page) =>
     .getByRole("button")
     .evaluateAll((all) => all.map((node) => node.getAttribute("aria-label")!.split(",")[0]));
 
-// Keeping the look and putting it on other shots needs the drawer of looks; what is here is done without it.
 test("J12 old film: colour apart at the edges, flicker, a curve that lifts blacks, vibrance, grain over the vignette by order, black and white", async ({
   page,
 }) => {
@@ -39,6 +38,28 @@ test("J12 old film: colour apart at the edges, flicker, a curve that lifts black
   expect(now.indexOf("Grain")).toBeGreaterThan(now.indexOf("Vignette"));
   expect(same(await codes(page), under)).toBe(false);
 
+  // Slightly soft; then all of it kept as a look, and put on three other shots at once.
+  await add(page, "Edge softness");
+  await page.keyboard.press("y");
+  await page.getByRole("button", { name: "Keep the present look …" }).click();
+  const form = page.getByRole("form", { name: "Keep the present look" });
+  await form.getByLabel("Name of the look").fill("Tested old film");
+  await form.getByRole("button", { name: "Keep it" }).click();
+  const card = page.getByRole("region", { name: "Own" }).getByRole("button", { name: /Tested old film/ });
+  await card.click();
+  const offered = page.getByRole("region", { name: "The look Tested old film" });
+  await offered.getByRole("button", { name: "On several shots …" }).click();
+  for (const name of ["Upper station", "Pine path", "Tunnel mouth"])
+    await offered.getByRole("checkbox", { name }).check();
+  await offered.getByRole("button", { name: "Put on 3 shots" }).click();
+  const told = offered.getByRole("status", { name: "What changed" });
+  await expect(told.locator("summary")).toHaveCount(3);
+  for (const text of await told.locator("summary").allTextContents()) expect(text).not.toMatch(/: 0 changes/);
+  await offered.getByRole("button", { name: "Good" }).click();
+  await page.getByRole("button", { name: "Remove the look Tested old film" }).click();
+  await page.getByRole("button", { name: "Remove it" }).click();
+  await page.getByRole("button", { name: "Close looks" }).click();
+
   // In black and white: every pixel's channels are as near as a display's rounding leaves them, but for the grain.
   await add(page, "Monochrome");
   await piece(page, "Grain").click();
@@ -47,5 +68,12 @@ test("J12 old film: colour apart at the edges, flicker, a curve that lifts black
   let most = 0;
   for (let i = 0; i < grey.length; i += 4 * 97) most = Math.max(most, Math.abs(grey[i]! - grey[i + 2]!));
   expect(most).toBeLessThanOrEqual(14);
-  await undoAll(page);
+  // The pictures of the other shots are changed: each has flicker now, and one of them is made black and white.
+  await openBench(page, "TL-030");
+  await expect(page.getByRole("button", { name: /^Flicker,/ })).toBeAttached();
+  const coloured = await codes(page);
+  await add(page, "Monochrome");
+  expect(same(await codes(page), coloured)).toBe(false);
+  await openBench(page, "TL-020");
+  await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });

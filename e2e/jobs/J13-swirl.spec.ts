@@ -1,6 +1,6 @@
 import { expect } from "@playwright/test";
 import { test } from "./job";
-import { openBench } from "../bench-page";
+import { openBench, settled } from "../bench-page";
 import { add, codes, inspect, same, type, undoAll } from "./steps";
 
 test("J13 highlights are smeared around the axis, the centre is spared by an area, and nothing gets darker", async ({
@@ -37,5 +37,30 @@ test("J13 highlights are smeared around the axis, the centre is spared by an are
   const near = (a: number[], b: number[]) => Math.max(...a.map((value, i) => Math.abs(value - b[i]!)));
   expect(near(middle(spared), middle(without))).toBeLessThanOrEqual(1);
   expect(same(spared, without)).toBe(false);
+
+  // Seen on the waveform, and before and after in a corner at 4:1.
+  await page.keyboard.press("s");
+  const scopes = page.getByRole("complementary", { name: "Scopes" });
+  const waveform = scopes.getByRole("button", { name: "Waveform", exact: true });
+  if ((await waveform.getAttribute("aria-pressed")) === "false") await waveform.click();
+  await expect(scopes.getByRole("region", { name: "Waveform" }).getByRole("img").first()).toBeVisible();
+  await page.keyboard.press("s");
+  await page.getByLabel("Compare with").selectOption({ label: "Without this element" });
+  await page.keyboard.press("c");
+  const corners = page.getByRole("group", { name: "Corners" });
+  await corners.getByRole("button", { name: "4:1" }).click();
+  await page.keyboard.press("Shift+E");
+  const pane = page.locator('canvas[data-picture="Upper right"]');
+  const before = page.locator('canvas[data-picture="reference Upper right"]');
+  await expect(before).toBeVisible();
+  await settled(page);
+  const sum = (of: typeof pane) =>
+    of.evaluate((node: HTMLCanvasElement) => {
+      const { data } = node.getContext("2d")!.getImageData(node.width - 160, 0, 160, 120);
+      return data.reduce((total, value, i) => ((i & 3) === 3 ? total : total + value), 0);
+    });
+  expect(await sum(pane)).not.toBe(await sum(before));
+  await page.keyboard.press("Shift+E");
+  await page.keyboard.press("c");
   await undoAll(page);
 });

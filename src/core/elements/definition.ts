@@ -139,6 +139,21 @@ export type Work<V = Values> =
 /** What a lens's tables go by. */
 export type LensAxis = "focalLength" | "stop" | "height";
 
+/** What becomes of a ray: it leaves as many, is joined by others, goes back and forth, no longer meets its point, is bent, parts by colour, is weakened at the edge, changes its tone, comes back from the film, or breaks up. */
+export const PASSAGES = [
+  "scatters",
+  "adds",
+  "mirrors",
+  "blurs",
+  "bends",
+  "splits",
+  "dims",
+  "tints",
+  "returns",
+  "grains",
+] as const;
+export type Passage = (typeof PASSAGES)[number];
+
 /** Checks that `verify` knows, by what they measure. */
 export type CheckName =
   "scatter" | "veil" | "streak" | "distortion" | "lateralColour" | "contrast" | "illumination" | "transmission";
@@ -154,6 +169,10 @@ export interface ElementDefinition<V = Values> {
   advice: string;
   /** What strength multiplies. */
   strengthLaw: string;
+  /** Where its formula comes from: publications and open standards. */
+  source: string;
+  /** What becomes of light that passes it, for its drawing. */
+  passes: Passage;
   /** Strengths below 0 mean something: the opposite. */
   negative?: true;
   parameters: Record<keyof V & string, Parameter>;

@@ -1,8 +1,10 @@
 import { edgeVisibility } from "../colour/vision";
+import { workOf } from "../elements/definition";
+import { definitionOf } from "../elements/registry";
 import type { Output } from "../compile/outputs/outputs";
 import type { LookAtFrame } from "../look/at-frame";
-import { elementsOf } from "../look/edit";
-import { contribution, without } from "../look/excerpt";
+import { elementsOf, withElements } from "../look/edit";
+import { contribution } from "../look/excerpt";
 import type { Look } from "../look/look";
 import type { Area, Where } from "../where/schema";
 import { bandedShare } from "./banding";
@@ -42,6 +44,15 @@ function narrowest({ areas, feather }: Where): number | null {
   return ramps.length ? Math.min(...ramps) + (FEATHER_RAMP * feather) / 100 : null;
 }
 
+/** What a look is held against: the footage, moved as its lens moves it, so that a lamp that was clipped before is not so anew. */
+export const movedOnly = (look: Look, { elements }: LookAtFrame): Look => {
+  const moving = elements.filter(({ kind, state }) => workOf(definitionOf(kind), state).kind === "geometry");
+  return withElements(
+    look,
+    elementsOf(look).filter(({ id }) => moving.some((element) => element.id === id)),
+  );
+};
+
 /** Judges a look at a frame. `size`: of the pictures that `make` makes, px. */
 export async function judge(
   look: Look,
@@ -50,7 +61,7 @@ export async function judge(
   make: Make,
 ): Promise<Judged> {
   const own = floats(await make(look, { kind: "codes" }));
-  const before = floats(await make(without(look, "path", null), { kind: "codes" }));
+  const before = floats(await make(movedOnly(look, at), { kind: "codes" }));
   const edges: { element: string; visibility: number }[] = [];
   for (const { id, where, isActive } of at.elements) {
     const ramp = isActive && where ? narrowest(where) : null;

@@ -276,6 +276,15 @@ export const benchCommands = (place: Place): readonly Command[] => [
       select(null);
     },
   },
+  {
+    name: "What the element is",
+    group: "Light path",
+    keys: ["F1"],
+    ofPiece: true,
+    isPossible: () => selectedElement() !== undefined,
+    isOn: () => bench().help,
+    run: () => bench().set({ help: !bench().help }),
+  },
   { name: "Glass drawer", group: "Light path", keys: ["g"], run: () => place.open("drawer") },
   {
     name: "Play and stop",

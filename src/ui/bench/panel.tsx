@@ -10,6 +10,7 @@ import { depthLabel } from "@/core/image/image";
 import { heldMeasurements } from "@/core/profile/reach";
 import type { Cabinet } from "@/core/profile/profiles";
 import { ResponsePlot } from "../shared/plot";
+import { PassageDrawing } from "./passage";
 import { CautionList } from "./caution-list";
 import { allCautions, cautionsOf } from "@/core/judge/cautions";
 import type { Judged } from "@/core/judge/judge";
@@ -46,8 +47,29 @@ const Cautions = ({ said }: { said: string[] }) =>
     </p>
   ));
 
+/** What an element is: its drawing with the light passing, what to look at, what its strength does, where its formula is from. */
+function ElementHelp({ kind }: { kind: string }) {
+  const { advice, strengthLaw, source } = definitionOf(kind);
+  const entry = (term: string, words: string) => (
+    <div>
+      <dt className="text-quiet">{term}</dt>
+      <dd>{words}</dd>
+    </div>
+  );
+  return (
+    <section aria-label="What it is" className="rounded-md border border-line p-2">
+      <PassageDrawing kind={kind} />
+      <dl className="flex flex-col gap-1.5">
+        {entry("What to look at, and how it is overdone", advice)}
+        {entry("Strength", strengthLaw)}
+        {entry("Source", source)}
+      </dl>
+    </section>
+  );
+}
+
 function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: string }) {
-  const { change, set, inspect, frame } = useBench();
+  const { change, set, inspect, frame, help } = useBench();
   const matte = inspect.kind === "matte";
   const { context, elements } = at;
   const element = elements.find((entry) => entry.id === id)!;
@@ -65,7 +87,17 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         <h2 className="text-base font-semibold">{definition.label}</h2>
         <button
           type="button"
-          className={`btn btn-xs ml-auto ${on ? "" : "text-quiet"}`}
+          className={`btn btn-xs ml-auto btn-square ${help ? "halo" : ""}`}
+          aria-label={`What ${definition.label} is`}
+          title={`What ${definition.label} is (F1)`}
+          aria-expanded={help}
+          onClick={() => set({ help: !help })}
+        >
+          ?
+        </button>
+        <button
+          type="button"
+          className={`btn btn-xs ${on ? "" : "text-quiet"}`}
           aria-pressed={on}
           onClick={() => change(switchElement(look, id, !on))}
         >
@@ -84,6 +116,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         </button>
       </header>
       <p className="text-quiet">{definition.summary}</p>
+      {help && <ElementHelp kind={kind} />}
       <NumberField
         label="Strength"
         help={definition.strengthLaw}
@@ -190,7 +223,6 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         />
       )}
       <Parameters id={id} />
-      <p className="text-quiet">{definition.advice}</p>
       <WhereFields look={look} id={id} movesLight={workOf(definition, state).kind !== "point"} />
     </div>
   );

@@ -69,6 +69,8 @@ interface Bench {
   /** How the shot is compared. */
   compare: Compare;
   shelf: Shelf | null;
+  /** Whether the panel says what the selected element is. */
+  help: boolean;
   preview: Preview | null;
   /** Elements that are taken together with the selected one: kept, carried, looked at. */
   marked: readonly string[];
@@ -126,6 +128,7 @@ interface Bench {
         | "held"
         | "compare"
         | "shelf"
+        | "help"
         | "preview"
         | "marked"
         | "scopes"
@@ -196,6 +199,7 @@ export const useBench = create<Bench>((set, get) => ({
   timeDrawer: false,
   compare: UNCOMPARED,
   shelf: null,
+  help: false,
   scopes: CLOSED_SCOPES,
   open: ({ conflict = null, compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, conflict, compare }),
   resolve: (theirs, look) =>

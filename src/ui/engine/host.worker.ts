@@ -10,12 +10,11 @@ import { resizeFrame } from "../../core/engine/resize";
 import type { Look } from "../../core/look/look";
 import { lightHistogram } from "../../core/scopes/light-histogram";
 import { tonalPart } from "../../core/export/tonal-part";
-import { lookAt } from "../../core/look/at-frame";
+import { lookAt, type LookAtFrame } from "../../core/look/at-frame";
 import { RAMP_STEPS, rampFrame } from "../../core/scopes/ramp";
 import { countsOf } from "../../core/scopes/count";
 import { markedEnds, newlyAtEnds } from "../../core/judge/clipping";
-import { judge, type Judged } from "../../core/judge/judge";
-import { without } from "../../core/look/excerpt";
+import { judge, type Judged, movedOnly } from "../../core/judge/judge";
 import type { Output } from "../../core/compile/outputs/outputs";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { cabinetOf } from "../../core/profile/profiles";
@@ -191,17 +190,23 @@ async function copied(order: FrameOrder, look: Look, output: Output): Promise<Ui
 
 /** The picture, marked where the look brought it to an end of the scale. */
 async function endsOf(order: FrameOrder): Promise<Uint8Array> {
+  const at = await lookOf(order);
   const own = floatsOf(await copied(order, order.look, { kind: "codes" }));
-  const before = floatsOf(await copied(order, without(order.look, "path", null), { kind: "codes" }));
+  const before = floatsOf(await copied(order, movedOnly(order.look, at), { kind: "codes" }));
   const { ends } = newlyAtEnds(own, before);
   return new Uint8Array(markedEnds(own, ends).buffer);
 }
 
-async function judgedOf(order: FrameOrder): Promise<Judged> {
+/** The order's look at its frame. */
+async function lookOf(order: FrameOrder): Promise<LookAtFrame> {
   const { width, height, hasDepth } = await sourceOf(order);
   const { look, frame, frameRate, shot } = order;
-  const at = lookAt(look, cabinet, { width, height, frame, hasDepth, frameRate, shot });
-  return judge(look, at, { width, height }, (of, output) => copied(order, of, output));
+  return lookAt(look, cabinet, { width, height, frame, hasDepth, frameRate, shot });
+}
+
+async function judgedOf(order: FrameOrder): Promise<Judged> {
+  const { width, height } = await sourceOf(order);
+  return judge(order.look, await lookOf(order), { width, height }, (of, output) => copied(order, of, output));
 }
 
 /** Rows of the ramp's picture: enough to show what grain and glow make of it. */

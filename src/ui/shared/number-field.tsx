@@ -86,7 +86,8 @@ function Figure({
       onChange={(event) => setTyped(event.target.value)}
       onBlur={(event) => typed !== null && commit(event.target.value)}
       onKeyDown={(event) => {
-        if (event.key === "Enter") commit(event.currentTarget.value);
+        // What is typed is done: it is taken as the field is left, and keys are commands again.
+        if (event.key === "Enter") event.currentTarget.blur();
         if (event.key === "Escape") setTyped(null);
         if (event.key === "ArrowUp" || event.key === "ArrowDown") {
           event.preventDefault();

@@ -66,6 +66,8 @@ export const axialColour = define<AxialColour>({
     "Colours focus at different depths: red and blue are softer than green, and bright edges wear a violet fringe.",
   advice: "Look at branches against the sky at 1:1. Overdone, everything has a purple outline.",
   strengthLaw: "Multiplies the blurs and the fringe.",
+  source: "Defocus by wavelength: blur of each channel by its own circle of confusion.",
+  passes: "splits",
   parameters,
   key: ({ values }) => keyOf(values),
   work: {

@@ -54,6 +54,8 @@ export const channelLag = define<ChannelLag>({
   advice:
     "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",
   strengthLaw: "Multiplies the frames of lag, rounded to whole ones.",
+  source: "Each channel is taken from a frame of its own.",
+  passes: "splits",
   parameters,
   changesWithFrame: true,
   work: {

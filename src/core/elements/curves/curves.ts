@@ -90,6 +90,8 @@ export const curves = define<Curves>({
   summary: "A master curve and one for each channel, drawn on the scale of stops.",
   advice: "Watch the grey ramp while a channel moves. Overdone, skin changes colour as it turns from the light.",
   strengthLaw: "Multiplies how far the curves stand from doing nothing.",
+  source: "Monotone cubic splines: F. Fritsch and R. Carlson, SIAM J. Numerical Analysis 17, 1980.",
+  passes: "tints",
   parameters,
   fromEarlier,
   work: {

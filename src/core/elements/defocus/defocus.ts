@@ -91,6 +91,9 @@ export const defocus = define<Defocus>({
   advice:
     "Look at small lights: their discs, their rims, how they lean around the axis. Overdone, the set becomes a model.",
   strengthLaw: "Multiplies the circle of confusion.",
+  source:
+    "The thin lens’s circle of confusion, f² (z − s) / (N z (s − f)); cat’s eyes by a second circle that clips the pupil.",
+  passes: "blurs",
   parameters,
   key: ({ values }) => (values.by === "highlights" ? keyOf(values) : null),
   fromLens: ({ pupil }) =>

@@ -32,6 +32,9 @@ export const diffusion = define<Diffusion>({
   advice:
     "Look at practical lamps and at skin next to bright windows. Overdone, blacks turn grey and every lamp wears the same fog.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
+  source:
+    "Unscattered light, and the measured spread of the scattered: a point-spread function per channel, fitted by Gaussians.",
+  passes: "scatters",
   parameters,
   missing: noFilter,
   work: {

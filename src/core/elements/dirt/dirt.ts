@@ -193,6 +193,8 @@ export const dirt = define<Dirt>({
   summary: "What lies on the front glass lights up where bright light falls on it.",
   advice: "It is only there when a lamp is. Overdone, somebody should have cleaned the lens.",
   strengthLaw: "Multiplies the light of what lies on the glass.",
+  source: "What lies on the glass, times the light that reaches it, out of focus by the stop.",
+  passes: "adds",
   parameters,
   key: ({ values }) => keyOf(values),
   work: {

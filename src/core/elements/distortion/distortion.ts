@@ -30,6 +30,9 @@ export const distortion = define<Distortion>({
   summary: "Straight lines bend as the lens bends them.",
   advice: "Look at the corners and at verticals near the edge, and mind that the framing changes.",
   strengthLaw: "Multiplies the displacement of every point.",
+  source:
+    "Radial and tangential terms: D. Brown, Photogrammetric Engineering 32, 1966; anamorphic: even polynomials in x and y.",
+  passes: "bends",
   parameters,
   missing: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
   cautions({ strength, values }, { lens, focalLength, geometry }) {

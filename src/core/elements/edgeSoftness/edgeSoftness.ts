@@ -163,6 +163,8 @@ export const edgeSoftness = define<EdgeSoftness>({
   summary: "A blur that grows from a radius to the corners, more along the radius or more across it.",
   advice: "Look at the corners together. Overdone, the middle looks cut out.",
   strengthLaw: "Multiplies the blur.",
+  source: "A blur in µm that grows with image height, along the radius and across it: a model of field curvature.",
+  passes: "blurs",
   parameters,
   handles: [{ kind: "radius", label: "Where it starts", radius: "start" }],
   key: ({ values }) => (values.softens === "highlights" ? keyOf(values) : null),

@@ -76,6 +76,8 @@ export const flicker = define<Flicker>({
   summary: "Exposure that is not quite the same from frame to frame.",
   advice: "Play it. Overdone, it is the first thing anybody sees.",
   strengthLaw: "Multiplies the amplitude.",
+  source: "Exposure noise of a given bandwidth, in stops.",
+  passes: "grains",
   parameters,
   changesWithFrame: true,
   work: {

@@ -40,6 +40,9 @@ export const fog = define<Fog>({
   advice:
     "Look at how far the blacks rise beside windows. With depth, near things stay clear. Overdone, there is no near any more.",
   strengthLaw: "Multiplies the scattered fraction of the measured grade.",
+  source:
+    "As diffusion; with depth, the air before a thing holds 1 − exp(−z / visibility) of it (Bouguer and Lambert).",
+  passes: "scatters",
   parameters,
   missing: noFilter,
   usesDepth: ({ values }) => values.depth > 0,

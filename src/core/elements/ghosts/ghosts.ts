@@ -78,6 +78,9 @@ export const ghosts = define<Ghosts>({
   summary: "Light reflected between surfaces of the lens comes back as discs along the line through the axis.",
   advice: "Move a lamp across the frame: they must cross with it. Overdone, they tell a story of their own.",
   strengthLaw: "Multiplies the light of every ghost.",
+  source:
+    "Images of the keyed light mirrored and scaled about the axis, drawn with the iris; factors and gains are the profile’s.",
+  passes: "mirrors",
   parameters,
   handles: [axisHandle],
   key: ({ values }) => keyOf(values),

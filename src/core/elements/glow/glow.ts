@@ -275,6 +275,9 @@ export const glow = define<Glow>({
   advice:
     "See the matte first, then the reach, then the roll-off. Overdone, highlights grow instead of wrapping around what stands before them.",
   strengthLaw: "Multiplies the light laid over the picture.",
+  source:
+    "Tail after A. Moffat, Astronomy & Astrophysics 3, 1969; joined to the picture by the blend modes of W3C Compositing and Blending.",
+  passes: "scatters",
   parameters,
   handles: [{ kind: "angle", label: "Angle of the glow", angle: "angle", plane: "scene", unless: { aspect: 1 } }],
   key: ({ values }) => keyOf(values),

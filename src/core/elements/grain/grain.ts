@@ -199,6 +199,8 @@ export const grain = define<Grain>({
   advice:
     "Look at mid-greys at 1:1 and in motion. Softening without grain looks wrong; grain that is seen before the picture is too much.",
   strengthLaw: "Multiplies the RMS granularity.",
+  source: "Grain in density with granularity by density: ISO 10505 (RMS granularity); a new pattern for every frame.",
+  passes: "grains",
   parameters,
   presets: [
     {

@@ -40,6 +40,8 @@ export const illumination = define<Illumination>({
   summary: "The picture darkens away from the axis as the lens was measured to, at this stop.",
   advice: "Look at an even wall or sky. Overdone, the frame looks like it was shot through a tube.",
   strengthLaw: "Multiplies the fall-off in stops.",
+  source: "Relative illumination, measured; the natural fall-off is cos⁴ of the field angle.",
+  passes: "dims",
   parameters,
   missing: ({ values }, { lens }) =>
     lens?.illumination?.length || values.natural ? null : "The lens profile has no illumination table.",

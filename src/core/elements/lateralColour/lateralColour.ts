@@ -36,6 +36,8 @@ export const lateralColour = define<ValuesOf<typeof parameters>>({
   advice:
     "Look at bright edges in the corners; the centre must stay clean. Overdone, the corners look printed out of register.",
   strengthLaw: "Multiplies the displacement of red and blue.",
+  source: "Displacement by image height and wavelength, measured in µm; a smooth spectrum between the three channels.",
+  passes: "splits",
   parameters,
   missing: (_, { lens }) => (lens?.lateralColour?.length ? null : "The lens profile has no lateral-colour table."),
   work: {

@@ -91,6 +91,8 @@ export const monochrome = define<Monochrome>({
   summary: "Black and white, by what the film sees of the spectrum and the filter in front of it; toned.",
   advice: "Judge skin against sky and leaves. Overdone, lips go black and skies go to night.",
   strengthLaw: "Up to 1 the share of colour that is taken away; above it deepens film and filter.",
+  source: "Spectral response integrated over a rebuilt spectrum; filters in front multiply it.",
+  passes: "tints",
   parameters,
   work: {
     kind: "point",

@@ -64,6 +64,8 @@ export const net = define<Net>({
   advice:
     "Look at faces against lamps. Light thread lifts the shadows; dark thread keeps them. Overdone, the weave itself is seen.",
   strengthLaw: "Multiplies the scattered fraction and the cross.",
+  source: "The profile’s measured scatter, and a cross along the threads whose arms fall off exponentially.",
+  passes: "scatters",
   parameters,
   handles: [{ kind: "angle", label: "Angle of the weave", angle: "angle", plane: "frame" }],
   missing: noFilter,

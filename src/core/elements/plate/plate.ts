@@ -163,6 +163,8 @@ export const plate = define<Plate>({
   advice:
     "Match its grain and its light to the shot before you judge it. Overdone, it moves in front of the scene and not in it.",
   strengthLaw: "Multiplies the plate's light.",
+  source: "The blend modes of W3C Compositing and Blending, on scene-linear light.",
+  passes: "adds",
   parameters,
   handles: [{ kind: "placing", label: "Plate", x: "x", y: "y", size: "size", rotation: "rotation" }],
   changesWithFrame: true,

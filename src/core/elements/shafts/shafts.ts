@@ -139,6 +139,8 @@ export const shafts = define<Shafts>({
   summary: "Rays from a point, in the frame or outside it, through what is bright.",
   advice: "Put the point where the light comes from. Overdone, every window throws a searchlight.",
   strengthLaw: "Multiplies the light of the rays.",
+  source: "Keyed light drawn out from a point, thinning exponentially along the ray (Bouguer and Lambert).",
+  passes: "adds",
   parameters,
   handles: [{ kind: "point", label: "Source of the rays", x: "x", y: "y" }],
   key: ({ values }) => keyOf(values),

@@ -47,6 +47,8 @@ export const sharpen = define<Sharpen>({
   summary: "Unsharp masking of a stated radius, with a limit against halos.",
   advice: "Look at hair and branches at 1:1. Overdone, edges wear a bright line.",
   strengthLaw: "Multiplies the amount.",
+  source: "Unsharp masking in a stated radius, held to a share of the light against halos.",
+  passes: "blurs",
   parameters,
   work: {
     kind: "buffers",

@@ -96,6 +96,8 @@ export const sharpness = define<Sharpness>({
     "Zoom in on skin, cloth and leaves, in the corners too, and go on and off. Overdone, the picture looks out of focus rather than old.",
   strengthLaw: "An exponent of the measured contrast: 2 is two such lenses, −1 brings back what one took.",
   negative: true,
+  source: "Contrast by frequency, height and direction, as ISO 12233 reads it from an edge; strength is a power of it.",
+  passes: "blurs",
   parameters,
   missing: ({ values }, { lens }) =>
     lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100)

@@ -86,6 +86,9 @@ export const star = define<Star>({
   summary: "A filter cut with fine lines draws a star through each bright point.",
   advice: "See the matte: only points should be in it. Overdone, the picture is about the filter.",
   strengthLaw: "Multiplies the light of the arms.",
+  source:
+    "A model of its own: arms that fall off exponentially, each channel with a length of its own, on the frame’s own pixels.",
+  passes: "scatters",
   parameters,
   handles: [{ kind: "angle", label: "Angle and length of an arm", angle: "angle", plane: "frame", length: "length" }],
   key: ({ values }) => keyOf(values),

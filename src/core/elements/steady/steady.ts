@@ -154,6 +154,9 @@ export const steady = define<Steady>({
   summary: "Holds something in the picture still: a track's motion, all of it or its shake, is taken out.",
   advice: "Track something that lies where the eye rests. Overdone, the frame floats and its edges crop.",
   strengthLaw: "The share of the motion that is taken out; 1 is all of it.",
+  source:
+    "The inverse of a tracked similarity, of all of it or what is faster than a time constant (a Gaussian low-pass).",
+  passes: "bends",
   parameters,
   changesWithFrame: true,
   missing: ({ values }, { tracks }) =>

@@ -205,6 +205,9 @@ export const streak = define<Streak>({
   summary: "Cylindrical glass draws a line of light through each bright source.",
   advice: "See the matte: only lamps should be in it. Overdone, every window draws a line.",
   strengthLaw: "Multiplies the light of the line.",
+  source:
+    "Light of a cylindrical front group spreads in one direction: two exponentials along the line, fitted to the profile.",
+  passes: "scatters",
   parameters,
   handles: [{ kind: "angle", label: "Angle of the streak", angle: "angle", plane: "frame" }],
   key: ({ values }) => keyOf(values),

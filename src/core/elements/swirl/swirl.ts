@@ -81,6 +81,8 @@ export const swirl = define<Swirl>({
   summary: "Light smeared around the axis, more with image height: backgrounds turn about the subject.",
   advice: "Look at highlights and leaves towards the corners. Overdone, the room spins.",
   strengthLaw: "Multiplies the angle and the radial smear.",
+  source: "A smear along circles about the axis, growing as a power of image height; its amount is the profile’s.",
+  passes: "bends",
   parameters,
   handles: [axisHandle, { kind: "radius", label: "Inner radius", radius: "inner", centre: axisHandle }],
   fromLens: ({ swirl: measured }) =>

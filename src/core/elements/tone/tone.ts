@@ -138,6 +138,9 @@ export const tone = define<Tone>({
   advice:
     "Use it to give back the blacks that scatter lifted. Overdone, highlights go grey and shadows lose their shapes.",
   strengthLaw: "Multiplies what is held and what is crushed, and the haze.",
+  source:
+    "Two soft ramps on a scale of stops, each the integral of a logistic function; the haze is a Gaussian spread.",
+  passes: "tints",
   parameters,
   work: ({ values: { haze } }) =>
     haze > 0

@@ -78,6 +78,8 @@ export const transmission = define<Transmission>({
   summary: "The colour of the glass: what it lets through at each wavelength.",
   advice: "Look at white and at skin. Overdone, it reads as a grade and not as glass.",
   strengthLaw: "Is the power the spectral transmission is raised to: twice is two such lenses.",
+  source: "Bouguer’s law: twice the glass transmits T². Spectra are rebuilt as smoothly as three numbers allow.",
+  passes: "tints",
   parameters,
   missing: ({ values }, { lens }) =>
     lens?.transmission || values.warmth || values.magenta ? null : "The lens profile has no spectral transmission.",

@@ -214,6 +214,8 @@ export const trim = define<Trim>({
     "Exposure, white, the colour decision list (slope, offset, power, saturation), balance, vibrance and single hues.",
   advice: "Use it to bring back what the scatter took, not to grade.",
   strengthLaw: "Takes every number that many times as far from doing nothing.",
+  source: "ASC Color Decision List 1.2 (slope, offset, power, saturation); white along CIE daylight (CIE 15:2018).",
+  passes: "tints",
   parameters,
   picks: {
     label: "Pick what is to be white",

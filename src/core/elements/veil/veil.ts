@@ -42,6 +42,8 @@ export const veil = define<Veil>({
   advice:
     "Look at the blacks when a lamp enters the frame. Overdone, the picture looks as if it were shot through a curtain.",
   strengthLaw: "Multiplies the fraction.",
+  source: "A share of the frame’s mean light, as ISO 9358 states veiling glare.",
+  passes: "scatters",
   parameters,
   fromLens: ({ veil: measured }) => (measured ? { fraction: measured.fraction } : {}),
   work: {

@@ -253,6 +253,9 @@ export const vignette = define<Vignette>({
   advice: "Toggle it. If the shape can be seen, move the outer line out and take half of it back.",
   strengthLaw:
     "Multiplies the exposure in stops, the change of saturation and the blur, and is the power of the colour.",
+  source:
+    "A superellipse with a quintic step, smooth to the second derivative; its edge judged by P. Barten’s contrast sensitivity, SPIE 5294, 2003.",
+  passes: "dims",
   parameters,
   cautions: edgeCautions,
   handles: [

@@ -1,0 +1,93 @@
+import { expect } from "@playwright/test";
+import { test } from "./job";
+import { openBench, settled } from "../bench-page";
+import { add, choose, codes, drag, goTo, hash, type, undoAll } from "./steps";
+
+type Page = import("@playwright/test").Page;
+/** The share of the picture at the bottom of the waveform's scale, as the scopes tell it, %. */
+const atBottom = async (page: Page) => {
+  await settled(page);
+  const told = page.getByRole("status", { name: "At the ends of the scale" });
+  await expect(told).toBeVisible();
+  return Number(/at the bottom ([\d.]+) %/.exec((await told.textContent())!)![1]);
+};
+
+test("J05 scatter for contrast on log footage: encoding, a glow by soft light, black on the waveform, reds, one hue, the shot steadied", async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  // The encoding is set right in Footage, and seen by its curve.
+  await page.goto("/footage");
+  await page.getByRole("button", { name: "Select TL-050 Lamp room" }).click();
+  const encoding = page.getByRole("combobox", { name: "Encoding", exact: true });
+  const right = (await encoding.inputValue())!;
+  await expect(page.getByText(/data sheet/)).toBeVisible();
+  expect(right).not.toBe("");
+
+  await openBench(page, "TL-050");
+  const first = await hash(page);
+  await add(page, "Glow");
+  await choose(page, "Lay over", "Soft light");
+  await type(page, "Size", 8);
+  await type(page, "Threshold", 1);
+  await type(page, "Gain", 60);
+  await type(page, "Mix", 0.5);
+  expect(await hash(page)).not.toBe(first);
+  // On and off for the glow alone, and for all.
+  const lit = await hash(page);
+  await page.keyboard.press("x");
+  const unlit = await hash(page);
+  expect(unlit).not.toBe(lit);
+  await page.keyboard.press("x");
+  expect(await hash(page)).toBe(lit);
+  await page.keyboard.down("Shift+W");
+  await expect(page.locator("canvas[data-picture=reference]")).toBeVisible();
+  await page.keyboard.up("Shift+W");
+
+  // Contrast and black point by the waveform: its black touches 0, and no lower.
+  await page.keyboard.press("s");
+  await page.keyboard.press("Escape");
+  await add(page, "Trim");
+  const offset = async (value: number) => {
+    for (const channel of ["red", "green", "blue"])
+      await page.getByRole("spinbutton", { name: `Offset, ${channel}` }).fill(String(value));
+    return atBottom(page);
+  };
+  let [low, high] = [-0.2, 0];
+  expect(await offset(high)).toBeLessThan(0.5);
+  expect(await offset(low)).toBeGreaterThan(0.5);
+  for (let i = 0; i < 7; i++) {
+    const middle = Number(((low + high) / 2).toFixed(4));
+    if ((await offset(middle)) > 0.3) low = middle;
+    else high = middle;
+  }
+  const touching = await offset(high);
+  expect(touching).toBeLessThanOrEqual(0.3);
+  const darkest = (of: number[]) => of.reduce((least, value, i) => (i % 4 === 1 ? Math.min(least, value) : least), 255);
+  expect(darkest(await codes(page))).toBeLessThanOrEqual(3);
+  await page.keyboard.press("s");
+
+  // Reds out of the shadows by a curve; one hue turned and desaturated.
+  await add(page, "Curves");
+  const beforeCurve = await codes(page);
+  await page.getByLabel("Red: begin from").selectOption({ label: "Blacks up, whites down" });
+  const curved = await codes(page);
+  const reds = (of: number[]) => of.filter((_, i) => i % 4 === 0).reduce((sum, value) => sum + value, 0);
+  expect(reds(curved)).not.toBe(reds(beforeCurve));
+  await page.keyboard.press("Escape");
+  await undoAll(page);
+
+  // The shot held steady on what stands still in it.
+  await goTo(page, 0);
+  await page.getByRole("button", { name: "Follow something" }).click();
+  await drag(page, [0.4, 0.35], [0.6, 0.65]);
+  await page.getByRole("button", { name: "Both ways" }).click();
+  await expect(page.getByRole("status", { name: "Following" })).toBeHidden({ timeout: 60_000 });
+  await add(page, "Steady");
+  await choose(page, "Track", "Track 1");
+  await goTo(page, 20);
+  const steadied = await hash(page);
+  await page.keyboard.press("x");
+  expect(await hash(page)).not.toBe(steadied);
+  await undoAll(page);
+});
