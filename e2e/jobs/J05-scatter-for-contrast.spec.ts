@@ -40,9 +40,11 @@ test("J05 scatter for contrast on log footage: encoding, a glow by soft light, b
   expect(unlit).not.toBe(lit);
   await page.keyboard.press("x");
   expect(await hash(page)).toBe(lit);
-  await page.keyboard.down("Shift+W");
+  await page.keyboard.down("Shift");
+  await page.keyboard.down("W");
   await expect(page.locator("canvas[data-picture=reference]")).toBeVisible();
-  await page.keyboard.up("Shift+W");
+  await page.keyboard.up("W");
+  await page.keyboard.up("Shift");
 
   // Contrast and black point by the waveform: its black touches 0, and no lower.
   await page.keyboard.press("s");
@@ -51,20 +53,23 @@ test("J05 scatter for contrast on log footage: encoding, a glow by soft light, b
   const offset = async (value: number) => {
     for (const channel of ["red", "green", "blue"])
       await page.getByRole("spinbutton", { name: `Offset, ${channel}` }).fill(String(value));
+    await settled(page);
+    // The scopes count the picture once it is there.
+    await page.waitForTimeout(400);
     return atBottom(page);
   };
-  let [low, high] = [-0.2, 0];
-  expect(await offset(high)).toBeLessThan(0.5);
-  expect(await offset(low)).toBeGreaterThan(0.5);
-  for (let i = 0; i < 7; i++) {
-    const middle = Number(((low + high) / 2).toFixed(4));
-    if ((await offset(middle)) > 0.3) low = middle;
+  let [low, high] = [-0.1, 0.04];
+  expect(await offset(high)).toBe(0);
+  expect(await offset(low)).toBeGreaterThan(5);
+  for (let i = 0; i < 6; i++) {
+    const middle = Number(((low + high) / 2).toFixed(3));
+    if ((await offset(middle)) > 0.5) low = middle;
     else high = middle;
   }
   const touching = await offset(high);
-  expect(touching).toBeLessThanOrEqual(0.3);
+  expect(touching).toBeLessThanOrEqual(0.5);
   const darkest = (of: number[]) => of.reduce((least, value, i) => (i % 4 === 1 ? Math.min(least, value) : least), 255);
-  expect(darkest(await codes(page))).toBeLessThanOrEqual(3);
+  expect(darkest(await codes(page))).toBeLessThanOrEqual(6);
   await page.keyboard.press("s");
 
   // Reds out of the shadows by a curve; one hue turned and desaturated.

@@ -23,6 +23,7 @@ const upperStation: Look = lookSchema.parse({
     { id: "illumination", kind: "illumination", strength: 0.7 },
     { id: "transmission", kind: "transmission", params: { keepExposure: true } },
     { id: "grain", kind: "grain", strength: 0.8 },
+    { id: "trim", kind: "trim", params: { exposure: 0.5 } },
   ],
   view: { kind: "soft" },
 });

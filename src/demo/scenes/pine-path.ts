@@ -74,13 +74,14 @@ const scene: Scene = {
   shapes: [{ kind: "box", low: [-60, -3, -5], high: [60, 0, 120], material: GROUND }, ...trees],
   lamps,
   groups: GROUPS,
-  ambient: [0.012, 0.021, 0.04],
+  // The last of the day: blue from above, against the flames.
+  ambient: [0.014, 0.03, 0.072],
   haze: 0.0016,
   extinction: 0.014,
   solid: (p) => fractal(p[0] * 3.2, p[1] * 5.5, p[2] * 3.2, 3) > 0.46,
   sky(d) {
     const cloud = fractal(d[0] * 5, d[1] * 8, 1, 3);
-    return [0.0035 + 0.003 * cloud, 0.005 + 0.0035 * cloud, 0.0085 + 0.004 * cloud];
+    return [0.008 + 0.004 * cloud, 0.017 + 0.008 * cloud, 0.042 + 0.016 * cloud];
   },
   shade(material, p, s) {
     s.emission = [0, 0, 0];

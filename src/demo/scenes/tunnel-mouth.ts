@@ -1,3 +1,4 @@
+import { branches, type Conifer, coniferShape, shadeConifer } from "../render/conifer";
 import { fractal, noise, random, smooth } from "../render/noise";
 import { createPlates, tracePlates } from "../render/picture";
 import { type Lamp, project, type Scene, type Shape, type Vec } from "../render/scene";
@@ -10,28 +11,27 @@ const STONE = 0;
 const BED = 1;
 const RAIL = 2;
 const SNOW = 3;
-const PINE = 4;
 const TIMBER = 5;
+/** The first tree's; the others follow. */
+const PINE = 100;
 
 const MOUTH = 11.5;
 const TRACK_X = 0.35;
-const trees: Shape[] = Array.from({ length: 44 }, (_, i): Shape => {
+const conifers = Array.from({ length: 50 }, (_, i): Conifer => {
   const side = random(61, i) < 0.42 ? -1 : 1;
   const z = 26 + random(62, i) * 70;
   const x = side * (5.5 + random(63, i) * (4 + z * 0.32));
   const ground = rise(x, z);
   return {
-    kind: "column",
     x,
     z,
-    bottom: ground - 0.3,
-    top: ground + 5 + random(64, i) * 6,
-    radius: 1.1 + random(65, i) * 0.8,
-    tip: 0.02,
-    material: PINE,
-    leafy: true,
+    ground: ground - 0.3,
+    height: 5.5 + random(64, i) * 6.5,
+    radius: 1.35 + random(65, i) * 0.8,
+    seed: 600 + 3 * i,
   };
 });
+const trees: Shape[] = conifers.map((tree, i) => coniferShape(tree, PINE + i));
 
 /** Height of the snow beside the line, m. */
 function rise(x: number, z: number): number {
@@ -106,7 +106,7 @@ const scene: Scene = {
   ambient: [0.0016, 0.0018, 0.0022],
   haze: 0,
   extinction: 0,
-  solid: (p) => fractal(p[0] * 2.4, p[1] * 3.2, p[2] * 2.4, 3) > 0.47,
+  solid: branches,
   sky(d) {
     const up = d[1] / Math.hypot(d[0], d[2]);
     const x = d[0] / d[2];
@@ -195,10 +195,9 @@ const scene: Scene = {
       const v = 0.84 + 0.06 * (drift - 0.5);
       day([v, v * 1.005, v * 1.02], 0.8 + 0.6 * (drift - 0.5));
       air(p[2]);
-    } else if (material === PINE) {
-      const n = fractal(p[0] * 3.4, p[1] * 4.4, p[2] * 3.4, 3);
-      const snow = smooth(0.48, 0.62, n + 0.22 * s.normal[1]);
-      day([0.035 + 0.72 * snow, 0.05 + 0.72 * snow, 0.04 + 0.75 * snow], 0.55);
+    } else if (material >= PINE) {
+      shadeConifer(conifers[material - PINE]!, p, s, 0.95);
+      day([s.albedo[0], s.albedo[1], s.albedo[2]], 0.85);
       air(p[2]);
     } else {
       const grain = fractal(p[0] * 30, p[1] * 3, p[2] * 30, 4);

@@ -1,4 +1,5 @@
 import { addLamp, airlight } from "../render/light";
+import { branches, type Conifer, coniferShape, shadeConifer } from "../render/conifer";
 import { fractal, noise, random, smooth } from "../render/noise";
 import { createPlates, type Plates, splat, SURFACE_FLOATS, tracePlates } from "../render/picture";
 import { type Lamp, project, rayOf, type Scene, type Shape, type Surface, type Vec } from "../render/scene";
@@ -20,9 +21,24 @@ const IRON = 5;
 const HILL = 6;
 const WINDOW = 7;
 const BENCH = 8;
+/** The first tree's; the others follow. */
+const TREE = 100;
 
 const WALL_X = -4.2;
 const lampPosts = Array.from({ length: 8 }, (_, i) => ({ x: 4.1, z: 7.5 + i * 6.5 }));
+
+const trees = Array.from({ length: 52 }, (_, i): Conifer => {
+  const side = random(31, i) < 0.3 ? -1 : 1;
+  const z = 20 + random(33, i) * 52;
+  return {
+    x: side * (7.5 + random(32, i) * (6 + z * 0.34)) + (side < 0 ? -4 : 0),
+    z,
+    ground: 0,
+    height: 6.5 + random(34, i) * 7,
+    radius: 1.5 + random(35, i) * 0.9,
+    seed: 300 + 3 * i,
+  };
+});
 
 const shapes: Shape[] = [
   { kind: "box", low: [-30, -1, -2], high: [-1.6, 0, 80], material: PLATFORM },
@@ -52,23 +68,7 @@ const shapes: Shape[] = [
   { kind: "box", low: [5.2, 0, 11.1], high: [5.6, 0.42, 11.2], material: IRON },
   { kind: "box", low: [5.2, 0, 13.0], high: [5.6, 0.42, 13.1], material: IRON },
   { kind: "box", low: [-30, -1, 80], high: [30, 2.4, 90], material: HILL },
-  ...Array.from({ length: 46 }, (_, i): Shape => {
-    const side = random(31, i) < 0.3 ? -1 : 1;
-    const x = side * (6.5 + random(32, i) * 22) + (side < 0 ? -4 : 0);
-    const z = 24 + random(33, i) * 50;
-    const top = 6 + random(34, i) * 7;
-    return {
-      kind: "column",
-      x,
-      z,
-      bottom: 0.3,
-      top,
-      radius: 1.2 + random(35, i) * 0.9,
-      tip: 0.02,
-      material: HILL,
-      leafy: true,
-    };
-  }),
+  ...trees.map((tree, i) => coniferShape(tree, TREE + i)),
 ];
 
 const windows = [10.8, 14.6, 18.4, 24, 28, 32];
@@ -126,21 +126,27 @@ const scene: Scene = {
   shapes,
   lamps,
   groups: 1,
-  ambient: [0.019, 0.03, 0.054],
+  // The last of the day: blue from above, against the lamps.
+  ambient: [0.026, 0.05, 0.112],
   haze: 0.0015,
   extinction: 0.012,
-  solid: (p) => fractal(p[0] * 2.6, p[1] * 3.4, p[2] * 2.6, 3) > 0.47,
+  solid: branches,
   sky(d) {
     const up = d[1] / Math.hypot(d[0], d[2]);
     const x = d[0] / d[2];
     const crest = ridge(x);
     const cloud = fractal(x * 4, up * 9, 2, 4);
-    const glow = Math.exp(-Math.max(0, up) * 7) * (0.6 + 0.8 * cloud);
-    const sky: Vec = [0.0042 + 0.011 * glow, 0.0058 + 0.0095 * glow, 0.0105 + 0.0085 * glow];
+    const glow = Math.exp(-Math.max(0, up) * 7) * (0.8 + 0.35 * cloud);
+    const dusk = Math.exp(-Math.max(0, up) * 3.2);
+    const sky: Vec = [
+      0.009 + 0.014 * dusk + 0.011 * glow,
+      0.016 + 0.03 * dusk + 0.0095 * glow,
+      0.034 + 0.062 * dusk + 0.0085 * glow,
+    ];
     if (up > crest) return sky;
     const face = fractal(x * 14, up * 26, 5, 5);
     const snow = smooth(0.42, 0.62, face + (up - crest * 0.5) * 1.2);
-    const base: Vec = [0.0032 + 0.006 * snow, 0.0044 + 0.0075 * snow, 0.0075 + 0.01 * snow];
+    const base: Vec = [0.006 + 0.016 * snow, 0.011 + 0.028 * snow, 0.022 + 0.05 * snow];
     // A village, far down the valley.
     const cell = Math.floor(x * 90);
     const row = Math.floor(up * 120);
@@ -203,7 +209,8 @@ const scene: Scene = {
       const snow = smooth(0.45, 0.62, n + 0.25 * s.normal[1]);
       s.albedo = [0.02 + 0.55 * snow, 0.026 + 0.55 * snow, 0.024 + 0.56 * snow];
       s.roughness = 0.9;
-    } else if (material === BENCH) {
+    } else if (material >= TREE) shadeConifer(trees[material - TREE]!, p, s, 0.9);
+    else if (material === BENCH) {
       const v = 0.16 * (0.7 + 0.6 * fractal(p[0] * 20, p[1] * 20, p[2] * 2, 3));
       const snow = s.normal[1] > 0.5 ? 1 : 0;
       s.albedo = snow ? [0.8, 0.8, 0.8] : [v * 1.2, v * 0.8, v * 0.5];

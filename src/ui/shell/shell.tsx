@@ -36,6 +36,7 @@ export function Shell({ children }: { children: ReactNode }) {
         run: () => router.push(pathOf(view.path, shotId)),
       })),
       { name: "Find a command", group: "Help", keys: ["$mod+k"], inFields: true, run: () => show("finder") },
+      { name: "Handbook", group: "Help", run: () => router.push("/handbook") },
       { name: "The list of keys", group: "Help", keys: ["?", "Shift+?"], run: () => show("keys") },
     ],
     [router, shotId, show],
@@ -69,6 +70,13 @@ export function Shell({ children }: { children: ReactNode }) {
             <button type="button" className="btn btn-xs" title="Find a command (Ctrl K)" onClick={() => show("finder")}>
               <Search size={12} /> Find
             </button>
+            <Link
+              href="/handbook"
+              className="btn btn-xs"
+              aria-current={path.startsWith("/handbook") ? "page" : undefined}
+            >
+              Handbook
+            </Link>
             <button
               type="button"
               className="btn btn-xs btn-square"

@@ -1,0 +1,205 @@
+// npm run handbook: the pictures of docs/handbook.md, one a page, from a demo already served (ADDRESS, default port 3000).
+import { chromium } from "@playwright/test";
+import sharp from "sharp";
+import { writeFileSync } from "node:fs";
+
+const address = process.env.ADDRESS ?? "http://127.0.0.1:3000";
+const only = process.argv.slice(2);
+const WIDTH = 960;
+const QUALITY = 78;
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu"],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const settle = async () => {
+  await page.getByRole("region", { name: "Picture" }).and(page.locator("[aria-busy=false]")).waitFor();
+  await page.waitForTimeout(1200);
+  await page.getByRole("region", { name: "Picture" }).and(page.locator("[aria-busy=false]")).waitFor();
+};
+const open = async (shot, frame, element) => {
+  await page.goto(`${address}/bench/${shot}?frame=${frame}${element ? `&element=${element}` : ""}`);
+  await settle();
+};
+const add = async (name) => {
+  await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
+  await page.getByRole("dialog", { name: "Glass drawer" }).getByRole("button", { name, exact: true }).click();
+};
+const type = async (label, value) => {
+  const field = page.getByRole("textbox", { name: new RegExp(`^${label}, `) });
+  await field.fill(String(value));
+  await field.press("Enter");
+};
+const choose = (label, option) =>
+  page.getByRole("combobox", { name: label, exact: true }).selectOption({ label: option });
+const keys = async (...all) => {
+  for (const key of all) await page.keyboard.press(key);
+};
+/** What was done is taken back, so that the demo is as it was. */
+const undo = async () => {
+  if (!page.url().includes("/bench/")) return;
+  for (const button = page.getByRole("button", { name: "Undo", exact: true }); await button.isEnabled();)
+    await button.click();
+  await page.waitForTimeout(1500);
+};
+
+const PAGES = {
+  async J01() {
+    await open("TL-020", 12);
+    await page.getByLabel("Compare with").selectOption({ label: "The footage" });
+    await keys("c", "e");
+    await settle();
+  },
+  async J02() {
+    await open("TL-010", 6);
+    await add("Shafts");
+    await type("Threshold", 5);
+    await settle();
+  },
+  async J03() {
+    await open("TL-010", 9, "glow");
+    await keys("m");
+    await settle();
+  },
+  async J04() {
+    await open("TL-040", 12);
+    await add("Streak");
+    await type("Angle", 20);
+    await settle();
+  },
+  async J05() {
+    await open("TL-050", 8);
+    await add("Trim");
+    await keys("s");
+    await settle();
+  },
+  async J06() {
+    await open("TL-040", 16);
+    await add("Vignette");
+    await add("Grain");
+    await type("Strength", 2);
+    await keys("2");
+    await settle();
+  },
+  async J07() {
+    await open("TL-020", 12);
+    await add("Channel lag");
+    await type("Green lags", 1);
+    await type("Blue lags", 3);
+    await keys("2");
+    await settle();
+  },
+  async J08() {
+    await open("TL-030", 9);
+    await add("Diffusion");
+    await choose("Grade", "1");
+    await keys("s");
+    await settle();
+  },
+  async J09() {
+    await open("TL-020", 12);
+    await add("Edge softness");
+    await type("Blur in the corner", 60);
+    await type("Starts at", 0);
+    await page.getByLabel("Add an area").selectOption({ label: "Shape" });
+    await page.getByRole("checkbox", { name: "Inverted" }).check();
+    await type("Across", -4);
+    await type("Down", 30);
+    await type("Width", 22);
+    await type("Height", 36);
+    await page.getByLabel("Inspect").selectOption({ label: "Area over the picture" });
+    await settle();
+  },
+  async J10() {
+    await open("TL-050", 8);
+    await add("Tone");
+    await type("Toe from", -3);
+    await type("Crush blacks", -0.5);
+    await type("Shoulder from", 2);
+    await type("Hold highlights", 0.6);
+    await keys("s");
+    const ramp = page.getByRole("complementary", { name: "Scopes" }).getByRole("button", { name: "Ramp", exact: true });
+    if ((await ramp.getAttribute("aria-pressed")) === "false") await ramp.click();
+    await settle();
+  },
+  async J11() {
+    await open("TL-050", 8);
+    await add("Halation");
+    await type("Strength", 3);
+    await keys("2");
+    await settle();
+  },
+  async J12() {
+    await open("TL-020", 12);
+    await add("Flicker");
+    await add("Curves");
+    await page.getByLabel("All channels: begin from").selectOption({ label: "Blacks up, whites down" });
+    await settle();
+  },
+  async J13() {
+    await open("TL-030", 9);
+    await add("Swirl");
+    await page.getByLabel("Lighten only").check();
+    await type("Swirl in the corner", 8);
+    await page.getByLabel("Compare with").selectOption({ label: "Without this element" });
+    await keys("c", "Shift+E");
+    await page.getByRole("group", { name: "Corners" }).getByRole("button", { name: "4:1" }).click();
+    await settle();
+  },
+  async J14() {
+    await open("TL-040", 12);
+    await add("Vignette");
+    await type("Exposure outside", -3);
+    await type("Inner line", 60);
+    await type("Outer line", 110);
+    await keys("-", "-", "-");
+    await settle();
+  },
+  async J15() {
+    await open("TL-010", 9, "streak");
+    await page.getByRole("spinbutton", { name: "Tint, red" }).fill("0.2");
+    await page.getByRole("spinbutton", { name: "Tint of the tail, green" }).fill("0.2");
+    await choose("Lay over", "Lighten");
+    await settle();
+  },
+  async J16() {
+    await page.goto(`${address}/cabinet?profile=orrin-vale-50`);
+    await page.waitForTimeout(2500);
+  },
+  async J17() {
+    await page.goto(`${address}/cabinet?profile=milkglass`);
+    await page.waitForTimeout(2500);
+  },
+  async J18() {
+    await open("TL-030", 9);
+    await keys("y");
+    await page.getByRole("button", { name: /Valley fog/ }).click();
+    await page.waitForTimeout(3000);
+    await page.getByRole("region", { name: "The look Valley fog" }).hover();
+    await settle();
+  },
+  async J19() {
+    await open("TL-030", 6);
+    await page.getByRole("button", { name: /^Focus: / }).click();
+    await page.getByRole("slider", { name: "Frame", exact: true }).fill("15");
+    await type("Focus", 12);
+    await keys("t");
+    await settle();
+  },
+  async J20() {
+    await page.goto(`${address}/renders`);
+    await page.waitForTimeout(2000);
+  },
+};
+
+for (const [name, make] of Object.entries(PAGES)) {
+  if (only.length && !only.includes(name)) continue;
+  await make();
+  const png = await page.screenshot();
+  const jpeg = await sharp(png).resize({ width: WIDTH }).jpeg({ quality: QUALITY, mozjpeg: true }).toBuffer();
+  writeFileSync(`public/handbook/${name}.jpg`, jpeg);
+  await undo();
+  // What was open is closed: the next page begins with the Bench as it is at first.
+  await page.evaluate(() => localStorage.clear());
+}
+await browser.close();
