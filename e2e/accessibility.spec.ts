@@ -12,6 +12,7 @@ for (const [name, path] of [
   ["Cabinet", "/cabinet"],
   ["Cabinet, a filter", "/cabinet?profile=milkglass"],
   ["Renders", "/renders"],
+  ["Handbook", "/handbook/swirl"],
 ] as const) {
   test(`${name}: no serious findings, nothing in the console, no scrolling of the page`, async ({ page }) => {
     const said = listen(page);
@@ -75,4 +76,31 @@ test("Bench, with scopes, a wipe and a table's form open: no serious findings, n
       () => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
     ),
   ).toBe(true);
+});
+
+test("Bench, with looks, versions, stills, corners, cautions and help open: no serious findings, no scrolling of the page", async ({
+  page,
+}) => {
+  await openBench(page);
+  const fits = () =>
+    page.evaluate(
+      () => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth,
+    );
+  await page.getByRole("button", { name: "Looks", exact: true }).click();
+  await page.getByRole("button", { name: /Scope night/ }).click();
+  await page.getByRole("button", { name: "On several shots …" }).click();
+  await page.getByRole("button", { name: "Keep the present look …" }).click();
+  expect(await serious(page)).toEqual([]);
+  await page.getByRole("button", { name: /^Versions/ }).click();
+  expect(await serious(page)).toEqual([]);
+  await page.getByRole("button", { name: /^Stills/ }).click();
+  expect(await serious(page)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await piece(page, "Distortion").click();
+  await page.getByRole("button", { name: "What Distortion is" }).click();
+  await page.getByRole("button", { name: /^\d+ cautions?$/ }).click();
+  await page.keyboard.press("c");
+  await settled(page);
+  expect(await serious(page)).toEqual([]);
+  expect(await fits()).toBe(true);
 });
