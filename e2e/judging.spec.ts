@@ -108,7 +108,7 @@ test("cautions of the whole look are counted at the head of the panel, and each 
 }) => {
   await openBench(page, "TL-040");
   await add(page, "Trim");
-  await type(page, "Exposure", 2.5);
+  await type(page, "Exposure", 6);
   const head = page.getByRole("button", { name: /^\d+ cautions?$/ });
   await expect(head).toBeVisible();
   await head.click();
