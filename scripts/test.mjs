@@ -1,7 +1,7 @@
 // npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built application on
 // data and a port of their own. Prints how many tests each tier ran.
-import { spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { spawn, spawnSync } from "node:child_process";
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -64,35 +64,75 @@ const unit = JSON.parse(readFileSync(join(scratch, "unit.json"), "utf8"));
 
 console.log("Interface tests");
 buildApplication();
-const port = await freePort();
-const data = join(scratch, "data");
-const address = `http://127.0.0.1:${port}`;
-const server = startServer(data, port, {
-  stdio: ["ignore", "ignore", "inherit"],
-  env: { HALO_DEMO_SIZE: DEMO_SIZE },
-});
-process.on("exit", () => server.kill());
-let status = 1;
-let interfaceTests = { expected: 0, unexpected: 0, skipped: 0 };
-try {
+
+/** Servers that are up; all of them go with this process. */
+const servers = new Set();
+process.on("exit", () => servers.forEach((server) => server.kill()));
+
+/** Starts a server on data of its own; resolves when it answers. */
+async function serve(data) {
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const process_ = startServer(data, port, {
+    stdio: ["ignore", "ignore", "inherit"],
+    env: { HALO_DEMO_SIZE: DEMO_SIZE },
+  });
+  servers.add(process_);
+  const stop = () =>
+    new Promise((done) => {
+      servers.delete(process_);
+      process_.once("exit", done);
+      process_.kill();
+    });
   await waitFor("The server", SERVER_STARTS_WITHIN, async () => (await fetch(`${address}/api/profiles`)).ok);
+  return { address, data, stop };
+}
+
+/** Computes the demo footage once; every part of the tests works on a copy of it. */
+async function demoData() {
+  const data = join(scratch, "data");
+  const { address, stop } = await serve(data);
   await waitFor("The demo footage", DEMO_IS_COMPUTED_WITHIN, async () =>
     (await (await fetch(`${address}/api/shots`)).json()).every(({ progress }) => progress === 1),
   );
-  const report = join(scratch, "interface.json");
-  status =
-    spawnSync(bin("playwright"), ["test", "--reporter=list,json"], {
-      cwd: root,
-      stdio: "inherit",
-      env: { ...process.env, HALO_TEST_ADDRESS: address, HALO_TEST_DATA: data, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
-    }).status ?? 1;
-  if (existsSync(report)) interfaceTests = JSON.parse(readFileSync(report, "utf8")).stats;
+  await stop();
+  return data;
+}
+
+/** One part of the interface tests, on a server and data of its own. Gives its exit code and its counts. */
+async function runPart(part, data) {
+  const own = join(scratch, `data-${part}`);
+  cpSync(data, own, { recursive: true });
+  const { address, stop } = await serve(own);
+  const report = join(scratch, `interface-${part}.json`);
+  const args = ["test", "--reporter=list,json", `--shard=${part}/${PARTS}`, `--output=test-results/part-${part}`];
+  const tests = spawn(bin("playwright"), args, {
+    cwd: root,
+    stdio: "inherit",
+    env: { ...process.env, HALO_TEST_ADDRESS: address, HALO_TEST_DATA: own, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+  });
+  const status = await new Promise((done) => tests.once("exit", (code) => done(code ?? 1)));
+  await stop();
+  const stats = existsSync(report) ? JSON.parse(readFileSync(report, "utf8")).stats : NONE;
+  return { status, stats };
+}
+
+/** Browsers wait for much of their time: two of them, each with a server, end well before one after another would. */
+const PARTS = 2;
+const NONE = { expected: 0, unexpected: 0 };
+
+let parts = [];
+try {
+  const data = await demoData();
+  parts = await Promise.all(Array.from({ length: PARTS }, (_, i) => runPart(i + 1, data)));
 } finally {
-  server.kill();
+  for (const server of servers) server.kill();
   rmSync(scratch, { recursive: true, force: true });
 }
-const passed = unit.numPassedTests + interfaceTests.expected;
-const failed = unit.numFailedTests + interfaceTests.unexpected;
-console.log(`Unit tests: ${unit.numPassedTests} passed. Interface tests: ${interfaceTests.expected} passed.`);
+const sum = (count) => parts.reduce((total, { stats }) => total + stats[count], 0);
+const isWhole = parts.length === PARTS && parts.every(({ status }) => status === 0);
+const passed = unit.numPassedTests + sum("expected");
+const failed = unit.numFailedTests + sum("unexpected");
+console.log(`Unit tests: ${unit.numPassedTests} passed. Interface tests: ${sum("expected")} passed.`);
 console.log(`${passed} passed, ${failed} failed`);
-process.exit(status || (passed ? 0 : 1));
+process.exit(isWhole && passed ? 0 : 1);
