@@ -82,6 +82,19 @@ describe("the library on the command line", () => {
   });
 });
 
+test("versions are kept with a note, and listed with what has changed since", () => {
+  expect(halo("versions", "keep", "b", "--name", "Bare", "--note", "before the film", "--data", folder)).toMatchObject({
+    status: 0,
+  });
+  const apply = ["--look", file(), "--part", "e1", "--beside", "--data", folder];
+  expect(halo("looks", "apply", "--shots", "b", ...apply).status).toBe(0);
+  const { stdout } = halo("versions", "list", "b", "--data", folder);
+  expect(stdout).toContain("1. Bare");
+  expect(stdout).toContain("before the film");
+  expect(stdout).toContain("since then Grain: Element not there → there");
+  expect(halo("versions", "list", "c", "--data", folder).status).toBe(1);
+});
+
 describe("stills on the command line", () => {
   test("are made, listed, written as pictures and as light, and removed", () => {
     expect(halo("stills", "keep", "--shot", "a", "--frame", "1", "--note", "first", "--data", folder)).toMatchObject({

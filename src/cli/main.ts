@@ -15,6 +15,7 @@ import { renderCommand } from "./commands/render";
 import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
+import { versionsCommand } from "./commands/versions";
 import { removeBegun } from "../server/storage/files";
 import { UsageError } from "./options";
 
@@ -43,6 +44,7 @@ for (const command of [
   looksCommand(),
   differencesCommand(),
   stillsCommand(),
+  versionsCommand(),
   demoFootageCommand(),
   benchCommand(),
   doctorCommand(),

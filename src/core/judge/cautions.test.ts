@@ -85,6 +85,13 @@ test("a vignette's edge is spoken of while it is seen: not when it is drawn out,
   expect(edge({})).toBe("");
 });
 
+test("contrast that is set beyond what the frame holds is said to do nothing in it", () => {
+  const of = (params: Record<string, unknown>) => said({ kind: "sharpness", params }).join();
+  // 24.9 mm across 1920 px: up to 38.6 lp/mm.
+  expect(of({ contrast90: 60, contrast60: 80 })).toMatch(/up to 39 lp\/mm: what is set at 60 and 90 does nothing/);
+  expect(of({ contrast30: 60 })).toBe("");
+});
+
 test("what the picture shows is said with its figures, and leads to the pixels or to the control", () => {
   const found = all([{ kind: "grain" }], { clipping: { clipped: 0.006, crushed: 0.02 }, banded: [0.04, 0] });
   expect(found.slice(0, 2)).toMatchObject([

@@ -33,7 +33,7 @@ import { WHOLE, type Zoom } from "../viewport/place";
 import { useBench } from "./store";
 import { useBenchCommands } from "./use-commands";
 import { useDepth } from "./use-depth";
-import { announceWindow, forgetUnsaved, unsavedOf } from "./unsaved";
+import { announceWindow, forgetUnsaved, isSameLook, unsavedOf } from "./unsaved";
 import { usePicture } from "./use-pictures";
 import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
@@ -296,7 +296,7 @@ export function BenchView({ shotId }: { shotId: string }) {
     // What could not be saved when it was made is here again.
     void unsavedOf(shotId).then((unsaved) => {
       if (!isHere.current) return;
-      const isNews = unsaved && JSON.stringify(unsaved.look) !== JSON.stringify(look);
+      const isNews = unsaved && !isSameLook(unsaved.look, look);
       const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
       const opened = isNews ? unsaved.look : look;
       const selected = place.get("element");

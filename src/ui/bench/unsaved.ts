@@ -13,6 +13,10 @@ const WINDOW = "pale-halo window";
 const PREFIX = "pale-halo unsaved look";
 const keyOf = (shotId: string, window: string) => `${PREFIX} ${shotId} ${window}`;
 
+/** Whether two looks say the same, in whatever order they were written: the database keeps one of its own. */
+export const isSameLook = (a: Look, b: Look): boolean =>
+  JSON.stringify(lookSchema.parse(a)) === JSON.stringify(lookSchema.parse(b));
+
 /** This window's name: the same after it is loaded anew, another in every other window. A lock of that name says that it is open. */
 function ownWindow(): string {
   const kept = sessionStorage.getItem(WINDOW);

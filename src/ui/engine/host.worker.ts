@@ -138,8 +138,17 @@ function rowsOf({ rows, divide }: FrameOrder, height: number): Rows {
   return [first, Math.min(height, Math.max(first + 1, Math.ceil(rows[1] / divide)))];
 }
 
+/** Changes whenever a picture is asked for that somebody looks at. */
+const picturesAsked = (): number =>
+  [...channels.values()].reduce(
+    (sum, { latest, priority }) => (priority >= PRIORITY.compared ? sum + Atomics.load(latest, 0) : sum),
+    0,
+  );
+
+/** `isOvertaken`: whether something else is to be done first by now. */
 async function computed(
   order: FrameOrder,
+  isOvertaken: () => boolean = () => false,
 ): Promise<{ bytes: Uint8Array; source: Source; rows: Rows; milliseconds: number } | null> {
   if (isStale(order)) return null;
   const source = await sourceOf(order);
@@ -173,7 +182,7 @@ async function computed(
   const bytes = engine.run(
     plan,
     (wanted) => (wanted ? further.get(wanted)! : source.data),
-    () => isStale(order),
+    () => isStale(order) || isOvertaken(),
     order.rows && rows,
   );
   return { bytes, source, rows, milliseconds: performance.now() - begun };
@@ -182,8 +191,9 @@ async function computed(
 type Asked = Extract<ToHost, { kind: "frame" | "probe" | "histogram" | "scopes" | "ramp" | "judge" }>;
 
 /** What a look makes of the order's frame, as another output, to keep. Throws Superseded. */
-async function copied(order: FrameOrder, look: Look, output: Output): Promise<Uint8Array> {
-  const made = await computed({ ...order, look, output });
+async function copied(order: FrameOrder, look: Look, output: Output, isOvertaken?: () => boolean): Promise<Uint8Array> {
+  if (isOvertaken?.()) throw new Superseded();
+  const made = await computed({ ...order, look, output }, isOvertaken);
   if (!made) throw new Superseded();
   return made.bytes.slice();
 }
@@ -204,9 +214,14 @@ async function lookOf(order: FrameOrder): Promise<LookAtFrame> {
   return lookAt(look, cabinet, { width, height, frame, hasDepth, frameRate, shot });
 }
 
+/** Nobody waits for it: a picture that is asked for meanwhile goes first, and the question is put again when that rests. */
 async function judgedOf(order: FrameOrder): Promise<Judged> {
   const { width, height } = await sourceOf(order);
-  return judge(order.look, await lookOf(order), { width, height }, (of, output) => copied(order, of, output));
+  const begun = picturesAsked();
+  const isOvertaken = () => picturesAsked() !== begun;
+  return judge(order.look, await lookOf(order), { width, height }, (of, output) =>
+    copied(order, of, output, isOvertaken),
+  );
 }
 
 /** Rows of the ramp's picture: enough to show what grain and glow make of it. */

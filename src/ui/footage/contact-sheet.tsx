@@ -36,6 +36,7 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
         src={`/api/shots/${shot.id}/thumbnail?frame=${frameAt(frames, shown)}&encoding=${encodeURIComponent(shot.encoding)}&is=${shot.gaps}`}
         alt={`A frame of ${shot.name}`}
         draggable={false}
+        loading="lazy"
         className="aspect-video w-full bg-black object-contain"
         style={
           shot.squeeze !== 1 && !shot.desqueezed
@@ -96,7 +97,7 @@ export function ContactSheet({ shots, selected, withLooks, onSelect }: Props) {
         return (
           <li
             key={shot.id}
-            className={`overflow-hidden rounded-md border border-line bg-base-200 ${isSelected ? "halo" : ""}`}
+            className={`overflow-hidden rounded-md border border-line bg-base-200 [contain-intrinsic-size:auto_245px] [content-visibility:auto] ${isSelected ? "halo" : ""}`}
           >
             <button
               type="button"

@@ -26,7 +26,7 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
   const show = () => set({ preview: { look: worn, name: offer.name } });
   const hide = () => set({ preview: null });
   return (
-    <li>
+    <li className="[contain-intrinsic-size:auto_112px] [content-visibility:auto]">
       <button
         type="button"
         className={`flex w-full flex-col overflow-hidden rounded text-left ${isChosen ? "halo" : ""}`}

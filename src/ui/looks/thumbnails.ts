@@ -10,13 +10,18 @@ const made = new LRUCache<string, Picture>({ max: PICTURES_KEPT });
 interface Waiting {
   key: string;
   order: Order;
+  /** How often it was tried in vain. */
+  tries: number;
   tell(picture: Picture): void;
 }
 let waiting: Waiting[] = [];
+/** What was taken back while it was about to be tried again. */
+const dropped = new WeakSet<Waiting>();
 let isBusy = false;
 let channel: Channel | null = null;
-/** Footage of the demo may still be on its way, ms. */
+/** Footage of the demo may still be on its way: it is tried again after a while, ms, and so many times. */
 const TRY_AGAIN_AFTER = 2000;
+const MOST_TRIES = 60;
 
 function next(): void {
   const [first] = waiting;
@@ -41,8 +46,10 @@ function next(): void {
       // It goes to the end of the line: the others need not wait for it.
       const failed = waiting.filter((entry) => entry.key === key);
       waiting = waiting.filter((entry) => entry.key !== key);
+      const again = failed.filter(({ tries }) => tries < MOST_TRIES);
       setTimeout(() => {
-        waiting.push(...failed);
+        waiting.push(...again.filter((entry) => !dropped.has(entry)));
+        for (const entry of again) entry.tries++;
         next();
       }, TRY_AGAIN_AFTER);
       done();
@@ -64,8 +71,11 @@ export function askThumbnail(order: Order, tell: (picture: Picture) => void): ()
     tell(found);
     return () => {};
   }
-  const entry = { key, order, tell };
+  const entry: Waiting = { key, order, tries: 0, tell };
   waiting.push(entry);
   next();
-  return () => void (waiting = waiting.filter((other) => other !== entry));
+  return () => {
+    dropped.add(entry);
+    waiting = waiting.filter((other) => other !== entry);
+  };
 }

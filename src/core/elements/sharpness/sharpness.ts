@@ -83,6 +83,15 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
+/** Words on contrast that is set where the frame has no detail any more, or none. */
+function beyondFrame(values: Sharpness, { geometry: { pitchX, pitchY } }: FrameContext): string[] {
+  const highest = 0.5 / Math.min(pitchX, pitchY);
+  const beyond = EDITED.filter((f) => f > highest && values[`contrast${f}`] !== 100);
+  return beyond.length
+    ? [`This frame holds up to ${highest.toFixed(0)} lp/mm: what is set at ${beyond.join(" and ")} does nothing in it.`]
+    : [];
+}
+
 /** MTF^s by image height, sagittal and meridional apart. */
 export const sharpness = define<Sharpness>({
   kind: "sharpness",
@@ -99,6 +108,7 @@ export const sharpness = define<Sharpness>({
   source: "Contrast by frequency, height and direction, as ISO 12233 reads it from an edge; strength is a power of it.",
   passes: "blurs",
   parameters,
+  cautions: ({ values }, context) => beyondFrame(values, context),
   missing: ({ values }, { lens }) =>
     lens?.mtf?.length || EDITED.some((f) => values[`contrast${f}`] !== 100)
       ? null

@@ -1,0 +1,70 @@
+import { Command } from "commander";
+import { differences, differenceText } from "../../core/look/differences";
+import { readLook } from "../files";
+
+interface DataOption {
+  data?: string;
+}
+
+/** Versions in a data folder. The database is loaded only where it is needed. */
+const history = async () => ({
+  ...(await import("../data")),
+  ...(await import("../../server/looks/versions")),
+  ...(await import("../../server/looks/library")),
+});
+
+async function list(shot: string, { data, json }: DataOption & { json?: boolean }): Promise<void> {
+  const { withData, versionsOfShot, libraryOf, glassOf } = await history();
+  await withData(data, "halo versions", async ({ db }) => {
+    const versions = await versionsOfShot(db, shot);
+    if (json) return console.log(JSON.stringify(versions));
+    const cabinet = await glassOf(db);
+    const names = {
+      nameOf: (id: string) => cabinet.lenses.get(id)?.name ?? cabinet.filters.get(id)?.name ?? id,
+      lensOf: (id: string) => cabinet.lenses.get(id) ?? null,
+    };
+    const now = (await libraryOf(db)).worn.find(({ shotId }) => shotId === shot)!.look;
+    for (const { id, number, name, note, body } of versions) {
+      console.log(`${number}. ${name} (${shot}/${id})${note ? `: ${note}` : ""}`);
+      for (const one of differences(body, now, names)) console.log(`   since then ${differenceText(one)}`);
+    }
+  });
+}
+
+interface KeepOptions extends DataOption {
+  look?: string;
+  name?: string;
+  note?: string;
+}
+
+async function keep(shot: string, { look, name, note, data }: KeepOptions): Promise<void> {
+  const given = look === undefined ? undefined : readLook(look);
+  const { withData, keepVersionOf } = await history();
+  await withData(data, "halo versions keep", async ({ db }) => {
+    const kept = await keepVersionOf(db, shot, { look: given, name, note });
+    console.log(`kept as version ${kept.number} of ${shot}, ${kept.name} (${shot}/${kept.id})`);
+  });
+}
+
+const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
+
+export function versionsCommand(): Command {
+  const command = new Command("versions").description("Kept looks of a shot, and what has changed since");
+  command
+    .command("list")
+    .description("A shot's versions, the newest first, with their notes and what differs from now")
+    .argument("<shot>")
+    .option(...DATA)
+    .option("--json", "JSON")
+    .action(list);
+  command
+    .command("keep")
+    .description("Keeps the look a shot wears as its next version, or another")
+    .argument("<shot>")
+    .option("--look <file>", "the look, JSON; the one the shot wears if left out")
+    .option("--name <name>", "its name")
+    .option("--note <text>", "a note")
+    .option(...DATA)
+    .action(keep);
+  return command;
+}
