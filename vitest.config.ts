@@ -7,6 +7,8 @@ export default defineConfig({
   test: {
     include: ["src/**/*.test.ts"],
     testTimeout: 60_000,
+    // A database takes a while to open beside everything else.
+    hookTimeout: 60_000,
     maxWorkers: availableParallelism(),
     reporters: ["default"],
   },

@@ -33,7 +33,7 @@ const namesOf = ({ kind: _, label: __, ...rest }: Handle): string[] =>
 test("every handle of an element names parameters it has", () => {
   const handled = ELEMENTS.filter(({ handles }) => handles?.length);
   expect(handled.map(({ kind }) => kind).sort()).toEqual(
-    ["edgeSoftness", "ghosts", "glow", "net", "plate", "shafts", "star", "streak", "swirl", "vignette"].sort(),
+    ["edgeSoftness", "ghosts", "glow", "net", "plate", "shafts", "star", "streak", "swirl", "tone", "vignette"].sort(),
   );
   for (const { kind, handles, parameters } of handled)
     for (const handle of handles!)

@@ -11,7 +11,7 @@ import { readLookFiles } from "./look-files";
 import { KeepLook } from "./keep-look";
 import { LookDetails } from "./look-details";
 import { LookPicture } from "./look-picture";
-import { useLibrary } from "./use-library";
+import { useLibrary, useLibraryProblem } from "./use-library";
 import { useShelf } from "./use-shelf";
 
 const GROUPS = ["Own", "Ready", "On other shots"] as const;
@@ -54,6 +54,7 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
 export function LooksShelf() {
   const { shot, shots, names } = useShelf();
   const library = useLibrary();
+  const problem = useLibraryProblem();
   const client = useQueryClient();
   const [words, setWords] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
@@ -121,7 +122,15 @@ export function LooksShelf() {
       {open && (
         <LookDetails key={open.key} offer={open} names={names} onChanged={refresh} onGone={() => setChosen(null)} />
       )}
-      {!library && <p className="text-quiet">Looking the library up …</p>}
+      {!library && !problem && <p className="text-quiet">Looking the library up …</p>}
+      {!library && problem && (
+        <p role="alert">
+          The library could not be looked up: {problem}.{" "}
+          <button type="button" className="underline underline-offset-2" onClick={refresh}>
+            Try again
+          </button>
+        </p>
+      )}
       {library && !found.length && <p className="text-quiet">No look is called or tagged so.</p>}
       {GROUPS.map((group) => {
         const own = found.filter((offer) => offer.group === group);

@@ -111,6 +111,7 @@ export function StillsShelf() {
           of this shot only
         </label>
       </div>
+      {stills.isError && <p role="alert">The stills could not be looked up: {stills.error.message}.</p>}
       {stills.data && !shown.length && (
         <p className="text-quiet">
           No still is kept yet. P keeps the frame on the Bench with its look, whatever is open.
