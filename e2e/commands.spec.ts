@@ -52,7 +52,7 @@ for (const [width, height] of [
     page,
   }) => {
     await page.setViewportSize({ width, height });
-    for (const path of ["/footage", "/bench/TL-010?element=glow", "/cabinet", "/renders", "/handbook"]) {
+    for (const path of ["/footage", "/bench/TL-010?element=glow", "/renders", "/handbook"]) {
       await page.goto(path);
       if (path.startsWith("/bench")) await settled(page);
       else await page.waitForLoadState("networkidle");

@@ -141,7 +141,7 @@ test("cautions of the whole look are counted at the head of the panel, and each 
 
 test("the handbook has twenty pages, each with a picture that is there", async ({ page }) => {
   const said = listen(page);
-  await page.goto("/footage");
+  await page.goto("/cabinet");
   await page.getByRole("link", { name: "Handbook" }).click();
   const pages = page.getByRole("navigation", { name: "Pages" }).getByRole("link");
   await expect(pages).toHaveCount(21);

@@ -135,7 +135,6 @@ test("the ramp's curve bends where a tone is set, and the tonal part is written 
   expect(Math.abs((await signalAt(0)) - before.middle)).toBeLessThan(3);
 
   await page.keyboard.press("Escape");
-  await piece(page, "Tone").click();
   await page.getByRole("button", { name: "Export as a table" }).click();
   const form = page.getByRole("dialog", { name: "Export as a table" });
   const [download] = await Promise.all([

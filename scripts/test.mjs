@@ -52,12 +52,26 @@ async function waitFor(what, within, ready) {
 setup();
 ensureChromium();
 run(bin("next"), ["typegen"], { stdio: "ignore" });
-console.log("Types");
-run(bin("tsc"), ["--noEmit"]);
-console.log("Lint");
-run("npm", ["run", "--silent", "lint"]);
-
 const scratch = mkdtempSync(join(tmpdir(), "halo-test-"));
+
+/** Runs a command beside others; resolves with whether it ended well. */
+const beside = (command, args, options = {}) =>
+  new Promise((done) => {
+    spawn(command, args, { cwd: root, stdio: "inherit", ...options }).once("exit", (code) => done(code === 0));
+  });
+
+// Each of these leaves a core idle for much of its time.
+console.log("Types, lint, and the demo footage beside them");
+const frames = join(scratch, "data", "footage", "tarn-line");
+const demoFootage = [join(root, "bin/halo"), "demo-footage", "--out", frames, "--size", DEMO_SIZE];
+const [typed, linted, computed] = await Promise.all([
+  beside(bin("tsc"), ["--noEmit"]),
+  beside("npm", ["run", "--silent", "lint"]),
+  beside(process.execPath, demoFootage, { stdio: "ignore" }),
+]);
+if (!typed || !linted) process.exit(1);
+if (!computed) fail("The demo footage could not be computed.");
+
 console.log("Unit tests");
 run(bin("vitest"), ["run", "--reporter=default", "--reporter=json", `--outputFile=${join(scratch, "unit.json")}`]);
 const unit = JSON.parse(readFileSync(join(scratch, "unit.json"), "utf8"));
@@ -88,7 +102,7 @@ async function serve(data) {
   return { address, data, stop };
 }
 
-/** Computes the demo footage once; every part of the tests works on a copy of it. */
+/** A data folder with the demo in it, of which every part of the tests has a copy. */
 async function demoData() {
   const data = join(scratch, "data");
   const { address, stop } = await serve(data);
