@@ -42,40 +42,34 @@ test("every command that has a key is done by it, one after another, and the Ben
   expect(said).toEqual([]);
 });
 
-/** Everything that is drawn lies within the window, at three sizes of it. */
-for (const [width, height] of [
-  [1280, 800],
-  [1440, 900],
-  [1920, 1080],
-] as const)
-  test(`every view fits ${width}x${height}: nothing scrolls the page, no button's words are cut off`, async ({
-    page,
-  }) => {
-    await page.setViewportSize({ width, height });
-    for (const path of ["/footage", "/bench/TL-010?element=glow", "/renders", "/handbook"]) {
-      await page.goto(path);
-      if (path.startsWith("/bench")) await settled(page);
-      else await page.waitForLoadState("networkidle");
-      if (path.startsWith("/bench")) {
-        await page.keyboard.press("s");
-        await page.keyboard.press("y");
-        await page.waitForTimeout(500);
-      }
+test("the Bench and Footage fit three sizes of the window: nothing scrolls the page, no button's words are cut off", async ({
+  page,
+}) => {
+  for (const path of ["/footage", "/bench/TL-010?element=glow"]) {
+    await page.goto(path);
+    if (path.startsWith("/bench")) {
+      await settled(page);
+      await page.keyboard.press("s");
+      await page.keyboard.press("y");
+    } else await page.waitForLoadState("networkidle");
+    for (const [width, height] of [
+      [1280, 800],
+      [1440, 900],
+      [1920, 1080],
+    ] as const) {
+      await page.setViewportSize({ width, height });
+      await page.waitForTimeout(400);
       const found = await page.evaluate(() => ({
         scrolls:
           document.documentElement.scrollHeight > innerHeight || document.documentElement.scrollWidth > innerWidth,
         cut: [...document.querySelectorAll("button, a.btn, h1, h2, h3")]
           .filter((node) => {
             const box = node.getBoundingClientRect();
-            return (
-              box.width > 0 &&
-              box.top < innerHeight &&
-              node.scrollWidth > node.clientWidth + 1 &&
-              box.right > innerWidth + 1
-            );
+            return box.width > 0 && box.top < innerHeight && box.right > innerWidth + 1;
           })
           .map((node) => node.textContent),
       }));
-      expect(found, path).toEqual({ scrolls: false, cut: [] });
+      expect(found, `${path} at ${width}x${height}`).toEqual({ scrolls: false, cut: [] });
     }
-  });
+  }
+});

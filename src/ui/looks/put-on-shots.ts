@@ -23,7 +23,10 @@ function tell(made: Record<string, number>): void {
 export async function putOnShots(all: readonly WornLook[]): Promise<boolean> {
   if (!all.length) return true;
   try {
-    const above = all.map((entry) => ({ ...entry, revision: revisions.get(entry.shotId) ?? entry.revision }));
+    const above = all.map((entry) => ({
+      ...entry,
+      revision: Math.max(entry.revision, revisions.get(entry.shotId) ?? 0),
+    }));
     tell((await api.putLooks(above)).revisions);
     return true;
   } catch (error) {
