@@ -35,7 +35,8 @@ export function ScopesColumn({
   const { shown, scale, luma, part, withReference } = scopes;
   const counts = useCounts(order, look, picture, scopes);
   const other = withReference ? against : null;
-  const reference = useCounts({ ...order, still: other?.still }, other?.look ?? null, picture, scopes);
+  const otherOrder = { ...order, still: other?.still };
+  const reference = useCounts(otherOrder, other?.look ?? null, picture, scopes, JSON.stringify(other));
   const marks = marksOf(scale, look.view.display);
   const ends = counts && atEnds(counts);
   const put = (change: Partial<typeof scopes>) => set({ scopes: { ...scopes, ...change } });

@@ -11,13 +11,15 @@ const SMALLEST_DIVIDE = 2;
 
 /**
  * Counts of a look's picture, counted anew with every picture that is shown of it: a control that moves is followed by the same small
- * frames. Null until there are some, or where nothing is to be counted.
+ * frames. What may change without a new picture (a reference) says so by `renewedBy`. Null until there are some, or where nothing is
+ * to be counted.
  */
 export function useCounts(
   order: Omit<Order, "output" | "look" | "divide">,
   look: Look | null,
   picture: Picture | null,
   scopes: Scopes,
+  renewedBy = "",
 ): ScopeCounts | null {
   const channel = useChannel(PRIORITY.read);
   const [counts, setCounts] = useState<ScopeCounts | null>(null);
@@ -25,13 +27,13 @@ export function useCounts(
   const scale = countedScale(scopes.scale);
   const vectors = scopes.shown.includes("vectors");
   const isOn = scopes.open && look !== null && picture !== null;
-  const key = JSON.stringify([order, scale, vectors, part]);
+  const counted = JSON.stringify([scale, vectors, part, renewedBy]);
   useEffect(() => {
     if (!isOn) return setCounts(null);
     const whole = part ?? { x: 0, y: 0, width: 1, height: 1 };
     const output = { kind: "scopes" as const, scale, part: whole, vectors };
     channel().scopes({ ...order, look, divide: Math.max(SMALLEST_DIVIDE, picture.divide), output }, setCounts);
-    // The key is the order, whole; every picture is counted.
-  }, [channel, key, look, picture, isOn]); // eslint-disable-line react-hooks/exhaustive-deps
+    // Not with the look or the frame: asked before their picture, the counts would be made before it, too.
+  }, [channel, counted, picture, isOn]); // eslint-disable-line react-hooks/exhaustive-deps
   return counts;
 }
