@@ -31,9 +31,10 @@ export function ScopesColumn({
   against: Against | null;
   picture: Picture | null;
 }) {
-  const { scopes, set } = useBench();
+  const { scopes, corners, set } = useBench();
   const { shown, scale, luma, part, withReference } = scopes;
-  const counts = useCounts(order, look, picture, scopes);
+  // Corners show panes of their own, and no picture of the whole frame comes.
+  const counts = useCounts(order, look, picture, scopes, corners.open ? JSON.stringify([look, order.frame]) : "");
   const other = withReference ? against : null;
   const otherOrder = { ...order, still: other?.still };
   const reference = useCounts(otherOrder, other?.look ?? null, picture, scopes, JSON.stringify(other));
