@@ -91,7 +91,7 @@ function Piece({
       style={{ transform: CSS.Translate.toString(transform), transition }}
       className={`@container relative flex max-w-[116px] min-w-[50px] flex-1 flex-col items-center ${isDragging ? "z-10" : ""}`}
     >
-      <span className="h-5 self-start overflow-visible leading-5 whitespace-nowrap text-quiet">
+      <span className="h-5 self-start overflow-visible leading-5 whitespace-nowrap text-quiet @max-[74px]:text-[0.82rem] @max-[74px]:tracking-tighter">
         {station ? STATION_LABELS[station] : ""}
       </span>
       <PieceMenu onOpen={() => !isSelected && set({ selected: element.id, inspect: PICTURE })}>
@@ -118,7 +118,7 @@ function Piece({
       </span>
       {misplaced && (
         <span
-          className="absolute top-0 right-0 text-warning"
+          className="absolute top-0 right-0 text-warning @max-[74px]:top-4"
           title={`Light meets ${label} after a later station; real light cannot. It is computed as drawn.`}
         >
           <TriangleAlert size={13} aria-label="Order that light could not take" />
