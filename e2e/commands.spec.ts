@@ -42,7 +42,7 @@ test("every command that has a key is done by it, one after another, and the Ben
   expect(said).toEqual([]);
 });
 
-test("the Bench and Footage fit three sizes of the window: nothing scrolls the page, no button's words are cut off", async ({
+test("the Bench and Footage fit three sizes of the window: nothing scrolls the page, no button or heading lies beyond it", async ({
   page,
 }) => {
   for (const path of ["/footage", "/bench/TL-010?element=glow"]) {

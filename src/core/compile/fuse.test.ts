@@ -1,4 +1,5 @@
 import { describe, expect, test } from "vitest";
+import { trackAcross } from "../../testing/track";
 import { lookOf, type Setup } from "../../testing/laboratory";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lookAt } from "../look/at-frame";
@@ -9,19 +10,7 @@ import { fuse } from "./fuse";
 
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 320, height: 180, frame: 1 };
-const track: Track = {
-  id: "t",
-  name: "Sign",
-  model: "position",
-  reference: 1,
-  region: { x: 0, y: 0, width: 10, height: 10 },
-  first: 1,
-  x: [1],
-  y: [0],
-  scale: [1],
-  rotation: [0],
-  confidence: [1],
-};
+const track = trackAcross("t", [1]);
 const parts = (elements: Setup[], tracks: Track[] = []) => {
   const at = lookAt({ ...lookOf(elements), tracks }, cabinet, size);
   return fuse(

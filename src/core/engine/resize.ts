@@ -1,6 +1,6 @@
 import { areaTaps } from "../maths/taps";
 import type { Engine } from "./engine";
-import type { Frame } from "../image/image";
+import { floatsOf, type Frame } from "../image/image";
 
 /** Changes a frame's size by area on the engine. */
 export function resizeFrame(engine: Engine, frame: Frame, width: number, height: number, cacheKey: string): Frame {
@@ -25,5 +25,5 @@ export function resizeFrame(engine: Engine, frame: Frame, width: number, height:
     extras: [],
   };
   const bytes = engine.run(plan, () => frame.data);
-  return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+  return { width, height, data: floatsOf(bytes).slice() };
 }

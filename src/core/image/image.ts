@@ -8,6 +8,10 @@ export interface Frame {
   data: Float32Array;
 }
 
+/** Bytes seen as the floats they hold, where they lie. */
+export const floatsOf = ({ buffer, byteOffset, byteLength }: Uint8Array): Float32Array =>
+  new Float32Array(buffer, byteOffset, byteLength / Float32Array.BYTES_PER_ELEMENT);
+
 /** What a sample is: whole numbers of so many bits, or a float. */
 export type WholeDepth = "8" | "10" | "12" | "16";
 export type Depth = WholeDepth | "half" | "float";

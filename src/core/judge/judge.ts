@@ -1,4 +1,5 @@
 import { edgeVisibility } from "../colour/vision";
+import { floatsOf } from "../image/image";
 import { workOf } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
 import type { Output } from "../compile/outputs/outputs";
@@ -25,9 +26,6 @@ export interface Judged {
 
 /** Makes of a look what an output asks for, as bytes that stay. */
 type Make = (look: Look, output: Output) => Promise<Uint8Array>;
-
-const floats = ({ buffer, byteOffset, byteLength }: Uint8Array) =>
-  new Float32Array(buffer, byteOffset, byteLength / Float32Array.BYTES_PER_ELEMENT);
 
 /** Ramp of a blur by a Gaussian, standard deviations. */
 const FEATHER_RAMP = 3;
@@ -60,15 +58,15 @@ export async function judge(
   { width, height }: { width: number; height: number },
   make: Make,
 ): Promise<Judged> {
-  const own = floats(await make(look, { kind: "codes" }));
-  const before = floats(await make(movedOnly(look, at), { kind: "codes" }));
+  const own = floatsOf(await make(look, { kind: "codes" }));
+  const before = floatsOf(await make(movedOnly(look, at), { kind: "codes" }));
   const edges: { element: string; visibility: number }[] = [];
   for (const { id, where, isActive } of at.elements) {
     const ramp = isActive && where ? narrowest(where) : null;
     if (ramp === null || !elementsOf(look).some((element) => element.id === id)) continue;
     const { look: with_, reference } = contribution(look, [id]);
-    const after = floats(await make(with_, { kind: "light" }));
-    const unchanged = floats(await make(reference, { kind: "light" }));
+    const after = floatsOf(await make(with_, { kind: "light" }));
+    const unchanged = floatsOf(await make(reference, { kind: "light" }));
     const matte = await make(look, { kind: "area", element: id, over: false });
     const visibility = edgeVisibility(changeWithin(after, unchanged, matte), ramp);
     if (visibility > 1) edges.push({ element: id, visibility });

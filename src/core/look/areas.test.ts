@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
+import { trackAcross } from "../../testing/track";
 import { lookOf } from "../../testing/laboratory";
-import type { Track } from "../track/track";
 import { copiedAreas, pastedAreas } from "./areas";
 import { setAt, whereOf, withFirstKeyframe } from "./edit";
 import { lookAt } from "./at-frame";
@@ -8,19 +8,7 @@ import { type Look, lookSchema } from "./look";
 import { cabinetOf } from "../profile/profiles";
 
 const oval = { kind: "shape", id: "oval", name: "Oval", x: 10, width: 40 };
-const track: Track = {
-  id: "t",
-  name: "Figure",
-  model: "position",
-  reference: 1,
-  region: { x: 0, y: 0, width: 10, height: 10 },
-  first: 1,
-  x: [0, 5],
-  y: [0, 0],
-  scale: [1, 1],
-  rotation: [0, 0],
-  confidence: [1, 1],
-};
+const track = trackAcross("t", [0, 5]);
 const from = (): Look =>
   withFirstKeyframe(
     {

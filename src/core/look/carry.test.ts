@@ -1,4 +1,5 @@
 import { describe, expect, test } from "vitest";
+import { trackAcross } from "../../testing/track";
 import { lookOf } from "../../testing/laboratory";
 import { carried, CARRIED_PARTS, CARRY_WAYS, takenOver } from "./carry";
 import { addElement, elementsOf, setAt, withTimed } from "./edit";
@@ -80,22 +81,9 @@ describe("a look carried to another shot", () => {
   });
 
   test("what followed a track that the shot does not have stands still there", () => {
-    const track = {
-      id: "track-1",
-      name: "Figure",
-      model: "position" as const,
-      frame: 1,
-      region: { x: 0.5, y: 0.5, width: 0.2, height: 0.2 },
-      first: 1,
-      x: [0, 1],
-      y: [0, 1],
-      scale: [1, 1],
-      rotation: [0, 0],
-      confidence: [1, 1],
-      corrections: [],
-    };
+    const track = trackAcross("track-1", [0, 1]);
     const added = addElement(from, "steady");
-    const steady = { ...setAt(added.look, [added.id, "track"], "track-1", 1), tracks: [track] } as unknown as Look;
+    const steady: Look = { ...setAt(added.look, [added.id, "track"], "track-1", 1), tracks: [track] };
     const made = carried(steady, onto, [added.id], "instead");
     expect(elementsOf(made).find(({ kind }) => kind === "steady")!.params).toMatchObject({ track: "" });
     const known = carried(steady, { ...onto, tracks: steady.tracks }, [added.id], "instead");

@@ -2,7 +2,7 @@ import { compile } from "../../core/compile/compile";
 import type { Look } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import { startEngine } from "./engine";
-import type { Frame } from "../../core/image/image";
+import { floatsOf, type Frame } from "../../core/image/image";
 
 const THREADS = 2;
 
@@ -13,7 +13,7 @@ export function chartRunner(cabinet: Cabinet, { width, height }: { width: number
   const through = (look: Look, chart: Frame): Frame => {
     const plan = compile(look, cabinet, { width, height, frame: 1, sourceKey: `chart ${serial++}` }, { kind: "light" });
     const bytes = engine.run(plan, () => chart.data);
-    return { width, height, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+    return { width, height, data: floatsOf(bytes).slice() };
   };
   return { through, close };
 }

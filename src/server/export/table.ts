@@ -8,7 +8,7 @@ import {
   tonalTable,
 } from "../../core/export/tonal-table";
 import { tonalPart } from "../../core/export/tonal-part";
-import type { Frame } from "../../core/image/image";
+import { floatsOf, type Frame } from "../../core/image/image";
 import { lookAt } from "../../core/look/at-frame";
 import type { Look } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
@@ -54,7 +54,7 @@ export function exportTable(
     const request = { width: from.width, height: from.height, frame, sourceKey: `table ${serial++}` };
     const plan = compile(tonal, cabinet, request, { kind: view ? "codes" : "light" });
     const bytes = engine.run(plan, () => from.data);
-    return { ...from, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() };
+    return { ...from, data: floatsOf(bytes).slice() };
   };
   const request = { size, input, throughView };
   const transform = tonalTable(`${look.name}, tonal part`, request, run);

@@ -6,7 +6,7 @@ import { type Plan, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate";
 import { decodeImage } from "../../core/image/decode";
-import { depthFrame, encodeFrame, normalised, type Frame } from "../../core/image/image";
+import { depthFrame, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
 import { lookAt } from "../../core/look/at-frame";
 import type { ShotFrame } from "../../core/frame/context";
 import { DISPLAY_ENCODING } from "../../core/view/view";
@@ -119,7 +119,7 @@ async function computed(
   const plan = compile(job.look, job.cabinet, request, { kind });
   const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
-  const made = new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4);
+  const made = floatsOf(bytes);
   // A large frame is written before the engine computes again, so it may stay where it was made.
   const light = { width, height, data: width * height > LARGE ? made : made.slice() };
   return {

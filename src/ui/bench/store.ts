@@ -22,7 +22,7 @@ export interface OnOthers {
 }
 
 /** What undo leads back to: the look, what of the shot is set on the Bench, and what the same step put on other shots. */
-interface Step {
+export interface Step {
   look: Look;
   depth: DepthPlate | null;
   others?: OnOthers;

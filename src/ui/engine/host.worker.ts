@@ -17,6 +17,7 @@ import { markedEnds, newlyAtEnds } from "../../core/judge/clipping";
 import { judge, type Judged, movedOnly } from "../../core/judge/judge";
 import type { Output } from "../../core/compile/outputs/outputs";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
+import { floatsOf } from "../../core/image/image";
 import { cabinetOf } from "../../core/profile/profiles";
 import { type FetchedFrame, fetchFrame } from "./fetch-frame";
 import { type FrameOrder, type FromHost, PRIORITY, type Ramp, type ToHost } from "./messages";
@@ -123,9 +124,6 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, source: 
   return frame.data;
 }
 
-const floatsOf = ({ buffer, byteOffset, byteLength }: Uint8Array) =>
-  new Float32Array(buffer, byteOffset, byteLength / Float32Array.BYTES_PER_ELEMENT);
-
 function isStale({ channel, id }: FrameOrder): boolean {
   const open = channels.get(channel);
   return !open || Atomics.load(open.latest, 0) !== id;
@@ -198,10 +196,10 @@ async function copied(order: FrameOrder, look: Look, output: Output, isOvertaken
   return made.bytes.slice();
 }
 
-/** The picture, marked where the look brought it to an end of the scale. */
-async function endsOf(order: FrameOrder): Promise<Uint8Array> {
+/** A picture's codes as RGBA of eight bits, marked where the look brought them to an end of the scale. */
+async function endsOf(order: FrameOrder, codes: Uint8Array): Promise<Uint8Array> {
+  const own = floatsOf(codes.slice());
   const at = await lookOf(order);
-  const own = floatsOf(await copied(order, order.look, { kind: "codes" }));
   const before = floatsOf(await copied(order, movedOnly(order.look, at), { kind: "codes" }));
   const { ends } = newlyAtEnds(own, before);
   return new Uint8Array(markedEnds(own, ends).buffer);
@@ -253,7 +251,7 @@ async function perform(message: Asked): Promise<void> {
     }
     if (message.kind === "judge")
       return send({ kind: "judge", channel: order.channel, id: order.id, judged: await judgedOf(order) });
-    const result = await computed(order);
+    const result = await computed(order.ends ? { ...order, rows: undefined, output: { kind: "codes" } } : order);
     if (!result) return;
     const { width, height } = result.source;
     if (message.kind === "scopes") {
@@ -280,8 +278,8 @@ async function perform(message: Asked): Promise<void> {
       return;
     }
     const [top, end] = result.rows;
-    const rowBytes = result.bytes.length / height;
-    const shown = order.ends ? await endsOf({ ...order, rows: undefined }) : result.bytes;
+    const shown = order.ends ? await endsOf(order, result.bytes) : result.bytes;
+    const rowBytes = shown.length / height;
     const pixels = new Uint8ClampedArray(shown.subarray(top * rowBytes, end * rowBytes));
     send(
       {

@@ -45,7 +45,11 @@ export function KeepLook({ onKept }: { onKept(): void }) {
     setOpen(false);
     onKept();
   };
-  const field = "input input-xs w-full";
+  const fields = [
+    { label: "Name of the look", hint: look.name, most: 120, value: name, set: setName },
+    { label: "What the look is for", hint: "What it is for", most: 400, value: purpose, set: setPurpose },
+    { label: "Tags of the look", hint: "Tags, with commas between", most: 300, value: tags, set: setTags },
+  ];
   return (
     <form
       aria-label="Keep the present look"
@@ -55,30 +59,17 @@ export function KeepLook({ onKept }: { onKept(): void }) {
         keep().catch((error: Error) => toast.error(error.message));
       }}
     >
-      <input
-        className={field}
-        aria-label="Name of the look"
-        placeholder={look.name}
-        maxLength={120}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <input
-        className={field}
-        aria-label="What the look is for"
-        placeholder="What it is for"
-        maxLength={400}
-        value={purpose}
-        onChange={(event) => setPurpose(event.target.value)}
-      />
-      <input
-        className={field}
-        aria-label="Tags of the look"
-        placeholder="Tags, with commas between"
-        maxLength={300}
-        value={tags}
-        onChange={(event) => setTags(event.target.value)}
-      />
+      {fields.map(({ label, hint, most, value, set }) => (
+        <input
+          key={label}
+          className="input input-xs w-full"
+          aria-label={label}
+          placeholder={hint}
+          maxLength={most}
+          value={value}
+          onChange={(event) => set(event.target.value)}
+        />
+      ))}
       <label className="flex items-center gap-2">
         <input
           type="checkbox"

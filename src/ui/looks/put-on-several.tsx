@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
-import { useBench } from "../bench/store";
+import { type Step, useBench } from "../bench/store";
 import { DifferencesList } from "./differences-list";
 import { putOnShots } from "./put-on-shots";
 import { useLibrary } from "./use-library";
@@ -20,7 +20,7 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
   const library = useLibrary();
   const { changeWithOthers, undo, past } = useBench();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [done, setDone] = useState<{ shots: Done[]; step: number } | null>(null);
+  const [done, setDone] = useState<{ shots: Done[]; step: Step | undefined } | null>(null);
   const [busy, setBusy] = useState(false);
   const isAll = chosen.size === shots.length;
   const toggle = (id: string) => {
@@ -44,7 +44,7 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
       const here = chosen.has(shot.id)
         ? [{ shotId: shot.id, name: shot.name, differs: differences(look, own, names) }]
         : [];
-      setDone({ shots: [...here, ...told], step: useBench.getState().past.length });
+      setDone({ shots: [...here, ...told], step: useBench.getState().past.at(-1) });
       onDone();
     }
     setBusy(false);
@@ -64,7 +64,7 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
           <button
             type="button"
             className="btn btn-xs"
-            disabled={past.length !== done.step}
+            disabled={past.at(-1) !== done.step}
             onClick={() => {
               undo();
               setDone(null);

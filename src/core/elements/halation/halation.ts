@@ -147,7 +147,7 @@ export const halation = define<Halation>({
   summary: "Bright light passes the film's layers, is turned back by its base, and exposes them again around itself.",
   advice: "Look at lamps against dark walls: a warm rim, nothing more. Overdone, every edge is red.",
   strengthLaw: "Multiplies the light that comes back.",
-  source: "A ring and a tail in µm on the film: light that its base sends back, by layer.",
+  source: "What the base sends back to each layer, as a ring and a tail in µm on the film.",
   passes: "returns",
   parameters,
   key: ({ values }) => keyOf(values),
