@@ -13,10 +13,10 @@ import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "
 }
 
 /**
- * The general fetch of one pixel, lanes R, G, B: any place and any shrinkage (`scaleX`, `scaleY` >= 1 source px an output px). The
- * cubic is widened where the picture shrinks, so that nothing aliases, and the surround is mirrored or black.
+ * The general fetch of one pixel, lanes R, G, B and alpha at places near one another: any place and any shrinkage (`scaleX`, `scaleY` >= 1
+ * source px an output px). The cubic is widened where the picture shrinks, so that nothing aliases, and the surround is mirrored or black.
  */
-function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scaleX: f32, scaleY: f32, black: i32): v128 {
+function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scaleX: f32, scaleY: f32, black: i32): v128 {
   const minX = min(min(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const maxX = max(max(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const minY = min(min(f32x4.extract_lane(py, 0), f32x4.extract_lane(py, 1)), f32x4.extract_lane(py, 2));
@@ -55,12 +55,35 @@ function fetchWide(src: usize, width: i32, height: i32, px: v128, py: v128, scal
   return limitUndershoot(f32x4.div(sum, mul(weightX, weightY)), floorLight);
 }
 
-/** The same with the alpha of the nearest pixel up and left of green's place. */
-export function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32): v128 {
-  const x = <i32>floor(f32x4.extract_lane(px, 1)), y = <i32>floor(f32x4.extract_lane(py, 1));
-  const alpha = v128.load(src + (<usize>(mirror(y, height) * width + mirror(x, width)) << 4));
-  return withAlpha(fetchWide(src, width, height, px, py, sx, sy, black), alpha);
+/** Channels further apart than this, px, are fetched each by itself: together they cost the square of their distance. */
+const APART: f32 = 3;
+
+// @ts-ignore: decorator
+@inline function rangeOf(p: v128): f32 {
+  const r = f32x4.extract_lane(p, 0), g = f32x4.extract_lane(p, 1), b = f32x4.extract_lane(p, 2);
+  return max(max(r, g), b) - min(min(r, g), b);
 }
+
+/** The general fetch of one pixel wherever its channels lie; alpha is fetched where green is. */
+export function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32): v128 {
+  let out: v128;
+  if (max(rangeOf(px), rangeOf(py)) <= APART) out = fetchNear(src, width, height, px, py, sx, sy, black);
+  else {
+    const r = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 0, 0, 0, 0), v128.shuffle<f32>(py, py, 0, 0, 0, 0), sx, sy, black);
+    const g = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 1, 1, 1, 1), v128.shuffle<f32>(py, py, 1, 1, 1, 1), sx, sy, black);
+    const b = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 2, 2, 2, 2), v128.shuffle<f32>(py, py, 2, 2, 2, 2), sx, sy, black);
+    out = v128.shuffle<f32>(v128.shuffle<f32>(r, g, 0, 5, 2, 7), b, 0, 1, 6, 3);
+  }
+  return withAlpha(out, coverage(out));
+}
+
+/** A cubic's alpha as coverage: within 0 and 1, and what rounding took off an opaque picture given back. */
+// @ts-ignore: decorator
+@inline export function coverage(alpha: v128): v128 {
+  const held = f32x4.pmax(splat(0), f32x4.pmin(splat(1), alpha));
+  return v128.bitselect(splat(1), held, f32x4.gt(held, splat(OPAQUE)));
+}
+const OPAQUE: f32 = 0.999998;
 
 /**
  * A cubic's negative lobe beside a lamp three hundred times brighter than what is around it would dig a black ring. The
@@ -132,15 +155,6 @@ export function fetchFour(origin: usize, pitch: usize, x: v128, y: v128, scratch
     storeTurned(gathered + (j << 6), 16, a, b, c, d);
   }
   return weighFour(gathered, 64, 16, tx, ty, scratch);
-}
-
-/** Four pixels of alpha: of the nearest sample up and left of each place. */
-export function alphaOfFour(origin: usize, pitch: usize, x: v128, y: v128): v128 {
-  const cells = samplesAt(f32x4.floor(x), f32x4.floor(y), pitch);
-  return f32x4(
-    load<f32>(origin + <usize>i32x4.extract_lane(cells, 0)), load<f32>(origin + <usize>i32x4.extract_lane(cells, 1)),
-    load<f32>(origin + <usize>i32x4.extract_lane(cells, 2)), load<f32>(origin + <usize>i32x4.extract_lane(cells, 3)),
-  );
 }
 
 /** How many bytes after a plane's origin the samples at four whole places stand. */

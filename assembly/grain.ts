@@ -3,7 +3,8 @@
 
 import { add, mul, splat, sub, withAlpha } from "./simd";
 
-const PAD: i32 = 8;
+/** Largest radius of the filter, px; src/core/elements/grain/grain.ts keeps to it. */
+const MAX_RADIUS: i32 = 40;
 
 /** lowbias32 (Wellons, 2018): an integer hash with low bias, four lanes at once. */
 // @ts-ignore: decorator
@@ -38,8 +39,9 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   const row = i32x4.splat((y * 0x27d4eb2f) ^ seed);
   const layers = i32x4(0, 0x3c6ef372, 0x78dde6e5, <i32>0xb54cda57);
   if (radius > 2) {
-    for (let x = -PAD; x < ((width + 3) & ~3) + PAD; x++) v128.store(scratch + (<usize>(x + PAD) << 4), white(row, layers, columnAt(x)));
-    filter(scratch + (PAD << 4), to, width, radius, taps);
+    const end = ((width + 3) & ~3) + radius;
+    for (let x = -radius; x < end; x++) v128.store(scratch + (<usize>(x + MAX_RADIUS) << 4), white(row, layers, columnAt(x)));
+    filter(scratch + (MAX_RADIUS << 4), to, width, radius, taps);
     return;
   }
   const unit = splat(DEVIATION);
@@ -69,7 +71,7 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   }
 }
 
-/** Filters a row of noise along itself, by more than two taps a side; `at` has PAD pixels on each side. The first three go in one sweep, each further one in a sweep of its own. */
+/** Filters a row of noise along itself, by more than two taps a side; `at` has as many pixels on each side. The first three go in one sweep, each further one in a sweep of its own. */
 function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
   const unit = splat(DEVIATION);
   const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit), t3 = mul(v128.load32_splat(taps, 12), unit);
@@ -103,15 +105,19 @@ function addPair(a: usize, b: usize, to: usize, bytes: usize, t: v128): void {
 /** Brings the ring's rows up to y + radius, in order from y0. Noise past the ring's end begins over its first rows. */
 function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed: i32, radius: i32, taps: usize): void {
   const begin = y == y0 ? y - radius : y + radius;
-  for (let r = begin; r <= y + radius; r++) fillRow(ringRow(ring, r, width), scratch, width, r, seed, radius, taps);
+  for (let r = begin; r <= y + radius; r++) fillRow(ringRow(ring, r, width, radius), scratch, width, r, seed, radius, taps);
+}
+
+/** Rows of a ring: a power of 2 that holds a row, `radius` on either side of it and the one that is filled next; small, to stay in the cache. */
+// @ts-ignore: decorator
+@inline function ringRows(radius: i32): i32 {
+  return radius <= 3 ? 8 : radius <= 15 ? 32 : 128;
 }
 
 // @ts-ignore: decorator
-@inline function ringRow(ring: usize, y: i32, width: i32): usize {
-  return ring + <usize>((y + 64) & (RING_ROWS - 1)) * bytesOf(width);
+@inline function ringRow(ring: usize, y: i32, width: i32, radius: i32): usize {
+  return ring + <usize>((y + 128) & (ringRows(radius) - 1)) * bytesOf(width);
 }
-
-const RING_ROWS: i32 = 32;
 
 /** Bytes of a row of noise, with room to make it four pixels at a time. */
 // @ts-ignore: decorator
@@ -134,14 +140,14 @@ const RING_ROWS: i32 = 32;
 /** Filters row y down the ring into `out`. The first two or three taps a side go in one sweep, each further one in a sweep of its own. */
 function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, taps: usize): void {
   const bytes = bytesOf(width);
-  const centre = ringRow(ring, y, width);
+  const centre = ringRow(ring, y, width, radius);
   // Where the filter is narrower its further taps are 0; rows that are not there are not read.
   const near = min(radius, 1), far = min(radius, 2);
-  const a1 = ringRow(ring, y - near, width), b1 = ringRow(ring, y + near, width);
-  const a2 = ringRow(ring, y - far, width), b2 = ringRow(ring, y + far, width);
+  const a1 = ringRow(ring, y - near, width, radius), b1 = ringRow(ring, y + near, width, radius);
+  const a2 = ringRow(ring, y - far, width, radius), b2 = ringRow(ring, y + far, width, radius);
   const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
   if (radius > 2) {
-    const a3 = ringRow(ring, y - 3, width), b3 = ringRow(ring, y + 3, width), t3 = v128.load32_splat(taps, 12);
+    const a3 = ringRow(ring, y - 3, width, radius), b3 = ringRow(ring, y + 3, width, radius), t3 = v128.load32_splat(taps, 12);
     for (let o: usize = 0; o < bytes; o += 64) {
       const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, f = a3 + o, g = b3 + o, to = out + o;
       sevenPixel(c, a, b, d, e, f, g, to, t0, t1, t2, t3);
@@ -159,7 +165,7 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
     }
   }
   for (let i = 4; i <= radius; i++) {
-    const a = ringRow(ring, y - i, width), b = ringRow(ring, y + i, width);
+    const a = ringRow(ring, y - i, width, radius), b = ringRow(ring, y + i, width, radius);
     addPair(a, b, out, bytes, v128.load32_splat(taps + (<usize>i << 2)));
   }
 }
@@ -226,14 +232,14 @@ const MEAN_GAIN: f32 = 0.34657359;
 /**
  * Multiplies row y by 2^noise, rows in order from y0. Words at p: seed (already mixed with the frame number), radius, share of the
  * layers' common noise, share of each layer's own; a vector at 16: amount by layer; from 32: amount in shadow, middle and highlight,
- * stops of shadow and highlight; from 64: filter taps, the centre and up to 8 outward. `state` keeps the ring of filtered noise.
+ * stops of shadow and highlight; from 64: filter taps, the centre and up to 40 outward. `state` keeps the ring of filtered noise.
  * Three short sweeps over the row instead of a long one: a processor has several pixels of a short one in hand at once.
  */
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
   const radius = load<i32>(p, 4), taps = p + 64;
   const bytes = <usize>width << 4;
-  const ring = state + bytesOf(width) + (<usize>(2 * PAD) << 4);
-  const noise = ring + <usize>RING_ROWS * bytesOf(width), amounts = noise + bytesOf(width);
+  const ring = state + bytesOf(width) + (<usize>(2 * MAX_RADIUS) << 4);
+  const noise = ring + <usize>ringRows(radius) * bytesOf(width), amounts = noise + bytesOf(width);
   fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
   columnRow(ring, noise, width, y, radius, taps);
   amountRow(row, width, p, amounts);

@@ -66,8 +66,6 @@ export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void
   }
 }
 
-const PIVOT: f32 = 0.5; // light that stands half way on the scale of the modes that need an upper end
-
 /** Modes of a layer. */
 const LIGHTEN: i32 = 1, SOFT_LIGHT: i32 = 2, OVERLAY: i32 = 3, DODGE: i32 = 4, SCREEN: i32 = 5, MULTIPLY: i32 = 6, OVER: i32 = 7;
 
@@ -80,18 +78,52 @@ const LIGHTEN: i32 = 1, SOFT_LIGHT: i32 = 2, OVERLAY: i32 = 3, DODGE: i32 = 4, S
   return mul(sub(low, high), splat(<f32>(1.0 / 65535.0)));
 }
 
+/** A layer of 1 divides by this little more than nothing, so that dodging has no jump there. */
+const SMALLEST_DIVISOR: f32 = 1e-3;
+
+/** Soft light of a and b, 0 to 1 (W3C Compositing and Blending 1, 10.2: softLight). */
+// @ts-ignore: decorator
+@inline function softLight(a: v128, b: v128): v128 {
+  const one = splat(1), twice = add(b, b);
+  const dark = sub(a, mul(sub(one, twice), mul(a, sub(one, a))));
+  const near = mul(add(mul(sub(mul(splat(16), a), splat(12)), a), splat(4)), a);
+  const root = v128.bitselect(near, f32x4.sqrt(a), f32x4.le(a, splat(0.25)));
+  const light = add(a, mul(sub(twice, one), sub(root, a)));
+  return v128.bitselect(dark, light, f32x4.le(b, splat(0.5)));
+}
+
+/** Overlay of a and b, 0 to 1 (10.2: overlay): multiplied below the middle of the picture, screened above it. */
+// @ts-ignore: decorator
+@inline function overlay(a: v128, b: v128): v128 {
+  const one = splat(1), product = mul(a, b);
+  const screened = sub(one, mul(splat(2), mul(sub(one, a), sub(one, b))));
+  return v128.bitselect(add(product, product), screened, f32x4.le(a, splat(0.5)));
+}
+
+/** Colour dodge of a and b, 0 to 1 (10.2: color-dodge), steep instead of broken where b reaches 1. */
+// @ts-ignore: decorator
+@inline function dodge(a: v128, b: v128): v128 {
+  return f32x4.pmin(splat(1), f32x4.div(a, f32x4.pmax(splat(SMALLEST_DIVISOR), sub(splat(1), b))));
+}
+
 /**
- * Lays the row over the other frame. Words: mode (0 add, or one of those above), amount, picture level, gamma of the layer,
- * light above which the picture is left alone (0: never), dither as a share of the light laid, seed.
+ * Lays the row (b) over the other frame (a). In [0, 1] each mode is the published formula (W3C Compositing and Blending 1, 9 and 10), on
+ * scene-linear light. Above 1 each goes on without a jump and never falls as a or b grows:
+ *   add a + b; lighten max(a, b); multiply a b; over (its own alpha) a (1 - alpha) + b;
+ *   screen a + b - min(a, 1) min(b, 1);
+ *   soft light, overlay and dodge take of a and b what lies between 0 and 1, and what a has beyond it is added: a above 1 stays as it is.
+ * Words: mode (0 add, or one of those above), amount (factor on b), picture level (factor on a), gamma of the layer, light above which the
+ * picture is left alone (0: never), dither as a share of the light laid, seed, base (added to b in soft light, overlay and multiply, which
+ * have their neutral layer above black).
  */
 export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize): void {
   const mode = load<i32>(p);
   const amount = v128.load32_splat(p, 4), level = v128.load32_splat(p, 8), gamma = v128.load32_splat(p, 12);
   const hold = load<f32>(p, 16), dither = load<f32>(p, 20);
   const seed = i32x4.add(i32x4.splat(load<i32>(p, 24) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
-  const holdLight = splat(hold), noise = splat(dither);
+  const holdLight = splat(hold), noise = splat(dither), base = v128.load32_splat(p, 28);
   const bend = load<f32>(p, 12) != 1;
-  const zero = splat(0), one = splat(1), two = splat(2), pivot = splat(PIVOT), near = splat(0.999);
+  const zero = splat(0), one = splat(1);
   for (let x = 0; x < width; x++) {
     const o = <usize>x << 4;
     const picture = v128.load(other + o), own = v128.load(row + o);
@@ -105,22 +137,17 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
     }
     if (dither > 0) layer = mul(layer, add(one, mul(noise, triangular(v128.xor(seed, i32x4.splat(x * 0x165667b1))))));
     let out = add(under, layer);
-    if (mode == LIGHTEN) out = f32x4.pmax(under, layer);
-    else if (mode == SCREEN) {
-      // The sum less the product where the picture is below 1, never less than the brighter.
-      out = f32x4.pmax(v128.bitselect(sub(out, mul(under, layer)), out, f32x4.lt(under, one)), f32x4.pmax(under, layer));
-    } else if (mode == MULTIPLY) out = mul(under, add(sub(one, f32x4.pmin(amount, one)), layer));
+    if (mode == LIGHTEN) out = add(under, f32x4.pmax(zero, sub(layer, f32x4.pmax(under, zero))));
+    else if (mode == MULTIPLY) out = mul(under, add(base, layer));
     else if (mode == OVER) out = add(mul(under, f32x4.pmax(zero, sub(one, mul(v128.shuffle<f32>(own, own, 3, 3, 3, 3), f32x4.pmin(amount, one))))), layer);
     else if (mode > 1) {
-      // On x / (x + pivot) light from nothing to no end lies between 0 and 1.
-      const a = f32x4.div(f32x4.pmax(under, zero), add(f32x4.pmax(under, zero), pivot));
-      const b = add(splat(0.5), mul(splat(0.5), f32x4.div(layer, add(layer, pivot))));
-      let t: v128;
-      if (mode == SOFT_LIGHT) t = add(a, mul(sub(mul(two, b), one), sub(f32x4.sqrt(a), a)));
-      else if (mode == OVERLAY) t = v128.bitselect(mul(two, mul(a, b)), sub(one, mul(two, mul(sub(one, a), sub(one, b)))), f32x4.lt(a, splat(0.5)));
-      else t = f32x4.div(a, f32x4.pmax(splat(0.05), sub(one, sub(mul(two, b), one))));
-      t = f32x4.pmin(t, near);
-      out = v128.bitselect(f32x4.div(mul(t, pivot), sub(one, t)), under, f32x4.gt(picture, zero));
+      const a = f32x4.pmin(one, f32x4.pmax(zero, under));
+      if (mode == SCREEN) out = sub(out, mul(a, f32x4.pmin(one, layer)));
+      else if (mode == DODGE) out = add(under, sub(dodge(a, f32x4.pmin(one, layer)), a));
+      else {
+        const b = f32x4.pmin(one, add(base, layer));
+        out = add(under, sub(mode == SOFT_LIGHT ? softLight(a, b) : overlay(a, b), a));
+      }
     }
     v128.store(row + o, withAlpha(out, picture));
   }

@@ -50,7 +50,7 @@ export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py:
     light = fetchOuter(src, width, height, v128.load(scratch), v128.load(scratch, 16), sx, sy, black);
     sum = add(sum, mul(light, weightOf(tap)));
   }
-  return withAlpha(sum, light);
+  return withAlpha(sum, fetchOuter(src, width, height, lane1(px), lane1(py), sx, sy, black));
 }
 
 /** Square of the distance between red's place and blue's, px. */

@@ -27,16 +27,18 @@ export function clampRow(row: usize, width: i32, p: usize): void {
 }
 
 /**
- * A curve a channel by the float's own bits, either sign. Words: shift, first entry's bits >> shift, last entry, offset of the
- * tables from here. A channel's table: value at zero, branch above, branch below.
+ * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. Words: shift, first entry's bits >> shift,
+ * last entry, offset of the tables from here. A channel's table: value at zero, slopes beyond the branch above and the one below (out for
+ * light further from zero), branch above, branch below.
  */
 export function curvesRow(row: usize, width: i32, p: usize): void {
   const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
   const table = p + <usize>load<i32>(p, 12);
   const branch = <usize>(last + 1) << 2;
-  const channel = <usize>4 + (branch << 1);
+  const channel = <usize>12 + (branch << 1);
   const lowest = reinterpret<f32>(first << shift);
   const highest = reinterpret<f32>(((first + last) << shift) - 1);
+  const end = reinterpret<f32>((first + last) << shift);
   const unit: f32 = <f32>1 / <f32>(1 << shift);
   for (let x = 0; x < width; x++) {
     let at = row + (<usize>x << 4);
@@ -44,7 +46,7 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
     for (let c = 0; c < 3; c++) {
       const v = load<f32>(at);
       const size = min(abs(v), highest);
-      const side = own + 4 + (v < 0 ? branch : 0);
+      const side = own + 12 + (v < 0 ? branch : 0);
       let out: f32 = 0;
       if (size < lowest) {
         const zero = load<f32>(own);
@@ -54,6 +56,7 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
         const entry = side + (<usize>((bits >> shift) - first) << 2);
         const here = load<f32>(entry);
         out = here + (load<f32>(entry, 4) - here) * (<f32>(bits & ((1 << shift) - 1)) * unit);
+        if (abs(v) > end) out += load<f32>(own + (v < 0 ? 8 : 4)) * (abs(v) - end);
       }
       store<f32>(at, out);
       at += 4;

@@ -2,7 +2,7 @@
 // planes a channel's row after the other (along the spectrum once for each of its taps), or, further beyond the frame's edge and where
 // the picture shrinks, from the picture itself.
 
-import { alphaOfFour, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
+import { coverage, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
 import { apartIn, between, CELL, DOWN, endOf, firstOf, listBytes, PLACE, placesRow, SHRINKS, sortCells, SURROUND, UNIT } from "./places";
 import { add, clear, copy, integer, mirror, mul, splat, storeTurned, sub } from "./simd";
 import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } from "./spectrum";
@@ -100,7 +100,7 @@ function mendRow(places: usize, list: usize, origin: usize, pitch: usize, row: u
   }
 }
 
-/** Red, blue and green of the listed cells, rows `apart` bytes from one another; green comes last, whose marks then stand. */
+/** Red, blue and green of the listed cells, rows `apart` bytes from one another; marks are those of the last. */
 function channelRows(places: usize, list: usize, origin: usize, plane: usize, pitch: usize, rows: usize, apart: usize, marks: usize, scratch: usize): void {
   channelRow(places, list, origin, pitch, rows, marks, scratch);
   mendRow(places, list, origin, pitch, rows, marks, scratch);
@@ -117,15 +117,54 @@ function channelRows(places: usize, list: usize, origin: usize, plane: usize, pi
   return between(v128.load32_splat(coordinate), v128.load32_splat(coordinate, PLACE), along);
 }
 
-/** The alpha of the listed cells: of the nearest sample up and left of each place of green. `marked`: whether the marks are those of these places. */
-function alphaRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, marked: bool): void {
+/** The alpha of the listed cells, where green comes from: by the same cubic, held to coverage. */
+function alphaRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+  channelRow(places, list, origin, pitch, row, marks, scratch);
+  mendRow(places, list, origin, pitch, row, marks, scratch);
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
-    const i = <usize>load<i32>(entry);
-    const place = places + i * PLACE, mark = marks + i * MARK, to = row + (i << 5);
-    const from = origin + <usize>load<i32>(mark);
-    v128.store(to, marked && !load<i32>(mark, 4) ? v128.load(from) : alphaOfFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0)));
-    v128.store(to, marked && !load<i32>(mark, 8) ? v128.load(from, 16) : alphaOfFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4)), 16);
+    const to = row + (<usize>load<i32>(entry) << 5);
+    v128.store(to, coverage(v128.load(to)));
+    v128.store(to, coverage(v128.load(to, 16)), 16);
+  }
+}
+
+/** Beyond any row: where no cells are listed. */
+const NO_ROW: i32 = 1 << 24;
+
+/** The first row (0) and the last (1) of a plane that the listed cells' green is fetched from. */
+function reachOf(places: usize, list: usize, side: i32): i32 {
+  const end = endOf(list);
+  let low: f32 = Infinity, high: f32 = -Infinity;
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const at = places + <usize>load<i32>(entry) * PLACE + 20;
+    const a = load<f32>(at), b = load<f32>(at, PLACE);
+    low = min(low, min(a, b));
+    high = max(high, max(a, b));
+  }
+  if (low > high) return side ? -NO_ROW : NO_ROW;
+  return side ? <i32>Mathf.floor(high) + 2 : <i32>Mathf.floor(low) - 1;
+}
+
+/** Whether every sample of a plane's rows, `first` to `last`, and their surround is 1. */
+function isOpaque(origin: usize, pitch: usize, first: i32, last: i32): bool {
+  const one = splat(1);
+  for (let y = first; y <= last; y++) {
+    const row = origin + <usize>(y * <i32>pitch) - (<usize>SURROUND << 2);
+    let o: usize = 0;
+    for (; o + 16 <= pitch; o += 16) if (!i32x4.all_true(f32x4.eq(v128.load(row + o), one))) return false;
+    for (; o < pitch; o += 4) if (load<f32>(row + o) != 1) return false;
+  }
+  return true;
+}
+
+/** Ones for the listed cells. */
+function opaqueRow(list: usize, row: usize): void {
+  const end = endOf(list);
+  for (let entry = firstOf(list); entry < end; entry += 4) {
+    const to = row + (<usize>load<i32>(entry) << 5);
+    v128.store(to, splat(1));
+    v128.store(to, splat(1), 16);
   }
 }
 
@@ -196,6 +235,7 @@ export function warp(
   const below = places + <usize>(cells + 1) * PLACE;
   const plain = below + <usize>(cells + 1) * PLACE, wide = plain + listBytes(cells), outer = wide + listBytes(cells);
   let known = -1; // the row of nodes the lists are of
+  let opaqueFrom = 0, opaqueTo = -1; // rows of the alpha plane that are known to be opaque
   for (let y = y0; y < y1; y++) {
     const j = y / spacing;
     if (j != known) {
@@ -206,14 +246,27 @@ export function warp(
     }
     placesRow(map, columns, spacing, j, y, cells, places);
     channelRows(places, plain, origin, plane, pitch, rows, apart, marks, scratch);
-    alphaRow(places + 4, plain, origin + 3 * plane, pitch, rows + 3 * apart, marks, true);
     for (let k = 0; k < taps; k++) {
       const tap = tapAt(spectrum, k), weight = weightOf(tap);
       tapPlaces(places, wide, spectrum, tap, below);
       channelRows(below, wide, origin, plane, pitch, tapRows, apart, marks, scratch);
       for (let c: usize = 0; c < 3; c++) addCells(wide, tapRows + c * apart, rows + c * apart, weight, !k);
     }
-    alphaRow(places + 4, wide, origin + 3 * plane, pitch, rows + 3 * apart, marks, false);
+    // A picture that is opaque about here needs no resampling of it. Rows found so are not looked through again.
+    const alpha = rows + 3 * apart, alphaOrigin = origin + 3 * plane;
+    const first = min(reachOf(places, plain, 0), reachOf(places, wide, 0)), lastRow = max(reachOf(places, plain, 1), reachOf(places, wide, 1));
+    if (first < opaqueFrom || first > opaqueTo) {
+      opaqueFrom = first;
+      opaqueTo = first - 1;
+    }
+    if (lastRow > opaqueTo && isOpaque(alphaOrigin, pitch, opaqueTo + 1, lastRow)) opaqueTo = lastRow;
+    if (opaqueTo >= lastRow) {
+      opaqueRow(plain, alpha);
+      opaqueRow(wide, alpha);
+    } else {
+      alphaRow(places + 4, plain, alphaOrigin, pitch, alpha, marks, scratch);
+      alphaRow(places + 4, wide, alphaOrigin, pitch, alpha, marks, scratch);
+    }
     const row = dst + <usize>y * (<usize>outWidth << 4);
     joinRow(plain, rows, apart, row, whole, last);
     joinRow(wide, rows, apart, row, whole, last);

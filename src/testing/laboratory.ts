@@ -7,6 +7,7 @@ import { demoProfiles } from "../demo/glass/profiles";
 import { startEngine } from "../server/engine/engine";
 import type { Frame } from "../core/image/image";
 import type { Output } from "../core/compile/outputs/outputs";
+import type { SourceRequest } from "../core/engine/plan";
 
 /** What tests put through the engine, and how they look at what comes out. */
 export const bench = startEngine(2, 64 * 2 ** 20);
@@ -39,23 +40,31 @@ export function lookOf(
   });
 }
 
-/** Runs a look over a frame and returns working light. */
-export function through(
-  look: Look,
+export interface Laboratory {
+  frame?: number;
+  profiles?: Profile[];
+  tables?: [string, Transform][];
+  output?: Output;
+  depth?: Frame;
+  plate?: (index: number) => Frame;
+  /** Other frames of the shot, by number; the frame itself where it is left out. */
+  others?: (number: number) => Frame;
+  shot?: { first: number; last: number };
+  on?: ReturnType<typeof startEngine>;
+}
+
+/** What another look makes of a frame of the shot. */
+function throughRequest(
+  { look, frame: number }: Extract<SourceRequest, { kind: "look" }>,
   frame: Frame,
-  options: {
-    frame?: number;
-    profiles?: Profile[];
-    tables?: [string, Transform][];
-    output?: Output;
-    depth?: Frame;
-    plate?: (index: number) => Frame;
-    /** Other frames of the shot, by number; the frame itself where it is left out. */
-    others?: (number: number) => Frame;
-    shot?: { first: number; last: number };
-    on?: ReturnType<typeof startEngine>;
-  } = {},
+  options: Laboratory,
 ): Frame {
+  const source = number === undefined || !options.others ? frame : options.others(number);
+  return through(look as Look, source, { ...options, frame: number ?? options.frame, output: { kind: "light" } });
+}
+
+/** Runs a look over a frame and returns working light. */
+export function through(look: Look, frame: Frame, options: Laboratory = {}): Frame {
   const { width, height } = frame;
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])], options.tables);
   const plan = compile(
@@ -73,9 +82,7 @@ export function through(
   );
   const others = new Map(
     plan.extras.flatMap(({ request }) =>
-      request.kind === "look"
-        ? [[request, through(request.look as Look, frame, { ...options, output: { kind: "light" } }).data] as const]
-        : [],
+      request.kind === "look" ? [[request, throughRequest(request, frame, options).data] as const] : [],
     ),
   );
   const bytes = (options.on ?? bench).engine.run(plan, (request) =>

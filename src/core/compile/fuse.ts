@@ -20,6 +20,10 @@ type GeometryPart = Extract<Part, { kind: "geometry" }>;
 const joined = (before: Part | undefined, { terms, mix }: GeometryPart): GeometryTerms | null =>
   before?.kind === "geometry" && before.mix === 1 && mix === 1 ? joinTerms(before.terms, terms) : null;
 
+/** Whether a program keeps rows from one to the next: the scratch of a thread has room for one such operation (assembly/grain.ts). */
+const keepsRows = ({ program }: Extract<Part, { kind: "point" }>): boolean =>
+  program.some(({ code }) => code === "grain");
+
 /** What one element comes to by itself. */
 function partOf({ state, where, ...element }: ElementAtFrame, context: FrameContext): Part {
   const recipe = recipeOf(state, context);
@@ -48,7 +52,12 @@ export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: 
     if (terms) {
       (before as GeometryPart).terms = terms;
       before!.recipe += `+${part.recipe}`;
-    } else if (part.kind === "point" && before?.kind === "point" && element !== apart) {
+    } else if (
+      part.kind === "point" &&
+      before?.kind === "point" &&
+      element !== apart &&
+      !(keepsRows(part) && keepsRows(before))
+    ) {
       before.program.push(...part.program);
       before.recipe += `+${part.recipe}`;
     } else parts.push(part);

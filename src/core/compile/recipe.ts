@@ -1,10 +1,7 @@
 import type { ElementState } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
 import type { FrameContext } from "../frame/context";
-import { elementsOf } from "../look/edit";
-import { filterOf } from "../look/glass";
-import type { Look } from "../look/look";
-import { hashOf } from "../maths/hash";
+import { contentKey } from "../maths/content-key";
 import type { Cabinet } from "../profile/profiles";
 import type { View } from "../view/view";
 
@@ -21,11 +18,14 @@ export function recipeOf(
     depthPlate,
     frameRate,
     frame,
+    shot,
     cabinet,
     tracks,
+    pathBefore,
   }: FrameContext,
 ): string {
   const { profile, track } = state.values;
+  const { changesWithFrame, takesPathBefore } = definitionOf(state.kind);
   const filter = typeof profile === "string" ? cabinet.filters.get(profile) : undefined;
   return JSON.stringify([
     state,
@@ -39,7 +39,8 @@ export function recipeOf(
     hasDepth,
     depthPlate,
     frameRate,
-    definitionOf(state.kind).changesWithFrame ? frame : 0,
+    ...(changesWithFrame ? [frame, shot] : [0]),
+    takesPathBefore ? pathBefore(state.id) : "",
   ]);
 }
 
@@ -47,26 +48,3 @@ export function recipeOf(
 export const viewRecipe = (view: View, { tables }: Cabinet): string =>
   `${JSON.stringify(view)} ${contentKey(tables.get(view.lut ?? ""))}`;
 
-/** The glass a look names, by what it holds. */
-export const glassRecipe = (look: Look, { lenses, filters }: Cabinet): string =>
-  [lenses.get(look.lens.profile ?? ""), ...elementsOf(look).map((element) => filters.get(filterOf(element) ?? ""))]
-    .map(contentKey)
-    .join(" ");
-
-const keys = new WeakMap<object, string>();
-
-/**
- * A short name for a profile or a table by what it holds, so that one which is read again is the one it was. They are immutable,
- * and looked through once.
- */
-function contentKey(content: object | null | undefined): string {
-  if (!content) return "";
-  const known = keys.get(content);
-  if (known) return known;
-  const text = JSON.stringify(content, (_, value: unknown) =>
-    ArrayBuffer.isView(value) ? Array.from(value as Float32Array) : value,
-  );
-  const key = hashOf(text);
-  keys.set(content, key);
-  return key;
-}

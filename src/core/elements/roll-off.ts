@@ -5,8 +5,10 @@ import {
   differenceOperation,
   layerOperation,
   type LayerMode,
+  matrixOperation,
   type PointOperation,
 } from "../engine/pointwise";
+import { diagonal } from "../maths/matrix";
 import { type CurvePoints, curveThrough, isDiagonal } from "../maths/curve";
 import type { Parameter } from "./definition";
 import { MID_GREY } from "./key";
@@ -60,22 +62,29 @@ export function rollOffOperations(points: CurvePoints): PointOperation[] {
   if (isDiagonal(points)) return [];
   const stops = curveThrough(points);
   const light = (of: number) => (of <= 0 ? 0 : MID_GREY * 2 ** stops(Math.log2(of / MID_GREY)));
-  return [curvesOperation([light, light, light])];
+  return [curvesOperation([light, light, light], "straight")];
 }
 
 /**
- * Emits what an element added with its roll-off, curve(result - input), laid over the input; added to it unless it is laid over
- * otherwise.
+ * Emits what an element adds with its roll-off, strength · curve(added - input), laid over the input; added to it unless it is laid over
+ * otherwise. `added`: emits the input with the element's light at a strength added to it.
  */
 export function planRollOff(
   builder: PlanBuilder,
   input: number,
-  result: number,
+  strength: number,
+  added: (strength: number) => number,
   points: CurvePoints,
   mode: LayerMode = "add",
 ): number {
   const curve = rollOffOperations(points);
-  if ((!curve.length && mode === "add") || result === input) return result;
-  const sum = mode === "add" ? { code: "sum" as const, floats: [] } : layerOperation({ mode, amount: 1 });
-  return addProgram(builder, result, builder.buffer(), [differenceOperation(1, false), ...curve, sum], input, input);
+  if (!curve.length && mode === "add") return added(strength);
+  const result = added(1);
+  if (result === input) return input;
+  const laid = mode === "add" ? [times(strength), SUM] : [layerOperation({ mode, amount: strength })];
+  const program = [differenceOperation(1, false), ...curve, ...laid];
+  return addProgram(builder, result, builder.buffer(), program, input, input);
 }
+
+const SUM: PointOperation = { code: "sum", floats: [] };
+const times = (factor: number) => matrixOperation(diagonal([factor, factor, factor]));

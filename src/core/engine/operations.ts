@@ -69,6 +69,24 @@ export function planBlur(
   });
 }
 
+/** Emits a change of size by tables of weights (maths/taps.ts) into `out`; returns it. `from`: a buffer, or a table with a width (px). */
+export function planResize(
+  builder: PlanBuilder,
+  from: number | { table: Table; width: number },
+  out: number,
+  across: Float32Array,
+  down: Float32Array,
+): number {
+  return builder.add("resize", {
+    source: typeof from === "number" ? from : from.table,
+    out,
+    width: typeof from === "number" ? builder.size(from).width : from.width,
+    outWidth: builder.size(out).width,
+    across: builder.table(across),
+    down: builder.table(down),
+  });
+}
+
 type Weight = readonly number[];
 
 /** What is gathered: planes of one size, and a coarser one that is doubled; each with its weight in R, G, B (and alpha). */

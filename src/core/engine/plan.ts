@@ -46,8 +46,11 @@ export type SourceRequest =
   | { kind: "depth" }
   /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
   | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number }
-  /** Working light after a look (core/look), which who runs the plan compiles. `glass`: what it is made of, by its content. */
-  | { kind: "look"; look: object; glass: string; still?: number };
+  /**
+   * Working light after a look (core/look), which who runs the plan compiles. `glass`: what it is made of, by its content. `frame`: of
+   * the shot, by its number; this one where it is left out.
+   */
+  | { kind: "look"; look: object; glass: string; still?: number; frame?: number };
 
 export interface ExtraSource {
   buffer: number;
@@ -69,7 +72,7 @@ export interface Plan {
 }
 
 /** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
-export const SCRATCH_ROWS = 40;
+export const SCRATCH_ROWS = 136;
 
 /** The cache key of what `recipe` makes of what stands under another. */
 export const cacheKeyAfter = (cacheKey: string, recipe: string): string => `${cacheKey}\n${recipe}`;

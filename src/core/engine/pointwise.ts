@@ -119,14 +119,16 @@ export const differenceOperation = (amount: number, overOther: boolean): PointOp
 
 /** Segments an octave, as mantissa bits (assembly/view.ts's too): 256 keep a power curve within 5e-7 of its value. */
 const CURVE_DETAIL = 8;
-/** The curve's table runs from 2^-24 to 2^10 (above, held). */
+/** A curve's table runs from 2^-24, */
 const CURVE_FIRST_EXPONENT = -24;
-const CURVE_OCTAVES = 34;
+/** to 2^10 for what a display shows (above, held), and to 2^17, beyond the largest half, for light. */
+const DISPLAY_OCTAVES = 34;
+const LIGHT_OCTAVES = 41;
 
-/** A curve on each channel, from light (2^-24 to 1024, held above) to anything; less light is black. */
+/** A curve on each channel, from light (2^-24 to 1024, held above) to what a display shows; less light is black. */
 export function curveOperation(curve: (light: number) => number): PointOperation {
   const segments = 1 << CURVE_DETAIL;
-  const last = CURVE_OCTAVES * segments;
+  const last = DISPLAY_OCTAVES * segments;
   const table = new Float32Array(last + 1);
   for (let i = 0; i <= last; i++) {
     const octave = Math.floor(i / segments);
@@ -136,21 +138,33 @@ export function curveOperation(curve: (light: number) => number): PointOperation
   return { code: "curve", floats: [0, 0, 0], integers: { 0: first, 1: last }, table, tableAt: 2 };
 }
 
-/** One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight to zero. */
-export function curvesOperation(curves: ((light: number) => number)[]): PointOperation {
+/**
+ * One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight to zero.
+ * `beyond` 2^17: held at the last value, or straight on by the last slope, so that light keeps its order.
+ */
+export function curvesOperation(
+  curves: ((light: number) => number)[],
+  beyond: "held" | "straight" = "held",
+): PointOperation {
   const segments = 1 << CURVE_DETAIL;
-  const last = CURVE_OCTAVES * segments;
+  const last = LIGHT_OCTAVES * segments;
   const branch = last + 1;
-  // For each channel: the value at zero, then the branch above zero, then the one below.
-  const table = new Float32Array(3 * (1 + 2 * branch));
+  const end = 2 ** (CURVE_FIRST_EXPONENT + LIGHT_OCTAVES);
+  const lastStep = end / 2 / segments;
+  // For each channel: the value at zero, the slopes beyond, then the branch above zero, then the one below.
+  const head = 3;
+  const table = new Float32Array(3 * (head + 2 * branch));
   curves.forEach((curve, c) => {
-    const at = c * (1 + 2 * branch);
+    const at = c * (head + 2 * branch);
     table[at] = curve(0);
     for (let i = 0; i <= last; i++) {
       const light = 2 ** (Math.floor(i / segments) + CURVE_FIRST_EXPONENT) * (1 + (i % segments) / segments);
-      table[at + 1 + i] = finite(curve(light));
-      table[at + 1 + branch + i] = finite(curve(-light));
+      table[at + head + i] = finite(curve(light));
+      table[at + head + branch + i] = finite(curve(-light));
     }
+    if (beyond === "held") return;
+    table[at + 1] = finite((curve(end) - curve(end - lastStep)) / lastStep);
+    table[at + 2] = finite((curve(-end) - curve(lastStep - end)) / lastStep);
   });
   const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
   return {
@@ -187,7 +201,15 @@ export interface Layer {
   /** Triangular noise against banding, as a share of the light laid. */
   dither?: number;
   seed?: number;
+  /**
+   * What is laid is a picture: middle grey changes nothing in soft light and overlay, white nothing in multiply, as published. Else it is
+   * light, which changes nothing where there is none.
+   */
+  isPicture?: boolean;
 }
+
+/** The layer that changes nothing, of the modes in which that is not black. */
+const NEUTRAL: Partial<Record<LayerMode, number>> = { soft: 0.5, overlay: 0.5, multiply: 1 };
 
 /** Lays the program's frame over the second one. */
 export const layerOperation = ({
@@ -198,11 +220,18 @@ export const layerOperation = ({
   hold = 0,
   dither = 0,
   seed = 0,
-}: Layer): PointOperation => ({
-  code: "layer",
-  floats: [0, amount, level, gamma, hold, dither, 0, 0],
-  integers: { 0: LAYER_MODES[mode], 6: seed },
-});
+  isPicture = false,
+}: Layer): PointOperation => {
+  const neutral = NEUTRAL[mode] ?? 0;
+  // Light goes from the neutral layer up; a picture from the neutral layer, at no amount, to what it is.
+  const base = isPicture ? neutral * (1 - Math.min(1, amount)) : neutral;
+  const scale = isPicture ? 1 : neutral ? 1 - neutral : 1;
+  return {
+    code: "layer",
+    floats: [0, amount * scale, level, gamma, hold, dither, 0, base],
+    integers: { 0: LAYER_MODES[mode], 6: seed },
+  };
+};
 
 const LARGEST_FLOAT = 3.4e38;
 const finite = (value: number) => Math.min(LARGEST_FLOAT, Math.max(-LARGEST_FLOAT, value || 0));

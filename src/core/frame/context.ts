@@ -23,6 +23,14 @@ export interface FrameContext {
   shot: { first: number; last: number };
   /** The look's tracks, by id. */
   tracks: ReadonlyMap<string, Track>;
+  /** The light path before an element, for those that take it at other frames; null where nothing before it acts. */
+  pathBefore: (element: string) => PathBefore | null;
+}
+
+/** A look (core/look) that ends before an element, and what its glass is made of, by its content. */
+export interface PathBefore {
+  look: object;
+  glass: string;
 }
 
 /** Frames a second, where footage does not say. */

@@ -16,14 +16,15 @@ const canDrop = (rate: number) => rate % 30 === 0;
 
 const PATTERN = /^(\d\d):(\d\d):(\d\d)([:;.])(\d\d)$/;
 
-/** Reads HH:MM:SS:FF, or HH:MM:SS;FF with dropped numbers. Null where it is none. */
+/** Reads HH:MM:SS:FF, or HH:MM:SS;FF with dropped numbers. Null where it is none, or has a number that is dropped. */
 export function readTimeCode(text: string, frameRate: number): TimeCode | null {
   const found = PATTERN.exec(text.trim());
   if (!found) return null;
   const [hours, minutes, seconds, , number] = found.slice(1).map(Number) as [number, number, number, number, number];
   const rate = nominal(frameRate);
   const drop = found[4] !== ":" && canDrop(rate);
-  if (minutes > 59 || seconds > 59 || number >= rate) return null;
+  if (hours > 23 || minutes > 59 || seconds > 59 || number >= rate) return null;
+  if (drop && seconds === 0 && minutes % 10 !== 0 && number < droppedAt(rate)) return null;
   const counted = ((hours * 60 + minutes) * 60 + seconds) * rate + number;
   const whole = hours * 60 + minutes;
   return { frames: counted - (drop ? droppedAt(rate) * (whole - Math.floor(whole / 10)) : 0), drop };

@@ -11,6 +11,7 @@ import type { Area, Where } from "../where/schema";
 import { motionAt, type Track } from "../track/track";
 import type { Moment } from "../when/generator";
 import type { Path } from "./edit";
+import { pathBefore } from "./glass";
 import { type Look, type LookElement, resolveElement } from "./look";
 import { elementRanges, clampedParameters, clampedWhere, LOOK_RANGES, type Range, within } from "./ranges";
 import { namesInElement, type When } from "./timed";
@@ -186,6 +187,7 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
     frameRate,
     shot: shot ?? { first: frame, last: frame },
     tracks,
+    pathBefore: (element) => pathBefore(look, cabinet, element),
   };
   const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, to));
   return { context, strength, elements, where, clamped };

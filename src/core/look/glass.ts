@@ -1,4 +1,6 @@
 import { definitionOf } from "../elements/registry";
+import type { PathBefore } from "../frame/context";
+import { contentKey } from "../maths/content-key";
 import type { Cabinet } from "../profile/profiles";
 import type { Look, LookElement } from "./look";
 
@@ -12,6 +14,30 @@ export function filterOf({ kind, params }: LookElement): string | null {
 export function mayAct(look: Look, { on, strength, mix, when, keptOut }: LookElement): boolean {
   const isReached = keptOut || look.strength !== 0 || look.when?.strength !== undefined;
   return on && isReached && (strength !== 0 || when?.strength !== undefined) && (mix !== 0 || when?.mix !== undefined);
+}
+
+/** The glass a look names, by what it holds. */
+export const glassRecipe = (look: Look, { lenses, filters }: Cabinet): string =>
+  [
+    lenses.get(look.lens.profile ?? ""),
+    ...(look.elements as LookElement[]).map((element) => filters.get(filterOf(element) ?? "")),
+  ]
+    .map(contentKey)
+    .join(" ");
+
+/** The look as far as it goes before an element, all over the frame; null where nothing before it acts. */
+export function pathBefore(look: Look, cabinet: Cabinet, element: string): PathBefore | null {
+  const elements = look.elements as LookElement[];
+  const before = elements.slice(
+    0,
+    Math.max(
+      0,
+      elements.findIndex(({ id }) => id === element),
+    ),
+  );
+  if (!before.some(mayActIn(look))) return null;
+  const path: Look = { ...look, elements: before, where: undefined };
+  return { look: path, glass: glassRecipe(path, cabinet) };
 }
 
 const mayActIn = (look: Look) => (element: LookElement) => mayAct(look, element);

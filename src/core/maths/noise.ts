@@ -7,8 +7,15 @@ function hash(seed: number, index: number): number {
   return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
 }
 
-/** A number from -1 to 1 for a whole place. */
-export const steppedNoise = (seed: number, place: number) => 2 * hash(seed, Math.floor(place)) - 1;
+/** Mixes an element's seed with a frame's number (a multiplicative hash of Knuth's). */
+export const frameSeed = (seed: number, frame: number): number =>
+  (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(frame + 0x7f4a7c15, 0x85ebca6b)) | 0;
+
+/** Rounding in a frame's time times a rate (0.28 s · 25 Hz is 6.999…) may not put a place into the step before it. */
+const ROUNDING = 1e-9;
+
+/** A number from -1 to 1 for the step a place lies in, each a whole number wide. */
+export const steppedNoise = (seed: number, place: number) => 2 * hash(seed, Math.floor(place + ROUNDING)) - 1;
 
 /** Smooth between whole places, -1 to 1. */
 export function smoothNoise(seed: number, place: number): number {

@@ -17,9 +17,9 @@ function packed(entries: Taps[], from: number): Float32Array {
   return table;
 }
 
-/** Weights that change `from` pixels to `to` by area: each is the mean of what lies under it. */
-export function areaTaps(from: number, to: number): Float32Array {
-  const scale = from / to;
+/** Weights that change `from` pixels to `to` by area: each is the mean of what lies under it. `end`: where the source ends, in places. */
+export function areaTaps(from: number, to: number, end = to): Float32Array {
+  const scale = from / end;
   const entries = Array.from({ length: to }, (_, i): Taps => {
     const [left, right] = [i * scale, Math.min((i + 1) * scale, from)];
     const first = Math.min(Math.floor(left), from - 1);
@@ -29,6 +29,32 @@ export function areaTaps(from: number, to: number): Float32Array {
     );
     const sum = overlaps.reduce((a, b) => a + b, 0);
     return { first, weights: overlaps.map((overlap) => overlap / sum) };
+  });
+  return packed(entries, from);
+}
+
+/** The cubic B-spline at a distance. */
+function cubicSpline(distance: number): number {
+  const d = Math.abs(distance);
+  return d < 1 ? 2 / 3 - d * d + (d * d * d) / 2 : d < 2 ? (2 - d) ** 3 / 6 : 0;
+}
+
+/** The place that a mirror on both ends of `length` shows at `i`. */
+function mirrored(i: number, length: number): number {
+  const within = ((i % (2 * length)) + 2 * length) % (2 * length);
+  return within < length ? within : 2 * length - 1 - within;
+}
+
+/** Weights that bring few cells to many places smoothly: a cubic B-spline through them, mirrored at the ends. `end` as in `areaTaps`. */
+export function smoothTaps(from: number, to: number, end = to): Float32Array {
+  const entries = Array.from({ length: to }, (_, i): Taps => {
+    const place = ((i + 0.5) * from) / end - 0.5;
+    const cell = Math.floor(place);
+    const near = [-1, 0, 1, 2].map((k) => ({ at: mirrored(cell + k, from), weight: cubicSpline(cell + k - place) }));
+    const first = Math.min(...near.map(({ at }) => at));
+    const weights = new Array<number>(Math.max(...near.map(({ at }) => at)) - first + 1).fill(0);
+    for (const { at, weight } of near) weights[at - first]! += weight;
+    return { first, weights };
   });
   return packed(entries, from);
 }

@@ -5,7 +5,7 @@ import { blurTaps } from "./bank";
 /** Standard deviation, in cells, that is left at the level a wide blur is done on. */
 const CELLS = 1.3;
 /** Variance a pass of nine taps holds, cells². */
-const MOST_VARIANCE = 3;
+export const MOST_VARIANCE = 3;
 /** Variance halving to a level and doubling back take by themselves, in the level's cells². */
 const own = (level: number) => (5 / 6) * (1 - 4 ** -level);
 

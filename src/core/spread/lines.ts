@@ -3,7 +3,7 @@ import { planBlur } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
 import { addProgram } from "../engine/pointwise";
-import { planDouble, planHalve, planLay } from "./gaussian";
+import { MOST_VARIANCE, planDouble, planHalve, planLay } from "./gaussian";
 import type { Colour } from "./plan";
 
 /** A line of light through every source, at any angle. */
@@ -90,9 +90,12 @@ export function planLines(builder: PlanBuilder, input: number, { lines, strands,
   let source = levels[halvings]!;
   const variance = (thickness / cell) ** 2 - (halvings ? OWN_THICKNESS ** 2 : 0);
   if (variance > 0.05 || (!halvings && key)) {
-    const taps = blurTaps(Math.max(0.02, Math.min(variance, 3)));
-    const taken = halvings ? null : key;
-    source = planBlur(builder, source, { x: taps, y: taps }, { black: true, key: taken }, { x: 4, y: 4 });
+    const passes = Math.max(1, Math.ceil(variance / MOST_VARIANCE));
+    const taps = blurTaps(Math.max(0.02, variance / passes));
+    for (let i = 0; i < passes; i++) {
+      const taken = halvings || i ? null : key;
+      source = planBlur(builder, source, { x: taps, y: taps }, { black: true, key: taken }, { x: 4, y: 4 });
+    }
   }
   let sum: number | null = null;
   for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);

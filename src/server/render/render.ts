@@ -8,6 +8,7 @@ import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate"
 import { decodeImage } from "../../core/image/decode";
 import { depthFrame, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
 import { lookAt } from "../../core/look/at-frame";
+import type { Look } from "../../core/look/look";
 import type { ShotFrame } from "../../core/frame/context";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
@@ -71,25 +72,51 @@ async function furtherPixels(
   job: RenderJob,
   plan: Plan,
   image: Decoded,
-  own: { number: number; frame: Frame },
+  own: { at: ShotFrame; frame: Frame },
   key: string,
 ): Promise<Map<SourceRequest, Float32Array>> {
   const { width, height } = plan;
   const found = new Map<SourceRequest, Float32Array>();
   for (const { request } of plan.extras) {
     let frame: Frame;
-    if (request.kind === "frame" && request.number === own.number) frame = own.frame;
+    if (request.kind === "frame" && request.number === own.at.frame) frame = own.frame;
     else if (request.kind === "depth") frame = depthFrame(image);
-    else if (request.kind === "look") throw new Error("A render has no use for another look's picture");
     else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
-    else
-      frame = decodeImage(
-        await loadFrame(job.source, request.number, job.choice, job.gaps ?? "refuse"),
-        job.inEncoding,
-      ).frame;
-    found.set(request, resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`).data);
+    else {
+      const number = request.kind === "frame" ? request.number : (request.frame ?? own.at.frame);
+      const other = await loadFrame(job.source, number, job.choice, job.gaps ?? "refuse");
+      frame = decodeImage(other, job.inEncoding).frame;
+      if (request.kind === "look") {
+        const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
+        const path = { ...job, look: request.look as Look };
+        frame = await lightOf(engine, path, other, at, { frame, output: "light" }, `${key} frame ${number}`);
+      }
+    }
+    const sized = resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`);
+    // What a look made may still lie in the engine's memory, where the next run would write over it.
+    found.set(request, request.kind === "look" ? sized.data.slice() : sized.data);
   }
   return found;
+}
+
+/** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
+async function lightOf(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  { frame: full, output }: { frame: Frame; output: "light" | "codes" },
+  key: string,
+): Promise<Frame> {
+  const width = Math.max(1, Math.round(full.width * job.scale));
+  const height = Math.max(1, Math.round(full.height * job.scale));
+  const frame = resizeFrame(engine, full, width, height, key);
+  const plan = compile(job.look, job.cabinet, { ...at, width, height, sourceKey: key }, { kind: output });
+  const further = await furtherPixels(engine, job, plan, image, { at, frame }, key);
+  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
+  const made = floatsOf(bytes);
+  // A large frame is written before the engine computes again, so it may stay where it was made.
+  return { width, height, data: width * height > LARGE ? made : made.slice() };
 }
 
 async function computed(
@@ -111,20 +138,11 @@ async function computed(
   if (passesCodesOn(job, output, at))
     return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
   const { frame: full } = decodeImage(image, job.inEncoding);
-  const width = Math.max(1, Math.round(full.width * job.scale));
-  const height = Math.max(1, Math.round(full.height * job.scale));
-  const frame = resizeFrame(engine, full, width, height, key);
   const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
-  const request = { ...at, width, height, sourceKey: key };
-  const plan = compile(job.look, job.cabinet, request, { kind });
-  const further = await furtherPixels(engine, job, plan, image, { number, frame }, key);
-  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
-  const made = floatsOf(bytes);
-  // A large frame is written before the engine computes again, so it may stay where it was made.
-  const light = { width, height, data: width * height > LARGE ? made : made.slice() };
+  const light = await lightOf(engine, job, image, at, { frame: full, output: kind }, key);
   return {
     ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light),
-    z: width === full.width ? image.z : undefined,
+    z: light.width === full.width ? image.z : undefined,
   };
 }
 

@@ -105,8 +105,9 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, source: 
   if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
   if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
   if (request.kind === "look") {
-    const { look, still } = request;
-    const made = await computed({ ...order, look: look as Look, still, rows: undefined, output: { kind: "light" } });
+    const { look, still, frame = order.frame } = request;
+    const output = { kind: "light" } as const;
+    const made = await computed({ ...order, look: look as Look, still, frame, rows: undefined, output });
     if (!made) throw new Superseded();
     return floatsOf(made.bytes).slice();
   }

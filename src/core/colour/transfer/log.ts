@@ -52,7 +52,9 @@ export const ACESCCT = logTransfer({
 });
 
 const CC_FLOOR = 2 ** -16;
-const CC_BREAK = (Math.log2(CC_FLOOR) + 9.72) / 17.52;
+/** Where the curve begins to be a logarithm, light, and its code there. */
+const CC_BREAK_LIGHT = 2 ** -15;
+const CC_BREAK = (Math.log2(CC_BREAK_LIGHT) + 9.72) / 17.52;
 /** Largest half: the top of ACEScc. */
 const CC_TOP = 65504;
 
@@ -61,7 +63,7 @@ export const ACESCC: Transfer = {
   toLight: (code) =>
     code <= CC_BREAK ? (2 ** (code * 17.52 - 9.72) - CC_FLOOR) * 2 : Math.min(2 ** (code * 17.52 - 9.72), CC_TOP),
   toCode: (light) =>
-    (Math.log2(light <= 0 ? CC_FLOOR : light < 2 ** -15 ? CC_FLOOR + light / 2 : light) + 9.72) / 17.52,
+    (Math.log2(light <= 0 ? CC_FLOOR : light < CC_BREAK_LIGHT ? CC_FLOOR + light / 2 : light) + 9.72) / 17.52,
 };
 
 /** Printing density of film (SMPTE 268M): 0.002 density a code of 10 bits, base at 95, reference white (light 1) at 685, negative gamma 0.6. */

@@ -1,8 +1,9 @@
 import { addProgram, differenceOperation, offsetMatrixOperation } from "../../engine/pointwise";
 import { MID_GREY } from "../../elements/key";
+import { glassRecipe } from "../../look/glass";
 import type { Look } from "../../look/look";
 import { displayOperations } from "../../view/view";
-import { glassRecipe, viewRecipe } from "../recipe";
+import { viewRecipe } from "../recipe";
 import { type OutputDefinition, wholePath } from "./definition";
 import { DISPLAY_BYTES } from "./display";
 

@@ -44,7 +44,7 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
-/** Red, green and blue from frames t - a, t - b, t - c; the ends of the shot hold. */
+/** Red, green and blue of the path so far, at frames t - a, t - b, t - c; the ends of the shot hold. */
 export const channelLag = define<ChannelLag>({
   kind: "channelLag",
   label: "Channel lag",
@@ -52,26 +52,27 @@ export const channelLag = define<ChannelLag>({
   drawing: { outline: "M9 4 H14 V60 H9 Z M18 4 H23 V60 H18 Z M27 4 H32 V60 H27 Z" },
   summary: "Colours that arrive some frames apart, as from a camera that exposed them one after another.",
   advice:
-    "It shows only where something moves. It takes the shot's own frames, so it belongs before anything that moves light.",
+    "It shows only where something moves. All that stands before it is computed for the late frames, too, so it is quickest at the front.",
   strengthLaw: "Multiplies the frames of lag, rounded to whole ones.",
   source: "Each channel is taken from a frame of its own.",
   passes: "splits",
   parameters,
   changesWithFrame: true,
+  takesPathBefore: true,
   work: {
     kind: "buffers",
-    plan(builder, input, { strength, values }, { frame, shot }: FrameContext) {
+    plan(builder, input, { id, strength, values }, { frame, shot, pathBefore }: FrameContext) {
+      const path = pathBefore(id);
+      const lightAt = (number: number) =>
+        builder.source(path ? { kind: "look", ...path, frame: number } : { kind: "frame", number });
       const numbers = lags(values, strength).map((lag) => clamp(frame - lag, shot.first, shot.last));
       if (numbers.every((number) => number === frame)) return input;
       const others = [...new Set(numbers.filter((number) => number !== frame))].slice(0, 2);
-      const buffers = others.map((number) => builder.source({ kind: "frame", number }));
+      const buffers = others.map(lightAt);
       // Three different frames, none of them this one: red's stands in for the row.
-      const first =
-        new Set(numbers).size === 3 && !numbers.includes(frame)
-          ? builder.source({ kind: "frame", number: numbers[0]! })
-          : input;
+      const first = new Set(numbers).size === 3 && !numbers.includes(frame) ? lightAt(numbers[0]!) : input;
       const rest = first === input ? others : [...new Set(numbers.slice(1))];
-      const further = first === input ? buffers : rest.map((number) => builder.source({ kind: "frame", number }));
+      const further = first === input ? buffers : rest.map(lightAt);
       const choice = numbers.map((number, c) =>
         first !== input && c === 0 ? 0 : number === frame ? 0 : rest.indexOf(number) + 1,
       );

@@ -103,6 +103,7 @@ export const curves = define<Curves>({
           return (light: number) =>
             Math.sign(light) * (light === 0 ? 0 : MID_GREY * 2 ** stops(Math.log2(Math.abs(light) / MID_GREY)));
         }),
+        "straight",
       ),
     ],
   },

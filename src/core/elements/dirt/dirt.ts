@@ -1,7 +1,8 @@
 import { type PlanBuilder } from "../../engine/plan";
+import { planResize } from "../../engine/operations";
 import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
-import { areaTaps } from "../../maths/taps";
+import { areaTaps, smoothTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import { define, type Parameter, type ValuesOf } from "../definition";
 import { encodingChoices } from "../plate/plate";
@@ -11,8 +12,11 @@ import type { FrameContext } from "../../frame/context";
 
 type Dirt = ValuesOf<typeof parameters>;
 
-/** Dust is drawn at a quarter of the size: it lies on the front glass, far out of focus. */
+/** Dirt lights up at a quarter of the size: it lies on the front glass, far out of focus. */
 const PART = 4;
+/** Lines it is drawn in, whatever the frame's size, so that it is the same dirt; fewer for a frame wider than MAX_ASPECT. */
+const DRAWN_LINES = 360;
+const MAX_ASPECT = 4;
 const SPECKS = 900;
 const SCRATCHES = 40;
 /** Radius of a speck, share of the frame's height, and of its blur at T1 . */
@@ -20,11 +24,20 @@ const SPECK = 0.0035;
 const BLUR_AT_FULL = 0.004;
 
 const unit = (seed: number, index: number) => (steppedNoise(seed, index) + 1) / 2;
-const plates = new Map<string, Float32Array>();
+
+interface Drawn {
+  width: number;
+  height: number;
+  /** RGBA. */
+  pixels: Float32Array;
+}
+const plates = new Map<string, Drawn>();
 const PLATES_KEPT = 4;
 
-/** What lies on the glass, 0 to about 1, RGBA: specks that grow softer as the stop opens, smears, scratches. */
-function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height: number, stop: number): Float32Array {
+/** What lies on the glass of a frame so many times as wide as high, 0 to about 1: specks that grow softer as the stop opens, smears, scratches. */
+function plateFor({ dust, smears, scratches, seed }: Dirt, aspect: number, stop: number): Drawn {
+  const height = Math.max(1, Math.round(DRAWN_LINES * Math.min(1, MAX_ASPECT / aspect)));
+  const width = Math.max(1, Math.round(height * aspect));
   const key = [dust, smears, scratches, seed, width, height, stop].join(" ");
   const found = plates.get(key);
   if (found) return found;
@@ -63,11 +76,14 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, width: number, height
           0.3 * smoothNoise(seed + 11, v * 53 + u * 12);
         plane[y * width + x]! += smears * 0.35 * Math.max(0, wipe) ** 2;
       }
-  const rgba = Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!);
+  const drawn = { width, height, pixels: Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!) };
   if (plates.size >= PLATES_KEPT) plates.delete(plates.keys().next().value!);
-  plates.set(key, rgba);
-  return rgba;
+  plates.set(key, drawn);
+  return drawn;
 }
+
+/** Weights from a drawing to places that end at `end`: by area where they are fewer, smoothly where they are more. */
+const tapsFor = (from: number, to: number, end: number) => (from > end ? areaTaps : smoothTaps)(from, to, end);
 
 /** What lies on the glass, in a buffer like `quarter`: drawn, or as a picture shows it. */
 function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: number): number {
@@ -82,17 +98,11 @@ function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: nu
     });
     return planHalve(builder, planHalve(builder, picture));
   }
-  const { width, height } = builder.size(quarter);
-  const plate = builder.level(quarter);
-  // A table becomes a buffer by the change of size that changes nothing.
-  return builder.add("resize", {
-    source: builder.table(plateFor(values, width, height, stop)),
-    out: plate,
-    width,
-    outWidth: width,
-    across: builder.table(areaTaps(width, width)),
-    down: builder.table(areaTaps(height, height)),
-  });
+  const { width, height, edgeX, edgeY } = builder.size(quarter);
+  const drawn = plateFor(values, edgeX / edgeY, stop);
+  const from = { table: builder.table(drawn.pixels), width: drawn.width };
+  const across = tapsFor(drawn.width, width, edgeX);
+  return planResize(builder, from, builder.level(quarter), across, tapsFor(drawn.height, height, edgeY));
 }
 
 const parameters = {

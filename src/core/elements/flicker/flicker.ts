@@ -22,7 +22,7 @@ export function flickerStops(
       ? steppedNoise(seed, place)
       : character === "smooth"
         ? smoothNoise(seed, place)
-        : -(Math.abs(smoothNoise(seed, place)) ** SPARSE_POWER) * 2;
+        : -(Math.abs(smoothNoise(seed, place)) ** SPARSE_POWER);
   return amplitude * strength * noise;
 }
 

@@ -1,5 +1,5 @@
 import { cornerHeight } from "../../frame/geometry";
-import { planGather } from "../../engine/operations";
+import { planGather, planResize } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
 import { scaledTaps } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
@@ -22,21 +22,16 @@ interface Ghost {
 
 /** Factors nearer to nothing than this would gather the whole frame in one place. */
 const SMALLEST_FACTOR = 0.08;
+const heldFactor = (factor: number) =>
+  Math.abs(factor) >= SMALLEST_FACTOR ? factor : factor < 0 ? -SMALLEST_FACTOR : SMALLEST_FACTOR;
 /** Ghosts are drawn at a quarter of the size. */
 const PART = 0.25;
 
 /** A frame scaled about the axis by a factor, turned over where it is below 0. */
 function planScaled(builder: PlanBuilder, input: number, factor: number, axisX: number, axisY: number): number {
   const { width, height } = builder.size(input);
-  const out = builder.level(input);
-  return builder.add("resize", {
-    source: input,
-    out,
-    width,
-    outWidth: width,
-    across: builder.table(scaledTaps(width, factor, axisX)),
-    down: builder.table(scaledTaps(height, factor, axisY)),
-  });
+  const across = scaledTaps(width, factor, axisX);
+  return planResize(builder, input, builder.level(input), across, scaledTaps(height, factor, axisY));
 }
 
 const ghostsOf = ({ lens }: FrameContext): Ghost[] => (lens?.ghosts ?? []) as Ghost[];
@@ -97,14 +92,8 @@ export const ghosts = define<Ghosts>({
       const corner = (cornerHeight(geometry) / geometry.pitchY) * PART;
       let sum: number | null = null;
       for (const { factor, gain, defocus, tint } of ghostsOf(context)) {
-        const own = factor * (values.spacing / 100);
-        const scaled = planScaled(
-          builder,
-          quarter,
-          Math.abs(own) < SMALLEST_FACTOR ? SMALLEST_FACTOR : own,
-          axisX,
-          axisY,
-        );
+        const own = heldFactor(factor * (values.spacing / 100));
+        const scaled = planScaled(builder, quarter, own, axisX, axisY);
         const radius = Math.max(0.7, (defocus / 1000 / geometry.pitchY) * PART);
         const discs = planPupil(builder, scaled, {
           pupil: pupilOf(values),
@@ -115,7 +104,8 @@ export const ghosts = define<Ghosts>({
           aspect: geometry.pitchY / geometry.pitchX,
           black: true,
         });
-        const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4);
+        // A copy keeps the light of a pixel; a smaller one is lit the more, so that the gain says how much of all the light comes back.
+        const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4 / own ** 2);
         sum = planGather(builder, {
           like: quarter,
           planes: [

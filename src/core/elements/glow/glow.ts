@@ -1,5 +1,6 @@
 import { rollOffOperations, rollOffParameter } from "../roll-off";
 import { clamp, lerp } from "../../maths/interpolate";
+import { frameSeed } from "../../maths/noise";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, type SpreadFit } from "../../spread/fit";
 import { planGaussian } from "../../spread/gaussian";
@@ -91,39 +92,77 @@ function spreadOf(
   });
 }
 
-/** Standard deviation (px) of a blur before a frame is turned: a single pixel's light would depend on where it falls on the turned grid. */
-const TURN_BLUR = 0.8;
+/** Standard deviation (px) of a blur before a frame is sheared: a single pixel's light would depend on where it falls on the sheared grid. */
+const SHEAR_BLUR = 0.8;
 
-/** Emits the glow's light. A long glow that leans is spread on a turned frame, large enough for all of the picture. */
+/** How a frame is sheared so that a leaning ellipse stands upright, and what the ellipse is there. */
+interface Shear {
+  /** Across (x moves with y) or down (y moves with x), px a px. */
+  across: number;
+  down: number;
+  /** Size of the sheared frame, px. */
+  width: number;
+  height: number;
+  /** Radius of the upright ellipse down, in the glow's size, and its width over its height. */
+  size: number;
+  aspect: number;
+}
+
+/**
+ * An ellipse of half axes `aspect` and 1 whose long one leans by `angle` has the covariance [a b; b d]. Moving x by -(b / d) y leaves it
+ * upright with variances A² / d and d, moving y by -(b / a) x with a and A² / a; the smaller of the two frames is taken.
+ */
+export function shearFor(
+  { aspect, angle }: Pick<Glow, "aspect" | "angle">,
+  { width, height }: Pick<FrameGeometry, "width" | "height">,
+  square: number,
+): Shear {
+  const turn = (angle * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const a = aspect ** 2 * c ** 2 + s ** 2;
+  const d = aspect ** 2 * s ** 2 + c ** 2;
+  const b = (aspect ** 2 - 1) * c * s;
+  const across = b / d / square;
+  const down = (b / a) * square;
+  const wide = width + Math.ceil(Math.abs(across) * height);
+  const high = height + Math.ceil(Math.abs(down) * width);
+  return wide * height <= width * high
+    ? { across, down: 0, width: wide, height, size: Math.sqrt(d), aspect: aspect / d }
+    : { across: 0, down, width, height: high, size: aspect / Math.sqrt(a), aspect: a / aspect };
+}
+
+/** Emits the glow's light. A long glow that leans is spread on a sheared frame, on which it stands upright. */
 function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: FrameGeometry, gain: number): number {
   const { width, height, axisX, axisY, pitchX, pitchY, squeeze } = geometry;
   const square = (pitchX * squeeze) / pitchY;
   const key = builder.floats(keyRecord(keyOf(values)));
-  if (values.aspect === 1 || values.angle % 180 === 0)
-    return spreadOf(builder, input, values, key, geometry, square / values.aspect, gain);
-  const side = Math.ceil(Math.hypot(width, height));
-  const middle = (side - 1) / 2;
-  const turn = (values.angle * Math.PI) / 180;
-  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  if (values.aspect === 1 || values.angle % 90 === 0) {
+    const aspect = values.angle % 180 === 0 ? values.aspect : 1 / values.aspect;
+    const upright = { ...values, size: values.angle % 180 === 0 ? values.size : values.size * values.aspect };
+    return spreadOf(builder, input, upright, key, geometry, square / aspect, gain);
+  }
+  const shear = shearFor(values, geometry, square);
   const black = values.surround === "black";
   const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
-  const turned = planResample(builder, planGaussian(builder, taken, TURN_BLUR, TURN_BLUR, { black }), {
-    width: side,
-    height: side,
+  const [middleX, middleY] = [(shear.width - 1) / 2, (shear.height - 1) / 2];
+  const sheared = planResample(builder, planGaussian(builder, taken, SHEAR_BLUR, SHEAR_BLUR, { black }), {
+    width: shear.width,
+    height: shear.height,
     black,
     place: (x, y) => [
-      axisX + ((x - middle) * c - (y - middle) * s) / square,
-      axisY + (x - middle) * s + (y - middle) * c,
+      axisX + x - middleX + shear.across * (y - middleY),
+      axisY + y - middleY + shear.down * (x - middleX),
     ],
   });
-  const spread = spreadOf(builder, turned, values, undefined, geometry, 1 / values.aspect, gain);
+  const upright = { ...values, size: values.size * shear.size };
+  const spread = spreadOf(builder, sheared, upright, undefined, geometry, square / shear.aspect, gain);
   return planResample(builder, spread, {
     width,
     height,
     black,
     place: (x, y) => [
-      middle + (x - axisX) * square * c + (y - axisY) * s,
-      middle - (x - axisX) * square * s + (y - axisY) * c,
+      middleX + x - axisX - shear.across * (y - axisY),
+      middleY + y - axisY - shear.down * (x - axisX),
     ],
   });
 }
@@ -281,18 +320,14 @@ export const glow = define<Glow>({
   parameters,
   handles: [{ kind: "angle", label: "Angle of the glow", angle: "angle", plane: "scene", unless: { aspect: 1 } }],
   key: ({ values }) => keyOf(values),
+  changesWithFrame: true,
   work: {
     kind: "buffers",
-    plan(builder, input, { id, strength, values }, { geometry }) {
-      const light = planSplit(
-        builder,
-        planGlow(builder, input, values, geometry, (values.gain / 100) * strength),
-        strength,
-        values,
-        geometry,
-      );
-      // With a roll-off, light of mid-grey keeps its place.
-      const amount = values.gamma === 1 ? 1 : MID_GREY ** (1 - values.gamma);
+    plan(builder, input, { id, strength, values }, { geometry, frame }) {
+      const spread = planGlow(builder, input, values, geometry, values.gain / 100);
+      const light = planSplit(builder, spread, strength, values, geometry);
+      // Strength multiplies what is laid, after its roll-off; with one, light of mid-grey keeps its place.
+      const amount = strength * (values.gamma === 1 ? 1 : MID_GREY ** (1 - values.gamma));
       const layer = layerOperation({
         mode: values.lay,
         amount,
@@ -300,7 +335,7 @@ export const glow = define<Glow>({
         gamma: values.gamma,
         hold: lightAt(values.hold),
         dither: values.dither / 100,
-        seed: seedOf(id),
+        seed: frameSeed(seedOf(id), frame),
       });
       return addProgram(builder, light, builder.buffer(), [...rollOffOperations(values.rollOff), layer], input);
     },

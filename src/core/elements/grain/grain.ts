@@ -1,4 +1,5 @@
 import { clamp } from "../../maths/interpolate";
+import { frameSeed } from "../../maths/noise";
 import type { PointOperation } from "../../engine/pointwise";
 import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
@@ -13,13 +14,14 @@ export const SHADOW_AT = -5;
 export const HIGHLIGHT_AT = 4;
 /** Full width at half maximum over standard deviation of a Gaussian. */
 const FWHM = 2.3548;
-const MOST_RADIUS = 8;
+/** Largest radius of the filter, px, as assembly/grain.ts has it: three deviations of the largest, softest grain on pixels of 2.5 µm. */
+const MAX_RADIUS = 40;
 /** A density of 1 is this many stops. */
 const STOPS_PER_DENSITY = Math.log2(10);
 
 /** Gaussian taps (centre first, unit power: the sum of squares over the whole kernel is 1). */
 function taps(sigma: number): number[] {
-  const radius = clamp(Math.ceil(3 * sigma), 0, MOST_RADIUS);
+  const radius = clamp(Math.ceil(3 * sigma), 0, MAX_RADIUS);
   const raw = Array.from({ length: radius + 1 }, (_, i) => Math.exp(-0.5 * (i / Math.max(sigma, 1e-3)) ** 2));
   const power = Math.sqrt(raw.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * tap, 0));
   return raw.map((tap) => tap / power);
@@ -70,15 +72,11 @@ export function rmsAt(
   return middle + (shadow - middle) * down + (highlight - middle) * up;
 }
 
-/** Mixes the element's seed with the frame number (a multiplicative hash of Knuth's). */
-const frameSeed = (seed: number, frame: number) =>
-  (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(frame + 0x7f4a7c15, 0x85ebca6b)) | 0;
-
 function program({ strength, values }: ElementState<Grain>, { geometry, frame }: FrameContext): PointOperation[] {
   const pitch = geometry.pitchY;
   const half = filterTaps(values, pitch);
   const sigma = (rms: number) => pixelSigma(rms, values, pitch) * strength;
-  const kernel = [...half, ...new Array<number>(MOST_RADIUS + 1 - half.length).fill(0)];
+  const kernel = [...half, ...new Array<number>(MAX_RADIUS + 1 - half.length).fill(0)];
   return [
     {
       code: "grain",

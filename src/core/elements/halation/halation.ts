@@ -155,15 +155,16 @@ export const halation = define<Halation>({
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const fit = fitFor(values, context);
-      const layers = layersOf(values).map((value) => (value / 100) * strength);
-      const result = planSpread(builder, input, {
-        fit,
-        weights: fit.weights.map((weight) => layers.map((layer) => layer * weight) as unknown as Colour),
-        under: [1, 1, 1],
-        key: builder.floats(keyRecord(keyOf(values))),
-        surround: "extend",
-      });
-      return planRollOff(builder, input, result, values.rollOff);
+      const layers = layersOf(values).map((value) => value / 100);
+      const added = (amount: number) =>
+        planSpread(builder, input, {
+          fit,
+          weights: fit.weights.map((weight) => layers.map((layer) => layer * weight * amount) as unknown as Colour),
+          under: [1, 1, 1],
+          key: builder.floats(keyRecord(keyOf(values))),
+          surround: "extend",
+        });
+      return planRollOff(builder, input, strength, added, values.rollOff);
     },
   },
   response({ strength, mix, values }, context) {

@@ -180,7 +180,7 @@ export const plate = define<Plate>({
         ends,
         index: frame - shot.first + Math.round(values.offset),
       });
-      const layer = layerOperation({ mode: values.blend, amount: (values.gain / 100) * strength });
+      const layer = layerOperation({ mode: values.blend, amount: (values.gain / 100) * strength, isPicture: true });
       const placed = planPlaced(builder, light, values, geometry);
       if (!placed) return addProgram(builder, light, builder.buffer(), [layer], input);
       const laid = [layer, { code: "blend" as const, floats: [0] }];

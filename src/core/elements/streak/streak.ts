@@ -1,6 +1,7 @@
 import { layOverParameter } from "../lay-over";
 import { planRollOff, rollOffParameter } from "../roll-off";
 import { blurTaps } from "../../spread/bank";
+import { MOST_VARIANCE } from "../../spread/gaussian";
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
 import { planBlur, planGather, planReduce } from "../../engine/operations";
@@ -33,9 +34,6 @@ function smear(builder: PlanBuilder, source: number, length: Colour, cell: numbe
 
 /** Standard deviation, in cells, above which a line is blurred a level lower. */
 const LEAST_AT_LEVEL = 1.05;
-
-/** Variance of one blurring pass that 9 taps can hold, cells squared. */
-const MOST_VARIANCE = 3;
 
 /** Blurs columns to a standard deviation of `sigma` cells, in as few passes as the taps allow. */
 function thicken(builder: PlanBuilder, source: number, variance: number, black: boolean): number {
@@ -226,7 +224,8 @@ export const streak = define<Streak>({
     kind: "buffers",
     plan: (builder, input, { strength, values }, context) => {
       const lines = values.angle || values.count > 1 ? planTurned : planAlong;
-      return planRollOff(builder, input, lines(builder, input, strength, values, context), values.rollOff, values.lay);
+      const added = (amount: number) => lines(builder, input, amount, values, context);
+      return planRollOff(builder, input, strength, added, values.rollOff, values.lay);
     },
   },
   response({ strength, mix, values }) {

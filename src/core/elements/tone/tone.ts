@@ -120,7 +120,7 @@ function toneProgram(values: Tone, strength: number): PointOperation[] {
   const curve = (light: number) =>
     Math.sign(light) *
     (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
-  return [curvesOperation([curve, curve, curve])];
+  return [curvesOperation([curve, curve, curve], "straight")];
 }
 
 export const tone = define<Tone>({

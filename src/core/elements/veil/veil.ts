@@ -1,11 +1,29 @@
-import { planDouble, planHalve, planLay } from "../../spread/gaussian";
+import { planResize } from "../../engine/operations";
+import type { PlanBuilder } from "../../engine/plan";
+import { addProgram, differenceOperation } from "../../engine/pointwise";
+import { areaTaps, smoothTaps } from "../../maths/taps";
+import { planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { define, type Parameter, type ValuesOf } from "../definition";
 
 type Veil = ValuesOf<typeof parameters>;
 
-/** Height of the level that follows the bright side, cells: the frame's broadest lights and darks. */
-const FOLLOWING_CELLS = 6;
+/** Rows of cells over the frame's height that follow the bright side: the frame's broadest lights and darks. */
+const FOLLOWING_ROWS = 6;
+/** Most of them across, for a frame far wider than high. */
+const MAX_COLUMNS = 64;
+/** The frame's light in equal cells, each the mean of what it covers, and `follows` of each against the mean of all. */
+function planCells(builder: PlanBuilder, input: number, follows: number): number {
+  const { width, height } = builder.size(input);
+  const rows = Math.min(height, FOLLOWING_ROWS);
+  const columns = Math.min(width, MAX_COLUMNS, Math.max(1, Math.round((FOLLOWING_ROWS * width) / height)));
+  const grid = () => builder.buffer(columns, rows);
+  const cells = planResize(builder, input, grid(), areaTaps(width, columns), areaTaps(height, rows));
+  if (follows === 1) return cells;
+  const mean = planResize(builder, cells, builder.buffer(1, 1), areaTaps(columns, 1), areaTaps(rows, 1));
+  const even = planResize(builder, mean, grid(), areaTaps(1, columns), areaTaps(1, rows));
+  return addProgram(builder, cells, grid(), [differenceOperation(follows, true)], even);
+}
 
 const parameters = {
   fraction: {
@@ -49,25 +67,14 @@ export const veil = define<Veil>({
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }) {
-      const levels = [input];
-      // Down to one cell: its light is the frame's mean.
-      for (let size = builder.size(input); size.width > 1 || size.height > 1; size = builder.size(levels.at(-1)!))
-        levels.push(planHalve(builder, levels.at(-1)!));
-      const following = Math.max(
-        1,
-        levels.findIndex((level) => builder.size(level).height <= FOLLOWING_CELLS),
-      );
+      const cells = planCells(builder, input, values.follows);
+      const half = builder.level(input, true, true);
+      const { width: columns, height: rows } = builder.size(cells);
+      const { width, height, edgeX, edgeY } = builder.size(half);
+      const across = smoothTaps(columns, width, edgeX);
+      const light = planResize(builder, cells, half, across, smoothTaps(rows, height, edgeY));
       const gain = (values.fraction / 100) * strength;
-      const weight = (share: number) => values.tint.map((t) => t * gain * share) as unknown as Colour;
-      const expand = (from: number) => {
-        let image = levels[from]!;
-        for (let k = from - 1; k >= 1; k--) image = planDouble(builder, image, levels[k]!);
-        return image;
-      };
-      let out = input;
-      if (values.follows < 1) out = planLay(builder, out, expand(levels.length - 1), weight(1 - values.follows));
-      if (values.follows > 0) out = planLay(builder, out, expand(following), weight(values.follows));
-      return out;
+      return planLay(builder, input, light, values.tint.map((t) => t * gain) as unknown as Colour);
     },
   },
   response({ strength, mix, values }) {
