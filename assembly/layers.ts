@@ -127,7 +127,7 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
   for (let x = 0; x < width; x++) {
     const o = <usize>x << 4;
     const picture = v128.load(other + o), own = v128.load(row + o);
-    let layer = f32x4.pmax(zero, own);
+    let layer = mode == OVER ? own : f32x4.pmax(zero, own);
     if (bend) layer = pow(layer, gamma);
     layer = mul(layer, amount);
     const under = mul(picture, level);

@@ -7,7 +7,7 @@ import { blurTaps } from "../spread/bank";
  * applied (assembly/convolve.ts).
  */
 
-/** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along y. */
+/** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along a pixel's shorter side. */
 const FIRST = 0.5;
 const SECOND = 1;
 const THIRD = 1;
@@ -23,19 +23,36 @@ const FEW_TAPS_UP_TO = 1;
 export const tapsOf = (variance: number) => (variance <= FEW_TAPS_UP_TO ? fiveTaps(variance) : blurTaps(variance));
 
 const blurs = [FIRST, SECOND, THIRD, FOURTH];
-export const blurVariance = (index: number) => blurs[index]!;
+/** Variance of a blur along a direction, its cells²; `density`: as in `PixelShape`, of that direction. */
+export const blurVariance = (index: number, density = 1) => blurs[index]! * density ** 2;
+
+/** A pixel's shape: px along x and along y for one of its shorter side, 1 for that one, less for the other. */
+export interface PixelShape {
+  x: number;
+  y: number;
+}
+
+/** Pixels for a length of a pixel's shorter side (mm), which contrast is counted in. */
+export const pixelShape = ({ pitchX, pitchY }: { pitchX: number; pitchY: number }): PixelShape & { unit: number } => {
+  const unit = Math.min(pitchX, pitchY);
+  return { x: unit / pitchX, y: unit / pitchY, unit };
+};
 
 const transfer = (taps: number[], f: number) =>
   taps.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * Math.cos(2 * Math.PI * f * i), 0);
 /** Of the reducing filter [1 5 10 10 5 1]/32, and of expanding, its transpose. */
 const halving = (f: number) => Math.cos(Math.PI * f) ** 5;
 
-/** What is left of a wave of `f` cycles/px along y in each member, and in the third one reduced to half size and expanded again. */
-export function memberTransfers(f: number): [number, number, number, number, number, number] {
-  const [t1, t2] = [transfer(tapsOf(FIRST), f), transfer(tapsOf(FIRST), f) * transfer(tapsOf(SECOND), f)];
-  const half = halving(f) * transfer(tapsOf(THIRD), 2 * f);
+/**
+ * What is left of a wave of `f` cycles/px along a direction in each member, and in the third one reduced to half size and expanded again.
+ * `density`: as in `PixelShape`, of that direction.
+ */
+export function memberTransfers(f: number, density = 1): [number, number, number, number, number, number] {
+  const left = (index: number, at: number) => transfer(tapsOf(blurVariance(index, density)), at);
+  const [t1, t2] = [left(0, f), left(0, f) * left(1, f)];
+  const half = halving(f) * left(2, 2 * f);
   const t3 = t2 * half * halving(f);
-  const t4 = t2 * half * halving(2 * f) ** 2 * transfer(tapsOf(FOURTH), 4 * f) * halving(f);
+  const t4 = t2 * half * halving(2 * f) ** 2 * left(3, 4 * f) * halving(f);
   return [1, t1, t2, t3, t4, t2 * halving(f) ** 2];
 }
 

@@ -2,20 +2,19 @@ import type { FrameGeometry } from "../frame/geometry";
 import { planBlur, radiusOf } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { planDouble, planHalve, planSum } from "../spread/gaussian";
-import { blurVariance, tapsOf } from "./bank";
+import { blurVariance, pixelShape, tapsOf } from "./bank";
 import { ENTRIES, type HeightTables, reachOf } from "./tables";
 
 /** Rows at least this long (px) are blurred twice in one going, as assembly/convolve.ts does it. */
 const LONG = 32;
 
 /** The buffers of the bank's members: three at full size; the third again and two more at half of it; where wanted the fifth again and two wider ones at a quarter. */
-function planMembers(builder: PlanBuilder, input: number, isWide: boolean, { pitchX, pitchY }: FrameGeometry) {
-  const squareX = (pitchY / pitchX) ** 2;
-  const isSquare = Math.abs(squareX - 1) < 1e-6;
-  const tapsFor = (index: number) => {
-    const y = tapsOf(blurVariance(index));
-    return { x: isSquare ? y : tapsOf(blurVariance(index) * squareX), y };
-  };
+function planMembers(builder: PlanBuilder, input: number, isWide: boolean, geometry: FrameGeometry) {
+  const shape = pixelShape(geometry);
+  const tapsFor = (index: number) => ({
+    x: tapsOf(blurVariance(index, shape.x)),
+    y: tapsOf(blurVariance(index, shape.y)),
+  });
   const blur = (source: number, index: number) => planBlur(builder, source, tapsFor(index));
   const blurBoth = (): [number, number] => {
     const { width, height } = builder.size(input);
@@ -70,6 +69,7 @@ export function planContrast(
   const out = builder.buffer();
   const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
   const [across, down] = squash(geometry, aspect);
+  const shape = pixelShape(geometry);
   // Cells of half the size cover two pixels a side, from the frame's corner on.
   const record = (size: number, table: Float32Array) => {
     const [x, y] = [axisX, axisY].map((axis) => (axis - (size - 1) / 2) / size) as [number, number];
@@ -80,8 +80,8 @@ export function planContrast(
       pitchY * size,
       (ENTRIES - 1) / reachOf(geometry) ** 2,
       ENTRIES - 1,
-      (pitchY / pitchX) ** 2,
-      1,
+      shape.x ** 2,
+      shape.y ** 2,
       pitchX * size * across,
       pitchY * size * down,
       0,

@@ -44,7 +44,7 @@ export function gainTable(geometry: FrameGeometry, gainsAt: (height: number) => 
   };
 }
 
-/** The tables of a blur whose variance (px²) is given by image height, mm. */
+/** The tables of a blur whose variance (px² of a pixel's shorter side) is given by image height, mm. */
 export function blurTables(geometry: FrameGeometry, varianceAt: (height: number) => number): HeightTables {
   const entries = heightsOf(geometry).map((height) => blurEntry(varianceAt(height)));
   const isWide = entries.some(({ further }) => further.some((figure, k) => figure !== NO_FURTHER[k]));

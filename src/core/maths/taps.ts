@@ -59,6 +59,13 @@ export function smoothTaps(from: number, to: number, end = to): Float32Array {
   return packed(entries, from);
 }
 
+/** Weights that take every second place, the first of each two. */
+export const everySecond = (from: number): Float32Array =>
+  packed(
+    Array.from({ length: Math.ceil(from / 2) }, (_, i) => ({ first: 2 * i, weights: [1] })),
+    from,
+  );
+
 /** Share of a triangle of half the width `half` that lies below `t` from its middle. */
 function triangleBelow(t: number, half: number): number {
   const side = Math.max(0, half - Math.abs(t)) ** 2 / (2 * half ** 2);

@@ -1,10 +1,20 @@
 import { cornerHeight } from "../../frame/geometry";
-import { addProgram, curvesOperation } from "../../engine/pointwise";
+import { planResize } from "../../engine/operations";
+import type { PlanBuilder } from "../../engine/plan";
+import {
+  addProgram,
+  curvesOperation,
+  differenceOperation,
+  layerOperation,
+  type PointOperation,
+} from "../../engine/pointwise";
+import { clamp } from "../../maths/interpolate";
+import { everySecond } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import { planDepth } from "../depth";
 import { define, type Parameter, type ValuesOf } from "../definition";
 import { keyOf, keyParameters, keyRecord } from "../key";
-import { planPupil, pupilOf, pupilParameters } from "../pupil";
+import { planPupil, pupilOf, pupilParameters, type PupilPlan } from "../pupil";
 import type { FrameContext } from "../../frame/context";
 
 type Defocus = ValuesOf<typeof parameters>;
@@ -16,25 +26,74 @@ export function circleAtInfinity(focalLength: number, stop: number, focusDistanc
 }
 
 /** Discs wider than this are drawn at half the size, px. */
-const HALF_ABOVE = 7;
+const HALF_ABOVE = 12;
+/** Variance that a picture made half as large and doubled again gets by itself, its cells squared: of the two filters, 5/16 each. */
+const HALVING_VARIANCE = 5 / 8;
+/** A disc's variance along a direction is a quarter of its radius squared: the radius at half the size for one (px) at full size. */
+const halfRadius = (radius: number) => Math.sqrt(Math.max(0, (radius / 2) ** 2 - 4 * HALVING_VARIANCE));
 
 /** Things nearer than half the focus distance have larger circles than those at infinity; up to this many times. */
 const NEAR_LIMIT = 3;
-/** Circles between these radii (px) fade from the sharp picture to the blurred one. */
-const SHARP_TO = 0.6;
-const BLURRED_FROM = 1.8;
+/** Circles of these radii (px) fade from those drawn at full size to those at half of it. */
+const FULL_TO = 8;
+const HALF_FROM = 10;
+/** Nothing is nearer than this, m. */
+const NEAREST = 0.05;
 
-/** How much of the blurred picture is seen, by distance. */
-const circleMatte = (far: number, focus: number) => {
+/** How much of what was drawn at full size is seen, by distance: all of it where circles are small. */
+const smallCircles = (far: number, focus: number): PointOperation => {
   const share = (z: number) => {
-    const t = Math.min(
-      1,
-      Math.max(0, ((far * Math.abs(z - focus)) / Math.max(z, 0.05) - SHARP_TO) / (BLURRED_FROM - SHARP_TO)),
-    );
+    const radius = (far * Math.abs(z - focus)) / Math.max(z, NEAREST);
+    const t = clamp((HALF_FROM - radius) / (HALF_FROM - FULL_TO), 0, 1);
     return t * t * (3 - 2 * t);
   };
   return curvesOperation([share, share, share]);
 };
+
+/** Emits the distance of every second pixel: a mean of two would be where nothing is. */
+function planHalfDepth(builder: PlanBuilder, depth: number): number {
+  const half = builder.level(depth, true, true);
+  const { width, height } = builder.size(depth);
+  return planResize(builder, depth, half, everySecond(width), everySecond(height));
+}
+
+/** What a gathering by depth goes by, at any size of the picture. */
+type ByDepth = Omit<PupilPlan, "radius" | "depth" | "black"> & { far: number; focus: number; largest: number };
+
+/**
+ * Emits circles of all widths: small ones drawn at full size, then wide ones at half of it, on a picture that has the small ones. Its detail is
+ * given back where circles are small and nothing nearer covers it.
+ */
+function planWide(builder: PlanBuilder, input: number, depth: number, at: (part: number) => ByDepth): number {
+  const { far, focus, ...full } = at(1);
+  const { largest: halfLargest, far: halfFar, ...halfSize } = at(0.5);
+  const sharp = planPupil(builder, input, {
+    ...full,
+    radius: HALF_FROM,
+    depth: { buffer: depth, far, focus, larger: "left out", alpha: "picture" },
+    black: false,
+  });
+  const isSmall = addProgram(builder, depth, builder.buffer(), [smallCircles(far, focus)]);
+  const blended: PointOperation = { code: "blend", floats: [0] };
+  const half = planHalve(builder, addProgram(builder, sharp, builder.buffer(), [blended], input, isSmall));
+  const wide = planPupil(builder, half, {
+    ...halfSize,
+    radius: Math.max(1, halfLargest),
+    depth: {
+      buffer: planHalfDepth(builder, depth),
+      far: halfFar,
+      focus,
+      already: { variance: HALVING_VARIANCE, smallTo: FULL_TO / 2, wideFrom: HALF_FROM / 2 },
+      larger: "held",
+      alpha: "covered",
+    },
+    black: false,
+  });
+  const soft = planDouble(builder, wide, input);
+  const low = planDouble(builder, half, input);
+  const detail = addProgram(builder, sharp, builder.buffer(), [blended, differenceOperation(1, false)], low, isSmall);
+  return addProgram(builder, soft, builder.buffer(), [layerOperation({ mode: "over", amount: 1 })], detail);
+}
 
 const parameters = {
   by: {
@@ -116,48 +175,39 @@ export const defocus = define<Defocus>({
       const { geometry, focalLength, stop, focusDistance } = context;
       const { pitchX, pitchY, axisX, axisY, height } = geometry;
       const most = (values.most / 100) * height;
-      const common = {
-        pupil: pupilOf(values),
-        corner: cornerHeight(geometry) / pitchY,
-        axisX,
-        axisY,
-        aspect: pitchY / pitchX,
-      };
+      const common = { pupil: pupilOf(values), aspect: pitchY / pitchX };
       const at = (part: number) => ({
         ...common,
-        corner: common.corner * part,
+        corner: (cornerHeight(geometry) / pitchY) * part,
         axisX: (axisX + 0.5) * part - 0.5,
         axisY: (axisY + 0.5) * part - 0.5,
       });
       if (values.by === "highlights") {
         const radius = Math.min(most, (values.size / 1000 / pitchY) * strength);
-        const key = builder.floats(keyRecord(keyOf(values)));
-        const wide = radius > HALF_ABOVE;
-        const taken = addProgram(builder, input, builder.buffer(), [
-          { code: "take", floats: keyRecord(keyOf(values)) },
-        ]);
-        const under = addProgram(builder, input, builder.buffer(), [{ code: "difference", floats: [1, 0] }], taken);
-        const discs = wide
-          ? planPupil(builder, planHalve(builder, input, { key }), { ...at(0.5), radius: radius / 2, black: false })
-          : planHalve(builder, planPupil(builder, taken, { ...at(1), radius, black: false }));
+        const take: PointOperation = { code: "take", floats: keyRecord(keyOf(values)) };
+        const taken = addProgram(builder, input, builder.buffer(), [take]);
+        const under = addProgram(builder, input, builder.buffer(), [differenceOperation(1, false)], taken);
+        if (radius <= HALF_ABOVE) {
+          const discs = planPupil(builder, taken, { ...at(1), radius, black: false });
+          return addProgram(builder, under, builder.buffer(), [{ code: "sum", floats: [] }], discs);
+        }
+        const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))) });
+        const discs = planPupil(builder, half, { ...at(0.5), radius: halfRadius(radius), black: false });
         return planLay(builder, under, discs, [1, 1, 1]);
       }
       const focus = values.focus > 0 ? values.focus : focusDistance;
       const far = (circleAtInfinity(focalLength, stop, focus) / pitchY) * strength;
       const radius = Math.min(most, Math.max(far, 0.5) * NEAR_LIMIT);
       const depth = planDepth(builder, context);
-      if (radius <= HALF_ABOVE)
-        return planPupil(builder, input, { ...at(1), radius, depth: { buffer: depth, far, focus }, black: false });
-      // Wide circles at half the size; where the circle is small the full picture stays.
-      const half = planPupil(builder, planHalve(builder, input), {
-        ...at(0.5),
-        radius: radius / 2,
-        depth: { buffer: planHalve(builder, depth), far: far / 2, focus },
-        black: false,
-      });
-      const soft = planDouble(builder, half, input);
-      const matte = addProgram(builder, depth, builder.buffer(), [circleMatte(far, focus)]);
-      return addProgram(builder, soft, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+      if (radius > HALF_ABOVE)
+        return planWide(builder, input, depth, (part) => ({
+          ...at(part),
+          far: far * part,
+          focus,
+          largest: halfRadius(radius),
+        }));
+      const own = { buffer: depth, far, focus, larger: "held", alpha: "picture" } as const;
+      return planPupil(builder, input, { ...at(1), radius, depth: own, black: false });
     },
   },
   response({ strength, mix, values }, { focalLength, stop, focusDistance }) {

@@ -1,3 +1,4 @@
+import { pixelShape } from "../../contrast/bank";
 import { planContrast, squash } from "../../contrast/plan";
 import { blurTables, type HeightTables } from "../../contrast/tables";
 import { NOTHING, memoised } from "../../maths/memoise";
@@ -39,7 +40,7 @@ function planSoft(
 ): number {
   const corner = cornerHeight(geometry);
   const at = (height: number) => softnessAt(values, strength, height / corner);
-  const variance = (micrometres: number) => (micrometres / 1000 / geometry.pitchY) ** 2;
+  const variance = (micrometres: number) => (micrometres / 1000 / pixelShape(geometry).unit) ** 2;
   const round = (height: number) => variance(Math.min(at(height).radial, at(height).tangential));
   const softens = SHARES.some((share) => round(share * corner) > 0);
   const table = tables(NOTHING, JSON.stringify([strength, values, geometry]), () => blurTables(geometry, round));

@@ -160,10 +160,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
     width,
     height,
     black,
-    place: (x, y) => [
-      middleX + x - axisX - shear.across * (y - axisY),
-      middleY + y - axisY - shear.down * (x - axisX),
-    ],
+    place: (x, y) => [middleX + x - axisX - shear.across * (y - axisY), middleY + y - axisY - shear.down * (x - axisX)],
   });
 }
 

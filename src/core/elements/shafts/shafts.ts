@@ -13,7 +13,7 @@ type Shafts = ValuesOf<typeof parameters>;
  * Standard deviation of the light that is drawn out, as a share of the frame's height: air scatters a little to the side as well, and
  * light from a thing smaller than a pixel becomes rays of the same width at every size of frame.
  */
-const SOFTNESS = 0.006;
+const SOFTNESS = 0.007;
 
 /**
  * Variance that drawing at half the size brings by itself, its cells squared: halving and doubling 5/8, and three passes along the rays

@@ -1,4 +1,5 @@
 import { fitGains, type Gains, transferOf } from "../../contrast/fit";
+import { pixelShape } from "../../contrast/bank";
 import { planContrast } from "../../contrast/plan";
 import { gainTable, type HeightTables } from "../../contrast/tables";
 import { monotoneCubic } from "../../maths/interpolate";
@@ -35,13 +36,11 @@ export const applied = (contrast: number, strength: number, maxGain: number) =>
 function gainsFor(strength: number, values: Sharpness, context: FrameContext): (height: number) => Gains {
   const contrast = profileContrast(values, context);
   const [meridional, sagittal] = [contrast("meridional"), contrast("sagittal")];
-  const { pitchY } = context.geometry;
+  const shape = pixelShape(context.geometry);
   // lp/mm are cycles/px over the pitch.
-  return (height) =>
-    fitGains(
-      (f) => applied(meridional(f / pitchY, height), strength, values.maxGain),
-      (f) => applied(sagittal(f / pitchY, height), strength, values.maxGain),
-    );
+  const target = (contrastAt: typeof meridional, height: number) => (f: number) =>
+    applied(contrastAt(f / shape.unit, height), strength, values.maxGain);
+  return (height) => fitGains(target(meridional, height), target(sagittal, height), shape);
 }
 
 /** Fitting a table of gains takes as long as a frame, and every frame of a shot asks for the same. */
@@ -119,11 +118,13 @@ export const sharpness = define<Sharpness>({
       planContrast(builder, input, context.geometry, tableFor(strength, values, context)),
   },
   response({ strength, mix, values }, context) {
-    const { pitchY } = context.geometry;
+    const shape = pixelShape(context.geometry);
     const corner = cornerHeight(context.geometry);
-    const nyquist = 0.5 / pitchY;
+    const nyquist = 0.5 / shape.unit;
     const frequencies = Array.from({ length: 46 }, (_, i) => (i * 0.98 * nyquist) / 45);
     const contrast = profileContrast(values, context);
+    // Along the finer of the frame's directions.
+    const along = shape.x >= shape.y ? 0 : Math.PI / 2;
     const places = [
       ["axis", 0, "grey"],
       ["half field", corner / 2, "green"],
@@ -144,7 +145,9 @@ export const sharpness = define<Sharpness>({
           colour,
           kind: "applied",
           x: frequencies,
-          y: frequencies.map((f) => 100 * (1 - mix + mix * transferOf(gains, f * pitchY, "meridional"))),
+          y: frequencies.map(
+            (f) => 100 * (1 - mix + mix * transferOf(gains, f * shape.unit, "meridional", along, shape)),
+          ),
         } satisfies Trace,
       ];
     });
