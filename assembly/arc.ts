@@ -16,7 +16,7 @@ const PLACE_BYTES: usize = 48;
 
 // The record of src/core/elements/arc.ts, floats by their places in bytes.
 const CENTRE_X: usize = 0, CENTRE_Y: usize = 4, PITCH_X: usize = 8, PITCH_Y: usize = 12, PER_MM2: usize = 16, LAST: usize = 20, TAPS: usize = 24;
-const FIRST_ANGLE: usize = 28, ANGLE: usize = 32, FIRST_SCALE: usize = 36, SCALE: usize = 40, DECAY: usize = 44, CHANNELS: usize = 48, TABLE: usize = 64;
+const FIRST_ANGLE: usize = 28, ANGLE: usize = 32, FIRST_SCALE: usize = 36, SCALE: usize = 40, CHANNELS: usize = 44, WEIGHTS: usize = 56, TABLE: usize = 92;
 
 const LOG2_E: f32 = 1.4426950;
 
@@ -132,10 +132,10 @@ const ALL: i32 = 3;
 /**
  * Mean of `taps` places on an arc about a centre, or on the way to it; at least 2 x 2 pixels. Record: centre x, y (px), pitch x, pitch y
  * (mm/px), entries per mm^2 of height squared, last entry, taps, first and step of the angle (radians at an amount of 1), first and step
- * of the logarithm of the distance, decay a tap, amounts of R, G and B; then the table of amounts by height squared.
+ * of the logarithm of the distance, amounts of R, G and B, the taps' weights (9); then the table of amounts by height squared.
  */
 export function arc(src: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
-  const taps = <i32>load<f32>(record, TAPS), decay = load<f32>(record, DECAY);
+  const taps = <i32>load<f32>(record, TAPS);
   const same = load<f32>(record, CHANNELS) == load<f32>(record, CHANNELS + 4) && load<f32>(record, CHANNELS + 4) == load<f32>(record, CHANNELS + 8);
   const pitch = <usize>width << 4;
   const sums = scratch, turns = sums + (STRETCH << 4), ends = turns + <usize>(ENDS / 4) * TURN_BYTES, places = ends + (ENDS << 3);
@@ -151,13 +151,13 @@ export function arc(src: usize, dst: usize, width: i32, height: i32, record: usi
       for (let c = first; c < end; c++) {
         turnsOf(record, load<f32>(record + CHANNELS + (<usize>(same ? 0 : c) << 2)), atEnds, turns);
         clear(sums, STRETCH << 4);
-        let weight: f32 = 1, weights: f32 = 0;
+        let weights: f32 = 0;
         for (let k = 0; k < taps; k++) {
           endsOf(x, y, record, turns, ends);
           placesOf(whole, width, height, ends, places);
+          const weight = load<f32>(record + WEIGHTS + (<usize>k << 2));
           addPlaces(src, pitch, places, whole, splat(weight), sums);
           weights += weight;
-          weight *= decay;
         }
         const inverse = splat(<f32>1.0 / weights);
         for (let i = 0; i < whole; i++) {

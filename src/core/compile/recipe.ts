@@ -47,4 +47,3 @@ export function recipeOf(
 /** What a view makes of light depends on it and its table. */
 export const viewRecipe = (view: View, { tables }: Cabinet): string =>
   `${JSON.stringify(view)} ${contentKey(tables.get(view.lut ?? ""))}`;
-

@@ -1,17 +1,12 @@
-import { type EncodingName, encodingByName, fromWorking } from "../colour/encodings";
+import { type EncodingName, encodingByName } from "../colour/encodings";
 import { AP1, conversion, P3_D65, type Primaries, REC709 } from "../colour/primaries";
 import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
 import type { Transfer } from "../colour/transfer/transfer";
 import { transformOperations } from "./transform";
 import type { Transform } from "../colour/transform/transform";
 import { NOTHING, memoised } from "../maths/memoise";
-import {
-  curveOperation,
-  curvesOperation,
-  matrixOperation,
-  quantiseOperation,
-  type PointOperation,
-} from "../engine/pointwise";
+import { curveOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
+import { toCodes } from "../engine/encode";
 import { MID_GREY } from "../elements/key";
 
 export const DISPLAYS = ["srgb", "bt1886", "p3-d65"] as const;
@@ -85,14 +80,7 @@ const curves = memoised<PointOperation>(8);
 function tableView({ lut, lutInput }: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
   const table = tables.get(lut ?? "");
   if (!table) throw new RangeError(`view: lut: there is no table “${lut ?? ""}” among those given`);
-  const input = encodingByName(lutInput);
-  const matrix = fromWorking(input);
-  const { toCode } = input.transfer;
-  return [
-    ...(matrix ? [matrixOperation(matrix)] : []),
-    ...(input.family === "linear" ? [] : [curvesOperation([toCode, toCode, toCode])]),
-    ...transformOperations(table),
-  ];
+  return [...toCodes(encodingByName(lutInput)), ...transformOperations(table)];
 }
 
 export const displayOperations = (view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] => [

@@ -2,25 +2,29 @@
 import { Download, FileUp } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
-import type { Values } from "@/core/elements/definition";
+import type { Correction } from "@/core/colour/correction";
+import type { ElementState } from "@/core/elements/definition";
+import { decisionList } from "@/core/elements/trim/trim";
 import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
-import { whiteGains } from "@/core/colour/daylight";
 import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
 import { useBench } from "./store";
 
-type Triple = [number, number, number];
+/** The encoding a correction was made in, unless another is said. */
+const MADE_IN = "acescct";
 
-/** Brings an ASC CDL correction into a trim (`values`: its own, at the frame that is shown), and takes one out of it. Exposure and white go out as slope; balance and vibrance have no place in it. */
-export function DecisionList({ look, id, values }: { look: Look; id: string; values: Values }) {
+/** Brings an ASC CDL correction into a trim (as it is at the frame that is shown), and takes one out of it. */
+export function DecisionList({ look, id, state }: { look: Look; id: string; state: ElementState }) {
+  const { strength, values } = state;
   const { change, frame } = useBench();
   const file = useRef<HTMLInputElement>(null);
   const read = async (chosen: File) => {
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
       const { id: name, slope, offset, power, saturation } = all[0]!;
-      const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, slope, offset, power, saturation };
+      const list = { space: MADE_IN, slope, offset, power, saturation };
+      const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, ...list };
       const set = Object.entries(values).map(([parameter, value]) => [[id, parameter], value] as const);
       change(setAll(look, set, frame));
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
@@ -29,19 +33,11 @@ export function DecisionList({ look, id, values }: { look: Look; id: string; val
     }
   };
   const write = async (kind: "ccc" | "cdl") => {
-    const white = whiteGains(values.temperature as number, values.tint as number);
-    const slope = (values.slope as Triple).map(
-      (value, i) => value * 2 ** (values.exposure as number) * white[i]!,
-    ) as Triple;
-    const { text } = await api.writeCorrections(kind, [
-      {
-        id: look.name,
-        slope,
-        offset: values.offset as Triple,
-        power: values.power as Triple,
-        saturation: values.saturation as number,
-      },
-    ]);
+    const { list, leftOut } = decisionList(values as Parameters<typeof decisionList>[0], strength);
+    const { slope, offset, power, saturation } = list;
+    const correction = { id: look.name, slope: [...slope], offset: [...offset], power: [...power], saturation };
+    const { text } = await api.writeCorrections(kind, [correction as Correction]);
+    if (leftOut.length) toast(`Left out: ${leftOut.join("; ")}`);
     saveFile(`${look.name}.${kind}`, text, "application/xml");
   };
   return (

@@ -213,7 +213,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
           </select>
         </label>
       )}
-      {definition.exchanges === "cdl" && <DecisionList look={look} id={id} values={state.values} />}
+      {definition.exchanges === "cdl" && <DecisionList look={look} id={id} state={state} />}
       {definition.picks && (
         <PickButton
           label={definition.picks.label}

@@ -5,7 +5,7 @@ import { NOTHING, memoised } from "../../maths/memoise";
 import { addProgram, differenceOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
-import { planArc } from "../arc";
+import { FALLING_VARIANCE, planArc, varianceAcross } from "../arc";
 import { define, type Parameter, type ValuesOf } from "../definition";
 import { keyOf, keyParameters, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
@@ -27,6 +27,9 @@ export function softnessAt(
   };
 }
 
+/** Passes of a smear, each of which takes light from between pixels. */
+const SMEAR_PASSES = 2;
+
 /** Making the tables takes a while, and every frame of a shot asks for the same. */
 const tables = memoised<HeightTables>(16);
 
@@ -41,15 +44,21 @@ function planSoft(
   const corner = cornerHeight(geometry);
   const at = (height: number) => softnessAt(values, strength, height / corner);
   const variance = (micrometres: number) => (micrometres / 1000 / pixelShape(geometry).unit) ** 2;
-  const round = (height: number) => variance(Math.min(at(height).radial, at(height).tangential));
+  // A smear along the radius or across it is a little soft across itself, too: the blur all round is less by that.
+  const own = (height: number) => {
+    const { radial, tangential } = at(height);
+    const length = Math.sqrt(Math.abs(variance(radial) - variance(tangential)) / FALLING_VARIANCE);
+    return length > 0 ? varianceAcross(length, SMEAR_PASSES) : 0;
+  };
+  const round = (height: number) =>
+    Math.max(0, variance(Math.min(at(height).radial, at(height).tangential)) - own(height));
   const softens = SHARES.some((share) => round(share * corner) > 0);
   const table = tables(NOTHING, JSON.stringify([strength, values, geometry]), () => blurTables(geometry, round));
   let image = softens ? planContrast(builder, input, geometry, table, values.aspect) : input;
   const [across, down] = squash(geometry, values.aspect);
   const shape = { ...geometry, pitchX: geometry.pitchX * across, pitchY: geometry.pitchY * down };
-  // An even smear of a length has a twelfth of its square as variance; two after another fall off to their ends.
   const smear = (more: (height: number) => number) => (height: number) =>
-    height > 0 ? Math.sqrt((12 / 2) * Math.max(0, more(height))) / 1000 / height : 0;
+    height > 0 ? Math.sqrt(Math.max(0, more(height)) / FALLING_VARIANCE) / 1000 / height : 0;
   const further = {
     radial: smear((h) => at(h).radial ** 2 - at(h).tangential ** 2),
     tangential: smear((h) => at(h).tangential ** 2 - at(h).radial ** 2),
@@ -64,8 +73,10 @@ function planSoft(
       amount,
       channels: [1, 1, 1],
       fade: null,
+      fallsOff: true,
+      passes: SMEAR_PASSES,
     } as const;
-    for (let pass = 0; pass < 2; pass++) image = planArc(builder, image, shape, arc);
+    image = planArc(builder, image, shape, arc);
   }
   return image;
 }

@@ -2,12 +2,17 @@ import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, painted, through } from "../../../testing/laboratory";
 import { daylight } from "../../colour/daylight";
 import { AP1, LUMINANCE, toXyz } from "../../colour/primaries";
+import { ACESCCT } from "../../colour/transfer/log";
 import { apply, type Triple } from "../../maths/matrix";
+import { definitionOf } from "../registry";
+import { decisionList } from "./trim";
 
 const trimmed = (params: Record<string, unknown>, light: number | [number, number, number], strength = 1): Triple => {
   const out = through(lookOf([{ kind: "trim", strength, params }]), flat(8, 8, light));
   return [at(out, 4, 4, 0), at(out, 4, 4, 1), at(out, 4, 4, 2)];
 };
+const defaults = (kind: string) =>
+  Object.fromEntries(Object.entries(definitionOf(kind).parameters).map(([name, { default: value }]) => [name, value]));
 const luminance = (light: readonly number[]) => light.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0);
 const saturation = (light: readonly number[]) => (Math.max(...light) - luminance(light)) / luminance(light);
 
@@ -60,14 +65,62 @@ describe("balance and vibrance", () => {
     expect(gain([0.2, 0.18, 0.17])).toBeGreaterThan(gain([0.4, 0.15, 0.05]) + 0.1);
     trimmed({ vibrance: 0.6 }, 0.3).forEach((value) => expect(value).toBeCloseTo(0.3, 5));
   });
+});
 
-  test("saturation of 0 is luminance in every channel", () => {
+describe("a colour decision list", () => {
+  test("saturation of 0 is the ASC's grey in every channel", () => {
     const light: [number, number, number] = [0.5, 0.2, 0.1];
-    const out = through(
-      lookOf([{ kind: "trim", params: { saturation: 0 } }]),
-      painted(8, 8, () => light),
+    const grey = light.reduce((sum, value, c) => sum + value * [0.2126, 0.7152, 0.0722][c]!, 0);
+    trimmed({ saturation: 0 }, light).forEach((value) => expect(value).toBeCloseTo(grey, 5));
+  });
+
+  const list = { slope: [1.2, 0.9, 1.05], offset: [0.02, -0.01, 0.03], power: [0.9, 1.1, 1.2], saturation: 1.6 };
+  // Code values through the same list by Debian's opencolorio-tools 2.1: ociochecklut list.cc R G B.
+  test.each([
+    [
+      [0.4135884, 0.4135884, 0.4135884],
+      [0.6545023, 0.2955611, 0.4091088],
+    ],
+    [
+      [0.55, 0.3, 0.2],
+      [0.935303, 0.1680955, 0.09317453],
+    ],
+    [
+      [0.2, 0.5, 0.7],
+      [0.232698, 0.4052218, 0.9168587],
+    ],
+    [
+      [0.8, 0.75, 0.1],
+      [1.168034, 0.6183288, -0.2584196],
+    ],
+  ])("acts in its working space as OpenColorIO has it, within 1 of 1023: %j", (codes, wanted) => {
+    const light = codes.map(ACESCCT.toLight) as [number, number, number];
+    trimmed({ ...list, space: "acescct" }, light)
+      .map(ACESCCT.toCode)
+      .forEach((code, c) => expect(Math.abs(code - wanted[c]!)).toBeLessThan(1 / 1023));
+    trimmed(list, codes as [number, number, number]).forEach((value, c) =>
+      expect(Math.abs(value - wanted[c]!)).toBeLessThan(1 / 1023),
     );
-    for (const channel of [0, 1, 2]) expect(at(out, 3, 3, channel)).toBeCloseTo(luminance(light), 5);
+  });
+
+  test("that does nothing leaves light alone in any space, and exposure stays a matter of light", () => {
+    trimmed({ space: "acescct" }, [0.3, 0.2, 50]).forEach((value, c) =>
+      expect(Math.abs(value / [0.3, 0.2, 50][c]! - 1)).toBeLessThan(5e-7),
+    );
+    trimmed({ space: "acescct", exposure: 2 }, [0.3, 0.2, 50]).forEach((value, c) =>
+      expect(value).toBeCloseTo([1.2, 0.8, 200][c]!, 4),
+    );
+  });
+
+  test("goes out as it acts at its strength, and says what it has no place for", () => {
+    const values = { ...defaults("trim"), ...list, exposure: 1 } as unknown as Parameters<typeof decisionList>[0];
+    const inLight = decisionList(values, 0.5);
+    expect(inLight.leftOut).toEqual([]);
+    inLight.list.slope.forEach((value, c) => expect(value).toBeCloseTo(Math.sqrt(2 * list.slope[c]!), 9));
+    expect(inLight.list.saturation).toBeCloseTo(1.3, 9);
+    const inLog = decisionList({ ...values, space: "acescct", vibrance: 0.2 }, 1);
+    expect(inLog.list.slope).toEqual(list.slope);
+    expect(inLog.leftOut.join()).toMatch(/exposure.*vibrance/);
   });
 });
 

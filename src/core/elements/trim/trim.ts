@@ -1,5 +1,7 @@
 import { whiteFor, whiteGains } from "../../colour/daylight";
-import { LUMINANCE } from "../../colour/primaries";
+import { ENCODING_NAMES, type EncodingName, encodingByName } from "../../colour/encodings";
+import { LUMINANCE, LUMINANCE_709 } from "../../colour/primaries";
+import { toCodes, toLight } from "../../engine/encode";
 import type { PointOperation } from "../../engine/pointwise";
 import { tintParameter } from "../tint";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
@@ -8,17 +10,77 @@ const SECONDARIES = ["cyan", "magenta", "yellow"] as const;
 
 type Triple = readonly [number, number, number];
 
+/** The encoding that is light itself. */
+const WORKING_LIGHT = "linear-ap1";
+const spaces = Object.fromEntries(ENCODING_NAMES.map((name) => [name, encodingByName(name).label]));
+
 type Trim = ValuesOf<typeof parameters>;
 
-/** At strength s every number is taken s times as far from the one that does nothing. */
-function scaled({ exposure, temperature, tint, slope, offset, power, saturation }: Trim, s: number) {
+/** Exposure and white as gains of the channels, at a strength: every number is taken that many times as far from the one that does nothing. */
+const gainsOf = ({ exposure, temperature, tint }: Trim, s: number): Triple => {
   const white = whiteGains(temperature * s, tint * s);
+  return white.map((gain) => gain * 2 ** (exposure * s)) as unknown as Triple;
+};
+
+/** The decision list, at a strength. */
+function listOf({ slope, offset, power, saturation }: Trim, s: number): List {
+  const each = (of: Triple, change: (value: number) => number) => of.map(change) as unknown as Triple;
   return {
-    slope: slope.map((value, i) => value ** s * 2 ** (exposure * s) * white[i]!),
-    offset: offset.map((value) => value * s),
-    power: power.map((value) => value ** s),
+    slope: each(slope, (value) => value ** s),
+    offset: each(offset, (value) => value * s),
+    power: each(power, (value) => value ** s),
     saturation: Math.max(0, 1 + (saturation - 1) * s),
   };
+}
+
+interface List {
+  slope: Triple;
+  offset: Triple;
+  power: Triple;
+  saturation: number;
+}
+const NO_LIST: List = { slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 };
+const isNone = (list: List) => JSON.stringify(list) === JSON.stringify(NO_LIST);
+const times = (list: List, gains: Triple): List => ({
+  ...list,
+  slope: list.slope.map((value, c) => value * gains[c]!) as unknown as Triple,
+});
+
+/** What of a trim a colour decision list can say, in the trim's working space, and what of it that leaves out. */
+export function decisionList(values: Trim, strength: number): { list: List; leftOut: string[] } {
+  const list = listOf(values, strength);
+  const gains = gainsOf(values, strength);
+  const isLight = values.space === WORKING_LIGHT;
+  const neutral = gains.every((gain) => Math.abs(gain - 1) < 1e-9);
+  const others = [...balanced(values, strength), ...hues(values, strength)].length > 0;
+  return {
+    list: isLight ? times(list, gains) : list,
+    leftOut: [
+      ...(isLight || neutral ? [] : ["exposure and white, which act in light"]),
+      ...(others ? ["balance, vibrance and single hues"] : []),
+    ],
+  };
+}
+
+/** Slope, offset and power of each channel, then saturation by the ASC's weights. */
+function listOperation({ slope, offset, power, saturation }: List): PointOperation {
+  const bends = power.some((value) => value !== 1);
+  return {
+    code: "cdl",
+    floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE_709, 0, saturation, 0, 0, 0],
+    integers: { 17: bends ? 1 : 0 },
+  };
+}
+
+/** Exposure and white in light, then the decision list in the encoding it was made in. */
+function corrected(values: Trim, strength: number): PointOperation[] {
+  const [list, gains] = [listOf(values, strength), gainsOf(values, strength)];
+  if (values.space === WORKING_LIGHT) return [listOperation(times(list, gains))];
+  const space = encodingByName(values.space as EncodingName);
+  return [
+    listOperation(times(NO_LIST, gains)),
+    ...(isNone(list) ? [] : [...toCodes(space), listOperation(list), ...toLight(space)]),
+  ];
 }
 
 /** Tints of shadows, middles and highlights that keep luminance, and vibrance; nothing where all of them do nothing. */
@@ -96,6 +158,14 @@ const parameters = {
     default: 0,
     help: "More magenta (more) or greener (less), in thousandths of the CIE 1960 chart.",
   },
+  space: {
+    type: "choice",
+    group: "Decision list",
+    label: "Working space",
+    options: spaces,
+    default: WORKING_LIGHT,
+    help: "The encoding the list acts in: the one it was made in.",
+  },
   slope: {
     type: "triple",
     group: "Decision list",
@@ -116,7 +186,7 @@ const parameters = {
     max: 0.5,
     step: 0.001,
     default: [0, 0, 0],
-    help: "Adds to each channel, in working light.",
+    help: "Adds to each channel, in the working space.",
   },
   power: {
     type: "triple",
@@ -138,7 +208,7 @@ const parameters = {
     max: 3,
     step: 0.01,
     default: 1,
-    help: "Distance of colours from grey of the same luminance.",
+    help: "Distance of colours from their grey, by the weights of BT.709 as the ASC has them.",
   },
   shadows: tintParameter("Balance", "Shadows", "well below"),
   middles: tintParameter("Balance", "Middles", "about"),
@@ -202,7 +272,10 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
-/** Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in working light, without its clamps, then balance, vibrance and single hues. */
+/**
+ * Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in a working space, without its clamps, then balance, vibrance and
+ * single hues.
+ */
 export const trim = define<Trim>({
   kind: "trim",
   label: "Trim",
@@ -226,30 +299,25 @@ export const trim = define<Trim>({
   },
   work: {
     kind: "point",
-    program({ strength, values }) {
-      const { slope, offset, power, saturation } = scaled(values, strength);
-      const bends = power.some((value) => value !== 1);
-      return [
-        {
-          code: "cdl",
-          floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE, 0, saturation, 0, 0, 0],
-          integers: { 17: bends ? 1 : 0 },
-        },
-        ...balanced(values, strength),
-        ...hues(values, strength),
-      ];
-    },
+    program: ({ strength, values }) => [
+      ...corrected(values, strength),
+      ...balanced(values, strength),
+      ...hues(values, strength),
+    ],
   },
   response({ strength, mix, values }) {
     const stops = Array.from({ length: 57 }, (_, i) => -8 + i * 0.25);
     const trace = (kind: Trace["kind"], s: number): Trace[] => {
-      const { slope, offset, power } = scaled(values, s);
+      const [list, gains] = [listOf(values, s), gainsOf(values, s)];
+      const { toCode, toLight } = encodingByName(values.space as EncodingName).transfer;
+      const out = (light: number, c: number) =>
+        toLight(Math.max(toCode(light * gains[c]!) * list.slope[c]! + list.offset[c]!, 0) ** list.power[c]!);
       return (["red", "green", "blue"] as const).map((colour, c) => ({
         name: `${colour}, ${kind}`,
         colour,
         kind,
         x: stops,
-        y: stops.map((t) => Math.log2(Math.max(0.18 * 2 ** t * slope[c]! + offset[c]!, 1e-6) ** power[c]! / 0.18)),
+        y: stops.map((t) => Math.log2(Math.max(out(0.18 * 2 ** t, c), 1e-6) / 0.18)),
       }));
     };
     return {
