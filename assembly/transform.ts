@@ -87,11 +87,25 @@ export function lineRow(row: usize, width: i32, p: usize): void {
   }
 }
 
-/** Tetrahedral interpolation: along the axis of the largest fraction first. */
+// @ts-ignore: decorator
+@inline function mix(a: f32, b: f32, t: f32): f32 {
+  return a + (b - a) * t;
+}
+
+/** Between eight entries, along blue, then green, then red. */
+function trilinear(p0: usize, stepR: usize, stepG: usize, stepB: usize, r: f32, g: f32, b: f32): f32 {
+  const p1 = p0 + stepG, p2 = p0 + stepR, p3 = p2 + stepG;
+  const near = mix(mix(load<f32>(p0), load<f32>(p0 + stepB), b), mix(load<f32>(p1), load<f32>(p1 + stepB), b), g);
+  const far = mix(mix(load<f32>(p2), load<f32>(p2 + stepB), b), mix(load<f32>(p3), load<f32>(p3 + stepB), b), g);
+  return mix(near, far, r);
+}
+
+/** Tetrahedral interpolation: along the axis of the largest fraction first; trilinear where the word at 40 is set. */
 export function cubeRow(row: usize, width: i32, p: usize): void {
   const size = load<i32>(p, 32);
   const table = p + <usize>load<i32>(p, 36);
   const last = <f32>(size - 1);
+  const isTrilinear = load<i32>(p, 40) != 0;
   const stepR = <usize>(size * size * 12), stepG = <usize>(size * 12), stepB: usize = 12;
   for (let x = 0; x < width; x++) {
     const at = row + (<usize>x << 4);
@@ -99,6 +113,10 @@ export function cubeRow(row: usize, width: i32, p: usize): void {
     const cr = min(<i32>pr, size - 2), cg = min(<i32>pg, size - 2), cb = min(<i32>pb, size - 2);
     const r = pr - <f32>cr, g = pg - <f32>cg, b = pb - <f32>cb;
     const p0 = table + <usize>cr * stepR + <usize>cg * stepG + <usize>cb * stepB;
+    if (isTrilinear) {
+      for (let c: usize = 0; c < 12; c += 4) store<f32>(at + c, trilinear(p0 + c, stepR, stepG, stepB, r, g, b));
+      continue;
+    }
     let p1: usize = p0, p2: usize = p0;
     let f1: f32 = 0, f2: f32 = 0, f3: f32 = 0;
     if (r >= g) {

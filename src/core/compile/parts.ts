@@ -5,6 +5,7 @@ import type { FrameContext } from "../frame/context";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
 import { fuse, type Part } from "./fuse";
+import { areaRecipe } from "./recipe";
 
 /** A blend of an element's result with its input. */
 function mixed(builder: PlanBuilder, input: number, result: number, mix: number): number {
@@ -63,7 +64,7 @@ export function addOutside(builder: PlanBuilder, image: number, where: Where, co
   const source = builder.source({ kind: "frame", number: context.frame });
   const matte = planMatte(builder, source, where, context);
   return builder.step(
-    `path within ${JSON.stringify(where)}`,
+    `path within ${areaRecipe(where, context)}`,
     addProgram(builder, image, builder.buffer(), [{ code: "blend", floats: [0] }], source, matte),
   );
 }

@@ -4,6 +4,7 @@ import type { FrameContext } from "../frame/context";
 import { contentKey } from "../maths/content-key";
 import type { Cabinet } from "../profile/profiles";
 import type { View } from "../view/view";
+import type { Where } from "../where/schema";
 
 /** Everything an element's result depends on beside its input; its id too, from which some take their noise. */
 export function recipeOf(
@@ -39,10 +40,15 @@ export function recipeOf(
     hasDepth,
     depthPlate,
     frameRate,
-    ...(changesWithFrame ? [frame, shot] : [0]),
+    // A depth plate's frame goes by the shot's.
+    ...(changesWithFrame || depthPlate ? [frame, shot] : [0]),
     takesPathBefore ? pathBefore(state.id) : "",
   ]);
 }
+
+/** Everything an area by itself depends on, beside the pixels. */
+export const areaRecipe = (where: Where, { geometry, hasDepth, depthPlate, frame, shot }: FrameContext): string =>
+  JSON.stringify([where, geometry, hasDepth, depthPlate, frame, shot]);
 
 /** What a view makes of light depends on it and its table. */
 export const viewRecipe = (view: View, { tables }: Cabinet): string =>

@@ -257,12 +257,12 @@ export function lineOperation(from: Table): PointOperation {
   };
 }
 
-/** A cube of colours, blue fastest, tetrahedral between entries, held outside its domain. */
-export function cubeOperation(from: Table): PointOperation {
+/** A cube of colours, blue fastest, tetrahedral or trilinear between entries, held outside its domain. */
+export function cubeOperation(from: Table & { isTrilinear?: boolean }): PointOperation {
   return {
     code: "cube",
     floats: [...domain(from), 0, 0, 0, 0],
-    integers: { 8: from.size },
+    integers: { 8: from.size, 10: from.isTrilinear ? 1 : 0 },
     table: from.table,
     tableAt: 9,
   };

@@ -27,3 +27,15 @@ test("dropped numbers: two a minute at 29.97, but not in each tenth (SMPTE ST 12
 test.each(["", "1:2:3:4", "00:60:00:00", "00:00:00:24", "ab:cd:ef:gh"])("“%s” is no time code", (text) => {
   expect(readTimeCode(text, 24)).toBeNull();
 });
+
+test.each(["00:01:00;00", "00:01:00;01", "12:59:00;01"])("“%s” is a number that is dropped at 29.97", (text) => {
+  expect(readTimeCode(text, 29.97)).toBeNull();
+  expect(readTimeCode(text.replace(";", ":"), 29.97)).not.toBeNull();
+});
+
+test("at 59.94 four are dropped, and no day has more than 24 hours", () => {
+  expect(readTimeCode("00:01:00;03", 59.94)).toBeNull();
+  expect(readTimeCode("00:01:00;04", 59.94)).not.toBeNull();
+  expect(readTimeCode("00:10:00;00", 59.94)).not.toBeNull();
+  expect(readTimeCode("24:00:00:00", 24)).toBeNull();
+});

@@ -30,6 +30,13 @@ export function readTimeCode(text: string, frameRate: number): TimeCode | null {
   return { frames: counted - (drop ? droppedAt(rate) * (whole - Math.floor(whole / 10)) : 0), drop };
 }
 
+/** Frames from midnight to midnight. */
+export function framesADay({ drop }: Pick<TimeCode, "drop">, frameRate: number): number {
+  const rate = nominal(frameRate);
+  const tenMinutes = 600 * rate - (drop ? 9 * droppedAt(rate) : 0);
+  return 6 * 24 * tenMinutes;
+}
+
 /** Writes a time code as it is read. */
 export function timeCodeText({ frames, drop }: TimeCode, frameRate: number): string {
   const rate = nominal(frameRate);

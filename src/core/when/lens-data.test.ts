@@ -27,6 +27,28 @@ test("JSON by time code, matched from the footage's own", () => {
   expect(lensTables(rows)).toEqual({ "lens.focusDistance": { table: { first: 103, values: [4, 4, 4, 9] } } });
 });
 
+test("time code goes on past midnight, with dropped numbers too; rows before the shot stay before it", () => {
+  const over = { first: 101, last: 106, frameRate: 24, timeCode: "23:59:59:22" };
+  const { rows, told } = readLensData("tc,focus\n23:59:59:21,1\n23:59:59:23,2\n00:00:00:00,3\n00:00:00:03,4\n", over);
+  expect(rows.map(({ frame, focusDistance }) => [frame, focusDistance])).toEqual([
+    [102, 2],
+    [103, 3],
+    [106, 4],
+  ]);
+  expect(told[0]).toContain("1 row lies outside");
+  const dropping = { first: 1, last: 4, frameRate: 29.97, timeCode: "23:59:59;28" };
+  expect(readLensData("tc,focus\n23:59:59;29,1\n00:00:00;00,2\n", dropping).rows.map(({ frame }) => frame)).toEqual([
+    2, 3,
+  ]);
+});
+
+test.each(["inf", "Infinity", "∞"])("focus at “%s” is as far as there is", (far) => {
+  expect(readLensData(`frame,focus\n101,${far}\n102,5\n`, shot).rows.map(({ focusDistance }) => focusDistance)).toEqual(
+    [1e6, 5],
+  );
+  expect(() => readLensData(`frame,focal length\n101,${far}\n`, shot)).toThrow("no focal length");
+});
+
 test("what lies outside the shot, and columns that are not read, are said", () => {
   const { rows, told } = readLensData("frame;weather;focus\n100;snow;2\n101;snow;2.5\n", shot);
   expect(rows).toHaveLength(1);

@@ -1,5 +1,5 @@
 import Papa from "papaparse";
-import { readTimeCode, type TimeCode } from "../frame/time-code";
+import { framesADay, readTimeCode, type TimeCode } from "../frame/time-code";
 import type { Timed } from "./when";
 
 /** What a lens was set to on one frame: mm, T-stop, m; what was not recorded is left out. */
@@ -97,7 +97,7 @@ export function readLensData(text: string, shot: ShotFrames): LensData {
     const values = quantities.flatMap((name): [Quantity, number][] => {
       const cell = row[columns.get(name)!];
       if (cell === undefined || cell === null || cell === "") return [];
-      const value = Number(String(cell).replace(/^T\s*/i, ""));
+      const value = numberOf(name, String(cell).trim());
       if (!(value > 0 && value <= MOST[name]))
         throw new Error(
           `row ${i + 1}: “${String(cell)}” is no ${name === "stop" ? "T-stop" : name === "focalLength" ? "focal length in mm" : "distance in m"}`,
@@ -109,13 +109,24 @@ export function readLensData(text: string, shot: ShotFrames): LensData {
   return matched(rows, shot, told);
 }
 
+/** How focus at infinity is written. */
+const INFINITY = /^(inf|infinity|∞)$/i;
+
+/** A number as lens data has it: a stop perhaps with its T, a distance perhaps infinite, which is the farthest there is. */
+const numberOf = (name: Quantity, text: string): number =>
+  name === "focusDistance" && INFINITY.test(text) ? MOST.focusDistance : Number(text.replace(/^T\s*/i, ""));
+
 function frameOf(cell: unknown, by: "frame" | "timeCode", shot: ShotFrames, start: TimeCode | null): number | null {
   if (by === "frame") {
     const number = Number(cell);
     return cell !== "" && Number.isInteger(number) ? number : null;
   }
   const code = readTimeCode(String(cell), shot.frameRate);
-  return code && shot.first + code.frames - start!.frames;
+  if (!code) return null;
+  // Time code begins again at midnight: a row is the nearest it can be to the shot's first frame.
+  const day = framesADay(code, shot.frameRate);
+  const after = code.frames - start!.frames;
+  return shot.first + after - day * Math.round(after / day);
 }
 
 /** What of the rows lies in the shot, and what is missing there, in words. */

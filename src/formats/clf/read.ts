@@ -126,8 +126,14 @@ function lut1d(context: Context): Step[] {
   return [{ kind: "lut1d", size, low: [0, 0, 0], high: [1, 1, 1], table }];
 }
 
+/** How a cube is read between its entries; where it is not said, as OpenColorIO has it. */
+const INTERPOLATIONS = ["trilinear", "tetrahedral"];
+
 function lut3d(context: Context): Step[] {
-  const { bad, outScale } = context;
+  const { attributes, bad, outScale } = context;
+  const { interpolation = "tetrahedral" } = attributes;
+  if (!INTERPOLATIONS.includes(interpolation))
+    throw bad(`interpolation: is “${interpolation}”; it must be ${INTERPOLATIONS.join(" or ")}`);
   const { values, sizes } = arrayOf(context);
   const size = sizes[0]!;
   if (sizes.length !== 4 || sizes[1] !== size || sizes[2] !== size || sizes[3] !== 3 || size < 2 || size > LARGEST_CUBE)
@@ -140,6 +146,7 @@ function lut3d(context: Context): Step[] {
       low: [0, 0, 0],
       high: [1, 1, 1],
       table: Float32Array.from(values, (value) => value / outScale),
+      isTrilinear: interpolation === "trilinear",
     },
   ];
 }

@@ -32,7 +32,7 @@ function stepXml(step: Step): string[] {
     case "lut3d":
       return [
         ...domain(step.low, step.high),
-        `<LUT3D ${DEPTHS} interpolation="tetrahedral"><Array dim="${step.size} ${step.size} ${step.size} 3">\n${rows(step.table, 3)}\n</Array></LUT3D>`,
+        `<LUT3D ${DEPTHS} interpolation="${step.isTrilinear ? "trilinear" : "tetrahedral"}"><Array dim="${step.size} ${step.size} ${step.size} 3">\n${rows(step.table, 3)}\n</Array></LUT3D>`,
       ];
     case "range":
       return [rangeXml(step)];

@@ -17,8 +17,8 @@ export type Step =
   | { kind: "lut1d"; size: number; low: Triple; high: Triple; table: Float32Array }
   /** Entries for the 65536 half floats, by their bits. */
   | { kind: "lutHalf"; table: Float32Array }
-  /** `size` entries a side, blue fastest; tetrahedral between them, held outside. */
-  | { kind: "lut3d"; size: number; low: Triple; high: Triple; table: Float32Array }
+  /** `size` entries a side, blue fastest; tetrahedral between them unless said otherwise, held outside. */
+  | { kind: "lut3d"; size: number; low: Triple; high: Triple; table: Float32Array; isTrilinear?: boolean }
   /** Scale and offset, then held within `low` and `high` where they are given. */
   | { kind: "range"; scale: number; offset: number; low?: number; high?: number }
   | { kind: "log"; toLog: boolean; channels: readonly [LogParams, LogParams, LogParams] }
@@ -134,8 +134,8 @@ function lut1d({ size, low, high, table }: Extract<Step, { kind: "lut1d" }>, val
   return here + (table[cell * 3 + 3 + c]! - here) * (place - cell);
 }
 
-/** Tetrahedral interpolation (Kasson, 1995): along the axis of the largest fraction first. */
-function lut3d({ size, low, high, table }: Extract<Step, { kind: "lut3d" }>, rgb: number[]): void {
+/** Tetrahedral interpolation (Kasson, 1995): along the axis of the largest fraction first; or trilinear. */
+function lut3d({ size, low, high, table, isTrilinear }: Extract<Step, { kind: "lut3d" }>, rgb: number[]): void {
   const step = [size * size * 3, size * 3, 3];
   let at = 0;
   const fraction = [0, 0, 0];
@@ -146,6 +146,13 @@ function lut3d({ size, low, high, table }: Extract<Step, { kind: "lut3d" }>, rgb
     at += cell * step[c]!;
   }
   const [r, g, b] = fraction as [number, number, number];
+  if (isTrilinear) {
+    const between = (a: number, c: number, t: number) => a + (c - a) * t;
+    const alongBlue = (from: number) => between(table[from]!, table[from + step[2]!]!, b);
+    const alongGreen = (from: number) => between(alongBlue(from), alongBlue(from + step[1]!), g);
+    for (let c = 0; c < 3; c++) rgb[c] = between(alongGreen(at + c), alongGreen(at + c + step[0]!), r);
+    return;
+  }
   const [first, middle, last] =
     r >= g
       ? g >= b

@@ -1,6 +1,7 @@
 import { addProgram, type PointOperation, quantiseOperation } from "../../engine/pointwise";
 import { viewOperations } from "../../view/view";
 import { planMatte } from "../../where/plan";
+import { areaRecipe } from "../recipe";
 import type { Where } from "../../where/schema";
 import { upTo, type OutputDefinition } from "./definition";
 import { DISPLAY_BYTES } from "./display";
@@ -34,6 +35,6 @@ export const area: OutputDefinition<AreaOutput> = {
     const tint: PointOperation[] = over ? [{ code: "overlay", floats: [OVERLAY] }] : [];
     const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
     const program = [...tint, quantiseOperation];
-    builder.step(`area ${over} ${JSON.stringify(where)}`, addProgram(builder, matte, out, program, shown));
+    builder.step(`area ${over} ${areaRecipe(where, at.context)}`, addProgram(builder, matte, out, program, shown));
   },
 };
