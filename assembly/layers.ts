@@ -1,7 +1,7 @@
 // Pixel-local operations on two or three frames, and those that tell colours apart.
 
 import { hash } from "./grain";
-import { add, mul, pow, splat, sub, withAlpha } from "./simd";
+import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
 
 /** The weighted sum of a pixel's channels, in every lane. */
 // @ts-ignore: decorator
@@ -34,7 +34,7 @@ export function blendRow(row: usize, other: usize, third: usize, width: i32): vo
 export function sumRow(row: usize, other: usize, width: i32): void {
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
     const v = v128.load(row + o);
-    v128.store(row + o, withAlpha(add(v, v128.load(other + o)), v));
+    v128.store(row + o, withAlpha(bounded(add(v, v128.load(other + o))), v));
   }
 }
 
@@ -42,7 +42,7 @@ export function sumRow(row: usize, other: usize, width: i32): void {
 export function productRow(row: usize, other: usize, width: i32): void {
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
     const v = v128.load(row + o);
-    v128.store(row + o, withAlpha(mul(v, v128.load(other + o)), v));
+    v128.store(row + o, withAlpha(bounded(mul(v, v128.load(other + o))), v));
   }
 }
 
@@ -128,8 +128,8 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
     const o = <usize>x << 4;
     const picture = v128.load(other + o), own = v128.load(row + o);
     let layer = mode == OVER ? own : f32x4.pmax(zero, own);
-    if (bend) layer = pow(layer, gamma);
-    layer = mul(layer, amount);
+    if (bend) layer = bounded(pow(layer, gamma));
+    layer = bounded(mul(layer, amount));
     const under = mul(picture, level);
     if (hold > 0) {
       const ratio = f32x4.pmax(f32x4.div(under, holdLight), zero);
@@ -149,7 +149,7 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
         out = add(under, sub(mode == SOFT_LIGHT ? softLight(a, b) : overlay(a, b), a));
       }
     }
-    v128.store(row + o, withAlpha(out, picture));
+    v128.store(row + o, withAlpha(bounded(out), picture));
   }
 }
 
@@ -215,6 +215,6 @@ export function balanceRow(row: usize, width: i32, p: usize): void {
     const reach = f32x4.abs(away);
     const strong = f32x4.pmin(one, f32x4.div(f32x4.pmax(f32x4.pmax(v128.shuffle<f32>(reach, reach, 0, 0, 0, 0), v128.shuffle<f32>(reach, reach, 1, 1, 1, 1)), v128.shuffle<f32>(reach, reach, 2, 2, 2, 2)), f32x4.pmax(base, tiny)));
     out = add(base, mul(away, add(one, mul(vibrance, sub(one, strong)))));
-    v128.store(row + o, withAlpha(out, v));
+    v128.store(row + o, withAlpha(bounded(out), v));
   }
 }

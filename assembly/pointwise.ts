@@ -10,7 +10,7 @@ import { grainRow } from "./grain";
 import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { curveRow, matrixRow, quantiseRow } from "./view";
 import { depthMatte, joinMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
-import { add, clear, copy, exp2, integers, mul, pow, splat, sub, withAlpha } from "./simd";
+import { add, bounded, clear, copy, exp2, integers, mul, pow, splat, sub, withAlpha } from "./simd";
 
 const MATRIX: i32 = 1;
 const RADIAL: i32 = 2;
@@ -82,7 +82,7 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
 // @ts-ignore: decorator
 @inline function gainAt(at: usize, gain: v128): void {
   const v = v128.load(at);
-  v128.store(at, withAlpha(mul(v, gain), v));
+  v128.store(at, withAlpha(bounded(mul(v, gain)), v));
 }
 
 /**
@@ -124,7 +124,7 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
         const grey = greyOf(pixel, luma);
         out = add(grey, mul(sub(pixel, grey), k));
       }
-      v128.store(at, withAlpha(mul(out, mul(g, add(one, mul(colour, o)))), pixel));
+      v128.store(at, withAlpha(bounded(mul(out, mul(g, add(one, mul(colour, o))))), pixel));
     }
   }
 }
@@ -146,9 +146,10 @@ function cdlRow(row: usize, width: i32, p: usize): void {
   const zero = splat(0);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
-    let out = add(mul(v, slope), offset);
+    let out = bounded(add(mul(v, slope), offset));
     // Light below zero has no power; it passes, as in the standard's unclamped style.
     if (bend) out = v128.bitselect(pow(f32x4.pmax(out, zero), power), out, f32x4.gt(out, zero));
+    out = bounded(out);
     const grey = greyOf(out, weights);
     out = add(grey, mul(sub(out, grey), saturation));
     v128.store(at, withAlpha(out, v));
@@ -186,7 +187,7 @@ function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p), base = v128.load32_splat(p, 4);
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
     const v = v128.load(row + o), w = v128.load(other + o);
-    v128.store(row + o, withAlpha(add(mul(w, base), mul(sub(v, w), amount)), v));
+    v128.store(row + o, withAlpha(bounded(add(mul(w, base), mul(sub(v, w), amount))), v));
   }
 }
 

@@ -22,6 +22,15 @@
   return f32x4.sub(a, b);
 }
 
+/** The brightest light there is, as src/core/image/clean.ts has it: what gains make of it, and its square, are still numbers. */
+const BRIGHTEST_LIGHT: f32 = 1099511627776.0;
+
+/** Light within what there is, either sign. For operations whose gains may be large. */
+// @ts-ignore: decorator
+@inline export function bounded(light: v128): v128 {
+  return f32x4.pmin(splat(BRIGHTEST_LIGHT), f32x4.pmax(splat(-BRIGHTEST_LIGHT), light));
+}
+
 /** Keeps the first three lanes of `colour` and the fourth of `alpha`. */
 // @ts-ignore: decorator
 @inline export function withAlpha(colour: v128, alpha: v128): v128 {

@@ -58,12 +58,15 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
         out = here + (load<f32>(entry, 4) - here) * (<f32>(bits & ((1 << shift) - 1)) * unit);
         if (abs(v) > end) out += load<f32>(own + (v < 0 ? 8 : 4)) * (abs(v) - end);
       }
-      store<f32>(at, out);
+      store<f32>(at, max(-BRIGHTEST, min(BRIGHTEST, out)));
       at += 4;
       own += channel;
     }
   }
 }
+
+/** The brightest light there is, as assembly/simd.ts has it. */
+const BRIGHTEST: f32 = 1099511627776.0;
 
 /** Place of a value in a table's domain, held inside it. Words: low RGB_, entries a unit RGB_, size, offset of the table. */
 // @ts-ignore: decorator

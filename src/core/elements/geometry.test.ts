@@ -210,3 +210,29 @@ test("neighbouring geometry is one resampling: the pair equals the pair in the o
   const other = through(lookOf([{ kind: "lateralColour" }, { kind: "distortion" }]), source);
   expect(other.data).toEqual(one.data);
 });
+
+describe("alpha", () => {
+  const edge = painted(320, 180, () => [0.5, 0.5, 0.5]);
+  for (let y = 0; y < 180; y++) for (let x = 0; x < 320; x++) edge.data[(y * 320 + x) * 4 + 3] = x < 200 ? 1 : 0;
+  const opaque = painted(320, 180, () => [0.5, 0.5, 0.5]);
+  const look = (kind: string, params = {}) =>
+    ({ ...lookOf([{ kind, params }], { profile: "trial" }), tracks: [] }) as ReturnType<typeof lookOf>;
+  const profile = lens(radial({ k1: -1.2 }), 400, -400);
+
+  test("moves as colour does, by the same filter: associated colour and alpha stay equal", () => {
+    const picture = { ...edge, data: edge.data.slice() };
+    for (let i = 0; i < picture.data.length; i += 4) picture.data.fill(picture.data[i + 3]!, i, i + 3);
+    const out = through(look("distortion", { fit: "keep" }), picture, { profiles: [profile] });
+    let between = 0;
+    for (let i = 0; i < out.data.length; i += 4) {
+      const [green, alpha] = [out.data[i + 1]!, out.data[i + 3]!];
+      expect(Math.abs(Math.min(1, Math.max(0, green)) - alpha)).toBeLessThan(2e-5);
+      if (alpha > 0.05 && alpha < 0.95) between++;
+    }
+    expect(between).toBeGreaterThan(50);
+  });
+  test.each(["distortion", "lateralColour"])("of an opaque picture stays 1, to the bit: %s", (kind) => {
+    const out = through(look(kind), opaque, { profiles: [profile] });
+    for (let i = 3; i < out.data.length; i += 4) expect(out.data[i]).toBe(1);
+  });
+});

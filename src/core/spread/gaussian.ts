@@ -19,16 +19,24 @@ export function planGaussian(
   sigmaY: number,
   { key = null, black = false }: Around = {},
 ): number {
-  const level = Math.min(levelFor(sigmaX), levelFor(sigmaY));
+  // Each direction is halved as often as its own width asks.
+  const [levelX, levelY] = [levelFor(sigmaX), levelFor(sigmaY)];
+  const top = Math.max(levelX, levelY);
   const levels = [input];
-  for (let k = 0; k < level; k++) levels.push(planHalve(builder, levels[k]!, { black, key: k ? null : key }));
-  let image = levels[level]!;
-  const variances = [sigmaX, sigmaY].map((sigma) => Math.max(0.02, sigma ** 2 / 4 ** level - own(level)));
+  for (let k = 0; k < top; k++)
+    levels.push(planReduce(builder, levels[k]!, { x: k < levelX, y: k < levelY }, { black, key: k ? null : key }));
+  let image = levels[top]!;
+  const left = (sigma: number, level: number) => Math.max(0.02, sigma ** 2 / 4 ** level - own(level));
+  const variances = [left(sigmaX, levelX), left(sigmaY, levelY)];
   const passes = Math.max(1, Math.ceil(Math.max(...variances) / MOST_VARIANCE));
   const [x, y] = variances.map((variance) => blurTaps(variance / passes)) as [number[], number[]];
   for (let i = 0; i < passes; i++)
-    image = planBlur(builder, image, { x, y }, { black, key: level || i ? null : key }, { x: 4, y: 4 });
-  for (let k = level - 1; k >= 0; k--) image = planDouble(builder, image, levels[k]!);
+    image = planBlur(builder, image, { x, y }, { black, key: top || i ? null : key }, { x: 4, y: 4 });
+  for (let k = top - 1; k >= 0; k--)
+    image = planGather(builder, {
+      like: levels[k]!,
+      coarse: { buffer: image, doubleX: k < levelX, doubleY: k < levelY, weight: ONE },
+    });
   return image;
 }
 

@@ -42,6 +42,30 @@ test("the line is a Gaussian of the stated thickness across", () => {
   expect(Math.sqrt(variance)).toBeCloseTo(0.005 * height, 1);
 });
 
+test.each([
+  ["streak", { ...params, angle: 0.5, thickness: 1 }, 1],
+  ["streak", { ...params, count: 3, thickness: 1 }, 1],
+  ["streak", { ...params, count: 2, angle: 20, thickness: 3 }, 3],
+  ["star", { points: 2, angle: 0, threshold: 3, knee: 1, limit: 16, length: 20, thickness: 2, dispersion: 0 }, 2],
+])("turned lines, several, and a star's arms are as thick as asked, however thick: %s %j", (kind, own, percent) => {
+  const [w, h] = [1920, 1080];
+  const { angle = 0 } = own as { angle?: number };
+  const spot = impulse(w, h, 960, 540, lamp);
+  const look = lookOf([{ kind, params: own }]);
+  const out = through(look, spot);
+  // Across the first line, well away from the others.
+  const turn = (angle * Math.PI) / 180;
+  const [x, y0] = [960 + Math.round(330 * Math.cos(turn)), 540 + Math.round(330 * Math.sin(turn))];
+  let [sum, moment] = [0, 0];
+  for (let d = -110; d <= 110; d++) {
+    const light = at(out, x, y0 + d);
+    sum += light;
+    moment += light * (d * Math.cos(turn)) ** 2;
+  }
+  expect(Math.sqrt(moment / sum) / ((percent / 100) * h)).toBeGreaterThan(0.95);
+  expect(Math.sqrt(moment / sum) / ((percent / 100) * h)).toBeLessThan(1.06);
+});
+
 test("channels have their own lengths, and all of the light arrives", () => {
   const out = through(
     lookOf([{ kind: "streak", params: { ...params, length: [1, 2, 4] } }]),

@@ -1,0 +1,30 @@
+/** The largest half: what infinite light becomes. */
+export const LARGEST_HALF = 65504;
+/** The brightest light there is, 2^40: forty-two stops over mid-grey. What gains make of it, and its square, are still numbers. */
+export const BRIGHTEST_LIGHT = 2 ** 40;
+
+/** How many samples were no number, and how many had no end. */
+export interface Cleaned {
+  notNumbers: number;
+  infinite: number;
+}
+
+/**
+ * Makes infinite light the largest half, and what is no number, or is infinitely below black, 0; in place. Finite light is held to the
+ * brightest there is. Says how many there were.
+ */
+export function cleaned(data: Float32Array): Cleaned {
+  const found = { notNumbers: 0, infinite: 0 };
+  for (let i = 0; i < data.length; i++) {
+    const value = data[i]!;
+    if (Math.abs(value) <= BRIGHTEST_LIGHT) continue;
+    if (Number.isNaN(value)) {
+      found.notNumbers++;
+      data[i] = 0;
+    } else if (Math.abs(value) === Infinity) {
+      found.infinite++;
+      data[i] = value > 0 ? LARGEST_HALF : 0;
+    } else data[i] = Math.sign(value) * BRIGHTEST_LIGHT;
+  }
+  return found;
+}
