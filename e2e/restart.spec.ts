@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdirSync, mkdtempSync } from "node:fs";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -18,6 +18,7 @@ const freePort = () =>
 async function ownServer() {
   const data = mkdtempSync(join(tmpdir(), "halo-restart-"));
   mkdirSync(join(data, "footage"));
+  writeFileSync(join(data, ".pale-halo"), "");
   const footage = join(process.env.HALO_TEST_DATA!, "footage/tarn-line");
   expect(existsSync(footage)).toBe(true);
   cpSync(footage, join(data, "footage/tarn-line"), { recursive: true });

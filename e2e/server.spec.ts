@@ -160,9 +160,10 @@ test("a second server on the same data is told who has it, and ends with 1; so i
   ]);
   expect(second.stdout).not.toMatch(/is served/);
   const command = spawnSync("bin/halo", ["doctor"], { env, encoding: "utf8" });
-  expect([command.status, command.stderr]).toEqual([1, expect.stringMatching(/is in use by process/)]);
+  expect([command.status, command.stderr]).toEqual([2, expect.stringMatching(/is in use by process/)]);
   const broken = mkdtempSync(join(tmpdir(), "halo-broken-"));
   mkdirSync(join(broken, "database"));
+  writeFileSync(join(broken, ".pale-halo"), "");
   writeFileSync(join(broken, "database", "PG_VERSION"), "99\n");
   const damaged = spawnSync(process.execPath, ["dist/server.mjs"], {
     env: { ...env, HALO_DATA: broken },

@@ -1,4 +1,6 @@
 import { type OpenData, openData } from "../server/app/open";
+import { Refusal } from "../server/http/reply";
+import { UsageError } from "./options";
 
 /** Works on a data folder that no server has open. `folder`: in place of HALO_DATA. Throws UsageError where it cannot be opened. */
 export async function withData(
@@ -7,12 +9,15 @@ export async function withData(
   work: (data: OpenData) => Promise<void>,
 ): Promise<void> {
   if (folder !== undefined) process.env.HALO_DATA = folder;
-  const data = await openData(program).catch((error: unknown) => {
+  const data = await openData(program, { makes: false }).catch((error: unknown) => {
     const { line } = error as { line?: string };
-    throw line === undefined ? error : new Error(line);
+    throw line === undefined ? error : new UsageError(line);
   });
   try {
     await work(data);
+  } catch (error) {
+    // What is asked for and is not there, or cannot be done as things are.
+    throw error instanceof Refusal ? new UsageError(error.message) : error;
   } finally {
     await data.close();
   }

@@ -54,6 +54,14 @@ for (const command of [
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])
   command.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "halo: ")) });
 
+// Results that cannot be written are not there; nobody has to read what is said on the way.
+process.stdout.on("error", ({ code }: NodeJS.ErrnoException) => {
+  if (code !== "EPIPE") console.error(`halo: the results cannot be written (${code})`);
+  removeBegun();
+  process.exit(FAILED);
+});
+process.stderr.on("error", () => {});
+
 // Told to stop, it takes away what it had begun; what is finished stays.
 for (const [signal, code] of [
   ["SIGINT", 130],

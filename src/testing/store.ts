@@ -2,6 +2,7 @@ import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Ranges } from "../core/frame/ranges";
+import { prepareDataFolder } from "../server/storage/data-folder";
 import { openDatabase, type Database } from "../store/database";
 import { addProduction, addShot } from "../store/queries";
 import { lookOf } from "./laboratory";
@@ -10,6 +11,7 @@ import { lookOf } from "./laboratory";
 export async function openTestStore() {
   const folder = mkdtempSync(join(tmpdir(), "halo-store-"));
   process.env.HALO_DATA = folder;
+  prepareDataFolder(folder);
   return { folder, ...(await openDatabase(folder, "src/store/migrations")) };
 }
 

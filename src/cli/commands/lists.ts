@@ -72,7 +72,7 @@ export const schemaCommand = () =>
     .description("The JSON Schema of a look, a lens or a filter profile")
     .argument("<kind>", Object.keys(SCHEMAS).join(", "))
     .action((kind: string) => {
-      const found = SCHEMAS[kind];
+      const found = Object.hasOwn(SCHEMAS, kind) ? SCHEMAS[kind] : undefined;
       if (!found)
         throw new UsageError(`${kind}: there is no such schema; there are ${Object.keys(SCHEMAS).join(", ")}`);
       console.log(JSON.stringify(z.toJSONSchema(found.schema, { unrepresentable: "any", io: "input" }), null, 1));

@@ -194,8 +194,10 @@ export interface ElementDefinition<V = Values> {
   beyondTone?: { label: string; has: (values: V) => boolean; without: Readonly<Partial<V>> };
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
   changesWithFrame?: true;
-  /** It takes what stands before it on the path at other frames, too. */
+  /** It takes what stands before it on the path at other frames, too, */
   takesPathBefore?: true;
+  /** at these, by their numbers. */
+  framesBeside?: (state: ElementState<V>, context: FrameContext) => number[];
   /** Values that the lens profile measured, in place of the defaults. */
   fromLens?: (lens: LensProfile) => Partial<V>;
   /** What of the lens's tables it reads by, which may lie outside what was measured. */

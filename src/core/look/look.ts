@@ -11,10 +11,9 @@ import { trackSchema } from "../track/track";
 import { FEWEST_POINTS, LEAST_APART, MOST_POINTS } from "../maths/curve";
 import { depthPlateSchema } from "../frame/depth-plate";
 import { elementRanges, LARGEST_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
+import { MAX_ELEMENTS, MAX_TRACKS, tooMuch } from "./size";
 import { kindInWhere, namedById, type When } from "./timed";
 
-const MOST_ELEMENTS = 64;
-const MOST_TRACKS = 24;
 const MOST_TAGS = 12;
 
 function valueSchema(parameter: Parameter): z.ZodType {
@@ -115,9 +114,14 @@ const elementSchemas = ELEMENTS.map((definition) =>
     .superRefine(({ when, where }, context) => {
       const ranges = elementRanges(definition.negative);
       for (const [name, timed] of Object.entries(when ?? {})) {
-        const parameter = definition.parameters[name];
-        const kind = name in ranges ? "number" : parameter ? timedKind(parameter) : kindInWhere(where, name);
-        const range = ranges[name] ?? (parameter ? rangeOf(parameter) : null);
+        // What every object has of itself is no parameter.
+        const parameter = Object.hasOwn(definition.parameters, name) ? definition.parameters[name] : undefined;
+        const kind = Object.hasOwn(ranges, name)
+          ? "number"
+          : parameter
+            ? timedKind(parameter)
+            : kindInWhere(where, name);
+        const range = Object.hasOwn(ranges, name) ? ranges[name] : parameter ? rangeOf(parameter) : null;
         const message = timingFault(timed, kind, `names no number of “${definition.kind}” or of its where`, range);
         if (message) context.addIssue({ code: "custom", path: ["when", name], message });
       }
@@ -180,11 +184,11 @@ const currentLookSchema = z
           elementSchemas as unknown as [(typeof elementSchemas)[number], ...(typeof elementSchemas)[number][]],
         ),
       )
-      .max(MOST_ELEMENTS)
+      .max(MAX_ELEMENTS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two elements have the same id"),
     tracks: z
       .array(trackSchema)
-      .max(MOST_TRACKS)
+      .max(MAX_TRACKS)
       .refine((all) => new Set(all.map(({ id }) => id)).size === all.length, "two tracks have the same id")
       .optional()
       .describe("how things in the picture move; areas and numbers may go along with one"),
@@ -215,7 +219,7 @@ const currentLookSchema = z
   .strict()
   .superRefine(({ when, where }, context) => {
     for (const [name, timed] of Object.entries(when ?? {})) {
-      const range = LOOK_RANGES[name];
+      const range = Object.hasOwn(LOOK_RANGES, name) ? LOOK_RANGES[name] : undefined;
       const message = timingFault(
         timed,
         range ? "number" : kindInWhere(where, name),
@@ -227,7 +231,14 @@ const currentLookSchema = z
   })
   .transform(withTimedByIds);
 
-export const lookSchema = z.preprocess(fromEarlier, currentLookSchema);
+export const lookSchema = z.preprocess((read, context) => {
+  const found = tooMuch(read);
+  if (found) {
+    context.addIssue({ code: "custom", ...found });
+    return z.NEVER;
+  }
+  return fromEarlier(read);
+}, currentLookSchema);
 
 export type Look = z.infer<typeof currentLookSchema>;
 export type LookElement = {

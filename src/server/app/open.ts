@@ -47,13 +47,16 @@ async function openIn(folder: string) {
 
 /**
  * Opens the data folder: makes it ready, takes its lock, then its database. `program`: who has it, in words. `clears`: what was left
- * is removed first. `fresh`: everything is. Throws StartProblem for what keeps it from opening.
+ * is removed first. `fresh`: everything is. `makes`: it is made where it is not there. Throws StartProblem for what keeps it from opening.
  */
-export async function openData(program: string, { clears = false, fresh = false } = {}): Promise<OpenData> {
+export async function openData(
+  program: string,
+  { clears = false, fresh = false, makes = true } = {},
+): Promise<OpenData> {
   // What is kept is its owner's alone, whoever else works on this machine.
   process.umask(0o077);
   const folder = dataRoot();
-  prepareDataFolder(folder);
+  prepareDataFolder(folder, { makes });
   const lock = await lockFolder(folder, program);
   try {
     if (fresh) clearDataFolder(folder);

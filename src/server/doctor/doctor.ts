@@ -5,7 +5,7 @@ import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { allRenders, type Footage, listFootage, moveRender, type Render, shotsOf } from "../../store/queries";
 import { footagePattern } from "../shots/shot";
-import { fileOf, parsePattern } from "../shots/sequence";
+import { fileOf, parseStored } from "../shots/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
 import { openLedger } from "../render/ledger";
 import { removeFootageNamed } from "../shots/remove";
@@ -34,7 +34,7 @@ async function footageFaults(data: string, db: Database): Promise<Fault[]> {
   const all = await listFootage(db);
   const known = new Set<string>();
   for (const footage of all) {
-    const pattern = parsePattern(footagePattern(footage));
+    const pattern = parseStored(footagePattern(footage));
     const files = [...new Set([...framesIn(footage.frames)].map((frame) => fileOf(pattern, frame)))];
     if (liesHere(footage)) for (const file of files) known.add(file);
     if (!(await shotsOf(db, footage.id)).length)
@@ -66,7 +66,7 @@ async function framesFaults(db: Database, render: Render): Promise<Fault[]> {
     mend: () => moveRender(db, render.id, ["done"], { state: "queued", ended: null }),
   };
   if (!existsSync(folder)) return [{ what: `render ${render.id}: its folder ${folder} is not there`, ...again }];
-  const pattern = parsePattern(join(folder, fileNameOf(render)));
+  const pattern = parseStored(join(folder, fileNameOf(render)));
   const entries = (await openLedger(folder)).entries();
   const files = [...new Set([...framesIn(render.frames)].map((frame) => fileOf(pattern, frame)))];
   const bad = files.filter((file) => {

@@ -10,6 +10,7 @@ import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
 import { PRODUCTION } from "../seed/demo";
 import { hashOf } from "../storage/content";
+import { shownName } from "../shots/sequence";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { inTurn } from "../storage/turn";
@@ -86,7 +87,7 @@ async function addGroup(
   const { family } = (await encodingNamed(db, encoding)).encoding;
   const shot = `shot-${randomBytes(4).toString("hex")}`;
   const name =
-    pattern
+    shownName(pattern)
       .replace(/[._-]?%0\d+d/, "")
       .replace(/\.[^.]+$/, "")
       .slice(0, 60) || "Untitled";

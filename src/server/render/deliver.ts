@@ -2,7 +2,8 @@ import { join } from "node:path";
 import { indexOfFrame } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { findRender, listTables, type Render } from "../../store/queries";
-import { openSource, placeFor } from "../shots/source";
+import { parseStored } from "../shots/sequence";
+import { placeFor, sourceFor } from "../shots/source";
 import { readers } from "../frames/pool";
 import type { Done } from "../frames/tasks";
 import type { Patience } from "../http/gate";
@@ -35,7 +36,7 @@ export async function renderedFrame(
 ): Promise<Done["rendered"]> {
   const render = await renderNamed(db, id);
   const name = fileNameOf(render);
-  const source = openSource(join(folderOf(render), name));
+  const source = sourceFor(parseStored(join(folderOf(render), name)));
   const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
   const place = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);

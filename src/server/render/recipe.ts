@@ -7,6 +7,7 @@ import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { filterOf } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
 import { placeOf } from "../shots/source";
+import { hashOf } from "../storage/content";
 import type { PlateFootage, RenderJob } from "./job";
 
 const contents = new WeakMap<Transform, string>();
@@ -37,25 +38,37 @@ const encodingParts = (encoding: Encoding | null) =>
     encoding.table && contentOf(encoding.table),
   ];
 
-const sizeAndTime = (path: string) => {
-  const { size, mtimeMs } = statSync(path);
-  return [size, mtimeMs];
-};
+/** A file's bytes as a hash. Whoever asks again for the same file, unchanged, is told what was found before. */
+function contentsOfFiles(): (path: string) => Promise<string> {
+  const known = new Map<string, { stamp: string; hash: Promise<string> }>();
+  return (path) => {
+    const { size, mtimeMs } = statSync(path);
+    const stamp = `${size} ${mtimeMs}`;
+    const before = known.get(path);
+    if (before?.stamp === stamp) return before.hash;
+    const hash = hashOf(path);
+    known.set(path, { stamp, hash });
+    return hash;
+  };
+}
 
-function plateParts([name, { source, frames, choice, gaps, encoding }]: [string, PlateFootage]) {
+async function plateParts(
+  [name, { source, frames, choice, gaps, encoding }]: [string, PlateFootage],
+  contentAt: (path: string) => Promise<string>,
+) {
   const hash = createHash("sha256");
   // The file of each frame, or the one file that holds them all.
   let before = "";
   for (const frame of framesIn(source.frames)) {
     const { path } = placeOf(source.pattern, frame);
-    if (path !== before) hash.update(sizeAndTime(path).join(" "));
+    if (path !== before) hash.update(await contentAt(path));
     before = path;
   }
-  return [name, source.pattern, source.frames, frames, hash.digest("hex"), choice, gaps, encodingParts(encoding)];
+  return [name, source.frames, frames, hash.digest("hex"), choice, gaps, encodingParts(encoding)];
 }
 
 /** What decides the pixels of every frame of a job alike. */
-function sharedParts(job: RenderJob): string {
+async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<string>): Promise<string> {
   const { look, cabinet, plates, shot, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
   const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
@@ -63,7 +76,7 @@ function sharedParts(job: RenderJob): string {
   const { name: _, ...recipe } = look;
   return JSON.stringify([
     ENGINE_VERSION,
-    [...(plates ?? [])].map(plateParts),
+    await Promise.all([...(plates ?? [])].map((plate) => plateParts(plate, contentAt))),
     [firstOf(shot), lastOf(shot)],
     recipe,
     lens,
@@ -79,13 +92,22 @@ function sharedParts(job: RenderJob): string {
   ]);
 }
 
-/** Gives the hash of all that decides a frame's pixels, by its input's file. What all frames share is looked at once. */
-export function recipes(job: RenderJob): (input: string) => string {
-  const shared = sharedParts(job);
-  return (input) =>
-    createHash("sha256")
-      .update(shared)
-      .update(JSON.stringify(sizeAndTime(input)))
-      .digest("hex")
-      .slice(0, 32);
+/** What a frame is made from: the frame that is read for it (its own number, another's that stands in, or none for black), and its file. */
+export interface FrameInput {
+  number: number | null;
+  path: string;
+}
+
+/**
+ * Gives the hash of all that decides a frame's pixels: its number, and the content of the frames that are read for it (footage may be
+ * replaced by other footage of the same size and time; a frame that was missing may be there by now). What all frames share is looked at once.
+ */
+export async function recipes(job: RenderJob): Promise<(frame: number, inputs: FrameInput[]) => Promise<string>> {
+  const contentAt = contentsOfFiles();
+  const shared = await sharedParts(job, contentAt);
+  return async (frame, inputs) => {
+    const hash = createHash("sha256").update(shared).update(` ${frame}`);
+    for (const { number, path } of inputs) hash.update(` ${number} ${number === null ? "" : await contentAt(path)}`);
+    return hash.digest("hex").slice(0, 32);
+  };
 }

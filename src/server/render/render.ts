@@ -7,6 +7,7 @@ import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate";
 import { decodeImage } from "../../core/image/decode";
 import { depthFrame, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
+import { definitionOf } from "../../core/elements/registry";
 import { lookAt } from "../../core/look/at-frame";
 import type { Look } from "../../core/look/look";
 import type { ShotFrame } from "../../core/frame/context";
@@ -19,7 +20,7 @@ import { collect } from "./collect";
 import type { RenderJob } from "./job";
 import { openLedger } from "./ledger";
 import { frameSink, isLinearFile } from "./output";
-import { recipes } from "./recipe";
+import { type FrameInput, recipes } from "./recipe";
 
 export interface RenderEvents {
   done(number: number, skipped: boolean): void | Promise<void>;
@@ -156,6 +157,22 @@ function* withNext(numbers: Iterable<number>): Generator<{ number: number; next:
   if (before !== undefined) yield { number: before, next: undefined };
 }
 
+/** The frame that is read for another under the job's policy for gaps, and its file. */
+function inputFor({ source, gaps = "refuse" }: RenderJob, frame: number): FrameInput {
+  const number = standIn(source, frame, gaps);
+  return { number, path: placeOf(source.pattern, number ?? firstOf(source.frames)).path };
+}
+
+/** Other frames of the shot that the look takes for one. */
+function framesBeside({ look, cabinet, shot }: RenderJob, frame: number): number[] {
+  const at = { width: 1, height: 1, frame, shot: { first: firstOf(shot), last: lastOf(shot) } };
+  const { elements, context } = lookAt(look, cabinet, at);
+  const read = elements.flatMap(({ state, isActive }) =>
+    isActive ? (definitionOf(state.kind).framesBeside?.(state, context) ?? []) : [],
+  );
+  return [...new Set(read)].filter((number) => number !== frame).sort((a, b) => a - b);
+}
+
 /** Why a frame failed, in words for the person who waits for it. */
 const reasonOf = (error: unknown) =>
   isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
@@ -168,7 +185,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
   const load = (number: number) => loadFrame(source, number, choice, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
-  const recipeOf = recipes(job);
+  const recipeOf = await recipes(job);
   const ledger = sink.ledger ? await openLedger(job.output.folder) : null;
   let isWhole = true;
   let ahead: { number: number; image: Promise<Decoded> } | null = null;
@@ -216,8 +233,11 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     }
     try {
       const output = fileOf(job.output, number);
-      const { path } = placeOf(source.pattern, standIn(source, number, gaps) ?? firstOf(source.frames));
-      const recipe = recipeOf(path);
+      const { path } = inputFor(job, number);
+      const recipe = await recipeOf(
+        number,
+        [number, ...framesBeside(job, number)].map((read) => inputFor(job, read)),
+      );
       if (job.resume && (await ledger?.holds(output, recipe))) {
         await events.done(number, true);
         continue;

@@ -1,4 +1,4 @@
-import { appendFileSync, mkdtempSync, readFileSync, truncateSync, writeFileSync } from "node:fs";
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, truncateSync, utimesSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
@@ -112,6 +112,58 @@ describe("resuming", () => {
     await run("input", { inEncoding: through(1) });
     expect((await run("input", { inEncoding: through(1) })).skipped).toEqual([1, 2, 3]);
     expect((await run("input", { inEncoding: through(0.25) })).done).toEqual([1, 2, 3]);
+  });
+});
+
+describe("resuming goes by content", () => {
+  const picture = async (seed: number) => {
+    const data = Float32Array.from({ length: size.width * size.height * 4 }, (_, i) =>
+      (i & 3) === 3 ? 1 : ((i * seed) % 89) / 89,
+    );
+    return writePng({ ...size, data }, { depth: "8" });
+  };
+  const own = mkdtempSync(join(tmpdir(), "halo-content-"));
+  const file = (frame: number) => join(own, `f.000${frame}.png`);
+  const job = (more: Partial<RenderJob> = {}) => ({ source: openSource(join(own, "f.%04d.png")), ...more });
+
+  test("other footage of the same size and time is made anew", async () => {
+    const [a, b] = [await picture(7), await picture(11)];
+    const length = Math.max(a.length, b.length);
+    // Padded behind their end, both files are as long; their times are set alike.
+    const padded = (bytes: Buffer) => Buffer.concat([bytes, Buffer.alloc(length - bytes.length)]);
+    const time = new Date(1_700_000_000_000);
+    for (const frame of [1, 2, 3]) {
+      writeFileSync(file(frame), padded(a));
+      utimesSync(file(frame), time, time);
+    }
+    expect((await run("content", job())).done).toEqual([1, 2, 3]);
+    writeFileSync(file(2), padded(b));
+    utimesSync(file(2), time, time);
+    expect(await run("content", job())).toMatchObject({ skipped: [1, 3], done: [2] });
+  });
+
+  test("a frame that was filled for a gap is made when the real one is there, be it the same picture", async () => {
+    const [a, b] = [await picture(7), await picture(11)];
+    const gap = mkdtempSync(join(tmpdir(), "halo-gap-"));
+    const at = (frame: number) => join(gap, `g.000${frame}.png`);
+    const source = () => openSource(join(gap, "g.%04d.png"));
+    writeFileSync(at(1), a);
+    writeFileSync(at(3), b);
+    for (const gaps of ["hold", "black"] as const) {
+      const name = `gap-${gaps}`;
+      expect((await run(name, { source: source(), gaps })).done).toEqual([1, 2, 3]);
+      writeFileSync(at(2), a);
+      expect(await run(name, { source: source(), gaps })).toMatchObject({ skipped: [1, 3], done: [2] });
+      rmSync(at(2));
+    }
+  });
+
+  test("what a late channel is taken from is part of it", async () => {
+    for (const frame of [1, 2, 3]) writeFileSync(file(frame), await picture(5 * frame));
+    const look = lookOf([{ kind: "channelLag", params: { red: 0, green: 1, blue: 0 } }]);
+    expect((await run("lag", job({ look }))).done).toEqual([1, 2, 3]);
+    writeFileSync(file(1), await picture(31));
+    expect(await run("lag", job({ look }))).toMatchObject({ skipped: [3], done: [1, 2] });
   });
 });
 

@@ -8,7 +8,7 @@ import type { Ranges } from "../../core/frame/ranges";
 import type { Choice } from "../../formats/format";
 import { encodingsFrom, readTable } from "../colour/own-encoding";
 import { startEngine } from "../engine/engine";
-import { parsePattern } from "../shots/sequence";
+import { parseStored } from "../shots/sequence";
 import type { GapPolicy, Source } from "../shots/source";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
@@ -45,7 +45,7 @@ export interface RenderReport {
 const MOST_FAILURES_TOLD = 200;
 
 const order = workerData as RenderOrder;
-const target = parsePattern(order.output);
+const target = parseStored(order.output);
 const start = performance.now();
 let stopped = false;
 let done = 0;

@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from "node:child_process";
-import { createReadStream, createWriteStream, mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { createReadStream, createWriteStream, mkdtempSync, readdirSync, rmSync, statSync } from "node:fs";
 import { open, rename } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
@@ -35,6 +35,8 @@ interface Probed {
 }
 
 function probe(path: string): Probed {
+  if (!statSync(path, { throwIfNoEntry: false })?.isFile())
+    throw new FileError(basename(path), "there is no such file, or it is no ordinary one");
   const { stdout, error, status } = spawnSync(
     "ffprobe",
     [

@@ -5,7 +5,7 @@ import type { Choice } from "../../formats/format";
 import type { Footage, Shot } from "../../store/queries";
 import { dataRoot } from "../storage/roots";
 import type { Source } from "./source";
-import { parsePattern } from "./sequence";
+import { parseStored } from "./sequence";
 
 /** Where a shot's frames lie: under the data root, or in a folder of their own under a footage root. */
 export const footagePattern = ({ folder, pattern }: Pick<Footage, "folder" | "pattern">) =>
@@ -22,7 +22,7 @@ export const choiceFor = (
 
 /** The footage of a shot by the frames it was taken in with: what was there then, whatever lies in its folder now. */
 export function sourceOf(footage: Footage): Source {
-  const pattern = parsePattern(footagePattern(footage));
+  const pattern = parseStored(footagePattern(footage));
   return { pattern, frames: footage.frames };
 }
 

@@ -7,7 +7,7 @@ import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../.
 import { loadImage } from "../../formats/formats";
 import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
 import type { FramePlace } from "../frames/tasks";
-import { fileOf, framesOf, isSequence, parsePattern, type Pattern } from "./sequence";
+import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
 /** What stands in for a frame that is missing between the first and the last. */
 export type GapPolicy = "hold" | "black" | "refuse";
@@ -22,6 +22,7 @@ export interface Source {
 const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
 
 function countY4m(path: string): number {
+  if (!statSync(path).isFile()) throw new FileError(basename(path), "is no ordinary file");
   const head = Buffer.alloc(1024);
   const file = openSync(path, "r");
   try {
@@ -32,9 +33,14 @@ function countY4m(path: string): number {
   }
 }
 
-/** Finds what is there; no frames where nothing is. */
+/** Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. */
 export function openSource(name: string): Source {
-  const pattern = parsePattern(name);
+  const found = statSync(name, { throwIfNoEntry: false });
+  return sourceFor(found && !found.isDirectory() ? literally(name) : parsePattern(name));
+}
+
+/** What is there of a pattern; no frames where nothing is. */
+export function sourceFor(pattern: Pattern): Source {
   const found = framesOf(pattern);
   if (isSequence(pattern) || !isY4m(pattern) || !found.length) return { pattern, frames: found };
   return { pattern, frames: between(1, countY4m(fileOf(pattern, 1))) };

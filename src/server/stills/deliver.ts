@@ -9,7 +9,7 @@ import { placeIn, type ShotAsRead } from "../frames/frames";
 import { readers } from "../frames/pool";
 import type { Patience } from "../http/gate";
 import { notFound } from "../http/reply";
-import { fileOf, parsePattern } from "../shots/sequence";
+import { fileOf, parseStored } from "../shots/sequence";
 import { folderOfStill, placeOfStill } from "./place";
 
 /** What a still lies in on the disk: working light. */
@@ -64,4 +64,4 @@ const JPEG_QUALITY = 90;
 
 /** A still's light as it lies on the disk. */
 export const stillFile = (still: Still): Promise<Buffer> =>
-  readFile(fileOf(parsePattern(join(folderOfStill(still.id), placeOfStill(still).pattern)), still.frame));
+  readFile(fileOf(parseStored(join(folderOfStill(still.id), placeOfStill(still).pattern)), still.frame));

@@ -1,7 +1,8 @@
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
 import { link, mkdir, readdir, rm, stat } from "node:fs/promises";
-import { dirname, join } from "node:path";
+import { basename, dirname, join } from "node:path";
+import { FileError } from "../../formats/error";
 import { discard, finish, temporaryFor } from "./files";
 import { dataRoot } from "./roots";
 
@@ -15,7 +16,9 @@ export const sizeOf = (path: string): Promise<number | null> =>
     () => null,
   );
 
+/** The hash of an ordinary file's bytes. Throws FileError for anything else: a pipe would be waited for without end. */
 export async function hashOf(path: string): Promise<string> {
+  if (!(await stat(path)).isFile()) throw new FileError(basename(path), "is no ordinary file");
   const hash = createHash("sha256");
   for await (const part of createReadStream(path)) hash.update(part as Buffer);
   return hash.digest("hex");

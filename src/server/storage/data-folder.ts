@@ -13,22 +13,25 @@ export const PARTS = ["database", "content", "footage", "intake", "renders", "st
 /** Only the user who runs the application reads what it keeps. */
 export const PRIVATE_FOLDER = 0o700;
 
-const isOwn = (name: string) => (PARTS as readonly string[]).includes(name);
 /** What may lie in a folder that is otherwise empty: a volume's own, and hidden files. */
 const isNothing = (name: string) => name.startsWith(".") || name === "lost+found" || name === "server.pid";
 
 /**
- * Makes the data folder ready: made where it is not there (readable by its owner alone), marked as the application's own.
- * Throws StartProblem where it is a file, cannot be made, or holds what is somebody else's.
+ * Makes the data folder ready: made where it is not there (readable by its owner alone), unless it is only looked into; marked as the
+ * application's own. Throws StartProblem where it is a file, cannot be made, or holds anything and is not marked.
  */
-export function prepareDataFolder(folder: string): void {
+export function prepareDataFolder(folder: string, { makes = true } = {}): void {
   try {
+    if (!makes && !existsSync(folder)) throw new StartProblem(`${folder}: there is no such data folder`);
     if (!existsSync(folder)) mkdirSync(folder, { recursive: true, mode: PRIVATE_FOLDER });
     if (!statSync(folder).isDirectory()) throw new StartProblem(`${folder}: is a file; HALO_DATA names a folder`);
     if (!existsSync(join(folder, MARKER))) {
-      const foreign = readdirSync(folder).find((name) => !isOwn(name) && !isNothing(name));
+      // What is called as the application would call it may be somebody's footage and renders all the same.
+      const foreign = readdirSync(folder).find((name) => !isNothing(name));
       if (foreign)
-        throw new StartProblem(`${folder}: holds other things (${foreign}); name an empty folder with HALO_DATA`);
+        throw new StartProblem(
+          `${folder}: holds other things (${foreign}) and is not marked as Pale Halo's (${MARKER}); name an empty folder with HALO_DATA`,
+        );
       writeFileSync(join(folder, MARKER), MARKER_TEXT);
     }
     if (existsSync(join(folder, "database"))) chmodSync(join(folder, "database"), PRIVATE_FOLDER);

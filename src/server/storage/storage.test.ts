@@ -4,6 +4,7 @@ import { open, readFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
+import { openData } from "../app/open";
 import { clearDataFolder, prepareDataFolder } from "./data-folder";
 import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
 import { lockFolder } from "./lock";
@@ -47,18 +48,38 @@ describe("the data folder", () => {
   test("is not somebody else's, nor a file", () => {
     const foreign = scratch();
     writeFileSync(join(foreign, "thesis.txt"), "");
-    expect(() => prepareDataFolder(foreign)).toThrow(/holds other things \(thesis\.txt\); name an empty folder/);
+    expect(() => prepareDataFolder(foreign)).toThrow(/holds other things \(thesis\.txt\).*name an empty folder/);
     expect(() => prepareDataFolder(join(foreign, "thesis.txt"))).toThrow(/is a file; HALO_DATA names a folder/);
     expect(existsSync(join(foreign, ".pale-halo"))).toBe(false);
   });
   test("is cleared of what the application made, and of nothing else", () => {
     const folder = scratch();
-    mkdirSync(join(folder, "renders"));
     prepareDataFolder(folder);
+    mkdirSync(join(folder, "renders"));
     writeFileSync(join(folder, "note.txt"), "keep");
     clearDataFolder(folder);
     expect(readdirSync(folder).sort()).toEqual([".pale-halo", "note.txt"]);
     prepareDataFolder(folder); // it is known by its mark now
+  });
+  test.each(["footage", "renders", "database", "a.part"])(
+    "that holds “%s” and bears no mark is left alone",
+    async (name) => {
+      const folder = scratch();
+      mkdirSync(join(folder, name));
+      writeFileSync(join(folder, name, "take.0001.exr.part"), "work of years");
+      process.env.HALO_DATA = folder;
+      for (const how of [{ clears: true }, { fresh: true, clears: true }, { makes: false }])
+        await expect(openData("a test", how)).rejects.toThrow(/is not marked as Pale Halo's/);
+      expect(readdirSync(join(folder, name))).toEqual(["take.0001.exr.part"]);
+      delete process.env.HALO_DATA;
+    },
+  );
+  test("is not made by who only looks into it", async () => {
+    const folder = join(scratch(), "none");
+    process.env.HALO_DATA = folder;
+    await expect(openData("a test", { makes: false })).rejects.toThrow(/there is no such data folder/);
+    expect(existsSync(folder)).toBe(false);
+    delete process.env.HALO_DATA;
   });
   test("set to nothing is an error", () => {
     const before = process.env.HALO_DATA;

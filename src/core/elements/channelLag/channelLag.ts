@@ -11,6 +11,10 @@ const CHANNELS = ["red", "green", "blue"] as const;
 const lags = (values: ChannelLag, strength: number) =>
   CHANNELS.map((channel) => Math.round(values[channel] * strength));
 
+/** The frames that red, green and blue come from; the ends of the shot hold. */
+const framesOf = (values: ChannelLag, strength: number, { frame, shot }: Pick<FrameContext, "frame" | "shot">) =>
+  lags(values, strength).map((lag) => clamp(frame - lag, shot.first, shot.last));
+
 const parameters = {
   red: {
     type: "number",
@@ -59,13 +63,14 @@ export const channelLag = define<ChannelLag>({
   parameters,
   changesWithFrame: true,
   takesPathBefore: true,
+  framesBeside: ({ strength, values }, context) => framesOf(values, strength, context),
   work: {
     kind: "buffers",
     plan(builder, input, { id, strength, values }, { frame, shot, pathBefore }: FrameContext) {
       const path = pathBefore(id);
       const lightAt = (number: number) =>
         builder.source(path ? { kind: "look", ...path, frame: number } : { kind: "frame", number });
-      const numbers = lags(values, strength).map((lag) => clamp(frame - lag, shot.first, shot.last));
+      const numbers = framesOf(values, strength, { frame, shot });
       if (numbers.every((number) => number === frame)) return input;
       const others = [...new Set(numbers.filter((number) => number !== frame))].slice(0, 2);
       const buffers = others.map(lightAt);
