@@ -46,6 +46,7 @@ const TAKE: i32 = 30;
 const SUM: i32 = 31;
 const HUES: i32 = 32;
 const LEAST: i32 = 34;
+const UNASSOCIATE: i32 = 35;
 
 /**
  * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of the table from here.
@@ -173,6 +174,15 @@ function matteRow(row: usize, width: i32, key: usize): void {
   }
 }
 
+/** Light over its alpha, where that is neither all nor none. */
+function unassociateRow(row: usize, width: i32): void {
+  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+    const v = v128.load(row + o);
+    const alpha = f32x4.extract_lane(v, 3);
+    if (alpha < 1 && alpha > 0) v128.store(row + o, withAlpha(bounded(f32x4.div(v, splat(alpha))), v));
+  }
+}
+
 /** Replaces what is not finite by 0. */
 function scrubRow(row: usize, width: i32): void {
   const limit = splat(Infinity);
@@ -248,6 +258,7 @@ export function pointwise(
       else if (kind == OVERLAY) overlayRow(row, other + <usize>y * bytes, width, p);
       else if (kind == TAKE) keyRow(row, width, p);
       else if (kind == HUES) huesRow(row, width, p);
+      else if (kind == UNASSOCIATE) unassociateRow(row, width);
       else if (kind == SUM) sumRow(row, other + <usize>y * bytes, width);
       else if (kind == QUANTISE) quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
       record += <usize>load<i32>(record, 4);

@@ -1,12 +1,23 @@
 import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
 import { encodingByName } from "../core/colour/encodings";
+import { cleanedText } from "../core/image/clean";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
 import { isMovie, unpackMovie } from "../server/shots/movie";
 import { fileOf, isSequence, parsePattern } from "../server/shots/sequence";
-import { between, clipped, countOf, firstOf, framesIn, lastOf, type Ranges, rangesText } from "../core/frame/ranges";
+import {
+  between,
+  clipped,
+  countOf,
+  firstOf,
+  framesIn,
+  gapsOf,
+  lastOf,
+  type Ranges,
+  rangesText,
+} from "../core/frame/ranges";
 import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/shots/source";
 import { guessEncoding } from "../server/shots/encoding";
 import { startEngine } from "../server/engine/engine";
@@ -29,7 +40,8 @@ export interface FrameOptions {
   part?: string;
   layer?: string;
   depthChannel?: string;
-  gaps: GapPolicy;
+  /** Left out, frames that are there are taken; one that is asked for by its number has to be there. */
+  gaps?: GapPolicy;
   threads: number;
   resume?: boolean;
 }
@@ -48,11 +60,7 @@ export const withFrameOptions = (command: Command): Command =>
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
     .option("--depth-channel <name>", "channel that holds depth")
-    .addOption(
-      new Option("--gaps <what>", "what stands in for a missing frame")
-        .choices(["hold", "black", "refuse"])
-        .default("refuse"),
-    )
+    .addOption(new Option("--gaps <what>", "what stands in for a missing frame").choices(["hold", "black", "refuse"]))
     .option(
       "--threads <n>",
       "threads to compute on",
@@ -89,7 +97,9 @@ const MOST_FRAMES = 3_000_000;
 /** Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is there. */
 function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Ranges {
   const [first, last] = [asked?.first ?? firstOf(all), asked?.last ?? lastOf(all)];
-  const wanted = asked || gaps !== "refuse" ? between(first, last) : all;
+  const wanted = asked || gaps ? between(first, last) : all;
+  const missing = gaps === "refuse" ? clipped(gapsOf(all), first, last) : [];
+  if (missing.length) throw new UsageError(`--gaps refuse: the sequence lacks frames ${rangesText(missing)}`);
   if (countOf(wanted) > MOST_FRAMES)
     throw new UsageError(
       `--frames: ${countOf(wanted)} frames are more than one command makes (${MOST_FRAMES}); the sequence has ${rangesText(all)}`,
@@ -148,7 +158,9 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     refuseOverwriting("--out", written, filesRead(source, read, own.plates));
     const choice = choiceOf(options);
     const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(numbers), lastOf(numbers))), choice);
-    const inEncoding = named ?? encodingByName(guessEncoding(sample).encoding);
+    const guess = named ? null : guessEncoding(sample);
+    if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
+    const inEncoding = named ?? encodingByName(guess!.encoding);
     const outEncoding = wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null);
     if (keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
     prepareOutput("--out", target.folder);
@@ -178,6 +190,10 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
           done++;
           if (wasThere) skipped++;
           console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${done} of ${count})`);
+        },
+        cleaned(number, found) {
+          const text = cleanedText(found);
+          if (text) console.error(`frame ${number}: ${text}`);
         },
         failed(number, reason) {
           failed.push({ frame: number, reason });

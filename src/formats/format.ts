@@ -92,6 +92,8 @@ export interface Picture {
   width: number;
   height: number;
   data: Float32Array;
+  /** Whether there is alpha; left out, where any pixel is not opaque. */
+  hasAlpha?: boolean;
   z?: Float32Array;
 }
 

@@ -1,6 +1,6 @@
 import { type FileHandle, open, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import type { Depth } from "../core/image/image";
+import type { Alpha, Depth } from "../core/image/image";
 import { readDpx, writeDpx } from "./dpx/dpx";
 import { FileError } from "./error";
 import { WRITTEN as EXR_COMPRESSIONS, type WrittenCompression } from "./exr/compression";
@@ -21,6 +21,8 @@ export interface Format {
   /** Compressions it can be written with, the usual one first. */
   compressions: string[];
   note: string;
+  /** How colour and alpha are kept in it; "none" where it has no alpha. */
+  alpha: Alpha | "none";
   /** Whether a file that begins with these bytes (32 at least, if it is as long) is of the format. */
   begins(head: Buffer): boolean;
   decode(file: string, bytes: Buffer, choice: Choice): Decoded | Promise<Decoded>;
@@ -31,12 +33,13 @@ export interface Format {
 export const FORMATS: Format[] = [
   {
     name: "OpenEXR",
+    alpha: "associated",
     begins: (head) => head.length >= 4 && head.readUInt32LE(0) === 20000630,
     extensions: [".exr"],
     read: ["half", "float"],
     write: ["half", "float"],
     compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
-    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGBA and Z",
+    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGB, A where there is alpha, and Z",
     decode: readExr,
     encode: (picture, { depth, compression, ...rest }) =>
       writeExr(picture, {
@@ -48,6 +51,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "DPX",
+    alpha: "unassociated",
     begins: (head) => ["SDPX", "XPDS"].includes(head.toString("latin1", 0, 4)),
     extensions: [".dpx"],
     read: ["8", "10", "12", "16"],
@@ -68,6 +72,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "PNG",
+    alpha: "unassociated",
     begins: (head) => head.subarray(0, 8).equals(PNG_SIGNATURE),
     extensions: [".png"],
     read: ["8", "16"],
@@ -79,17 +84,19 @@ export const FORMATS: Format[] = [
   },
   {
     name: "TIFF",
+    alpha: "unassociated",
     begins: (head) => /^(II[*+]\0|MM\0[*+])/.test(head.toString("latin1", 0, 4)),
     extensions: [".tif", ".tiff"],
     read: ["8", "16", "float"],
     write: ["16", "8", "float"],
     compressions: ["deflate", "none"],
-    note: "Strips and tiles, the usual compressions; grey or RGB, with or without alpha",
+    note: "Strips and tiles, the usual compressions; grey or RGB, with or without alpha, associated or not as its tag says; written unassociated",
     decode: readRaster,
     encode: writeTiff,
   },
   {
     name: "JPEG",
+    alpha: "none",
     begins: (head) => head.toString("hex", 0, 3) === "ffd8ff",
     extensions: [".jpg", ".jpeg"],
     read: ["8"],
@@ -101,6 +108,7 @@ export const FORMATS: Format[] = [
   },
   {
     name: "Y4M",
+    alpha: "none",
     begins: (head) => head.toString("latin1", 0, 9) === "YUV4MPEG2",
     extensions: [".y4m"],
     read: ["8", "10", "12", "16"],

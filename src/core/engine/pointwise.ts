@@ -40,6 +40,7 @@ const CODES = {
   hues: 32,
   joinMatte: 33,
   least: 34,
+  unassociate: 35,
 } as const;
 
 export interface PointOperation {
@@ -109,6 +110,8 @@ export function matrixOperation(m: Matrix3): PointOperation {
 export const keepOperation: PointOperation = { code: "keep", floats: [] };
 export const mixOperation = (amount: number): PointOperation => ({ code: "mix", floats: [amount] });
 export const quantiseOperation: PointOperation = { code: "quantise", floats: [] };
+/** Light over its alpha: what a file keeps whose colour is not associated with it. */
+export const unassociateOperation: PointOperation = { code: "unassociate", floats: [] };
 export const scrubOperation: PointOperation = { code: "scrub", floats: [] };
 
 /** (row - other) * amount, over the other frame or over black. */

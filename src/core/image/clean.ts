@@ -9,6 +9,17 @@ export interface Cleaned {
   infinite: number;
 }
 
+export const NOTHING_CLEANED: Cleaned = { notNumbers: 0, infinite: 0 };
+
+/** What was cleaned, in words; null where nothing was. */
+export function cleanedText({ notNumbers, infinite }: Cleaned): string | null {
+  const parts = [
+    ...(infinite ? [`${infinite} infinite samples are taken as ${LARGEST_HALF}`] : []),
+    ...(notNumbers ? [`${notNumbers} that are no numbers as 0`] : []),
+  ];
+  return parts.length ? parts.join(", ") : null;
+}
+
 /**
  * Makes infinite light the largest half, and what is no number, or is infinitely below black, 0; in place. Finite light is held to the
  * brightest there is. Says how many there were.

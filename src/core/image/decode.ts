@@ -1,7 +1,8 @@
 import type { Encoding } from "../colour/encodings";
 import { applier } from "../colour/transform/transform";
 import { codesOf, lightOfCodes } from "./codes";
-import { applyMatrix, type Frame, isLinear, type Pixels, type RawImage, topOf } from "./image";
+import { type Cleaned, cleaned, NOTHING_CLEANED } from "./clean";
+import { applyMatrix, associate, type Frame, isLinear, type Pixels, type RawImage, topOf } from "./image";
 
 /** Steps of a curve's table between code 0 and code 1: linear between them is nearer than a float's rounding. */
 const CURVE_STEPS = 65536;
@@ -49,19 +50,25 @@ function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array
 }
 
 /**
- * Brings an image into working light; what is not finite becomes 0. Linear float pixels in working primaries are used as they
- * are, in place.
+ * Brings an image into working light, colour associated with alpha; what is not finite is made so, and counted. Linear float pixels in working
+ * primaries are used as they are, in place.
  */
-export function decodeImage(image: RawImage, encoding: Encoding): { frame: Frame } {
+export function decodeImage(image: RawImage, encoding: Encoding): { frame: Frame; cleaned: Cleaned } {
+  const { frame, cleaned } = lightOf(image, encoding);
+  if (image.alpha === "unassociated") associate(frame);
+  return { frame, cleaned };
+}
+
+function lightOf(image: RawImage, encoding: Encoding): { frame: Frame; cleaned: Cleaned } {
   const codes = codesOf(image, encoding);
-  if (codes) return { frame: lightOfCodes(codes) };
+  if (codes) return { frame: lightOfCodes(codes), cleaned: NOTHING_CLEANED };
   const { width, height, pixels } = image;
   const data = encoding.table
     ? throughTable(pixels, encoding)
     : isLinear(encoding)
       ? (pixels.data as Float32Array)
       : linearise(pixels.data as Float32Array, encoding.transfer.toLight);
-  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
+  const found = cleaned(data);
   if (encoding.toWorking) applyMatrix(data, encoding.toWorking);
-  return { frame: { width, height, data } };
+  return { frame: { width, height, data }, cleaned: found };
 }

@@ -27,8 +27,37 @@ export interface RawImage {
   width: number;
   height: number;
   pixels: Pixels;
+  /** Whether colour has been multiplied by alpha; left out where there is no alpha, which is opaque. */
+  alpha?: Alpha;
   /** Depth along the axis, m, where the file has it. */
   z?: Float32Array;
+}
+
+/** Colour multiplied by alpha, as frames are here, or not. */
+export type Alpha = "associated" | "unassociated";
+
+/** Whether every pixel's alpha is 1. */
+export function isOpaque(data: Float32Array): boolean {
+  for (let i = 3; i < data.length; i += 4) if (data[i] !== 1) return false;
+  return true;
+}
+
+/** Multiplies light by alpha, in place. */
+export function associate({ data }: Frame): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3]!;
+    if (alpha === 1) continue;
+    for (let c = 0; c < 3; c++) data[i + c]! *= alpha;
+  }
+}
+
+/** Divides light by alpha, in place. Light where there is no coverage has nothing to be divided by, and stays. */
+export function unassociate({ data }: Frame): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3]!;
+    if (alpha === 1 || alpha <= 0) continue;
+    for (let c = 0; c < 3; c++) data[i + c]! /= alpha;
+  }
 }
 
 export const isFloatDepth = (depth: Depth): depth is "half" | "float" => depth === "half" || depth === "float";
@@ -67,13 +96,14 @@ export const isLinear = ({ family, table }: Encoding) => family === "linear" && 
 /** Whether an encoding's float pixels are working light as they stand. */
 export const isWorkingLight = (encoding: Encoding) => isLinear(encoding) && !encoding.toWorking;
 
-/** Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. */
-export function encodeFrame({ width, height, data }: Frame, encoding: Encoding): Frame {
+/** Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. `alpha`: of what comes out. */
+export function encodeFrame({ width, height, data }: Frame, encoding: Encoding, alpha: Alpha = "associated"): Frame {
   if (encoding.table)
     throw new RangeError(
       `“${encoding.label}” is a table, which works one way only; choose another encoding to write in`,
     );
   const out = Float32Array.from(data);
+  if (alpha === "unassociated") unassociate({ width, height, data: out });
   const matrix = fromWorking(encoding);
   if (matrix) applyMatrix(out, matrix);
   const { toCode } = encoding.transfer;

@@ -1,4 +1,4 @@
-import { type Pixels, quantise, sizeProblem } from "../../core/image/image";
+import { isOpaque, type Pixels, quantise, sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import { timeCodeBits, timeCodeText } from "../exr/header";
 import type { Decoded, Picture, WriteOptions } from "../format";
@@ -67,6 +67,7 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
     width,
     height,
     pixels: { depth, data } as Pixels,
+    ...(samples.includes("A") ? { alpha: "unassociated" as const } : {}),
     info: {
       width,
       height,
@@ -111,9 +112,7 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
     packing: bits === 10 || bits === 12 ? (options.packing ?? USUAL_PACKING) : "packed",
     bigEndian,
   };
-  let opaque = true;
-  for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 1;
-  const channels = opaque ? 3 : 4;
+  const channels = isOpaque(data) ? 3 : 4;
   const perLine = lineBytes(width * channels, layout);
   const recipe = words.haloRecipe
     ? Buffer.concat([

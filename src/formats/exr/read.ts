@@ -86,6 +86,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     width,
     height,
     pixels: { depth: sampleDepth, data: planes.data },
+    ...(places.includes(3) ? { alpha: "associated" as const } : {}),
     z: planes.z,
     info: {
       width,

@@ -1,6 +1,7 @@
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Metadata, Picture } from "../format";
 import { pack, type WrittenCompression } from "./compression";
+import { isOpaque } from "../../core/image/image";
 import { floatsToHalves } from "../../core/maths/half";
 import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits } from "./header";
 
@@ -85,10 +86,11 @@ function headerOf(
 /** Puts a plane's samples, `stride` apart from `first`, on a line of the raw chunk; returns the byte after them. */
 type Line = (raw: Buffer, at: number, y: number) => number;
 
-/** An OpenEXR file of RGBA, and Z as 32-bit floats where there is a depth plane. Whole, or not at all. */
+/** An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane. Whole, or not at all. */
 export async function writeExr(picture: Picture, options: ExrOptions): Promise<Buffer> {
   const { width, height, data, z } = picture;
   const { depth, compression = "ZIP" } = options;
+  const hasAlpha = picture.hasAlpha ?? !isOpaque(data);
   const type = depth;
   const bytes = depth === "half" ? 2 : 4;
   const channel = (name: string, kind: Channel["type"], size: number): Channel => ({
@@ -100,7 +102,7 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   });
   // The format stores channels in alphabetical order.
   const channels = [
-    ...["A", "B", "G", "R"].map((name) => channel(name, type, bytes)),
+    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => channel(name, type, bytes)),
     ...(z ? [channel("Z", "float", 4)] : []),
   ];
   const halves = depth === "half" ? floatsToHalves(data) : null;
@@ -123,7 +125,7 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
     for (let x = 0; x < width; x++) to = raw.writeFloatLE(z![y * width + x]!, to);
     return to;
   };
-  const lines = [3, 2, 1, 0].map(colourLine).concat(z ? [depthLine] : []);
+  const lines = [...(hasAlpha ? [3] : []), 2, 1, 0].map(colourLine).concat(z ? [depthLine] : []);
   const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
   const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {

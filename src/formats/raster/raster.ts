@@ -1,8 +1,9 @@
 import sharp from "sharp";
-import { type Pixels, quantise, sizeProblem, topOf } from "../../core/image/image";
+import { type Alpha, isOpaque, type Pixels, quantise, sizeProblem, topOf } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Decoded, ImageInfo, Picture, WriteOptions } from "../format";
 import { addPngTags, readPngTags } from "../png/chunks";
+import { readTiffTags, unreadReason } from "../tiff/tags";
 import { iccDescription } from "./icc";
 
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
@@ -47,26 +48,35 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
   try {
     if (bytes.length > 2 && bytes.readUInt16BE(0) === JPEG_MARK && scansOf(bytes) > MOST_SCANS)
       throw new Error(`has more than ${MOST_SCANS} scans`);
+    const tiff = readTiffTags(bytes);
+    const unread = tiff && unreadReason(tiff);
+    if (unread) throw new Error(unread);
     const {
-      width,
-      height,
       depth: kind,
       channels,
       compression,
       icc,
       format,
       space,
+      width: storedWidth,
+      height: storedHeight,
     } = await sharp(bytes, OPTIONS).metadata();
-    const problem = sizeProblem(width, height);
+    const problem = sizeProblem(storedWidth, storedHeight);
     if (problem) throw new Error(problem);
     const found = DEPTHS[kind];
     if (!found) throw new Error(`samples of type ${kind} are not read; 8 and 16 bits and float are`);
     if (space === "cmyk" || !CHANNELS[channels]?.length)
       throw new Error(`has ${channels} channels of ${space}; grey and RGB are read`);
-    const image = sharp(bytes, { ...OPTIONS, failOn: "truncated" });
-    const { data, info } = await (found.space ? image.toColourspace(found.space) : image)
+    // Turned as the file says the camera was held. Grey floats are taken as they are: a colour space would scale them.
+    const image = sharp(bytes, { ...OPTIONS, sequentialRead: false, failOn: "truncated" }).autoOrient();
+    const isAsItIs = found.space === null || (found.depth === "float" && space === "b-w");
+    const { data, info } = await (isAsItIs ? image : image.toColourspace(found.space!))
       .raw({ depth: found.raw })
       .toBuffer({ resolveWithObject: true });
+    const { width, height } = info;
+    const hasAlpha = channels === 2 || channels === 4;
+    // The library divides colour by alpha where a TIFF says that it was multiplied.
+    const alpha: Alpha | undefined = hasAlpha && (!tiff || tiff.hasAlpha) ? "unassociated" : undefined;
     const samples =
       found.depth === "8"
         ? data
@@ -83,14 +93,21 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
       tags: { ...tags, ...(icc ? { icc: iccDescription(icc) } : {}) },
       text,
     };
-    return { width, height, pixels: toRgba(samples, info.channels, width * height, found.depth), info: about };
+    const pixels = toRgba(samples, info.channels, width * height, found.depth, alpha !== undefined);
+    return { width, height, pixels, ...(alpha ? { alpha } : {}), info: about };
   } catch (error) {
     throw new FileError(file, `cannot be read: ${plain((error as Error).message)}`);
   }
 }
 
-/** Grey, grey-alpha, RGB or RGBA samples to RGBA. */
-function toRgba(samples: ArrayLike<number>, channels: number, count: number, depth: RasterDepth): Pixels {
+/** Grey, grey-alpha, RGB or RGBA samples to RGBA; a further channel that is no alpha is left. */
+function toRgba(
+  samples: ArrayLike<number>,
+  channels: number,
+  count: number,
+  depth: RasterDepth,
+  hasAlpha: boolean,
+): Pixels {
   const data =
     depth === "8"
       ? new Uint8Array(count * 4)
@@ -99,7 +116,7 @@ function toRgba(samples: ArrayLike<number>, channels: number, count: number, dep
         : new Float32Array(count * 4);
   const opaque = topOf(depth);
   const [g, b] = channels < 3 ? [0, 0] : [1, 2];
-  const alpha = channels === 2 || channels === 4 ? channels - 1 : -1;
+  const alpha = hasAlpha ? channels - 1 : -1;
   for (let i = 0, from = 0, to = 0; i < count; i++, from += channels, to += 4) {
     data[to] = samples[from]!;
     data[to + 1] = samples[from + g]!;
@@ -108,11 +125,6 @@ function toRgba(samples: ArrayLike<number>, channels: number, count: number, dep
   }
   return { depth, data } as Pixels;
 }
-
-const isOpaque = (codes: Float32Array) => {
-  for (let i = 3; i < codes.length; i += 4) if (codes[i] !== 1) return false;
-  return true;
-};
 
 function samplesOf({ width, height, data }: Picture, depth: "8" | "16", channels: 3 | 4): Uint8Array | Uint16Array {
   const rgba = quantise(data, depth);

@@ -1,5 +1,5 @@
 import { deflateSync } from "node:zlib";
-import { quantise } from "../../core/image/image";
+import { isOpaque, quantise } from "../../core/image/image";
 import type { Picture, WriteOptions } from "../format";
 
 /** TIFF 6.0, little-endian: tags, types and values that are written. */
@@ -40,9 +40,7 @@ export function writeTiff(
 ): Buffer {
   if (depth !== "8" && depth !== "16" && depth !== "float")
     throw new RangeError(`TIFF is written with 8 or 16 bits or float, not ${depth}`);
-  let opaque = true;
-  for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 1;
-  const channels = opaque ? 3 : 4;
+  const channels = isOpaque(data) ? 3 : 4;
   const perLine = width * channels;
   const rgba = depth === "float" ? data : quantise(data, depth);
   const samples =

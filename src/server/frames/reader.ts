@@ -46,12 +46,14 @@ const sharedFloats = (length: number) =>
 async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
   const image = await loadPlace({ ...place, choice: { ...place.choice, withoutDepth: plane === "light" } });
   const own = encodingOf(encoding);
-  const codes = plane === "light" ? codesOf(image, own) : null;
+  // What has to be multiplied by its alpha is no longer what the file's code values are.
+  const isUnassociated = image.alpha === "unassociated";
+  const codes = plane === "light" && !isUnassociated ? codesOf(image, own) : null;
   const { width, height, data } =
     plane === "depth" ? depthFrame(image) : codes ? lightOfCodes(codes) : decodeImage(image, own).frame;
   const shared = sharedFloats(data.length);
   shared.set(data);
-  const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own);
+  const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own) && !isUnassociated;
   const hasDepth = image.z !== undefined || image.info.depthChannel !== undefined;
   return { width, height, data: shared, hasDepth, isHalf, codes: codes ? packCodes(codes) : undefined };
 }

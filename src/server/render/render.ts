@@ -5,7 +5,10 @@ import type { Engine } from "../../core/engine/engine";
 import { type Plan, type SourceRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate";
+import { type Cleaned, cleaned } from "../../core/image/clean";
 import { decodeImage } from "../../core/image/decode";
+import type { Output } from "../../core/compile/outputs/outputs";
+import { formatOf } from "../../formats/formats";
 import { depthFrame, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
 import { definitionOf } from "../../core/elements/registry";
 import { lookAt } from "../../core/look/at-frame";
@@ -25,6 +28,8 @@ import { type FrameInput, recipes } from "./recipe";
 export interface RenderEvents {
   done(number: number, skipped: boolean): void | Promise<void>;
   failed(number: number, reason: string): void | Promise<void>;
+  /** What of a frame's samples was no number, or had no end. */
+  cleaned?(number: number, found: Cleaned): void;
   stopped?(): boolean | Promise<boolean>;
 }
 
@@ -46,11 +51,6 @@ export function passesCodesOn(
 
 /** Frames of more pixels than this are computed one at a time. */
 const LARGE = 4 * 2 ** 20;
-
-const finite = (data: Float32Array) => {
-  for (let i = 0; i < data.length; i++) if (!(Math.abs(data[i]!) < Infinity)) data[i] = 0;
-  return data;
-};
 
 async function plateLight(
   { plates }: RenderJob,
@@ -90,7 +90,7 @@ async function furtherPixels(
       if (request.kind === "look") {
         const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
         const path = { ...job, look: request.look as Look };
-        frame = await lightOf(engine, path, other, at, { frame, output: "light" }, `${key} frame ${number}`);
+        frame = await lightOf(engine, path, other, at, { frame, output: { kind: "light" } }, `${key} frame ${number}`);
       }
     }
     const sized = resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`);
@@ -106,13 +106,13 @@ async function lightOf(
   job: RenderJob,
   image: Decoded,
   at: ShotFrame,
-  { frame: full, output }: { frame: Frame; output: "light" | "codes" },
+  { frame: full, output }: { frame: Frame; output: Output },
   key: string,
 ): Promise<Frame> {
   const width = Math.max(1, Math.round(full.width * job.scale));
   const height = Math.max(1, Math.round(full.height * job.scale));
   const frame = resizeFrame(engine, full, width, height, key);
-  const plan = compile(job.look, job.cabinet, { ...at, width, height, sourceKey: key }, { kind: output });
+  const plan = compile(job.look, job.cabinet, { ...at, width, height, sourceKey: key }, output);
   const further = await furtherPixels(engine, job, plan, image, { at, frame }, key);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
   const made = floatsOf(bytes);
@@ -127,6 +127,7 @@ async function computed(
   number: number,
   output: string,
   key: string,
+  told: (found: Cleaned) => void,
 ): Promise<Picture> {
   const at: ShotFrame = {
     width: image.width,
@@ -136,14 +137,23 @@ async function computed(
     frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
     shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
   };
-  if (passesCodesOn(job, output, at))
-    return { width: image.width, height: image.height, data: finite(normalised(image.pixels)), z: image.z };
-  const { frame: full } = decodeImage(image, job.inEncoding);
-  const kind = isLinearFile(output) || job.outEncoding ? "light" : "codes";
+  const hasAlpha = image.alpha !== undefined;
+  const { alpha } = formatOf(output)!;
+  const keepsAlpha = !hasAlpha || alpha === image.alpha;
+  if (keepsAlpha && passesCodesOn(job, output, at)) {
+    const data = normalised(image.pixels);
+    told(cleaned(data));
+    return { width: image.width, height: image.height, data, z: image.z, ...(hasAlpha ? { hasAlpha } : {}) };
+  }
+  const { frame: full, cleaned: found } = decodeImage(image, job.inEncoding);
+  told(found);
+  const own = alpha === "unassociated" ? alpha : "associated";
+  const kind: Output = isLinearFile(output) || job.outEncoding ? { kind: "light" } : { kind: "codes", alpha: own };
   const light = await lightOf(engine, job, image, at, { frame: full, output: kind }, key);
   return {
-    ...(job.outEncoding ? encodeFrame(light, job.outEncoding) : light),
+    ...(job.outEncoding ? encodeFrame(light, job.outEncoding, own) : light),
     z: light.width === full.width ? image.z : undefined,
+    ...(hasAlpha ? { hasAlpha } : {}),
   };
 }
 
@@ -204,7 +214,9 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   ): Promise<number> => {
     const image = await (ahead?.number === number ? ahead.image : load(number));
     ahead = null;
-    const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`);
+    const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`, (found) =>
+      events.cleaned?.(number, found),
+    );
     // The next frame is read while this one is packed and written, unless both would be large.
     if (next !== undefined && picture.width * picture.height <= LARGE) {
       ahead = { number: next, image: load(next) };
