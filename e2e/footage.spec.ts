@@ -213,7 +213,7 @@ test("a wrong encoding is noticed by its look and changed on three shots at once
               (i & 3) === 3 ? 1 : 0.1 + 0.45 * (((i >> 2) % 64) / 63),
             ),
           },
-          { depth: "10", transfer: "bt709" },
+          { depth: "10", tags: { dpx: { transfer: 6, colorimetric: 6 } } },
         ),
       );
   await takeIn(

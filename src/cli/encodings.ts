@@ -1,6 +1,6 @@
 import { basename, extname } from "node:path";
-import { type Encoding, ENCODING_NAMES, encodingByName, isEncodingName } from "../core/colour/encodings";
-import { logEncoding, ownEncodingSchema, tableEncoding } from "../core/colour/own-encoding";
+import { type Encoding, ENCODING_NAMES } from "../core/colour/encodings";
+import { findEncoding, logEncoding, ownEncodingSchema, tableEncoding } from "../core/colour/own-encoding";
 import { problems } from "../core/look/look";
 import { encodingFrom, readTable } from "../server/colour/own-encoding";
 import { readJson, readText } from "./files";
@@ -8,7 +8,8 @@ import { UsageError } from "./options";
 
 /** An encoding by its name, from the user's JSON file, or from a `.cube` or CLF file whose values are working light. */
 export function encodingNamed(option: string, value: string): Encoding {
-  if (isEncodingName(value)) return encodingByName(value);
+  const found = findEncoding(value);
+  if (found) return found;
   const kind = extname(value).toLowerCase();
   if (kind === ".json") {
     const body = readJson(value);

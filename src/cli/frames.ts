@@ -1,6 +1,5 @@
 import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
-import { encodingByName } from "../core/colour/encodings";
 import { cleanedText } from "../core/image/clean";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
@@ -19,7 +18,7 @@ import {
   rangesText,
 } from "../core/frame/ranges";
 import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/shots/source";
-import { guessEncoding } from "../server/shots/encoding";
+import { guessedEncoding, guessEncoding } from "../server/shots/encoding";
 import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";
@@ -160,7 +159,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(numbers), lastOf(numbers))), choice);
     const guess = named ? null : guessEncoding(sample);
     if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
-    const inEncoding = named ?? encodingByName(guess!.encoding);
+    const inEncoding = named ?? guessedEncoding(guess!);
     const outEncoding = wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null);
     if (keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
     prepareOutput("--out", target.folder);

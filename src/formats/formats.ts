@@ -59,16 +59,7 @@ export const FORMATS: Format[] = [
     compressions: [],
     note: "SMPTE 268M: luma, RGB, RGBA and ABGR, both byte orders, packed and filled A or B; written big-endian, filled A",
     decode: readDpx,
-    encode: (picture, options) =>
-      writeDpx(picture, {
-        ...options,
-        transfer:
-          options.tags?.dpx?.transfer === 1
-            ? "printingDensity"
-            : options.tags?.dpx?.transfer === 6
-              ? "bt709"
-              : "userDefined",
-      }),
+    encode: writeDpx,
   },
   {
     name: "PNG",

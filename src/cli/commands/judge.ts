@@ -1,6 +1,5 @@
 import { basename } from "node:path";
 import { Command } from "commander";
-import { encodingByName } from "../../core/colour/encodings";
 import { compile } from "../../core/compile/compile";
 import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
@@ -12,7 +11,7 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { readTable } from "../../server/colour/own-encoding";
 import { startEngine } from "../../server/engine/engine";
-import { guessEncoding } from "../../server/shots/encoding";
+import { guessedEncoding, guessEncoding } from "../../server/shots/encoding";
 import { loadFrame, openSource } from "../../server/shots/source";
 import { encodingNamed } from "../encodings";
 import { readLook, readProfile, readText } from "../files";
@@ -41,9 +40,7 @@ async function run({ look: path, in: name, frame: asked, inEncoding, profile, ta
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such footage`);
   const frame = asked ?? firstOf(source.frames);
   const image = await loadFrame(source, frame);
-  const encoding = inEncoding
-    ? encodingNamed("--in-encoding", inEncoding)
-    : encodingByName(guessEncoding(image).encoding);
+  const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guessEncoding(image));
   const { frame: light } = decodeImage(image, encoding);
   const { width, height } = light;
   const shot = { first: firstOf(source.frames), last: lastOf(source.frames) };

@@ -1,13 +1,12 @@
 import { firstOf } from "../../core/frame/ranges";
 import { Command, Option } from "commander";
-import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
 import { measureEdge } from "../../core/measure/edge";
 import { measureFlat } from "../../core/measure/flat";
 import { measureGrid } from "../../core/measure/grid";
 import { MeasureError, type Plane } from "../../core/measure/plane";
 import { measurePoint } from "../../core/measure/point";
-import { guessEncoding } from "../../server/shots/encoding";
+import { guessedEncoding, guessEncoding } from "../../server/shots/encoding";
 import { loadFrame, openSource } from "../../server/shots/source";
 import { encodingNamed } from "../encodings";
 import type { DistortionTable } from "../../core/profile/distortion";
@@ -43,9 +42,7 @@ async function readChart({ in: name, sensor, region, inEncoding }: Options): Pro
   const source = openSource(name);
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such file`);
   const image = await loadFrame(source, firstOf(source.frames));
-  const encoding = inEncoding
-    ? encodingNamed("--in-encoding", inEncoding)
-    : encodingByName(guessEncoding(image).encoding);
+  const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guessEncoding(image));
   const { frame } = decodeImage(image, encoding);
   const { left, top, width, height } = region ?? { left: 0, top: 0, width: frame.width, height: frame.height };
   if (!width || !height || left + width > frame.width || top + height > frame.height)

@@ -9,8 +9,7 @@ import { readLensData } from "../../core/when/lens-data";
 import { recordedLenses } from "../../server/shots/lens-data";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { encodingByName } from "../../core/colour/encodings";
-import { guessEncoding } from "../../server/shots/encoding";
+import { guessedEncoding, guessEncoding } from "../../server/shots/encoding";
 import { loadFrame, openSource } from "../../server/shots/source";
 import type { PlateFootage } from "../../server/render/job";
 import { readTable } from "../../server/colour/own-encoding";
@@ -51,7 +50,7 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
     plates.set(name, {
       source,
       frames: source.frames,
-      encoding: encodingByName(guessEncoding(await loadFrame(source, firstOf(source.frames))).encoding),
+      encoding: guessedEncoding(guessEncoding(await loadFrame(source, firstOf(source.frames)))),
     });
   }
   return plates;

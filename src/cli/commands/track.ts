@@ -1,10 +1,9 @@
 import { Command, Option } from "commander";
-import { encodingByName } from "../../core/colour/encodings";
 import { clipped, countOf, firstOf, framesIn, hasFrame, lastOf, rangesText } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
 import { Follower, LOST, type Region, type Step, takeTemplate } from "../../core/track/follow";
 import { TRACK_MODELS, type TrackModel } from "../../core/track/track";
-import { guessEncoding } from "../../server/shots/encoding";
+import { guessedEncoding, guessEncoding } from "../../server/shots/encoding";
 import { loadFrame, openSource, type Source } from "../../server/shots/source";
 import { encodingNamed } from "../encodings";
 import { framesOption, numberOption, regionOption, UsageError } from "../options";
@@ -53,7 +52,7 @@ async function follow(source: Source, options: Options): Promise<{ steps: Step[]
     const image = await loadFrame(source, number);
     const encoding = options.inEncoding
       ? encodingNamed("--in-encoding", options.inEncoding)
-      : encodingByName(guessEncoding(image).encoding);
+      : guessedEncoding(guessEncoding(image));
     return decodeImage(image, encoding).frame;
   };
   const first = await load(frame);

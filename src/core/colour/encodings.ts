@@ -50,6 +50,7 @@ export const ENCODINGS = [
   encoding("rec709", "BT.709 on a BT.1886 display", "display", REC709, BT1886),
   encoding("rec2020", "BT.2020 on a BT.1886 display", "display", REC2020, BT1886),
   encoding("p3-d65", "P3, D65 white, gamma 2.6", "display", P3_D65, GAMMA26),
+  encoding("display-p3", "Display P3: P3, D65 white, the sRGB curve", "display", P3_D65, SRGB),
   encoding("acescc", "ACEScc log (S-2014-003)", "log", AP1, ACESCC),
   encoding("acescct", "ACEScct log (S-2016-001)", "log", AP1, ACESCCT),
   encoding("pq", "PQ, BT.2020 primaries (ST 2084); 1 is 203 cd/m²", "hdr", REC2020, PQ),

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { IDENTITY, type Matrix3 } from "../maths/matrix";
 import { type Encoding, ENCODING_NAMES, encodingByName, isEncodingName } from "./encodings";
+import { statedEncoding } from "./stated-primaries";
 import { logTransfer } from "./transfer/log";
 import type { Transform } from "./transform/transform";
 
@@ -88,7 +89,7 @@ export function tableEncoding(
   return { ...encodingByName(into), name, label, family: "log", table };
 }
 
-/** A name that stands for an encoding of its own or for one that was made. */
-export function findEncoding(name: string, made: ReadonlyMap<string, Encoding>): Encoding | undefined {
-  return isEncodingName(name) ? encodingByName(name) : made.get(name);
+/** The encoding a name stands for: one there is by itself, one of stated primaries, or one that was made. */
+export function findEncoding(name: string, made: ReadonlyMap<string, Encoding> = new Map()): Encoding | undefined {
+  return isEncodingName(name) ? encodingByName(name) : (statedEncoding(name) ?? made.get(name));
 }

@@ -1,3 +1,4 @@
+import { extremesOf } from "../maths/extremes";
 import { definitionOf } from "../elements/registry";
 import type { Kind, TimedValue } from "../when/generator";
 import type { Ease, Keyframe, Keyframes } from "../when/keyframes";
@@ -107,7 +108,7 @@ export function withEase(look: Look, places: readonly KeyPlace[], ease: Ease): L
 export type KeyClip = readonly { path: Path; after: number; key: Keyframe }[];
 
 export function copiedKeyframes(look: Look, places: readonly KeyPlace[]): KeyClip {
-  const first = Math.min(...places.map(({ frame }) => frame));
+  const first = extremesOf(places.map(({ frame }) => frame)).least;
   return byPath(places).flatMap(({ path, frames }) =>
     (keysAt(look, path) ?? [])
       .filter(({ frame }) => frames.has(frame))
@@ -158,7 +159,8 @@ function thinned(keys: Keyframe[]): Keyframe[] {
   const numbers = keys.map(({ value }) => [value].flat(2) as number[]);
   const spans = numbers[0]!.map((_, c) => {
     const all = numbers.map((value) => value[c]!);
-    return Math.max(...all) - Math.min(...all);
+    const { least, most } = extremesOf(all);
+    return most - least;
   });
   const isStraight = (from: number, to: number) => {
     for (let i = from + 1; i < to; i++) {

@@ -110,8 +110,8 @@ export function writeCube({ name, steps }: Transform): string {
     else lines.push(`DOMAIN_MIN ${step.low.map(number).join(" ")}`, `DOMAIN_MAX ${step.high.map(number).join(" ")}`);
   }
   for (const step of steps) {
-    if (step.kind === "lut1d") lines.push(...rowsOf(step.table));
-    if (step.kind === "lut3d") lines.push(...rowsOf(blueFastest(step.table, step.size)));
+    if (step.kind === "lut1d") for (const row of rowsOf(step.table)) lines.push(row);
+    if (step.kind === "lut3d") for (const row of rowsOf(blueFastest(step.table, step.size))) lines.push(row);
   }
   return `${lines.join("\n")}\n`;
 }

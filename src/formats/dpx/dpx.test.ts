@@ -59,7 +59,7 @@ describe.each(["8", "10", "12", "16"] as const)("%s bits", (depth) => {
             framesPerSecond: 25,
             timeCode: "10:20:30:12",
             text: { haloRecipe: "abc" },
-            transfer: "printingDensity",
+            tags: { dpx: { transfer: 1, colorimetric: 6 } },
           },
         ),
       );
@@ -69,7 +69,7 @@ describe.each(["8", "10", "12", "16"] as const)("%s bits", (depth) => {
         timeCode: "10:20:30:12",
         byteOrder,
         text: { recipe: "abc" },
-        tags: { dpx: { transfer: 1 } },
+        tags: { dpx: { transfer: 1, colorimetric: 6 } },
       });
     }
   });

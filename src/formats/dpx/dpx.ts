@@ -92,18 +92,19 @@ const userText = (bytes: Buffer) =>
 
 /** Packing as it is usually written: 10 and 12 bits filled by method A, the rest tight. */
 const USUAL_PACKING = "filled A";
-const CODES = { printingDensity: 1, linear: 2, logarithmic: 3, userDefined: 0, bt709: 6 } as const;
+
+/** What is none of the characteristics that the standard has a code for. */
+const USER_DEFINED = { transfer: 0, colorimetric: 0 };
 
 export interface DpxOptions extends WriteOptions {
   byteOrder?: "big" | "little";
   packing?: SampleLayout["packing"];
-  /** Value of the transfer and colorimetric fields; BT.709 for a display picture, printing density for film. */
-  transfer?: keyof typeof CODES;
 }
 
 /** A DPX file of RGB, or RGBA where any pixel is not opaque; code values 0 to 1 are rounded to the depth. */
 export function writeDpx({ width, height, data }: Picture, options: DpxOptions): Buffer {
-  const { depth, framesPerSecond, timeCode, text: words = {}, byteOrder = "big", transfer = "userDefined" } = options;
+  const { depth, framesPerSecond, timeCode, text: words = {}, byteOrder = "big", tags = {} } = options;
+  const { transfer, colorimetric } = tags.dpx ?? USER_DEFINED;
   const bits = Number(depth);
   if (!isBits(bits)) throw new RangeError(`DPX is written with 8, 10, 12 or 16 bits, not ${depth}`);
   const bigEndian = byteOrder === "big";
@@ -157,8 +158,8 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   u32(0, element(ELEMENT.lowData));
   u32(2 ** bits - 1, element(ELEMENT.highData));
   out[element(ELEMENT.descriptor)] = channels === 3 ? 50 : 51;
-  out[element(ELEMENT.transfer)] = CODES[transfer];
-  out[element(ELEMENT.colorimetric)] = CODES[transfer];
+  out[element(ELEMENT.transfer)] = transfer;
+  out[element(ELEMENT.colorimetric)] = colorimetric;
   out[element(ELEMENT.bits)] = bits;
   u16(layout.packing === "packed" ? 0 : PACKINGS.indexOf(layout.packing), element(ELEMENT.packing));
   u16(0, element(ELEMENT.coding));

@@ -33,11 +33,25 @@ const CICP: Record<string, [number, number]> = {
   bt1886: [1, 1],
   rec2020: [9, 14],
   "p3-d65": [12, 2],
+  "display-p3": [12, 13],
   pq: [9, 16],
   hlg: [9, 18],
   "linear-rec709": [1, 8],
   "linear-rec2020": [9, 8],
 };
+
+/** Transfer and colorimetric characteristics of SMPTE 268M: those it has a code for; any other is the user's own (0). */
+const DPX: Record<string, NonNullable<ColourTags["dpx"]>> = {
+  "log-film": { transfer: 1, colorimetric: 1 },
+  "linear-rec709": { transfer: 2, colorimetric: 6 },
+  "linear-ap0": { transfer: 2, colorimetric: 0 },
+  "linear-ap1": { transfer: 2, colorimetric: 0 },
+  "linear-rec2020": { transfer: 2, colorimetric: 0 },
+  rec709: { transfer: 6, colorimetric: 6 },
+  bt1886: { transfer: 6, colorimetric: 6 },
+  srgb: { transfer: 0, colorimetric: 6 },
+};
+const NO_DPX = { transfer: 0, colorimetric: 0 };
 
 const flat = ({ red, green, blue, white }: Primaries) => [...red, ...green, ...blue, ...white];
 
@@ -52,10 +66,7 @@ export function tagsFor(
   return {
     ...(primaries ? { chromaticities: flat(primaries) } : {}),
     ...(code ? { cicp: { primaries: code[0], transfer: code[1], matrix: 0, fullRange: true } } : {}),
-    dpx: {
-      transfer: name === "log-film" ? 1 : encoding?.family === "display" || (!encoding && display) ? 6 : 0,
-      colorimetric: 0,
-    },
+    dpx: DPX[name] ?? NO_DPX,
   };
 }
 

@@ -1,11 +1,14 @@
-import type { EncodingName } from "../../core/colour/encodings";
-import { AP0, AP1, P3_D65, type Primaries, REC2020, REC709 } from "../../core/colour/primaries";
+import type { Encoding, EncodingName } from "../../core/colour/encodings";
+import { findEncoding } from "../../core/colour/own-encoding";
+import { AP0, AP1, type Primaries, REC2020, REC709 } from "../../core/colour/primaries";
+import { statedName } from "../../core/colour/stated-primaries";
 import { isFloatDepth, type Pixels } from "../../core/image/image";
 import type { ColourTags, Decoded } from "../../formats/format";
 
 /** What an image is likely encoded as, and why; always said, always the user's to overrule. */
 export interface Guess {
-  encoding: EncodingName;
+  /** Name of an encoding, of stated primaries too (core/colour/stated-primaries.ts). */
+  encoding: string;
   reason: string;
 }
 
@@ -31,7 +34,10 @@ function fromCicp({ primaries, transfer }: NonNullable<ColourTags["cicp"]>): Gue
     return primaries === 9
       ? { encoding: "linear-rec2020", reason: reason("linear light, BT.2020") }
       : { encoding: "linear-rec709", reason: reason("linear light, BT.709") };
-  if (primaries === 12) return { encoding: "p3-d65", reason: reason("P3, D65") };
+  if (primaries === 12)
+    return transfer === 13
+      ? { encoding: "display-p3", reason: reason("P3, D65, with the sRGB curve") }
+      : { encoding: "p3-d65", reason: reason("P3, D65") };
   if (primaries === 9) return { encoding: "rec2020", reason: reason("BT.2020") };
   if (transfer === 13) return { encoding: "srgb", reason: reason("sRGB") };
   if ([1, 6, 14, 15].includes(transfer)) return { encoding: "rec709", reason: reason("BT.709") };
@@ -43,6 +49,7 @@ function fromTags({ cicp, srgb, icc, gamma, chromaticities, dpx }: ColourTags): 
   if (tagged) return tagged;
   if (srgb) return { encoding: "srgb", reason: "the file's sRGB chunk says so" };
   if (icc) {
+    if (/display p3/i.test(icc)) return { encoding: "display-p3", reason: `its ICC profile is “${icc}”` };
     if (/p3/i.test(icc)) return { encoding: "p3-d65", reason: `its ICC profile is “${icc}”` };
     if (/2020/.test(icc)) return { encoding: "rec2020", reason: `its ICC profile is “${icc}”` };
     if (/709/.test(icc)) return { encoding: "rec709", reason: `its ICC profile is “${icc}”` };
@@ -88,16 +95,10 @@ export function guessEncoding({ pixels, info }: Pick<Decoded, "pixels" | "info">
   if (isFloatDepth(info.depth)) {
     const named = LINEAR.find(([primaries]) => matches(info.tags.chromaticities, primaries));
     if (named) return { encoding: named[1], reason: `float samples whose header names ${named[2]} primaries` };
-    if (matches(info.tags.chromaticities, P3_D65))
-      return {
-        encoding: "linear-ap1",
-        reason: "float samples with P3 primaries, which no encoding here has; taken as working light",
-      };
+    const stated = info.tags.chromaticities && statedName(info.tags.chromaticities);
+    if (stated) return { encoding: stated, reason: "float samples of the primaries that the header states" };
     if (info.tags.chromaticities)
-      return {
-        encoding: "linear-ap1",
-        reason: "float samples; the header's primaries are not known ones, and are taken as working light's",
-      };
+      return { encoding: "linear-ap1", reason: "float samples; the header’s primaries are none, and are left aside" };
     return {
       encoding: "linear-rec709",
       reason: "float samples without stated primaries: those of BT.709, as OpenEXR's documentation says",
@@ -118,3 +119,6 @@ export function guessEncoding({ pixels, info }: Pick<Decoded, "pixels" | "info">
     reason: `no colour tag; ${info.depth}-bit whole numbers are taken as a picture for an sRGB display`,
   };
 }
+
+/** The encoding a guess stands for. */
+export const guessedEncoding = (guess: Guess): Encoding => findEncoding(guess.encoding)!;

@@ -1,6 +1,7 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { ENCODINGS } from "@/core/colour/encodings";
+import { statedEncoding } from "@/core/colour/stated-primaries";
 import { api } from "./api";
 
 const FAMILIES = { linear: "Scene-linear", log: "Log", hdr: "High dynamic range", display: "For a display" } as const;
@@ -22,6 +23,8 @@ export function EncodingSelect({
   without?: string[];
 }) {
   const made = useOwnEncodings();
+  // What a file's header states by its numbers is in no list.
+  const stated = mixed ? undefined : statedEncoding(value);
   return (
     <select
       className="select select-xs w-full min-w-0"
@@ -30,6 +33,7 @@ export function EncodingSelect({
       onChange={(event) => onChange(event.target.value)}
     >
       {mixed && <option value="">Several</option>}
+      {stated && <option value={value}>{stated.label}</option>}
       {(Object.keys(FAMILIES) as (keyof typeof FAMILIES)[]).map((family) => (
         <optgroup key={family} label={FAMILIES[family]}>
           {ENCODINGS.filter((entry) => entry.family === family).map(({ name, label: words }) => (
@@ -57,5 +61,7 @@ export function EncodingSelect({
 export function useEncodingLabel(): (name: string) => string {
   const made = useOwnEncodings();
   return (name) =>
-    ENCODINGS.find((entry) => entry.name === name)?.label ?? made.find(({ id }) => id === name)?.name ?? name;
+    (ENCODINGS.find((entry) => entry.name === name) ?? statedEncoding(name))?.label ??
+    made.find(({ id }) => id === name)?.name ??
+    name;
 }

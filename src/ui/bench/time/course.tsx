@@ -1,4 +1,5 @@
 "use client";
+import { extremesOf } from "@/core/maths/extremes";
 import { type PointerEvent, useMemo, useRef } from "react";
 import { describe } from "@/core/look/describe";
 import type { Path } from "@/core/look/edit";
@@ -41,7 +42,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
     return frames.map((at) => ({ frame: at, values: numbersOf(valueIn(shown, path, at)) }));
   }, [shown, path, first, last]);
   const all = samples.flatMap(({ values }) => values).filter(Number.isFinite);
-  const [least, most] = [Math.min(...all), Math.max(...all)];
+  const { least, most } = extremesOf(all);
   const spare = (most - least) * 0.15 || Math.abs(most) * 0.2 || 1;
   // While a point is dragged the scale stays, so that it stays under the hand.
   const scale = drag.current?.scale ?? { low: least - spare, high: most + spare };

@@ -1,4 +1,5 @@
 "use client";
+import { extremesOf } from "@/core/maths/extremes";
 import { type PointerEvent, useRef, useState } from "react";
 import type { Path } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
@@ -53,7 +54,7 @@ export function KeyLanes({
     drag.current = next;
   };
   const frames = picked.map((place) => place.frame);
-  const [first, last] = [Math.min(...frames), Math.max(...frames)];
+  const { least: first, most: last } = extremesOf(frames);
 
   const onMove = (event: PointerEvent) => {
     const now = drag.current;
