@@ -15,7 +15,7 @@ test.each([
   ["half", { chromaticities: xy(AP0) }, "linear-ap0", /names AP0 primaries/],
   ["float", { chromaticities: xy(REC709) }, "linear-rec709", /BT\.709/],
   ["half", {}, "linear-rec709", /without stated primaries/],
-  ["float", { chromaticities: [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8] }, "linear-ap1", /are not known ones/],
+  ["float", { chromaticities: [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8] }, "linear-ap1", /are none/],
   ["16", { cicp: { primaries: 9, transfer: 16, matrix: 0, fullRange: true } }, "pq", /H\.273 9, 16/],
   ["10", { cicp: { primaries: 9, transfer: 18, matrix: 9, fullRange: false } }, "hlg", /HLG/],
   ["8", { cicp: { primaries: 1, transfer: 1, matrix: 1, fullRange: false } }, "rec709", /BT\.709/],
