@@ -42,7 +42,10 @@ async function readChart({ in: name, sensor, region, inEncoding }: Options): Pro
   const source = openSource(name);
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such file`);
   const image = await loadFrame(source, firstOf(source.frames));
-  const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guessEncoding(image));
+  const guess = guessEncoding(image);
+  if (!inEncoding)
+    console.error(`${name}: read as ${guess.encoding}, as ${guess.reason}; --in-encoding says otherwise`);
+  const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guess);
   const { frame } = decodeImage(image, encoding);
   const { left, top, width, height } = region ?? { left: 0, top: 0, width: frame.width, height: frame.height };
   if (!width || !height || left + width > frame.width || top + height > frame.height)
@@ -90,17 +93,6 @@ function directionOf(normal: [number, number], { x, y, pitch }: Chart): string {
       : "between meridional and sagittal";
 }
 
-/** Each half of a region measured by itself: half their difference is how sure the whole is. */
-const halvesOf = ({ width, height, data }: Plane, upright: boolean): [Plane, Plane] => {
-  const [w, h] = upright ? [width, height >> 1] : [width >> 1, height];
-  const part = (left: number, top: number) => ({
-    width: w,
-    height: h,
-    data: Float64Array.from({ length: w * h }, (_, i) => data[(top + Math.floor(i / w)) * width + left + (i % w)]!),
-  });
-  return [part(0, 0), upright ? part(0, h) : part(w, 0)];
-};
-
 /** What was measured: facts, and columns of one length. The uncertainty is green's, one standard error. */
 interface Report {
   facts: Record<string, string>;
@@ -111,19 +103,21 @@ interface Report {
 
 function edge(chart: Chart): Report {
   const measured = each(chart.channels, measureEdge);
-  const { frequencies, normal, angle } = measured.green;
-  const [one, other] = halvesOf(chart.channels.green, Math.abs(normal[0]) > Math.abs(normal[1])).map(measureEdge);
+  const { frequencies, normal, angle, half, beyond, uncertainty } = measured.green;
   return {
     facts: {
       quantity: "contrast, the edge’s own included",
       height: `${round(Math.hypot(chart.x, chart.y))} mm`,
       direction: directionOf(normal, chart),
       slant: `${round(angle)}°`,
+      profile: `${half} px to both sides of the edge`,
+      "light changing beyond that":
+        beyond === null ? "not in the region" : `${(100 * beyond).toFixed(1)} % of the edge’s step`,
     },
     columns: {
       "frequency (lp/mm)": frequencies.map((f) => round(f / chart.pitch)),
       ...each(measured, ({ contrast }) => contrast.map(round)),
-      uncertainty: frequencies.map((_, i) => round(Math.abs(one!.contrast[i]! - other!.contrast[i]!) / 2)),
+      uncertainty: uncertainty.map(round),
     },
   };
 }

@@ -1,5 +1,5 @@
-import { MeasureError, middleOf, type Plane } from "./plane";
-import { middleRadius, ringsOf } from "./rings";
+import { median, MeasureError, middleOf, type Plane } from "./plane";
+import { ringsOf } from "./rings";
 
 export interface Illumination {
   /** Image heights, px from the frame's middle. */
@@ -22,14 +22,15 @@ export function measureFlat(plane: Plane): Illumination {
   const corner = Math.hypot(cx, cy) + 1e-6;
   if (Math.min(plane.width, plane.height) < 64)
     throw new MeasureError("The picture is too small; a flat field needs at least 64 by 64 px");
-  const axis = middleOf(ringsOf(plane, cx, cy, [0, Math.max(4, corner * AXIS)])[0]!);
+  const axis = middleOf(ringsOf(plane, cx, cy, [0, Math.max(4, corner * AXIS)])[0]!.values);
   if (!(axis.value > 0)) throw new MeasureError("The middle of the picture is black");
   const edges = Array.from({ length: RINGS + 1 }, (_, i) => (corner * i) / RINGS);
   const out: Illumination = { radii: [], relative: [], uncertainty: [] };
-  ringsOf(plane, cx, cy, edges).forEach((values, i) => {
+  ringsOf(plane, cx, cy, edges).forEach(({ values, radii }) => {
     if (values.length < FEWEST) return;
     const { value, error } = middleOf(values);
-    out.radii.push(middleRadius(edges[i]!, edges[i + 1]!));
+    // The frame cuts the outer rings: their pixels' own middle radius is what their middle value goes with.
+    out.radii.push(median(radii));
     out.relative.push(value / axis.value);
     out.uncertainty.push(Math.hypot(error, (axis.error * value) / axis.value) / axis.value);
   });

@@ -29,7 +29,7 @@ const cylindrical: DistortionTable = {
 const LATERAL = { red: 14, green: 0, blue: -22 }; // µm at 14 mm
 
 /** A grid of anti-aliased discs, turned by a degree, as the lens draws it; some damaged, with noise and fall-off. */
-function chart(table: DistortionTable, { light = false, noise = 0, damaged = 0 } = {}): GridChart {
+function chart(table: DistortionTable, { light = false, noise = 0, damaged = 0, tilt = 0 } = {}): GridChart {
   const next = numbers(11);
   const lens = distortionOf(table);
   const turn = Math.PI / 180;
@@ -39,11 +39,12 @@ function chart(table: DistortionTable, { light = false, noise = 0, damaged = 0 }
     for (let j = -8; j <= 8; j++)
       for (let i = -14; i <= 14; i++) {
         const [gx, gy] = [(i * 36.3 + 4.2) * pitch, (j * 36.3 - 2.7) * pitch];
+        // A chart that leans away from the camera, by `tilt` degrees about the upright.
+        const away = 1 + (Math.tan((tilt * Math.PI) / 180) * gx) / focalLength;
         const [ix, iy] = [gx * Math.cos(turn) - gy * Math.sin(turn), gx * Math.sin(turn) + gy * Math.cos(turn)];
-        let [x, y] = distorted(lens, 1, ix / focalLength, iy / focalLength).map((value) => value * focalLength) as [
-          number,
-          number,
-        ];
+        let [x, y] = distorted(lens, 1, ix / focalLength / away, iy / focalLength / away).map(
+          (value) => value * focalLength,
+        ) as [number, number];
         const out = Math.hypot(x, y);
         const further = out ? (LATERAL[channel] * 1e-3 * (out / 14)) / out : 0;
         [x, y] = [(x * (1 + further)) / pitch + (width - 1) / 2, (y * (1 + further)) / pitch + (height - 1) / 2];
@@ -83,6 +84,8 @@ describe.each([
   test.each([
     ["dark dots", {}, 0.02, 0.4],
     ["light dots", { light: true }, 0.02, 0.4],
+    ["a chart that leans by 0.84°", { tilt: 0.84 }, 0.02, 0.4],
+    ["a chart that leans by 3.3°", { tilt: 3.3 }, 0.02, 0.4],
     ["2 % noise, missing dots and scratches", { noise: 0.02, damaged: 17 }, 0.05, 0.8],
   ] as const)("%s", (_, options, px, um) => {
     const measured = measureGrid(chart(table, options));

@@ -69,7 +69,10 @@ interface Found {
   dot: Dot;
 }
 
-/** The chart's place (origin, a column's and a row's step, focal lengths) and the model's coefficients. */
+/**
+ * The chart's place and the model's coefficients. The place is a homography: origin, a column's and a row's step, in focal lengths,
+ * and how much further from the camera each column and row is, as a chart is never quite square to it.
+ */
 interface Fit {
   chart: number[];
   coefficients: number[];
@@ -77,9 +80,22 @@ interface Fit {
   residual: number;
 }
 
+/** Parameters of the chart's place. */
+const PLACE = 8;
+
+/** Where a dot of the undistorted chart lies, focal lengths, and its depth against the origin's. */
+function placeOf(chart: number[], column: number, row: number): { x: number; y: number; depth: number } {
+  const depth = 1 + chart[6]! * column + chart[7]! * row;
+  return {
+    x: (chart[0]! + chart[2]! * column + chart[4]! * row) / depth,
+    y: (chart[1]! + chart[3]! * column + chart[5]! * row) / depth,
+    depth,
+  };
+}
+
 /**
  * Fits the chart's place and a distortion model together, by Gauss and Newton: what the lens does to an ideal grid that may be
- * turned, shifted and of any spacing. Scale is the chart's, so the model's first term is the third power.
+ * turned, tilted, shifted and of any spacing. Scale is the chart's, so the model's first term is the third power.
  */
 function fit(found: Found[], toFocal: (x: number, y: number) => [number, number], model: GridChart["model"]): Fit {
   const names = NAMES[model];
@@ -91,33 +107,30 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
     } as DistortionTable);
   const basis = names.map((_, k) => made(names.map((_, l) => Number(k === l))));
   const target = found.map(({ x, y }) => toFocal(x, y));
-  const places = (chart: number[]) =>
-    found.map(({ column, row }): [number, number] => [
-      chart[0]! + chart[2]! * column + chart[4]! * row,
-      chart[1]! + chart[3]! * column + chart[5]! * row,
-    ]);
   const affine = found.flatMap(({ column, row }) => [
     [1, 0, column, 0, row, 0],
     [0, 1, 0, column, 0, row],
   ]);
-  let chart = leastSquares(affine, target.flat())?.solution;
-  if (!chart) throw new MeasureError("The dots do not form a square grid");
+  const start = leastSquares(affine, target.flat())?.solution;
+  if (!start) throw new MeasureError("The dots do not form a square grid");
+  let chart = [...start, 0, 0];
   let coefficients = names.map(() => 0);
   let [deviations, residual] = [coefficients, 0];
   for (let step = 0; step < STEPS; step++) {
     const model = made(coefficients);
     const rows: number[][] = [];
     const rest: number[] = [];
-    places(chart).forEach(([x, y], i) => {
+    found.forEach(({ column, row }, i) => {
+      const { x, y, depth } = placeOf(chart, column, row);
       const h = 1e-5;
       const [at, right, below] = [
         distorted(model, 1, x, y),
         distorted(model, 1, x + h, y),
         distorted(model, 1, x, y + h),
       ];
-      const { column, row } = found[i]!;
       for (const axis of [0, 1] as const) {
-        const [dx, dy] = [(right[axis] - at[axis]) / h, (below[axis] - at[axis]) / h];
+        const [dx, dy] = [(right[axis] - at[axis]) / h / depth, (below[axis] - at[axis]) / h / depth];
+        const away = -(dx * x + dy * y);
         rows.push([
           dx,
           dy,
@@ -125,6 +138,8 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
           dy * column,
           dx * row,
           dy * row,
+          away * column,
+          away * row,
           ...basis.map((one) => distorted(one, 1, x, y)[axis] - (axis ? y : x)),
         ]);
         rest.push(target[i]![axis] - at[axis]);
@@ -136,8 +151,8 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
         "There are too few dots, or they lie too near the axis, to tell the model’s coefficients apart",
       );
     chart = chart.map((value, k) => value + change.solution[k]!);
-    coefficients = coefficients.map((value, k) => value + change.solution[6 + k]!);
-    [deviations, residual] = [change.deviations.slice(6), change.residual];
+    coefficients = coefficients.map((value, k) => value + change.solution[PLACE + k]!);
+    [deviations, residual] = [change.deviations.slice(PLACE), change.residual];
   }
   return { chart, coefficients, deviations, residual };
 }
@@ -169,12 +184,8 @@ export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength,
     } as DistortionTable);
     const { chart } = fitted;
     return found.map(({ column, row }) => {
-      const [u, v] = distorted(
-        lens,
-        1,
-        chart[0]! + chart[2]! * column + chart[4]! * row,
-        chart[1]! + chart[3]! * column + chart[5]! * row,
-      );
+      const place = placeOf(chart, column, row);
+      const [u, v] = distorted(lens, 1, place.x, place.y);
       return [(u * focalLength) / pitchX + axisX, (v * focalLength) / pitchY + axisY];
     });
   };

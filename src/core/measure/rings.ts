@@ -1,7 +1,13 @@
 import type { Plane } from "./plane";
 
-/** Values of a plane by ring about (x, y): ring i holds radii from `edges[i]` up to `edges[i + 1]`, px. */
-export function ringsOf({ width, height, data }: Plane, x: number, y: number, edges: number[]): Float64Array[] {
+/** What a ring holds: its pixels' values and their distances from its middle, px. */
+export interface Ring {
+  values: Float64Array;
+  radii: Float64Array;
+}
+
+/** A plane's pixels by ring about (x, y): ring i holds radii from `edges[i]` up to `edges[i + 1]`, px. */
+export function ringsOf({ width, height, data }: Plane, x: number, y: number, edges: number[]): Ring[] {
   const ringAt = (px: number, py: number) => {
     const radius = Math.hypot(px - x, py - y);
     if (radius < edges[0]! || radius >= edges.at(-1)!) return -1;
@@ -20,11 +26,14 @@ export function ringsOf({ width, height, data }: Plane, x: number, y: number, ed
     rings[i] = ring;
     if (ring >= 0) counts[ring]!++;
   }
-  const values = Array.from(counts, (count) => new Float64Array(count));
+  const out = Array.from(counts, (count) => ({ values: new Float64Array(count), radii: new Float64Array(count) }));
   const filled = new Uint32Array(counts.length);
-  for (let i = 0; i < rings.length; i++) if (rings[i]! >= 0) values[rings[i]!]![filled[rings[i]!]!++] = data[i]!;
-  return values;
+  for (let i = 0; i < rings.length; i++) {
+    const ring = rings[i]!;
+    if (ring < 0) continue;
+    const at = filled[ring]!++;
+    out[ring]!.values[at] = data[i]!;
+    out[ring]!.radii[at] = Math.hypot((i % width) - x, Math.floor(i / width) - y);
+  }
+  return out;
 }
-
-/** The radius that halves a ring's area, px. */
-export const middleRadius = (inner: number, outer: number) => Math.sqrt((inner ** 2 + outer ** 2) / 2);

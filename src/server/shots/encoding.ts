@@ -10,6 +10,8 @@ export interface Guess {
   /** Name of an encoding, of stated primaries too (core/colour/stated-primaries.ts). */
   encoding: string;
   reason: string;
+  /** Where nothing but the picture's codes speaks for it: too little to measure by. */
+  isOfCodes?: true;
 }
 
 /** Largest distance of chromaticities that still counts as the same. */
@@ -110,6 +112,7 @@ export function guessEncoding({ pixels, info }: Pick<Decoded, "pixels" | "info">
   if (low > LOG_BLACK && high < LOG_WHITE && info.depth !== "8")
     return {
       encoding: "acescct",
+      isOfCodes: true,
       reason: `no tag; codes from ${percent(low)} to ${percent(high)} look like a log curve, but which one is for you to say`,
     };
   if (info.tags.cicp || info.tags.dpx)

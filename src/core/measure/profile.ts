@@ -1,0 +1,220 @@
+/** The profile of an edge, gathered along its normal, and its spectrum: what `edge.ts` makes of the line it has found. */
+import { MeasureError, type Plane } from "./plane";
+
+/** x = offset + slope y, px. */
+export interface Line {
+  slope: number;
+  offset: number;
+}
+
+/** Light by distance from an edge, a bin a quarter pixel, the edge in the middle. */
+export interface Profile {
+  light: Float64Array;
+  /** Variance of each bin's mean. */
+  variance: Float64Array;
+}
+
+/** Bins a px. */
+export const OVERSAMPLING = 4;
+/** Half the width of the profile that is transformed: at least so many px, and so many deviations of the edge. */
+const LEAST_HALF = 24;
+const DEVIATIONS = 6;
+/** The 10 to 90 % width of a Gaussian edge, in its deviations. */
+const WIDTH_OF_DEVIATION = 2.563;
+const MOST_HALF = 200;
+/** Bins over which the noise is taken to be one. */
+const NOISE_BINS = 8;
+
+/** Reach of a region on both sides of its edge, px along the normal. */
+function reachOf({ width, height }: Plane, { slope, offset }: Line, cosine: number): number {
+  const middle = offset + (slope * (height - 1)) / 2;
+  return Math.floor(Math.min(middle, width - 1 - middle, MOST_HALF / cosine) * cosine);
+}
+
+function fillGaps(sums: Float64Array, counts: Float64Array): Float64Array {
+  const known = [...counts.keys()].filter((i) => counts[i]);
+  if (known.length < counts.length / 2) throw new MeasureError("The region is too small around its edge");
+  let next = 0;
+  return Float64Array.from(counts, (count, i) => {
+    if (count) return sums[i]! / count;
+    while (next < known.length && known[next]! < i) next++;
+    const after = known[Math.min(next, known.length - 1)]!;
+    const before = known[Math.max(0, next - 1)]!;
+    const value = (k: number) => sums[k]! / counts[k]!;
+    return after === before
+      ? value(after)
+      : value(before) + ((value(after) - value(before)) * (i - before)) / (after - before);
+  });
+}
+
+/** Light of an upright edge's region by distance from its line, as far as the region goes on both sides. */
+export function profileOf(plane: Plane, line: Line): Profile {
+  const { width, height, data } = plane;
+  const cosine = 1 / Math.hypot(1, line.slope);
+  const half = reachOf(plane, line, cosine);
+  if (half < 4) throw new MeasureError("The edge lies too near the region's side; there must be room on both sides");
+  const bins = 2 * half * OVERSAMPLING;
+  /** A place's distance from the edge, in bins from the profile's start. */
+  const place = (x: number, y: number) => ((x - line.offset - line.slope * y) * cosine + half) * OVERSAMPLING;
+  const [sums, counts, places] = [0, 0, 0].map(() => new Float64Array(bins)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const everyPixel = (visit: (at: number, value: number) => void) => {
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const at = place(x, y);
+        if (at >= 0 && at < bins) visit(at, data[y * width + x]!);
+      }
+  };
+  everyPixel((at, value) => {
+    sums[Math.floor(at)]! += value;
+    counts[Math.floor(at)]!++;
+    places[Math.floor(at)]! += at;
+  });
+  const rough = fillGaps(sums, counts);
+  // Pixels lie unevenly in a bin: its mean is brought to its middle along the profile's slope.
+  const light = rough.map((value, i) => {
+    const [before, after] = [Math.max(0, i - 1), Math.min(bins - 1, i + 1)];
+    const slope = (rough[after]! - rough[before]!) / (after - before);
+    return counts[i] ? value + slope * (i + 0.5 - places[i]! / counts[i]!) : value;
+  });
+  // The noise is what pixels differ by from the profile between its bins' middles.
+  const squares = new Float64Array(bins);
+  everyPixel((at, value) => {
+    const from = Math.min(bins - 2, Math.max(0, Math.floor(at - 0.5)));
+    const expected = light[from]! + (light[from + 1]! - light[from]!) * (at - 0.5 - from);
+    squares[Math.floor(at)]! += (value - expected) ** 2;
+  });
+  const variance = counts.map((count, i) => {
+    let [sum, pixels, means] = [0, 0, 0];
+    for (let k = Math.max(0, i - NOISE_BINS); k <= Math.min(bins - 1, i + NOISE_BINS); k++) {
+      sum += squares[k]!;
+      pixels += counts[k]!;
+      means += counts[k] ? 1 : 0;
+    }
+    return sum / Math.max(1, pixels - means) / Math.max(1, count);
+  });
+  return { light, variance };
+}
+
+const meanOf = (values: ArrayLike<number>, from: number, to: number) => {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += values[i]!;
+  return sum / (to - from);
+};
+
+/** Levels on both sides of a profile: means of its outer eighths. */
+export function levelsOf(light: Float64Array): [number, number] {
+  const end = Math.max(1, light.length >> 3);
+  return [meanOf(light, 0, end), meanOf(light, light.length - end, light.length)];
+}
+
+/** The 10 to 90 % width of a profile, px. */
+function widthOf(light: Float64Array): number {
+  const [from, to] = levelsOf(light);
+  const share = (i: number) => (light[i]! - from) / (to - from);
+  let first = light.length >> 1;
+  while (first > 0 && share(first) > 0.1) first--;
+  let last = light.length >> 1;
+  while (last < light.length - 1 && share(last) < 0.9) last++;
+  return (last - first) / OVERSAMPLING;
+}
+
+const part = ({ light, variance }: Profile, half: number): Profile => {
+  const [from, to] = [light.length / 2 - half * OVERSAMPLING, light.length / 2 + half * OVERSAMPLING];
+  return { light: light.subarray(from, to), variance: variance.subarray(from, to) };
+};
+
+/**
+ * The part of a profile that holds its edge: six deviations on each side, as a softer edge needs more. Throws MeasureError where the
+ * region holds less than that.
+ */
+export function windowOf(profile: Profile): { profile: Profile; half: number } {
+  const reach = profile.light.length / 2 / OVERSAMPLING;
+  let half = Math.min(reach, LEAST_HALF);
+  for (;;) {
+    const width = widthOf(part(profile, half).light);
+    const wanted = Math.ceil((DEVIATIONS * width) / WIDTH_OF_DEVIATION);
+    if (wanted <= half) return { profile: part(profile, half), half };
+    if (half === reach)
+      throw new MeasureError(
+        `The edge is ${width.toFixed(1)} px wide; the region must reach ${wanted} px to both sides of it, ` +
+          `and reaches ${reach}`,
+      );
+    half = Math.min(reach, wanted);
+  }
+}
+
+/** The change that lies beyond the window, as a share of what lies within; null where the region ends there. */
+export function beyondOf({ light }: Profile, window: Profile): number | null {
+  if (light.length < 1.5 * window.light.length) return null;
+  const [from, to] = levelsOf(window.light);
+  const [first, last] = levelsOf(light);
+  return Math.abs((last - first) / (to - from) - 1);
+}
+
+/** The share of the window that tapers at each end. */
+const TAPER = 0.2;
+/** Flat, and falling to nothing by a cosine at the ends: a bell would narrow a soft edge. */
+function tapered(i: number, count: number): number {
+  const out = Math.min(i + 0.5, count - i - 0.5) / (TAPER * count);
+  return out >= 1 ? 1 : 0.5 - 0.5 * Math.cos(Math.PI * out);
+}
+
+/** What the line's place, the bins and the window leave of error without any noise, as measured on computed edges. */
+const SYSTEMATIC = 0.0005;
+const FREQUENCIES = Array.from({ length: 51 }, (_, i) => i / 100);
+
+export interface Spectrum {
+  /** Cycles/px along the edge's normal, ascending. */
+  frequencies: number[];
+  contrast: number[];
+  /** Standard error of each: of the pixels' noise, carried through, and of the method. */
+  uncertainty: number[];
+}
+
+/**
+ * Contrast of a profile's derivative, divided by what the differences and the bins take by themselves. The noise's own power, by
+ * which a transform's magnitude is always too large, is taken off.
+ */
+export function spectrumOf({ light, variance }: Profile): Spectrum {
+  const n = light.length;
+  const weights = Float64Array.from({ length: n + 1 }, (_, i) => (i === 0 || i === n ? 0 : tapered(i - 1, n - 1)));
+  /** The transform as weights of the bins themselves: sums by parts. */
+  const kernel = (f: number) => {
+    const turn = (i: number) => (2 * Math.PI * f * (i - n / 2)) / OVERSAMPLING;
+    const [re, im] = [new Float64Array(n), new Float64Array(n)];
+    for (let i = 0; i < n; i++) {
+      re[i] = weights[i]! * Math.cos(turn(i)) - weights[i + 1]! * Math.cos(turn(i + 1));
+      im[i] = -weights[i]! * Math.sin(turn(i)) + weights[i + 1]! * Math.sin(turn(i + 1));
+    }
+    return { re, im };
+  };
+  const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, value, i) => sum + value * b[i]!, 0);
+  const whole = kernel(0).re;
+  const total = dot(whole, light);
+  const own = (f: number) =>
+    f === 0 ? 1 : (Math.sin((Math.PI * f) / OVERSAMPLING) / ((Math.PI * f) / OVERSAMPLING)) ** 2;
+  const measured = FREQUENCIES.map((f) => {
+    if (f === 0) return { contrast: 1, error: 0 };
+    const { re, im } = kernel(f);
+    const [a, b] = [dot(re, light) / total, dot(im, light) / total];
+    const magnitude = Math.hypot(a, b);
+    let [power, along] = [0, 0];
+    for (let i = 0; i < n; i++) {
+      power += variance[i]! * (re[i]! ** 2 + im[i]! ** 2);
+      along += variance[i]! * ((a * re[i]! + b * im[i]!) / magnitude - magnitude * whole[i]!) ** 2;
+    }
+    return {
+      contrast: Math.sqrt(Math.max(0, magnitude ** 2 - power / total ** 2)) / own(f),
+      error: Math.hypot(Math.sqrt(along) / Math.abs(total), SYSTEMATIC) / own(f),
+    };
+  });
+  return {
+    frequencies: FREQUENCIES,
+    contrast: measured.map(({ contrast }) => contrast),
+    uncertainty: measured.map(({ error }) => error),
+  };
+}
