@@ -1,4 +1,6 @@
-import { blurred, type Gray, halvedGray } from "./gray";
+import { compared, confidenceOf, TOLD_APART } from "./compare";
+import { type Gray, type Part } from "./gray";
+import { hessianOf, inverted, type Level, type Pose, pyramidOf, type Template } from "./template";
 import type { TrackModel } from "./track";
 
 /**
@@ -6,182 +8,9 @@ import type { TrackModel } from "./track";
  * 2004) down a pyramid, on intensities of zero mean and unit spread, so that light may change.
  */
 
-/** Where a region's middle is, px; how many times its size; how far it is turned, radians clockwise. */
-export interface Pose {
-  x: number;
-  y: number;
-  scale: number;
-  rotation: number;
-}
-
-/** Samples along the longer side of a region; more say no more. */
-const MOST_SAMPLES = 56;
-/** Regions are not halved below this, px. */
-const LEAST_SIDE = 14;
-const MOST_LEVELS = 4;
 const MOST_STEPS = 24;
 /** A step this small ends the search, px of the level. */
 const SETTLED = 0.004;
-/** The margins of a region count less: what is behind it shows there. */
-const WINDOW = 1.4;
-
-interface Level {
-  /** Places of the samples about the middle, px of the full frame, and their values, weights and steepest descents. */
-  u: Float32Array;
-  v: Float32Array;
-  value: Float32Array;
-  weight: Float32Array;
-  descents: Float32Array[];
-  inverse: number[][];
-}
-
-/** A region as it looked on the frame it was drawn on, ready to be found again. */
-export interface Template {
-  model: TrackModel;
-  /** From the finest level to the coarsest. */
-  levels: (Level | null)[];
-}
-
-/** A picture halved again and again, the finest first; every level is a little blurred, against noise. */
-export function pyramidOf(gray: Gray, levels: number): Gray[] {
-  const out = [gray];
-  for (let k = 1; k < levels; k++) out.push(halvedGray(out[k - 1]!));
-  return out.map(blurred);
-}
-
-/** Linear between pixels, edges repeated. */
-function sample({ width, height, data }: Gray, x: number, y: number): number {
-  const px = Math.min(width - 1.001, Math.max(0, x));
-  const py = Math.min(height - 1.001, Math.max(0, y));
-  const [ix, iy] = [px | 0, py | 0];
-  const [fx, fy] = [px - ix, py - iy];
-  const at = iy * width + ix;
-  const top = data[at]! + fx * (data[at + 1]! - data[at]!);
-  const below = data[at + width]! + fx * (data[at + width + 1]! - data[at + width]!);
-  return top + fy * (below - top);
-}
-
-/** Mean and spread of weighted values. */
-function momentsOf(values: Float32Array, weights: Float32Array): { mean: number; spread: number } {
-  let [sum, mean, squares] = [0, 0, 0];
-  for (let i = 0; i < values.length; i++) {
-    sum += weights[i]!;
-    mean += weights[i]! * values[i]!;
-  }
-  mean /= sum;
-  for (let i = 0; i < values.length; i++) squares += weights[i]! * (values[i]! - mean) ** 2;
-  return { mean, spread: Math.sqrt(squares / sum) };
-}
-
-/** Spread below which a region is even, and there is nothing in it to follow. */
-const EVEN = 1e-6;
-
-/** Takes mean and spread out of weighted values; returns the spread, or 0 where there is none. */
-function normalise(values: Float32Array, weights: Float32Array): number {
-  const { mean, spread } = momentsOf(values, weights);
-  if (spread < EVEN) return 0;
-  for (let i = 0; i < values.length; i++) values[i] = (values[i]! - mean) / spread;
-  return spread;
-}
-
-/** Inverse of a small symmetric matrix by Gauss and Jordan; null where it has none. */
-function inverted(matrix: number[][]): number[][] | null {
-  const n = matrix.length;
-  const rows = matrix.map((row, i) => [...row, ...Array.from({ length: n }, (_, k) => (k === i ? 1 : 0))]);
-  for (let i = 0; i < n; i++) {
-    const pivot = rows
-      .slice(i)
-      .reduce((best, row, k) => (Math.abs(row[i]!) > Math.abs(rows[best]![i]!) ? i + k : best), i);
-    [rows[i], rows[pivot]] = [rows[pivot]!, rows[i]!];
-    const by = rows[i]![i]!;
-    if (Math.abs(by) < 1e-9) return null;
-    rows[i] = rows[i]!.map((value) => value / by);
-    for (let k = 0; k < n; k++) {
-      if (k === i) continue;
-      const factor = rows[k]![i]!;
-      rows[k] = rows[k]!.map((value, c) => value - factor * rows[i]![c]!);
-    }
-  }
-  return rows.map((row) => row.slice(n));
-}
-
-const levelsFor = (width: number, height: number) =>
-  Math.max(1, Math.min(MOST_LEVELS, 1 + Math.floor(Math.log2(Math.min(width, height) / LEAST_SIDE))));
-
-/** Where a sample of the region lies under a pose. */
-function placed(pose: Pose, u: number, v: number): [number, number] {
-  const [c, s] = [Math.cos(pose.rotation) * pose.scale, Math.sin(pose.rotation) * pose.scale];
-  return [pose.x + u * c - v * s, pose.y + u * s + v * c];
-}
-
-/** The samples of one level, with how each changes as the region moves, turns and grows. */
-function levelOf(
-  picture: Gray,
-  k: number,
-  offset: { left: number; top: number },
-  size: { width: number; height: number },
-  pose: Pose,
-  model: TrackModel,
-): Level | null {
-  const step = Math.max(2 ** k, Math.max(size.width, size.height) / MOST_SAMPLES);
-  const columns = Math.max(3, Math.floor(size.width / step));
-  const rows = Math.max(3, Math.floor(size.height / step));
-  const count = columns * rows;
-  const [u, v, value, weight] = [0, 0, 0, 0].map(() => new Float32Array(count)) as [
-    Float32Array,
-    Float32Array,
-    Float32Array,
-    Float32Array,
-  ];
-  const parameters = model === "similarity" ? 4 : 2;
-  const descents = Array.from({ length: parameters }, () => new Float32Array(count));
-  const cell = 2 ** k;
-  const at = (x: number, y: number) => sample(picture, (x - offset.left) / cell, (y - offset.top) / cell);
-  const shift = cell * 0.5;
-  for (let j = 0, i = 0; j < rows; j++)
-    for (let c = 0; c < columns; c++, i++) {
-      u[i] = ((c + 0.5) / columns - 0.5) * size.width;
-      v[i] = ((j + 0.5) / rows - 0.5) * size.height;
-      const [x, y] = placed(pose, u[i]!, v[i]!);
-      value[i] = at(x, y);
-      const reach = ((2 * u[i]!) / size.width) ** 2 + ((2 * v[i]!) / size.height) ** 2;
-      weight[i] = Math.exp(-WINDOW * reach);
-    }
-  const spread = normalise(value, weight);
-  if (!spread) return null;
-  // Gradients of the normalised picture along the region's own axes, by differences of half a cell.
-  for (let i = 0; i < count; i++) {
-    const gu = (at(...placed(pose, u[i]! + shift, v[i]!)) - at(...placed(pose, u[i]! - shift, v[i]!))) / (2 * shift);
-    const gv = (at(...placed(pose, u[i]!, v[i]! + shift)) - at(...placed(pose, u[i]!, v[i]! - shift))) / (2 * shift);
-    descents[0]![i] = gu / spread;
-    descents[1]![i] = gv / spread;
-    if (parameters === 4) {
-      descents[2]![i] = (gu * u[i]! + gv * v[i]!) / spread;
-      descents[3]![i] = (gv * u[i]! - gu * v[i]!) / spread;
-    }
-  }
-  const hessian = descents.map((a) =>
-    descents.map((b) => {
-      let sum = 0;
-      for (let i = 0; i < count; i++) sum += weight[i]! * a[i]! * b[i]!;
-      return sum;
-    }),
-  );
-  const inverse = inverted(hessian);
-  return inverse && { u, v, value, weight, descents, inverse };
-}
-
-/** Takes a region (px, of `size` about the pose's middle) of a part of a frame as what is looked for. Null where it is even. */
-export function templateOf(
-  part: Gray & { left: number; top: number },
-  size: { width: number; height: number },
-  pose: Pose,
-  model: TrackModel,
-): Template | null {
-  const pictures = pyramidOf(part, levelsFor(size.width, size.height));
-  const levels = pictures.map((picture, k) => levelOf(picture, k, part, size, pose, model));
-  return levels[0] ? { model, levels } : null;
-}
 
 /** Undoes a small change of the region after a pose: W(p) o W(dp)^-1. */
 function composed(pose: Pose, du: number, dv: number, growth: number, turn: number): Pose {
@@ -191,69 +20,93 @@ function composed(pose: Pose, du: number, dv: number, growth: number, turn: numb
   return { x: pose.x - (du * c - dv * s), y: pose.y - (du * s + dv * c), scale, rotation };
 }
 
-/** Correlation of what is found under a pose with the region, -1 to 1; with how it is off, for the next step. */
-function compared(level: Level, picture: Gray, k: number, offset: { left: number; top: number }, pose: Pose) {
-  const { u, v, value, weight } = level;
-  const cell = 2 ** k;
-  const found = new Float32Array(u.length);
-  const [c, s] = [Math.cos(pose.rotation) * pose.scale, Math.sin(pose.rotation) * pose.scale];
-  for (let i = 0; i < u.length; i++) {
-    const x = pose.x + u[i]! * c - v[i]! * s;
-    const y = pose.y + u[i]! * s + v[i]! * c;
-    found[i] = sample(picture, (x - offset.left) / cell, (y - offset.top) / cell);
-  }
-  if (!normalise(found, weight)) return null;
-  let [sum, along] = [0, 0];
-  for (let i = 0; i < u.length; i++) {
-    sum += weight[i]!;
-    along += weight[i]! * found[i]! * value[i]!;
-  }
-  return { found, correlation: along / sum };
-}
-
-/** Looked at about the start on the coarsest level, cells. */
+/** Looked at about the start on the coarsest level, cells: for the region itself, and for what looks like it. */
 const SEARCH = 4;
+const SEARCH_ALIKE = 8;
+/** A place that fits this much worse than the best, on the coarsest level, may still be as good on the finest. */
+const NEARLY = 0.1;
+const MOST_ALIKE = 6;
 
-/** The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. */
-function searched(level: Level, picture: Gray, k: number, offset: { left: number; top: number }, pose: Pose): Pose {
+/**
+ * The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. And the others that come
+ * near it, in a wider round: a region that repeats may be at any of them.
+ */
+function searched(level: Level, picture: Gray, k: number, part: Part, pose: Pose): { best: Pose; alike: Pose[] } {
+  const side = 2 * SEARCH_ALIKE + 1;
+  const at = (i: number, j: number) => ({ ...pose, x: pose.x + i * 2 ** k, y: pose.y + j * 2 ** k });
+  const fits = Float64Array.from({ length: side * side }, (_, n) => {
+    const place = at((n % side) - SEARCH_ALIKE, Math.floor(n / side) - SEARCH_ALIKE);
+    return compared(level, picture, k, part, place)?.correlation ?? -1;
+  });
+  const fit = (i: number, j: number) =>
+    Math.max(Math.abs(i), Math.abs(j)) > SEARCH_ALIKE ? -1 : fits[(j + SEARCH_ALIKE) * side + i + SEARCH_ALIKE]!;
+  const peaks: { place: Pose; fit: number }[] = [];
   let [best, most] = [pose, -Infinity];
-  for (let j = -SEARCH; j <= SEARCH; j++)
-    for (let i = -SEARCH; i <= SEARCH; i++) {
-      const at = { ...pose, x: pose.x + i * 2 ** k, y: pose.y + j * 2 ** k };
-      const correlation = compared(level, picture, k, offset, at)?.correlation ?? -1;
-      if (correlation > most) [best, most] = [at, correlation];
+  for (let j = -SEARCH_ALIKE; j <= SEARCH_ALIKE; j++)
+    for (let i = -SEARCH_ALIKE; i <= SEARCH_ALIKE; i++) {
+      const own = fit(i, j);
+      if (Math.max(Math.abs(i), Math.abs(j)) <= SEARCH && own > most) [best, most] = [at(i, j), own];
+      const isPeak = [-1, 0, 1].every((y) => [-1, 0, 1].every((x) => fit(i + x, j + y) <= own));
+      if (isPeak && own > 0) peaks.push({ place: at(i, j), fit: own });
     }
-  return best;
+  const alike = peaks
+    .filter((peak) => peak.fit > most - NEARLY && Math.hypot(peak.place.x - best.x, peak.place.y - best.y) > 2 ** k)
+    .sort((one, other) => other.fit - one.fit)
+    .slice(0, MOST_ALIKE)
+    .map(({ place }) => place);
+  return { best, alike };
 }
 
-/** Finds a region in a part of another frame, from where it is thought to be; with how well it fits, 0 to 1. */
-export function align(
-  { model, levels }: Template,
-  part: Gray & { left: number; top: number },
-  start: Pose,
-): { pose: Pose; confidence: number } {
+/** Gauss and Newton's steps on one level. */
+function refined(level: Level, picture: Gray, k: number, part: Part, start: Pose, model: TrackModel): Pose {
+  let pose = start;
+  for (let step = 0; step < MOST_STEPS; step++) {
+    const now = compared(level, picture, k, part, pose);
+    if (!now) break;
+    const inverse = now.weight === level.weight ? level.inverse : inverted(hessianOf(level.descents, now.weight));
+    if (!inverse) break;
+    const slopes = level.descents.map((descent) => {
+      let sum = 0;
+      for (let i = 0; i < descent.length; i++) sum += now.weight[i]! * descent[i]! * (now.found[i]! - now.value[i]!);
+      return sum;
+    });
+    const [du, dv, growth = 0, turn = 0] = inverse.map((row) =>
+      row.reduce((sum, value, i) => sum + value * slopes[i]!, 0),
+    ) as [number, number, number?, number?];
+    pose = composed(pose, du, dv, model === "similarity" ? growth : 0, model === "similarity" ? turn : 0);
+    if (Math.hypot(du, dv) < SETTLED * 2 ** k && Math.abs(growth) < 1e-5 && Math.abs(turn) < 1e-5) break;
+  }
+  return pose;
+}
+
+/** Two places whose correlations differ by less than this are one as good as the other, and which it is nobody knows. */
+const ALIKE = 0.02;
+/** Confidence in a place that is one of several. */
+const ONE_OF_SEVERAL = 0.45;
+
+/** Finds a region in a part of another frame, from where it is thought to be; with how sure that is, 0 to 1. */
+export function align({ model, levels }: Template, part: Part, start: Pose): { pose: Pose; confidence: number } {
+  const finest = levels[0];
+  if (!finest) return { pose: start, confidence: 0 };
   const pictures = pyramidOf(part, levels.length);
   const coarsest = levels.length - 1;
-  let pose = levels[coarsest] ? searched(levels[coarsest], pictures[coarsest]!, coarsest, part, start) : start;
-  for (let k = coarsest; k >= 0; k--) {
-    const level = levels[k];
-    if (!level) continue;
-    for (let step = 0; step < MOST_STEPS; step++) {
-      const now = compared(level, pictures[k]!, k, part, pose);
-      if (!now) break;
-      const slopes = level.descents.map((descent) => {
-        let sum = 0;
-        for (let i = 0; i < descent.length; i++)
-          sum += level.weight[i]! * descent[i]! * (now.found[i]! - level.value[i]!);
-        return sum;
-      });
-      const [du, dv, growth = 0, turn = 0] = level.inverse.map((row) =>
-        row.reduce((sum, value, i) => sum + value * slopes[i]!, 0),
-      ) as [number, number, number?, number?];
-      pose = composed(pose, du, dv, model === "similarity" ? growth : 0, model === "similarity" ? turn : 0);
-      if (Math.hypot(du, dv) < SETTLED * 2 ** k && Math.abs(growth) < 1e-5 && Math.abs(turn) < 1e-5) break;
+  const top = levels[coarsest];
+  const { best, alike } = top ? searched(top, pictures[coarsest]!, coarsest, part, start) : { best: start, alike: [] };
+  const down = (from: Pose) => {
+    let pose = from;
+    for (let k = coarsest; k >= 0; k--) {
+      const level = levels[k];
+      if (level) pose = refined(level, pictures[k]!, k, part, pose, model);
     }
-  }
-  const last = levels[0] && compared(levels[0], pictures[0]!, 0, part, pose);
-  return { pose, confidence: Math.max(0, last?.correlation ?? 0) };
+    return pose;
+  };
+  const fitOf = (pose: Pose) => compared(finest, pictures[0]!, 0, part, pose)?.correlation ?? -1;
+  const pose = down(best);
+  const fit = fitOf(pose);
+  const isOneOfSeveral = alike.some((other) => {
+    const there = down(other);
+    return Math.hypot(there.x - pose.x, there.y - pose.y) > TOLD_APART && fitOf(there) > fit - ALIKE;
+  });
+  const confidence = confidenceOf(finest, pictures[0]!, part, pose);
+  return { pose, confidence: isOneOfSeveral ? Math.min(ONE_OF_SEVERAL, confidence) : confidence };
 }

@@ -1,4 +1,5 @@
-import { align, type Pose, type Template, templateOf } from "./align";
+import { align } from "./align";
+import { type Pose, type Template, templateOf } from "./template";
 import { grayPart } from "./gray";
 import type { Track, TrackModel } from "./track";
 
@@ -64,6 +65,8 @@ export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: Tr
 export class Follower {
   private readonly steps: Step[];
   private before: Frame | null = null;
+  /** How sure the region itself is: each time it is taken anew, from a place that is not quite sure, it loses. */
+  private trust = 1;
 
   constructor(
     private template: Template,
@@ -77,13 +80,18 @@ export class Follower {
   private found(frame: Frame, start: Pose): { pose: Pose; confidence: number } {
     if (!isSensible(start, frame)) return { pose: this.steps.at(-1)!.pose, confidence: 0 };
     const part = partAbout(frame, start, this.region);
-    const own = align(this.template, part, start);
     const last = this.steps.at(-1)!;
+    const trusted = (found: { pose: Pose; confidence: number }, trust: number) => ({
+      ...found,
+      confidence: found.confidence * trust,
+    });
+    const own = trusted(align(this.template, part, start), this.trust);
     if (own.confidence >= CHANGED || !this.before) return own;
     const newer = takeTemplate(this.before, this.region, last.pose, this.template.model);
-    const anew = newer && align(newer, part, start);
+    const anew = newer && trusted(align(newer, part, start), last.confidence);
     if (!anew || anew.confidence <= own.confidence) return own;
     this.template = newer;
+    this.trust = last.confidence;
     return anew;
   }
 

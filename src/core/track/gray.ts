@@ -5,10 +5,11 @@ export interface Gray {
   data: Float32Array;
 }
 
-/** Part of a larger picture: where its upper left pixel lies there. */
+/** Part of a larger picture: where its upper left pixel lies there, and that picture's size. */
 export interface Part extends Gray {
   left: number;
   top: number;
+  frame: { width: number; height: number };
 }
 
 const MID_GREY = 0.18;
@@ -35,7 +36,7 @@ export function grayPart(
       data[y * width + x] = Math.log2(1 + Math.max(0, light) / MID_GREY);
     }
   }
-  return { width, height, data, left, top };
+  return { width, height, data, left, top, frame: { width: frame.width, height: frame.height } };
 }
 
 /** Weights of [1 4 6 4 1] / 16 (Burt and Adelson, 1983). */
