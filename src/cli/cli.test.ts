@@ -383,7 +383,9 @@ describe("convert", () => {
     const out = (name: string) => join(folder, `${name}.%04d.png`);
     const run = (gaps: string) =>
       lastLine(halo("convert", "--in", gap, "--out", out(gaps), "--frames", "1-3", "--gaps", gaps).stdout);
-    expect(run("refuse")).toMatchObject({ frames: 2, failed: [{ frame: 2 }] });
+    const refused = halo("convert", "--in", gap, "--out", out("refuse"), "--frames", "1-3", "--gaps", "refuse");
+    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining("lacks frames 2")]);
+    expect(existsSync(out("refuse").replace("%04d", "0001"))).toBe(false);
     expect(run("hold")).toMatchObject({ frames: 3, failed: [] });
     expect(run("black")).toMatchObject({ frames: 3, failed: [] });
     const pixels = (name: string, frame: number) =>

@@ -1,6 +1,7 @@
 import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
 import { cleanedText } from "../core/image/clean";
+import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
@@ -39,6 +40,8 @@ export interface FrameOptions {
   part?: string;
   layer?: string;
   depthChannel?: string;
+  matrix?: MatrixName;
+  range?: "full" | "limited";
   /** Left out, frames that are there are taken; one that is asked for by its number has to be there. */
   gaps?: GapPolicy;
   threads: number;
@@ -46,6 +49,12 @@ export interface FrameOptions {
 }
 
 const MOST_THREADS = 64;
+
+/** What a movie's samples are, where it does not say so or says it wrongly. */
+export const matrixOption = () =>
+  new Option("--matrix <name>", "what a movie's luma and chroma are made by").choices(Object.keys(MATRICES));
+export const rangeOption = () =>
+  new Option("--range <name>", "whether a movie's codes use their full range").choices(["full", "limited"]);
 
 export const withFrameOptions = (command: Command): Command =>
   command
@@ -59,6 +68,8 @@ export const withFrameOptions = (command: Command): Command =>
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
     .option("--depth-channel <name>", "channel that holds depth")
+    .addOption(matrixOption())
+    .addOption(rangeOption())
     .addOption(new Option("--gaps <what>", "what stands in for a missing frame").choices(["hold", "black", "refuse"]))
     .option(
       "--threads <n>",
@@ -74,6 +85,10 @@ async function openFootage(name: string): Promise<{ source: Source; close(): voi
   const source = openSource(movie?.y4m ?? name);
   if (!source.frames.length)
     throw new UsageError(`--in ${name}: there is no such ${isSequence(source.pattern) ? "sequence" : "file"}`);
+  if (movie?.complaint) {
+    console.error(`--in ${name}: ${movie.complaint}`);
+    process.exitCode = 1;
+  }
   return { source, close: () => movie?.remove() };
 }
 
@@ -117,7 +132,9 @@ function* filesRead(source: Source, others: OwnJob["files"], plates: RenderJob["
       yield { path: placeOf(plate.pattern, number).path, what: `the plate “${name}”` };
 }
 
-const choiceOf = ({ part, layer, depthChannel }: FrameOptions): Choice => ({
+const choiceOf = ({ part, layer, depthChannel, matrix, range }: FrameOptions): Choice => ({
+  ...(matrix === undefined ? {} : { matrix }),
+  ...(range === undefined ? {} : { range }),
   ...(part === undefined ? {} : { part }),
   ...(layer === undefined ? {} : { layer }),
   ...(depthChannel === undefined ? {} : { depthChannel }),
@@ -157,6 +174,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     refuseOverwriting("--out", written, filesRead(source, read, own.plates));
     const choice = choiceOf(options);
     const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(numbers), lastOf(numbers))), choice);
+    for (const assumed of sample.info.assumed ?? []) console.error(`${options.in}: ${assumed}`);
     const guess = named ? null : guessEncoding(sample);
     if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
     const inEncoding = named ?? guessedEncoding(guess!);

@@ -1,3 +1,4 @@
+import type { MatrixName } from "../core/colour/yuv";
 import type { Depth, RawImage } from "../core/image/image";
 
 /** What a file's header says of its colour; everything is optional, and none of it is believed blindly. */
@@ -61,6 +62,8 @@ export interface ImageInfo {
   byteOrder?: "big" | "little";
   tags: ColourTags;
   text: Record<string, string>;
+  /** What the file does not say and was taken to be, in words. */
+  assumed?: string[];
 }
 
 export interface Decoded extends RawImage {
@@ -76,6 +79,9 @@ export interface Choice {
   withoutDepth?: boolean;
   /** From 0. */
   frame?: number;
+  /** What a movie's luma and chroma are made by, and whether its codes use their whole range, whatever the file says (Y4M). */
+  matrix?: MatrixName;
+  range?: "full" | "limited";
 }
 
 /** What is written beside the pixels. */

@@ -106,7 +106,7 @@ export const FORMATS: Format[] = [
     write: ["10", "8"],
     compressions: ["444", "420", "422"],
     note: "YUV4MPEG2, progressive: 420, 422, 444 and mono; one file holds all frames",
-    decode: (file, bytes, { frame = 0 }) => readY4m(file, bytes, frame),
+    decode: (file, bytes, choice) => readY4m(file, bytes, choice),
     encode: (picture, options) =>
       Buffer.concat([y4mHead(picture, y4mOptions(options)), y4mFrame(picture, y4mOptions(options))]),
   },
@@ -166,7 +166,7 @@ export async function loadImage(path: string, choice: Choice = {}): Promise<Deco
       const head = Buffer.alloc(Math.min(HEAD_BYTES, found.size));
       await file.read(head, 0, head.length, 0);
       const format = formatFor(path, head);
-      if (format.name === "Y4M") return await loadY4m(file, basename(path), found.size, choice.frame ?? 0);
+      if (format.name === "Y4M") return await loadY4m(file, basename(path), found.size, choice);
       if (found.size > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
       return await format.decode(basename(path), await readAll(file, found.size, path), choice);
     } finally {
@@ -193,7 +193,8 @@ async function readAll(file: FileHandle, size: number, path: string): Promise<Bu
 const LONGEST_HEAD = 1024;
 
 /** One frame of a file that may be too large to hold: its first line, and that frame. */
-async function loadY4m(file: FileHandle, name: string, size: number, frame: number): Promise<Decoded> {
+async function loadY4m(file: FileHandle, name: string, size: number, choice: Choice): Promise<Decoded> {
+  const { frame = 0 } = choice;
   const read = async (at: number, count: number) => {
     const bytes = Buffer.alloc(Math.max(0, Math.min(count, size - at)));
     await file.read(bytes, 0, bytes.length, at);
@@ -205,5 +206,5 @@ async function loadY4m(file: FileHandle, name: string, size: number, frame: numb
   if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
   const at = y4mFrameAt(header, frame);
   const own = await read(at, header.frameBytes + LONGEST_HEAD);
-  return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), own]), 0, frames);
+  return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), own]), { ...choice, frame: 0 }, frames);
 }

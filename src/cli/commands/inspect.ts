@@ -6,15 +6,19 @@ import { isMovie, unpackMovie } from "../../server/shots/movie";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
 import { isSequence } from "../../server/shots/sequence";
 import { loadFrame, openSource, placeOf } from "../../server/shots/source";
+import type { MatrixName } from "../../core/colour/yuv";
+import { matrixOption, rangeOption } from "../frames";
 import { UsageError } from "../options";
 
 interface Options {
   json?: boolean;
   part?: string;
   layer?: string;
+  matrix?: MatrixName;
+  range?: "full" | "limited";
 }
 
-async function inspect(name: string, { json, part, layer }: Options): Promise<void> {
+async function inspect(name: string, { json, part, layer, matrix, range }: Options): Promise<void> {
   const movie = isMovie(name) ? await unpackMovie(name) : null;
   try {
     const source = openSource(movie?.y4m ?? name);
@@ -23,6 +27,8 @@ async function inspect(name: string, { json, part, layer }: Options): Promise<vo
     const image = await loadFrame(source, firstOf(frames), {
       ...(part === undefined ? {} : { part }),
       ...(layer === undefined ? {} : { layer }),
+      ...(matrix === undefined ? {} : { matrix }),
+      ...(range === undefined ? {} : { range }),
     });
     const { encoding, reason } = guessEncoding(image);
     const { path } = placeOf(pattern, firstOf(frames));
@@ -44,6 +50,7 @@ async function inspect(name: string, { json, part, layer }: Options): Promise<vo
       ...info,
       ...(image.z ? { depthChannel: true } : {}),
       ...sequence,
+      ...(movie?.complaint ? { complaint: movie.complaint } : {}),
       encoding: { guessed: encoding, reason },
     };
     if (json) console.log(JSON.stringify(report));
@@ -62,4 +69,6 @@ export const inspectCommand = (): Command =>
     .option("--json", "JSON")
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
+    .addOption(matrixOption())
+    .addOption(rangeOption())
     .action(inspect);

@@ -87,6 +87,19 @@ export function fromYuv([yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane]
   return out;
 }
 
+/** Planes of green, blue and red, as decoders keep RGB, to interleaved RGBA code values. */
+export function fromPlanes([green, blue, red]: readonly [Plane, Plane, Plane], layout: YuvLayout): Float32Array {
+  const { black, span } = ranges(layout);
+  const out = new Float32Array(layout.width * layout.height * 4);
+  for (let i = 0; i < green.length; i++) {
+    out[4 * i] = (red[i]! - black) / span;
+    out[4 * i + 1] = (green[i]! - black) / span;
+    out[4 * i + 2] = (blue[i]! - black) / span;
+    out[4 * i + 3] = 1;
+  }
+  return out;
+}
+
 /** Interleaved RGBA code values to planes, rounded and held to what the depth carries. Chroma is filtered where it is halved. */
 export function toYuv(data: Float32Array, layout: YuvLayout): [Plane, Plane, Plane] {
   const { width, height, bits } = layout;

@@ -1,9 +1,10 @@
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
-import type { Decoded, Picture } from "../format";
+import type { Choice, Decoded, Picture } from "../format";
 import {
   type Chroma,
   chromaSize,
+  fromPlanes,
   fromYuv,
   MATRICES,
   type MatrixName,
@@ -34,12 +35,18 @@ export interface Y4mHeader extends YuvLayout {
   headBytes: number;
   frameBytes: number;
   parameters: Record<string, string>;
+  /** Planes of green, blue and red in place of luma and chroma. */
+  isRgb: boolean;
+  /** A fourth plane: alpha, by which colour has not been multiplied. */
+  hasAlpha: boolean;
+  /** What the file does not say. */
+  assumed: string[];
 }
 
 /** Lines at and above which a movie that does not say its matrix is taken for BT.709. */
 const HD_LINES = 720;
 
-export function readY4mHeader(file: string, bytes: Buffer): Y4mHeader {
+export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, "matrix" | "range"> = {}): Y4mHeader {
   const bad = (reason: string) => new FileError(file, reason);
   const end = bytes.subarray(0, LONGEST_LINE).indexOf(0x0a);
   if (bytes.toString("latin1", 0, MAGIC.length) !== MAGIC) throw bad("is not a YUV4MPEG2 file");
@@ -64,16 +71,27 @@ export function readY4mHeader(file: string, bytes: Buffer): Y4mHeader {
   if (found.I && !["p", "?"].includes(found.I)) throw bad("is interlaced; progressive frames are read");
   const rate = /^(\d+):(\d+)$/.exec(found.F ?? "");
   const named = (parameters.HALOMATRIX ?? "").toLowerCase();
-  const matrix = named in MATRICES ? (named as MatrixName) : height >= HD_LINES ? "bt709" : "bt601";
-  const layout: YuvLayout = { ...sited, width, height, bits, matrix, fullRange: parameters.COLORRANGE === "FULL" };
+  const isRgb = named === "rgb";
+  const stated = choice.matrix ?? (Object.hasOwn(MATRICES, named) ? (named as MatrixName) : undefined);
+  const matrix = stated ?? (height >= HD_LINES ? "bt709" : "bt601");
+  const range = choice.range ?? { FULL: "full", LIMITED: "limited" }[parameters.COLORRANGE ?? ""];
+  const assumed = [
+    !stated && !isRgb && !chroma.mono && `matrix taken as ${matrix}, as its height suggests`,
+    !range && `range taken as limited, as most movies have it`,
+  ].filter((one): one is string => Boolean(one));
+  const layout: YuvLayout = { ...sited, width, height, bits, matrix, fullRange: range === "full" };
   const size = chromaSize(layout);
-  const samples = width * height + 2 * size.width * size.height;
+  const hasAlpha = parameters.HALOALPHA === "1";
+  const samples = width * height * (hasAlpha ? 2 : 1) + 2 * size.width * size.height;
   return {
     ...layout,
     chroma: found.C ?? "420jpeg",
     headBytes: end + 1,
     frameBytes: samples * (bits > 8 ? 2 : 1),
     parameters,
+    isRgb,
+    hasAlpha,
+    assumed,
     framesPerSecond: rate && Number(rate[2]) ? Number(rate[1]) / Number(rate[2]) : undefined,
   };
 }
@@ -87,9 +105,11 @@ export const y4mFrameAt = ({ headBytes, frameBytes }: Y4mHeader, index: number) 
   headBytes + index * (frameBytes + FRAME.length);
 
 /** Reads one frame. `bytes`: the file from its first line on, or that line and then the frame wanted. `frames`: how many the whole file has. */
-export function readY4m(file: string, bytes: Buffer, frame = 0, frames?: number): Decoded {
-  const header = readY4mHeader(file, bytes);
+export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames?: number): Decoded {
+  const { frame = 0 } = choice;
+  const header = readY4mHeader(file, bytes, choice);
   const { width, height, bits, frameBytes, framesPerSecond, chroma, matrix, fullRange, parameters } = header;
+  const { isRgb, hasAlpha, assumed } = header;
   const start = y4mFrameAt(header, frame);
   const lineEnd = bytes.indexOf(0x0a, start);
   if (bytes.toString("latin1", start, start + 5) !== "FRAME" || lineEnd < 0)
@@ -103,27 +123,37 @@ export function readY4m(file: string, bytes: Buffer, frame = 0, frames?: number)
       ? Uint16Array.from({ length: count }, (_, i) => bytes.readUInt16LE(at + (from + i) * 2))
       : bytes.subarray(at + from, at + from + count);
   const [luma, part] = [width * height, size.width * size.height];
-  const data = fromYuv([plane(0, luma), plane(luma, part), plane(luma + part, part)], header);
+  const planes = [plane(0, luma), plane(luma, part), plane(luma + part, part)] as const;
+  const data = isRgb ? fromPlanes(planes, header) : fromYuv(planes, header);
+  if (hasAlpha) {
+    const alpha = plane(luma + 2 * part, luma);
+    for (let i = 0; i < luma; i++) data[4 * i + 3] = alpha[i]! / (2 ** bits - 1);
+  }
   const depth = ([8, 10, 12] as number[]).includes(bits) ? (String(bits) as "10") : "16";
+  const primaries =
+    { BT709: 1, BT2020: 9, P3D65: 12 }[parameters.HALOPRIMARIES ?? ""] ??
+    (isRgb ? 1 : { bt2020: 9, bt601: 6, bt709: 1 }[matrix]);
   const transfer = { BT1886: 1, SRGB: 13, PQ: 16, HLG: 18 }[parameters.HALOTRANSFER ?? ""];
   return {
     width,
     height,
     pixels: { depth: "float", data },
+    ...(hasAlpha ? { alpha: "unassociated" as const } : {}),
     info: {
       width,
       height,
       depth,
-      channels: header.mono ? ["Y"] : ["Y", "Cb", "Cr"],
-      compression: `${chroma}, ${matrix}, ${fullRange ? "full" : "limited"} range`,
+      channels: [...(isRgb ? ["R", "G", "B"] : header.mono ? ["Y"] : ["Y", "Cb", "Cr"]), ...(hasAlpha ? ["A"] : [])],
+      compression: `${chroma}, ${isRgb ? "RGB" : matrix}, ${fullRange ? "full" : "limited"} range`,
       framesPerSecond,
       frames: frames ?? y4mFrames(header, bytes.length),
       text: parameters,
+      ...(assumed.length ? { assumed } : {}),
       tags: {
         cicp: {
-          primaries: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1,
+          primaries,
           transfer: transfer ?? 2,
-          matrix: matrix === "bt2020" ? 9 : matrix === "bt601" ? 6 : 1,
+          matrix: isRgb ? 0 : { bt2020: 9, bt601: 6, bt709: 1 }[matrix],
           fullRange,
         },
       },

@@ -1,16 +1,18 @@
 import { spawn, spawnSync } from "node:child_process";
-import { createReadStream, createWriteStream, mkdtempSync, readdirSync, rmSync, statSync } from "node:fs";
-import { open, rename } from "node:fs/promises";
+import { createWriteStream, mkdtempSync, readdirSync, rmSync, statSync } from "node:fs";
+import { once } from "node:events";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
-import { pipeline } from "node:stream/promises";
+import { finished } from "node:stream/promises";
 import { FileError } from "../../formats/error";
 import { isRunning, noteBegun } from "../storage/files";
+import { bytesOf, type MovieSamples, planesOf, samplesOf } from "./movie-samples";
 
 /** Movies are read on the command line through Debian's ffmpeg where it is on the PATH; nothing else needs it. */
 const EXTENSIONS = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
 export const isMovie = (path: string) => EXTENSIONS.includes(extname(path).toLowerCase());
 
+/** What ffprobe calls things, and what the Y4M file's parameters do. */
 const MATRICES: Record<string, string> = {
   bt709: "BT709",
   smpte170m: "BT601",
@@ -22,17 +24,32 @@ const TRANSFERS: Record<string, string> = {
   bt709: "BT1886",
   smpte170m: "BT1886",
   "bt2020-10": "BT1886",
+  "bt2020-12": "BT1886",
   "iec61966-2-1": "SRGB",
   smpte2084: "PQ",
   "arib-std-b67": "HLG",
 };
+const PRIMARIES: Record<string, string> = { bt709: "BT709", bt2020: "BT2020", smpte432: "P3D65" };
 
 interface Probed {
+  width: number;
+  height: number;
   pix_fmt?: string;
   color_space?: string;
   color_transfer?: string;
+  color_primaries?: string;
   color_range?: string;
+  chroma_location?: string;
+  field_order?: string;
+  r_frame_rate?: string;
+  nb_frames?: string;
+  nb_read_packets?: string;
+  side_data_list?: { rotation?: number }[];
 }
+
+const ASKED =
+  "width,height,pix_fmt,color_space,color_transfer,color_primaries,color_range,chroma_location,field_order," +
+  "r_frame_rate,nb_frames,nb_read_packets:stream_side_data=rotation";
 
 function probe(path: string): Probed {
   if (!statSync(path, { throwIfNoEntry: false })?.isFile())
@@ -44,8 +61,9 @@ function probe(path: string): Probed {
       "error",
       "-select_streams",
       "v:0",
+      "-count_packets",
       "-show_entries",
-      "stream=pix_fmt,color_space,color_transfer,color_range",
+      `stream=${ASKED}`,
       "-of",
       "json",
       path,
@@ -58,15 +76,10 @@ function probe(path: string): Probed {
       "is a movie, which is read through ffmpeg; install it, or take the movie in with the browser",
     );
   const stream = status === 0 ? (JSON.parse(stdout) as { streams?: Probed[] }).streams?.[0] : undefined;
-  if (!stream) throw new FileError(basename(path), "holds no pictures that ffmpeg can read");
+  if (!stream?.width) throw new FileError(basename(path), "holds no pictures that ffmpeg can read");
+  if (["tt", "bb", "tb", "bt"].includes(stream.field_order ?? ""))
+    throw new FileError(basename(path), "is interlaced; progressive frames are read");
   return stream;
-}
-
-/** Samples that Y4M carries, nearest to the movie's own. */
-function sampleFormat(pixelFormat = "yuv420p"): string {
-  const deep = /1[0-6](le|be)/.test(pixelFormat);
-  const chroma = /444|gbr|rgb/.test(pixelFormat) ? "444" : /422/.test(pixelFormat) ? "422" : "420";
-  return `yuv${chroma}p${deep ? "10le" : ""}`;
 }
 
 const UNPACKED = "halo-movie-";
@@ -79,76 +92,103 @@ function sweepUnpacked(): void {
   }
 }
 
-/** Decodes a movie into a Y4M file of its own samples at a constant rate; `remove` takes it away again. */
-export async function unpackMovie(path: string): Promise<{ y4m: string; remove(): void }> {
-  const {
-    pix_fmt: pixelFormat,
-    color_space: space = "",
-    color_transfer: transfer = "",
-    color_range: range,
-  } = probe(path);
+/** The first line of the Y4M file that a movie's samples go into: all that the movie says of them. */
+function headOf(probed: Probed, { chroma, bits, isRgb, hasAlpha, isFull }: MovieSamples): string {
+  // ffmpeg turns the frames as the movie says they lie.
+  const isTurned = probed.side_data_list?.some(({ rotation = 0 }) => Math.abs(rotation) % 180 === 90) ?? false;
+  const [width, height] = isTurned ? [probed.height, probed.width] : [probed.width, probed.height];
+  const sited = chroma === "420" && bits === 8 ? (probed.chroma_location === "center" ? "jpeg" : "mpeg2") : "";
+  const matrix = isRgb ? "RGB" : MATRICES[probed.color_space ?? ""];
+  const transfer = TRANSFERS[probed.color_transfer ?? ""];
+  const primaries = PRIMARIES[probed.color_primaries ?? ""];
+  const range = isFull || probed.color_range === "pc" ? "FULL" : probed.color_range === "tv" ? "LIMITED" : null;
+  return [
+    `YUV4MPEG2 W${width} H${height} F${(probed.r_frame_rate ?? "24/1").replace("/", ":")} Ip A1:1`,
+    `C${chroma}${sited}${bits > 8 ? `${chroma === "mono" ? "" : "p"}${bits}` : ""}`,
+    matrix && `XHALOMATRIX=${matrix}`,
+    transfer && `XHALOTRANSFER=${transfer}`,
+    primaries && `XHALOPRIMARIES=${primaries}`,
+    hasAlpha && "XHALOALPHA=1",
+    range && `XCOLORRANGE=${range}`,
+  ]
+    .filter(Boolean)
+    .join(" ");
+}
+
+/** A movie's frames in a Y4M file: `remove` takes it away again; `complaint` is what is wrong with the movie, if anything is. */
+export interface Unpacked {
+  y4m: string;
+  complaint?: string;
+  remove(): void;
+}
+
+/** Decodes a movie into a Y4M file of its own samples, none of them converted, every frame that is stored once. */
+export async function unpackMovie(path: string): Promise<Unpacked> {
+  const name = basename(path);
+  const probed = probe(path);
+  const samples = samplesOf(probed.pix_fmt ?? "");
+  if (!samples) throw new FileError(name, `holds samples as ${probed.pix_fmt}, which are not read`);
   sweepUnpacked();
   const folder = mkdtempSync(join(tmpdir(), `${UNPACKED}${process.pid}-`));
   noteBegun(folder);
   const y4m = join(folder, `${basename(path, extname(path))}.y4m`);
   const remove = () => rmSync(folder, { recursive: true, force: true });
-  const arguments_ = [
-    "-v",
-    "error",
-    "-i",
-    path,
-    "-map",
-    "0:v:0",
-    "-fps_mode",
-    "cfr",
-    "-pix_fmt",
-    sampleFormat(pixelFormat),
-    "-strict",
-    "-1",
-    "-f",
-    "yuv4mpegpipe",
-    y4m,
-  ];
-  const problem = await new Promise<string | null>((resolve) => {
-    const child = spawn("ffmpeg", arguments_, { stdio: ["ignore", "ignore", "pipe"] });
-    let said = "";
-    child.stderr.on("data", (part: Buffer) => (said = (said + part.toString()).slice(-2000)));
-    child.on("error", () => resolve("is a movie, which is read through ffmpeg; install it"));
-    child.on("close", (code) => resolve(code === 0 ? null : `cannot be read by ffmpeg: ${said.split("\n")[0] ?? ""}`));
-  });
-  if (problem) {
+  try {
+    const { frames, said } = await decodeInto(y4m, path, probed, samples);
+    const stored = Math.max(Number(probed.nb_frames ?? 0), Number(probed.nb_read_packets ?? 0));
+    const [first] = said.split("\n");
+    if (!frames) throw new FileError(name, `cannot be read by ffmpeg: ${first || "it holds no frames"}`);
+    const complaint =
+      frames < stored
+        ? `only ${frames} of its ${stored} frames can be read; the movie is cut off or damaged`
+        : first && `ffmpeg says of it: ${first}`;
+    return { y4m, remove, ...(complaint ? { complaint } : {}) };
+  } catch (error) {
     remove();
-    throw new FileError(basename(path), problem);
+    throw error;
   }
-  await addParameters(
-    y4m,
-    [
-      MATRICES[space] && `XHALOMATRIX=${MATRICES[space]}`,
-      TRANSFERS[transfer] && `XHALOTRANSFER=${TRANSFERS[transfer]}`,
-      range === "pc" && "XCOLORRANGE=FULL",
-    ].filter((word): word is string => Boolean(word)),
-  );
-  return { y4m, remove };
 }
 
-/** Puts further parameters on the first line of a Y4M file. */
-async function addParameters(path: string, words: string[]): Promise<void> {
-  if (!words.length) return;
-  const file = await open(path);
-  const head = Buffer.alloc(1024);
-  await file.read(head, 0, head.length, 0);
-  await file.close();
-  const end = head.indexOf(0x0a);
-  const own = words.map((word) => word.split("=")[0]);
-  const line = [
-    ...head
-      .toString("latin1", 0, end)
-      .split(" ")
-      .filter((word) => !own.includes(word.split("=")[0])),
-    ...words,
-  ].join(" ");
-  const out = createWriteStream(`${path}.more`);
-  out.write(`${line}\n`);
-  await pipeline(createReadStream(path, { start: end + 1 }), out);
-  await rename(`${path}.more`, path);
+/** Longest part of what ffmpeg says that is kept, characters. */
+const MOST_SAID = 2000;
+
+async function decodeInto(
+  y4m: string,
+  path: string,
+  probed: Probed,
+  samples: MovieSamples,
+): Promise<{ frames: number; said: string }> {
+  const child = spawn(
+    "ffmpeg",
+    ["-v", "error", "-i", path, "-map", "0:v:0", "-fps_mode", "passthrough"].concat([
+      "-pix_fmt",
+      samples.pixelFormat,
+      "-f",
+      "rawvideo",
+      "pipe:1",
+    ]),
+    { stdio: ["ignore", "pipe", "pipe"] },
+  );
+  let said = "";
+  child.stderr.on("data", (part: Buffer) => (said = (said + part.toString()).slice(0, MOST_SAID)));
+  const out = createWriteStream(y4m);
+  const write = async (bytes: Buffer) => {
+    if (!out.write(bytes)) await once(out, "drain");
+  };
+  await write(Buffer.from(`${headOf(probed, samples)}\n`, "latin1"));
+  const frameBytes = bytesOf(samples, probed.width, probed.height);
+  let frames = 0;
+  let [frame, filled] = [Buffer.alloc(frameBytes), 0];
+  for await (const part of child.stdout as AsyncIterable<Buffer>)
+    for (let at = 0; at < part.length;) {
+      const some = part.copy(frame, filled, at);
+      [at, filled] = [at + some, filled + some];
+      if (filled < frameBytes) continue;
+      await write(Buffer.concat([Buffer.from("FRAME\n"), planesOf(samples, frame)]));
+      [frame, filled] = [Buffer.alloc(frameBytes), 0];
+      frames++;
+    }
+  out.end();
+  await finished(out);
+  return { frames, said };
 }

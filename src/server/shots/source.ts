@@ -35,8 +35,16 @@ function countY4m(path: string): number {
 
 /** Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. */
 export function openSource(name: string): Source {
-  const found = statSync(name, { throwIfNoEntry: false });
-  return sourceFor(found && !found.isDirectory() ? literally(name) : parsePattern(name));
+  return sourceFor(isFileNamed(name) ? literally(name) : parsePattern(name));
+}
+
+/** Whether anything but a folder has this name; nothing has one that goes through a file. */
+function isFileNamed(name: string): boolean {
+  try {
+    return !(statSync(name, { throwIfNoEntry: false })?.isDirectory() ?? true);
+  } catch {
+    return false;
+  }
 }
 
 /** What is there of a pattern; no frames where nothing is. */
