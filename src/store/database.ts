@@ -1,4 +1,4 @@
-import { chmodSync, mkdirSync, readdirSync } from "node:fs";
+import { chmodSync, mkdirSync, readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
@@ -20,6 +20,23 @@ function makePrivate(folder: string): void {
   }
 }
 
+/** A database that a newer version of the program has changed: this one would lose what it does not know. */
+export class NewerDatabase extends Error {}
+
+interface Journal {
+  entries: { when: number }[];
+}
+
+/** Throws NewerDatabase where a migration has been made that is none of ours. */
+async function refuseNewer(client: PGlite, migrationsFolder: string): Promise<void> {
+  const journal = JSON.parse(readFileSync(join(migrationsFolder, "meta", "_journal.json"), "utf8")) as Journal;
+  const newest = Math.max(...journal.entries.map(({ when }) => when));
+  const { rows } = await client
+    .query<{ made: string | null }>("select max(created_at)::text as made from drizzle.__drizzle_migrations")
+    .catch(() => ({ rows: [] }));
+  if (Number(rows[0]?.made ?? 0) > newest) throw new NewerDatabase("it was made by a newer version of Pale Halo");
+}
+
 /** Opens the embedded database in `folder`, made and migrated as needed. One process at a time may have it open. */
 export async function openDatabase(
   folder: string,
@@ -29,6 +46,12 @@ export async function openDatabase(
   const home = join(folder, "database");
   const client = await PGlite.create(home);
   makePrivate(home);
+  try {
+    await refuseNewer(client, migrationsFolder);
+  } catch (error) {
+    await client.close();
+    throw error;
+  }
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder });
   await bringLooksAlong(db);

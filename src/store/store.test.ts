@@ -18,6 +18,13 @@ function migrationsUpTo(count: number): string {
   return folder;
 }
 
+test("a database of a newer version is refused, and nothing in it is touched", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "halo-newer-"));
+  await (await openDatabase(folder, "src/store/migrations")).client.close();
+  await expect(openDatabase(folder, migrationsUpTo(4))).rejects.toThrow(/made by a newer version/);
+  await (await openDatabase(folder, "src/store/migrations")).client.close();
+});
+
 test("a database of an earlier version is brought along: frames that were listed become runs, looks and renders stay", async () => {
   const folder = mkdtempSync(join(tmpdir(), "halo-old-"));
   const { client } = await openDatabase(folder, migrationsUpTo(2));

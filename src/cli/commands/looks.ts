@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, statSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { Command, Option } from "commander";
 import { CARRIED_PARTS, carried, type CarriedPart, type CarryWay } from "../../core/look/carry";
@@ -76,14 +76,24 @@ async function importFiles(paths: string[], { data }: DataOption): Promise<void>
   });
 }
 
+/** A name in a folder that no other look has: looks of equal names are not written over one another. */
+function freeName(path: string, bytes: Buffer): string {
+  const isFree = (name: string) => !existsSync(name) || readFileSync(name).equals(bytes);
+  for (let number = 1; ; number++) {
+    const name = number === 1 ? path : path.replace(/\.json$/, ` ${number}.json`);
+    if (isFree(name)) return name;
+  }
+}
+
 async function exportLook(name: string, { data, out }: DataOption & { out: string }): Promise<void> {
   const { withData } = await library();
   await withData(data, "halo looks export", async ({ db }) => {
     const look = await lookNamed(db, name);
     const isFolder = !out.endsWith(".json");
     if (isFolder) mkdirSync(out, { recursive: true });
-    const path = isFolder ? join(out, fileNameOf(look.name)) : out;
-    await writeWhole(path, Buffer.from(`${JSON.stringify(look, null, 2)}\n`));
+    const bytes = Buffer.from(`${JSON.stringify(look, null, 2)}\n`);
+    const path = isFolder ? freeName(join(out, fileNameOf(look.name)), bytes) : out;
+    await writeWhole(path, bytes);
     console.log(path);
   });
 }

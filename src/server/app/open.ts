@@ -1,6 +1,6 @@
 import { join } from "node:path";
 import type { PGlite } from "@electric-sql/pglite";
-import { type Database, openDatabase } from "../../store/database";
+import { type Database, NewerDatabase, openDatabase } from "../../store/database";
 import { sweepIntake } from "../intake/receive";
 import { sweepFootage } from "../intake/take-in";
 import { sweepContent } from "../storage/content";
@@ -37,6 +37,10 @@ async function openIn(folder: string) {
   try {
     return await openDatabase(folder, join(projectRoot(), "src/store/migrations"));
   } catch (error) {
+    if (error instanceof NewerDatabase)
+      throw new StartProblem(
+        `the database in ${join(folder, "database")} is not opened: ${error.message}. Use that version, or another folder`,
+      );
     const reason = ((error as Error).message || String(error)).split("\n")[0];
     throw new StartProblem(
       `the database in ${join(folder, "database")} does not open (${reason}). ` +

@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from "node:ht
 import { setTimeout } from "node:timers/promises";
 import next from "next";
 import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../http/gate";
+import { steadyNow } from "../http/steady";
 import { ALLOW, ownNames, refusalOf, type Refused } from "../http/guard";
 import { HEADERS } from "../http/headers";
 import { answerFor, Busy } from "../http/reply";
@@ -40,7 +41,7 @@ function answerTo(request: IncomingMessage, response: ServerResponse, names: Rea
 }
 
 /** Requests for pictures: many may come at once, and each takes its time. */
-const PICTURES = /^\/api\/(shots|renders)\/[^/]+\/(frames\/|thumbnail|plate)/;
+const PICTURES = /^\/api\/((shots|renders)\/[^/]+\/(frames\/|thumbnail|plate)|stills\/[^/]+\/(light|picture))/;
 /** As many are worked on at once; the rest wait outside, where they cost nothing, and leave the server to those who save. */
 const PICTURES_AT_ONCE = 24;
 const pictures = new Gate(PICTURES_AT_ONCE);
@@ -48,7 +49,7 @@ const pictures = new Gate(PICTURES_AT_ONCE);
 type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
 async function whenThereIsRoom(request: IncomingMessage, response: ServerResponse, handle: Handler): Promise<void> {
-  const askedAt = Date.now();
+  const askedAt = steadyNow();
   const gone = new AbortController();
   response.once("close", () => gone.abort());
   let leave: () => void;

@@ -2,6 +2,7 @@ import { existsSync, mkdirSync, readdirSync, rmSync, writeFileSync } from "node:
 import { join } from "node:path";
 import { expect, test } from "vitest";
 import { addRender, findRender, moveRender, removeShot } from "../../store/queries";
+import { addStill } from "../../store/library";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { openLedger } from "../render/ledger";
@@ -70,4 +71,16 @@ test("finds what is in the database and not on the disk, and the other way round
   expect(existsSync(contentPath(hash))).toBe(false);
   expect(readdirSync(join(folder, "footage"))).toEqual(["f-s"]);
   await client.close();
+});
+
+test("stills without their pictures are removed, and what belongs to none is moved away", async () => {
+  const { db, folder } = await openTestStore();
+  await addTestShot(db, "s");
+  const still = await addStill(db, { shotId: "s", frame: 1, note: "", look: lookOf([]), width: 4, height: 2 });
+  mkdirSync(join(folder, "stills/0099"), { recursive: true });
+  const found = (await examine(folder, db)).filter(({ what }) => what.startsWith("still"));
+  expect(found.map(({ what }) => what.split(":")[0])).toEqual([`still ${still.id}`, "stills/0099 belongs to no still"]);
+  for (const { mend } of found) await mend?.();
+  expect((await examine(folder, db)).filter(({ what }) => what.startsWith("still"))).toEqual([]);
+  expect(existsSync(join(folder, "lost-and-found/stills-0099"))).toBe(true);
 });

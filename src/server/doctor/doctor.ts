@@ -1,6 +1,6 @@
 import { existsSync, statSync } from "node:fs";
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
-import { isAbsolute, join } from "node:path";
+import { basename, isAbsolute, join } from "node:path";
 import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { allRenders, type Footage, listFootage, moveRender, type Render, shotsOf } from "../../store/queries";
@@ -8,6 +8,9 @@ import { footagePattern } from "../shots/shot";
 import { fileOf, parseStored } from "../shots/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
 import { openLedger } from "../render/ledger";
+import { listStills, removeStill } from "../../store/library";
+import { pictureOfStill } from "../stills/deliver";
+import { folderOfStill } from "../stills/place";
 import { removeFootageNamed } from "../shots/remove";
 import { hashOf, sweepContent, unusedContent } from "../storage/content";
 import { sweepUnfinished, UNFINISHED } from "../storage/files";
@@ -84,6 +87,31 @@ async function framesFaults(db: Database, render: Render): Promise<Fault[]> {
     : [];
 }
 
+/** Moves a folder whose row is gone to where nothing is lost. */
+async function moveAway(data: string, part: string, name: string): Promise<void> {
+  await mkdir(join(data, LOST), { recursive: true });
+  await rename(join(data, part, name), join(data, LOST, part === "renders" ? name : `${part}-${name}`));
+}
+
+async function stillFaults(data: string, db: Database): Promise<Fault[]> {
+  const all = await listStills(db);
+  const missing = all.filter((still) => !existsSync(pictureOfStill(still)));
+  const known = new Set(all.map(({ id }) => basename(folderOfStill(id))));
+  const strays = (await namesIn(join(data, "stills"))).filter((name) => !known.has(name) && !name.endsWith(UNFINISHED));
+  return [
+    ...missing.map((still) => ({
+      what: `still ${still.id}: its picture ${pictureOfStill(still)} is not there`,
+      mends: "removes it",
+      mend: () => removeStill(db, still.id),
+    })),
+    ...strays.map((name) => ({
+      what: `stills/${name} belongs to no still`,
+      mends: `moves it to ${join(data, LOST, `stills-${name}`)}`,
+      mend: () => moveAway(data, "stills", name),
+    })),
+  ];
+}
+
 async function renderFaults(data: string, db: Database): Promise<Fault[]> {
   const all = await allRenders(db);
   const faults = (
@@ -93,10 +121,7 @@ async function renderFaults(data: string, db: Database): Promise<Fault[]> {
   for (const name of await namesIn(join(data, "renders"))) {
     if (known.has(name) || name.endsWith(UNFINISHED)) continue;
     const to = join(data, LOST, name);
-    const mend = async () => {
-      await mkdir(join(data, LOST), { recursive: true });
-      await rename(join(data, "renders", name), to);
-    };
+    const mend = () => moveAway(data, "renders", name);
     faults.push({ what: `renders/${name} belongs to no render`, mends: `moves it to ${to}`, mend });
   }
   return faults;
@@ -145,7 +170,8 @@ export async function examine(data: string, db: Database, deep = false): Promise
   return [
     ...(await footageFaults(data, db)),
     ...(await renderFaults(data, db)),
-    ...(await leftFaults(data, ["renders", "footage", "content"])),
+    ...(await stillFaults(data, db)),
+    ...(await leftFaults(data, ["renders", "footage", "stills", "content"])),
     ...(deep ? await contentFaults(data) : []),
   ];
 }

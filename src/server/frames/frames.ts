@@ -8,9 +8,10 @@ import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed, type NamedEncoding } from "../colour/library";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { placeFor } from "../shots/source";
-import { Gate, type Patience } from "../http/gate";
+import type { Patience } from "../http/gate";
 import { notFound, Refusal } from "../http/reply";
 import { readers } from "./pool";
+import { bodyOf, roomToSend } from "./sending";
 import { dividedSize } from "./shrink";
 import type { Done, PlaneName, Sent, SharedFrame } from "./tasks";
 
@@ -44,10 +45,6 @@ export async function asRead(
 const PIXEL_BYTES = 16;
 /** What reading a frame takes in memory, against what it is when read. */
 const READING = 3;
-
-/** Frames on their way to those who asked, bytes. */
-const SENDING_BYTES = 512 * 2 ** 20;
-const sending = new Gate(SENDING_BYTES);
 
 export const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
 
@@ -111,10 +108,6 @@ async function workingFrame(
 /** Sizes a frame is sent in, as parts of its own. */
 export const DIVISORS = [1, 2, 4, 8];
 
-/** Bytes given to the connection at a time, and how long it may take none, ms. */
-const PIECE = 2 ** 20;
-const STANDS_STILL_MS = 30_000;
-
 /**
  * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in the
  * headers. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
@@ -123,33 +116,7 @@ const STANDS_STILL_MS = 30_000;
 function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response {
   const { width, height, channels, depth, toWorking } = samples;
   const parts = bytesOfSamples(samples);
-  const pieces = parts.flatMap((part) =>
-    Array.from({ length: Math.ceil(part.length / PIECE) }, (_, i) => part.subarray(i * PIECE, (i + 1) * PIECE)),
-  );
-  let at = 0;
-  let stands: ReturnType<typeof setTimeout>;
-  const end = () => {
-    clearTimeout(stands);
-    sent();
-  };
-  const body = new ReadableStream<Uint8Array>(
-    {
-      pull(controller) {
-        clearTimeout(stands);
-        controller.enqueue(pieces[at++]!.slice());
-        if (at >= pieces.length) {
-          controller.close();
-          end();
-        } else
-          stands = setTimeout(() => {
-            controller.error(new Error("The connection took nothing for too long"));
-            end();
-          }, STANDS_STILL_MS);
-      },
-      cancel: end,
-    },
-    { highWaterMark: 1 },
-  );
+  const body = bodyOf(parts, sent);
   const headers = {
     "content-type": "application/octet-stream",
     "content-length": String(parts.reduce((sum, { length }) => sum + length, 0)),
@@ -173,7 +140,7 @@ export async function sendFrame(
   patience: Patience,
 ): Promise<Response> {
   const { width, height } = dividedSize(from.footage, divide);
-  const sent = await sending.enter(width * height * PIXEL_BYTES, patience);
+  const sent = await roomToSend(width * height * PIXEL_BYTES, patience);
   try {
     return frameResponse(await workingFrame(from, frame, divide, plane, patience), sent);
   } catch (error) {

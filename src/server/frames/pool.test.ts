@@ -8,6 +8,7 @@ import { fixture } from "../../formats/fixtures/pattern";
 import { readImage } from "../../formats/formats";
 import { bytesOfSamples, unpackSamples } from "../../core/image/samples";
 import { readers } from "./pool";
+import { steadyNow } from "../http/steady";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
 const path = join(folder, "half-zip.exr");
@@ -18,7 +19,7 @@ const frameTask = (divide: number) => ({
   plane: "light" as const,
   divide,
 });
-const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1, until: Date.now() + 20_000 });
+const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1, until: steadyNow() + 20_000 });
 
 describe("threads that read pictures", () => {
   test("give the light that reading here gives, whole and made smaller by area", async () => {

@@ -3,6 +3,7 @@ import { Worker } from "node:worker_threads";
 import { FileError } from "../../formats/error";
 import type { Patience } from "../http/gate";
 import { Busy } from "../http/reply";
+import { steadyNow } from "../http/steady";
 import { built } from "../storage/roots";
 import type { Answer, Done, Kind, Order, Task } from "./tasks";
 
@@ -63,7 +64,7 @@ class ReaderPool {
     const job: Job = { key, order, name, weight, waiting: 0, settle, result, started: false };
     this.jobs.set(key, job);
     this.line.push(job);
-    const waits = Math.max(0, until - Date.now());
+    const waits = Math.max(0, until - steadyNow());
     // Cleared when it is begun or dropped: a timer holds the job, and with it the picture that was read.
     job.late = setTimeout(() => this.drop(job, new Busy()), waits);
     queueMicrotask(() => this.begin());

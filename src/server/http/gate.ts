@@ -1,9 +1,10 @@
 import { Busy } from "./reply";
+import { steadyNow } from "./steady";
 
 /** How long a request waits in all, whatever for, and what says that nobody waits for it any more. */
 export interface Patience {
   signal?: AbortSignal;
-  /** ms, as Date.now() counts. */
+  /** ms, as the steady clock counts. */
   until: number;
 }
 
@@ -15,7 +16,7 @@ export const ASKED_AT = "x-asked-at";
 /** A request's patience, from when it came in. */
 export const patienceOf = ({ headers, signal }: Pick<Request, "headers" | "signal">): Patience => ({
   signal,
-  until: (Number(headers.get(ASKED_AT)) || Date.now()) + WAITS_AT_MOST_MS,
+  until: (Number(headers.get(ASKED_AT)) || steadyNow()) + WAITS_AT_MOST_MS,
 });
 
 interface Waiting {
@@ -63,7 +64,7 @@ export class Gate {
         this.admit();
       };
       const gone = () => leave(signal!.reason);
-      const timer = setTimeout(() => leave(new Busy()), Math.max(0, until - Date.now()));
+      const timer = setTimeout(() => leave(new Busy()), Math.max(0, until - steadyNow()));
       const end = () => {
         clearTimeout(timer);
         signal?.removeEventListener("abort", gone);

@@ -4,6 +4,7 @@ import { FileError } from "../../formats/error";
 import { Gate } from "./gate";
 import { ownNames, refusalOf } from "./guard";
 import { answerFor, Busy, numberIn, partsOf, readBody, Refusal } from "./reply";
+import { steadyNow } from "./steady";
 
 const names = ownNames("studio.example, 10.9.8.7", "");
 const asked = (method: string, url: string, headers: Record<string, string> = {}) =>
@@ -132,7 +133,7 @@ describe("a gate", () => {
     const gate = new Gate(10);
     const inside: string[] = [];
     const enter = (name: string, weight: number) =>
-      gate.enter(weight, { until: Date.now() + 1000 }).then((leave) => {
+      gate.enter(weight, { until: steadyNow() + 1000 }).then((leave) => {
         inside.push(name);
         return leave;
       });

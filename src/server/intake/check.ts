@@ -1,3 +1,4 @@
+import { steadyNow } from "../http/steady";
 import { stat } from "node:fs/promises";
 import { readers } from "../frames/pool";
 import type { Checked } from "../frames/tasks";
@@ -20,7 +21,7 @@ export async function check(path: string, name: string): Promise<Checked> {
   if (before) return before;
   const weight = Math.max(LEAST, READING * size);
   // Taking in waits as long as it takes: a large folder is read a few files at a time.
-  const until = Date.now() + WAITS_MS;
+  const until = steadyNow() + WAITS_MS;
   const found = await readers().run("check", { path, name }, { key: `check ${key} ${name}`, name, weight, until });
   if (seen.size >= SEEN_KEPT) seen.clear();
   seen.set(key, found);

@@ -1,3 +1,4 @@
+import { steadyNow } from "../http/steady";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
@@ -173,15 +174,15 @@ export class RenderQueue {
     };
     const heard = setInterval(
       () => {
-        if (Date.now() - last < this.patience.silence) return;
+        if (steadyNow() - last < this.patience.silence) return;
         problem = `nothing was heard of it for ${Math.round(this.patience.silence / 60_000)} minutes, and it was ended`;
         void worker.terminate();
       },
       Math.min(5000, this.patience.silence),
     ).unref();
-    let last = Date.now();
+    let last = steadyNow();
     worker.on("message", ({ done, failed, framesPerSecond, ended: isEnd }: RenderReport) => {
-      last = Date.now();
+      last = steadyNow();
       progress = { done, failed, framesPerSecond };
       writing = writing.then(writeProgress);
       if (!isEnd) return;

@@ -62,6 +62,9 @@ export async function stillPicture(
 }
 const JPEG_QUALITY = 90;
 
+/** The file that a still's light lies in. */
+export const pictureOfStill = (still: Still): string =>
+  fileOf(parseStored(join(folderOfStill(still.id), placeOfStill(still).pattern)), still.frame);
+
 /** A still's light as it lies on the disk. */
-export const stillFile = (still: Still): Promise<Buffer> =>
-  readFile(fileOf(parseStored(join(folderOfStill(still.id), placeOfStill(still).pattern)), still.frame));
+export const stillFile = (still: Still): Promise<Buffer> => readFile(pictureOfStill(still));

@@ -1,4 +1,5 @@
-import { mkdir, rm } from "node:fs/promises";
+import { randomUUID } from "node:crypto";
+import { mkdir, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import type { StillOrder } from "../../contract/stills";
@@ -11,10 +12,11 @@ import { notFound, numberIn, Refusal } from "../http/reply";
 import { renderOrder } from "../render/order";
 import type { RenderOrder, RenderReport } from "../render/worker";
 import { framesOfShot } from "../shots/shot";
-import { discard } from "../storage/files";
-import { built } from "../storage/roots";
-import { inTurn } from "../storage/turn";
-import { folderOfStill, placeOfStill } from "./place";
+import { Gate, type Patience } from "../http/gate";
+import { steadyNow } from "../http/steady";
+import { discard, UNFINISHED } from "../storage/files";
+import { built, dataRoot } from "../storage/roots";
+import { fileNameOfStill, folderOfStill } from "./place";
 
 /** A still that takes longer is given up, ms. */
 const TAKES_AT_MOST_MS = 120_000;
@@ -45,34 +47,48 @@ export async function wornLook(db: Database, shotId: string): Promise<StillOrder
   return found.look;
 }
 
-/** Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. Throws Refusal. */
-export async function keepStill(db: Database, { shotId, frame, look, note = "" }: StillOrder): Promise<Still> {
+/** One after another: each takes all of the machine. */
+const making = new Gate(1);
+
+/**
+ * Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. It is in the database only when its
+ * picture is there. Throws Refusal, and Busy where others take too long.
+ */
+export async function keepStill(
+  db: Database,
+  { shotId, frame, look, note = "" }: StillOrder,
+  patience: Patience = { until: steadyNow() + TAKES_AT_MOST_MS },
+): Promise<Still> {
   const found = await findShot(db, shotId);
   if (!found) throw notFound(`The shot ${shotId}`);
   const { shot, footage } = found;
   if (!hasFrame(framesOfShot(footage, shot), frame)) throw notFound(`Frame ${frame} of ${shotId}`);
   const worn = lookOn(look as Parameters<typeof lookOn>[0], shot);
   const { width, height } = footage;
-  const still = await addStill(db, { shotId, frame, note, look: worn, width, height });
-  const folder = folderOfStill(still.id);
+  const made = await making.enter(1, patience);
+  const folder = join(dataRoot(), "stills", `${randomUUID()}${UNFINISHED}`);
   try {
     await mkdir(folder, { recursive: true });
     const order = await renderOrder(db, found, {
       look: worn,
       frames: [[frame, frame]],
-      output: join(folder, placeOfStill(still).pattern),
+      output: join(folder, fileNameOfStill(shotId)),
       encoding: null,
       depth: "half",
       compression: "ZIP",
       frameRate: shot.frameRate,
     });
-    // One after another: each takes all of the machine.
-    await inTurn("stills", () => run(order));
-    return still;
+    await run(order);
+    return await db.transaction(async (all) => {
+      const still = await addStill(all, { shotId, frame, note, look: worn, width, height });
+      await rename(folder, folderOfStill(still.id));
+      return still;
+    });
   } catch (error) {
-    await removeStill(db, still.id);
     await discard(folder);
     throw error;
+  } finally {
+    made();
   }
 }
 

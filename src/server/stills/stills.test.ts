@@ -13,6 +13,7 @@ import { removeShotNamed, usesOfShot } from "../shots/remove";
 import { stillFile, stillPicture } from "./deliver";
 import { keepStill, removeStillNamed } from "./keep";
 import { folderOfStill } from "./place";
+import { steadyNow } from "../http/steady";
 
 let db: Awaited<ReturnType<typeof openTestStore>>["db"];
 let folder: string;
@@ -41,7 +42,7 @@ test("a still is the light that the path leaves, in half floats, and its picture
   const HALF = 2 ** -11;
   for (let i = 0; i < expected.length; i++)
     expect(Math.abs(found[i]! - expected[i]!)).toBeLessThanOrEqual(Math.abs(expected[i]!) * HALF + 1e-6);
-  const patience = { until: Date.now() + 60_000 };
+  const patience = { until: steadyNow() + 60_000 };
   const png = await sharp(await stillPicture(db, still, "png", null, patience)).metadata();
   expect([png.width, png.height, png.format]).toEqual([32, 18, "png"]);
   const small = await sharp(await stillPicture(db, still, "jpg", 16, patience)).metadata();

@@ -1,6 +1,7 @@
 import { rmSync, statSync } from "node:fs";
 import { connect, createServer, type Server } from "node:net";
 import { join } from "node:path";
+import { beginBeats, StillBeats } from "./heartbeat";
 import { StartProblem } from "./roots";
 
 /** Who has a data folder. */
@@ -49,6 +50,8 @@ const listenOn = (server: Server, name: string): Promise<NodeJS.ErrnoException |
     server.listen(name, () => resolve(null));
   });
 
+const holderOf = (own: Holder): string => `process ${own.pid} (${own.program}, since ${own.since})`;
+
 /**
  * Takes a data folder for this process until it ends or lets go. The database in it takes one process at a time: two would
  * destroy it. Throws StartProblem that says who has it.
@@ -68,9 +71,23 @@ export async function lockFolder(folder: string, program: string): Promise<{ rel
   }
   if (problem) {
     const holder = await askHolder(name);
-    const who = holder ? `process ${holder.pid} (${holder.program}, since ${holder.since})` : "another process";
-    throw new StartProblem(`${folder} is in use by ${who}. Stop it, or name another folder with HALO_DATA`);
+    throw inUse(folder, holder ? holderOf(holder) : "another process");
   }
   server.unref();
-  return { release: () => new Promise((resolve) => server.close(() => resolve())) };
+  const close = () => new Promise<void>((resolve) => server.close(() => resolve()));
+  try {
+    const beats = await beginBeats(folder, own);
+    return {
+      async release() {
+        beats.end();
+        await close();
+      },
+    };
+  } catch (error) {
+    await close();
+    throw error instanceof StillBeats ? inUse(folder, `${holderOf(error.holder)} in another container`) : error;
+  }
 }
+
+const inUse = (folder: string, who: string) =>
+  new StartProblem(`${folder} is in use by ${who}. Stop it, or name another folder with HALO_DATA`);

@@ -7,7 +7,8 @@ import { describe, expect, test } from "vitest";
 import { openData } from "../app/open";
 import { clearDataFolder, prepareDataFolder } from "./data-folder";
 import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
-import { lockFolder } from "./lock";
+import { beginBeats, StillBeats } from "./heartbeat";
+import { type Holder, lockFolder } from "./lock";
 import { dataRoot } from "./roots";
 import { inTurn } from "./turn";
 
@@ -36,6 +37,36 @@ describe("the lock of a data folder", () => {
     child.kill("SIGKILL");
     await new Promise((resolve) => child.once("exit", resolve));
     await (await lockFolder(folder, "third")).release();
+  });
+});
+
+describe("a data folder that several containers share", () => {
+  const holder = { pid: 7, program: "the server", since: "2026-01-01T00:00:00.000Z" };
+  test("is held as long as its holder's file changes, wherever that is", async () => {
+    const folder = scratch();
+    const first = await beginBeats(folder, holder, { place: "one container" });
+    await expect(beginBeats(folder, holder, { place: "another" })).rejects.toThrow(StillBeats);
+    await expect(lockFolder(folder, "here")).rejects.toThrow(/in use by process 7 .* in another container/);
+    first.end();
+    await (await lockFolder(folder, "here")).release();
+    expect(existsSync(join(folder, ".holder"))).toBe(false);
+  });
+  test("is taken when that file changes no more", async () => {
+    const folder = scratch();
+    const first = await beginBeats(folder, holder, { place: "one container" });
+    const last = await readFile(join(folder, ".holder"));
+    first.end();
+    writeFileSync(join(folder, ".holder"), last);
+    await (await lockFolder(folder, "the next")).release();
+  }, 20_000);
+  test("taken from a holder that stood still, it is that one's no more", async () => {
+    const folder = scratch();
+    const other = await new Promise<Holder>((resolve) => {
+      void beginBeats(folder, holder, { place: "one container", lost: resolve }).then(() =>
+        writeFileSync(join(folder, ".holder"), JSON.stringify({ ...holder, program: "the next", id: "x", beat: 0 })),
+      );
+    });
+    expect(other.program).toBe("the next");
   });
 });
 

@@ -1,5 +1,6 @@
 import { keepStillBody, type Still } from "@/contract/stills";
 import { application } from "@/server/app/application";
+import { patienceOf } from "@/server/http/gate";
 import { readBody, respond } from "@/server/http/reply";
 import { keepStill } from "@/server/stills/keep";
 import { listStills } from "@/store/library";
@@ -12,5 +13,5 @@ export const GET = () => respond<Still[]>(async () => listStills((await applicat
 export const POST = (request: Request) =>
   respond<Still>(async () => {
     const order = await readBody(request, keepStillBody);
-    return keepStill((await application()).db, order);
+    return keepStill((await application()).db, order, patienceOf(request));
   });

@@ -1,4 +1,5 @@
 import { application } from "@/server/app/application";
+import { bodyOf, roomToSend } from "@/server/frames/sending";
 import { patienceOf } from "@/server/http/gate";
 import { numberIn, respond } from "@/server/http/reply";
 import { renderedFrame } from "@/server/render/deliver";
@@ -12,11 +13,13 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { db } = await application();
     const patience = patienceOf(request);
     const { width, height, codes } = await renderedFrame(db, id, numberIn(frame, "Frame"), patience);
+    const sent = await roomToSend(codes.length, patience);
     const headers = {
+      "content-length": String(codes.length),
       "content-type": "application/octet-stream",
       "x-width": String(width),
       "x-height": String(height),
       "cache-control": "no-store",
     };
-    return new Response(codes, { headers });
+    return new Response(bodyOf([codes], sent), { headers });
   });
