@@ -9,7 +9,7 @@ import { type Cleaned, cleaned } from "../../core/image/clean";
 import { decodeImage } from "../../core/image/decode";
 import type { Output } from "../../core/compile/outputs/outputs";
 import { formatOf } from "../../formats/formats";
-import { depthFrame, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
+import { depthFrame, FARTHEST, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
 import { definitionOf } from "../../core/elements/registry";
 import { lookAt } from "../../core/look/at-frame";
 import type { Look } from "../../core/look/look";
@@ -120,6 +120,31 @@ async function lightOf(
   return { width, height, data: width * height > LARGE ? made : made.slice() };
 }
 
+/** Elements that move the picture, and all there is of it. */
+const MOVING = ["steady", "distortion"];
+
+/**
+ * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse that is
+ * filtered, which is nothing far away: between near and far lies something between them.
+ */
+async function depthLike(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  key: string,
+): Promise<Float32Array | undefined> {
+  if (!image.z) return undefined;
+  const elements = job.look.elements.filter(({ kind }) => MOVING.includes(kind));
+  const moves = lookAt({ ...job.look, elements }, job.cabinet, at).elements.some(({ isActive }) => isActive);
+  if (!moves && job.scale === 1) return image.z;
+  const frame = depthFrame(image);
+  for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
+  const path = { ...job, look: { ...job.look, elements } };
+  const { data } = await lightOf(engine, path, image, at, { frame, output: { kind: "light" } }, `${key} depth`);
+  return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));
+}
+
 async function computed(
   engine: Engine,
   job: RenderJob,
@@ -149,10 +174,12 @@ async function computed(
   told(found);
   const own = alpha === "unassociated" ? alpha : "associated";
   const kind: Output = isLinearFile(output) || job.outEncoding ? { kind: "light" } : { kind: "codes", alpha: own };
+  // Before the light, which may stay in the engine's memory.
+  const z = formatOf(output)!.name === "OpenEXR" ? await depthLike(engine, job, image, at, key) : undefined;
   const light = await lightOf(engine, job, image, at, { frame: full, output: kind }, key);
   return {
     ...(job.outEncoding ? encodeFrame(light, job.outEncoding, own) : light),
-    z: light.width === full.width ? image.z : undefined,
+    z,
     ...(hasAlpha ? { hasAlpha } : {}),
   };
 }
