@@ -80,3 +80,26 @@ test("a cut or empty file says what is wrong", () => {
   expect(() => readDpx("cut.dpx", bytes.subarray(0, bytes.length - 10))).toThrow(/cut\.dpx: the file ends at byte/);
   expect(() => readDpx("no.dpx", Buffer.from("nothing"))).toThrow(/no\.dpx: is not a DPX file/);
 });
+
+test.each([
+  [0, 2, 3, ["a", "b", "c", "d", "e", "f"]],
+  [1, 2, 3, ["b", "a", "d", "c", "f", "e"]],
+  [2, 2, 3, ["e", "f", "c", "d", "a", "b"]],
+  [3, 2, 3, ["f", "e", "d", "c", "b", "a"]],
+  [4, 3, 2, ["a", "c", "e", "b", "d", "f"]],
+  [5, 3, 2, ["e", "c", "a", "f", "d", "b"]],
+  [6, 3, 2, ["b", "d", "f", "a", "c", "e"]],
+  [7, 3, 2, ["f", "d", "b", "e", "c", "a"]],
+  [0xffff, 2, 3, ["a", "b", "c", "d", "e", "f"]],
+] as const)(
+  "image orientation %d: three lines of two pixels stand as it says",
+  (orientation, width, height, wanted) => {
+    const data = new Float32Array(6 * 4).fill(1);
+    for (let i = 0; i < 6; i++) data.fill(i / 255, 4 * i, 4 * i + 3);
+    const bytes = writeDpx({ width: 2, height: 3, data }, { depth: "8" });
+    bytes.writeUInt16BE(orientation, 768);
+    const image = readDpx("turned.dpx", bytes);
+    expect([image.width, image.height]).toEqual([width, height]);
+    expect(wanted.map((_, i) => "abcdef"[image.pixels.data[4 * i]!])).toEqual(wanted);
+  },
+);

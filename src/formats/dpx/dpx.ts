@@ -42,17 +42,20 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
   const start = elementOffset === UNDEFINED || elementOffset < HEADER_BYTES - 384 ? u32(AT.imageOffset) : elementOffset;
   if (start + stride * (height - 1) + perLine > bytes.length)
     throw bad(`the file ends at byte ${bytes.length}; its picture needs ${start + stride * height}; it is cut off`);
-  const upsideDown = u16(AT.orientation) === 2 || u16(AT.orientation) === 3;
-  const mirrored = u16(AT.orientation) === 1 || u16(AT.orientation) === 3;
+  const { isColumns, linesTurned, pixelsTurned } = orientationOf(u16(AT.orientation));
+  const [wide, high] = isColumns ? [height, width] : [width, height];
   const data = bits === 8 ? new Uint8Array(width * height * 4) : new Uint16Array(width * height * 4);
   const line = new Uint16Array(width * samples.length);
   const order = [..."RGBA"].map((channel) => (samples === "Y" && channel !== "A" ? 0 : samples.indexOf(channel)));
   const top = 2 ** bits - 1;
-  for (let y = 0; y < height; y++) {
-    readLine(bytes, start + stride * (upsideDown ? height - 1 - y : y), line.length, layout, line);
-    for (let x = 0; x < width; x++) {
-      const from = (mirrored ? width - 1 - x : x) * samples.length;
-      for (let c = 0; c < 4; c++) data[(y * width + x) * 4 + c] = order[c]! < 0 ? top : line[from + order[c]!]!;
+  for (let l = 0; l < height; l++) {
+    readLine(bytes, start + stride * l, line.length, layout, line);
+    const along = linesTurned ? height - 1 - l : l;
+    for (let p = 0; p < width; p++) {
+      const place = pixelsTurned ? width - 1 - p : p;
+      const to = (isColumns ? place * wide + along : along * wide + place) * 4;
+      const from = p * samples.length;
+      for (let c = 0; c < 4; c++) data[to + c] = order[c]! < 0 ? top : line[from + order[c]!]!;
     }
   }
   const rate = [f32(AT.televisionRate), f32(AT.filmRate)].find((value) => value > 0 && value < 1000);
@@ -64,13 +67,13 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
   };
   const depth = String(bits) as "10";
   return {
-    width,
-    height,
+    width: wide,
+    height: high,
     pixels: { depth, data } as Pixels,
     ...(samples.includes("A") ? { alpha: "unassociated" as const } : {}),
     info: {
-      width,
-      height,
+      width: wide,
+      height: high,
       depth,
       channels: samples === "Y" ? ["Y"] : [...samples],
       compression: bits === 8 || bits === 16 ? undefined : packing,
@@ -81,6 +84,17 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
       text: Object.fromEntries(Object.entries(words).filter(([, value]) => value)),
     },
   };
+}
+
+/**
+ * How lines lie (SMPTE 268M, image orientation): 0 to 3 rows, of which 1 turns the pixels' order, 2 the lines'; 4 to 7 columns, of
+ * which 1 turns the lines' order, 2 the pixels'. Anything else says nothing.
+ */
+function orientationOf(code: number): { isColumns: boolean; linesTurned: boolean; pixelsTurned: boolean } {
+  if (code > 7) return { isColumns: false, linesTurned: false, pixelsTurned: false };
+  const [one, two] = [(code & 1) > 0, (code & 2) > 0];
+  const isColumns = code >= 4;
+  return { isColumns, linesTurned: isColumns ? one : two, pixelsTurned: isColumns ? two : one };
 }
 
 const isBits = (bits: number): bits is SampleLayout["bits"] => [8, 10, 12, 16].includes(bits);

@@ -74,6 +74,12 @@ describe("files of an independent tool", () => {
     expect(pixels.data[(3 * 60 + 5 + 47) * 4]).toBeCloseTo(1, 3);
     expect(pixels.data[(42 * 60 + 5) * 4 + 2]).toBeCloseTo(8, 2);
   });
+  test("a data window wholly outside the display window is refused", async () => {
+    const bytes = Buffer.from(fixture("window.exr"));
+    const at = bytes.indexOf("displayWindow\0box2i\0") + "displayWindow\0box2i\0".length + 4;
+    [1000, 1000, 1059, 1049].forEach((value, i) => bytes.writeInt32LE(value, at + 4 * i));
+    await expect(readExr("window.exr", bytes)).rejects.toThrow(/lies wholly outside its display window/);
+  });
   test("a part is chosen by its name", async () => {
     const bytes = fixture("parts.exr");
     holdsPattern((await readExr("parts.exr", bytes)).pixels.data);

@@ -1,5 +1,5 @@
 import { FileError } from "../error";
-import type { Choice, Decoded } from "../format";
+import type { Box, Choice, Decoded } from "../format";
 import { type Chunk, chunksOf } from "./chunks";
 import { type Lines, unpack } from "./compression";
 import { HALVES } from "../../core/maths/half";
@@ -46,6 +46,18 @@ interface Planes {
   z?: Float32Array;
 }
 
+/** Refuses a part whose pixels all lie outside the picture that is shown: it would read as black. */
+function refuseApart(file: string, { dataWindow: data, displayWindow: shown }: PartHeader): void {
+  const isApart =
+    data.right < shown.left || data.left > shown.right || data.bottom < shown.top || data.top > shown.bottom;
+  const text = ({ left, top, right, bottom }: Box) => `${left}, ${top} to ${right}, ${bottom}`;
+  if (isApart)
+    throw new FileError(
+      file,
+      `its data window (${text(data)}) lies wholly outside its display window (${text(shown)}); there is nothing to see`,
+    );
+}
+
 /**
  * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window. Pixels outside the data window
  * are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
@@ -59,6 +71,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
   const { displayWindow } = part;
   const width = displayWindow.right - displayWindow.left + 1;
   const height = displayWindow.bottom - displayWindow.top + 1;
+  refuseApart(file, part);
   const planes: Planes = { width, height, data: new Float32Array(width * height * 4) };
   const depthChannel = findDepth(file, exr, index, choice.depthChannel);
   const depth = choice.withoutDepth ? null : depthChannel;

@@ -81,9 +81,16 @@ export async function respond<T = unknown>(work: () => Promise<T | Response>): P
 }
 
 /** The parts of a body as they come, never more than `largest` bytes. Throws Refusal (413). */
-export async function* partsOf(body: ReadableStream<Uint8Array> | null, largest: number): AsyncGenerator<Uint8Array> {
+export async function* partsOf(
+  body: ReadableStream<Uint8Array> | null,
+  largest: number,
+  gone?: AbortSignal,
+): AsyncGenerator<Uint8Array> {
   const reader = body?.getReader();
   let size = 0;
+  // A read that waits ends as if the body did.
+  const end = () => void reader?.cancel().catch(() => {});
+  gone?.addEventListener("abort", end, { once: true });
   try {
     for (let part = await reader?.read(); part && !part.done; part = await reader!.read()) {
       size += part.value.length;
@@ -91,6 +98,7 @@ export async function* partsOf(body: ReadableStream<Uint8Array> | null, largest:
       yield part.value;
     }
   } finally {
+    gone?.removeEventListener("abort", end);
     await reader?.cancel().catch(() => {});
   }
 }

@@ -50,6 +50,23 @@ describe("sending", () => {
       { path: "c.exr", received: exr.length },
     ]);
   });
+  test("other bytes of equal size are not what is offered", async () => {
+    await receive(batch, ["a.exr"], 0, exr.length, stream(exr));
+    const offer = { path: "a.exr", size: exr.length, sha256: "0".repeat(64) };
+    expect(await offered(batch, [offer])).toEqual([{ path: "a.exr", received: 0 }]);
+    expect(existsSync(waiting("a.exr"))).toBe(false);
+  });
+  test("one that stands still gives way to its retry, which goes on from there", async () => {
+    let begun!: ReadableStreamDefaultController<Uint8Array>;
+    const stalled = new ReadableStream<Uint8Array>({ start: (controller) => void (begun = controller) });
+    begun.enqueue(new Uint8Array(exr.subarray(0, 1000)));
+    const first = receive(batch, ["a.exr"], 0, exr.length, stalled).catch((error: Error) => error.message);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect(await offered(batch, [{ path: "a.exr", size: exr.length }])).toEqual([{ path: "a.exr", received: 1000 }]);
+    expect(await first).toMatch(/broke off after 1000/);
+    await receive(batch, ["a.exr"], 1000, exr.length, stream(exr.subarray(1000)));
+    expect(readFileSync(waiting("a.exr")).equals(exr)).toBe(true);
+  }, 20_000);
   test("one file sent several times at once is one upload, and equal files are one content", async () => {
     const names = ["a.exr", "a.exr", "b.exr", "c.exr", "a.exr", "c.exr"];
     const sent = names.map((name) => receive(batch, [name], 0, exr.length, stream(exr)));

@@ -4,7 +4,8 @@ import type { Offer, Offered } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
 import { partsOf, Refusal } from "../http/reply";
-import { contentPath, hasContent, keepContent, linkTo, sizeOf, sweepContent } from "../storage/content";
+import { steadyNow } from "../http/steady";
+import { contentPath, hasContent, hashOf, keepContent, linkTo, sizeOf, sweepContent } from "../storage/content";
 import { UNFINISHED, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
 import { dataRoot } from "../storage/roots";
@@ -32,8 +33,13 @@ export async function offered(batch: string, files: Offer[]): Promise<Offered[]>
   const answers: Offered[] = [];
   for (const { path, size, sha256 } of files) {
     const target = join(folder, checkPath(path.split("/")));
+    const passed = passWhatStands(target);
     const received = await inTurn(target, async () => {
-      if ((await sizeOf(target)) === size) return size;
+      passed();
+      const isThere = (await sizeOf(target)) === size;
+      if (isThere && (!sha256 || (await hashOf(target)) === sha256)) return size;
+      // Other bytes that happen to be as many are not what is offered.
+      if (isThere) await rm(target, { force: true });
       if (sha256 && (await hasContent(sha256, size)) && (await linked(contentPath(sha256), target))) return size;
       return (await sizeOf(target + UNFINISHED)) ?? 0;
     });
@@ -59,7 +65,10 @@ async function append(
   const file = await open(part, "a");
   try {
     let received = at;
-    for await (const bytes of partsOf(body, LARGEST_FILE)) {
+    const own = { heard: steadyNow(), gone: new AbortController() };
+    receiving.set(target, own);
+    for await (const bytes of partsOf(body, LARGEST_FILE, own.gone.signal)) {
+      own.heard = steadyNow();
       received += bytes.length;
       if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`);
       await writeAll(file, bytes);
@@ -72,10 +81,27 @@ async function append(
     if (error instanceof Refusal && /longer/.test(error.message)) await rm(part, { force: true });
     throw error;
   } finally {
+    receiving.delete(target);
     await file.close();
   }
   if ((await sizeOf(part)) !== size) throw new Refusal(507, `${name}: the disk did not take all of it; make room`);
   await rename(part, target);
+}
+
+/** An upload that has sent nothing for so long stands still, ms. */
+const STANDS_STILL_MS = 5_000;
+const LOOKS_EVERY_MS = 500;
+
+/** Uploads that are being received, by the file they go to: when something came last, and what ends them. */
+const receiving = new Map<string, { heard: number; gone: AbortController }>();
+
+/** Ends an upload of the same file that stands still, so that the one that comes after it need not wait; ended by what is given. */
+function passWhatStands(target: string): () => void {
+  const looks = setInterval(() => {
+    const earlier = receiving.get(target);
+    if (earlier && steadyNow() - earlier.heard > STANDS_STILL_MS) earlier.gone.abort();
+  }, LOOKS_EVERY_MS);
+  return () => clearInterval(looks);
 }
 
 /** Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be taken in. */
@@ -94,7 +120,9 @@ export async function receive(
     throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);
   // The same file sent twice at once is one upload: the second finds it here.
+  const passed = passWhatStands(target);
   await inTurn(target, async () => {
+    passed();
     if ((await sizeOf(target)) !== size) await append(name, target, at, size, body);
     else await body?.cancel();
   });

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
-import { link, mkdir, readdir, rm, stat } from "node:fs/promises";
+import { constants, copyFile, link, mkdir, readdir, rm, stat } from "node:fs/promises";
 import { basename, dirname, join } from "node:path";
 import { FileError } from "../../formats/error";
 import { discard, finish, temporaryFor } from "./files";
@@ -24,11 +24,18 @@ export async function hashOf(path: string): Promise<string> {
   return hash.digest("hex");
 }
 
+/** A link; a copy where the file has as many links as its file system counts to. */
+const linkOrCopy = (from: string, to: string): Promise<void> =>
+  link(from, to).catch((error: NodeJS.ErrnoException) => {
+    if (error.code !== "EMLINK") throw error;
+    return copyFile(from, to, constants.COPYFILE_EXCL);
+  });
+
 /** Puts a link to `from` at `to`, in place of what is there: it is the old file or the new one, never none. */
 export async function linkTo(from: string, to: string): Promise<void> {
   await mkdir(dirname(to), { recursive: true });
   const temporary = temporaryFor(to);
-  await link(from, temporary);
+  await linkOrCopy(from, temporary);
   await finish(temporary, to, (await stat(temporary)).size);
   // Where both names were links to one file already, renaming changes nothing and leaves both.
   await discard(temporary);
