@@ -3,7 +3,15 @@ import { readFileSync, readlinkSync, renameSync, rmSync, writeFileSync } from "n
 import { hostname } from "node:os";
 import { join } from "node:path";
 import { setTimeout as wait } from "node:timers/promises";
-import type { Holder } from "./lock";
+
+/** Who has a data folder. */
+export interface Holder {
+  pid: number;
+  /** What it was started as, in words. */
+  program: string;
+  /** ISO 8601 */
+  since: string;
+}
 
 /**
  * A lock's socket is heard within one container or machine. Where several share a folder, its holder also writes a file in it again

@@ -1,17 +1,8 @@
 import { rmSync, statSync } from "node:fs";
 import { connect, createServer, type Server } from "node:net";
 import { join } from "node:path";
-import { beginBeats, StillBeats } from "./heartbeat";
+import { beginBeats, type Holder, StillBeats } from "./heartbeat";
 import { StartProblem } from "./roots";
-
-/** Who has a data folder. */
-export interface Holder {
-  pid: number;
-  /** What it was started as, in words. */
-  program: string;
-  /** ISO 8601 */
-  since: string;
-}
 
 const ANSWERS_WITHIN_MS = 2000;
 

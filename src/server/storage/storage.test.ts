@@ -7,8 +7,8 @@ import { describe, expect, test } from "vitest";
 import { openData } from "../app/open";
 import { clearDataFolder, prepareDataFolder } from "./data-folder";
 import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
-import { beginBeats, StillBeats } from "./heartbeat";
-import { type Holder, lockFolder } from "./lock";
+import { beginBeats, type Holder, StillBeats } from "./heartbeat";
+import { lockFolder } from "./lock";
 import { dataRoot } from "./roots";
 import { inTurn } from "./turn";
 
