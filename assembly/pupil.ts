@@ -21,6 +21,12 @@ const ENTRY: usize = 32, ENTRY_REACH: usize = 8, ENTRY_WEIGHT: usize = 12, ENTRY
 const NEAREST: f32 = 0.05;
 /** Things whose distances differ by up to a quarter of this share are as far as each other; from five quarters of it on one is wholly before the other. */
 const APART: f32 = 0.2;
+/** Nor is a thing before another where their circles, on one side of the focus, differ by less than a share of the larger; from the sum of both on it may be. */
+const ALIKE: f32 = 0.05, ALIKE_TO: f32 = 0.2;
+/** Circles are compared as if at least so large, px. */
+const ALIKE_LEAST: f32 = 4;
+/** Unless one is this many times APART further away, and wholly where it is twice that: the largest circles are all held to one size. */
+const APART_ANYWAY: f32 = 4;
 
 // @ts-ignore: decorator
 @inline function pitchOf(width: i32, surround: i32): usize {
@@ -211,13 +217,22 @@ function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, radius: v128, 
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), share));
 }
 
+/** How far two things on one side of the focus are told apart, 0 to 1, by their circles and by how many times APART they are. */
+// @ts-ignore: decorator
+@inline function toldApart(own: v128, circle: v128, apart: v128): v128 {
+  const larger = f32x4.pmax(f32x4.pmax(own, circle), splat(ALIKE_LEAST));
+  const differ = f32x4.div(f32x4.abs(sub(own, circle)), larger);
+  const byCircles = held(mul(sub(differ, splat(ALIKE)), splat(1 / ALIKE_TO)));
+  return f32x4.pmax(byCircles, held(mul(sub(f32x4.abs(apart), splat(APART_ANYWAY)), splat(1 / APART_ANYWAY))));
+}
+
 /**
  * Gathers four pixels by depth. Light of a thing goes evenly over its own circle. What is nearer than the place lies over it, by as much of the
  * place as its circles cover; what is as far makes up the place itself; and as much of the place as that leaves open, at the edge of a thing that
  * is out of focus, shows what is farther, as far as the place's own circle reaches.
  */
 function gatherCircles(
-  at: usize, plane: usize, ex: v128, ey: v128, closed: v128, rim: v128, list: usize, places: usize, count: i32, sums: usize,
+  at: usize, plane: usize, ex: v128, ey: v128, closed: v128, rim: v128, list: usize, places: usize, count: i32, focus: v128, sums: usize,
 ): void {
   const z = v128.load(at + DISTANCE * plane), own = v128.load(at + CIRCLE * plane);
   const perZ = f32x4.div(splat(1 / APART), z);
@@ -240,8 +255,13 @@ function gatherCircles(
     const weight = v128.load32_splat(s, ENTRY_WEIGHT);
     let light = mul(mul(weight, mul(f32x4.pmin(covered, open), v128.load(from + DENSITY * plane))), mul(rimmed, closed));
     const apart = mul(sub(v128.load(from + DISTANCE * plane), z), perZ);
-    const behind = held(sub(apart, splat(0.25))), before = held(sub(f32x4.neg(apart), splat(0.25)));
+    let behind = held(sub(apart, splat(0.25))), before = held(sub(f32x4.neg(apart), splat(0.25)));
     if (v128.any_true(f32x4.gt(f32x4.pmax(behind, before), zero))) {
+      const told = v128.bitselect(
+        toldApart(own, circle, apart), one, v128.not(v128.xor(f32x4.gt(z, focus), f32x4.gt(v128.load(from + DISTANCE * plane), focus))),
+      );
+      behind = mul(behind, told);
+      before = mul(before, told);
       addTo(near, from, plane, mul(light, before));
       addTo(far, from, plane, mul(mul(weight, seen), behind));
       light = mul(light, sub(one, add(before, behind)));
@@ -296,7 +316,7 @@ function composeCircles(at: usize, plane: usize, sums: usize): void {
 export function iris(planes: usize, reach: usize, dst: usize, width: i32, height: i32, surround: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const plane = planeOf(width, height, surround), pitch = pitchOf(width, surround);
   const count = <i32>load<f32>(record, SAMPLES), byDepth = load<f32>(record, BY_DEPTH) != 0, covers = load<f32>(record, COVERS) != 0;
-  const radius = v128.load32_splat(record, RADIUS), rim = v128.load32_splat(record, RIM);
+  const radius = v128.load32_splat(record, RADIUS), rim = v128.load32_splat(record, RIM), focus = v128.load32_splat(record, FOCUS);
   const room = <usize>((width + 3) & ~3) << 2;
   const sums = scratch, last = sums + 3 * SUM_BYTES, places = last + 64, across = places + <usize>((count + 1) & ~1) * SAMPLE_BYTES;
   const down = across + room, closed = down + room, most = closed + room, counts = most + room;
@@ -317,7 +337,7 @@ export function iris(planes: usize, reach: usize, dst: usize, width: i32, height
       const to = x + 4 <= width ? row + (<usize>x << 4) : last;
       let alpha = v128.load(at + ALPHA * plane);
       if (byDepth) {
-        gatherCircles(at, plane, ex, ey, v128.load(closed + o), rim, record + LIST, places, samples, sums);
+        gatherCircles(at, plane, ex, ey, v128.load(closed + o), rim, record + LIST, places, samples, focus, sums);
         composeCircles(at, plane, sums);
         if (covers) alpha = v128.load(sums, 48);
         storeTurned(to, 16, v128.load(sums), v128.load(sums, 16), v128.load(sums, 32), alpha);

@@ -81,7 +81,11 @@ function expected(
     const open = share(c + 0.5 - Math.hypot(px! + ex * c, py! + ey * c));
     const rim = 1 + pupil.rim * (2 * Math.min(1, reach! / Math.max(c, 1e-6)) ** 6 - 0.5);
     const spread = (weight! * Math.min(open, share(c + 0.5 - reach!)) * rim * tabled(OPEN)) / area(c);
-    const [behind, before] = [share((zs - z) / (0.2 * z) - 0.25), share((z - zs) / (0.2 * z) - 0.25)];
+    const apart = (zs - z) / (0.2 * z);
+    const differ = Math.abs(c - circle(z)) / Math.max(c, circle(z), 4);
+    const isOneSide = zs > by.focus === z > by.focus;
+    const told = isOneSide ? Math.max(share((differ - 0.05) / 0.2), share((Math.abs(apart) - 4) / 4)) : 1;
+    const [behind, before] = [share(apart - 0.25) * told, share(-apart - 0.25) * told];
     const put = (layer: number[], w: number) => {
       layer[0]! += w * light;
       layer[1]! += w;
@@ -156,6 +160,25 @@ test("a lamp far behind becomes a disc of its circle of confusion, with all its 
   ] as const)
     expect(at(out, 240 + Math.round(x * (radius + 5)), 135 + Math.round(y * (radius + 5)))).toBeLessThan(0.02 * middle);
   expect(Math.abs(total(out) / 500 - 1)).toBeLessThan(0.01);
+});
+
+test("among things far behind that lie at many distances, a lamp is a whole disc all the same", () => {
+  const [w, h] = [480, 270];
+  const lamp = impulse(w, h, 240, 135, 500);
+  const random = numbers(4);
+  // Foliage in clumps of three pixels, from 25 to 40 m: circles that differ by less than a twentieth.
+  const clumps = Array.from({ length: w * h }, () => 25 + 15 * random());
+  const leaves = painted(
+    w,
+    h,
+    (x, y) => Array<number>(3).fill(clumps[Math.floor(y / 3) * w + Math.floor(x / 3)]!) as [number, number, number],
+  );
+  const [among, alone] = [leaves, flat(w, h, 32)].map((depth) => through(defocus(), lamp, { depth }));
+  const middle = at(alone!, 240, 135);
+  for (let y = 95; y < 175; y++)
+    for (let x = 200; x < 280; x++)
+      if (at(alone!, x, y) > 0.95 * middle || at(alone!, x, y) < 0.05 * middle)
+        expect(Math.abs(at(among!, x, y) - at(alone!, x, y)) / middle, `${x}, ${y}`).toBeLessThan(0.25);
 });
 
 /** The radius (µm) of an even disc that spreads light as far, by its second moment. */
