@@ -25,6 +25,8 @@ interface Options {
 
 /** A picture of a chart: its channels in light, mm a pixel, and where the region's middle lies. */
 interface Chart {
+  /** As it was said, or as it was guessed and why. */
+  encoding: string;
   channels: Record<Channel, Plane>;
   pitch: number;
   left: number;
@@ -62,6 +64,7 @@ async function readChart({ in: name, sensor, region, inEncoding }: Options): Pro
     return { width, height, data };
   };
   return {
+    encoding: inEncoding ?? `taken as ${guess.encoding}: ${guess.reason}`,
     channels: { red: plane(0), green: plane(1), blue: plane(2) },
     pitch,
     left,
@@ -231,7 +234,8 @@ const chartCommand = (
     .action(async (options: Options) => {
       const chart = await readChart(options);
       try {
-        print(measure(chart, options), options.json);
+        const { facts, ...rest } = measure(chart, options);
+        print({ facts: { encoding: chart.encoding, ...facts }, ...rest }, options.json);
       } catch (error) {
         throw error instanceof MeasureError ? new UsageError(`--in ${options.in}: ${error.message}`) : error;
       }
