@@ -45,8 +45,8 @@ async function readChart({ in: name, sensor, region, inEncoding }: Options): Pro
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such file`);
   const image = await loadFrame(source, firstOf(source.frames));
   const guess = guessEncoding(image);
-  if (!inEncoding)
-    console.error(`${name}: read as ${guess.encoding}, as ${guess.reason}; --in-encoding says otherwise`);
+  if (!inEncoding && guess.isOfCodes)
+    throw new UsageError(`--in-encoding: say how ${name} is encoded; it has ${guess.reason}`);
   const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guess);
   const { frame } = decodeImage(image, encoding);
   const { left, top, width, height } = region ?? { left: 0, top: 0, width: frame.width, height: frame.height };
