@@ -515,6 +515,22 @@ describe("measure", () => {
     });
   });
 
+  test("a picture of 16 bits whose codes alone look like a log curve is not measured unasked", async () => {
+    const [chart, size] = [join(folder, "chart.png"), 64];
+    const codes = Uint16Array.from({ length: size * size * 3 }, (_, i) => {
+      const [x, y] = [Math.floor(i / 3) % size, Math.floor(i / 3 / size)];
+      return x + 0.1 * y < 35 ? 16000 : 48000;
+    });
+    await sharp(codes, { raw: { width: size, height: size, channels: 3 } })
+      .toColourspace("rgb16")
+      .png()
+      .toFile(chart);
+    const asked = ["measure", "edge", "--in", chart, "--sensor", "24x24"];
+    const { status, stderr } = halo(...asked);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/--in-encoding: say how .*chart\.png is encoded/)]);
+    expect(halo(...asked, "--in-encoding", "srgb").status).toBe(0);
+  });
+
   test.each([
     [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "180,0,80x80"], /region: lies outside/],
     [["flat", "--in", field, "--sensor", "20x20"], /does not have the shape/],
