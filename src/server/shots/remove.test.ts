@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import { addRender, findFootage, findShot, keepVersion, listTables, moveRender, putTable } from "../../store/queries";
+import { addStill, keepLibraryLook, removeLibraryLook, removeStill } from "../../store/library";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { keepTable } from "../colour/tables";
@@ -109,5 +110,19 @@ test("tables whose names differ only in letters that ids drop are two tables; on
   await expect(removeTableNamed(db, "druck-1")).rejects.toThrow(/is the view of s; choose another view/);
   await removeTableNamed(db, "old");
   await expect(removeTableNamed(db, "old")).rejects.toThrow(/is not there/);
+  await client.close();
+});
+
+test("a table that stills and looks of the library show themselves through is not removed", async () => {
+  const { db, client } = await openTestStore();
+  await addTestShot(db, "s");
+  await putTable(db, { id: "print", name: "print", file: "print.cube", text: cube("print") });
+  const look = lookOf([], {}, undefined, { kind: "lut", lut: "print" });
+  const still = await addStill(db, { shotId: "s", frame: 1, note: "", look, width: 4, height: 2 });
+  await keepLibraryLook(db, "dusk", { ...look, name: "Dusk" });
+  await expect(removeTableNamed(db, "print")).rejects.toThrow(`the view of still ${still.id}, the look “Dusk”`);
+  await removeLibraryLook(db, "dusk");
+  await removeStill(db, still.id);
+  await removeTableNamed(db, "print");
   await client.close();
 });

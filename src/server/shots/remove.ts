@@ -24,7 +24,7 @@ import {
 } from "../../store/queries";
 import { sourceOf } from "./shot";
 import { placeOf } from "./source";
-import { stillsOf } from "../../store/library";
+import { listLibrary, listStills, stillsOf } from "../../store/library";
 import { folderOfStill } from "../stills/place";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
@@ -121,10 +121,13 @@ export async function removeRenderNamed(db: Database, queue: RenderQueue | null,
   if (render.folder) await rm(folderOf(render), { recursive: true, force: true });
 }
 
+/** What shows its picture through a table: shots, with their versions; stills; looks of the library. */
 export async function usesOfTable(db: Database, id: string): Promise<string[]> {
   const now = (await listLooks(db)).filter(({ look }) => look.view.lut === id).map(({ shotId }) => shotId);
   const kept = (await listVersions(db)).filter(({ body }) => body.view.lut === id).map(({ shotId }) => shotId);
-  return [...new Set([...now, ...kept])];
+  const stills = (await listStills(db)).filter(({ look }) => look.view.lut === id).map((still) => `still ${still.id}`);
+  const library = (await listLibrary(db)).filter(({ body }) => body.view?.lut === id);
+  return [...new Set([...now, ...kept]), ...stills, ...library.map(({ body }) => `the look “${body.name}”`)];
 }
 
 export async function removeTableNamed(db: Database, id: string): Promise<void> {
