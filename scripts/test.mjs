@@ -1,7 +1,7 @@
 // npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built application on
 // data and a port of their own. Prints how many tests each tier ran.
 import { spawn, spawnSync } from "node:child_process";
-import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -63,6 +63,9 @@ const beside = (command, args, options = {}) =>
 // Each of these leaves a core idle for much of its time.
 console.log("Types, lint, and the demo footage beside them");
 const frames = join(scratch, "data", "footage", "tarn-line");
+// The application takes a folder that holds anything only if it is marked as its own.
+mkdirSync(frames, { recursive: true });
+writeFileSync(join(scratch, "data", ".pale-halo"), "");
 const demoFootage = [join(root, "bin/halo"), "demo-footage", "--out", frames, "--size", DEMO_SIZE];
 const [typed, linted, computed] = await Promise.all([
   beside(bin("tsc"), ["--noEmit"]),
