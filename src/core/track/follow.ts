@@ -26,6 +26,9 @@ export const LOST = 0.55;
 /** Confidence below which a region has changed so much that it is taken anew, as it looked a frame before. */
 const CHANGED = 0.6;
 
+/** What is left of the trust in a region each time it is taken anew, from a place that is not quite sure. */
+const TAKEN_ANEW = 0.97;
+
 /** Sizes a region is followed to, against its own. */
 const SMALLEST = 0.1;
 const LARGEST = 10;
@@ -65,7 +68,7 @@ export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: Tr
 export class Follower {
   private readonly steps: Step[];
   private before: Frame | null = null;
-  /** How sure the region itself is: each time it is taken anew, from a place that is not quite sure, it loses. */
+  /** How sure the region itself is: each time it is taken anew it loses. */
   private trust = 1;
 
   constructor(
@@ -88,10 +91,10 @@ export class Follower {
     const own = trusted(align(this.template, part, start), this.trust);
     if (own.confidence >= CHANGED || !this.before) return own;
     const newer = takeTemplate(this.before, this.region, last.pose, this.template.model);
-    const anew = newer && trusted(align(newer, part, start), last.confidence);
+    const anew = newer && trusted(align(newer, part, start), this.trust * TAKEN_ANEW);
     if (!anew || anew.confidence <= own.confidence) return own;
     this.template = newer;
-    this.trust = last.confidence;
+    this.trust *= TAKEN_ANEW;
     return anew;
   }
 
