@@ -40,8 +40,8 @@ export const AREA_FIELDS: Record<Area["kind"], Record<string, AreaField>> = {
     soft: field("Softness", "stops", 0, 6, 0.1, 1),
     steady: field("Against grain", "% of height", 0, 2, 0.01, 0.15),
     blur: field("Matte blur", "% of height", 0, 10, 0.1, 0),
-    black: field("Clean black", "", 0, 0.9, 0.01, 0),
-    white: field("Clean white", "", 0.1, 1, 0.01, 1),
+    black: field("Empty below", "", 0, 0.9, 0.01, 0),
+    white: field("Full above", "", 0.1, 1, 0.01, 1),
   },
   depth: {
     near: field("Near", "m", 0, 200, 0.1, 0),
