@@ -185,6 +185,14 @@ function eyesRow(y: i32, width: i32, record: usize, across: usize, down: usize, 
 const SUM_BYTES: usize = 64;
 
 // @ts-ignore: decorator
+@inline function keepSums(sums: usize, red: v128, green: v128, blue: v128, weights: v128): void {
+  v128.store(sums, red);
+  v128.store(sums, green, 16);
+  v128.store(sums, blue, 32);
+  v128.store(sums, weights, 48);
+}
+
+// @ts-ignore: decorator
 @inline function addTo(sum: usize, from: usize, plane: usize, weight: v128): void {
   v128.store(sum, add(v128.load(sum), mul(v128.load(from), weight)));
   v128.store(sum, add(v128.load(sum, 16), mul(v128.load(from + plane), weight)), 16);
@@ -206,10 +214,7 @@ function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, radius: v128, 
     blue = add(blue, mul(v128.load(from + 2 * plane), weight));
     weights = add(weights, weight);
   }
-  v128.store(sums, red);
-  v128.store(sums, green, 16);
-  v128.store(sums, blue, 32);
-  v128.store(sums, weights, 48);
+  keepSums(sums, red, green, blue, weights);
 }
 
 // @ts-ignore: decorator
@@ -271,10 +276,7 @@ function gatherCircles(
     blue = add(blue, mul(v128.load(from + 2 * plane), light));
     weights = add(weights, light);
   }
-  v128.store(same, red);
-  v128.store(same, green, 16);
-  v128.store(same, blue, 32);
-  v128.store(same, weights, 48);
+  keepSums(same, red, green, blue, weights);
 }
 
 /** One over a sum of weights where it is more than `least`, else one over that. */

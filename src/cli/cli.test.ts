@@ -465,6 +465,16 @@ describe("lut", () => {
   });
 });
 
+test("inspect tells what of a frame is no number, or has no end", async () => {
+  const data = new Float32Array(8 * 4 * 4).fill(0.5);
+  data.set([NaN, Infinity, Infinity], 12);
+  const path = join(folder, "holes.exr");
+  writeFileSync(path, await writeExr({ width: 8, height: 4, data }, { depth: "float" }));
+  expect(JSON.parse(halo("inspect", path, "--json").stdout)).toMatchObject({
+    cleaned: expect.stringMatching(/^2 infinite samples .*1 that are no numbers/) as string,
+  });
+});
+
 test("inspect tells a sequence's frames, size and likely encoding", () => {
   const report = JSON.parse(halo("inspect", pattern, "--json").stdout) as Record<string, unknown>;
   expect(report).toMatchObject({

@@ -3,6 +3,8 @@ import { Command } from "commander";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/shots/encoding";
 import { isMovie, unpackMovie } from "../../server/shots/movie";
+import { cleaned, cleanedText } from "../../core/image/clean";
+import { isFloatDepth, normalised } from "../../core/image/image";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
 import { isSequence } from "../../server/shots/sequence";
 import { loadFrame, openSource, placeOf } from "../../server/shots/source";
@@ -50,6 +52,9 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
       ...info,
       ...(image.z ? { depthChannel: true } : {}),
       ...sequence,
+      ...(isFloatDepth(image.pixels.depth)
+        ? { cleaned: cleanedText(cleaned(normalised(image.pixels))) ?? undefined }
+        : {}),
       ...(movie?.complaint ? { complaint: movie.complaint } : {}),
       encoding: { guessed: encoding, reason },
     };

@@ -1,12 +1,11 @@
 import { edgeVisibility } from "../colour/vision";
 import { floatsOf } from "../image/image";
-import { workOf } from "../elements/definition";
-import { definitionOf } from "../elements/registry";
 import type { Output } from "../compile/outputs/outputs";
 import type { LookAtFrame } from "../look/at-frame";
-import { elementsOf, withElements } from "../look/edit";
+import { elementsOf } from "../look/edit";
 import { contribution } from "../look/excerpt";
 import type { Look } from "../look/look";
+import { movedOnly } from "../look/moved";
 import type { Area, Where } from "../where/schema";
 import { bandedShare } from "./banding";
 import { changeWithin } from "./change";
@@ -41,15 +40,6 @@ function narrowest({ areas, feather }: Where): number | null {
   const ramps = areas.map(rampOf).filter((ramp) => ramp !== null);
   return ramps.length ? Math.min(...ramps) + (FEATHER_RAMP * feather) / 100 : null;
 }
-
-/** What a look is held against: the footage, moved as its lens moves it, so that a lamp that was clipped before is not so anew. */
-export const movedOnly = (look: Look, { elements }: LookAtFrame): Look => {
-  const moving = elements.filter(({ kind, state }) => workOf(definitionOf(kind), state).kind === "geometry");
-  return withElements(
-    look,
-    elementsOf(look).filter(({ id }) => moving.some((element) => element.id === id)),
-  );
-};
 
 /** Judges a look at a frame. `size`: of the pictures that `make` makes, px. */
 export async function judge(

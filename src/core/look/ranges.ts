@@ -100,7 +100,7 @@ export function areaRange(kind: Area["kind"], name: string): Range | null {
 
 const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ? shape.kind.value : undefined);
 
-/** Least distance between what a key's matte cleans to black and to white. */
+/** Least distance between where a key's matte is empty and where it is full. */
 const LEAST_STEP = 1e-3;
 
 /** An area held to its bounds, and its pairs kept in order: low below high, black below white. */

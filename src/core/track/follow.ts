@@ -84,14 +84,14 @@ export class Follower {
     if (!isSensible(start, frame)) return { pose: this.steps.at(-1)!.pose, confidence: 0 };
     const part = partAbout(frame, start, this.region);
     const last = this.steps.at(-1)!;
-    const trusted = (found: { pose: Pose; confidence: number }, trust: number) => ({
-      ...found,
-      confidence: found.confidence * trust,
-    });
-    const own = trusted(align(this.template, part, start), this.trust);
+    const look = (template: Template, trust: number) => {
+      const { pose, confidence } = align(template, part, start);
+      return { pose, confidence: confidence * trust };
+    };
+    const own = look(this.template, this.trust);
     if (own.confidence >= CHANGED || !this.before) return own;
     const newer = takeTemplate(this.before, this.region, last.pose, this.template.model);
-    const anew = newer && trusted(align(newer, part, start), this.trust * TAKEN_ANEW);
+    const anew = newer && look(newer, this.trust * TAKEN_ANEW);
     if (!anew || anew.confidence <= own.confidence) return own;
     this.template = newer;
     this.trust *= TAKEN_ANEW;

@@ -76,8 +76,8 @@ const key = z
       .default(0.15)
       .describe("blur of the picture the key looks at, % of height: grain does not flicker in it"),
     blur: z.number().min(0).max(20).default(0).describe("of its matte, % of height"),
-    black: z.number().min(0).max(1).default(0).describe("what is below this is cleaned to black"),
-    white: z.number().min(0).max(1).default(1).describe("what is above this, to white"),
+    black: z.number().min(0).max(1).default(0).describe("a matte below this is empty"),
+    white: z.number().min(0).max(1).default(1).describe("a matte above this is full"),
   })
   .strict()
   .refine(({ low, high }) => low <= high, { path: ["low"], message: "must not lie above high" })

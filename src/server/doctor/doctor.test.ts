@@ -82,5 +82,5 @@ test("stills without their pictures are removed, and what belongs to none is mov
   expect(found.map(({ what }) => what.split(":")[0])).toEqual([`still ${still.id}`, "stills/0099 belongs to no still"]);
   for (const { mend } of found) await mend?.();
   expect((await examine(folder, db)).filter(({ what }) => what.startsWith("still"))).toEqual([]);
-  expect(existsSync(join(folder, "lost-and-found/stills-0099"))).toBe(true);
+  expect(existsSync(join(folder, "lost-and-found/still-0099"))).toBe(true);
 });

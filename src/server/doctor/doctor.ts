@@ -88,9 +88,9 @@ async function framesFaults(db: Database, render: Render): Promise<Fault[]> {
 }
 
 /** Moves a folder whose row is gone to where nothing is lost. */
-async function moveAway(data: string, part: string, name: string): Promise<void> {
+async function moveAway(data: string, path: string, to: string): Promise<void> {
   await mkdir(join(data, LOST), { recursive: true });
-  await rename(join(data, part, name), join(data, LOST, part === "renders" ? name : `${part}-${name}`));
+  await rename(join(data, path), to);
 }
 
 async function stillFaults(data: string, db: Database): Promise<Fault[]> {
@@ -104,11 +104,15 @@ async function stillFaults(data: string, db: Database): Promise<Fault[]> {
       mends: "removes it",
       mend: () => removeStill(db, still.id),
     })),
-    ...strays.map((name) => ({
-      what: `stills/${name} belongs to no still`,
-      mends: `moves it to ${join(data, LOST, `stills-${name}`)}`,
-      mend: () => moveAway(data, "stills", name),
-    })),
+    ...strays.map((name) => {
+      // Stills are called by their numbers alone.
+      const to = join(data, LOST, `still-${name}`);
+      return {
+        what: `stills/${name} belongs to no still`,
+        mends: `moves it to ${to}`,
+        mend: () => moveAway(data, join("stills", name), to),
+      };
+    }),
   ];
 }
 
@@ -121,7 +125,7 @@ async function renderFaults(data: string, db: Database): Promise<Fault[]> {
   for (const name of await namesIn(join(data, "renders"))) {
     if (known.has(name) || name.endsWith(UNFINISHED)) continue;
     const to = join(data, LOST, name);
-    const mend = () => moveAway(data, "renders", name);
+    const mend = () => moveAway(data, join("renders", name), to);
     faults.push({ what: `renders/${name} belongs to no render`, mends: `moves it to ${to}`, mend });
   }
   return faults;

@@ -13,6 +13,7 @@ import { depthFrame, FARTHEST, encodeFrame, floatsOf, normalised, type Frame } f
 import { definitionOf } from "../../core/elements/registry";
 import { lookAt } from "../../core/look/at-frame";
 import type { Look } from "../../core/look/look";
+import { movedOnly } from "../../core/look/moved";
 import type { ShotFrame } from "../../core/frame/context";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
@@ -120,12 +121,10 @@ async function lightOf(
   return { width, height, data: width * height > LARGE ? made : made.slice() };
 }
 
-/** Elements that move the picture, and all there is of it. */
-const MOVING = ["steady", "distortion"];
-
 /**
  * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse that is
- * filtered, which is nothing far away: between near and far lies something between them.
+ * filtered, which is nothing far away: between near and far lies something between them. Green stays where lateral colour moves the
+ * others, and so does depth.
  */
 async function depthLike(
   engine: Engine,
@@ -135,13 +134,19 @@ async function depthLike(
   key: string,
 ): Promise<Float32Array | undefined> {
   if (!image.z) return undefined;
-  const elements = job.look.elements.filter(({ kind }) => MOVING.includes(kind));
-  const moves = lookAt({ ...job.look, elements }, job.cabinet, at).elements.some(({ isActive }) => isActive);
+  const look = movedOnly(job.look, lookAt(job.look, job.cabinet, at));
+  const moves = lookAt(look, job.cabinet, at).elements.some(({ isActive }) => isActive);
   if (!moves && job.scale === 1) return image.z;
   const frame = depthFrame(image);
   for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
-  const path = { ...job, look: { ...job.look, elements } };
-  const { data } = await lightOf(engine, path, image, at, { frame, output: { kind: "light" } }, `${key} depth`);
+  const { data } = await lightOf(
+    engine,
+    { ...job, look },
+    image,
+    at,
+    { frame, output: { kind: "light" } },
+    `${key} depth`,
+  );
   return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));
 }
 

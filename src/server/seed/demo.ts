@@ -49,7 +49,7 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
         framesPerSecond: 24,
         ...(delivered === "log"
           ? { depth: "10", format: "DPX", channels: ["R", "G", "B"] }
-          : { depth: "half", format: "OpenEXR", channels: ["A", "B", "G", "R", "Z"] }),
+          : { depth: "half", format: "OpenEXR", channels: ["B", "G", "R", "Z"] }),
       },
       {
         id,

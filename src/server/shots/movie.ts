@@ -1,9 +1,8 @@
 import { spawn, spawnSync } from "node:child_process";
 import { createWriteStream, mkdtempSync, readdirSync, rmSync, statSync } from "node:fs";
-import { once } from "node:events";
 import { tmpdir } from "node:os";
 import { basename, extname, join } from "node:path";
-import { finished } from "node:stream/promises";
+import { pipeline } from "node:stream/promises";
 import { FileError } from "../../formats/error";
 import { isRunning, noteBegun } from "../storage/files";
 import { bytesOf, type MovieSamples, planesOf, samplesOf } from "./movie-samples";
@@ -158,37 +157,35 @@ async function decodeInto(
   probed: Probed,
   samples: MovieSamples,
 ): Promise<{ frames: number; said: string }> {
-  const child = spawn(
-    "ffmpeg",
-    ["-v", "error", "-i", path, "-map", "0:v:0", "-fps_mode", "passthrough"].concat([
-      "-pix_fmt",
-      samples.pixelFormat,
-      "-f",
-      "rawvideo",
-      "pipe:1",
-    ]),
-    { stdio: ["ignore", "pipe", "pipe"] },
-  );
+  const raw = ["-pix_fmt", samples.pixelFormat, "-f", "rawvideo", "pipe:1"];
+  const child = spawn("ffmpeg", ["-v", "error", "-i", path, "-map", "0:v:0", "-fps_mode", "passthrough", ...raw], {
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  const ended = new Promise((resolve) => child.once("close", resolve));
   let said = "";
-  child.stderr.on("data", (part: Buffer) => (said = (said + part.toString()).slice(0, MOST_SAID)));
-  const out = createWriteStream(y4m);
-  const write = async (bytes: Buffer) => {
-    if (!out.write(bytes)) await once(out, "drain");
-  };
-  await write(Buffer.from(`${headOf(probed, samples)}\n`, "latin1"));
-  const frameBytes = bytesOf(samples, probed.width, probed.height);
+  const hear = (text: string) => (said = (said + text).slice(0, MOST_SAID));
+  child.stderr.on("data", (part: Buffer) => hear(part.toString()));
+  child.once("error", ({ message }) => hear(message));
   let frames = 0;
-  let [frame, filled] = [Buffer.alloc(frameBytes), 0];
-  for await (const part of child.stdout as AsyncIterable<Buffer>)
-    for (let at = 0; at < part.length;) {
-      const some = part.copy(frame, filled, at);
-      [at, filled] = [at + some, filled + some];
-      if (filled < frameBytes) continue;
-      await write(Buffer.concat([Buffer.from("FRAME\n"), planesOf(samples, frame)]));
-      [frame, filled] = [Buffer.alloc(frameBytes), 0];
-      frames++;
-    }
-  out.end();
-  await finished(out);
+  const frameBytes = bytesOf(samples, probed.width, probed.height);
+  async function* lines() {
+    yield Buffer.from(`${headOf(probed, samples)}\n`, "latin1");
+    let [frame, filled] = [Buffer.alloc(frameBytes), 0];
+    for await (const part of child.stdout as AsyncIterable<Buffer>)
+      for (let at = 0; at < part.length;) {
+        const some = part.copy(frame, filled, at);
+        [at, filled] = [at + some, filled + some];
+        if (filled < frameBytes) continue;
+        yield Buffer.concat([Buffer.from("FRAME\n"), planesOf(samples, frame)]);
+        [frame, filled] = [Buffer.alloc(frameBytes), 0];
+        frames++;
+      }
+  }
+  try {
+    await pipeline(lines, createWriteStream(y4m));
+  } finally {
+    child.kill();
+  }
+  await ended;
   return { frames, said };
 }
