@@ -260,9 +260,9 @@ export function ResponsePlot({
   const upright = unit(y).length > LONGEST_UPRIGHT ? unit(y).replace(" (", "<br>(") : unit(y);
   return (
     <figure className="min-w-0">
-      <figcaption className="flex justify-between px-1 text-quiet">
+      <figcaption className="flex justify-between gap-2 px-1 text-quiet">
         <span>{title}</span>
-        <span aria-hidden>
+        <span aria-hidden className="shrink-0">
           ┈ measured <span className="text-base-content">— applied</span>
         </span>
       </figcaption>
