@@ -84,14 +84,14 @@ const GROUPS: Record<string, string[]> = {
   ),
 };
 
-function benchLook(kinds: string[]): Look {
+function benchLook(kinds: string[], params: LookElement["params"] = {}): Look {
   return lookSchema.parse({
     format: "pale-halo-look",
     version: 1,
     name: "Bench",
     camera: { sensor: { width: 24.9, height: 14 } },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
-    elements: kinds.map(element),
+    elements: kinds.map(element).map((one) => ({ ...one, params: { ...one.params, ...params } })),
     tracks: [SHAKE],
     view: { kind: "soft", display: "srgb" },
   });
@@ -102,8 +102,8 @@ function framesOf({ engine }: NodeEngine, width: number, height: number) {
   const cabinet = cabinetOf(demoProfiles());
   const source = testFrame(width, height);
   let frames = 0;
-  return (kinds: string[], output: Output) => {
-    const look = benchLook(kinds);
+  return (kinds: string[], output: Output, params?: LookElement["params"]) => {
+    const look = benchLook(kinds, params);
     if (lookAt(look, cabinet, { width, height, frame: 1 }).elements.some(({ isActive }) => !isActive))
       throw new Error("An element of the bench does nothing");
     return () => {
@@ -124,6 +124,18 @@ const WARM_UP = 3;
 function timesInTurn(makers: (() => number)[], runs: number): number[] {
   const times = Array.from({ length: WARM_UP + runs }, () => makers.map((make) => make())).slice(WARM_UP);
   return makers.map((_, k) => tenths(median(times.map((turn) => turn[k]!))));
+}
+
+/** The widest usual split of a glow's colours: percent of the picture's height, away from the axis. */
+const RADIAL_SPLIT = { split: "radial", splitAmount: 4 };
+
+/** A glow without and with its colours drawn apart, in turn: `times_as_long` is at most 3. */
+function timeSplit(frames: ReturnType<typeof framesOf>, runs: number) {
+  const [glow, split] = timesInTurn(
+    [{}, RADIAL_SPLIT].map((params) => frames(["glow"], { kind: "light" }, params)),
+    runs,
+  ) as [number, number];
+  return { glow, split, times_as_long: Math.round((split / glow) * 100) / 100 };
 }
 
 /** The chain at a size and at twice its width and height, each in an engine of its own. */
@@ -236,6 +248,7 @@ export function benchCommand(): Command {
           Object.entries(GROUPS).map(([name, kinds]) => [name, time(kinds, output(name))]),
         );
         const chain = time(CHAIN_KINDS, { kind: "display" });
+        const split = timeSplit(frames, runs);
         const [proxy] = timesInTurn([framesOf(node, 960, 540)(CHAIN_KINDS, { kind: "display" })], runs);
         node.close();
         const doubled = double ? { double: timeDouble(width, height, threads, runs) } : {};
@@ -253,6 +266,7 @@ export function benchCommand(): Command {
               chain_elements: CHAIN,
               chain,
               proxy_chain: proxy,
+              radial_split: split,
               ...doubled,
               ...parted,
               files,
