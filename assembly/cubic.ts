@@ -4,7 +4,7 @@ import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "
 
 /** Catmull-Rom weight at distance |d|, four lanes. */
 // @ts-ignore: decorator
-@inline function cubic(distance: v128): v128 {
+@inline export function cubic(distance: v128): v128 {
   const d = f32x4.abs(distance);
   const near = add(splat(1), mul(mul(d, d), sub(mul(splat(1.5), d), splat(2.5))));
   const far = add(splat(2), mul(d, add(splat(-4), mul(d, sub(splat(2.5), mul(splat(0.5), d))))));

@@ -5,6 +5,7 @@ export { mixCells } from "./cells";
 export { pointwise } from "./pointwise";
 export { geometryMap } from "./geometry";
 export { split, warp } from "./warp";
+export { drawApart } from "./apart";
 export { resize } from "./resize";
 export { contrast, contrastLow } from "./contrast";
 export { iris, pupilPlanes, pupilReach } from "./pupil";

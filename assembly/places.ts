@@ -77,6 +77,23 @@ export const SHRINKS: f32 = 1.15;
 // @ts-ignore: decorator
 @inline function most(a: v128, b: v128, c: v128, d: v128): v128 { return f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, d)); }
 
+/** How far green lies from the middle between red and blue, px, across or down. */
+// @ts-ignore: decorator
+@inline function bendOf(x: v128, v: v128): f32 {
+  const across = <f32>0.5 * (f32x4.extract_lane(x, 0) + f32x4.extract_lane(x, 2)) - f32x4.extract_lane(x, 1);
+  const down = <f32>0.5 * (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 2)) - f32x4.extract_lane(v, 1);
+  return max(abs(across), abs(down));
+}
+
+/**
+ * How far the spectrum's ends lie beyond red and blue, px, at most: it ends at twice their distance from green, along the parabola through the
+ * three (assembly/spectrum.ts), whose bend has grown by three by then.
+ */
+// @ts-ignore: decorator
+@inline function beyondChannels(apart: f32, bend: f32): f32 {
+  return ceil(<f32>0.5 * apart + <f32>3.0 * bend);
+}
+
 /**
  * Lists how the cells are to be made in all rows between two of the map's nodes, from the places above and below: each channel from its
  * plane (`plain`), along the spectrum from the planes (`wide`), or pixel by pixel from the picture (`outer`).
@@ -93,8 +110,7 @@ export function sortCells(above: usize, below: usize, cells: i32, width: i32, he
     const shrinks = max(across, max(abs(load<f32>(at, DOWN)), abs(load<f32>(at, PLACE + DOWN)))) > SHRINKS;
     const apart: f32 = spectral ? max(apartIn(at), apartIn(under)) : 0;
     const fringed = apart > FRINGE_BEGINS * FRINGE_BEGINS;
-    // The spectrum reaches half as far again as red and blue on both sides.
-    const margin = splat(fringed ? ceil(<f32>2.0 * sqrt(apart)) : <f32>0.0);
+    const margin = splat(fringed ? beyondChannels(sqrt(apart), max(max(bendOf(x0, v0), bendOf(x1, v1)), max(bendOf(x2, v2), bendOf(x3, v3)))) : <f32>0.0);
     // Places between the four lie within their bounds, so what holds at the corners holds everywhere.
     const first = add(firstPlace, margin);
     const left = f32x4.ge(least(x0, x1, x2, x3), first), top = f32x4.ge(least(v0, v1, v2, v3), first);

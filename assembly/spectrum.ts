@@ -14,7 +14,7 @@ const FRINGE_FULL: f32 = 4;
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))));
 }
 
-// The `spectrum` as src/core/spread/resample.ts writes it: how many taps, their variance, then offset and weight of each.
+// The `spectrum` as src/core/spread/spectrum.ts writes it: how many taps, their variance, then offset and weight of each.
 // @ts-ignore: decorator
 @inline export function tapsOf(spectrum: usize): i32 { return <i32>load<f32>(spectrum); }
 // @ts-ignore: decorator

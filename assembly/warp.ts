@@ -8,13 +8,13 @@ import { add, clear, copy, integer, mirror, mul, splat, storeTurned, sub } from 
 import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } from "./spectrum";
 
 // @ts-ignore: decorator
-@inline function pitchOf(width: i32): usize {
+@inline export function pitchOf(width: i32): usize {
   return <usize>(width + 2 * SURROUND) << 2;
 }
 
 /** Bytes of a plane with its surround. */
 // @ts-ignore: decorator
-@inline function planeOf(width: i32, height: i32): usize {
+@inline export function planeOf(width: i32, height: i32): usize {
   return pitchOf(width) * <usize>(height + 2 * SURROUND);
 }
 

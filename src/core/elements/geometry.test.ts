@@ -155,6 +155,20 @@ test("a wide fringe is a smooth band of the spectrum, not three ghosts", () => {
   expect(dip("15")).toBeGreaterThan(0.7);
 });
 
+test("a fringe of green against red and blue shows no more than the picture at its edges", () => {
+  const light = [0.5, 0.25, 0.125] as const;
+  // Red and blue lie nearly together, green far from both: the spectrum's ends lie far beyond all three.
+  for (const sign of [-1, 1]) {
+    const out = through(
+      lookOf([{ kind: "lateralColour", strength: 10, params: { samples: "15" } }], { profile: "trial" }),
+      flat(width, height, [...light]),
+      { profiles: [lens(radial({}), 40 * sign, 30 * sign)] },
+    );
+    const worst = out.data.reduce((most, value, i) => Math.max(most, Math.abs(value - [...light, 1][i % 4]!)), 0);
+    expect(worst).toBeLessThan(1e-5);
+  }
+});
+
 test("the surround is never seen when the frame is filled, and all of the source is when it is shown whole", () => {
   const geometry = frameGeometry(width, height, sensor, 1);
   const distortion = distortionOf(radial({ k1: -0.6 }));

@@ -3,7 +3,8 @@ import type { FrameGeometry } from "../frame/geometry";
 import { cornerHeight } from "../frame/geometry";
 import { NOTHING, memoised } from "../maths/memoise";
 import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../profile/distortion";
-import { CHANNELS, planSplitChannels, spectrumOf } from "../spread/resample";
+import { planSplitChannels } from "../spread/resample";
+import { CHANNELS, packSpectrum, spectrumOf } from "../spread/spectrum";
 import type { FrameContext } from "../frame/context";
 
 /** An affine map of places, px: a, b, c, d, e, f take (x, y) to (ax + by + c, dx + ey + f). */
@@ -265,6 +266,6 @@ export function planGeometry(
     columns,
     spacing: SPACING,
     black: false,
-    spectrum: builder.floats(spectrumOf(samples)),
+    spectrum: builder.floats(packSpectrum(spectrumOf(samples))),
   });
 }

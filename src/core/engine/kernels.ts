@@ -87,6 +87,7 @@ export const KERNELS = {
     black: "flag",
     spectrum: "table",
   },
+  drawApart: { source: "buffer", planes: "buffer", out: "buffer", ...SIZE, copies: "table" },
   resize: { source: "pixels", out: "buffer", width: "px", outWidth: "px", across: "table", down: "table" },
   contrast: {
     sharp: "buffer",

@@ -57,24 +57,24 @@ const WARP_REACH = 4;
 
 /**
  * Rows of its source that a warp reads for rows of its result, by the nodes of its map: floats, x of red, green, blue and green
- * again, then y of them. A place's taps reach further where the picture shrinks, and the spectrum's ends lie as far outside red and
- * blue as these lie from green.
+ * again, then y of them. A place's taps reach further where the picture shrinks, and the spectrum's ends lie outside red and blue as
+ * assembly/places.ts has it.
  */
 export function warpReads(nodes: Float32Array, columns: number, spacing: number, [first, end]: Rows): Rows {
   const rows = Math.floor(nodes.length / (8 * columns));
   const from = Math.max(0, Math.floor(first / spacing));
   const to = Math.min(rows - 1, Math.ceil(end / spacing) + 1);
-  let [low, high, apart, steep] = [Infinity, -Infinity, 0, 1];
+  let [low, high, beyond, steep] = [Infinity, -Infinity, 0, 1];
   for (let j = from; j <= to; j++)
     for (let i = 0; i < columns; i++) {
       const at = (j * columns + i) * 8 + 4;
       const [red, green, blue] = [nodes[at]!, nodes[at + 1]!, nodes[at + 2]!];
       low = Math.min(low, red, green, blue);
       high = Math.max(high, red, green, blue);
-      apart = Math.max(apart, Math.abs(red - green), Math.abs(blue - green));
+      beyond = Math.max(beyond, Math.abs(red - blue) / 2 + 3 * Math.abs((red + blue) / 2 - green));
       if (j > from) steep = Math.max(steep, Math.abs(green - nodes[at + 1 - 8 * columns]!) / spacing);
     }
-  const reach = Math.ceil(apart + WARP_REACH * steep);
+  const reach = Math.ceil(beyond + WARP_REACH * steep);
   return [Math.floor(low) - reach, Math.ceil(high) + reach + 1];
 }
 

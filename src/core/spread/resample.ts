@@ -1,32 +1,8 @@
 import type { PlanBuilder } from "../engine/plan";
-
-/** Samples from end to end of the spectrum when each channel is one of them. */
-export const CHANNELS = 3;
-
-/** How much of each sample of the spectrum a channel takes, by its distance from the channel's middle (1: at the neighbour's). */
-export const SPECTRUM_SHAPES = {
-  even: () => 1,
-  linear: (apart: number) => 1 - Math.abs(apart),
-  /** A raised cosine: the channels' parts sum to an even spectrum. */
-  smooth: (apart: number) => (1 + Math.cos(Math.PI * apart)) / 2,
-} as const;
-export type SpectrumShape = keyof typeof SPECTRUM_SHAPES;
-
-/** How the warp samples a channel's part of the spectrum: how many taps, their variance, then offset and weight of each. */
-export function spectrumOf(samples: number, shape: SpectrumShape = "smooth"): number[] {
-  const half = Math.max(1, Math.round((samples + 1) / 4));
-  const offsets = Array.from({ length: 2 * half - 1 }, (_, i) => (i + 1 - half) / half);
-  const raw = offsets.map(SPECTRUM_SHAPES[shape]);
-  const sum = raw.reduce((a, b) => a + b, 0);
-  const weights = raw.map((weight) => weight / sum);
-  const variance = offsets.reduce((total, offset, i) => total + weights[i]! * offset ** 2, 0);
-  return [offsets.length, variance, ...offsets.flatMap((offset, i) => [offset, weights[i]!])];
-}
+import { CHANNELS, MIDDLES, packSpectrum, spectrumOf } from "./spectrum";
 
 /** Nodes of an affine map are this far apart, px; any spacing is exact. */
 const SPACING = 64;
-/** Red, green and blue on the spectrum. */
-const MIDDLES = [1, 0, -1] as const;
 
 export interface Affine {
   /** Size of what comes out; the input's unless given. */
@@ -36,8 +12,6 @@ export interface Affine {
   place(x: number, y: number, channel: number): [number, number];
   /** What lies outside the input: black, or its mirror image. */
   black: boolean;
-  samples?: number;
-  shape?: SpectrumShape;
 }
 
 /** Samples of surround around the planes the warp reads, as assembly/warp.ts has it. */
@@ -54,7 +28,7 @@ export function planSplitChannels(builder: PlanBuilder, input: number, black: bo
 export function planResample(
   builder: PlanBuilder,
   input: number,
-  { width: outWidth, height: outHeight, place, black, samples = CHANNELS, shape }: Affine,
+  { width: outWidth, height: outHeight, place, black }: Affine,
 ): number {
   const { width, height } = builder.size(input);
   const out = outWidth && outHeight ? builder.buffer(outWidth, outHeight) : builder.level(input);
@@ -70,7 +44,7 @@ export function planResample(
       ];
       map.set([red[0], green[0], blue[0], green[0], red[1], green[1], blue[1], green[1]], (j * columns + i) * 8);
     }
-  const spectrum = builder.floats(spectrumOf(samples, shape));
+  const spectrum = builder.floats(packSpectrum(spectrumOf(CHANNELS)));
   return builder.add("warp", {
     source: input,
     planes: planSplitChannels(builder, input, black),

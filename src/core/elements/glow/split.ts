@@ -2,7 +2,8 @@ import type { FrameGeometry } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram, differenceOperation, matrixOperation } from "../../engine/pointwise";
 import type { Matrix3 } from "../../maths/matrix";
-import { planResample, type SpectrumShape } from "../../spread/resample";
+import { planSplitChannels } from "../../spread/resample";
+import { MIDDLES, type Spectrum, spectrumOf, type SpectrumShape } from "../../spread/spectrum";
 import type { Parameter } from "../definition";
 
 /** Chromatic split: the glow's colours drawn apart, along a line or away from the axis. */
@@ -95,6 +96,30 @@ function hueTurn(degrees: number): Matrix3 {
   return [same, next, before, before, same, next, next, before, same];
 }
 
+/** Where a channel's light comes from along one side: place = scale x + offset, px. */
+type Path = (channel: number) => { scale: number; offset: number };
+
+/**
+ * The copies of each channel, as assembly/apart.ts reads them: for every tap of the spectrum a place on the parabola through red's, green's and
+ * blue's own. What bends it is less the taps' variance, so that the channels' centroids stay as far apart as their places.
+ */
+function copiesOf({ variance, taps }: Spectrum, across: Path, down: Path): number[] {
+  const onParabola = (path: Path, u: number): [number, number] => {
+    const [red, green, blue] = MIDDLES.map(path) as [ReturnType<Path>, ReturnType<Path>, ReturnType<Path>];
+    const bend = u * u - variance;
+    const at = (r: number, g: number, b: number) => g + ((r + b) / 2 - g) * bend + ((r - b) / 2) * u;
+    return [at(red.scale, green.scale, blue.scale), at(red.offset, green.offset, blue.offset)];
+  };
+  const copies = MIDDLES.flatMap((middle) =>
+    taps.flatMap(({ offset, weight }) => [
+      ...onParabola(across, middle + offset),
+      ...onParabola(down, middle + offset),
+      weight,
+    ]),
+  );
+  return [taps.length, ...copies];
+}
+
 /** Emits the split of a glow's light; returns the result's buffer. */
 export function planSplit(
   builder: PlanBuilder,
@@ -105,14 +130,23 @@ export function planSplit(
 ): number {
   const amount = (splitAmount / 100) * height * strength;
   if (split === "none" || amount === 0 || splitSaturation === 0) return glow;
-  const place = (x: number, y: number, channel: number): [number, number] => {
-    if (split === "across") return [x - channel * amount, y];
-    if (split === "down") return [x, y - channel * amount];
-    const scale = 1 / (1 + (channel * amount) / (height / 2));
-    return [axisX + (x - axisX) * scale, axisY + (y - axisY) * scale];
-  };
   const turned = splitHue ? addProgram(builder, glow, builder.buffer(), [matrixOperation(hueTurn(splitHue))]) : glow;
-  const apart = planResample(builder, turned, { place, black: false, samples: splitSteps, shape: splitShape });
+  const spectrum = spectrumOf(splitSteps, splitShape);
+  const along = (axis: number, isMoved: boolean) => (channel: number) => {
+    if (split !== "radial") return { scale: 1, offset: isMoved ? -channel * amount : 0 };
+    const scale = 1 / (1 + (channel * amount) / (height / 2));
+    return { scale, offset: axis * (1 - scale) };
+  };
+  const copies = copiesOf(spectrum, along(axisX, split === "across"), along(axisY, split === "down"));
+  const size = builder.size(turned);
+  const apart = builder.add("drawApart", {
+    source: turned,
+    planes: planSplitChannels(builder, turned, false),
+    out: builder.level(turned),
+    width: size.width,
+    height: size.height,
+    copies: builder.floats(copies),
+  });
   const back = [
     ...(splitHue ? [matrixOperation(hueTurn(-splitHue))] : []),
     ...(splitSaturation < 1 ? [differenceOperation(splitSaturation, true)] : []),
