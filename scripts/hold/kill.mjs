@@ -123,11 +123,10 @@ async function verify(data) {
       wrong.push(`look of ${id}: ${now.name}, was ${acked}`);
     known.looks.set(id, { acked: now.name, sent: [] });
   }
-  const kept = new Map();
   for (const [key, name] of known.versions) {
     const [id, version] = key.split(" ");
-    if (!kept.has(id)) kept.set(id, (await ask(PORT, "GET", `/api/shots/${id}`)).json().versions);
-    if (kept.get(id).find((entry) => String(entry.id) === version)?.body.name !== name) wrong.push(`version ${key}`);
+    const kept = await ask(PORT, "GET", `/api/shots/${id}/versions/${version}`);
+    if (kept.status !== 200 || kept.json().body.name !== name) wrong.push(`version ${key}`);
   }
   const renders = new Map((await ask(PORT, "GET", "/api/renders")).json().map((entry) => [entry.id, entry]));
   // The list holds the newest two hundred.

@@ -17,24 +17,41 @@ export interface LookStanding {
   revision: number;
 }
 
-/** A look of the library: one that ships with the application (no revision), or one's own. */
+/** A look of the library as it is listed: one that ships with the application (no revision), or one's own. */
+export interface ListedLook {
+  id: string;
+  name: string;
+  purpose: string | null;
+  tags: string[];
+  revision: number | null;
+}
+
+/** GET /api/looks/ID: a look of the library whole. */
 export interface LibraryLook {
   id: string;
   look: Look;
   revision: number | null;
 }
 
-/** The look that a shot wears. */
+/** GET /api/shots/ID/look: the look that a shot wears, with the shot's own camera. */
 export interface WornLook {
   shotId: string;
   look: Look;
   revision: number;
 }
 
-/** GET /api/looks */
+/** A look that a shot wears, as it is listed; `table`: what it is seen through. */
+export interface ListedWorn {
+  shotId: string;
+  name: string;
+  revision: number;
+  table: string | null;
+}
+
+/** GET /api/looks: what there is, without the looks themselves. */
 export interface Library {
-  looks: LibraryLook[];
-  worn: WornLook[];
+  looks: ListedLook[];
+  worn: ListedWorn[];
 }
 
 /** POST /api/looks: keeps a look in the library. */

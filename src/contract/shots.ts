@@ -5,7 +5,7 @@ import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { Look } from "../core/look/look";
 import type { LensRow } from "../core/when/lens-data";
-import type { Version } from "./versions";
+import type { ListedVersion } from "./versions";
 
 /** Frames as they came in. */
 export interface Footage {
@@ -62,7 +62,7 @@ export interface Shot {
 export interface ShotDetail extends Shot {
   look: Look;
   lookRevision: number;
-  versions: Version[];
+  versions: ListedVersion[];
 }
 
 const LONGEST_ID = 80;

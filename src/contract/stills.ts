@@ -2,16 +2,20 @@ import { z } from "zod";
 import { LARGEST_FRAME } from "../core/frame/ranges";
 import { type Look, lookSchema } from "../core/look/look";
 
-/** A kept picture of one frame, with the look that made it. */
-export interface Still {
+/** A kept picture of one frame as it is listed. */
+export interface ListedStill {
   id: number;
   shotId: string;
   frame: number;
   note: string;
-  look: Look;
   /** px */
   width: number;
   height: number;
+}
+
+/** GET /api/stills/ID: with the look that made it. */
+export interface Still extends ListedStill {
+  look: Look;
 }
 
 const note = z.string().max(4000);

@@ -1,14 +1,18 @@
 import { z } from "zod";
 import { type Look, lookSchema } from "../core/look/look";
 
-/** A kept look of a shot, numbered from 1. */
-export interface Version {
+/** A kept look of a shot as it is listed, numbered from 1. */
+export interface ListedVersion {
   id: number;
   number: number;
   name: string;
   note: string;
-  body: Look;
   revision: number;
+}
+
+/** GET /api/shots/ID/versions/VERSION: a kept look whole. */
+export interface Version extends ListedVersion {
+  body: Look;
 }
 
 const note = z.string().max(4000);

@@ -1,4 +1,4 @@
-import { sql } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
 import { type Look, lookSchema } from "../core/look/look";
 import type { PgliteDatabase } from "drizzle-orm/pglite";
 import type * as schema from "./schema";
@@ -18,41 +18,29 @@ function broughtAlong(earlier: Look): Look | null {
   return read.success ? read.data : null;
 }
 
-/** Brings kept looks along when the database is opened, where SQL cannot. What is no look stays as it is. */
+/** Every look that is kept with something it belongs to, and the number or name of that. */
+const KEPT = [
+  { table: looks, id: looks.shotId, body: looks.body, set: (body: Look) => ({ body }) },
+  { table: versions, id: versions.id, body: versions.body, set: (body: Look) => ({ body }) },
+  { table: renders, id: renders.id, body: renders.look, set: (look: Look) => ({ look }) as never },
+];
+
+/** Brings kept looks along when the database is opened, where SQL cannot, one after another. What is no look stays as it is. */
 export async function bringLooksAlong(db: PgliteDatabase<typeof schema>): Promise<void> {
   await db.transaction(async (tx) => {
-    for (const { shotId, body } of await tx
-      .select({ shotId: looks.shotId, body: looks.body })
-      .from(looks)
-      .where(isEarlier(looks.body))) {
-      const now = broughtAlong(body);
-      if (now)
-        await tx
-          .update(looks)
-          .set({ body: now })
-          .where(sql`${looks.shotId} = ${shotId}`);
-    }
-    for (const { id, body } of await tx
-      .select({ id: versions.id, body: versions.body })
-      .from(versions)
-      .where(isEarlier(versions.body))) {
-      const now = broughtAlong(body);
-      if (now)
-        await tx
-          .update(versions)
-          .set({ body: now })
-          .where(sql`${versions.id} = ${id}`);
-    }
-    for (const { id, look } of await tx
-      .select({ id: renders.id, look: renders.look })
-      .from(renders)
-      .where(isEarlier(renders.look))) {
-      const now = broughtAlong(look);
-      if (now)
-        await tx
-          .update(renders)
-          .set({ look: now })
-          .where(sql`${renders.id} = ${id}`);
-    }
+    for (const { table, id, body, set } of KEPT)
+      for (const row of await tx.select({ id }).from(table).where(isEarlier(body))) {
+        const own = eq(id, row.id);
+        const [earlier] = await tx
+          .select({ look: sql<Look>`${body}` })
+          .from(table)
+          .where(own);
+        const now = broughtAlong(earlier!.look);
+        if (now)
+          await tx
+            .update(table as typeof looks)
+            .set(set(now))
+            .where(own);
+      }
   });
 }

@@ -1,13 +1,30 @@
-import { and, asc, desc, eq } from "drizzle-orm";
+import { and, asc, count, desc, eq, getTableColumns, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import type { Database } from "./database";
 import { library, stills } from "./schema";
 
 export type LibraryLook = typeof library.$inferSelect;
 export type Still = typeof stills.$inferSelect;
+/** A still as it is listed: without its look. */
+export type ListedStill = Omit<Still, "look">;
 
-export const listLibrary = (db: Database): Promise<LibraryLook[]> =>
-  db.select().from(library).orderBy(asc(library.created));
+const { look: _, ...listed } = getTableColumns(stills);
+
+/** What is told of a look of the library without the look itself, which may be as large as a request. */
+const summary = {
+  id: library.id,
+  name: sql<string>`${library.body} ->> 'name'`,
+  purpose: sql<string | null>`${library.body} ->> 'purpose'`,
+  tags: sql<string[] | null>`${library.body} -> 'tags'`,
+  revision: library.revision,
+};
+
+export const listLibrary = (db: Database) => db.select(summary).from(library).orderBy(asc(library.created));
+
+export async function countLibrary(db: Database): Promise<number> {
+  const [row] = await db.select({ number: count() }).from(library);
+  return row!.number;
+}
 
 export async function findLibraryLook(db: Database, id: string): Promise<LibraryLook | undefined> {
   const [row] = await db.select().from(library).where(eq(library.id, id));
@@ -38,25 +55,26 @@ export const removeLibraryLook = (db: Database, id: string) =>
   db.delete(library).where(eq(library.id, id)).returning({ id: library.id });
 
 /** Stills of all shots, the newest first. */
-export const listStills = (db: Database): Promise<Still[]> => db.select().from(stills).orderBy(desc(stills.id));
+export const listStills = (db: Database): Promise<ListedStill[]> =>
+  db.select(listed).from(stills).orderBy(desc(stills.id));
 
 export async function findStill(db: Database, id: number): Promise<Still | undefined> {
   const [row] = await db.select().from(stills).where(eq(stills.id, id));
   return row;
 }
 
-export async function addStill(db: Database, values: typeof stills.$inferInsert): Promise<Still> {
-  const [row] = await db.insert(stills).values(values).returning();
+export async function addStill(db: Database, values: typeof stills.$inferInsert): Promise<ListedStill> {
+  const [row] = await db.insert(stills).values(values).returning(listed);
   return row!;
 }
 
-export async function noteStill(db: Database, id: number, note: string): Promise<Still | undefined> {
-  const [row] = await db.update(stills).set({ note }).where(eq(stills.id, id)).returning();
+export async function noteStill(db: Database, id: number, note: string): Promise<ListedStill | undefined> {
+  const [row] = await db.update(stills).set({ note }).where(eq(stills.id, id)).returning(listed);
   return row;
 }
 
 export const removeStill = (db: Database, id: number) =>
   db.delete(stills).where(eq(stills.id, id)).returning({ id: stills.id });
 
-export const stillsOf = (db: Database, shotId: string): Promise<Still[]> =>
-  db.select().from(stills).where(eq(stills.shotId, shotId));
+export const stillsOf = (db: Database, shotId: string): Promise<ListedStill[]> =>
+  db.select(listed).from(stills).where(eq(stills.shotId, shotId));

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, getTableColumns, inArray, max, sql } from "drizzle-orm";
+import { and, asc, desc, eq, getTableColumns, inArray, sql } from "drizzle-orm";
 import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
@@ -19,10 +19,11 @@ import {
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
-export type Version = typeof versions.$inferSelect;
 export type Render = typeof renders.$inferSelect;
 export type Production = typeof productions.$inferSelect;
 export type ViewTable = typeof tables.$inferSelect;
+/** A table as it is listed: without its text. */
+export type ListedTable = Pick<ViewTable, "id" | "name" | "file">;
 export type NewFootage = typeof footage.$inferInsert;
 export type NewShot = typeof shots.$inferInsert;
 
@@ -121,7 +122,8 @@ export const removeEncoding = (db: Database, id: string) => db.delete(encodings)
 export const shotsIn = (db: Database, encoding: string) =>
   db.select({ id: shots.id }).from(shots).where(eq(shots.encoding, encoding));
 
-export const listTables = (db: Database): Promise<ViewTable[]> => db.select().from(tables).orderBy(asc(tables.name));
+export const listTables = (db: Database): Promise<ListedTable[]> =>
+  db.select({ id: tables.id, name: tables.name, file: tables.file }).from(tables).orderBy(asc(tables.name));
 
 export async function findTable(db: Database, id: string): Promise<ViewTable | undefined> {
   const [row] = await db.select().from(tables).where(eq(tables.id, id));
@@ -173,11 +175,16 @@ export async function saveLooks(
   return { revisions };
 }
 
-export const standingLooks = (db: Database): Promise<PutLook[]> =>
-  db.select({ shotId: looks.shotId, look: looks.body, revision: looks.revision }).from(looks);
-
-export const listLooks = (db: Database): Promise<{ shotId: string; look: Look }[]> =>
-  db.select({ shotId: looks.shotId, look: looks.body }).from(looks);
+/** Which shots wear a look, and the number of its last change; the looks themselves are asked for one by one. */
+export const wornLooks = (db: Database) =>
+  db
+    .select({
+      shotId: looks.shotId,
+      name: sql<string>`${looks.body} ->> 'name'`,
+      revision: looks.revision,
+      table: sql<string | null>`${looks.body} -> 'view' ->> 'lut'`,
+    })
+    .from(looks);
 
 /** Saves a look in place of the one of `revision`. Gives the new revision, or null where another stands there by now. */
 export async function saveLook(db: Database, shotId: string, body: Look, revision: number): Promise<number | null> {
@@ -188,59 +195,6 @@ export async function saveLook(db: Database, shotId: string, body: Look, revisio
     .returning({ revision: looks.revision });
   return row?.revision ?? null;
 }
-
-export const versionsOf = (db: Database, shotId: string): Promise<Version[]> =>
-  db.select().from(versions).where(eq(versions.shotId, shotId)).orderBy(desc(versions.number));
-
-export const listVersions = (db: Database): Promise<Version[]> => db.select().from(versions);
-
-/** Keeps a look as the shot's next version. Versions are numbered one after another, also where several are kept at once. */
-export const keepVersion = (
-  db: Database,
-  shotId: string,
-  name: string | undefined,
-  body: Look,
-  note = "",
-): Promise<Version> =>
-  db.transaction(async (tx) => {
-    await tx.select({ id: shots.id }).from(shots).where(eq(shots.id, shotId)).for("update");
-    const [last] = await tx
-      .select({ number: max(versions.number) })
-      .from(versions)
-      .where(eq(versions.shotId, shotId));
-    const number = (last?.number ?? 0) + 1;
-    const [version] = await tx
-      .insert(versions)
-      .values({ shotId, number, name: name ?? `Version ${number}`, note, body })
-      .returning();
-    return version!;
-  });
-
-const ofShot = (shotId: string, id: number) => and(eq(versions.shotId, shotId), eq(versions.id, id));
-
-export async function findVersion(db: Database, shotId: string, id: number): Promise<Version | undefined> {
-  const [row] = await db.select().from(versions).where(ofShot(shotId, id));
-  return row;
-}
-
-/** Names the version of `revision` anew, or changes its note; undefined where another stands there by now. */
-export async function changeVersion(
-  db: Database,
-  shotId: string,
-  id: number,
-  change: { name?: string; note?: string },
-  revision: number,
-): Promise<Version | undefined> {
-  const [row] = await db
-    .update(versions)
-    .set({ ...change, revision: revision + 1 })
-    .where(and(ofShot(shotId, id), eq(versions.revision, revision)))
-    .returning();
-  return row;
-}
-
-export const removeVersion = (db: Database, shotId: string, id: number) =>
-  db.delete(versions).where(ofShot(shotId, id)).returning({ id: versions.id });
 
 export const listProfiles = (db: Database) =>
   db.select().from(profiles).orderBy(asc(profiles.kind), asc(profiles.name));
@@ -257,17 +211,15 @@ export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
 export type ListedRender = Omit<Render, "look" | "snapshot"> & { view: Look["view"] };
 
 const { look: _look, snapshot: _snapshot, ...listed } = getTableColumns(renders);
+const columns = { ...listed, view: sql<Look["view"]>`${renders.look} -> 'view'` };
 const MOST_LISTED = 200;
 
 /** The newest renders. */
 export const listRenders = (db: Database): Promise<ListedRender[]> =>
-  db
-    .select({ ...listed, view: sql<Look["view"]>`${renders.look} -> 'view'` })
-    .from(renders)
-    .orderBy(desc(renders.id))
-    .limit(MOST_LISTED);
+  db.select(columns).from(renders).orderBy(desc(renders.id)).limit(MOST_LISTED);
 
-export const allRenders = (db: Database): Promise<Render[]> => db.select().from(renders);
+/** Every render with what lies on the disk of it. */
+export const allRenders = (db: Database): Promise<ListedRender[]> => db.select(columns).from(renders);
 
 export async function findRender(db: Database, id: number): Promise<Render | undefined> {
   const [row] = await db.select().from(renders).where(eq(renders.id, id));
@@ -309,12 +261,12 @@ export async function moveRender(
 export const removeRender = (db: Database, id: number) =>
   db.delete(renders).where(eq(renders.id, id)).returning({ id: renders.id });
 
-export const rendersOf = (db: Database, shotId: string): Promise<Render[]> =>
-  db.select().from(renders).where(eq(renders.shotId, shotId)).orderBy(asc(renders.id));
+export const rendersOf = (db: Database, shotId: string): Promise<ListedRender[]> =>
+  db.select(columns).from(renders).where(eq(renders.shotId, shotId)).orderBy(asc(renders.id));
 
-export const unfinishedRenders = (db: Database): Promise<Render[]> =>
+export const unfinishedRenders = (db: Database): Promise<ListedRender[]> =>
   db
-    .select()
+    .select(columns)
     .from(renders)
     .where(inArray(renders.state, ["queued", "running"]))
     .orderBy(asc(renders.id));

@@ -7,6 +7,7 @@ import { hashOf, lookOf, scene, through } from "../testing/laboratory";
 import { addTestShot, openTestStore } from "../testing/store";
 import { openDatabase } from "./database";
 import * as queries from "./queries";
+import * as versions from "./versions";
 
 /** The migrations as they were up to one of them. */
 function migrationsUpTo(count: number): string {
@@ -95,8 +96,8 @@ test("kept looks are brought along: areas get ids, what is timed in them goes by
   const { client: now, db: again } = await openDatabase(folder, "src/store/migrations");
   const kept = [
     (await queries.lookOf(again, "s"))!.look,
-    (await queries.versionsOf(again, "s"))[0]!.body,
-    (await queries.rendersOf(again, "s"))[0]!.look,
+    (await versions.findVersion(again, "s", 1))!.body,
+    (await queries.findRender(again, 1))!.look,
   ];
   for (const look of kept) {
     expect(lookSchema.parse(look)).toEqual(look);
@@ -127,7 +128,7 @@ test.each([1, 2, 3, 4])("a database as it was after %i migrations opens, and wha
   expect(found.footage.frames).toEqual([[1, 3]]);
   expect(found.shot).toMatchObject({ squeeze: 1, gaps: "hold", depth: null, revision: 1 });
   expect((await queries.lookOf(db, "s"))!.look.elements[0]).toMatchObject({ kind: "glow" });
-  expect(await queries.versionsOf(db, "s")).toMatchObject([{ number: 1, name: "v", revision: 1 }]);
+  expect(await versions.versionsOf(db, "s")).toMatchObject([{ number: 1, name: "v", revision: 1 }]);
   await now.close();
 });
 
@@ -152,15 +153,15 @@ describe("what two windows write", () => {
     expect(await queries.updateShots(db, ["a", "b"], { notes: "one" }, { a: 1, b: 1 })).toEqual({ a: 2, b: 2 });
     expect(await queries.updateShots(db, ["a", "b"], { notes: "two" }, { a: 2, b: 1 })).toBe(null);
     expect((await queries.findShot(db, "a"))!.shot.notes).toBe("one");
-    const kept = await Promise.all([1, 2, 3].map((n) => queries.keepVersion(db, "a", `V${n}`, lookOf([]))));
+    const kept = await Promise.all([1, 2, 3].map((n) => versions.keepVersion(db, "a", `V${n}`, lookOf([]))));
     expect(kept.map(({ number }) => number).sort()).toEqual([1, 2, 3]);
-    const [{ id }] = kept as [queries.Version];
-    expect(await queries.changeVersion(db, "a", id, { name: "first" }, 1)).toMatchObject({
+    const [{ id }] = kept as [versions.ListedVersion];
+    expect(await versions.changeVersion(db, "a", id, { name: "first" }, 1)).toMatchObject({
       name: "first",
       revision: 2,
     });
-    expect(await queries.changeVersion(db, "a", id, { name: "second" }, 1)).toBe(undefined);
-    expect(await queries.changeVersion(db, "b", id, { name: "not b's" }, 2)).toBe(undefined);
+    expect(await versions.changeVersion(db, "a", id, { name: "second" }, 1)).toBe(undefined);
+    expect(await versions.changeVersion(db, "b", id, { name: "not b's" }, 2)).toBe(undefined);
     await client.close();
   });
 });

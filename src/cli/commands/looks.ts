@@ -49,9 +49,9 @@ async function list({ data, json }: DataOption & { json?: boolean }): Promise<vo
   await withData(data, "halo looks", async ({ db }) => {
     const { looks, worn } = await libraryOf(db);
     if (json) return console.log(JSON.stringify({ looks, worn }));
-    for (const { id, look, revision } of looks)
-      console.log(`${revision === null ? "ready" : "own  "} ${id}  ${look.name}: ${look.purpose ?? ""}`);
-    for (const { shotId, look } of worn) console.log(`shot  ${shotId}  ${look.name}`);
+    for (const { id, name, purpose, revision } of looks)
+      console.log(`${revision === null ? "ready" : "own  "} ${id}  ${name}: ${purpose ?? ""}`);
+    for (const { shotId, name } of worn) console.log(`shot  ${shotId}  ${name}`);
   });
 }
 
@@ -60,11 +60,11 @@ async function lookNamed(
   db: Parameters<Awaited<ReturnType<typeof library>>["libraryOf"]>[0],
   name: string,
 ): Promise<Look> {
-  const { libraryOf } = await library();
+  const { libraryOf, libraryLook, wornLook } = await library();
   const { looks, worn } = await libraryOf(db);
-  const found = looks.find(({ id }) => id === name)?.look ?? worn.find(({ shotId }) => shotId === name)?.look;
-  if (!found) throw new UsageError(`${name}: there is no such look; see “halo looks list”`);
-  return found;
+  if (looks.some(({ id }) => id === name)) return (await libraryLook(db, name)).look;
+  if (worn.some(({ shotId }) => shotId === name)) return (await wornLook(db, name)).look;
+  throw new UsageError(`${name}: there is no such look; see “halo looks list”`);
 }
 
 async function importFiles(paths: string[], { data }: DataOption): Promise<void> {
@@ -125,7 +125,7 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
     ? (part as CarriedPart)
     : part.split(",").map((id) => id.trim());
   const way: CarryWay = beside ? "beside" : "instead";
-  const { withData, libraryOf, glassOf, putLooks } = await library();
+  const { withData, libraryOf, wornLook, glassOf, putLooks } = await library();
   await withData(data, "halo looks apply", async ({ db }) => {
     const look = given ?? (await lookNamed(db, from!));
     const missing =
@@ -140,7 +140,9 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
       throw new UsageError(
         `--shots ${shots}: there is no shot “${unknown}”; there are ${worn.map((one) => one.shotId).join(", ")}`,
       );
-    const onto = wanted.includes("all") ? worn : worn.filter(({ shotId }) => wanted.includes(shotId));
+    const onto = [];
+    for (const { shotId } of worn)
+      if (wanted.includes("all") || wanted.includes(shotId)) onto.push(await wornLook(db, shotId));
     const after = onto.map((entry) => ({ ...entry, look: carried(look, entry.look, what, way) }));
     if (!dryRun) await putLooks(db, after);
     const names = named(await glassOf(db));

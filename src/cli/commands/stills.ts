@@ -1,6 +1,7 @@
 import { extname } from "node:path";
 import { Command } from "commander";
 import { LARGEST_FRAME } from "../../core/frame/ranges";
+import { steadyNow } from "../../server/http/steady";
 import { writeWhole } from "../../server/storage/files";
 import { readLook } from "../files";
 import { numberOption, UsageError } from "../options";
@@ -16,6 +17,7 @@ const WAITS_AT_MOST_MS = 120_000;
 const shelf = async () => ({
   ...(await import("../data")),
   ...(await import("../../server/stills/keep")),
+  ...(await import("../../server/looks/library")),
   ...(await import("../../server/stills/deliver")),
 });
 
@@ -40,7 +42,7 @@ async function keep({ shot, frame, look: file, note, data }: KeepOptions): Promi
   const given = file === undefined ? null : readLook(file);
   const { withData, keepStill, wornLook } = await shelf();
   await withData(data, "halo stills keep", async ({ db }) => {
-    const look = given ?? (await wornLook(db, shot));
+    const look = given ?? (await wornLook(db, shot)).look;
     const still = await keepStill(db, { shotId: shot, frame, look, note });
     console.log(`still ${still.id} of ${shot}, frame ${frame}, is kept`);
   });
@@ -53,7 +55,7 @@ async function exportStill(id: string, { out, data }: DataOption & { out: string
   const { withData, stillNamed, stillFile, stillPicture } = await shelf();
   await withData(data, "halo stills export", async ({ db }) => {
     const still = await stillNamed(db, id);
-    const until = Date.now() + WAITS_AT_MOST_MS;
+    const until = steadyNow() + WAITS_AT_MOST_MS;
     const bytes = format === "exr" ? await stillFile(still) : await stillPicture(db, still, format, null, { until });
     await writeWhole(out, bytes);
     console.log(out);

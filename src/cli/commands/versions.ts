@@ -14,17 +14,22 @@ const history = async () => ({
 });
 
 async function list(shot: string, { data, json }: DataOption & { json?: boolean }): Promise<void> {
-  const { withData, versionsOfShot, libraryOf, glassOf } = await history();
+  const { withData, versionsOfShot, versionLook, wornLook, glassOf } = await history();
   await withData(data, "halo versions", async ({ db }) => {
     const versions = await versionsOfShot(db, shot);
-    if (json) return console.log(JSON.stringify(versions));
+    if (json) {
+      const whole = [];
+      for (const version of versions) whole.push({ ...version, body: await versionLook(db, shot, version.id) });
+      return console.log(JSON.stringify(whole));
+    }
     const cabinet = await glassOf(db);
     const names = {
       nameOf: (id: string) => cabinet.lenses.get(id)?.name ?? cabinet.filters.get(id)?.name ?? id,
       lensOf: (id: string) => cabinet.lenses.get(id) ?? null,
     };
-    const now = (await libraryOf(db)).worn.find(({ shotId }) => shotId === shot)!.look;
-    for (const { id, number, name, note, body } of versions) {
+    const { look: now } = await wornLook(db, shot);
+    for (const { id, number, name, note } of versions) {
+      const body = await versionLook(db, shot, id);
       console.log(`${number}. ${name} (${shot}/${id})${note ? `: ${note}` : ""}`);
       for (const one of differences(body, now, names)) console.log(`   since then ${differenceText(one)}`);
     }

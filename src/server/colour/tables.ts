@@ -1,7 +1,17 @@
+import type { Look } from "../../core/look/look";
 import type { Database } from "../../store/database";
-import { listTables, putTable } from "../../store/queries";
+import { findTable, listTables, putTable } from "../../store/queries";
 import { inTurn } from "../storage/turn";
 import { readTable } from "./own-encoding";
+
+/** The table a look is seen through, whole; none where it is seen without one, or it is not there. */
+export async function tablesFor(
+  db: Database,
+  { view }: Pick<Look, "view">,
+): Promise<{ id: string; file: string; text: string }[]> {
+  const found = view.kind === "lut" && view.lut ? await findTable(db, view.lut) : undefined;
+  return found ? [{ id: found.id, file: found.file, text: found.text }] : [];
+}
 
 const LONGEST_ID = 60;
 

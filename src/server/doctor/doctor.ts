@@ -3,7 +3,7 @@ import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { basename, isAbsolute, join } from "node:path";
 import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
-import { allRenders, type Footage, listFootage, moveRender, type Render, shotsOf } from "../../store/queries";
+import { allRenders, type Footage, listFootage, type ListedRender, moveRender, shotsOf } from "../../store/queries";
 import { footagePattern } from "../shots/shot";
 import { fileOf, parseStored } from "../shots/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
@@ -62,7 +62,7 @@ async function footageFaults(data: string, db: Database): Promise<Fault[]> {
   return faults;
 }
 
-async function framesFaults(db: Database, render: Render): Promise<Fault[]> {
+async function framesFaults(db: Database, render: ListedRender): Promise<Fault[]> {
   const folder = folderOf(render);
   const again = {
     mends: "queues it again",

@@ -151,7 +151,7 @@ describe("a gate", () => {
   });
   test("turns away what waits too long, and forgets what nobody waits for", async () => {
     const gate = new Gate(1);
-    const until = Date.now() + 30;
+    const until = steadyNow() + 30;
     const leave = await gate.enter(1, { until });
     const control = new AbortController();
     const gone = gate.enter(1, { until, signal: control.signal });

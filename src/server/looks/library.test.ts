@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from "vitest";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { lookOf as standing } from "../../store/queries";
-import { changeLook, keepLook, libraryOf, putLooks, removeLook } from "./library";
+import { changeLook, keepLook, libraryLook, libraryOf, putLooks, removeLook, wornLook } from "./library";
 
 let db: Awaited<ReturnType<typeof openTestStore>>["db"];
 const warm = { ...lookOf([{ kind: "grain" }]), name: "Warm", purpose: "For tests", tags: ["film"] };
@@ -17,7 +17,7 @@ describe("one's own looks", () => {
   test("stand beside the ready ones, with what they are for, until they are removed", async () => {
     const { id } = await keepLook(db, warm);
     const { looks } = await libraryOf(db);
-    expect(looks.at(-1)).toMatchObject({ id, revision: 1, look: { name: "Warm", tags: ["film"] } });
+    expect(looks.at(-1)).toMatchObject({ id, revision: 1, name: "Warm", purpose: "For tests", tags: ["film"] });
     expect(looks.filter(({ revision }) => revision === null).length).toBeGreaterThanOrEqual(14);
     await removeLook(db, id);
     expect((await libraryOf(db)).looks.some((look) => look.id === id)).toBe(false);
@@ -31,6 +31,17 @@ describe("one's own looks", () => {
     expect(await changeLook(db, id, { ...warm, name: "Warmer" }, 1)).toMatchObject({ revision: 2 });
     await expect(changeLook(db, id, warm, 1)).rejects.toThrow("it is “Warmer” now");
   });
+});
+
+test("lists hold no looks, however large these are; each is told by itself", async () => {
+  const kept = await keepLook(db, { ...warm, name: "Told" });
+  const { looks, worn } = await libraryOf(db);
+  expect(JSON.stringify([looks, worn])).not.toContain("elements");
+  expect(await libraryLook(db, kept.id)).toEqual(kept);
+  expect((await libraryLook(db, looks[0]!.id)).look.name).toBe(looks[0]!.name);
+  expect((await wornLook(db, "b")).look.camera.sensor).toEqual({ width: 24.9, height: 14 });
+  await expect(libraryLook(db, "none")).rejects.toMatchObject({ status: 404 });
+  await expect(wornLook(db, "none")).rejects.toMatchObject({ status: 404 });
 });
 
 describe("looks put on several shots", () => {

@@ -1,17 +1,18 @@
 import { randomUUID } from "node:crypto";
-import type { Library, LibraryLook, WornLook } from "../../contract/looks";
+import type { Library, LibraryLook, ListedLook, WornLook } from "../../contract/looks";
 import { lookOn } from "../../core/look/camera";
 import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import type { Database } from "../../store/database";
 import {
   changeLibraryLook,
+  countLibrary,
   findLibraryLook,
   keepLibraryLook,
   listLibrary,
   removeLibraryLook,
 } from "../../store/library";
-import { listProfiles, listShots, type PutLook, saveLooks, standingLooks } from "../../store/queries";
+import { findShot, listProfiles, listShots, lookOf, type PutLook, saveLooks, wornLooks } from "../../store/queries";
 import { notFound, Refusal } from "../http/reply";
 import { readyLooks } from "../seed/ready-looks";
 
@@ -24,19 +25,37 @@ const told = ({ id, body, revision }: { id: string; body: Look; revision: number
   revision,
 });
 
-/** Everything a shot may be given to wear: ready looks, one's own, and those that shots wear now. */
+/** Everything a shot may be given to wear: ready looks, one's own, and those that shots wear now; by their names. */
 export async function libraryOf(db: Database): Promise<Library> {
-  const [own, shots, standing] = await Promise.all([listLibrary(db), listShots(db), standingLooks(db)]);
-  const ready = readyLooks().map(({ id, look }): LibraryLook => ({ id, look, revision: null }));
-  const worn = shots.flatMap(({ shot }): WornLook[] => {
-    const found = standing.find(({ shotId }) => shotId === shot.id);
-    return found ? [{ ...found, look: lookOn(found.look, shot) }] : [];
-  });
-  return { looks: [...ready, ...own.map(told)], worn };
+  const ready = readyLooks().map(({ id, look: { name, purpose = null, tags = [] } }): ListedLook => ({
+    id,
+    name,
+    purpose,
+    tags,
+    revision: null,
+  }));
+  const own = (await listLibrary(db)).map((entry): ListedLook => ({ ...entry, tags: entry.tags ?? [] }));
+  const worn = new Map((await wornLooks(db)).map((entry) => [entry.shotId, entry]));
+  const inOrder = (await listShots(db)).map(({ shot }) => worn.get(shot.id));
+  return { looks: [...ready, ...own], worn: inOrder.filter((entry) => entry !== undefined) };
+}
+
+/** A look of the library, ready or one's own. Throws Refusal where there is none. */
+export async function libraryLook(db: Database, id: string): Promise<LibraryLook> {
+  const ready = readyLooks().find((entry) => entry.id === id);
+  return ready ? { id, look: ready.look, revision: null } : ownLook(db, id);
+}
+
+/** The look a shot wears, with the shot's own camera. Throws Refusal where there is no such shot. */
+export async function wornLook(db: Database, shotId: string): Promise<WornLook> {
+  const found = await findShot(db, shotId);
+  const standing = await lookOf(db, shotId);
+  if (!found || !standing) throw notFound(`The shot ${shotId}`);
+  return { shotId, look: lookOn(standing.look, found.shot), revision: standing.revision };
 }
 
 export async function keepLook(db: Database, look: Look): Promise<LibraryLook> {
-  if ((await listLibrary(db)).length >= MOST_LOOKS)
+  if ((await countLibrary(db)) >= MOST_LOOKS)
     throw new Refusal(409, `The library holds ${MOST_LOOKS} looks; remove some first`);
   return told(await keepLibraryLook(db, randomUUID(), look));
 }

@@ -1,9 +1,10 @@
 import { join } from "node:path";
 import { indexOfFrame } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
-import { findRender, listTables, type Render } from "../../store/queries";
+import { findRender, type Render } from "../../store/queries";
 import { parseStored } from "../shots/sequence";
 import { placeFor, sourceFor } from "../shots/source";
+import { tablesFor } from "../colour/tables";
 import { readers } from "../frames/pool";
 import type { Done } from "../frames/tasks";
 import type { Patience } from "../http/gate";
@@ -40,7 +41,7 @@ export async function renderedFrame(
   const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
   const place = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);
-  const tables = isLight && render.look.view.kind === "lut" ? (render.snapshot?.tables ?? (await listTables(db))) : [];
+  const tables = isLight ? (render.snapshot?.tables ?? (await tablesFor(db, render.look))) : [];
   const task = { place, look: isLight ? render.look : null, tables, frame };
   return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...patience });
 }

@@ -1,7 +1,8 @@
 import { filterOf, platesIn } from "../../core/look/glass";
 import type { Look, LookElement } from "../../core/look/look";
+import { tablesFor } from "../colour/tables";
 import type { Database } from "../../store/database";
-import { findShot, listEncodings, listProfiles, listTables } from "../../store/queries";
+import { findShot, listEncodings, listProfiles } from "../../store/queries";
 import type { RenderSnapshot } from "../../store/schema";
 
 /** What a render of a look takes by name, as it stands now: its glass, encodings and table. */
@@ -16,11 +17,10 @@ export async function snapshotOf(
   const codes = new Set([encoding, outEncoding, ...plates.map((found) => found?.shot.encoding)]);
   const profiles = await listProfiles(db);
   const encodings = await listEncodings(db);
-  const tables = look.view.kind === "lut" ? await listTables(db) : [];
   return {
     profiles: profiles.filter(({ id, name }) => glass.has(id) || glass.has(name)).map(({ body }) => body),
     encodings: encodings.filter(({ id }) => codes.has(id)).map(({ body }) => body),
-    tables: tables.filter(({ id }) => id === look.view.lut).map(({ id, file, text }) => ({ id, file, text })),
+    tables: await tablesFor(db, look),
     encoding,
   };
 }

@@ -10,15 +10,8 @@ import type { Shot } from "../../demo/scenes/shot";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
-import {
-  addProduction,
-  addProfiles,
-  addShot,
-  keepVersion,
-  listEncodings,
-  listFootage,
-  putEncoding,
-} from "../../store/queries";
+import { addProduction, addProfiles, addShot, listEncodings, listFootage, putEncoding } from "../../store/queries";
+import { keepVersion } from "../../store/versions";
 import { discard, temporaryFor } from "../storage/files";
 import { built, dataRoot, demoSize } from "../storage/roots";
 

@@ -2,7 +2,8 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, writeFileSync } from "
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
-import { addRender, findFootage, findShot, keepVersion, listTables, moveRender, putTable } from "../../store/queries";
+import { addRender, findFootage, findShot, listTables, moveRender, putTable } from "../../store/queries";
+import { keepVersion } from "../../store/versions";
 import { addStill, keepLibraryLook, removeLibraryLook, removeStill } from "../../store/library";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";

@@ -8,23 +8,20 @@ import {
   findFootage,
   findShot,
   findTable,
-  findVersion,
   type Footage,
-  listLooks,
   listShots,
-  listVersions,
   removeFootage,
   removeRender,
   removeShot,
   removeTable,
-  removeVersion,
   rendersOf,
   shotsOf,
-  versionsOf,
 } from "../../store/queries";
+import { findVersion, removeVersion, versionsOf } from "../../store/versions";
+import { looksThatUse } from "../../store/uses";
 import { sourceOf } from "./shot";
 import { placeOf } from "./source";
-import { listLibrary, listStills, stillsOf } from "../../store/library";
+import { listLibrary, stillsOf } from "../../store/library";
 import { folderOfStill } from "../stills/place";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
@@ -35,13 +32,13 @@ import { inTurn } from "../storage/turn";
 
 const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 
-/** Shots whose looks, as they are now or as they were kept, lay this one over theirs. */
+/** Shots whose looks, as they are now or as they were kept, lay this one over theirs; and renders of them that are still to be made. */
 async function laidOver(db: Database, id: string): Promise<string[]> {
-  const now = (await listLooks(db)).map(({ shotId, look }) => ({ shotId, look }));
-  const kept = (await listVersions(db)).map(({ shotId, body }) => ({ shotId, look: body }));
-  const using = [...now, ...kept].filter(({ shotId, look }) => shotId !== id && platesIn(look).includes(id));
+  const using = await looksThatUse(db, id, (look) => platesIn(look).includes(id));
+  const shots = using.filter((look) => look.shotId !== null && look.shotId !== id && look.in !== "still");
+  const named = shots.map((look) => (look.in === "render" ? `render ${look.id}` : look.shotId!));
   const measured = (await listShots(db)).filter(({ shot }) => shot.id !== id && shot.depth?.footage === id);
-  return [...new Set([...using.map(({ shotId }) => shotId), ...measured.map(({ shot }) => shot.id)])];
+  return [...new Set([...named, ...measured.map(({ shot }) => shot.id)])];
 }
 
 const liesHere = ({ folder }: Footage) => !isAbsolute(folder);
@@ -121,13 +118,14 @@ export async function removeRenderNamed(db: Database, queue: RenderQueue | null,
   if (render.folder) await rm(folderOf(render), { recursive: true, force: true });
 }
 
-/** What shows its picture through a table: shots, with their versions; stills; looks of the library. */
+/** What shows its picture through a table: shots, with their versions; stills; looks of the library. What is to be rendered has it. */
 export async function usesOfTable(db: Database, id: string): Promise<string[]> {
-  const now = (await listLooks(db)).filter(({ look }) => look.view.lut === id).map(({ shotId }) => shotId);
-  const kept = (await listVersions(db)).filter(({ body }) => body.view.lut === id).map(({ shotId }) => shotId);
-  const stills = (await listStills(db)).filter(({ look }) => look.view.lut === id).map((still) => `still ${still.id}`);
-  const library = (await listLibrary(db)).filter(({ body }) => body.view?.lut === id);
-  return [...new Set([...now, ...kept]), ...stills, ...library.map(({ body }) => `the look “${body.name}”`)];
+  const using = await looksThatUse(db, id, (look) => look.view?.lut === id);
+  const shots = using.filter((look) => look.in === "shot" || look.in === "version").map(({ shotId }) => shotId!);
+  const stills = using.filter((look) => look.in === "still").map((still) => `still ${still.id}`);
+  const kept = using.filter((look) => look.in === "library").map((look) => look.id);
+  const names = (await listLibrary(db)).filter((look) => kept.includes(look.id)).map(({ name }) => name);
+  return [...new Set(shots), ...stills, ...names.map((name) => `the look “${name}”`)];
 }
 
 export async function removeTableNamed(db: Database, id: string): Promise<void> {

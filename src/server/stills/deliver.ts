@@ -2,9 +2,10 @@ import { readFile } from "node:fs/promises";
 import { join } from "node:path";
 import sharp from "sharp";
 import type { Database } from "../../store/database";
-import type { Still } from "../../store/library";
-import { findShot, listTables } from "../../store/queries";
+import type { ListedStill, Still } from "../../store/library";
+import { findShot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
+import { tablesFor } from "../colour/tables";
 import { placeIn, type ShotAsRead } from "../frames/frames";
 import { readers } from "../frames/pool";
 import type { Patience } from "../http/gate";
@@ -51,7 +52,7 @@ export async function stillPicture(
 ): Promise<Buffer> {
   const from = await stillAsRead(db, still);
   const place = placeIn(from, still.frame);
-  const tables = still.look.view.kind === "lut" ? await listTables(db) : [];
+  const tables = await tablesFor(db, still.look);
   const task = { place, look: still.look, tables, frame: still.frame };
   const key = `still ${still.id}`;
   const weight = still.width * still.height * PIXEL_BYTES;
@@ -63,8 +64,8 @@ export async function stillPicture(
 const JPEG_QUALITY = 90;
 
 /** The file that a still's light lies in. */
-export const pictureOfStill = (still: Still): string =>
+export const pictureOfStill = (still: ListedStill): string =>
   fileOf(parseStored(join(folderOfStill(still.id), placeOfStill(still).pattern)), still.frame);
 
 /** A still's light as it lies on the disk. */
-export const stillFile = (still: Still): Promise<Buffer> => readFile(pictureOfStill(still));
+export const stillFile = (still: ListedStill): Promise<Buffer> => readFile(pictureOfStill(still));

@@ -6,8 +6,8 @@ import type { StillOrder } from "../../contract/stills";
 import { hasFrame } from "../../core/frame/ranges";
 import { lookOn } from "../../core/look/camera";
 import type { Database } from "../../store/database";
-import { addStill, findStill, listStills, removeStill, type Still } from "../../store/library";
-import { findShot, lookOf } from "../../store/queries";
+import { addStill, findStill, type ListedStill, listStills, removeStill, type Still } from "../../store/library";
+import { findShot } from "../../store/queries";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { renderOrder } from "../render/order";
 import type { RenderOrder, RenderReport } from "../render/worker";
@@ -38,14 +38,7 @@ function run(order: RenderOrder): Promise<void> {
 }
 
 /** Stills of all shots, the newest first. */
-export const allStills = (db: Database): Promise<Still[]> => listStills(db);
-
-/** The look a shot wears. Throws Refusal where there is no such shot. */
-export async function wornLook(db: Database, shotId: string): Promise<StillOrder["look"]> {
-  const found = await lookOf(db, shotId);
-  if (!found) throw notFound(`The shot ${shotId}`);
-  return found.look;
-}
+export const allStills = (db: Database): Promise<ListedStill[]> => listStills(db);
 
 /** One after another: each takes all of the machine. */
 const making = new Gate(1);
@@ -58,7 +51,7 @@ export async function keepStill(
   db: Database,
   { shotId, frame, look, note = "" }: StillOrder,
   patience: Patience = { until: steadyNow() + TAKES_AT_MOST_MS },
-): Promise<Still> {
+): Promise<ListedStill> {
   const found = await findShot(db, shotId);
   if (!found) throw notFound(`The shot ${shotId}`);
   const { shot, footage } = found;

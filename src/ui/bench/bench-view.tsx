@@ -15,8 +15,9 @@ import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
 import { CompareBar } from "../compare/compare-bar";
 import { CornersView } from "../corners/corners-view";
-import { referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
+import { keptLookOf, referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
 import { useOthers } from "../compare/use-others";
+import { useKeptLook } from "../looks/kept-look";
 import { ScopesColumn } from "../scopes/scopes-column";
 import { useWorkspace } from "../shell/workspace";
 import { ConflictBar } from "./conflict-bar";
@@ -111,9 +112,10 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
   const at = useMemo(() => look && lookAtFrame({ shot, look, cabinet }, moment), [look, cabinet, shot, moment]);
   const others = useOthers(shot);
   const { reference, way, times } = compare;
+  const kept = useKeptLook(keptLookOf(held ?? reference, shot.id, others));
   const against = useMemo(
-    () => look && referenceLook(held ?? reference, look, selected, others),
-    [look, held, reference, selected, others],
+    () => look && referenceLook(held ?? reference, look, selected, others, kept),
+    [look, held, reference, selected, others, kept],
   );
   const seen = useMemo(() => {
     if (!look) return null;

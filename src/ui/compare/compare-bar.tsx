@@ -54,9 +54,7 @@ export function CompareBar({ others }: { others: Others }) {
             </optgroup>
           )}
           {others.looks.length > 0 && (
-            <optgroup label="Looks">
-              {others.looks.map(({ id, look }) => option({ kind: "look", id }, look.name))}
-            </optgroup>
+            <optgroup label="Looks">{others.looks.map(({ id, name }) => option({ kind: "look", id }, name))}</optgroup>
           )}
           {others.shots.length > 0 && (
             <optgroup label="Looks of other shots">

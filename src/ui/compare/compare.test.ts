@@ -1,15 +1,24 @@
 import { describe, expect, test } from "vitest";
 import { lookOf } from "../../testing/laboratory";
-import { type Others, referenceLook, referenceName, toggled, UNCOMPARED, UPRIGHT, type WipeLine } from "./compare";
+import {
+  keptLookOf,
+  type Others,
+  referenceLook,
+  referenceName,
+  toggled,
+  UNCOMPARED,
+  UPRIGHT,
+  type WipeLine,
+} from "./compare";
 import { acrossLine, beyondLine, movedTo, referencePart, shifted, turnedTo } from "./line";
 
 const look = lookOf([{ kind: "glow" }, { kind: "trim" }], {}, undefined, "soft");
 const other = { ...lookOf([{ kind: "grain" }]), name: "Quiet" };
 const others: Others = {
-  versions: [{ id: 7, number: 2, name: "Warm", body: other }],
-  looks: [{ id: "quiet", look: other }],
-  shots: [{ id: "s2", name: "Second", look: other }],
-  stills: [{ id: 3, shotId: "s2", frame: 9, note: "", look: other }],
+  versions: [{ id: 7, number: 2, name: "Warm" }],
+  looks: [{ id: "quiet", name: "Quiet", revision: 4 }],
+  shots: [{ id: "s2", name: "Second", revision: 5 }],
+  stills: [{ id: 3, shotId: "s2", frame: 9, note: "" }],
 };
 
 describe("what a picture is held against", () => {
@@ -31,7 +40,7 @@ describe("what a picture is held against", () => {
       { kind: "look", id: "quiet" },
       { kind: "shot", id: "s2" },
     ] as const) {
-      const found = referenceLook(reference, look, null, others)!.look;
+      const found = referenceLook(reference, look, null, others, other)!.look;
       expect(found.elements.map(({ kind }) => kind)).toEqual(["grain"]);
       expect(found.view).toEqual(look.view);
     }
@@ -43,11 +52,13 @@ describe("what a picture is held against", () => {
   });
   test("another shot's look is seen as this shot would wear it, with this shot's camera", () => {
     const squeezed = { ...look, camera: { ...look.camera, squeeze: 2 } };
-    expect(referenceLook({ kind: "shot", id: "s2" }, squeezed, null, others)!.look.camera.squeeze).toBe(2);
+    expect(referenceLook({ kind: "shot", id: "s2" }, squeezed, null, others, other)!.look.camera.squeeze).toBe(2);
   });
   test("what is gone is told of, and shows nothing", () => {
+    expect(keptLookOf({ kind: "version", id: 1 }, "s1", others)).toBeNull();
+    expect(keptLookOf({ kind: "look", id: "none" }, "s1", others)).toBeNull();
+    expect(keptLookOf({ kind: "version", id: 7 }, "s1", others)).toEqual({ in: "version", shotId: "s1", id: 7 });
     expect(referenceLook({ kind: "version", id: 1 }, look, null, others)).toBeNull();
-    expect(referenceLook({ kind: "look", id: "none" }, look, null, others)).toBeNull();
     expect(referenceName({ kind: "version", id: 1 }, null, others)).toBe("a version that is gone");
     expect(referenceName({ kind: "version", id: 7 }, null, others)).toBe("version 2, Warm");
   });

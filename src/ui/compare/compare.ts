@@ -3,6 +3,7 @@ import { type Scope, without } from "@/core/look/excerpt";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
+import type { KeptLook } from "../looks/kept-look";
 
 /** What the picture is held against. */
 const referenceSchema = z.discriminatedUnion("kind", [
@@ -61,11 +62,11 @@ export const toggled = (compare: Compare, way: Way): Compare => ({
 
 /** What else a picture may be held against, by their ids. */
 export interface Others {
-  versions: readonly { id: number; name: string; number: number; body: Look }[];
-  looks: readonly { id: string; look: Look }[];
+  versions: readonly { id: number; name: string; number: number }[];
+  looks: readonly { id: string; name: string; revision: number | null }[];
   /** The looks of other shots, with the shots' names. */
-  shots: readonly { id: string; name: string; look: Look }[];
-  stills: readonly { id: number; shotId: string; frame: number; note: string; look: Look }[];
+  shots: readonly { id: string; name: string; revision: number }[];
+  stills: readonly { id: number; shotId: string; frame: number; note: string }[];
 }
 
 /** What is seen in the picture's place: a look, on the frame or (its number) on a still. */
@@ -74,22 +75,38 @@ export interface Against {
   still?: number;
 }
 
-/** Another look as this shot would wear it. */
-const wornHere = (other: Look | undefined, look: Look) => other && carried(other, look, "all", "instead");
+/** Where the look of a reference is kept; null where it is none that is, or is gone. `shotId`: the shot that is compared. */
+export function keptLookOf(reference: Reference, shotId: string, { versions, looks, shots }: Others): KeptLook | null {
+  switch (reference.kind) {
+    case "version":
+      return versions.some(({ id }) => id === reference.id) ? { in: "version", shotId, id: reference.id } : null;
+    case "look": {
+      const found = looks.find(({ id }) => id === reference.id);
+      return found ? { in: "library", id: found.id, revision: found.revision } : null;
+    }
+    case "shot": {
+      const found = shots.find(({ id }) => id === reference.id);
+      return found ? { in: "shot", id: found.id, revision: found.revision } : null;
+    }
+    default:
+      return null;
+  }
+}
 
 const scopeOf = (selected: string | null): Scope => (selected === null ? "path" : "element");
 
 /**
  * The look that a reference is, seen through the present view, so that glass is compared and not the way it is shown; null where it
- * is not there any more.
+ * is not there (any more). `kept`: the look it is by where that is kept.
  */
 export function referenceLook(
   reference: Reference,
   look: Look,
   selected: string | null,
   others: Others,
+  kept?: Look,
 ): Against | null {
-  const seen = (other: Look | undefined): Against | null => (other ? { look: { ...other, view: look.view } } : null);
+  const seen = (other: Look): Against => ({ look: { ...other, view: look.view } });
   const bare = (): Look => {
     const { where: _, when: __, ...rest } = withElements(look, []);
     return rest;
@@ -102,11 +119,11 @@ export function referenceLook(
     case "footage":
       return { look: { ...bare(), view: { ...look.view, kind: "plain", lut: undefined } } };
     case "version":
-      return seen(others.versions.find(({ id }) => id === reference.id)?.body);
+      return kept ? seen(kept) : null;
     case "look":
-      return seen(wornHere(others.looks.find(({ id }) => id === reference.id)?.look, look));
     case "shot":
-      return seen(wornHere(others.shots.find(({ id }) => id === reference.id)?.look, look));
+      // Another look as this shot would wear it.
+      return kept ? seen(carried(kept, look, "all", "instead")) : null;
     case "still":
       return others.stills.some(({ id }) => id === reference.id) ? { look: bare(), still: reference.id } : null;
   }
@@ -126,7 +143,7 @@ export function referenceName(reference: Reference, selected: string | null, oth
       return found ? `version ${found.number}, ${found.name}` : "a version that is gone";
     }
     case "look":
-      return others.looks.find(({ id }) => id === reference.id)?.look.name ?? "a look that is gone";
+      return others.looks.find(({ id }) => id === reference.id)?.name ?? "a look that is gone";
     case "shot": {
       const found = others.shots.find(({ id }) => id === reference.id);
       return found ? `the look of ${found.name}` : "the look of a shot that is gone";

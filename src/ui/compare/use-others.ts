@@ -17,7 +17,7 @@ export function useOthers({ id: own, versions }: ShotDetail): Others {
       looks: library?.looks ?? [],
       shots: (library?.worn ?? [])
         .filter(({ shotId }) => shotId !== own)
-        .map(({ shotId, look }) => ({ id: shotId, name: nameOf(shotId), look })),
+        .map(({ shotId, revision }) => ({ id: shotId, name: nameOf(shotId), revision })),
       stills: stills.data ?? [],
     };
   }, [own, versions, library, stills.data, shots.data]);

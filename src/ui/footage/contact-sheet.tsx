@@ -1,10 +1,11 @@
 "use client";
 import Link from "next/link";
 import { type MouseEvent, useMemo, useState } from "react";
-import type { Look } from "@/core/look/look";
+import type { ListedWorn } from "@/contract/looks";
 import { countOf, firstOf, frameAt, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { sourceFor } from "../bench/use-source";
+import { useKeptLook } from "../looks/kept-look";
 import { LookPicture } from "../looks/look-picture";
 import { useGlassOf } from "../looks/use-glass-of";
 import { useLibrary } from "../looks/use-library";
@@ -58,13 +59,21 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
   );
 }
 
+/** The tables that looks are seen through. */
+const tablesOf = (worn: readonly ListedWorn[]): string[] => [
+  ...new Set(worn.flatMap(({ table }) => (table ? [table] : []))),
+];
+
 /** The middle frame of a shot with the look it wears. */
-function Worn({ shot, look, shots }: { shot: Shot; look: Look; shots: readonly Shot[] }) {
+function Worn({ shot, revision, shots }: { shot: Shot; revision: number; shots: readonly Shot[] }) {
+  const [isSeen, setSeen] = useState(false);
+  const look = useKeptLook({ in: "shot", id: shot.id, revision }, isSeen);
   const { frames } = shot;
   const frame = frameAt(frames, countOf(frames) >> 1)!;
   return (
     <LookPicture
-      order={{ ...sourceFor(shot, look, shots), look, frame }}
+      order={look ? { ...sourceFor(shot, look, shots), look, frame } : null}
+      onSeen={() => setSeen(true)}
       width={shot.footage.width}
       stretch={shot.desqueezed ? 1 : shot.squeeze}
       label={`${shot.name} with its look`}
@@ -85,10 +94,10 @@ export function ContactSheet({ shots, selected, withLooks, onSelect }: Props) {
   const encodingLabel = useEncodingLabel();
   const library = useLibrary();
   const worn = useMemo(
-    () => (withLooks ? new Map((library?.worn ?? []).map(({ shotId, look }) => [shotId, look])) : null),
+    () => (withLooks ? new Map((library?.worn ?? []).map((entry) => [entry.shotId, entry])) : null),
     [withLooks, library],
   );
-  const isReady = useGlassOf(useMemo(() => (worn ? [...worn.values()] : null), [worn]));
+  const isReady = useGlassOf(useMemo(() => worn && tablesOf([...worn.values()]), [worn]));
   return (
     <ul aria-label="Shots" className="grid grid-cols-[repeat(auto-fill,minmax(248px,1fr))] gap-4">
       {shots.map((shot) => {
@@ -107,7 +116,7 @@ export function ContactSheet({ shots, selected, withLooks, onSelect }: Props) {
               onClick={(event) => onSelect(shot.id, event.shiftKey || event.ctrlKey || event.metaKey)}
             >
               {worn?.has(shot.id) && isReady && shot.progress > 0 ? (
-                <Worn shot={shot} look={worn.get(shot.id)!} shots={shots} />
+                <Worn shot={shot} revision={worn.get(shot.id)!.revision} shots={shots} />
               ) : shot.progress > 0.99 ? (
                 <Scrubbed shot={shot} />
               ) : (

@@ -15,6 +15,7 @@ import { saveFile } from "../shared/download";
 import { NumberField } from "../shared/number-field";
 import { Lacks, type StandIns } from "./lacks";
 import { fileNameFor } from "./look-files";
+import { useKeptLook } from "./kept-look";
 import type { Offer } from "./offer";
 import { PutOnSeveral } from "./put-on-several";
 import { useShelf } from "./use-shelf";
@@ -37,29 +38,32 @@ const glassOf = (look: Look, { nameOf }: Names): string[] => [
   }),
 ];
 
-/** One look of the shelf: how much of it, which part, and where to. */
-export function LookDetails({
-  offer,
-  names,
-  onChanged,
-  onGone,
-}: {
+interface Props {
   offer: Offer;
   names: Names;
   onChanged(): void;
   onGone(): void;
-}) {
+}
+
+/** One look of the shelf, once it is there. */
+export function LookDetails(props: Props) {
+  const own = useKeptLook(props.offer.kept);
+  return own ? <Details {...props} own={own} /> : <p className="text-quiet">{props.offer.name} …</p>;
+}
+
+/** How much of a look, which part, and where to. */
+function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }) {
   const { shot, look, cabinet, shots } = useShelf();
   const { change, compare, set } = useBench();
-  const [strength, setStrength] = useState(offer.look.strength);
+  const [strength, setStrength] = useState(own.strength);
   const [part, setPart] = useState<Part>("all");
   const [way, setWay] = useState<CarryWay>("instead");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [standIns, setStandIns] = useState<StandIns>({});
   const [several, setSeveral] = useState(false);
   const lacks = useMemo(
-    () => lacking(offer.look, { cabinet, shots, hasDepth: shot.hasDepth }),
-    [offer.look, cabinet, shots, shot.hasDepth],
+    () => lacking(own, { cabinet, shots, hasDepth: shot.hasDepth }),
+    [own, cabinet, shots, shot.hasDepth],
   );
   /** The look with what stands in for what it lacks, and its strength. */
   const offered = useMemo(() => {
@@ -68,15 +72,15 @@ export function LookDetails({
         lack.what === "depth"
           ? before
           : withStandIn(before, lack, i in standIns ? standIns[i]! : (lack.standIns[0]?.value ?? null)),
-      offer.look,
+      own,
     );
     return strength === whole.strength ? whole : { ...whole, strength };
-  }, [lacks, standIns, offer.look, strength]);
+  }, [lacks, standIns, own, strength]);
   const carriedPart: CarriedPart = part === "chosen" ? chosen : part;
   const puts = (onto: Look) => carried(offered, onto, carriedPart, way);
   const show = () => set({ preview: { look: puts(look), name: `${offer.name}, at ${strength.toFixed(2)} ×` } });
   const isOwn = offer.group === "Own";
-  const glass = glassOf(offer.look, names);
+  const glass = glassOf(own, names);
   return (
     <section
       aria-label={`The look ${offer.name}`}
@@ -85,10 +89,10 @@ export function LookDetails({
       onPointerLeave={() => set({ preview: null })}
     >
       <h3 className="font-semibold">{offer.name}</h3>
-      {offer.look.purpose && <p className="text-quiet">{offer.look.purpose}</p>}
+      {own.purpose && <p className="text-quiet">{own.purpose}</p>}
       {glass.length > 0 && <p className="text-quiet">{glass.join(", ")}</p>}
-      {offer.look.tags && <p className="text-quiet">{offer.look.tags.join(" · ")}</p>}
-      <Lacks look={offer.look} lacks={lacks} standIns={standIns} onStandIns={setStandIns} />
+      {own.tags && <p className="text-quiet">{own.tags.join(" · ")}</p>}
+      <Lacks look={own} lacks={lacks} standIns={standIns} onStandIns={setStandIns} />
       {part === "all" && way === "instead" && (
         <NumberField
           label="Strength"
@@ -98,7 +102,7 @@ export function LookDetails({
           min={0}
           max={LARGEST_OVERALL}
           step={0.01}
-          reset={offer.look.strength}
+          reset={own.strength}
           mark={1}
           onChange={(next) => {
             setStrength(next);
@@ -132,7 +136,7 @@ export function LookDetails({
       </div>
       {part === "chosen" && (
         <ul aria-label="Elements to carry over" className="flex flex-col gap-0.5">
-          {elementsOf(offer.look).map(({ id, kind }) => (
+          {elementsOf(own).map(({ id, kind }) => (
             <li key={id}>
               <label className="flex items-center gap-2">
                 <input

@@ -9,6 +9,7 @@ export function LookPicture({
   width,
   stretch = 1,
   label,
+  onSeen,
 }: {
   /** What is to be seen; null while that is not known. */
   order: Omit<Order, "divide" | "output"> | null;
@@ -17,15 +18,21 @@ export function LookPicture({
   /** How much wider squeezed frames are shown. */
   stretch?: number;
   label: string;
+  /** Told when it comes into sight: what is to be seen may be fetched then. */
+  onSeen?(): void;
 }) {
   const node = useRef<HTMLCanvasElement>(null);
   const [isSeen, setSeen] = useState(false);
   const [picture, setPicture] = useState<Picture | null>(null);
   useEffect(() => {
-    const observer = new IntersectionObserver(([entry]) => entry!.isIntersecting && setSeen(true));
+    const observer = new IntersectionObserver(([entry]) => {
+      if (!entry!.isIntersecting) return;
+      setSeen(true);
+      onSeen?.();
+    });
     observer.observe(node.current!);
     return () => observer.disconnect();
-  }, []);
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps
   const whole = order && { ...order, divide: smallDivide(width), output: { kind: "display" as const } };
   const key = isSeen && whole ? JSON.stringify(whole) : null;
   useEffect(() => {

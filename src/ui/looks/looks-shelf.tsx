@@ -12,18 +12,21 @@ import { KeepLook } from "./keep-look";
 import { LookDetails } from "./look-details";
 import { LookPicture } from "./look-picture";
 import { useLibrary, useLibraryProblem } from "./use-library";
+import { useKeptLook } from "./kept-look";
 import { useShelf } from "./use-shelf";
 
 const GROUPS = ["Own", "Ready", "On other shots"] as const;
 
-const isFound = ({ name, look }: Offer, words: string): boolean =>
-  [name, look.purpose ?? "", ...(look.tags ?? [])].join(" ").toLowerCase().includes(words.trim().toLowerCase());
+const isFound = ({ name, purpose, tags }: Offer, words: string): boolean =>
+  [name, purpose ?? "", ...tags].join(" ").toLowerCase().includes(words.trim().toLowerCase());
 
 function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boolean; onChoose(): void }) {
   const { shot, look, orderOf, stretch } = useShelf();
   const { set } = useBench();
-  const worn = useMemo(() => carried(offer.look, look, "all", "instead"), [offer.look, look]);
-  const show = () => set({ preview: { look: worn, name: offer.name } });
+  const [isSeen, setSeen] = useState(false);
+  const kept = useKeptLook(offer.kept, isSeen);
+  const worn = useMemo(() => kept && carried(kept, look, "all", "instead"), [kept, look]);
+  const show = () => worn && set({ preview: { look: worn, name: offer.name } });
   const hide = () => set({ preview: null });
   return (
     <li className="[contain-intrinsic-size:auto_112px] [content-visibility:auto]">
@@ -31,7 +34,7 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
         type="button"
         className={`flex w-full flex-col overflow-hidden rounded text-left ${isChosen ? "halo" : ""}`}
         aria-pressed={isChosen}
-        title={offer.look.purpose}
+        title={offer.purpose ?? undefined}
         onPointerEnter={show}
         onPointerLeave={hide}
         onFocus={(event) => event.currentTarget.matches(":focus-visible") && show()}
@@ -39,7 +42,8 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
         onClick={onChoose}
       >
         <LookPicture
-          order={orderOf(worn)}
+          order={worn ? orderOf(worn) : null}
+          onSeen={() => setSeen(true)}
           width={shot.footage.width}
           stretch={stretch}
           label={`${offer.name} on this frame`}
@@ -60,23 +64,22 @@ export function LooksShelf() {
   const [chosen, setChosen] = useState<string | null>(null);
   const refresh = () => void client.invalidateQueries({ queryKey: ["looks"] });
   const offers = useMemo<Offer[]>(() => {
-    const kept = (library?.looks ?? []).map(({ id, look, revision }): Offer => ({
-      key: `look ${id}`,
+    const kept = (library?.looks ?? []).map(({ revision, ...entry }): Offer => ({
+      ...entry,
+      key: `look ${entry.id}`,
       group: revision === null ? "Ready" : "Own",
-      id,
-      name: look.name,
-      look,
-      revision,
+      kept: { in: "library", id: entry.id, revision },
     }));
     const worn = (library?.worn ?? [])
       .filter(({ shotId }) => shotId !== shot.id)
-      .map(({ shotId, look }): Offer => ({
+      .map(({ shotId, revision }): Offer => ({
         key: `shot ${shotId}`,
         group: "On other shots",
         id: shotId,
         name: shots.find(({ id }) => id === shotId)?.name ?? shotId,
-        look,
-        revision: null,
+        purpose: null,
+        tags: [],
+        kept: { in: "shot", id: shotId, revision },
       }));
     return [...kept, ...worn];
   }, [library, shot.id, shots]);

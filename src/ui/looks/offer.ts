@@ -1,4 +1,4 @@
-import type { Look } from "@/core/look/look";
+import type { KeptLook } from "./kept-look";
 
 /** Something that may be worn: by its place in the library, or as another shot wears it. */
 export interface Offer {
@@ -6,7 +6,7 @@ export interface Offer {
   group: "Ready" | "Own" | "On other shots";
   id: string;
   name: string;
-  look: Look;
-  /** Of one's own: what it is changed or removed by. */
-  revision: number | null;
+  purpose: string | null;
+  tags: readonly string[];
+  kept: KeptLook;
 }

@@ -1,11 +1,13 @@
 "use client";
 import { useState } from "react";
+import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
+import type { WornLook } from "@/contract/looks";
 import { type Step, useBench } from "../bench/store";
+import { api } from "../shared/api";
 import { DifferencesList } from "./differences-list";
 import { putOnShots } from "./put-on-shots";
-import { useLibrary } from "./use-library";
 import { useShelf } from "./use-shelf";
 
 interface Done {
@@ -17,7 +19,6 @@ interface Done {
 /** Puts what is offered on the shots that are chosen, and lists what changed, shot by shot. All of it is one step. */
 export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; names: Names; onDone(): void }) {
   const { shot, shots, look } = useShelf();
-  const library = useLibrary();
   const { changeWithOthers, undo, past } = useBench();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [done, setDone] = useState<{ shots: Done[]; step: Step | undefined } | null>(null);
@@ -29,8 +30,8 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
     setChosen(next);
   };
   const put = async () => {
-    setBusy(true);
-    const worn = (library?.worn ?? []).filter(({ shotId }) => chosen.has(shotId) && shotId !== shot.id);
+    const worn: WornLook[] = [];
+    for (const id of chosen) if (id !== shot.id) worn.push(await api.wornLook(id));
     const after = worn.map((entry) => ({ ...entry, look: puts(entry.look) }));
     const own = chosen.has(shot.id) ? puts(look) : look;
     if (await putOnShots(after)) {
@@ -47,7 +48,12 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
       setDone({ shots: [...here, ...told], step: useBench.getState().past.at(-1) });
       onDone();
     }
-    setBusy(false);
+  };
+  const start = () => {
+    setBusy(true);
+    void put()
+      .catch((error: Error) => toast.error(error.message))
+      .finally(() => setBusy(false));
   };
   if (done)
     return (
@@ -108,8 +114,8 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
       <button
         type="button"
         className="btn btn-xs btn-primary self-start"
-        disabled={!chosen.size || busy || !library}
-        onClick={() => void put()}
+        disabled={!chosen.size || busy}
+        onClick={start}
       >
         {chosen.size === 1 ? "Put on one shot" : `Put on ${chosen.size} shots`}
       </button>

@@ -4,14 +4,15 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
-import type { Still } from "@/contract/stills";
+import type { ListedStill } from "@/contract/stills";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
+import { fetchKeptLook } from "./kept-look";
 import { keepStill } from "./keep-still";
 import { useShelf } from "./use-shelf";
 
-function StillCard({ still, onChanged }: { still: Still; onChanged(): void }) {
+function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void }) {
   const { shots, look } = useShelf();
   const { change, compare, set } = useBench();
   const { id, shotId, frame, note } = still;
@@ -65,7 +66,12 @@ function StillCard({ still, onChanged }: { still: Still; onChanged(): void }) {
         <button
           type="button"
           className="btn btn-xs"
-          onClick={() => change(carried(still.look, look, "all", "instead"))}
+          onClick={() =>
+            fetchKeptLook({ in: "still", id }).then(
+              (own) => change(carried(own, look, "all", "instead")),
+              (error: Error) => toast.error(error.message),
+            )
+          }
         >
           Put on its look
         </button>

@@ -1,25 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { fromPlain } from "@/core/colour/transform/plain";
-import type { Look } from "@/core/look/look";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
 
-/** Gives the engine what looks name, outside the Bench: glass, and tables of their views. Null asks for nothing. Tells when it has it. */
-export function useGlassOf(looks: readonly Look[] | null): boolean {
+/** Gives the engine what looks name, outside the Bench: glass, and the tables they are seen through. Null asks for nothing. Tells when it has it. */
+export function useGlassOf(named: readonly string[] | null): boolean {
   const [isReady, setReady] = useState(false);
   const profiles = useQuery({
     queryKey: ["profiles"],
     queryFn: api.profiles,
     staleTime: Infinity,
-    enabled: looks !== null,
+    enabled: named !== null,
   });
-  const named = [...new Set((looks ?? []).flatMap(({ view }) => (view.kind === "lut" && view.lut ? [view.lut] : [])))];
   const tables = useQuery({
     queryKey: ["tables of looks", named],
-    queryFn: () => Promise.all(named.map(async (id) => [id, fromPlain(await api.table(id))] as const)),
+    queryFn: () => Promise.all(named!.map(async (id) => [id, fromPlain(await api.table(id))] as const)),
     staleTime: Infinity,
-    enabled: looks !== null,
+    enabled: named !== null,
   });
   useEffect(() => {
     if (!profiles.data || !tables.data || engineProblem()) return;
@@ -29,5 +27,5 @@ export function useGlassOf(looks: readonly Look[] | null): boolean {
     );
     setReady(true);
   }, [profiles.data, tables.data]);
-  return isReady && looks !== null;
+  return isReady && named !== null;
 }

@@ -1,30 +1,33 @@
 "use client";
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { takenOver } from "@/core/look/carry";
 import { differences } from "@/core/look/differences";
-import type { Version } from "@/contract/versions";
+import type { ListedVersion } from "@/contract/versions";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { DifferencesList } from "./differences-list";
+import { useKeptLook } from "./kept-look";
 import { LookPicture } from "./look-picture";
 import { useShelf } from "./use-shelf";
 
 const count = (of: number) => (of === 0 ? "As it is now" : of === 1 ? "1 thing differs" : `${of} things differ`);
 
-function VersionCard({ version, onChanged }: { version: Version; onChanged(): void }) {
+function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged(): void }) {
   const { shot, look, names, orderOf, stretch } = useShelf();
   const { change, compare, set } = useBench();
   const [open, setOpen] = useState(false);
-  const { id, number, name, note, body } = version;
-  const seen = { ...body, view: look.view };
-  const differs = differences(body, look, names);
+  const [isSeen, setSeen] = useState(false);
+  const { id, number, name, note } = version;
+  const body = useKeptLook({ in: "version", shotId: shot.id, id }, isSeen);
+  const seen = useMemo(() => body && { ...body, view: look.view }, [body, look.view]);
+  const differs = useMemo(() => body && differences(body, look, names), [body, look, names]);
   const failed = (error: Error) => toast.error(error.message);
   const put = (what: { name?: string; note?: string }) =>
     api.changeVersion(shot.id, version, what).catch(failed).then(onChanged);
-  const preview = () => set({ preview: { look: seen, name: `Version ${number}, ${name}` } });
+  const preview = () => seen && set({ preview: { look: seen, name: `Version ${number}, ${name}` } });
   return (
     <li className="grid grid-cols-[7.5rem_1fr] gap-2 border-t border-line pt-2">
       <div
@@ -33,7 +36,8 @@ function VersionCard({ version, onChanged }: { version: Version; onChanged(): vo
         title="Point at it to see it in the picture"
       >
         <LookPicture
-          order={orderOf(seen)}
+          order={seen ? orderOf(seen) : null}
+          onSeen={() => setSeen(true)}
           width={shot.footage.width}
           stretch={stretch}
           label={`Version ${number} on this frame`}
@@ -69,16 +73,16 @@ function VersionCard({ version, onChanged }: { version: Version; onChanged(): vo
           aria-expanded={open}
           onClick={() => setOpen(!open)}
         >
-          {count(differs.length)}
+          {differs ? count(differs.length) : "…"}
         </button>
       </div>
-      {open && (
+      {open && body && differs && (
         <div className="col-span-2">
           <DifferencesList differences={differs} onTake={(element) => change(takenOver(look, body, element))} />
         </div>
       )}
       <div className="col-span-2 flex flex-wrap gap-1">
-        <button type="button" className="btn btn-xs" onClick={() => change(body)}>
+        <button type="button" className="btn btn-xs" disabled={!body} onClick={() => change(body!)}>
           Return to it
         </button>
         <button

@@ -94,7 +94,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
     await api.addRender({
       shotId: shot.id,
       versionName: kept?.name ?? "the look as it is now",
-      look: kept?.body ?? shot.look,
+      look: kept ? (await api.version(shot.id, kept.id)).body : shot.look,
       format: kind,
       depth,
       compression,

@@ -10,8 +10,8 @@ import type { Library, LibraryLook, LookSaved, LooksPut, WornLook } from "@/cont
 import type { ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { ListedTable } from "@/contract/tables";
-import type { Still, StillOrder } from "@/contract/stills";
-import type { Version } from "@/contract/versions";
+import type { ListedStill, Still, StillOrder } from "@/contract/stills";
+import type { ListedVersion, Version } from "@/contract/versions";
 
 /** What the server did not do, and why; `more`: what it said beside that. */
 export class Refused extends Error {
@@ -55,22 +55,27 @@ export const api = {
   /** Saves a look above the one of `revision`. `leaving`: the request outlives the page. */
   saveLook: (id: string, look: Look, revision: number, leaving = false) =>
     call<LookSaved>(`/api/shots/${id}/look`, { ...json("PUT", { look, revision }), keepalive: leaving }),
+  version: (id: string, version: number) => call<Version>(`/api/shots/${id}/versions/${version}`),
   keepVersion: (id: string, look: Look, name?: string, note?: string) =>
-    call<Version>(`/api/shots/${id}/versions`, json("POST", { look, name, note })),
-  changeVersion: (id: string, { id: version, revision }: Version, change: { name?: string; note?: string }) =>
-    call<Version>(`/api/shots/${id}/versions/${version}`, json("PATCH", { ...change, revision })),
+    call<ListedVersion>(`/api/shots/${id}/versions`, json("POST", { look, name, note })),
+  changeVersion: (id: string, { id: version, revision }: ListedVersion, change: { name?: string; note?: string }) =>
+    call<ListedVersion>(`/api/shots/${id}/versions/${version}`, json("PATCH", { ...change, revision })),
   removeVersion: (id: string, version: number) => call(`/api/shots/${id}/versions/${version}`, { method: "DELETE" }),
   exportTable: (id: string, wanted: TableWanted) => call<TableMade>(`/api/shots/${id}/table`, json("POST", wanted)),
+  /** The look a shot wears now. */
+  wornLook: (id: string) => call<WornLook>(`/api/shots/${id}/look`),
   library: () => call<Library>("/api/looks"),
+  libraryLook: (id: string) => call<LibraryLook>(`/api/looks/${id}`),
   keepLook: (look: Look) => call<LibraryLook>("/api/looks", json("POST", { look })),
   changeLook: (id: string, look: Look, revision: number) =>
     call<LibraryLook>(`/api/looks/${id}`, json("PUT", { look, revision })),
   removeLook: (id: string) => call(`/api/looks/${id}`, { method: "DELETE" }),
   /** Puts looks on several shots, all or none, each in place of the one of its revision. */
   putLooks: (all: readonly WornLook[]) => call<LooksPut>("/api/looks/shots", json("PUT", all)),
-  stills: () => call<Still[]>("/api/stills"),
-  keepStill: (order: StillOrder) => call<Still>("/api/stills", json("POST", order)),
-  noteStill: (id: number, note: string) => call<Still>(`/api/stills/${id}`, json("PATCH", { note })),
+  stills: () => call<ListedStill[]>("/api/stills"),
+  still: (id: number) => call<Still>(`/api/stills/${id}`),
+  keepStill: (order: StillOrder) => call<ListedStill>("/api/stills", json("POST", order)),
+  noteStill: (id: number, note: string) => call<ListedStill>(`/api/stills/${id}`, json("PATCH", { note })),
   removeStill: (id: number) => call(`/api/stills/${id}`, { method: "DELETE" }),
   profiles: () => call<Profile[]>("/api/profiles"),
   renders: () => call<ListedRender[]>("/api/renders"),

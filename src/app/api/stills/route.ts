@@ -1,4 +1,4 @@
-import { keepStillBody, type Still } from "@/contract/stills";
+import { keepStillBody, type ListedStill } from "@/contract/stills";
 import { application } from "@/server/app/application";
 import { patienceOf } from "@/server/http/gate";
 import { readBody, respond } from "@/server/http/reply";
@@ -7,11 +7,11 @@ import { listStills } from "@/store/library";
 
 export const dynamic = "force-dynamic";
 
-export const GET = () => respond<Still[]>(async () => listStills((await application()).db));
+export const GET = () => respond<ListedStill[]>(async () => listStills((await application()).db));
 
 /** Makes a still of a frame with a look. */
 export const POST = (request: Request) =>
-  respond<Still>(async () => {
+  respond<ListedStill>(async () => {
     const order = await readBody(request, keepStillBody);
     return keepStill((await application()).db, order, patienceOf(request));
   });

@@ -1,9 +1,12 @@
 import { changeLookBody, type LibraryLook } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
-import { changeLook, removeLook } from "@/server/looks/library";
+import { changeLook, libraryLook, removeLook } from "@/server/looks/library";
 
 type Context = { params: Promise<{ id: string }> };
+
+export const GET = (_: Request, { params }: Context) =>
+  respond<LibraryLook>(async () => libraryLook((await application()).db, (await params).id));
 
 export const PUT = (request: Request, { params }: Context) =>
   respond<LibraryLook>(async () => {

@@ -4,7 +4,8 @@ import { application } from "@/server/app/application";
 import { notFound, respond } from "@/server/http/reply";
 import { removeShotNamed } from "@/server/shots/remove";
 import { toldShot } from "@/server/shots/shots";
-import { findShot, lookOf, versionsOf } from "@/store/queries";
+import { findShot, lookOf } from "@/store/queries";
+import { versionsOf } from "@/store/versions";
 
 export const dynamic = "force-dynamic";
 

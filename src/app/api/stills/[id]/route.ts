@@ -1,4 +1,4 @@
-import { noteStillBody, type Still } from "@/contract/stills";
+import { type ListedStill, noteStillBody, type Still } from "@/contract/stills";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
 import { removeStillNamed, stillNamed } from "@/server/stills/keep";
@@ -6,8 +6,12 @@ import { noteStill } from "@/store/library";
 
 type Context = { params: Promise<{ id: string }> };
 
+/** A still with the look that made it. */
+export const GET = (_: Request, { params }: Context) =>
+  respond<Still>(async () => stillNamed((await application()).db, (await params).id));
+
 export const PATCH = (request: Request, { params }: Context) =>
-  respond<Still>(async () => {
+  respond<ListedStill>(async () => {
     const { db } = await application();
     const { id } = await stillNamed(db, (await params).id);
     const { note } = await readBody(request, noteStillBody);

@@ -1,11 +1,17 @@
 import { lookOn } from "@/core/look/camera";
-import { type LookSaved, type LookStanding, saveLookBody } from "@/contract/looks";
+import { type LookSaved, type LookStanding, saveLookBody, type WornLook } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
+import { wornLook } from "@/server/looks/library";
 import { findShot, lookOf, saveLook } from "@/store/queries";
 
+type Context = { params: Promise<{ id: string }> };
+
+export const GET = (_: Request, { params }: Context) =>
+  respond<WornLook>(async () => wornLook((await application()).db, (await params).id));
+
 /** Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one is told. */
-export const PUT = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
+export const PUT = (request: Request, { params }: Context) =>
   respond<LookSaved>(async () => {
     const { id } = await params;
     const { db } = await application();

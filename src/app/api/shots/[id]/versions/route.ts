@@ -1,10 +1,11 @@
 import { application } from "@/server/app/application";
-import { keepVersionBody, type Version } from "@/contract/versions";
+import { keepVersionBody, type ListedVersion } from "@/contract/versions";
 import { notFound, readBody, respond } from "@/server/http/reply";
-import { findShot, keepVersion } from "@/store/queries";
+import { findShot } from "@/store/queries";
+import { keepVersion } from "@/store/versions";
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond<Version>(async () => {
+  respond<ListedVersion>(async () => {
     const { id } = await params;
     const { db } = await application();
     if (!(await findShot(db, id))) throw notFound(`The shot ${id}`);

@@ -1,13 +1,22 @@
-import { changeVersionBody, type Version } from "@/contract/versions";
+import { changeVersionBody, type ListedVersion, type Version } from "@/contract/versions";
 import { application } from "@/server/app/application";
 import { notFound, numberIn, readBody, Refusal, respond } from "@/server/http/reply";
 import { removeVersionNamed } from "@/server/shots/remove";
-import { changeVersion, findVersion } from "@/store/queries";
+import { changeVersion, findVersion } from "@/store/versions";
 
 type Context = { params: Promise<{ id: string; version: string }> };
 
-export const PATCH = (request: Request, { params }: Context) =>
+/** A version with its look. */
+export const GET = (_: Request, { params }: Context) =>
   respond<Version>(async () => {
+    const { id, version } = await params;
+    const found = await findVersion((await application()).db, id, numberIn(version, "The version"));
+    if (!found) throw notFound(`That version of ${id}`);
+    return found;
+  });
+
+export const PATCH = (request: Request, { params }: Context) =>
+  respond<ListedVersion>(async () => {
     const { id, version } = await params;
     const { db } = await application();
     const { revision, ...change } = await readBody(request, changeVersionBody);
