@@ -1,11 +1,12 @@
 import { z } from "zod";
+import { LARGEST_TABLE_TEXT } from "../core/colour/own-encoding";
 
-/** Largest table that is kept, bytes of text. */
-export const LARGEST_TABLE = 64 * 2 ** 20;
+/** Largest request with a table: its text, and what JSON and its name add, bytes. */
+export const LARGEST_TABLE = LARGEST_TABLE_TEXT * 1.25;
 
 /** PUT /api/tables: a `.cube` or CLF file. */
 export const tableBody = z
-  .object({ file: z.string().min(1).max(200), text: z.string().min(1).max(LARGEST_TABLE) })
+  .object({ file: z.string().min(1).max(200), text: z.string().min(1).max(LARGEST_TABLE_TEXT) })
   .strict();
 
 export interface ListedTable {

@@ -120,3 +120,17 @@ test.each([
   expect(parse).toThrow(FileError);
   expect(parse).toThrow(says);
 });
+
+describe("XML that would only take time", () => {
+  const clf = (inside: string, attributes = "") =>
+    `<?xml version="1.0"?><ProcessList id="a" compCLFversion="3.0" ${attributes}>${inside}</ProcessList>`;
+  const matrix = '<Matrix inBitDepth="32f" outBitDepth="32f"><Array dim="3 3">1 0 0 0 1 0 0 0 1</Array></Matrix>';
+  const many = Array.from({ length: 100 }, (_, i) => `a${i}="x"`).join(" ");
+  test.each([
+    ["steps", clf(matrix.repeat(65)), /a\.clf: has 65 steps; 64 are read/],
+    ["elements", clf("<Info/>".repeat(100_001)), /a\.clf: has more than 100000 elements/],
+    ["attributes", clf(matrix, many), /a\.clf: has an element with more than 64 attributes/],
+    ["depth", clf(`${"<Info>".repeat(5000)}${"</Info>".repeat(5000)}`), /a\.clf: is nested more than 32 deep/],
+  ])("is refused by its %s", (_, text, message) => expect(() => readClf("a.clf", text)).toThrow(message));
+  test("and as many as are read are", () => expect(readClf("a.clf", clf(matrix.repeat(64))).steps).toHaveLength(64));
+});

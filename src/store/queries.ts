@@ -1,29 +1,13 @@
 import { and, asc, desc, eq, getTableColumns, inArray, sql } from "drizzle-orm";
-import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Look } from "../core/look/look";
 import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
-import {
-  encodings,
-  footage,
-  looks,
-  productions,
-  profiles,
-  renders,
-  type RenderState,
-  shots,
-  stills,
-  tables,
-  versions,
-} from "./schema";
+import { footage, looks, productions, profiles, renders, type RenderState, shots, stills, versions } from "./schema";
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
 export type Render = typeof renders.$inferSelect;
 export type Production = typeof productions.$inferSelect;
-export type ViewTable = typeof tables.$inferSelect;
-/** A table as it is listed: without its text. */
-export type ListedTable = Pick<ViewTable, "id" | "name" | "file">;
 export type NewFootage = typeof footage.$inferInsert;
 export type NewShot = typeof shots.$inferInsert;
 
@@ -108,35 +92,6 @@ export const shotsOf = (db: Database, footageId: string): Promise<{ id: string; 
 export const removeFootage = async (db: Database, id: string): Promise<void> => {
   await db.delete(footage).where(eq(footage.id, id));
 };
-
-export const listEncodings = (db: Database) => db.select().from(encodings).orderBy(asc(encodings.name));
-
-export const putEncoding = (db: Database, body: OwnEncoding) =>
-  db
-    .insert(encodings)
-    .values({ id: body.id, name: body.name, body })
-    .onConflictDoUpdate({ target: encodings.id, set: { name: body.name, body } });
-
-export const removeEncoding = (db: Database, id: string) => db.delete(encodings).where(eq(encodings.id, id));
-
-export const shotsIn = (db: Database, encoding: string) =>
-  db.select({ id: shots.id }).from(shots).where(eq(shots.encoding, encoding));
-
-export const listTables = (db: Database): Promise<ListedTable[]> =>
-  db.select({ id: tables.id, name: tables.name, file: tables.file }).from(tables).orderBy(asc(tables.name));
-
-export async function findTable(db: Database, id: string): Promise<ViewTable | undefined> {
-  const [row] = await db.select().from(tables).where(eq(tables.id, id));
-  return row;
-}
-
-export const putTable = (db: Database, values: typeof tables.$inferInsert) =>
-  db
-    .insert(tables)
-    .values(values)
-    .onConflictDoUpdate({ target: tables.id, set: { name: values.name, file: values.file, text: values.text } });
-
-export const removeTable = (db: Database, id: string) => db.delete(tables).where(eq(tables.id, id));
 
 export async function lookOf(db: Database, shotId: string): Promise<StandingLook | undefined> {
   const [row] = await db.select().from(looks).where(eq(looks.shotId, shotId));

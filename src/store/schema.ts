@@ -1,5 +1,5 @@
 import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
-import type { OwnEncoding } from "../core/colour/own-encoding";
+import type { OwnEncoding, TableEncoding } from "../core/colour/own-encoding";
 import type { Gaps } from "../core/frame/gaps";
 import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
@@ -81,11 +81,17 @@ export const profiles = pgTable("profiles", {
   created,
 });
 
-/** Encodings the user made: a log curve with a matrix, or a table in its place. */
+/** An encoding the user made, a table without its text. */
+export type EncodingBody = Exclude<OwnEncoding, TableEncoding> | Omit<TableEncoding, "text">;
+
+/** Encodings the user made: a log curve with a matrix, or a table in its place, whose text lies beside it. */
 export const encodings = pgTable("encodings", {
   id: text("id").primaryKey(),
   name: text("name").notNull(),
-  body: jsonb("body").$type<OwnEncoding>().notNull(),
+  body: jsonb("body").$type<EncodingBody>().notNull(),
+  tableText: text("table_text"),
+  /** Of all that it is: another one does something else. */
+  digest: text("digest").notNull(),
   created,
 });
 
@@ -95,6 +101,8 @@ export const tables = pgTable("tables", {
   name: text("name").notNull(),
   file: text("file").notNull(),
   text: text("text").notNull(),
+  /** Of its text and file name. */
+  digest: text("digest").notNull(),
   created,
 });
 
@@ -149,8 +157,17 @@ export const stills = pgTable("stills", {
   created,
 });
 
+/** A shot with its footage, as they stood. */
+export interface KeptShot {
+  shot: typeof shots.$inferSelect;
+  footage: typeof footage.$inferSelect;
+}
+
 /** What a render takes by name, as it was when it was queued: what changes later changes nothing of it. */
 export interface RenderSnapshot {
+  /** The shot itself, and those laid over it by the names the look knows them under; left out in renders of before. */
+  own?: KeptShot;
+  plates?: ({ name: string } & KeptShot)[];
   profiles: Profile[];
   encodings: OwnEncoding[];
   tables: { id: string; file: string; text: string }[];

@@ -6,6 +6,7 @@ import { lookSchema } from "../core/look/look";
 import { hashOf, lookOf, scene, through } from "../testing/laboratory";
 import { addTestShot, openTestStore } from "../testing/store";
 import { openDatabase } from "./database";
+import * as colour from "./colour";
 import * as queries from "./queries";
 import * as versions from "./versions";
 
@@ -110,7 +111,7 @@ test("kept looks are brought along: areas get ids, what is timed in them goes by
   await now.close();
 });
 
-test.each([1, 2, 3, 4])("a database as it was after %i migrations opens, and what is in it stays", async (count) => {
+test.each([1, 2, 3, 4, 6])("a database as it was after %i migrations opens, and what is in it stays", async (count) => {
   const folder = mkdtempSync(join(tmpdir(), "halo-version-"));
   const { client } = await openDatabase(folder, migrationsUpTo(count));
   const look = JSON.stringify(lookOf([{ kind: "glow" }]));
@@ -122,6 +123,12 @@ test.each([1, 2, 3, 4])("a database as it was after %i migrations opens, and wha
       VALUES ('s', 'p', 'f', 'S', 'linear-ap1', 'test', 24.9, 14);
     INSERT INTO looks (shot_id, body) VALUES ('s', '${look}');`);
   await client.query(`INSERT INTO versions (shot_id, number, name, body) VALUES ('s', 1, 'v', $1)`, [look]);
+  const table = { format: "pale-halo-encoding", version: 1, kind: "table", id: "t", name: "T", file: "t.cube" };
+  const own = { ...table, text: "LUT_3D_SIZE 2", into: "srgb" };
+  if (count > 1) {
+    await client.query(`INSERT INTO encodings (id, name, body) VALUES ('t', 'T', $1)`, [JSON.stringify(own)]);
+    await client.exec(`INSERT INTO tables (id, name, file, text) VALUES ('n', 'N', 'n.cube', 'LUT_1D_SIZE 2')`);
+  }
   await client.close();
   const { client: now, db } = await openDatabase(folder, "src/store/migrations");
   const found = (await queries.findShot(db, "s"))!;
@@ -129,6 +136,11 @@ test.each([1, 2, 3, 4])("a database as it was after %i migrations opens, and wha
   expect(found.shot).toMatchObject({ squeeze: 1, gaps: "hold", depth: null, revision: 1 });
   expect((await queries.lookOf(db, "s"))!.look.elements[0]).toMatchObject({ kind: "glow" });
   expect(await versions.versionsOf(db, "s")).toMatchObject([{ number: 1, name: "v", revision: 1 }]);
+  if (count > 1) {
+    expect(await colour.findOwnEncoding(db, "t")).toEqual(own);
+    expect((await colour.listEncodings(db))[0]!.body).not.toHaveProperty("text");
+    expect(await colour.findTable(db, "n")).toMatchObject({ text: "LUT_1D_SIZE 2", digest: expect.any(String) });
+  }
   await now.close();
 });
 

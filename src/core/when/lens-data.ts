@@ -21,8 +21,8 @@ const HEADINGS: Record<Quantity | "frame" | "timeCode", readonly string[]> = {
   stop: ["tstop", "stop", "iris", "tnumber", "aperture"],
   focusDistance: ["focus", "focusm", "focusdistance", "focusdistancem", "distance", "distancem"],
 };
-/** Most rows that are read. */
-const MOST_ROWS = 100_000;
+/** Frames that lens data is read for at most: over an hour at 24 a second. */
+export const MAX_LENS_ROWS = 100_000;
 
 /** A shot's frames, as rows are matched to them. */
 export interface ShotFrames {
@@ -76,7 +76,7 @@ const MOST: Record<Quantity, number> = { focalLength: 1000, stop: 128, focusDist
  */
 export function readLensData(text: string, shot: ShotFrames): LensData {
   const table = tableOf(text);
-  if (table.length > MOST_ROWS) throw new Error(`has ${table.length} rows; up to ${MOST_ROWS} are read`);
+  if (table.length > MAX_LENS_ROWS) throw new Error(`has ${table.length} rows; up to ${MAX_LENS_ROWS} are read`);
   if (!table.length) throw new Error("has no rows");
   const columns = new Map(Object.keys(table[0]!).map((heading) => [named(heading), heading] as const));
   const told: string[] = Object.keys(table[0]!)
@@ -162,6 +162,8 @@ const ROUND = 4;
 export function lensTables(rows: readonly LensRow[]): Partial<Record<`lens.${Quantity}`, Timed>> {
   const first = rows[0]!.frame;
   const last = rows.at(-1)!.frame;
+  if (last - first >= MAX_LENS_ROWS)
+    throw new Error(`goes from frame ${first} to ${last}; up to ${MAX_LENS_ROWS} frames are read`);
   const byFrame = new Map(rows.map((row) => [row.frame, row]));
   return Object.fromEntries(
     LENS_QUANTITIES.flatMap((name) => {

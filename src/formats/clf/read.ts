@@ -5,6 +5,7 @@ import {
   type ExponentStyle,
   LARGEST_CUBE,
   LARGEST_LUT1D,
+  MAX_STEPS,
   type Step,
   type Transform,
 } from "../../core/colour/transform/transform";
@@ -60,6 +61,7 @@ export function readClf(file: string, text: string): Transform {
     );
   }
   if (!steps.length) throw bad("has no steps");
+  if (steps.length > MAX_STEPS) throw bad(`has ${steps.length} steps; ${MAX_STEPS} are read`);
   return { name: attributesOf(root).name ?? attributesOf(root).id ?? file.replace(/\.[^.]+$/, ""), steps };
 }
 

@@ -1,39 +1,49 @@
-import { createHash } from "node:crypto";
+import { LRUCache } from "lru-cache";
 import type { Encoding } from "../../core/colour/encodings";
-import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
-import { listEncodings } from "../../store/queries";
+import { findEncoding } from "../../core/colour/own-encoding";
+import { findEncodingBody, findOwnEncoding } from "../../store/colour";
 import type { Database } from "../../store/database";
+import type { EncodingOrder } from "../frames/tasks";
 import { notFound } from "../http/reply";
-import { encodingFrom } from "./own-encoding";
+import { sharedText } from "./shared-text";
 
-/** An encoding, and a name that changes when what it does changes. */
+/** What is known of an encoding without reading its table, and what the threads that read pictures are told of it. */
 export interface NamedEncoding {
-  encoding: Encoding;
-  /** What it is made from: its name, or what the user made. */
-  source: string | OwnEncoding;
-  revision: string;
+  label: string;
+  family: Encoding["family"];
+  /** Whether it is a table, which works one way only. */
+  table: boolean;
+  order: EncodingOrder;
 }
 
-const revisions = new Map<string, { body: string; built: NamedEncoding }>();
-
-function revised(body: OwnEncoding): NamedEncoding {
-  const text = JSON.stringify(body);
-  const kept = revisions.get(body.id);
-  if (kept?.body === text) return kept.built;
-  const built = {
-    encoding: encodingFrom(body),
-    source: body,
-    revision: `${body.id} ${createHash("sha256").update(text).digest("hex").slice(0, 12)}`,
-  };
-  revisions.set(body.id, { body: text, built });
-  return built;
-}
+/** Texts of tables that threads share, bytes. */
+const SHARED_BYTES = 64 * 2 ** 20;
+const made = new LRUCache<string, NamedEncoding>({
+  maxSize: SHARED_BYTES,
+  sizeCalculation: ({ order: { encoding } }) =>
+    1024 + (typeof encoding === "object" ? (encoding.text?.length ?? 0) : 0),
+});
 
 /** The encoding of this name, the user's own included. */
 export async function encodingNamed(db: Database, name: string): Promise<NamedEncoding> {
-  const own = findEncoding(name, new Map());
-  if (own) return { encoding: own, source: name, revision: name };
-  const made = (await listEncodings(db)).find(({ id }) => id === name);
-  if (!made) throw notFound(`The encoding “${name}”`);
-  return revised(made.body);
+  const known = findEncoding(name, new Map());
+  if (known)
+    return { label: known.label, family: known.family, table: false, order: { revision: name, encoding: name } };
+  const found = await findEncodingBody(db, name);
+  if (!found) throw notFound(`The encoding “${name}”`);
+  const revision = `${name} ${found.digest}`;
+  const before = made.get(revision);
+  if (before) return before;
+  const own = await findOwnEncoding(db, name);
+  if (!own) throw notFound(`The encoding “${name}”`);
+  const { body } = found;
+  const text = own.kind === "table" ? sharedText(own.text) : undefined;
+  const named: NamedEncoding = {
+    label: own.name,
+    family: "log",
+    table: own.kind === "table",
+    order: { revision, encoding: { body, text } },
+  };
+  made.set(revision, named);
+  return named;
 }

@@ -5,24 +5,15 @@ import { readClf } from "../../formats/clf/read";
 import { readCube } from "../../formats/cube/cube";
 import { FileError } from "../../formats/error";
 
-/** A table from the text of a `.cube` or CLF file. */
+/** A table from the text of a `.cube` or CLF file. Large ones take seconds: the server lets a thread do it (colour/read-table.ts). */
 export function readTable(file: string, text: string): Transform {
   if (/\.cube$/i.test(file)) return readCube(file, text);
   if (/\.(clf|xml)$/i.test(file)) return readClf(file, text);
   throw new FileError(file, "is not a table that is read; .cube and .clf are");
 }
 
-/** Parsed tables are kept by the object they came from: they are asked for with every frame. */
-const built = new WeakMap<OwnEncoding, Encoding>();
-
-export function encodingFrom(body: OwnEncoding): Encoding {
-  let encoding = built.get(body);
-  if (!encoding) {
-    encoding = body.kind === "log" ? logEncoding(body) : tableEncoding(body, readTable(body.file, body.text));
-    built.set(body, encoding);
-  }
-  return encoding;
-}
+export const encodingFrom = (body: OwnEncoding): Encoding =>
+  body.kind === "log" ? logEncoding(body) : tableEncoding(body, readTable(body.file, body.text));
 
 export const encodingsFrom = (bodies: OwnEncoding[]): Map<string, Encoding> =>
   new Map(bodies.map((body) => [body.id, encodingFrom(body)]));

@@ -1,8 +1,11 @@
 import type { Look } from "../../core/look/look";
 import type { Database } from "../../store/database";
-import { findTable, listTables, putTable } from "../../store/queries";
+import { findTable, listTables, putTable } from "../../store/colour";
 import { inTurn } from "../storage/turn";
-import { readTable } from "./own-encoding";
+import type { ViewTable } from "../frames/tasks";
+import type { Patience } from "../http/gate";
+import { checkTable } from "./read-table";
+import { sharedText } from "./shared-text";
 
 /** The table a look is seen through, whole; none where it is seen without one, or it is not there. */
 export async function tablesFor(
@@ -12,6 +15,19 @@ export async function tablesFor(
   const found = view.kind === "lut" && view.lut ? await findTable(db, view.lut) : undefined;
   return found ? [{ id: found.id, file: found.file, text: found.text }] : [];
 }
+
+/** As threads that read pictures are told of it. */
+export async function viewTablesFor(db: Database, look: Pick<Look, "view">): Promise<ViewTable[]> {
+  const id = look.view.kind === "lut" ? look.view.lut : undefined;
+  const found = id ? await findTable(db, id) : undefined;
+  return found ? [viewTable(found, found.digest)] : [];
+}
+
+/** A table that is kept with a render, or in the library. */
+export const viewTable = (
+  { id, file, text }: { id: string; file: string; text: string },
+  revision: string,
+): ViewTable => ({ id, file, revision, text: sharedText(text) });
 
 const LONGEST_ID = 60;
 
@@ -32,9 +48,10 @@ export const keepTable = (
   db: Database,
   file: string,
   text: string,
+  patience: Patience,
 ): Promise<{ id: string; name: string; file: string }> =>
   inTurn("tables", async () => {
-    const { name } = readTable(file, text);
+    const name = await checkTable(file, text, patience);
     const all = await listTables(db);
     const taken = new Set(all.filter((entry) => entry.file !== file).map(({ id }) => id));
     const own = all.find((entry) => entry.file === file)?.id;

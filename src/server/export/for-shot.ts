@@ -4,7 +4,8 @@ import { lookOn } from "../../core/look/camera";
 import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
-import { orderOf, placeIn } from "../frames/frames";
+import { viewTablesFor } from "../colour/tables";
+import { placeIn } from "../frames/frames";
 import { readers } from "../frames/pool";
 import type { Patience } from "../http/gate";
 import { Refusal } from "../http/reply";
@@ -22,14 +23,15 @@ export async function exportForShot(
   patience: Patience,
 ): Promise<TableMade> {
   const [encoded, input] = await Promise.all([encodingNamed(db, shot.encoding), encodingNamed(db, name)]);
-  const problem = tableProblem({ format: wanted.format, input: input.encoding });
+  const problem = tableProblem({ format: wanted.format, input });
   if (problem) throw new Refusal(400, problem);
   const place = placeIn({ shot, footage, encoded }, wanted.frame);
-  const { profiles, tables } = await snapshotOf(db, look, shot.encoding, null);
+  const { profiles } = await snapshotOf(db, look, { shot, footage }, null);
+  const tables = await viewTablesFor(db, look);
   const task = {
     place,
-    encoding: orderOf(encoded),
-    input: orderOf(input),
+    encoding: encoded.order,
+    input: input.order,
     look: lookOn(look, shot),
     profiles,
     tables,

@@ -27,7 +27,13 @@ export interface TableOrder {
 }
 
 /** What an order asks for that its format does not hold, or null. */
-export const tableProblem = ({ format, input }: Pick<TableOrder, "format" | "input">): string | null => {
+export const tableProblem = ({
+  format,
+  input,
+}: {
+  format: TableOrder["format"];
+  input: { label: string; family: string; table?: unknown };
+}): string | null => {
   if (input.table) return `“${input.label}” is a table, which works one way only; choose another encoding`;
   if (format === "cube" && input.family === "linear")
     return "A .cube table takes in code values from 0 to 1, and light has no end: choose a log encoding such as acescct, or clf";

@@ -46,8 +46,6 @@ const PIXEL_BYTES = 16;
 /** What reading a frame takes in memory, against what it is when read. */
 const READING = 3;
 
-export const orderOf = ({ revision, source }: NamedEncoding) => ({ revision, encoding: source });
-
 /** Where a frame of a shot is read from. Throws Refusal where there is none of that number. */
 export function placeIn({ shot, footage }: ShotAsRead, frame: number) {
   if (!hasFrame(framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }), frame))
@@ -77,7 +75,7 @@ async function workingFrame(
 ): Promise<Sent> {
   const { shot, footage, encoded } = from;
   const place = placeIn(from, frame);
-  const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
+  const base = [footage.id, encoded.order.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
   const key = `${base} ${divide}`;
   const found = ready.get(key);
   if (found) return found;
@@ -85,7 +83,7 @@ async function workingFrame(
   const read = (whole?: SharedFrame) =>
     readers().run(
       "frame",
-      { place, encoding: orderOf(encoded), plane, divide, whole },
+      { place, encoding: encoded.order, plane, divide, whole },
       { key, name: basename(place.path), weight, ...patience },
     );
   try {
@@ -160,12 +158,12 @@ export async function thumbnail(
   patience: Patience,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { shot, footage, encoded } = from;
-  const base = [footage.id, encoded.revision, shot.gaps, shot.depthChannel, frame, "light"].join(" ");
+  const base = [footage.id, encoded.order.revision, shot.gaps, shot.depthChannel, frame, "light"].join(" ");
   const key = `thumbnail ${base} ${wanted}`;
   const found = thumbnails.get(key);
   if (found) return found;
   const place = placeIn(from, frame);
-  const task = { place, encoding: orderOf(encoded), width: wanted, whole: wholes.get(base) };
+  const task = { place, encoding: encoded.order, width: wanted, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
     .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })

@@ -2,17 +2,23 @@ import { stat } from "node:fs/promises";
 import { setPriority } from "node:os";
 import { basename } from "node:path";
 import { parentPort } from "node:worker_threads";
+import { LRUCache } from "lru-cache";
 import { type Encoding, encodingByName } from "../../core/colour/encodings";
-import { findEncoding } from "../../core/colour/own-encoding";
+import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
+import { toPlain } from "../../core/colour/transform/plain";
+import type { Transform } from "../../core/colour/transform/transform";
 import { compile } from "../../core/compile/compile";
 import { decodeImage } from "../../core/image/decode";
 import { depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
 import { codesOf, lightOfCodes } from "../../core/image/codes";
 import { packCodes, packSamples } from "../../core/image/samples";
-import { cabinetOf } from "../../core/profile/profiles";
+import { cabinetOf, type Profile } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
+import { readCdl } from "../../formats/cdl/cdl";
 import { formatOf, loadImage } from "../../formats/formats";
 import { encodingFrom, readTable } from "../colour/own-encoding";
+import { greyRamp } from "../colour/ramp";
+import { textOf } from "../colour/shared-text";
 import { type NodeEngine, startEngine } from "../engine/engine";
 import { guessEncoding } from "../shots/encoding";
 import { loadPlace } from "../shots/source";
@@ -20,7 +26,19 @@ import { exportTable } from "../export/table";
 import { collect } from "../render/collect";
 import { jpegOf } from "./display";
 import { dividedSize, shrinkInto } from "./shrink";
-import type { Answer, Done, EncodingOrder, FramePlace, Kind, Order, PlaneName, SharedFrame, Task } from "./tasks";
+import type {
+  Answer,
+  Done,
+  EncodingOrder,
+  FramePlace,
+  Kind,
+  Order,
+  PlaneName,
+  SharedFrame,
+  TableText,
+  Task,
+  ViewTable,
+} from "./tasks";
 
 /** A thread that reads pictures, one after another, so that no request waits while another's file is unpacked. */
 
@@ -31,11 +49,30 @@ if (process.platform === "linux") setPriority(0, NICE);
 const ENCODINGS_KEPT = 32;
 const encodings = new Map<string, Encoding>();
 
+const wholeEncoding = ({ body, text }: Exclude<EncodingOrder["encoding"], string>): OwnEncoding =>
+  body.kind === "log" ? body : { ...body, text: textOf(text!) };
+
+const TABLES_KEPT = 8;
+const transforms = new LRUCache<string, Transform>({ max: TABLES_KEPT });
+
+function transformOf({ revision, file, text }: TableText): Transform {
+  const transform = transforms.get(revision) ?? readTable(file, textOf(text));
+  transforms.set(revision, transform);
+  return transform;
+}
+
+/** Glass, and the tables that looks are seen through. */
+const glassOf = (profiles: Profile[], tables: readonly ViewTable[]) =>
+  cabinetOf(
+    profiles,
+    tables.map((table) => [table.id, transformOf(table)] as const),
+  );
+
 /** Tables take a while to read: what was asked for before is kept. */
 function encodingOf({ revision, encoding }: EncodingOrder): Encoding {
   const before = encodings.get(revision);
   if (before) return before;
-  const found = typeof encoding === "string" ? findEncoding(encoding) : encodingFrom(encoding);
+  const found = typeof encoding === "string" ? findEncoding(encoding) : encodingFrom(wholeEncoding(encoding));
   if (!found) throw new Error(`There is no encoding “${String(encoding)}”`);
   if (encodings.size >= ENCODINGS_KEPT) encodings.clear();
   encodings.set(revision, found);
@@ -77,10 +114,7 @@ async function rendered({ place, look, tables, frame }: Task["rendered"]): Promi
   const { width, height } = image;
   if (!look) return { width, height, codes: new Uint8Array(quantise(normalised(image.pixels), "8")) };
   const { frame: light } = decodeImage(image, encodingByName("linear-ap1"));
-  const cabinet = cabinetOf(
-    [],
-    tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
-  );
+  const cabinet = glassOf([], tables);
   engine ??= startEngine(1);
   const request = { width, height, frame, sourceKey: `${place.path} ${place.choice.frame ?? 0}` };
   const plan = compile({ ...look, elements: [] }, cabinet, request, { kind: "display" });
@@ -99,10 +133,7 @@ async function table({
 }: Task["table"]): Promise<Done["table"]> {
   const whole = await wholeOf(place, encoding, "light");
   const small = smaller(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
-  const cabinet = cabinetOf(
-    profiles,
-    tables.map(({ id, file, text }) => [id, readTable(file, text)] as const),
-  );
+  const cabinet = glassOf(profiles, tables);
   engine ??= startEngine(1);
   return exportTable(engine.engine, look, cabinet, { ...wanted, input: encodingOf(input) }, small);
 }
@@ -132,6 +163,13 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
     const about = { width, height, depth, channels, parts: names, framesPerSecond, timeCode, frames, bytes: size };
     return { ...about, format, ...guessEncoding(image) };
   },
+  async transform({ table }) {
+    const transform = transformOf(table);
+    const json = new TextEncoder().encode(JSON.stringify(toPlain(transform)));
+    return { name: transform.name, json };
+  },
+  corrections: ({ file, text }) => Promise.resolve(readCdl(file, text)),
+  ramp: ({ encoding }) => Promise.resolve(greyRamp(encodingOf(encoding))),
   rendered,
   table,
 };
@@ -148,9 +186,17 @@ const bytesOf = (answer: Answer) =>
   "done" in answer && "whole" in answer.done ? 2 * answer.done.whole.data.byteLength : OTHER_BYTES;
 const OTHER_BYTES = 8 * 2 ** 20;
 
+/** What an order is about, for messages. */
+function fileOf({ task }: Order): string {
+  if ("place" in task) return task.place.path;
+  if ("path" in task) return task.path;
+  if ("table" in task) return task.table.file;
+  return "file" in task ? task.file : task.encoding.revision;
+}
+
 function answerTo(error: unknown, order: Order): Answer {
   if (error instanceof FileError) return { failed: { file: error.file, reason: error.reason } };
-  const path = "place" in order.task ? order.task.place.path : order.task.path;
+  const path = fileOf(order);
   if (error instanceof RangeError)
     return { failed: { file: basename(path), reason: "takes more memory than there is" } };
   return { broken: `${basename(path)}: ${(error as Error).stack ?? String(error)}` };

@@ -1,4 +1,6 @@
-import type { OwnEncoding } from "../../core/colour/own-encoding";
+import type { Correction } from "../../core/colour/correction";
+import type { EncodingBody } from "../../store/schema";
+import type { SharedText } from "../colour/shared-text";
 import type { TableMade, TableWanted } from "../../contract/export";
 import type { Profile } from "../../core/profile/profiles";
 import type { Look } from "../../core/look/look";
@@ -8,11 +10,20 @@ import type { Choice } from "../../formats/format";
 
 /** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
 
-/** An encoding by its name, or what the user made of one; `revision` changes when what it does changes. */
+/** An encoding by its name, or what the user made of one, a table's text apart; `revision` changes when what it does changes. */
 export interface EncodingOrder {
   revision: string;
-  encoding: string | OwnEncoding;
+  encoding: string | { body: EncodingBody; text?: SharedText };
 }
+
+/** A table's text; `revision` changes when what it does changes. */
+export interface TableText {
+  file: string;
+  revision: string;
+  text: SharedText;
+}
+/** A table that a look is seen through, by the id the look knows it under. */
+export type ViewTable = TableText & { id: string };
 
 /** Light, or distance along the axis (m, in every lane). */
 export type PlaneName = "light" | "depth";
@@ -50,14 +61,20 @@ export interface Task {
     input: EncodingOrder;
     look: Look;
     profiles: Profile[];
-    tables: { id: string; file: string; text: string }[];
+    tables: ViewTable[];
     wanted: Omit<TableWanted, "look" | "input">;
   };
+  /** A table's text read. */
+  transform: { table: TableText };
+  /** ASC CDL read. */
+  corrections: { file: string; text: string };
+  /** Working light of grey code values. */
+  ramp: { encoding: EncodingOrder };
   /** A rendered frame as a display shows it; working light goes through the look's view. */
   rendered: {
     place: FramePlace;
     look: Look | null;
-    tables: { id: string; file: string; text: string }[];
+    tables: ViewTable[];
     frame: number;
   };
 }
@@ -89,6 +106,10 @@ export interface Done {
   thumbnail: Uint8Array<ArrayBuffer>;
   check: Checked;
   table: TableMade;
+  /** Its name, and its steps as JSON. */
+  transform: { name: string; json: Uint8Array<ArrayBuffer> };
+  corrections: Correction[];
+  ramp: { codes: number[]; light: number[] };
   rendered: { width: number; height: number; codes: Uint8Array<ArrayBuffer> };
 }
 

@@ -60,7 +60,8 @@ describe("what is refused before its body is read", () => {
     const send = (url: string, length: number) => asked("PUT", url, { ...own, "content-length": String(length) });
     expect(send("/api/shots/x/look", 17 * 2 ** 20)).toBe(413);
     expect(send("/api/shots/x/look", NaN)).toBe(413);
-    expect(send("/api/tables", 60 * 2 ** 20)).toBe(null);
+    expect(send("/api/tables", 18 * 2 ** 20)).toBe(null);
+    expect(send("/api/tables", 21 * 2 ** 20)).toBe(413);
     expect(send("/api/intake/batch-one/files/a.exr?at=0", 1.4 * 2 ** 30)).toBe(null);
     expect(send("/api/intake/batch-one/files/a.exr", 1.6 * 2 ** 30)).toBe(413);
     expect(send("/api/renders/1/movie", 3.9 * 2 ** 30)).toBe(null);

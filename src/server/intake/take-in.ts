@@ -84,7 +84,7 @@ async function addGroup(
     await discard(building);
   }
   const encoding = chosen ?? group.encoding;
-  const { family } = (await encodingNamed(db, encoding)).encoding;
+  const { family } = await encodingNamed(db, encoding);
   const shot = `shot-${randomBytes(4).toString("hex")}`;
   const name =
     shownName(pattern)

@@ -4,7 +4,7 @@ import type { Database } from "../../store/database";
 import { findRender, type Render } from "../../store/queries";
 import { parseStored } from "../shots/sequence";
 import { placeFor, sourceFor } from "../shots/source";
-import { tablesFor } from "../colour/tables";
+import { viewTable, viewTablesFor } from "../colour/tables";
 import { readers } from "../frames/pool";
 import type { Done } from "../frames/tasks";
 import type { Patience } from "../http/gate";
@@ -41,7 +41,8 @@ export async function renderedFrame(
   const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
   const place = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);
-  const tables = isLight ? (render.snapshot?.tables ?? (await tablesFor(db, render.look))) : [];
+  const kept = render.snapshot?.tables.map((table) => viewTable(table, `render ${render.id} ${table.id}`));
+  const tables = isLight ? (kept ?? (await viewTablesFor(db, render.look))) : [];
   const task = { place, look: isLight ? render.look : null, tables, frame };
   return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...patience });
 }

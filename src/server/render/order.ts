@@ -1,9 +1,7 @@
 import type { Database } from "../../store/database";
-import { findShot, type FoundShot } from "../../store/queries";
-import type { RenderSnapshot } from "../../store/schema";
+import type { KeptShot, RenderSnapshot } from "../../store/schema";
 import type { Depth } from "../../core/image/image";
 import type { Ranges } from "../../core/frame/ranges";
-import { platesIn } from "../../core/look/glass";
 import type { Look } from "../../core/look/look";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { snapshotOf } from "./snapshot";
@@ -25,29 +23,28 @@ export interface Making {
   snapshot?: RenderSnapshot | null;
 }
 
-/** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
-async function platesOf(db: Database, look: Look): Promise<RenderOrder["plates"]> {
-  const names = [...new Set(platesIn(look))];
-  const found = await Promise.all(names.map(async (name) => ({ name, found: await findShot(db, name) })));
-  return found.flatMap(({ name, found }) => {
-    if (!found) return [];
-    const { shot, footage } = found;
-    const frames = framesOfShot(footage, shot);
-    const choice = choiceFor(shot, footage);
-    return [{ name, source: sourceOf(footage), frames, choice, gaps: shot.gaps, encoding: shot.encoding }];
-  });
-}
+const plateOrder = ({ name, shot, footage }: { name: string } & KeptShot): RenderOrder["plates"][number] => ({
+  name,
+  source: sourceOf(footage),
+  frames: framesOfShot(footage, shot),
+  choice: choiceFor(shot, footage),
+  gaps: shot.gaps,
+  encoding: shot.encoding,
+});
 
 /** All that the thread which renders must be told. */
 export async function renderOrder(
   db: Database,
-  { shot, footage }: Pick<FoundShot, "shot" | "footage">,
+  standing: KeptShot,
   { look, frames, output, encoding, depth, compression, frameRate, snapshot }: Making,
 ): Promise<RenderOrder> {
+  const now = snapshot?.own && snapshot.plates ? null : await snapshotOf(db, look, standing, encoding);
+  const { own, plates, ...kept } = { ...now, ...snapshot } as Required<RenderSnapshot>;
+  const { shot, footage } = own;
   return {
     look,
-    ...(snapshot ?? (await snapshotOf(db, look, shot.encoding, encoding))),
-    plates: await platesOf(db, look),
+    ...kept,
+    plates: plates.map(plateOrder),
     frames,
     source: sourceOf(footage),
     shot: framesOfShot(footage, shot),

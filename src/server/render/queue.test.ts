@@ -5,18 +5,11 @@ import { afterEach, describe, expect, test, vi } from "vitest";
 import type { OwnEncoding } from "../../core/colour/own-encoding";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { demoProfiles } from "../../demo/glass/profiles";
-import {
-  addProfiles,
-  findRender,
-  listRenders,
-  moveRender,
-  putEncoding,
-  putTable,
-  removeShot,
-  updateShots,
-} from "../../store/queries";
+import { addProfiles, findRender, listRenders, moveRender, removeShot, updateShots } from "../../store/queries";
+import { putEncoding, putTable } from "../../store/colour";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
+import { removeShotNamed } from "../shots/remove";
 import { RenderQueue } from "./queue";
 import type { RenderOrder } from "./worker";
 
@@ -129,18 +122,29 @@ describe("the queue", () => {
     close = () => queue.stop();
     const first = await queue.add(order("hangs"));
     const glass = lookOf([{ kind: "diffusion", params: { profile: "milkglass" } }], { profile: "orrin-vale-50" });
-    const look = { ...glass, name: "good", view: { ...glass.view, kind: "lut" as const, lut: "night" } };
+    await addTestShot(db, "p", { frames: [[1, 3]] });
+    const plate = lookOf([{ kind: "plate", params: { footage: "p" } }]).elements;
+    const look = {
+      ...glass,
+      elements: [...glass.elements, ...plate],
+      name: "good",
+      view: { ...glass.view, kind: "lut" as const, lut: "night" },
+    };
     const second = await queue.add({ ...order("good"), look });
     await vi.waitFor(async () => expect((await findRender(db, first.id))!.state).toBe("running"), 10_000);
     await putEncoding(db, log(0.4));
     await putTable(db, { id: "night", name: "Night", file: "night.cube", text: "after" });
-    await updateShots(db, ["s"], { encoding: "srgb" });
+    await updateShots(db, ["s"], { encoding: "srgb", gaps: "black" });
+    await updateShots(db, ["p"], { encoding: "linear-ap1", firstFrame: 2 });
+    await expect(removeShotNamed(db, "p")).rejects.toThrow(`p is laid over render ${second.id}`);
     await queue.cancel(first.id);
     await vi.waitFor(async () => expect((await findRender(db, second.id))!.state).toBe("done"), 10_000);
     expect(orders[1]).toMatchObject({
       encoding: "own-log",
       encodings: [log(0.2)],
       tables: [{ id: "night", text: "before" }],
+      gaps: "hold",
+      plates: [{ name: "p", encoding: "srgb", frames: [[1, 3]] }],
     });
     expect(orders[1]!.profiles.map(({ id }) => id).sort()).toEqual(["milkglass", "orrin-vale-50"]);
     const [listed] = await listRenders(db);

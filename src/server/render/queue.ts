@@ -110,7 +110,7 @@ export class RenderQueue {
   async add(order: Omit<Parameters<typeof addRender>[1], "snapshot">): Promise<Render> {
     const found = await findShot(this.db, order.shotId);
     const encoding = order.encoding ?? null;
-    const snapshot = found && (await snapshotOf(this.db, order.look, found.shot.encoding, encoding));
+    const snapshot = found && (await snapshotOf(this.db, order.look, found, encoding));
     const render = await addRender(this.db, { ...order, snapshot });
     this.start();
     void this.ready!.then(() => this.persist(`send ${render.id}`, () => this.send(render.id)));

@@ -2,24 +2,35 @@ import { filterOf, platesIn } from "../../core/look/glass";
 import type { Look, LookElement } from "../../core/look/look";
 import { tablesFor } from "../colour/tables";
 import type { Database } from "../../store/database";
-import { findShot, listEncodings, listProfiles } from "../../store/queries";
-import type { RenderSnapshot } from "../../store/schema";
+import { findOwnEncoding } from "../../store/colour";
+import { findShot, listProfiles } from "../../store/queries";
+import type { KeptShot, RenderSnapshot } from "../../store/schema";
+
+/** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
+async function platesOf(db: Database, look: Look): Promise<({ name: string } & KeptShot)[]> {
+  const names = [...new Set(platesIn(look))];
+  const found = await Promise.all(names.map(async (name) => ({ name, found: await findShot(db, name) })));
+  return found.flatMap(({ name, found }) => (found ? [{ name, shot: found.shot, footage: found.footage }] : []));
+}
 
 /** What a render of a look takes by name, as it stands now: its glass, encodings and table. */
 export async function snapshotOf(
   db: Database,
   look: Look,
-  encoding: string,
+  { shot, footage }: KeptShot,
   outEncoding: string | null,
-): Promise<RenderSnapshot> {
+): Promise<Required<RenderSnapshot>> {
+  const { encoding } = shot;
   const glass = new Set([look.lens.profile, ...(look.elements as LookElement[]).map(filterOf)]);
-  const plates = await Promise.all(platesIn(look).map((id) => findShot(db, id)));
-  const codes = new Set([encoding, outEncoding, ...plates.map((found) => found?.shot.encoding)]);
+  const plates = await platesOf(db, look);
+  const codes = new Set([encoding, outEncoding, ...plates.map((plate) => plate.shot.encoding)]);
   const profiles = await listProfiles(db);
-  const encodings = await listEncodings(db);
+  const encodings = await Promise.all([...codes].map((id) => (id ? findOwnEncoding(db, id) : undefined)));
   return {
+    own: { shot, footage },
+    plates,
     profiles: profiles.filter(({ id, name }) => glass.has(id) || glass.has(name)).map(({ body }) => body),
-    encodings: encodings.filter(({ id }) => codes.has(id)).map(({ body }) => body),
+    encodings: encodings.filter((body) => body !== undefined),
     tables: await tablesFor(db, look),
     encoding,
   };

@@ -2,12 +2,14 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, writeFileSync } from "
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
-import { addRender, findFootage, findShot, listTables, moveRender, putTable } from "../../store/queries";
+import { listTables, putTable } from "../../store/colour";
+import { addRender, findFootage, findShot, moveRender } from "../../store/queries";
 import { keepVersion } from "../../store/versions";
 import { addStill, keepLibraryLook, removeLibraryLook, removeStill } from "../../store/library";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { keepTable } from "../colour/tables";
+import { steadyNow } from "../http/steady";
 import { keepContent } from "../storage/content";
 import {
   removeFootageNamed,
@@ -100,7 +102,7 @@ test("tables whose names differ only in letters that ids drop are two tables; on
   await addTestShot(db, "s", { look: lookOf([], {}, undefined, { kind: "lut", lut: "druck-1" }) });
   const ids = [];
   for (const file of ["Druck 1.cube", "druck_1.cube", "DRÜCK-1.cube", "Druck 1.cube"])
-    ids.push((await keepTable(db, file, cube(file))).id);
+    ids.push((await keepTable(db, file, cube(file), { until: steadyNow() + 60_000 })).id);
   expect(ids).toEqual(["druck-1", "druck-1-2", "dr-ck-1", "druck-1"]);
   expect((await listTables(db)).map(({ file }) => file).sort()).toEqual([
     "DRÜCK-1.cube",

@@ -7,16 +7,15 @@ import type { Database } from "../../store/database";
 import {
   findFootage,
   findShot,
-  findTable,
   type Footage,
   listShots,
   removeFootage,
   removeRender,
   removeShot,
-  removeTable,
   rendersOf,
   shotsOf,
 } from "../../store/queries";
+import { findTable, removeTable } from "../../store/colour";
 import { findVersion, removeVersion, versionsOf } from "../../store/versions";
 import { looksThatUse } from "../../store/uses";
 import { sourceOf } from "./shot";

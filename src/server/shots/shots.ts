@@ -45,7 +45,7 @@ export async function changeShots(
   for (const entry of found) checkChange(entry!, change);
   const stale = found.find((entry) => (revisions[entry!.shot.id] ?? entry!.shot.revision) !== entry!.shot.revision);
   if (stale) throw conflict(stale.shot.name);
-  const encoding = change.encoding === undefined ? null : (await encodingNamed(db, change.encoding)).encoding;
+  const encoding = change.encoding === undefined ? null : await encodingNamed(db, change.encoding);
   const row: RowChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
   const now = await updateShots(db, ids, row, revisions);
   if (!now) throw conflict(found[0]!.shot.name);

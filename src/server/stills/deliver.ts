@@ -5,7 +5,7 @@ import type { Database } from "../../store/database";
 import type { ListedStill, Still } from "../../store/library";
 import { findShot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
-import { tablesFor } from "../colour/tables";
+import { viewTablesFor } from "../colour/tables";
 import { placeIn, type ShotAsRead } from "../frames/frames";
 import { readers } from "../frames/pool";
 import type { Patience } from "../http/gate";
@@ -52,7 +52,7 @@ export async function stillPicture(
 ): Promise<Buffer> {
   const from = await stillAsRead(db, still);
   const place = placeIn(from, still.frame);
-  const tables = await tablesFor(db, still.look);
+  const tables = await viewTablesFor(db, still.look);
   const task = { place, look: still.look, tables, frame: still.frame };
   const key = `still ${still.id}`;
   const weight = still.width * still.height * PIXEL_BYTES;

@@ -1,6 +1,6 @@
 "use client";
 import { FileUp, Film } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { firstOf, lastOf } from "@/core/frame/ranges";
 import { withLensData } from "@/core/look/edit";
@@ -36,8 +36,13 @@ export function LensDataFields() {
       setProblem(`${chosen.name}: ${(error as Error).message}`);
     }
   };
+  // Headers of a long shot take a while: what is no longer waited for is not read.
+  const reading = useRef<AbortController | null>(null);
+  useEffect(() => () => reading.current?.abort(), []);
   const fromFootage = async () => {
-    const { rows, sensor } = await api.lensData(shot.id);
+    reading.current?.abort();
+    reading.current = new AbortController();
+    const { rows, sensor } = await api.lensData(shot.id, reading.current.signal);
     if (!rows.length) return setProblem("The footage’s own headers say nothing of the lens");
     put(rows, sensor ? [`the headers name a sensor of ${sensor.width} × ${sensor.height} mm`] : []);
   };
@@ -51,7 +56,9 @@ export function LensDataFields() {
         <button
           type="button"
           className="btn btn-xs"
-          onClick={() => fromFootage().catch((error: Error) => setProblem(error.message))}
+          onClick={() =>
+            fromFootage().catch((error: Error) => error.name !== "AbortError" && setProblem(error.message))
+          }
         >
           <Film size={12} /> From the footage
         </button>

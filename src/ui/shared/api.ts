@@ -101,7 +101,7 @@ export const api = {
       body,
       signal,
     }),
-  lensData: (id: string) => call<RecordedLensData>(`/api/shots/${id}/lens-data`),
+  lensData: (id: string, signal?: AbortSignal) => call<RecordedLensData>(`/api/shots/${id}/lens-data`, { signal }),
   finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
   takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),
   leave: (batch: string) => call(`/api/intake/${batch}`, { method: "DELETE" }),

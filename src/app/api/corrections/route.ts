@@ -1,12 +1,14 @@
 import { readCorrectionsBody, writeCorrectionsBody } from "@/contract/corrections";
-import { readCdl, writeCdl } from "@/formats/cdl/cdl";
+import { writeCdl } from "@/formats/cdl/cdl";
+import { readCorrections } from "@/server/colour/read-table";
+import { patienceOf } from "@/server/http/gate";
 import { readBody, respond } from "@/server/http/reply";
 
 /** ASC CDL: text to corrections. */
 export const POST = (request: Request) =>
   respond(async () => {
     const { file, text } = await readBody(request, readCorrectionsBody);
-    return readCdl(file, text);
+    return readCorrections(file, text, patienceOf(request));
   });
 
 /** ASC CDL: corrections to text. */

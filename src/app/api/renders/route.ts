@@ -48,7 +48,7 @@ export const POST = (request: Request) =>
     const { first, last, ...rest } = await readBody(request, order);
     const found = await findShot(db, rest.shotId);
     if (!found) throw notFound(`The shot ${rest.shotId}`);
-    if (rest.encoding && (await encodingNamed(db, rest.encoding)).encoding.table)
+    if (rest.encoding && (await encodingNamed(db, rest.encoding)).table)
       throw new Refusal(400, "encoding: a table works one way only; choose another to write in");
     const frames = clipped(framesOfShot(found.footage, found.shot), first, last);
     const count = countOf(frames);

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { notFound, Refusal, respond } from "@/server/http/reply";
-import { listEncodings, removeEncoding, shotsIn } from "@/store/queries";
+import { findOwnEncoding, removeEncoding, shotsIn } from "@/store/colour";
 
 export const dynamic = "force-dynamic";
 
@@ -10,9 +10,9 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = (_: Request, { params }: Context) =>
   respond(async () => {
     const { id } = await params;
-    const found = (await listEncodings((await application()).db)).find((entry) => entry.id === id);
+    const found = await findOwnEncoding((await application()).db, id);
     if (!found) throw notFound(`The encoding ${id}`);
-    return found.body;
+    return found;
   });
 
 export const DELETE = (_: Request, { params }: Context) =>

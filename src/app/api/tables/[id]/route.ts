@@ -1,21 +1,18 @@
-import { toPlain } from "@/core/colour/transform/plain";
 import { application } from "@/server/app/application";
-import { readTable } from "@/server/colour/own-encoding";
-import { notFound, respond } from "@/server/http/reply";
+import { plainTable } from "@/server/colour/read-table";
+import { patienceOf } from "@/server/http/gate";
+import { respond } from "@/server/http/reply";
 import { removeTableNamed } from "@/server/shots/remove";
-import { findTable } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
 
 type Context = { params: Promise<{ id: string }> };
 
 /** A table as steps, for the engine in the browser. */
-export const GET = (_: Request, { params }: Context) =>
+export const GET = (request: Request, { params }: Context) =>
   respond(async () => {
-    const { id } = await params;
-    const found = await findTable((await application()).db, id);
-    if (!found) throw notFound(`The table ${id}`);
-    return toPlain(readTable(found.file, found.text));
+    const json = await plainTable((await application()).db, (await params).id, patienceOf(request));
+    return new Response(json, { headers: { "content-type": "application/json", "content-length": `${json.length}` } });
   });
 
 export const DELETE = (_: Request, { params }: Context) =>

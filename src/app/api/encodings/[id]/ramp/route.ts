@@ -1,14 +1,20 @@
 import type { GreyRamp } from "@/contract/encodings";
 import { application } from "@/server/app/application";
-import { respond } from "@/server/http/reply";
 import { encodingNamed } from "@/server/colour/library";
-import { greyRamp } from "@/server/colour/ramp";
+import { readers } from "@/server/frames/pool";
+import { patienceOf } from "@/server/http/gate";
+import { respond } from "@/server/http/reply";
 
 export const dynamic = "force-dynamic";
 
+/** What reading an encoding's table takes in memory at most, bytes. */
+const WEIGHT = 256 * 2 ** 20;
+
 /** Working light of grey code values, 0 to 1. */
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond<GreyRamp>(async () => {
-    const { encoding } = await encodingNamed((await application()).db, (await params).id);
-    return { family: encoding.family, ...greyRamp(encoding) };
+    const { id } = await params;
+    const { family, order, table } = await encodingNamed((await application()).db, id);
+    const about = { key: `ramp ${order.revision}`, name: id, weight: table ? WEIGHT : 0 };
+    return { family, ...(await readers().run("ramp", { encoding: order }, { ...about, ...patienceOf(request) })) };
   });

@@ -1,5 +1,6 @@
 import type { RecordedLensData } from "@/contract/shots";
 import { application } from "@/server/app/application";
+import { patienceOf } from "@/server/http/gate";
 import { notFound, respond } from "@/server/http/reply";
 import { recordedLenses } from "@/server/shots/lens-data";
 import { framesOfShot, sourceOf } from "@/server/shots/shot";
@@ -8,10 +9,10 @@ import { findShot } from "@/store/queries";
 export const dynamic = "force-dynamic";
 
 /** How the lens was set on each frame of a shot, by its footage's own headers. */
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond<RecordedLensData>(async () => {
     const { id } = await params;
     const found = await findShot((await application()).db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    return recordedLenses(sourceOf(found.footage), framesOfShot(found.footage, found.shot));
+    return recordedLenses(sourceOf(found.footage), framesOfShot(found.footage, found.shot), patienceOf(request));
   });

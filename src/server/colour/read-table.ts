@@ -1,0 +1,40 @@
+import { createHash } from "node:crypto";
+import type { Correction } from "../../core/colour/correction";
+import type { Database } from "../../store/database";
+import { findTable } from "../../store/colour";
+import { readers } from "../frames/pool";
+import type { Patience } from "../http/gate";
+import { notFound } from "../http/reply";
+import { sharedText } from "./shared-text";
+
+/** What is read of texts, by a thread of its own: the server answers others meanwhile. */
+
+/** What parsing takes in memory, against its text. */
+const PARSING = 24;
+const keyOf = (file: string, text: string) => `${file} ${createHash("sha256").update(text).digest("hex")}`;
+
+/** A table's own name. Throws FileError where the text is no table. */
+export async function checkTable(file: string, text: string, patience: Patience): Promise<string> {
+  const key = keyOf(file, text);
+  const table = { file, revision: key, text: sharedText(text) };
+  const about = { key: `transform ${key}`, name: file, weight: text.length * PARSING };
+  return (await readers().run("transform", { table }, { ...about, ...patience })).name;
+}
+
+/** A kept table as steps in JSON, for the engine in the browser. Throws Refusal where there is none. */
+export async function plainTable(db: Database, id: string, patience: Patience): Promise<Uint8Array<ArrayBuffer>> {
+  const found = await findTable(db, id);
+  if (!found) throw notFound(`The table ${id}`);
+  const { file, text, digest: revision } = found;
+  const task = { table: { file, revision, text: sharedText(text) } };
+  const about = { key: `transform ${revision}`, name: file, weight: text.length * PARSING };
+  return (await readers().run("transform", task, { ...about, ...patience })).json;
+}
+
+/** ASC CDL: text to corrections. Throws FileError. */
+export const readCorrections = (file: string, text: string, patience: Patience): Promise<Correction[]> =>
+  readers().run(
+    "corrections",
+    { file, text },
+    { key: `corrections ${keyOf(file, text)}`, name: file, weight: text.length * PARSING, ...patience },
+  );
