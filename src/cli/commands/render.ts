@@ -66,7 +66,7 @@ async function withRecordedLens(look: Look, { lensData, in: name }: Options): Pr
   if (!source.frames.length) throw new UsageError(`--in ${name}: there is no such footage`);
   const [first, last] = [firstOf(source.frames), lastOf(source.frames)];
   if (lensData === FROM_FOOTAGE) {
-    const { rows } = await recordedLenses(source, source.frames);
+    const { rows } = await recordedLenses(source, source.frames, { until: Infinity });
     if (!rows.length) throw new UsageError("--lens-data footage: the footage’s headers say nothing of a lens");
     return withLensData(look, rows);
   }

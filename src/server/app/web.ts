@@ -48,6 +48,15 @@ const pictures = new Gate(PICTURES_AT_ONCE);
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
+/** Tells when an answer begins: what is sent from then on has limits of its own (frames/sending.ts), and holds up nobody who waits for work. */
+function onHead(response: ServerResponse, tell: () => void): void {
+  const writeHead = response.writeHead.bind(response) as (...head: unknown[]) => ServerResponse;
+  response.writeHead = ((...head: unknown[]) => {
+    tell();
+    return writeHead(...head);
+  }) as typeof response.writeHead;
+}
+
 async function whenThereIsRoom(request: IncomingMessage, response: ServerResponse, handle: Handler): Promise<void> {
   const askedAt = steadyNow();
   const gone = new AbortController();
@@ -62,6 +71,7 @@ async function whenThereIsRoom(request: IncomingMessage, response: ServerRespons
   }
   response.once("close", leave);
   if (response.destroyed) return leave();
+  onHead(response, leave);
   request.headers[ASKED_AT] = String(askedAt);
   await handle(request, response);
 }
