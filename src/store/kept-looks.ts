@@ -1,46 +1,50 @@
-import { eq, sql } from "drizzle-orm";
-import { type Look, lookSchema } from "../core/look/look";
+import { eq, isNull, sql } from "drizzle-orm";
 import type { PgliteDatabase } from "drizzle-orm/pglite";
+import { type Look, lookSchema } from "../core/look/look";
+import { type LookSummary, summaryOf } from "../core/look/summary";
 import type * as schema from "./schema";
-import { looks, renders, versions } from "./schema";
+import { library, looks, renders, stills, versions } from "./schema";
 
-/** Elements of the kind “curves” whose parameters are those of its first version, which had numbers where it has drawn curves. */
-const EARLIER_CURVES =
-  '$.elements[*] ? (@.kind == "curves").params.keyvalue() ? (@.key like_regex "^(blacks|shadows|middle|lights|brights)(RGB)?$")';
-
-/** Every look as it is kept now says its overall strength, and draws its curves; one that does not is of an earlier version. */
-const isEarlier = (column: typeof looks.body | typeof versions.body | typeof renders.look) =>
-  sql`(not jsonb_exists(${column}, 'strength') or jsonb_path_exists(${column}, ${EARLIER_CURVES}::jsonpath))`;
-
-/** A look of an earlier version as this one writes it: areas get ids, what was left out its default. Null where it is no look. */
-function broughtAlong(earlier: Look): Look | null {
-  const read = lookSchema.safeParse(earlier);
-  return read.success ? read.data : null;
-}
-
-/** Every look that is kept with something it belongs to, and the number or name of that. */
+/** Looks of each kind, with what they belong to, and how one is written again. */
 const KEPT = [
-  { table: looks, id: looks.shotId, body: looks.body, set: (body: Look) => ({ body }) },
-  { table: versions, id: versions.id, body: versions.body, set: (body: Look) => ({ body }) },
-  { table: renders, id: renders.id, body: renders.look, set: (look: Look) => ({ look }) as never },
+  { table: looks, id: looks.shotId, look: looks.body, written: (body: Look) => ({ body }) },
+  { table: versions, id: versions.id, look: versions.body, written: (body: Look) => ({ body }) },
+  { table: library, id: library.id, look: library.body, written: (body: Look) => ({ body }) },
+  { table: stills, id: stills.id, look: stills.look, written: (look: Look) => ({ look }) },
+  { table: renders, id: renders.id, look: renders.look, written: (look: Look) => ({ look }) },
 ];
 
-/** Brings kept looks along when the database is opened, where SQL cannot, one after another. What is no look stays as it is. */
+/** What is told of something that is no look: it stays as it is. */
+const unreadable = (kept: Partial<Look> | null): LookSummary => ({
+  name: String(kept?.name ?? ""),
+  purpose: null,
+  tags: [],
+  view: { kind: "plain", display: "srgb", lutInput: "acescct" },
+  table: null,
+  shots: [],
+});
+
+/**
+ * Brings looks that an earlier version kept along when the database is opened, where SQL cannot: areas get ids, curves are drawn, what was
+ * left out gets its default. Those it has not read yet have no summary; they are read one after another, for they may be large.
+ */
 export async function bringLooksAlong(db: PgliteDatabase<typeof schema>): Promise<void> {
   await db.transaction(async (tx) => {
-    for (const { table, id, body, set } of KEPT)
-      for (const row of await tx.select({ id }).from(table).where(isEarlier(body))) {
+    for (const { table, id, look, written } of KEPT)
+      for (const row of await tx.select({ id }).from(table).where(isNull(table.summary))) {
         const own = eq(id, row.id);
-        const [earlier] = await tx
-          .select({ look: sql<Look>`${body}` })
+        const [kept] = await tx
+          .select({ look: sql<Look>`${look}` })
           .from(table)
           .where(own);
-        const now = broughtAlong(earlier!.look);
-        if (now)
-          await tx
-            .update(table as typeof looks)
-            .set(set(now))
-            .where(own);
+        const read = lookSchema.safeParse(kept!.look);
+        const change = read.success
+          ? { ...written(read.data), summary: summaryOf(read.data) }
+          : { summary: unreadable(kept!.look) };
+        await tx
+          .update(table as typeof looks)
+          .set(change as Partial<typeof looks.$inferInsert>)
+          .where(own);
       }
   });
 }

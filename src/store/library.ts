@@ -1,25 +1,21 @@
-import { and, asc, count, desc, eq, getTableColumns, sql } from "drizzle-orm";
+import { and, asc, count, desc, eq, getTableColumns } from "drizzle-orm";
 import type { Look } from "../core/look/look";
+import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
 import { library, stills } from "./schema";
 
 export type LibraryLook = typeof library.$inferSelect;
 export type Still = typeof stills.$inferSelect;
 /** A still as it is listed: without its look. */
-export type ListedStill = Omit<Still, "look">;
+export type ListedStill = Omit<Still, "look" | "summary">;
 
-const { look: _, ...listed } = getTableColumns(stills);
+const { look: _, summary: __, ...listed } = getTableColumns(stills);
 
-/** What is told of a look of the library without the look itself, which may be as large as a request. */
-const summary = {
-  id: library.id,
-  name: sql<string>`${library.body} ->> 'name'`,
-  purpose: sql<string | null>`${library.body} ->> 'purpose'`,
-  tags: sql<string[] | null>`${library.body} -> 'tags'`,
-  revision: library.revision,
-};
-
-export const listLibrary = (db: Database) => db.select(summary).from(library).orderBy(asc(library.created));
+export const listLibrary = (db: Database) =>
+  db
+    .select({ id: library.id, summary: library.summary, revision: library.revision })
+    .from(library)
+    .orderBy(asc(library.created));
 
 export async function countLibrary(db: Database): Promise<number> {
   const [row] = await db.select({ number: count() }).from(library);
@@ -32,7 +28,10 @@ export async function findLibraryLook(db: Database, id: string): Promise<Library
 }
 
 export async function keepLibraryLook(db: Database, id: string, body: Look): Promise<LibraryLook> {
-  const [row] = await db.insert(library).values({ id, body }).returning();
+  const [row] = await db
+    .insert(library)
+    .values({ id, body, summary: summaryOf(body) })
+    .returning();
   return row!;
 }
 
@@ -45,7 +44,7 @@ export async function changeLibraryLook(
 ): Promise<LibraryLook | undefined> {
   const [row] = await db
     .update(library)
-    .set({ body, revision: revision + 1 })
+    .set({ body, summary: summaryOf(body), revision: revision + 1 })
     .where(and(eq(library.id, id), eq(library.revision, revision)))
     .returning();
   return row;
@@ -64,7 +63,10 @@ export async function findStill(db: Database, id: number): Promise<Still | undef
 }
 
 export async function addStill(db: Database, values: typeof stills.$inferInsert): Promise<ListedStill> {
-  const [row] = await db.insert(stills).values(values).returning(listed);
+  const [row] = await db
+    .insert(stills)
+    .values({ ...values, summary: summaryOf(values.look) })
+    .returning(listed);
   return row!;
 }
 

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, getTableColumns, inArray, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
+import { summaryOf } from "../core/look/summary";
 import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
 import { footage, looks, productions, profiles, renders, type RenderState, shots, stills, versions } from "./schema";
@@ -42,7 +43,7 @@ export async function addShot(db: Database, newFootage: NewFootage, newShot: New
   await db.transaction(async (tx) => {
     await tx.insert(footage).values(newFootage).onConflictDoNothing();
     await tx.insert(shots).values(newShot);
-    await tx.insert(looks).values({ shotId: newShot.id, body: look });
+    await tx.insert(looks).values({ shotId: newShot.id, body: look, summary: summaryOf(look) });
   });
 }
 
@@ -135,9 +136,8 @@ export const wornLooks = (db: Database) =>
   db
     .select({
       shotId: looks.shotId,
-      name: sql<string>`${looks.body} ->> 'name'`,
+      summary: looks.summary,
       revision: looks.revision,
-      table: sql<string | null>`${looks.body} -> 'view' ->> 'lut'`,
     })
     .from(looks);
 
@@ -145,7 +145,7 @@ export const wornLooks = (db: Database) =>
 export async function saveLook(db: Database, shotId: string, body: Look, revision: number): Promise<number | null> {
   const [row] = await db
     .update(looks)
-    .set({ body, revision: revision + 1, updated: new Date() })
+    .set({ body, summary: summaryOf(body), revision: revision + 1, updated: new Date() })
     .where(and(eq(looks.shotId, shotId), eq(looks.revision, revision)))
     .returning({ revision: looks.revision });
   return row?.revision ?? null;
@@ -162,11 +162,10 @@ export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
   }
 }
 
-/** A render as it is listed: with the view of its look, but without the look and what it was queued with. */
-export type ListedRender = Omit<Render, "look" | "snapshot"> & { view: Look["view"] };
+/** A render as it is listed: with the summary of its look, but without the look and what it was queued with. */
+export type ListedRender = Omit<Render, "look" | "snapshot">;
 
-const { look: _look, snapshot: _snapshot, ...listed } = getTableColumns(renders);
-const columns = { ...listed, view: sql<Look["view"]>`${renders.look} -> 'view'` };
+const { look: _look, snapshot: _snapshot, ...columns } = getTableColumns(renders);
 const MOST_LISTED = 200;
 
 /** The newest renders. */
@@ -188,7 +187,7 @@ export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert
   db.transaction(async (tx) => {
     const [row] = await tx
       .insert(renders)
-      .values({ ...values, folder: "" })
+      .values({ ...values, summary: summaryOf(values.look), folder: "" })
       .returning({ id: renders.id });
     const folder = `${values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
     const [render] = await tx.update(renders).set({ folder }).where(eq(renders.id, row!.id)).returning();

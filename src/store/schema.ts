@@ -5,10 +5,13 @@ import type { Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { DepthPlate } from "../core/frame/depth-plate";
 import type { Look } from "../core/look/look";
+import type { LookSummary } from "../core/look/summary";
 import type { Profile } from "../core/profile/profiles";
 
 /** Raised with every change; a change made to an older one is refused. */
 const revision = integer("revision").notNull().default(1);
+/** Of the look beside it; null until it was read by this version of the program. */
+const summary = jsonb("summary").$type<LookSummary>();
 const created = timestamp("created_at", { withTimezone: true }).notNull().defaultNow();
 
 export const productions = pgTable("productions", {
@@ -112,6 +115,7 @@ export const looks = pgTable("looks", {
     .primaryKey()
     .references(() => shots.id),
   body: jsonb("body").$type<Look>().notNull(),
+  summary,
   revision,
   updated: timestamp("updated_at", { withTimezone: true }).notNull().defaultNow(),
 });
@@ -128,6 +132,7 @@ export const versions = pgTable(
     name: text("name").notNull(),
     note: text("note").notNull().default(""),
     body: jsonb("body").$type<Look>().notNull(),
+    summary,
     revision,
     created,
   },
@@ -138,6 +143,7 @@ export const versions = pgTable(
 export const library = pgTable("library", {
   id: text("id").primaryKey(),
   body: jsonb("body").$type<Look>().notNull(),
+  summary,
   revision,
   created,
 });
@@ -151,6 +157,7 @@ export const stills = pgTable("stills", {
   frame: integer("frame").notNull(),
   note: text("note").notNull().default(""),
   look: jsonb("look").$type<Look>().notNull(),
+  summary,
   /** px */
   width: integer("width").notNull(),
   height: integer("height").notNull(),
@@ -183,6 +190,7 @@ export const renders = pgTable("renders", {
   shotId: text("shot_id").notNull(),
   versionName: text("version_name").notNull(),
   look: jsonb("look").$type<Look>().notNull(),
+  summary,
   /** Extension of the files, without its dot. */
   format: text("format").notNull(),
   depth: text("depth").$type<Depth>().notNull(),

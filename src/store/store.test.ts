@@ -1,6 +1,9 @@
 import { cpSync, mkdtempSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { PGlite } from "@electric-sql/pglite";
+import { drizzle } from "drizzle-orm/pglite";
+import { migrate } from "drizzle-orm/pglite/migrator";
 import { describe, expect, test } from "vitest";
 import { lookSchema } from "../core/look/look";
 import { hashOf, lookOf, scene, through } from "../testing/laboratory";
@@ -20,6 +23,13 @@ function migrationsUpTo(count: number): string {
   return folder;
 }
 
+/** A database as an earlier version of the program left it. */
+async function openEarlier(folder: string, count: number): Promise<PGlite> {
+  const client = await PGlite.create(join(folder, "database"));
+  await migrate(drizzle(client), { migrationsFolder: migrationsUpTo(count) });
+  return client;
+}
+
 test("a database of a newer version is refused, and nothing in it is touched", async () => {
   const folder = mkdtempSync(join(tmpdir(), "halo-newer-"));
   await (await openDatabase(folder, "src/store/migrations")).client.close();
@@ -29,7 +39,7 @@ test("a database of a newer version is refused, and nothing in it is touched", a
 
 test("a database of an earlier version is brought along: frames that were listed become runs, looks and renders stay", async () => {
   const folder = mkdtempSync(join(tmpdir(), "halo-old-"));
-  const { client } = await openDatabase(folder, migrationsUpTo(2));
+  const client = await openEarlier(folder, 2);
   await client.exec(`
     INSERT INTO productions (id, name) VALUES ('p', 'P');
     INSERT INTO footage (id, folder, pattern, frames, width, height, depth, format)
@@ -86,7 +96,7 @@ test("kept looks are brought along: areas get ids, what is timed in them goes by
     ],
   };
   const text = JSON.stringify(earlier);
-  await client.query(`UPDATE looks SET body = $1`, [text]);
+  await client.query(`UPDATE looks SET body = $1, summary = NULL`, [text]);
   await client.query(`INSERT INTO versions (shot_id, number, name, body) VALUES ('s', 1, 'v', $1)`, [text]);
   await client.query(
     `INSERT INTO renders (shot_id, version_name, look, format, depth, frames, folder, frame_rate)
@@ -113,7 +123,7 @@ test("kept looks are brought along: areas get ids, what is timed in them goes by
 
 test.each([1, 2, 3, 4, 6])("a database as it was after %i migrations opens, and what is in it stays", async (count) => {
   const folder = mkdtempSync(join(tmpdir(), "halo-version-"));
-  const { client } = await openDatabase(folder, migrationsUpTo(count));
+  const client = await openEarlier(folder, count);
   const look = JSON.stringify(lookOf([{ kind: "glow" }]));
   await client.exec(`
     INSERT INTO productions (id, name) VALUES ('p', 'P');

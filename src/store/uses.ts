@@ -1,6 +1,6 @@
-import { and, eq, inArray, sql } from "drizzle-orm";
+import { and, inArray, type SQL, sql } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
-import type { Look } from "../core/look/look";
+import type { LookSummary } from "../core/look/summary";
 import type { Database } from "./database";
 import { library, looks, renders, stills, versions } from "./schema";
 
@@ -11,47 +11,48 @@ export interface LookPlace {
   id: string;
   /** Null for a look of the library. */
   shotId: string | null;
+  /** Of the look. */
+  name: string;
 }
 
 interface Kept {
   in: LookPlace["in"];
   table: typeof looks | typeof versions | typeof stills | typeof library | typeof renders;
   id: PgColumn;
-  body: PgColumn;
   shotId?: PgColumn;
+  /** Of those that count. */
+  only?: SQL;
 }
 
-/** Everything that keeps a look. */
+/** Everything that keeps a look. Renders that have ended keep theirs as a record, not to be made again. */
 const KEPT: Kept[] = [
-  { in: "shot", table: looks, id: looks.shotId, body: looks.body, shotId: looks.shotId },
-  { in: "version", table: versions, id: versions.id, body: versions.body, shotId: versions.shotId },
-  { in: "still", table: stills, id: stills.id, body: stills.look, shotId: stills.shotId },
-  { in: "library", table: library, id: library.id, body: library.body },
-  { in: "render", table: renders, id: renders.id, body: renders.look, shotId: renders.shotId },
+  { in: "shot", table: looks, id: looks.shotId, shotId: looks.shotId },
+  { in: "version", table: versions, id: versions.id, shotId: versions.shotId },
+  { in: "still", table: stills, id: stills.id, shotId: stills.shotId },
+  { in: "library", table: library, id: library.id },
+  {
+    in: "render",
+    table: renders,
+    id: renders.id,
+    shotId: renders.shotId,
+    only: inArray(renders.state, ["queued", "running"]),
+  },
 ];
 
-/** Renders that have ended keep their looks as a record, not to be made again. */
-const isPending = inArray(renders.state, ["queued", "running"]);
-
-/**
- * The looks that use something they name: `name` is looked for in their text first, and only those that have it are read, one at a
- * time, for `uses` to tell. Looks of shots, versions, stills, the library, and renders that are still to be made.
- */
-export async function looksThatUse(db: Database, name: string, uses: (look: Look) => boolean): Promise<LookPlace[]> {
+/** The looks that use something: those whose summary says so. Of shots, versions, stills, the library, and renders still to be made. */
+export async function looksThatUse(db: Database, uses: (summary: LookSummary) => boolean): Promise<LookPlace[]> {
   const found: LookPlace[] = [];
-  for (const { in: place, table, id, body, shotId } of KEPT) {
-    const names = sql`position(${JSON.stringify(name)} in ${body}::text) > 0`;
+  for (const { in: place, table, id, shotId, only } of KEPT) {
     const rows = await db
-      .select({ id: sql<string>`${id}::text`, shotId: shotId ? sql<string>`${shotId}` : sql<null>`null` })
+      .select({
+        id: sql<string>`${id}::text`,
+        shotId: shotId ? sql<string>`${shotId}` : sql<null>`null`,
+        summary: table.summary,
+      })
       .from(table)
-      .where(place === "render" ? and(names, isPending) : names);
-    for (const row of rows) {
-      const [kept] = await db
-        .select({ look: sql<Look>`${body}` })
-        .from(table)
-        .where(eq(sql`${id}::text`, row.id));
-      if (kept && uses(kept.look)) found.push({ in: place, ...row });
-    }
+      .where(and(only));
+    for (const { summary, ...row } of rows)
+      if (summary && uses(summary)) found.push({ in: place, ...row, name: summary.name });
   }
   return found;
 }

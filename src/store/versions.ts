@@ -1,13 +1,14 @@
 import { and, desc, eq, getTableColumns, max } from "drizzle-orm";
 import type { Look } from "../core/look/look";
+import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
 import { shots, versions } from "./schema";
 
 export type Version = typeof versions.$inferSelect;
 /** A version as it is listed: without its look, which may be as large as a request. */
-export type ListedVersion = Omit<Version, "body">;
+export type ListedVersion = Omit<Version, "body" | "summary">;
 
-const { body: _, ...listed } = getTableColumns(versions);
+const { body: _, summary: __, ...listed } = getTableColumns(versions);
 
 /** Versions of a shot, the newest first. */
 export const versionsOf = (db: Database, shotId: string): Promise<ListedVersion[]> =>
@@ -30,7 +31,7 @@ export const keepVersion = (
     const number = (last?.number ?? 0) + 1;
     const [version] = await tx
       .insert(versions)
-      .values({ shotId, number, name: name ?? `Version ${number}`, note, body })
+      .values({ shotId, number, name: name ?? `Version ${number}`, note, body, summary: summaryOf(body) })
       .returning(listed);
     return version!;
   });

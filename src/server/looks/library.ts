@@ -34,8 +34,17 @@ export async function libraryOf(db: Database): Promise<Library> {
     tags,
     revision: null,
   }));
-  const own = (await listLibrary(db)).map((entry): ListedLook => ({ ...entry, tags: entry.tags ?? [] }));
-  const worn = new Map((await wornLooks(db)).map((entry) => [entry.shotId, entry]));
+  const own = (await listLibrary(db)).flatMap(({ id, summary, revision }): ListedLook[] => {
+    if (!summary) return [];
+    const { name, purpose, tags } = summary;
+    return [{ id, name, purpose, tags, revision }];
+  });
+  const worn = new Map(
+    (await wornLooks(db)).map(({ shotId, summary, revision }) => [
+      shotId,
+      { shotId, name: summary?.name ?? shotId, table: summary?.table ?? null, revision },
+    ]),
+  );
   const inOrder = (await listShots(db)).map(({ shot }) => worn.get(shot.id));
   return { looks: [...ready, ...own], worn: inOrder.filter((entry) => entry !== undefined) };
 }

@@ -148,7 +148,7 @@ describe("the queue", () => {
     });
     expect(orders[1]!.profiles.map(({ id }) => id).sort()).toEqual(["milkglass", "orrin-vale-50"]);
     const [listed] = await listRenders(db);
-    expect(listed).toMatchObject({ id: second.id, view: { kind: "lut" } });
+    expect(listed).toMatchObject({ id: second.id, summary: { view: { kind: "lut" } } });
     expect(listed).not.toHaveProperty("look");
     expect(listed).not.toHaveProperty("snapshot");
   }, 40_000);

@@ -2,7 +2,6 @@ import { readdir, rm } from "node:fs/promises";
 import { isAbsolute, join } from "node:path";
 import type { Uses } from "../../contract/shots";
 import { countOf, framesIn } from "../../core/frame/ranges";
-import { platesIn } from "../../core/look/glass";
 import type { Database } from "../../store/database";
 import {
   findFootage,
@@ -20,7 +19,7 @@ import { findVersion, removeVersion, versionsOf } from "../../store/versions";
 import { looksThatUse } from "../../store/uses";
 import { sourceOf } from "./shot";
 import { placeOf } from "./source";
-import { listLibrary, stillsOf } from "../../store/library";
+import { stillsOf } from "../../store/library";
 import { folderOfStill } from "../stills/place";
 import { notFound, numberIn, Refusal } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
@@ -33,7 +32,7 @@ const several = (count: number, one: string, many = `${one}s`) => `${count} ${co
 
 /** Shots whose looks, as they are now or as they were kept, lay this one over theirs; and renders of them that are still to be made. */
 async function laidOver(db: Database, id: string): Promise<string[]> {
-  const using = await looksThatUse(db, id, (look) => platesIn(look).includes(id));
+  const using = await looksThatUse(db, ({ shots }) => shots.includes(id));
   const shots = using.filter((look) => look.shotId !== null && look.shotId !== id && look.in !== "still");
   const named = shots.map((look) => (look.in === "render" ? `render ${look.id}` : look.shotId!));
   const measured = (await listShots(db)).filter(({ shot }) => shot.id !== id && shot.depth?.footage === id);
@@ -119,11 +118,10 @@ export async function removeRenderNamed(db: Database, queue: RenderQueue | null,
 
 /** What shows its picture through a table: shots, with their versions; stills; looks of the library. What is to be rendered has it. */
 export async function usesOfTable(db: Database, id: string): Promise<string[]> {
-  const using = await looksThatUse(db, id, (look) => look.view?.lut === id);
+  const using = await looksThatUse(db, ({ table }) => table === id);
   const shots = using.filter((look) => look.in === "shot" || look.in === "version").map(({ shotId }) => shotId!);
   const stills = using.filter((look) => look.in === "still").map((still) => `still ${still.id}`);
-  const kept = using.filter((look) => look.in === "library").map((look) => look.id);
-  const names = (await listLibrary(db)).filter((look) => kept.includes(look.id)).map(({ name }) => name);
+  const names = using.filter((look) => look.in === "library").map(({ name }) => name);
   return [...new Set(shots), ...stills, ...names.map((name) => `the look “${name}”`)];
 }
 

@@ -15,8 +15,9 @@ export const dynamic = "force-dynamic";
 export const GET = () =>
   respond<ListedRender[]>(async () =>
     Promise.all(
-      (await listRenders((await application()).db)).map(async (render) => ({
+      (await listRenders((await application()).db)).map(async ({ summary, ...render }) => ({
         ...render,
+        view: summary!.view,
         movies: await moviesOf(render),
       })),
     ),
