@@ -18,7 +18,7 @@ const UNREAD = 40;
 const MOST_LOOP_DELAY_MS = 250;
 const MOST_MEMORY_MIB = 2560;
 const SLOWEST_ANSWER_S = 30;
-const SLOWEST_SAVE_MS = 1000;
+const SLOWEST_SAVE_MS = 2000;
 
 /** A look that is as large as it may be: two tracks of many frames, every digit of each value written. */
 function largeLook(look) {

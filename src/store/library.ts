@@ -1,4 +1,4 @@
-import { and, asc, count, desc, eq, getTableColumns } from "drizzle-orm";
+import { and, asc, count, desc, eq, getTableColumns, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
@@ -59,6 +59,15 @@ export const listStills = (db: Database): Promise<ListedStill[]> =>
 
 export async function findStill(db: Database, id: number): Promise<Still | undefined> {
   const [row] = await db.select().from(stills).where(eq(stills.id, id));
+  return row;
+}
+
+/** A still with its look as JSON. */
+export async function findStillText(db: Database, id: number): Promise<(ListedStill & { text: string }) | undefined> {
+  const [row] = await db
+    .select({ ...listed, text: sql<string>`${stills.look}::text` })
+    .from(stills)
+    .where(eq(stills.id, id));
   return row;
 }
 

@@ -1,4 +1,4 @@
-import { and, desc, eq, getTableColumns, max } from "drizzle-orm";
+import { and, desc, eq, getTableColumns, max, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
@@ -40,6 +40,19 @@ const ofShot = (shotId: string, id: number) => and(eq(versions.shotId, shotId), 
 
 export async function findVersion(db: Database, shotId: string, id: number): Promise<Version | undefined> {
   const [row] = await db.select().from(versions).where(ofShot(shotId, id));
+  return row;
+}
+
+/** A version with its look as JSON. */
+export async function findVersionText(
+  db: Database,
+  shotId: string,
+  id: number,
+): Promise<(ListedVersion & { text: string }) | undefined> {
+  const [row] = await db
+    .select({ ...listed, text: sql<string>`${versions.body}::text` })
+    .from(versions)
+    .where(ofShot(shotId, id));
   return row;
 }
 

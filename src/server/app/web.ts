@@ -17,6 +17,8 @@ const IDLE_MS = 600_000;
 const HEAD_WITHIN_MS = 20_000;
 /** What a refused request still sends is taken and thrown away for so long, ms. */
 const CUT_OFF_MS = 300;
+/** Connections the system holds until they are taken; one beyond them would try again only after seconds. */
+const WAITING_CONNECTIONS = 4096;
 /** How long a stop waits for what is under way, ms. */
 const STOPS_WITHIN_MS = 8000;
 
@@ -133,7 +135,8 @@ async function serve(): Promise<void> {
     );
     socket.end(`HTTP/1.1 400 Bad Request\r\n${lines.join("\r\n")}\r\n\r\n{"error":"The request is not HTTP"}`);
   });
-  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(port, host, resolve)).catch(
+  const address = { port, host, backlog: WAITING_CONNECTIONS };
+  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(address, resolve)).catch(
     (error: NodeJS.ErrnoException) => {
       const taken = `Port ${port} on ${host} is taken. Choose another with PORT`;
       throw new StartProblem(

@@ -1,14 +1,20 @@
 import { type ListedStill, noteStillBody, type Still } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { readBody, respond } from "@/server/http/reply";
+import { notFound, numberIn, readBody, replyWith, respond } from "@/server/http/reply";
 import { removeStillNamed, stillNamed } from "@/server/stills/keep";
-import { noteStill } from "@/store/library";
+import { findStillText, noteStill } from "@/store/library";
 
 type Context = { params: Promise<{ id: string }> };
 
 /** A still with the look that made it. */
 export const GET = (_: Request, { params }: Context) =>
-  respond<Still>(async () => stillNamed((await application()).db, (await params).id));
+  respond<Still>(async () => {
+    const { id } = await params;
+    const found = await findStillText((await application()).db, numberIn(id, "The still"));
+    if (!found) throw notFound(`The still ${id}`);
+    const { text, ...listed } = found;
+    return replyWith(listed, "look", text);
+  });
 
 export const PATCH = (request: Request, { params }: Context) =>
   respond<ListedStill>(async () => {

@@ -1,8 +1,8 @@
 import { changeVersionBody, type ListedVersion, type Version } from "@/contract/versions";
 import { application } from "@/server/app/application";
-import { notFound, numberIn, readBody, Refusal, respond } from "@/server/http/reply";
+import { notFound, numberIn, readBody, Refusal, replyWith, respond } from "@/server/http/reply";
 import { removeVersionNamed } from "@/server/shots/remove";
-import { changeVersion, findVersion } from "@/store/versions";
+import { changeVersion, findVersion, findVersionText } from "@/store/versions";
 
 type Context = { params: Promise<{ id: string; version: string }> };
 
@@ -10,9 +10,10 @@ type Context = { params: Promise<{ id: string; version: string }> };
 export const GET = (_: Request, { params }: Context) =>
   respond<Version>(async () => {
     const { id, version } = await params;
-    const found = await findVersion((await application()).db, id, numberIn(version, "The version"));
+    const found = await findVersionText((await application()).db, id, numberIn(version, "The version"));
     if (!found) throw notFound(`That version of ${id}`);
-    return found;
+    const { text, ...listed } = found;
+    return replyWith(listed, "body", text);
   });
 
 export const PATCH = (request: Request, { params }: Context) =>
