@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from "node:crypto";
-import { link, mkdir, readdir, rename, rm, stat } from "node:fs/promises";
+import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
 import { plainLook } from "../../demo/looks";
@@ -9,7 +9,7 @@ import { countOf, firstOf } from "../../core/frame/ranges";
 import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
 import { PRODUCTION } from "../seed/demo";
-import { hashOf } from "../storage/content";
+import { hashOf, linkOrCopy } from "../storage/content";
 import { shownName } from "../shots/sequence";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
@@ -78,7 +78,7 @@ async function addGroup(
   if (location.kind === "batch" && !(await findFootage(db, id))) {
     const building = temporaryFor(join(dataRoot(), home));
     await mkdir(building, { recursive: true });
-    for (const name of files) await link(join(root, folder, name), join(building, name));
+    for (const name of files) await linkOrCopy(join(root, folder, name), join(building, name));
     await rm(join(dataRoot(), home), { recursive: true, force: true });
     await rename(building, join(dataRoot(), home));
     await discard(building);

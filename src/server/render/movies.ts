@@ -1,7 +1,5 @@
-import { createReadStream } from "node:fs";
-import { open, readdir, stat } from "node:fs/promises";
+import { type FileHandle, open, readdir, stat } from "node:fs/promises";
 import { join } from "node:path";
-import { Readable } from "node:stream";
 import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
 import { LARGEST_MOVIE } from "../http/guard";
@@ -74,6 +72,25 @@ export async function moviesOf(render: Pick<Render, "shotId" | "folder">): Promi
   return names.filter((name) => MOVIE_KINDS.some((kind) => name === nameOf(render, kind)));
 }
 
+/** A file piece by piece, opened when the first is asked for: a HEAD asks for none. */
+export function streamOf(path: string): ReadableStream<Uint8Array> {
+  let file: FileHandle | null = null;
+  return new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        file ??= await open(path);
+        const { bytesRead, buffer } = await file.read(new Uint8Array(PIECE), 0, PIECE);
+        if (bytesRead) return controller.enqueue(buffer.subarray(0, bytesRead));
+        await file.close();
+        controller.close();
+      },
+      cancel: () => file?.close(),
+    },
+    { highWaterMark: 0 },
+  );
+}
+const PIECE = 2 ** 18;
+
 export async function movieFile(db: Database, id: string, named: string | null): Promise<Response> {
   const kind = kindOf(named);
   const render = await renderNamed(db, id);
@@ -81,7 +98,7 @@ export async function movieFile(db: Database, id: string, named: string | null):
   const path = join(folderOf(render), name);
   const found = await stat(path).catch(() => null);
   if (!found) throw notFound(`A movie ${name} of render ${id}`);
-  return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+  return new Response(streamOf(path), {
     headers: {
       "content-type": TYPES[kind],
       "content-length": String(found.size),

@@ -25,7 +25,7 @@ export async function hashOf(path: string): Promise<string> {
 }
 
 /** A link; a copy where the file has as many links as its file system counts to. */
-const linkOrCopy = (from: string, to: string): Promise<void> =>
+export const linkOrCopy = (from: string, to: string): Promise<void> =>
   link(from, to).catch((error: NodeJS.ErrnoException) => {
     if (error.code !== "EMLINK") throw error;
     return copyFile(from, to, constants.COPYFILE_EXCL);

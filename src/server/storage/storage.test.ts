@@ -1,10 +1,24 @@
 import { spawn } from "node:child_process";
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, statSync, symlinkSync, writeFileSync } from "node:fs";
+import {
+  existsSync,
+  linkSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from "node:fs";
 import { open, readFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import { openData } from "../app/open";
+import { streamOf } from "../render/movies";
+import { linkOrCopy, linkTo } from "./content";
 import { clearDataFolder, prepareDataFolder } from "./data-folder";
 import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
 import { beginBeats, type Holder, StillBeats } from "./heartbeat";
@@ -154,6 +168,51 @@ describe("writing", () => {
     expect(readdirSync(folder, { recursive: true }).sort()).toEqual(["a.bin", "deep"]);
   });
 });
+
+test("content that has as many links as its file system counts to is copied", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "halo-links-"));
+  const first = join(folder, "first");
+  writeFileSync(first, "bytes");
+  let links = 1;
+  // Where a file system counts further than this one's 65,000, there is nothing to try.
+  for (; links < 70_000; links++)
+    try {
+      linkSync(first, join(folder, String(links)));
+    } catch (error) {
+      expect((error as NodeJS.ErrnoException).code).toBe("EMLINK");
+      break;
+    }
+  const more = join(folder, "more");
+  await linkOrCopy(first, more);
+  expect(readFileSync(more, "utf8")).toBe("bytes");
+  if (links < 70_000) expect(statSync(more).nlink).toBe(1);
+  await linkTo(first, more);
+  expect(readFileSync(more, "utf8")).toBe("bytes");
+  rmSync(folder, { recursive: true });
+}, 60_000);
+
+test("a file is opened for who reads it, and closed again", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "halo-stream-"));
+  const path = join(folder, "a");
+  writeFileSync(path, Buffer.alloc(600_000, 7));
+  const opened = () => readdirSync("/proc/self/fd").filter((fd) => isOpen(fd, path)).length;
+  for (let i = 0; i < 20; i++) new Response(streamOf(path));
+  expect(opened()).toBe(0);
+  const reader = streamOf(path).getReader();
+  await reader.read();
+  expect(opened()).toBe(1);
+  await reader.cancel();
+  expect((await new Response(streamOf(path)).arrayBuffer()).byteLength).toBe(600_000);
+  expect(opened()).toBe(0);
+});
+
+const isOpen = (fd: string, path: string) => {
+  try {
+    return readlinkSync(join("/proc/self/fd", fd)) === path;
+  } catch {
+    return false;
+  }
+};
 
 test("work on one thing is done in turn, also after work that failed; work on another is not waited for", async () => {
   const order: string[] = [];
