@@ -5,7 +5,6 @@ import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
-import { isMovie, unpackMovie } from "../server/shots/movie";
 import { fileOf, isSequence, parsePattern } from "../server/shots/sequence";
 import {
   between,
@@ -79,17 +78,19 @@ export const withFrameOptions = (command: Command): Command =>
     )
     .option("--resume", "leave frames that are complete and made by the same recipe");
 
-/** Opens footage; a movie is unpacked first and taken away at the end. */
-async function openFootage(name: string): Promise<{ source: Source; close(): void }> {
-  const movie = isMovie(name) ? await unpackMovie(name) : null;
-  const source = openSource(movie?.y4m ?? name);
+function openFootage(name: string): Source {
+  const source = openSource(name);
   if (!source.frames.length)
     throw new UsageError(`--in ${name}: there is no such ${isSequence(source.pattern) ? "sequence" : "file"}`);
-  if (movie?.complaint) {
-    console.error(`--in ${name}: ${movie.complaint}`);
-    process.exitCode = 1;
-  }
-  return { source, close: () => movie?.remove() };
+  return source;
+}
+
+/** Tells what was found to be wrong with a movie while it was read. */
+function tellComplaint(name: string, { movie }: Source): void {
+  const complaint = movie?.complaint();
+  if (!complaint) return;
+  console.error(`--in ${name}: ${complaint}`);
+  process.exitCode = 1;
 }
 
 function checkOutput({ out, depth, compression }: FrameOptions): Depth {
@@ -156,7 +157,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     throw new UsageError(
       `--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`,
     );
-  const { source, close: closeFootage } = await openFootage(options.in);
+  const source = openFootage(options.in);
   try {
     const numbers = framesWanted(options, source.frames);
     const count = countOf(numbers);
@@ -235,6 +236,6 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     );
     if (failed.length) process.exitCode = 1;
   } finally {
-    closeFootage();
+    tellComplaint(options.in, source);
   }
 }

@@ -3,7 +3,6 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import sharp from "sharp";
 import { beforeAll, describe, expect, test } from "vitest";
-import type { Look } from "../core/look/look";
 import { prepareDataFolder } from "../server/storage/data-folder";
 import { lookOf } from "../testing/laboratory";
 import { addTestShot, openTestStore } from "../testing/store";
@@ -39,10 +38,10 @@ describe("the library on the command line", () => {
     const taken = halo("looks", "import", file(), "--data", folder);
     expect([taken.status, taken.stderr]).toEqual([0, ""]);
     const listed = JSON.parse(halo("looks", "list", "--json", "--data", folder).stdout) as {
-      looks: { id: string; look: Look; revision: number | null }[];
+      looks: { id: string; name: string; revision: number | null }[];
       worn: { shotId: string }[];
     };
-    const own = listed.looks.find(({ look }) => look.name === "Film of old")!;
+    const own = listed.looks.find(({ name }) => name === "Film of old")!;
     expect(own.revision).toBe(1);
     expect(listed.worn.map(({ shotId }) => shotId).sort()).toEqual(["a", "b"]);
     const out = join(folder, "written");

@@ -16,6 +16,7 @@ import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
+import { closeMovies } from "../server/shots/movie";
 import { removeBegun } from "../server/storage/files";
 import { UsageError } from "./options";
 
@@ -75,6 +76,7 @@ for (const [signal, code] of [
 
 try {
   await program.parseAsync();
+  closeMovies();
 } catch (error) {
   if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : UNUSABLE);
   console.error(`halo: ${(error as Error).message}`);

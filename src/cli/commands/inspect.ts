@@ -2,7 +2,7 @@ import { statSync } from "node:fs";
 import { Command } from "commander";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/shots/encoding";
-import { isMovie, unpackMovie } from "../../server/shots/movie";
+import { complaintOf } from "../../server/shots/movie";
 import { cleaned, cleanedText } from "../../core/image/clean";
 import { isFloatDepth, normalised } from "../../core/image/image";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
@@ -21,10 +21,9 @@ interface Options {
 }
 
 async function inspect(name: string, { json, part, layer, matrix, range }: Options): Promise<void> {
-  const movie = isMovie(name) ? await unpackMovie(name) : null;
+  const source = openSource(name);
+  const { frames, pattern, movie } = source;
   try {
-    const source = openSource(movie?.y4m ?? name);
-    const { frames, pattern } = source;
     if (!frames.length) throw new UsageError(`${name}: there is no such ${isSequence(pattern) ? "sequence" : "file"}`);
     const image = await loadFrame(source, firstOf(frames), {
       ...(part === undefined ? {} : { part }),
@@ -35,6 +34,7 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
     const { encoding, reason } = guessEncoding(image);
     const { path } = placeOf(pattern, firstOf(frames));
     const { frames: inside, ...info } = image.info;
+    const complaint = movie && (await complaintOf(movie));
     const several = isSequence(pattern) || (inside ?? 1) > 1;
     const sequence = several
       ? {
@@ -48,14 +48,14 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
     const report = {
       file: name,
       format: movie ? "movie, through ffmpeg" : formatOf(path)!.name,
-      bytes: statSync(movie ? name : path).size,
+      bytes: statSync(path).size,
       ...info,
       ...(image.z ? { depthChannel: true } : {}),
       ...sequence,
       ...(isFloatDepth(image.pixels.depth)
         ? { cleaned: cleanedText(cleaned(normalised(image.pixels))) ?? undefined }
         : {}),
-      ...(movie?.complaint ? { complaint: movie.complaint } : {}),
+      ...(complaint ? { complaint } : {}),
       encoding: { guessed: encoding, reason },
     };
     if (json) console.log(JSON.stringify(report));
@@ -63,7 +63,7 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
       for (const [key, value] of Object.entries(report))
         if (value !== undefined) console.log(`${key}: ${typeof value === "object" ? JSON.stringify(value) : value}`);
   } finally {
-    movie?.remove();
+    movie?.close();
   }
 }
 

@@ -1,11 +1,11 @@
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import type { Decoded } from "../../formats/format";
 import { lastOf } from "../../core/frame/ranges";
-import { unpackMovie } from "./movie";
+import { complaintOf, openMovie } from "./movie";
 import { bytesOf, samplesOf } from "./movie-samples";
 import { loadFrame, openSource } from "./source";
 
@@ -36,12 +36,12 @@ function movie(name: string, pixelFormat: string, codes: number[], deep: boolean
 }
 
 async function frameOf(path: string, frame: number): Promise<{ image: Decoded; complaint?: string; frames: number }> {
-  const { y4m, complaint, remove } = await unpackMovie(path);
+  const source = openSource(path);
   try {
-    const source = openSource(y4m);
-    return { image: await loadFrame(source, frame), complaint, frames: lastOf(source.frames) };
+    const image = await loadFrame(source, frame);
+    return { image, complaint: await complaintOf(source.movie!), frames: lastOf(source.frames) };
   } finally {
-    remove();
+    source.movie!.close();
   }
 }
 
@@ -104,7 +104,25 @@ describe.skipIf(!HAS_FFMPEG)("a movie, through ffmpeg, sample by sample", () => 
     writeFileSync(cut, bytes.subarray(0, bytes.length * 0.7));
     expect((await frameOf(cut, 1)).complaint).toBeTruthy();
     writeFileSync(join(folder, "none.mp4"), "no movie at all");
-    await expect(unpackMovie(join(folder, "none.mp4"))).rejects.toThrow(/no pictures that ffmpeg can read/);
+    expect(() => openMovie(join(folder, "none.mp4"))).toThrow(/no pictures that ffmpeg can read/);
+  });
+
+  test("frames are the same in any order, read one at a time, and nothing is left on the disk", async () => {
+    const path = movie("order.mkv", "yuv444p", codesOf(8, 3), false);
+    const unpacked = () => readdirSync(tmpdir()).filter((name) => name.startsWith("halo-movie-"));
+    const before = unpacked();
+    const source = openSource(path);
+    const inOrder: unknown[] = [];
+    for (let frame = 1; frame <= FRAMES; frame++) inOrder.push((await loadFrame(source, frame)).pixels.data);
+    source.movie!.close();
+    const again = openSource(path);
+    const mixed = await Promise.all([4, 1, 5, 2, 3].map((frame) => loadFrame(again, frame)));
+    [4, 1, 5, 2, 3].forEach((frame, i) => expect(mixed[i]!.pixels.data).toEqual(inOrder[frame - 1]));
+    expect(inOrder[0]).not.toEqual(inOrder[1]);
+    await expect(loadFrame(again, 6)).rejects.toThrow(/there is no such frame/);
+    expect(again.movie!.complaint()).toBeUndefined();
+    again.movie!.close();
+    expect(unpacked()).toEqual(before);
   });
 });
 

@@ -1,10 +1,8 @@
 import { spawn, spawnSync } from "node:child_process";
-import { createWriteStream, mkdtempSync, readdirSync, rmSync, statSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { basename, extname, join } from "node:path";
-import { pipeline } from "node:stream/promises";
+import { statSync } from "node:fs";
+import { basename, extname } from "node:path";
+import { LRUCache } from "lru-cache";
 import { FileError } from "../../formats/error";
-import { isRunning, noteBegun } from "../storage/files";
 import { bytesOf, type MovieSamples, planesOf, samplesOf } from "./movie-samples";
 
 /** Movies are read on the command line through Debian's ffmpeg where it is on the PATH; nothing else needs it. */
@@ -81,17 +79,7 @@ function probe(path: string): Probed {
   return stream;
 }
 
-const UNPACKED = "halo-movie-";
-
-/** Takes away what commands that were killed had unpacked: their folders bear their process's number. */
-function sweepUnpacked(): void {
-  for (const name of readdirSync(tmpdir())) {
-    const pid = Number(new RegExp(`^${UNPACKED}(\\d+)-`).exec(name)?.[1]);
-    if (pid && !isRunning(pid)) rmSync(join(tmpdir(), name), { recursive: true, force: true });
-  }
-}
-
-/** The first line of the Y4M file that a movie's samples go into: all that the movie says of them. */
+/** The first line of a Y4M file of a movie's samples: all that the movie says of them. */
 function headOf(probed: Probed, { chroma, bits, isRgb, hasAlpha, isFull }: MovieSamples): string {
   // ffmpeg turns the frames as the movie says they lie.
   const isTurned = probed.side_data_list?.some(({ rotation = 0 }) => Math.abs(rotation) % 180 === 90) ?? false;
@@ -114,49 +102,25 @@ function headOf(probed: Probed, { chroma, bits, isRgb, hasAlpha, isFull }: Movie
     .join(" ");
 }
 
-/** A movie's frames in a Y4M file: `remove` takes it away again; `complaint` is what is wrong with the movie, if anything is. */
-export interface Unpacked {
-  y4m: string;
-  complaint?: string;
-  remove(): void;
-}
-
-/** Decodes a movie into a Y4M file of its own samples, none of them converted, every frame that is stored once. */
-export async function unpackMovie(path: string): Promise<Unpacked> {
-  const name = basename(path);
-  const probed = probe(path);
-  const samples = samplesOf(probed.pix_fmt ?? "");
-  if (!samples) throw new FileError(name, `holds samples as ${probed.pix_fmt}, which are not read`);
-  sweepUnpacked();
-  const folder = mkdtempSync(join(tmpdir(), `${UNPACKED}${process.pid}-`));
-  noteBegun(folder);
-  const y4m = join(folder, `${basename(path, extname(path))}.y4m`);
-  const remove = () => rmSync(folder, { recursive: true, force: true });
-  try {
-    const { frames, said } = await decodeInto(y4m, path, probed, samples);
-    const stored = Math.max(Number(probed.nb_frames ?? 0), Number(probed.nb_read_packets ?? 0));
-    const [first] = said.split("\n");
-    if (!frames) throw new FileError(name, `cannot be read by ffmpeg: ${first || "it holds no frames"}`);
-    const complaint =
-      frames < stored
-        ? `only ${frames} of its ${stored} frames can be read; the movie is cut off or damaged`
-        : first && `ffmpeg says of it: ${first}`;
-    return { y4m, remove, ...(complaint ? { complaint } : {}) };
-  } catch (error) {
-    remove();
-    throw error;
-  }
-}
-
+/** Frames that are kept after they were read: what a look takes beside a frame lies near it. */
+const KEPT_BYTES = 256 * 2 ** 20;
 /** Longest part of what ffmpeg says that is kept, characters. */
 const MOST_SAID = 2000;
 
-async function decodeInto(
-  y4m: string,
-  path: string,
-  probed: Probed,
-  samples: MovieSamples,
-): Promise<{ frames: number; said: string }> {
+/** A movie whose frames are decoded as they are asked for, from 1 on. */
+export interface Movie {
+  name: string;
+  /** Frames it says it has. */
+  count: number;
+  /** A frame with the first line of a Y4M file before it, its samples as they are in the movie. Throws FileError where there is none. */
+  frame(number: number): Promise<Buffer>;
+  /** What is wrong with it, as far as it was read; undefined where nothing is. */
+  complaint(): string | undefined;
+  close(): void;
+}
+
+/** One run through a movie from its beginning: frames one after another, as fast as they are taken. */
+function decode(path: string, probed: Probed, samples: MovieSamples) {
   const raw = ["-pix_fmt", samples.pixelFormat, "-f", "rawvideo", "pipe:1"];
   const child = spawn("ffmpeg", ["-v", "error", "-i", path, "-map", "0:v:0", "-fps_mode", "passthrough", ...raw], {
     stdio: ["ignore", "pipe", "pipe"],
@@ -166,26 +130,103 @@ async function decodeInto(
   const hear = (text: string) => (said = (said + text).slice(0, MOST_SAID));
   child.stderr.on("data", (part: Buffer) => hear(part.toString()));
   child.once("error", ({ message }) => hear(message));
-  let frames = 0;
   const frameBytes = bytesOf(samples, probed.width, probed.height);
-  async function* lines() {
-    yield Buffer.from(`${headOf(probed, samples)}\n`, "latin1");
+  const head = Buffer.from(`${headOf(probed, samples)}\nFRAME\n`, "latin1");
+  async function* frames() {
     let [frame, filled] = [Buffer.alloc(frameBytes), 0];
     for await (const part of child.stdout as AsyncIterable<Buffer>)
       for (let at = 0; at < part.length;) {
         const some = part.copy(frame, filled, at);
         [at, filled] = [at + some, filled + some];
         if (filled < frameBytes) continue;
-        yield Buffer.concat([Buffer.from("FRAME\n"), planesOf(samples, frame)]);
+        yield Buffer.concat([head, planesOf(samples, frame)]);
         [frame, filled] = [Buffer.alloc(frameBytes), 0];
-        frames++;
       }
+    await ended;
   }
-  try {
-    await pipeline(lines, createWriteStream(y4m));
-  } finally {
-    child.kill();
-  }
-  await ended;
-  return { frames, said };
+  const iterator = frames();
+  return {
+    next: async () => (await iterator.next()).value as Buffer | undefined,
+    said: () => said,
+    end: () => void child.kill(),
+  };
+}
+
+/**
+ * Opens a movie. Its frames are decoded in order, none of their samples converted; one that lies before what was read last, and is
+ * kept no more, begins anew. Throws FileError for what ffmpeg cannot read, or where there is none.
+ */
+export function openMovie(path: string): Movie {
+  const name = basename(path);
+  const probed = probe(path);
+  const samples = samplesOf(probed.pix_fmt ?? "");
+  if (!samples) throw new FileError(name, `holds samples as ${probed.pix_fmt}, which are not read`);
+  const stored = Math.max(Number(probed.nb_frames ?? 0), Number(probed.nb_read_packets ?? 0), 1);
+  const kept = new LRUCache<number, Buffer>({ maxSize: KEPT_BYTES, sizeCalculation: ({ length }) => length });
+  let run: ReturnType<typeof decode> | null = null;
+  let read = 0;
+  /** Frames there are, once the last was read. */
+  let total: number | null = null;
+  let said = "";
+  const end = () => {
+    said ||= run?.said() ?? "";
+    run?.end();
+    run = null;
+    read = 0;
+  };
+  const complaint = () => {
+    const [first] = (said || run?.said() || "").split("\n");
+    if (total !== null && total < stored)
+      return `only ${total} of its ${stored} frames can be read; the movie is cut off or damaged`;
+    return first ? `ffmpeg says of it: ${first}` : undefined;
+  };
+  const find = async (number: number): Promise<Buffer> => {
+    const before = kept.get(number);
+    if (before) return before;
+    if (number <= read) end();
+    run ??= decode(path, probed, samples);
+    while (read < number) {
+      const frame = await run.next();
+      if (!frame) {
+        total = read;
+        end();
+        const reason = total ? complaint() : `cannot be read by ffmpeg: ${said.split("\n")[0] || "it holds no frames"}`;
+        throw new FileError(name, reason ?? `has no frame ${number}`);
+      }
+      kept.set(++read, frame);
+      if (read === number) return frame;
+    }
+    throw new FileError(name, `has no frame ${number}`);
+  };
+  // One after another: a movie is read by one process at a time.
+  let turn: Promise<unknown> = Promise.resolve();
+  const frame = (number: number) => {
+    const found = turn.then(() => find(number));
+    turn = found.catch(() => {});
+    return found;
+  };
+  const close = () => {
+    end();
+    opened.delete(movie);
+  };
+  const movie: Movie = { name, count: stored, frame, complaint, close };
+  opened.add(movie);
+  return movie;
+}
+
+const opened = new Set<Movie>();
+
+/** Closes what is still open: a program that has done its work does not wait for ffmpeg. */
+export function closeMovies(): void {
+  for (const movie of opened) movie.close();
+}
+
+/** Reads a movie to its end and tells what is wrong with it; undefined where nothing is. */
+export async function complaintOf(movie: Movie): Promise<string | undefined> {
+  await movie.frame(movie.count).catch((error: unknown) => {
+    if (!(error instanceof FileError)) throw error;
+  });
+  // ffmpeg says what it has to say before it ends: a frame more than there are is asked for.
+  await movie.frame(movie.count + 1).catch(() => {});
+  return movie.complaint();
 }

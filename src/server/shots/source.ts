@@ -5,8 +5,9 @@ import { FileError } from "../../formats/error";
 import type { Choice, Decoded } from "../../formats/format";
 import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
 import { loadImage } from "../../formats/formats";
-import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
+import { readY4m, readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
 import type { FramePlace } from "../frames/tasks";
+import { isMovie, type Movie, openMovie } from "./movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
 /** What stands in for a frame that is missing between the first and the last. */
@@ -17,6 +18,8 @@ export interface Source {
   pattern: Pattern;
   /** Numbers of the frames that are there. */
   frames: Ranges;
+  /** A movie, whose frames are decoded as they are asked for; they count from 1. */
+  movie?: Movie;
 }
 
 const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
@@ -33,8 +36,15 @@ function countY4m(path: string): number {
   }
 }
 
-/** Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. */
+/**
+ * Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A movie is to be
+ * closed again (shots/movie.ts).
+ */
 export function openSource(name: string): Source {
+  if (isMovie(name) && isFileNamed(name)) {
+    const movie = openMovie(name);
+    return { pattern: literally(name), frames: between(1, movie.count), movie };
+  }
   return sourceFor(isFileNamed(name) ? literally(name) : parsePattern(name));
 }
 
@@ -86,8 +96,17 @@ export async function loadPlace({ path, choice, black }: FramePlace): Promise<De
   return image;
 }
 
-export const loadFrame = async (source: Source, frame: number, choice?: Choice, gaps?: GapPolicy): Promise<Decoded> =>
-  loadPlace(placeFor(source, frame, choice, gaps));
+export async function loadFrame(
+  source: Source,
+  frame: number,
+  choice?: Choice,
+  gaps: GapPolicy = "refuse",
+): Promise<Decoded> {
+  const { movie } = source;
+  if (!movie) return loadPlace(placeFor(source, frame, choice, gaps));
+  const bytes = await movie.frame(standIn(source, frame, gaps) ?? frame);
+  return readY4m(movie.name, bytes, { ...choice, frame: 0 }, movie.count);
+}
 
 function blacken({ pixels, z }: Decoded): void {
   const opaque = pixels.depth === "half" || pixels.depth === "float" ? 1 : 2 ** Number(pixels.depth) - 1;
