@@ -41,13 +41,13 @@ async function run({ look: path, in: name, frame: asked, inEncoding, profile, ta
   const frame = asked ?? firstOf(source.frames);
   const image = await loadFrame(source, frame);
   const encoding = inEncoding ? encodingNamed("--in-encoding", inEncoding) : guessedEncoding(guessEncoding(image));
-  const { frame: light } = decodeImage(image, encoding);
+  const { frame: light, cleaned } = decodeImage(image, encoding);
   const { width, height } = light;
   const shot = { first: firstOf(source.frames), last: lastOf(source.frames) };
   const request = { width, height, frame, shot, frameRate: image.info.framesPerSecond };
   const { engine, close } = startEngine(THREADS);
   const at = lookAt(look, cabinet, request);
-  const judged = await judge(look, at, { width, height }, async (of, output) => {
+  const judged = await judge(look, at, { width, height, cleaned }, async (of, output) => {
     const plan = compile(of, cabinet, { ...request, sourceKey: name }, output);
     if (plan.extras.length) throw new UsageError(`${path}: a look that takes other frames is judged on the Bench`);
     return engine.run(plan, () => light.data).slice();

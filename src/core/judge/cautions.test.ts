@@ -1,3 +1,4 @@
+import { NOTHING_CLEANED } from "../image/clean";
 import { expect, test } from "vitest";
 import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
@@ -64,7 +65,13 @@ test("a change of framing is told in percent", () => {
   expect(said({ kind: "distortion", strength: 0.01 }, { profile: "orrin-vale-25", focalLength: 25 })).toEqual([]);
 });
 
-const judgedOf = (more: object) => ({ clipping: { clipped: 0, crushed: 0 }, banded: [0, 0], edges: [], ...more });
+const judgedOf = (more: object) => ({
+  clipping: { clipped: 0, crushed: 0 },
+  cleaned: NOTHING_CLEANED,
+  banded: [0, 0],
+  edges: [],
+  ...more,
+});
 const all = (
   setups: Setup[],
   judged: object = {},
@@ -101,6 +108,8 @@ test("what the picture shows is said with its figures, and leads to the pixels o
   expect(found[2]).toMatchObject({ element: "e0" });
   expect(found[2]!.text).toMatch(/at 8 bits in 4.0 % of the picture; not at 10/);
   expect(all([{ kind: "grain" }], { clipping: { clipped: 0.0001, crushed: 0 } })).toEqual([]);
+  const [holes] = all([{ kind: "grain" }], { cleaned: { notNumbers: 1, infinite: 2 } });
+  expect(holes!.text).toBe("In this frame’s file 2 infinite samples are taken as 65504, 1 that are no numbers as 0.");
 });
 
 test("an order light could not take, an area's edge and a lens of another squeeze are said, each of its own", () => {

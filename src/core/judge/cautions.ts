@@ -1,6 +1,7 @@
 import { definitionOf } from "../elements/registry";
 import type { FrameContext } from "../frame/context";
 import { cornerHeight } from "../frame/geometry";
+import { cleanedText } from "../image/clean";
 import type { ElementAtFrame, LookAtFrame } from "../look/at-frame";
 import type { Look } from "../look/look";
 import { heldMeasurements } from "../profile/reach";
@@ -41,14 +42,16 @@ const LEAST_BANDED = 0.01;
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.01 ? 2 : 1)} %`;
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
 
-function ofPicture({ clipping, banded }: Judged, elements: readonly ElementAtFrame[]): Caution[] {
+function ofPicture({ clipping, banded, cleaned }: Judged, elements: readonly ElementAtFrame[]): Caution[] {
   const [eight, ten] = banded as [number, number];
   const { clipped, crushed } = clipping;
   // Grain and dither hide steps; a wide glow makes them.
   const hides = elements.find(({ kind }) => kind === "grain") ?? elements.find(({ kind }) => kind === "glow");
   const steps =
     ten >= LEAST_BANDED ? `, and at ${JUDGED_BITS[1]} bits in ${percent(ten)}` : `; not at ${JUDGED_BITS[1]}`;
+  const holes = cleanedText(cleaned);
   return [
+    ...(holes ? [{ text: `In this frame’s file ${holes}.`, element: null }] : []),
     ...(clipped >= LEAST_CLIPPED
       ? [
           {

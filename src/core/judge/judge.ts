@@ -1,4 +1,5 @@
 import { edgeVisibility } from "../colour/vision";
+import type { Cleaned } from "../image/clean";
 import { floatsOf } from "../image/image";
 import type { Output } from "../compile/outputs/outputs";
 import type { LookAtFrame } from "../look/at-frame";
@@ -17,6 +18,8 @@ export const JUDGED_BITS = [8, 10] as const;
 /** What is to be said of a picture that a look makes. */
 export interface Judged {
   clipping: Clipping;
+  /** What the frame's file held that is no light. */
+  cleaned: Cleaned;
   /** The share of the picture in which gradients would be seen to step, by `JUDGED_BITS`. */
   banded: readonly number[];
   /** Areas of elements whose edges are seen: by the elements' ids, and how many times the threshold. */
@@ -41,11 +44,11 @@ function narrowest({ areas, feather }: Where): number | null {
   return ramps.length ? Math.min(...ramps) + (FEATHER_RAMP * feather) / 100 : null;
 }
 
-/** Judges a look at a frame. `size`: of the pictures that `make` makes, px. */
+/** Judges a look at a frame: its size as `make` makes it, px, and what was cleaned of it. */
 export async function judge(
   look: Look,
   at: LookAtFrame,
-  { width, height }: { width: number; height: number },
+  { width, height, cleaned }: { width: number; height: number; cleaned: Cleaned },
   make: Make,
 ): Promise<Judged> {
   const own = floatsOf(await make(look, { kind: "codes" }));
@@ -63,6 +66,7 @@ export async function judge(
   }
   return {
     clipping: newlyAtEnds(own, before).clipping,
+    cleaned,
     banded: JUDGED_BITS.map((bits) => bandedShare(own, width, height, bits)),
     edges,
   };

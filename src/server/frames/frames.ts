@@ -108,10 +108,10 @@ export const DIVISORS = [1, 2, 4, 8];
 
 /**
  * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in the
- * headers. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
+ * headers, and how many samples were no numbers and how many infinite. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
  * than a few are in memory beside the frame itself, which threads share.
  */
-function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response {
+function frameResponse({ samples, hasDepth, cleaned }: Sent, sent: () => void): Response {
   const { width, height, channels, depth, toWorking } = samples;
   const parts = bytesOfSamples(samples);
   const body = bodyOf(parts, sent);
@@ -123,6 +123,7 @@ function frameResponse({ samples, hasDepth }: Sent, sent: () => void): Response 
     "x-channels": String(channels),
     "x-samples": depth,
     "x-depth": hasDepth ? "yes" : "no",
+    "x-cleaned": `${cleaned.notNumbers} ${cleaned.infinite}`,
     ...(toWorking ? { "x-to-working": JSON.stringify(toWorking) } : {}),
     "cache-control": "no-store",
   };

@@ -8,6 +8,7 @@ import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
 import { toPlain } from "../../core/colour/transform/plain";
 import type { Transform } from "../../core/colour/transform/transform";
 import { compile } from "../../core/compile/compile";
+import { NOTHING_CLEANED } from "../../core/image/clean";
 import { decodeImage } from "../../core/image/decode";
 import { depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
 import { codesOf, lightOfCodes } from "../../core/image/codes";
@@ -88,20 +89,22 @@ async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneN
   // What has to be multiplied by its alpha is no longer what the file's code values are.
   const isUnassociated = image.alpha === "unassociated";
   const codes = plane === "light" && !isUnassociated ? codesOf(image, own) : null;
+  const decoded = plane === "light" && !codes ? decodeImage(image, own) : null;
   const { width, height, data } =
-    plane === "depth" ? depthFrame(image) : codes ? lightOfCodes(codes) : decodeImage(image, own).frame;
+    decoded?.frame ?? (plane === "light" && codes ? lightOfCodes(codes) : depthFrame(image));
+  const found = decoded?.cleaned ?? NOTHING_CLEANED;
   const shared = sharedFloats(data.length);
   shared.set(data);
   const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own) && !isUnassociated;
   const hasDepth = image.z !== undefined || image.info.depthChannel !== undefined;
-  return { width, height, data: shared, hasDepth, isHalf, codes: codes ? packCodes(codes) : undefined };
+  return { width, height, data: shared, hasDepth, cleaned: found, isHalf, codes: codes ? packCodes(codes) : undefined };
 }
 
 function smaller(whole: SharedFrame, divide: number): SharedFrame {
   if (divide <= 1) return whole;
   const size = dividedSize(whole, divide);
   const data = sharedFloats(size.width * size.height * 4);
-  const small = { ...size, data, hasDepth: whole.hasDepth, isHalf: false };
+  const small = { ...size, data, hasDepth: whole.hasDepth, cleaned: whole.cleaned, isHalf: false };
   shrinkInto(whole, divide, small);
   return small;
 }
@@ -145,7 +148,7 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
     const whole = before ?? (await wholeOf(place, encoding, plane));
     const frame = smaller(whole, divide);
     const samples = frame.codes ?? packSamples(frame, frame.isHalf);
-    return { whole, sent: { samples, hasDepth: whole.hasDepth } };
+    return { whole, sent: { samples, hasDepth: whole.hasDepth, cleaned: whole.cleaned } };
   },
   async thumbnail({ place, encoding, width, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, "light"));

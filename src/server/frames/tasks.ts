@@ -4,6 +4,7 @@ import type { SharedText } from "../colour/shared-text";
 import type { TableMade, TableWanted } from "../../contract/export";
 import type { Profile } from "../../core/profile/profiles";
 import type { Look } from "../../core/look/look";
+import type { Cleaned } from "../../core/image/clean";
 import type { Depth } from "../../core/image/image";
 import type { Samples } from "../../core/image/samples";
 import type { Choice } from "../../formats/format";
@@ -41,6 +42,8 @@ export interface SharedFrame {
   height: number;
   data: Float32Array<SharedArrayBuffer>;
   hasDepth: boolean;
+  /** What its file held that is no light. */
+  cleaned: Cleaned;
   /** Its samples are halves, as they came in the file. */
   isHalf: boolean;
   /** As it is sent where the file holds whole numbers: its code values. */
@@ -99,6 +102,7 @@ export interface Checked {
 export interface Sent {
   samples: Samples;
   hasDepth: boolean;
+  cleaned: Cleaned;
 }
 
 export interface Done {

@@ -1,3 +1,4 @@
+import type { Cleaned } from "../../core/image/clean";
 import type { Depth } from "../../core/image/image";
 import { unpackSamples } from "../../core/image/samples";
 import type { Matrix3 } from "../../core/maths/matrix";
@@ -8,6 +9,8 @@ export interface FetchedFrame {
   height: number;
   data: Float32Array;
   hasDepth: boolean;
+  /** What its file held that is no light. */
+  cleaned: Cleaned;
 }
 
 /** Fetches a frame of working light, or of depth, at one of the server's addresses. Throws what the server says. */
@@ -21,5 +24,6 @@ export async function fetchFrame(address: string): Promise<FetchedFrame> {
   const matrix = told("x-to-working");
   const toWorking = matrix === null ? undefined : (JSON.parse(matrix) as Matrix3);
   const data = unpackSamples({ ...size, channels, depth, toWorking }, await response.arrayBuffer());
-  return { ...size, data, hasDepth: told("x-depth") === "yes" };
+  const [notNumbers = 0, infinite = 0] = (told("x-cleaned") ?? "").split(" ").map(Number);
+  return { ...size, data, hasDepth: told("x-depth") === "yes", cleaned: { notNumbers, infinite } };
 }

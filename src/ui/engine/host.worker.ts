@@ -88,7 +88,11 @@ async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" |
 /** Pixels of any size, cut and scaled to another. */
 function fitted(whole: FetchedFrame, { width, height }: Source, key: string): FetchedFrame {
   if (whole.width === width && whole.height === height) return whole;
-  return { ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key), hasDepth: false };
+  return {
+    ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key),
+    hasDepth: false,
+    cleaned: whole.cleaned,
+  };
 }
 
 /** A still, as large as the frame whose place it takes. */
@@ -216,10 +220,10 @@ async function lookOf(order: FrameOrder): Promise<LookAtFrame> {
 
 /** Nobody waits for it: a picture that is asked for meanwhile goes first, and the question is put again when that rests. */
 async function judgedOf(order: FrameOrder): Promise<Judged> {
-  const { width, height } = await sourceOf(order);
+  const { width, height, cleaned } = await sourceOf(order);
   const begun = picturesAsked();
   const isOvertaken = () => picturesAsked() !== begun;
-  return judge(order.look, await lookOf(order), { width, height }, (of, output) =>
+  return judge(order.look, await lookOf(order), { width, height, cleaned }, (of, output) =>
     copied(order, of, output, isOvertaken),
   );
 }
