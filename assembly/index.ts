@@ -6,6 +6,7 @@ export { pointwise } from "./pointwise";
 export { geometryMap } from "./geometry";
 export { split, warp } from "./warp";
 export { drawApart } from "./apart";
+export { crop } from "./crop";
 export { resize } from "./resize";
 export { contrast, contrastLow } from "./contrast";
 export { iris, pupilPlanes, pupilReach } from "./pupil";

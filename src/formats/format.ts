@@ -75,6 +75,8 @@ export interface Choice {
   part?: string;
   layer?: string;
   depthChannel?: string;
+  /** What lies in the file around the display window is read too, as far as it is used (core/image/overscan). */
+  overscan?: boolean;
   /** Depth is not read, even where there is a channel of it. */
   withoutDepth?: boolean;
   /** From 0. */

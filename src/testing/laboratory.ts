@@ -5,6 +5,7 @@ import { cabinetOf, type Profile } from "../core/profile/profiles";
 import type { Transform } from "../core/colour/transform/transform";
 import { demoProfiles } from "../demo/glass/profiles";
 import { startEngine } from "../server/engine/engine";
+import { type Overscan, shownOf } from "../core/image/overscan";
 import type { Frame } from "../core/image/image";
 import type { Output } from "../core/compile/outputs/outputs";
 import type { SourceRequest } from "../core/engine/plan";
@@ -51,6 +52,8 @@ export interface Laboratory {
   others?: (number: number) => Frame;
   shot?: { first: number; last: number };
   on?: ReturnType<typeof startEngine>;
+  /** Of the frame, which is given with it. */
+  overscan?: Overscan;
 }
 
 /** What another look makes of a frame of the shot. */
@@ -65,7 +68,8 @@ function throughRequest(
 
 /** Runs a look over a frame and returns working light. */
 export function through(look: Look, frame: Frame, options: Laboratory = {}): Frame {
-  const { width, height } = frame;
+  const { overscan } = options;
+  const { width, height } = overscan ? shownOf(frame, overscan) : frame;
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profiles ?? [])], options.tables);
   const plan = compile(
     look,
@@ -73,6 +77,7 @@ export function through(look: Look, frame: Frame, options: Laboratory = {}): Fra
     {
       width,
       height,
+      overscan,
       frame: options.frame ?? 1,
       sourceKey: `test ${serial++}`,
       hasDepth: options.depth !== undefined,

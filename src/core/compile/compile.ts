@@ -1,5 +1,6 @@
 import { type Plan, PlanBuilder } from "../engine/plan";
 import type { ShotFrame } from "../frame/context";
+import { canvasOf, NO_OVERSCAN } from "../image/overscan";
 import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
@@ -11,6 +12,8 @@ import { addOutside, addPart, remaining } from "./parts";
 export interface FrameRequest extends ShotFrame {
   /** Names the pixels of the source; equal keys mean equal pixels. */
   sourceKey: string;
+  /** The result has the source's overscan; left out, it is cut off. */
+  keepsOverscan?: boolean;
 }
 
 /** The last part, taken away from the others where an output may join it. */
@@ -33,19 +36,26 @@ export function compile(
   output: Output,
   isKept: (key: string) => boolean = () => false,
 ): Plan {
+  const { width, height, overscan } = request;
   const at = lookAt(look, cabinet, request);
   const { context, elements, where } = at;
   const definition = outputNamed(output);
   const reach = definition.reach(output, elements);
   const acting = elements.slice(0, reach).filter(({ isActive }) => isActive);
   const parts = fuse(acting, context, definition.isForScreen ? acting.at(-1) : undefined);
-  const waiting = definition.joins && !where ? takeWaiting(parts) : { program: [], recipe: "" };
-  const { from, rest } = remaining(parts, request.sourceKey, isKept);
-  const builder = new PlanBuilder(request.width, request.height, from);
+  // What lies by its place in the frame is done before the overscan is cut off.
+  const waiting = definition.joins && !where && !overscan ? takeWaiting(parts) : { program: [], recipe: "" };
+  const sourceKey = overscan ? `${request.sourceKey} overscan ${JSON.stringify(overscan)}` : request.sourceKey;
+  const { from, rest } = remaining(parts, sourceKey, isKept);
+  const canvas = canvasOf(request, overscan ?? NO_OVERSCAN);
+  const builder = new PlanBuilder(canvas.width, canvas.height, from);
   let image = 0;
   for (const part of rest) image = addPart(builder, image, part, context);
-  const isFootage = image === 0 && from === request.sourceKey;
+  const isFootage = image === 0 && from === sourceKey;
   if (where && !isFootage && reach === elements.length) image = addOutside(builder, image, where, context);
-  definition.append(builder, image, output, { at, view: look.view, isFootage, waiting });
+  const isCut = overscan && !request.keepsOverscan;
+  if (isCut) image = builder.crop(image, overscan, width, height);
+  const shown = isCut ? lookAt(look, cabinet, { ...request, overscan: undefined }) : at;
+  definition.append(builder, image, output, { at: shown, view: look.view, isFootage, waiting });
   return builder.finish();
 }

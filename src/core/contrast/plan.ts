@@ -67,7 +67,8 @@ export function planContrast(
 ): number {
   const { fine, coarse, coarsest } = planMembers(builder, input, Boolean(further), geometry);
   const out = builder.buffer();
-  const { axisX, axisY, pitchX, pitchY, width, height } = geometry;
+  const { axisX, axisY, pitchX, pitchY } = geometry;
+  const { width, height } = builder.size(out);
   const [across, down] = squash(geometry, aspect);
   const shape = pixelShape(geometry);
   // Cells of half the size cover two pixels a side, from the frame's corner on.

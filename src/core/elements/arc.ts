@@ -66,7 +66,7 @@ export function planArc(
 ): number {
   const { passes = 2 } = arc;
   const size = builder.size(input);
-  const ratio = size.width / width;
+  const ratio = size.width / builder.width;
   const reach = cornerHeight({ pitchX, pitchY, width, height, squeeze, ...rest }) * REACH;
   const table = Array.from({ length: ENTRIES + 1 }, (_, i) =>
     arc.amount(reach * Math.sqrt(Math.min(i, ENTRIES - 1) / (ENTRIES - 1))),

@@ -223,7 +223,7 @@ export function planGeometry(
 ): number {
   if (!hasLens(terms) && !terms.moved) return input;
   const { geometry, focalLength } = context;
-  const { width, height } = geometry;
+  const { width, height } = builder.size(input);
   const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS, moved = STILL, isMovedFirst = false } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;

@@ -87,6 +87,7 @@ export const KERNELS = {
     black: "flag",
     spectrum: "table",
   },
+  crop: { source: "buffer", out: "buffer", width: "px", outWidth: "px", left: "px", top: "px" },
   drawApart: { source: "buffer", planes: "buffer", out: "buffer", ...SIZE, copies: "table" },
   resize: { source: "pixels", out: "buffer", width: "px", outWidth: "px", across: "table", down: "table" },
   contrast: {

@@ -60,6 +60,7 @@ export interface ExtraSource {
 
 /** What a frame costs, written out: operations on numbered buffers, grouped in steps whose results can be kept. */
 export interface Plan {
+  /** Size of the source frame, px, with its overscan. */
   width: number;
   height: number;
   buffers: BufferSpec[];
@@ -90,11 +91,17 @@ export class PlanBuilder {
   private pending: Operation[] = [];
   private cacheKey: string;
 
+  /** Size of the buffers that are asked for without one, px. */
+  width: number;
+  height: number;
+
   constructor(
-    readonly width: number,
-    readonly height: number,
+    width: number,
+    height: number,
     readonly sourceKey: string,
   ) {
+    this.width = width;
+    this.height = height;
     this.cacheKey = sourceKey;
     this.buffers = [{ width, height, pixelBytes: 16, edgeX: width, edgeY: height }];
   }
@@ -103,9 +110,25 @@ export class PlanBuilder {
     return this.buffers.push({ width, height, pixelBytes, edgeX: width, edgeY: height }) - 1;
   }
 
+  /** Cuts a buffer to a part of it, as a step of its own; what is asked for from here on has its size. */
+  crop(image: number, { left, top }: { left: number; top: number }, width: number, height: number): number {
+    const source = this.size(image);
+    this.width = width;
+    this.height = height;
+    const out = this.add("crop", {
+      source: image,
+      out: this.buffer(),
+      width: source.width,
+      outWidth: width,
+      left,
+      top,
+    });
+    return this.step(`crop ${left} ${top} ${width} ${height}`, out);
+  }
+
   /** The buffer that holds further pixels of the source, which whoever runs the plan brings. */
   source(request: SourceRequest): number {
-    const cacheKey = `${this.sourceKey} ${JSON.stringify(request)}`;
+    const cacheKey = `${this.sourceKey} ${JSON.stringify(request)} ${this.width} ${this.height}`;
     const found = this.extras.find((entry) => entry.cacheKey === cacheKey);
     if (found) return found.buffer;
     const buffer = this.buffer();
@@ -173,7 +196,8 @@ export class PlanBuilder {
 
   finish(): Plan {
     if (this.pending.length) throw new Error("Operations were added after the last step");
-    const { width, height, buffers, tables, constants, steps, sourceKey, extras } = this;
+    const { buffers, tables, constants, steps, sourceKey, extras } = this;
+    const { width, height } = buffers[0]!;
     return { width, height, buffers, tables, constants, steps, sourceKey, extras };
   }
 }

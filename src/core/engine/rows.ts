@@ -36,6 +36,7 @@ const READS: Partial<Record<KernelName, Reads>> = {
     planeC: rows,
     under: rows,
   }),
+  crop: ([first, end], { top }) => ({ source: [first + Number(top), end + Number(top)] }),
   smearRows: (rows) => ({ source: rows }),
   trailRows: (rows) => ({ source: rows }),
   split: (rows) => ({ source: [rows[0] - SURROUND - SURROUND, rows[1]] }),

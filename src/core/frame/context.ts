@@ -2,6 +2,7 @@ import type { Cabinet, LensProfile } from "../profile/profiles";
 import type { Track } from "../track/track";
 import type { DepthPlate } from "./depth-plate";
 import type { FrameGeometry } from "./geometry";
+import type { Overscan } from "../image/overscan";
 
 /** What a compile step may know about the frame it compiles for. */
 export interface FrameContext {
@@ -38,9 +39,11 @@ export const USUAL_RATE = 24;
 
 /** A frame of a shot, as a look meets it. */
 export interface ShotFrame {
-  /** px */
+  /** What is shown of it, px. */
   width: number;
   height: number;
+  /** Pixels that lie around it. */
+  overscan?: Overscan;
   /** Its number. */
   frame: number;
   /** Whether the footage has a depth channel. */

@@ -1,11 +1,14 @@
+import { NO_OVERSCAN, type Overscan } from "../image/overscan";
+
 /** Where pixels lie on the sensor. Converted from millimetres once, here. */
 export interface FrameGeometry {
+  /** What is shown of the frame, px; buffers are larger where there is overscan. */
   width: number;
   height: number;
   /** mm a pixel on the sensor. */
   pitchX: number;
   pitchY: number;
-  /** The optical axis in pixel indices (the first pixel's centre is 0). */
+  /** The optical axis in pixel indices of a buffer (its first pixel's centre is 0). */
   axisX: number;
   axisY: number;
   /** Horizontal compression of the lens in front of the sensor. */
@@ -18,14 +21,20 @@ export interface Sensor {
   height: number;
 }
 
-export function frameGeometry(width: number, height: number, sensor: Sensor, squeeze: number): FrameGeometry {
+export function frameGeometry(
+  width: number,
+  height: number,
+  sensor: Sensor,
+  squeeze: number,
+  { left, top }: Overscan = NO_OVERSCAN,
+): FrameGeometry {
   return {
     width,
     height,
     pitchX: sensor.width / width,
     pitchY: sensor.height / height,
-    axisX: (width - 1) / 2,
-    axisY: (height - 1) / 2,
+    axisX: left + (width - 1) / 2,
+    axisY: top + (height - 1) / 2,
     squeeze,
   };
 }

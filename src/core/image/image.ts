@@ -1,4 +1,5 @@
 import { type Encoding, fromWorking } from "../colour/encodings";
+import { NO_OVERSCAN, type Overscan, shownOf, withOverscan } from "./overscan";
 import type { Matrix3 } from "../maths/matrix";
 
 /** A frame in working light: RGBA float32, rows from the top. */
@@ -31,7 +32,25 @@ export interface RawImage {
   alpha?: Alpha;
   /** Depth along the axis, m, where the file has it. */
   z?: Float32Array;
+  /** As much of width and height lies around what is shown. */
+  overscan?: Overscan;
 }
+
+/** An image without what lies around what is shown. */
+export function cropped<T extends RawImage>(image: T): T {
+  const { overscan, pixels, z } = image;
+  if (!overscan) return image;
+  const cut = <D extends Float32Array | Uint8Array | Uint16Array>(data: D, lanes: number) =>
+    withOverscan(data, image, overscan, NO_OVERSCAN, lanes);
+  return {
+    ...image,
+    ...shownOf(image, overscan),
+    overscan: undefined,
+    pixels: { ...pixels, data: cut(pixels.data as Float32Array, LANES) } as Pixels,
+    ...(z ? { z: cut(z, 1) } : {}),
+  };
+}
+const LANES = 4;
 
 /** Colour multiplied by alpha, as frames are here, or not. */
 export type Alpha = "associated" | "unassociated";

@@ -169,13 +169,13 @@ export const tracksOf = ({ tracks = [] }: Pick<Look, "tracks">): ReadonlyMap<str
  */
 export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
   const clamped: Clamped[] = [];
-  const { width, height, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
+  const { width, height, overscan, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
   const tracks = tracksOf(look);
   const to: Resolving = { moment: { frame, frameRate, tracks }, tracks, aspect: width / height, clamped };
   const { lens, strength, where } = ownAt(look, to);
   const { sensor, squeeze } = look.camera;
   const context: FrameContext = {
-    geometry: frameGeometry(width, height, sensor, squeeze),
+    geometry: frameGeometry(width, height, sensor, squeeze, overscan),
     frame,
     cabinet,
     lens: (lens.profile && cabinet.lenses.get(lens.profile)) || null,

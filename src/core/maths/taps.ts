@@ -59,6 +59,20 @@ export function smoothTaps(from: number, to: number, end = to): Float32Array {
   return packed(entries, from);
 }
 
+/** Weights of places that go on to `size` of them, beginning `before` the first: as a mirror at both ends shows them. */
+export function extendedTaps(taps: Float32Array, before: number, size: number): Float32Array {
+  const step = taps[0]! + 1;
+  const count = (taps.length - 1) / step;
+  if (before === 0 && size === count) return taps;
+  const out = new Float32Array(1 + size * step);
+  out[0] = taps[0]!;
+  for (let i = 0; i < size; i++) {
+    const from = 1 + mirrored(i - before, count) * step;
+    out.set(taps.subarray(from, from + step), 1 + i * step);
+  }
+  return out;
+}
+
 /** Weights that take every second place, the first of each two. */
 export const everySecond = (from: number): Float32Array =>
   packed(

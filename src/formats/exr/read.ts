@@ -1,3 +1,4 @@
+import { canvasOf, NO_OVERSCAN, overscanOf } from "../../core/image/overscan";
 import { FileError } from "../error";
 import type { Box, Choice, Decoded } from "../format";
 import { type Chunk, chunksOf } from "./chunks";
@@ -42,6 +43,9 @@ function chooseLayer(file: string, part: PartHeader, named?: string): string {
 interface Planes {
   width: number;
   height: number;
+  /** Where their first sample lies, in the windows' coordinates. */
+  left: number;
+  top: number;
   data: Float32Array;
   z?: Float32Array;
 }
@@ -59,8 +63,8 @@ function refuseApart(file: string, { dataWindow: data, displayWindow: shown }: P
 }
 
 /**
- * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window. Pixels outside the data window
- * are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
+ * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window, and where it is chosen what lies around it.
+ * Pixels outside the data window are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
  */
 export async function readExr(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
   const exr = readHeaders(file, bytes);
@@ -69,10 +73,15 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
   if (part.deep) throw new FileError(file, "holds deep data; flat images are read");
   const layer = chooseLayer(file, part, choice.layer);
   const { displayWindow } = part;
-  const width = displayWindow.right - displayWindow.left + 1;
-  const height = displayWindow.bottom - displayWindow.top + 1;
   refuseApart(file, part);
-  const planes: Planes = { width, height, data: new Float32Array(width * height * 4) };
+  const shown = {
+    width: displayWindow.right - displayWindow.left + 1,
+    height: displayWindow.bottom - displayWindow.top + 1,
+  };
+  const overscan = (choice.overscan && overscanOf(part.dataWindow, displayWindow)) || undefined;
+  const { width, height } = canvasOf(shown, overscan ?? NO_OVERSCAN);
+  const corner = { left: displayWindow.left - (overscan?.left ?? 0), top: displayWindow.top - (overscan?.top ?? 0) };
+  const planes: Planes = { width, height, ...corner, data: new Float32Array(width * height * 4) };
   const depthChannel = findDepth(file, exr, index, choice.depthChannel);
   const depth = choice.withoutDepth ? null : depthChannel;
   if (depth) planes.z = new Float32Array(width * height);
@@ -101,9 +110,9 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     pixels: { depth: sampleDepth, data: planes.data },
     ...(places.includes(3) ? { alpha: "associated" as const } : {}),
     z: planes.z,
+    ...(overscan ? { overscan } : {}),
     info: {
-      width,
-      height,
+      ...shown,
       depth: sampleDepth,
       channels: channels.map(({ name }) => name),
       depthChannel: depthChannel?.name,
@@ -181,10 +190,10 @@ async function fill(
   places: Place[],
   planes: Planes,
 ): Promise<void> {
-  const { channels, dataWindow, displayWindow } = exr.parts[index]!;
+  const { channels, dataWindow } = exr.parts[index]!;
   const subsampled = channels.find(({ subsampled: is }) => is);
   if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
-  const { left, top } = displayWindow;
+  const { left, top } = planes;
   const halves = colourHalves(channels, places);
   for await (const { chunk, lines } of unpacked(file, bytes, exr, index)) {
     let at = 0;

@@ -71,19 +71,20 @@ async function workingFrame(
   frame: number,
   divide: number,
   plane: PlaneName,
+  overscan: boolean,
   patience: Patience,
 ): Promise<Sent> {
   const { shot, footage, encoded } = from;
   const place = placeIn(from, frame);
   const base = [footage.id, encoded.order.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
-  const key = `${base} ${divide}`;
+  const key = `${base} ${divide} ${overscan}`;
   const found = ready.get(key);
   if (found) return found;
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const read = (whole?: SharedFrame) =>
     readers().run(
       "frame",
-      { place, encoding: encoded.order, plane, divide, whole },
+      { place, encoding: encoded.order, plane, divide, overscan, whole },
       { key, name: basename(place.path), weight, ...patience },
     );
   try {
@@ -111,7 +112,7 @@ export const DIVISORS = [1, 2, 4, 8];
  * headers, and how many samples were no numbers and how many infinite. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
  * than a few are in memory beside the frame itself, which threads share.
  */
-function frameResponse({ samples, hasDepth, cleaned }: Sent, sent: () => void): Response {
+function frameResponse({ samples, hasDepth, cleaned, overscan }: Sent, sent: () => void): Response {
   const { width, height, channels, depth, toWorking } = samples;
   const parts = bytesOfSamples(samples);
   const body = bodyOf(parts, sent);
@@ -123,6 +124,7 @@ function frameResponse({ samples, hasDepth, cleaned }: Sent, sent: () => void): 
     "x-channels": String(channels),
     "x-samples": depth,
     "x-depth": hasDepth ? "yes" : "no",
+    ...(overscan ? { "x-overscan": JSON.stringify(overscan) } : {}),
     "x-cleaned": `${cleaned.notNumbers} ${cleaned.infinite}`,
     ...(toWorking ? { "x-to-working": JSON.stringify(toWorking) } : {}),
     "cache-control": "no-store",
@@ -130,18 +132,19 @@ function frameResponse({ samples, hasDepth, cleaned }: Sent, sent: () => void): 
   return new Response(body, { headers });
 }
 
-/** Reads a frame and sends it. What is on its way takes its room until it was taken. */
+/** Reads a frame and sends it, with what its file holds around it where it is asked for. What is on its way takes its room until it was taken. */
 export async function sendFrame(
   from: ShotAsRead,
   frame: number,
   divide: number,
   plane: PlaneName,
   patience: Patience,
+  overscan = false,
 ): Promise<Response> {
   const { width, height } = dividedSize(from.footage, divide);
   const sent = await roomToSend(width * height * PIXEL_BYTES, patience);
   try {
-    return frameResponse(await workingFrame(from, frame, divide, plane, patience), sent);
+    return frameResponse(await workingFrame(from, frame, divide, plane, overscan, patience), sent);
   } catch (error) {
     sent();
     throw error;

@@ -18,6 +18,7 @@ const frameTask = (divide: number) => ({
   encoding: { revision: "linear-rec709", encoding: "linear-rec709" },
   plane: "light" as const,
   divide,
+  overscan: false,
 });
 const about = (key: string) => ({ key, name: "half-zip.exr", weight: 1, until: steadyNow() + 20_000 });
 

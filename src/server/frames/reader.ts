@@ -9,6 +9,7 @@ import { toPlain } from "../../core/colour/transform/plain";
 import type { Transform } from "../../core/colour/transform/transform";
 import { compile } from "../../core/compile/compile";
 import { NOTHING_CLEANED } from "../../core/image/clean";
+import { NO_OVERSCAN, shownOf, smallerOverscan, withOverscan } from "../../core/image/overscan";
 import { decodeImage } from "../../core/image/decode";
 import { depthFrame, isWorkingLight, normalised, quantise } from "../../core/image/image";
 import { codesOf, lightOfCodes } from "../../core/image/codes";
@@ -84,7 +85,10 @@ const sharedFloats = (length: number) =>
   new Float32Array(new SharedArrayBuffer(length * Float32Array.BYTES_PER_ELEMENT));
 
 async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
-  const image = await loadPlace({ ...place, choice: { ...place.choice, withoutDepth: plane === "light" } });
+  const image = await loadPlace({
+    ...place,
+    choice: { ...place.choice, overscan: true, withoutDepth: plane === "light" },
+  });
   const own = encodingOf(encoding);
   // What has to be multiplied by its alpha is no longer what the file's code values are.
   const isUnassociated = image.alpha === "unassociated";
@@ -97,14 +101,41 @@ async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneN
   shared.set(data);
   const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own) && !isUnassociated;
   const hasDepth = image.z !== undefined || image.info.depthChannel !== undefined;
-  return { width, height, data: shared, hasDepth, cleaned: found, isHalf, codes: codes ? packCodes(codes) : undefined };
+  const { overscan } = image;
+  return {
+    width,
+    height,
+    data: shared,
+    hasDepth,
+    cleaned: found,
+    overscan,
+    isHalf,
+    codes: codes ? packCodes(codes) : undefined,
+  };
+}
+
+/** What is shown of a frame. */
+function shown(whole: SharedFrame): SharedFrame {
+  const { overscan } = whole;
+  if (!overscan) return whole;
+  const cut = withOverscan(whole.data, whole, overscan, NO_OVERSCAN, 4);
+  const data = sharedFloats(cut.length);
+  data.set(cut);
+  return { ...whole, ...shownOf(whole, overscan), data, overscan: undefined };
 }
 
 function smaller(whole: SharedFrame, divide: number): SharedFrame {
   if (divide <= 1) return whole;
   const size = dividedSize(whole, divide);
   const data = sharedFloats(size.width * size.height * 4);
-  const small = { ...size, data, hasDepth: whole.hasDepth, cleaned: whole.cleaned, isHalf: false };
+  const small = {
+    ...size,
+    data,
+    hasDepth: whole.hasDepth,
+    cleaned: whole.cleaned,
+    overscan: whole.overscan && smallerOverscan(whole.overscan, divide),
+    isHalf: false,
+  };
   shrinkInto(whole, divide, small);
   return small;
 }
@@ -134,7 +165,7 @@ async function table({
   tables,
   wanted,
 }: Task["table"]): Promise<Done["table"]> {
-  const whole = await wholeOf(place, encoding, "light");
+  const whole = shown(await wholeOf(place, encoding, "light"));
   const small = smaller(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
   const cabinet = glassOf(profiles, tables);
   engine ??= startEngine(1);
@@ -144,14 +175,14 @@ async function table({
 const MEASURED_WIDTH = 960;
 
 const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
-  async frame({ place, encoding, plane, divide, whole: before }) {
+  async frame({ place, encoding, plane, divide, overscan, whole: before }) {
     const whole = before ?? (await wholeOf(place, encoding, plane));
-    const frame = smaller(whole, divide);
+    const frame = smaller(overscan ? whole : shown(whole), divide);
     const samples = frame.codes ?? packSamples(frame, frame.isHalf);
-    return { whole, sent: { samples, hasDepth: whole.hasDepth, cleaned: whole.cleaned } };
+    return { whole, sent: { samples, hasDepth: whole.hasDepth, cleaned: whole.cleaned, overscan: frame.overscan } };
   },
   async thumbnail({ place, encoding, width, whole: before }) {
-    const whole = before ?? (await wholeOf(place, encoding, "light"));
+    const whole = shown(before ?? (await wholeOf(place, encoding, "light")));
     const small = smaller(whole, Math.max(1, Math.floor(whole.width / width)));
     return jpegOf(small, encodingOf(encoding).family === "display");
   },

@@ -3,6 +3,7 @@ import type { EncodingBody } from "../../store/schema";
 import type { SharedText } from "../colour/shared-text";
 import type { TableMade, TableWanted } from "../../contract/export";
 import type { Profile } from "../../core/profile/profiles";
+import type { Overscan } from "../../core/image/overscan";
 import type { Look } from "../../core/look/look";
 import type { Cleaned } from "../../core/image/clean";
 import type { Depth } from "../../core/image/image";
@@ -44,6 +45,8 @@ export interface SharedFrame {
   hasDepth: boolean;
   /** What its file held that is no light. */
   cleaned: Cleaned;
+  /** As much of width and height lies around what is shown. */
+  overscan?: Overscan;
   /** Its samples are halves, as they came in the file. */
   isHalf: boolean;
   /** As it is sent where the file holds whole numbers: its code values. */
@@ -51,8 +54,15 @@ export interface SharedFrame {
 }
 
 export interface Task {
-  /** A frame whole, and as it is sent: made smaller where `divide` is above 1; `whole` where it has been read before. */
-  frame: { place: FramePlace; encoding: EncodingOrder; plane: PlaneName; divide: number; whole?: SharedFrame };
+  /** A frame whole, and as it is sent: made smaller where `divide` is above 1, what lies around it with it or not; `whole` where it has been read before. */
+  frame: {
+    place: FramePlace;
+    encoding: EncodingOrder;
+    plane: PlaneName;
+    divide: number;
+    overscan: boolean;
+    whole?: SharedFrame;
+  };
   /** A JPEG about `width` pixels wide. */
   thumbnail: { place: FramePlace; encoding: EncodingOrder; width: number; whole?: SharedFrame };
   /** What a file is, by reading it whole. `name`: what it is called in messages. */
@@ -103,6 +113,7 @@ export interface Sent {
   samples: Samples;
   hasDepth: boolean;
   cleaned: Cleaned;
+  overscan?: Overscan;
 }
 
 export interface Done {

@@ -1,28 +1,23 @@
+import { lookAt } from "../../core/look/at-frame";
+import { definitionOf } from "../../core/elements/registry";
+import type { ShotFrame } from "../../core/frame/context";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
-import { encodingByName } from "../../core/colour/encodings";
-import { compile } from "../../core/compile/compile";
-import type { Engine } from "../../core/engine/engine";
-import { type Plan, type SourceRequest } from "../../core/engine/plan";
-import { resizeFrame } from "../../core/engine/resize";
-import { middleOfShape, plateFrame, OWN_ENCODING } from "../../core/frame/plate";
 import { type Cleaned, cleaned } from "../../core/image/clean";
 import { decodeImage } from "../../core/image/decode";
+import { cropped, encodeFrame, normalised } from "../../core/image/image";
+import { NO_OVERSCAN, shownOf } from "../../core/image/overscan";
 import type { Output } from "../../core/compile/outputs/outputs";
-import { formatOf } from "../../formats/formats";
-import { depthFrame, FARTHEST, encodeFrame, floatsOf, normalised, type Frame } from "../../core/image/image";
-import { definitionOf } from "../../core/elements/registry";
-import { lookAt } from "../../core/look/at-frame";
-import type { Look } from "../../core/look/look";
-import { movedOnly } from "../../core/look/moved";
-import type { ShotFrame } from "../../core/frame/context";
+import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
+import { formatOf } from "../../formats/formats";
 import { loadFrame, placeOf, standIn } from "../shots/source";
 import { fileOf } from "../shots/sequence";
 import { isDiskFull } from "../storage/files";
 import { collect } from "./collect";
 import type { RenderJob } from "./job";
 import { openLedger } from "./ledger";
+import { depthLike, LARGE, lightOf } from "./light";
 import { frameSink, isLinearFile } from "./output";
 import { type FrameInput, recipes } from "./recipe";
 
@@ -50,106 +45,6 @@ export function passesCodesOn(
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
 }
 
-/** Frames of more pixels than this are computed one at a time. */
-const LARGE = 4 * 2 ** 20;
-
-async function plateLight(
-  { plates }: RenderJob,
-  { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>,
-): Promise<Frame> {
-  const plate = plates?.get(footage);
-  if (!plate) throw new Error(`The plate “${footage}” is not there`);
-  const image = await loadFrame(
-    plate.source,
-    plateFrame(plate.frames, index, ends),
-    plate.choice,
-    plate.gaps ?? "hold",
-  );
-  return decodeImage(image, encoding === OWN_ENCODING ? plate.encoding : encodingByName(encoding)).frame;
-}
-
-/** Further pixels a plan asks for, at the plan's size. */
-async function furtherPixels(
-  engine: Engine,
-  job: RenderJob,
-  plan: Plan,
-  image: Decoded,
-  own: { at: ShotFrame; frame: Frame },
-  key: string,
-): Promise<Map<SourceRequest, Float32Array>> {
-  const { width, height } = plan;
-  const found = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.extras) {
-    let frame: Frame;
-    if (request.kind === "frame" && request.number === own.at.frame) frame = own.frame;
-    else if (request.kind === "depth") frame = depthFrame(image);
-    else if (request.kind === "plate") frame = middleOfShape(await plateLight(job, request), width, height);
-    else {
-      const number = request.kind === "frame" ? request.number : (request.frame ?? own.at.frame);
-      const other = await loadFrame(job.source, number, job.choice, job.gaps ?? "refuse");
-      frame = decodeImage(other, job.inEncoding).frame;
-      if (request.kind === "look") {
-        const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
-        const path = { ...job, look: request.look as Look };
-        frame = await lightOf(engine, path, other, at, { frame, output: { kind: "light" } }, `${key} frame ${number}`);
-      }
-    }
-    const sized = resizeFrame(engine, frame, width, height, `${key} ${JSON.stringify(request)}`);
-    // What a look made may still lie in the engine's memory, where the next run would write over it.
-    found.set(request, request.kind === "look" ? sized.data.slice() : sized.data);
-  }
-  return found;
-}
-
-/** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
-async function lightOf(
-  engine: Engine,
-  job: RenderJob,
-  image: Decoded,
-  at: ShotFrame,
-  { frame: full, output }: { frame: Frame; output: Output },
-  key: string,
-): Promise<Frame> {
-  const width = Math.max(1, Math.round(full.width * job.scale));
-  const height = Math.max(1, Math.round(full.height * job.scale));
-  const frame = resizeFrame(engine, full, width, height, key);
-  const plan = compile(job.look, job.cabinet, { ...at, width, height, sourceKey: key }, output);
-  const further = await furtherPixels(engine, job, plan, image, { at, frame }, key);
-  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
-  const made = floatsOf(bytes);
-  // A large frame is written before the engine computes again, so it may stay where it was made.
-  return { width, height, data: width * height > LARGE ? made : made.slice() };
-}
-
-/**
- * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse that is
- * filtered, which is nothing far away: between near and far lies something between them. Green stays where lateral colour moves the
- * others, and so does depth.
- */
-async function depthLike(
-  engine: Engine,
-  job: RenderJob,
-  image: Decoded,
-  at: ShotFrame,
-  key: string,
-): Promise<Float32Array | undefined> {
-  if (!image.z) return undefined;
-  const look = movedOnly(job.look, lookAt(job.look, job.cabinet, at));
-  const moves = lookAt(look, job.cabinet, at).elements.some(({ isActive }) => isActive);
-  if (!moves && job.scale === 1) return image.z;
-  const frame = depthFrame(image);
-  for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
-  const { data } = await lightOf(
-    engine,
-    { ...job, look },
-    image,
-    at,
-    { frame, output: { kind: "light" } },
-    `${key} depth`,
-  );
-  return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));
-}
-
 async function computed(
   engine: Engine,
   job: RenderJob,
@@ -159,9 +54,10 @@ async function computed(
   key: string,
   told: (found: Cleaned) => void,
 ): Promise<Picture> {
+  const { overscan } = image;
   const at: ShotFrame = {
-    width: image.width,
-    height: image.height,
+    ...shownOf(image, overscan ?? NO_OVERSCAN),
+    overscan,
     frame: number,
     hasDepth: image.z !== undefined,
     frameRate: job.framesPerSecond ?? image.info.framesPerSecond,
@@ -171,9 +67,10 @@ async function computed(
   const { alpha } = formatOf(output)!;
   const keepsAlpha = !hasAlpha || alpha === image.alpha;
   if (keepsAlpha && passesCodesOn(job, output, at)) {
-    const data = normalised(image.pixels);
+    const { width, height, pixels, z } = cropped(image);
+    const data = normalised(pixels);
     told(cleaned(data));
-    return { width: image.width, height: image.height, data, z: image.z, ...(hasAlpha ? { hasAlpha } : {}) };
+    return { width, height, data, z, ...(hasAlpha ? { hasAlpha } : {}) };
   }
   const { frame: full, cleaned: found } = decodeImage(image, job.inEncoding);
   told(found);
@@ -225,7 +122,7 @@ const reasonOf = (error: unknown) =>
  */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
-  const load = (number: number) => loadFrame(source, number, choice, gaps);
+  const load = (number: number) => loadFrame(source, number, { ...choice, overscan: true }, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
   const recipeOf = await recipes(job);
   const ledger = sink.ledger ? await openLedger(job.output.folder) : null;

@@ -1,13 +1,17 @@
 import type { Cleaned } from "../../core/image/clean";
+import { NO_OVERSCAN, type Overscan, shownOf } from "../../core/image/overscan";
 import type { Depth } from "../../core/image/image";
 import { unpackSamples } from "../../core/image/samples";
 import type { Matrix3 } from "../../core/maths/matrix";
 
 /** A frame as it came from the server. */
 export interface FetchedFrame {
+  /** What is shown of it, px. */
   width: number;
   height: number;
+  /** With what lies around it. */
   data: Float32Array;
+  overscan: Overscan;
   hasDepth: boolean;
   /** What its file held that is no light. */
   cleaned: Cleaned;
@@ -25,5 +29,13 @@ export async function fetchFrame(address: string): Promise<FetchedFrame> {
   const toWorking = matrix === null ? undefined : (JSON.parse(matrix) as Matrix3);
   const data = unpackSamples({ ...size, channels, depth, toWorking }, await response.arrayBuffer());
   const [notNumbers = 0, infinite = 0] = (told("x-cleaned") ?? "").split(" ").map(Number);
-  return { ...size, data, hasDepth: told("x-depth") === "yes", cleaned: { notNumbers, infinite } };
+  const around = told("x-overscan");
+  const overscan = around === null ? NO_OVERSCAN : (JSON.parse(around) as Overscan);
+  return {
+    ...shownOf(size, overscan),
+    data,
+    overscan,
+    hasDepth: told("x-depth") === "yes",
+    cleaned: { notNumbers, infinite },
+  };
 }

@@ -17,6 +17,7 @@ import { markedEnds, newlyAtEnds } from "../../core/judge/clipping";
 import { judge, type Judged } from "../../core/judge/judge";
 import { movedOnly } from "../../core/look/moved";
 import type { Output } from "../../core/compile/outputs/outputs";
+import { canvasOf, isNone, isSame, NO_OVERSCAN, type Overscan, withOverscan } from "../../core/image/overscan";
 import { middleOfShape, OWN_ENCODING } from "../../core/frame/plate";
 import { floatsOf } from "../../core/image/image";
 import { cabinetOf } from "../../core/profile/profiles";
@@ -81,19 +82,23 @@ async function sourceOf(order: FrameOrder, frame = order.frame, plane: "light" |
   return kept(sourceKey(order, frame, plane), () =>
     order.still !== undefined && plane === "light"
       ? stillLight(order, order.still)
-      : fetchFrame(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}`),
+      : fetchFrame(`/api/shots/${order.shotId}/frames/${frame}?divide=${order.divide}&plane=${plane}&overscan=yes`),
   );
 }
 
 /** Pixels of any size, cut and scaled to another. */
 function fitted(whole: FetchedFrame, { width, height }: Source, key: string): FetchedFrame {
   if (whole.width === width && whole.height === height) return whole;
-  return {
-    ...resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key),
-    hasDepth: false,
-    cleaned: whole.cleaned,
-  };
+  const made = resizeFrame(engine!, middleOfShape(whole, width, height), width, height, key);
+  return { ...made, overscan: NO_OVERSCAN, hasDepth: false, cleaned: whole.cleaned };
 }
+
+/** A frame's pixels with the overscan that others have, or with none. */
+function pixelsOf({ width, height, data, overscan }: Source, wanted: Overscan): Float32Array {
+  if (isSame(overscan, wanted)) return data;
+  return withOverscan(data, canvasOf({ width, height }, overscan), overscan, wanted, LANES);
+}
+const LANES = 4;
 
 /** A still, as large as the frame whose place it takes. */
 async function stillLight(order: FrameOrder, still: number): Promise<Source> {
@@ -105,14 +110,26 @@ async function stillLight(order: FrameOrder, still: number): Promise<Source> {
   return fitted(whole, frame, `still ${still} ${order.divide} ${frame.width} ${frame.height}`);
 }
 
-/** A frame of the shot's, or of a plate's, cut and scaled to the size of this one; or what another look makes of this one. */
-async function furtherPixels(order: FrameOrder, request: SourceRequest, source: Source): Promise<Float32Array> {
-  if (request.kind === "depth") return (await sourceOf(order, order.frame, "depth")).data;
-  if (request.kind === "frame") return (await sourceOf(order, request.number)).data;
+/**
+ * A frame of the shot's, or of a plate's, cut and scaled to the size of this one; or what another look makes of this one. `wanted`: the
+ * overscan it is asked for with.
+ */
+async function furtherPixels(
+  order: FrameOrder,
+  request: SourceRequest,
+  source: Source,
+  wanted: Overscan,
+): Promise<Float32Array> {
+  if (request.kind === "depth") return pixelsOf(await sourceOf(order, order.frame, "depth"), wanted);
+  if (request.kind === "frame") return pixelsOf(await sourceOf(order, request.number), wanted);
   if (request.kind === "look") {
     const { look, still, frame = order.frame } = request;
     const output = { kind: "light" } as const;
-    const made = await computed({ ...order, look: look as Look, still, frame, rows: undefined, output });
+    const made = await computed(
+      { ...order, look: look as Look, still, frame, rows: undefined, output },
+      undefined,
+      wanted,
+    );
     if (!made) throw new Superseded();
     return floatsOf(made.bytes).slice();
   }
@@ -127,7 +144,7 @@ async function furtherPixels(order: FrameOrder, request: SourceRequest, source: 
   const frame = await kept(key, async () =>
     fitted(await fetchFrame(`/api/shots/${encodeURIComponent(footage)}/plate?${query}`), source, key),
   );
-  return frame.data;
+  return pixelsOf(frame, wanted);
 }
 
 function isStale({ channel, id }: FrameOrder): boolean {
@@ -149,15 +166,17 @@ const picturesAsked = (): number =>
     0,
   );
 
-/** `isOvertaken`: whether something else is to be done first by now. */
+/** `isOvertaken`: whether something else is to be done first by now. `keeps`: overscan that the result has; none if left out. */
 async function computed(
   order: FrameOrder,
   isOvertaken: () => boolean = () => false,
+  keeps: Overscan = NO_OVERSCAN,
 ): Promise<{ bytes: Uint8Array; source: Source; rows: Rows; milliseconds: number } | null> {
   if (isStale(order)) return null;
   const source = await sourceOf(order);
   if (isStale(order) || !engine) return null;
   const { width, height } = source;
+  const around = isNone(keeps) ? source.overscan : keeps;
   const begun = performance.now();
   const { frame, shot, frameRate } = order;
   const planned = (isKept: (key: string) => boolean) =>
@@ -167,6 +186,7 @@ async function computed(
       {
         width,
         height,
+        ...(isNone(around) ? {} : { overscan: around, keepsOverscan: !isNone(keeps) }),
         frame,
         sourceKey: `${sourceKey(order, frame, "light")} ${order.plates}`,
         hasDepth: source.hasDepth,
@@ -180,12 +200,16 @@ async function computed(
   // Bringing further pixels may push out what the short plan begins from.
   const plan = short.extras.length ? planned(() => false) : short;
   const further = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.extras) further.set(request, await furtherPixels(order, request, source));
+  for (const { request, buffer } of plan.extras) {
+    // What is asked for after the overscan is cut off has none.
+    const wanted = plan.buffers[buffer]!.width === width ? NO_OVERSCAN : around;
+    further.set(request, await furtherPixels(order, request, source, wanted));
+  }
   if (isStale(order)) return null;
   const rows = rowsOf(order, height);
   const bytes = engine.run(
     plan,
-    (wanted) => (wanted ? further.get(wanted)! : source.data),
+    (wanted) => (wanted ? further.get(wanted)! : pixelsOf(source, around)),
     () => isStale(order) || isOvertaken(),
     order.rows && rows,
   );

@@ -2,13 +2,14 @@ import { type PlanBuilder } from "../../engine/plan";
 import { planResize } from "../../engine/operations";
 import { addProgram } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
-import { areaTaps, smoothTaps } from "../../maths/taps";
+import { areaTaps, extendedTaps, smoothTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import { define, type Parameter, type ValuesOf } from "../definition";
 import { encodingChoices } from "../plate/plate";
 import { keyOf, keyParameters, keyRecord } from "../key";
 import { OWN_ENCODING } from "../../frame/plate";
 import type { FrameContext } from "../../frame/context";
+import type { FrameGeometry } from "../../frame/geometry";
 
 type Dirt = ValuesOf<typeof parameters>;
 
@@ -86,7 +87,13 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, aspect: number, stop:
 const tapsFor = (from: number, to: number, end: number) => (from > end ? areaTaps : smoothTaps)(from, to, end);
 
 /** What lies on the glass, in a buffer like `quarter`: drawn, or as a picture shows it. */
-function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: number): number {
+function planGlass(
+  builder: PlanBuilder,
+  quarter: number,
+  values: Dirt,
+  stop: number,
+  { width, height, axisX, axisY }: FrameGeometry,
+): number {
   if (values.footage) {
     // The glass holds still: the picture's first frame serves the whole shot.
     const picture = builder.source({
@@ -98,11 +105,17 @@ function planGlass(builder: PlanBuilder, quarter: number, values: Dirt, stop: nu
     });
     return planHalve(builder, planHalve(builder, picture));
   }
-  const { width, height, edgeX, edgeY } = builder.size(quarter);
-  const drawn = plateFor(values, edgeX / edgeY, stop);
+  const drawn = plateFor(values, width / height, stop);
   const from = { table: builder.table(drawn.pixels), width: drawn.width };
-  const across = tapsFor(drawn.width, width, edgeX);
-  return planResize(builder, from, builder.level(quarter), across, tapsFor(drawn.height, height, edgeY));
+  /** What is shown of the frame has the drawing; around it lies its mirror image. */
+  const taps = (drawnSize: number, shown: number, axis: number, size: number) => {
+    const edge = shown / PART;
+    const before = Math.round((axis - (shown - 1) / 2) / PART);
+    return extendedTaps(tapsFor(drawnSize, Math.min(size, Math.ceil(edge)), edge), before, size);
+  };
+  const size = builder.size(quarter);
+  const across = taps(drawn.width, width, axisX, size.width);
+  return planResize(builder, from, builder.level(quarter), across, taps(drawn.height, height, axisY, size.height));
 }
 
 const parameters = {
@@ -219,7 +232,7 @@ export const dirt = define<Dirt>({
         light,
         builder.level(light),
         [{ code: "product", floats: [0] }],
-        planGlass(builder, quarter, values, stop),
+        planGlass(builder, quarter, values, stop, geometry),
       );
       const gain = (values.gain / 100) * strength;
       return planLay(builder, input, planDouble(builder, lit, half), [gain, gain, gain]);

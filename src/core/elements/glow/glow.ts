@@ -133,7 +133,8 @@ export function shearFor(
 
 /** Emits the glow's light. A long glow that leans is spread on a sheared frame, on which it stands upright. */
 function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: FrameGeometry, gain: number): number {
-  const { width, height, axisX, axisY, pitchX, pitchY, squeeze } = geometry;
+  const { axisX, axisY, pitchX, pitchY, squeeze } = geometry;
+  const { width, height } = builder.size(input);
   const square = (pitchX * squeeze) / pitchY;
   const key = builder.floats(keyRecord(keyOf(values)));
   if (values.aspect === 1 || values.angle % 90 === 0) {
@@ -141,7 +142,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
     const upright = { ...values, size: values.angle % 180 === 0 ? values.size : values.size * values.aspect };
     return spreadOf(builder, input, upright, key, geometry, square / aspect, gain);
   }
-  const shear = shearFor(values, geometry, square);
+  const shear = shearFor(values, { width, height }, square);
   const black = values.surround === "black";
   const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
   const [middleX, middleY] = [(shear.width - 1) / 2, (shear.height - 1) / 2];

@@ -95,15 +95,18 @@ function fittingZoom(track: Track, values: Steady, share: number, geometry: Fram
 }
 const zooms = memoised<number>(8);
 
-const cornersOf = ({ width, height }: FrameGeometry) =>
-  [
-    [0, 0],
-    [width - 1, 0],
-    [0, height - 1],
-    [width - 1, height - 1],
+const cornersOf = ({ width, height, axisX, axisY }: FrameGeometry) => {
+  const [left, right] = [axisX - (width - 1) / 2, axisX + (width - 1) / 2];
+  const [top, bottom] = [axisY - (height - 1) / 2, axisY + (height - 1) / 2];
+  return [
+    [left, top],
+    [right, top],
+    [left, bottom],
+    [right, bottom],
   ] as const;
-const isInside = (x: number, y: number, { width, height }: FrameGeometry) =>
-  x >= -0.5 && y >= -0.5 && x <= width - 0.5 && y <= height - 0.5;
+};
+const isInside = (x: number, y: number, { width, height, axisX, axisY }: FrameGeometry) =>
+  Math.abs(x - axisX) <= width / 2 && Math.abs(y - axisY) <= height / 2;
 
 /** The zoom nearest to 1, on the way from it to `far`, that is enough. */
 function nearestZoom(far: number, isEnough: (zoom: number) => boolean): number {

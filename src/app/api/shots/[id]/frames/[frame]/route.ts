@@ -6,7 +6,7 @@ import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
 
-/** A frame in working light. */
+/** A frame in working light; with `overscan` also what its file holds around what is shown. */
 export const GET = (request: Request, { params }: { params: Promise<{ id: string; frame: string }> }) =>
   respond(async () => {
     const { id, frame } = await params;
@@ -19,5 +19,5 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     if (!found) throw notFound(`The shot ${id}`);
     const from = await asRead(db, found, query.get("encoding"));
     const plane = query.get("plane") === "depth" ? "depth" : "light";
-    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, patience);
+    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, patience, query.get("overscan") === "yes");
   });

@@ -1,0 +1,159 @@
+import { lookAt } from "../../core/look/at-frame";
+import type { Look } from "../../core/look/look";
+import { movedOnly } from "../../core/look/moved";
+import { encodingByName } from "../../core/colour/encodings";
+import { compile } from "../../core/compile/compile";
+import type { Output } from "../../core/compile/outputs/outputs";
+import type { Engine } from "../../core/engine/engine";
+import type { Plan, SourceRequest } from "../../core/engine/plan";
+import { resizeFrame } from "../../core/engine/resize";
+import type { ShotFrame } from "../../core/frame/context";
+import { middleOfShape, OWN_ENCODING, plateFrame } from "../../core/frame/plate";
+import { decodeImage } from "../../core/image/decode";
+import { cropped, depthFrame, FARTHEST, floatsOf, type Frame } from "../../core/image/image";
+import {
+  canvasOf,
+  isNone,
+  isSame,
+  NO_OVERSCAN,
+  type Overscan,
+  shownOf,
+  smallerOverscan,
+  withOverscan,
+} from "../../core/image/overscan";
+import type { Decoded } from "../../formats/format";
+import { loadFrame } from "../shots/source";
+import type { RenderJob } from "./job";
+
+/** What a render's look makes of a frame: its light, and its depth. */
+
+/** Frames of more pixels than this are computed one at a time. */
+export const LARGE = 4 * 2 ** 20;
+
+async function plateLight(
+  { plates }: RenderJob,
+  { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>,
+): Promise<Frame> {
+  const plate = plates?.get(footage);
+  if (!plate) throw new Error(`The plate “${footage}” is not there`);
+  const image = await loadFrame(
+    plate.source,
+    plateFrame(plate.frames, index, ends),
+    plate.choice,
+    plate.gaps ?? "hold",
+  );
+  return decodeImage(image, encoding === OWN_ENCODING ? plate.encoding : encodingByName(encoding)).frame;
+}
+
+/** Further pixels a plan asks for, at the plan's size. */
+async function furtherPixels(
+  engine: Engine,
+  job: RenderJob,
+  plan: Plan,
+  image: Decoded,
+  own: { at: ShotFrame; frame: Frame },
+  key: string,
+): Promise<Map<SourceRequest, Float32Array>> {
+  const { width, height, overscan = NO_OVERSCAN } = own.at;
+  const found = new Map<SourceRequest, Float32Array>();
+  for (const { request } of plan.extras) {
+    let frame: Frame;
+    let has = overscan;
+    if (request.kind === "frame" && request.number === own.at.frame) frame = own.frame;
+    else if (request.kind === "depth")
+      frame = scaled(engine, job, image, depthFrame(image), `${key} depth plane`).frame;
+    else if (request.kind === "plate") {
+      const plate = middleOfShape(await plateLight(job, request), width, height);
+      frame = resizeFrame(engine, plate, width, height, `${key} ${JSON.stringify(request)}`);
+      has = NO_OVERSCAN;
+    } else {
+      const number = request.kind === "frame" ? request.number : (request.frame ?? own.at.frame);
+      const other = await loadFrame(job.source, number, { ...job.choice, overscan: true }, job.gaps ?? "refuse");
+      frame = decodeImage(other, job.inEncoding).frame;
+      if (request.kind === "look") {
+        const path = { ...job, look: request.look as Look };
+        const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
+        const made = { frame, output: { kind: "light" } as const, keepsOverscan: true };
+        frame = await lightOf(engine, path, other, at, made, `${key} frame ${number}`);
+        // It may still lie in the engine's memory, where the next run would write over it.
+        frame = { ...frame, data: frame.data.slice() };
+      } else frame = scaled(engine, job, other, frame, `${key} frame ${number}`).frame;
+      has = overscanAt(other, job.scale);
+    }
+    const isThere = isSame(has, overscan);
+    found.set(request, isThere ? frame.data : withOverscan(frame.data, frame, has, overscan, 4));
+  }
+  return found;
+}
+
+/** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
+export async function lightOf(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  { frame: full, output, keepsOverscan = false }: { frame: Frame; output: Output; keepsOverscan?: boolean },
+  key: string,
+): Promise<Frame> {
+  const { frame, shown, overscan } = scaled(engine, job, image, full, key);
+  const own = { ...at, ...shown, overscan };
+  const plan = compile(job.look, job.cabinet, { ...own, sourceKey: key, keepsOverscan }, output);
+  const further = await furtherPixels(engine, job, plan, image, { at: own, frame }, key);
+  const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
+  const made = floatsOf(bytes);
+  const { width, height } = keepsOverscan ? frame : shown;
+  // A large frame is written before the engine computes again, so it may stay where it was made.
+  return { width, height, data: width * height > LARGE ? made : made.slice() };
+}
+
+/** Overscan of an image at a scale; none where it would not be whole pixels. */
+function overscanAt({ overscan }: Decoded, scale: number): Overscan {
+  if (!overscan) return NO_OVERSCAN;
+  const scaled = smallerOverscan(overscan, 1 / scale);
+  return Object.values(scaled).every(Number.isInteger) ? scaled : NO_OVERSCAN;
+}
+
+/** Pixels of an image's size at a job's scale, with as much overscan as there is at it. */
+function scaled(engine: Engine, { scale }: RenderJob, image: Decoded, full: Frame, key: string) {
+  const own = image.overscan ?? NO_OVERSCAN;
+  const overscan = overscanAt(image, scale);
+  const whole = shownOf(full, own);
+  const shown = {
+    width: Math.max(1, Math.round(whole.width * scale)),
+    height: Math.max(1, Math.round(whole.height * scale)),
+  };
+  const isCut = isNone(overscan) && !isNone(own);
+  const from = isCut ? { ...whole, data: withOverscan(full.data, full, own, NO_OVERSCAN, 4) } : full;
+  const { width, height } = canvasOf(shown, overscan);
+  const frame = resizeFrame(engine, from, width, height, key);
+  return { frame, shown, overscan: isNone(overscan) ? undefined : overscan };
+}
+
+/**
+ * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse that is
+ * filtered, which is nothing far away: between near and far lies something between them. Green stays where lateral colour moves the
+ * others, and so does depth.
+ */
+export async function depthLike(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  key: string,
+): Promise<Float32Array | undefined> {
+  if (!image.z) return undefined;
+  const look = movedOnly(job.look, lookAt(job.look, job.cabinet, at));
+  const moves = lookAt(look, job.cabinet, at).elements.some(({ isActive }) => isActive);
+  if (!moves && job.scale === 1) return cropped(image).z;
+  const frame = depthFrame(image);
+  for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
+  const { data } = await lightOf(
+    engine,
+    { ...job, look },
+    image,
+    at,
+    { frame, output: { kind: "light" } },
+    `${key} depth`,
+  );
+  return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));
+}
