@@ -39,7 +39,7 @@ export const FORMATS: Format[] = [
     read: ["half", "float"],
     write: ["half", "float"],
     compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
-    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGB, A where there is alpha, and Z",
+    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window: what it holds beyond the display window, up to a quarter of the frame on each side, is light that elements bring in; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGB, A where there is alpha, and Z",
     decode: readExr,
     encode: (picture, { depth, compression, ...rest }) =>
       writeExr(picture, {

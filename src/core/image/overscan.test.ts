@@ -75,7 +75,7 @@ test("a lamp just beyond the frame spills its disc and its glow into it", () => 
   // Two pixels beyond the left edge, half way down.
   lamp.data.set([5000, 5000, 5000, 1], (61 * canvas.width + overscan.left - 2) * 4);
   for (const setup of [
-    { kind: "defocus", params: { by: "highlights", size: 1000 } },
+    { kind: "defocus", params: { by: "highlights", size: 1000, most: 6 } },
     { kind: "diffusion", params: { profile: "milkglass", grade: "1" } },
   ]) {
     const own = through(lookOf([setup]), lamp, { overscan });
