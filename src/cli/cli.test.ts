@@ -471,7 +471,7 @@ test("inspect tells what of a frame is no number, or has no end", async () => {
   const path = join(folder, "holes.exr");
   writeFileSync(path, await writeExr({ width: 8, height: 4, data }, { depth: "float" }));
   expect(JSON.parse(halo("inspect", path, "--json").stdout)).toMatchObject({
-    cleaned: expect.stringMatching(/^2 infinite samples .*1 that are no numbers/) as string,
+    cleaned: expect.stringMatching(/^2 infinite samples .*1 sample that is no number/) as string,
   });
 });
 

@@ -14,8 +14,14 @@ export const NOTHING_CLEANED: Cleaned = { notNumbers: 0, infinite: 0 };
 /** What was cleaned, in words; null where nothing was. */
 export function cleanedText({ notNumbers, infinite }: Cleaned): string | null {
   const parts = [
-    ...(infinite ? [`${infinite} infinite samples are taken as ${LARGEST_HALF}`] : []),
-    ...(notNumbers ? [`${notNumbers} that are no numbers as 0`] : []),
+    ...(infinite
+      ? [`${infinite} infinite ${infinite === 1 ? "sample is" : "samples are"} taken as ${LARGEST_HALF}`]
+      : []),
+    ...(notNumbers
+      ? [
+          `${notNumbers} ${notNumbers === 1 ? "sample that is no number is" : "samples that are no numbers are"} taken as 0`,
+        ]
+      : []),
   ];
   return parts.length ? parts.join(", ") : null;
 }

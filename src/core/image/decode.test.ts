@@ -41,6 +41,6 @@ test("infinite light is the largest half, what is no number 0, and both are coun
   const { frame, cleaned } = decodeImage(image([Infinity, NaN, -Infinity, 1, 70000, -5, 1e30, 1]), linear);
   expect([...frame.data]).toEqual([65504, 0, 0, 1, 70000, -5, 2 ** 40, 1].map(Math.fround));
   expect(cleaned).toEqual({ notNumbers: 1, infinite: 2 });
-  expect(cleanedText(cleaned)).toBe("2 infinite samples are taken as 65504, 1 that are no numbers as 0");
+  expect(cleanedText(cleaned)).toBe("2 infinite samples are taken as 65504, 1 sample that is no number is taken as 0");
   expect(cleanedText({ notNumbers: 0, infinite: 0 })).toBeNull();
 });

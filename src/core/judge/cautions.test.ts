@@ -109,7 +109,9 @@ test("what the picture shows is said with its figures, and leads to the pixels o
   expect(found[2]!.text).toMatch(/at 8 bits in 4.0 % of the picture; not at 10/);
   expect(all([{ kind: "grain" }], { clipping: { clipped: 0.0001, crushed: 0 } })).toEqual([]);
   const [holes] = all([{ kind: "grain" }], { cleaned: { notNumbers: 1, infinite: 2 } });
-  expect(holes!.text).toBe("In this frame’s file 2 infinite samples are taken as 65504, 1 that are no numbers as 0.");
+  expect(holes!.text).toBe(
+    "In this frame’s file 2 infinite samples are taken as 65504, 1 sample that is no number is taken as 0.",
+  );
 });
 
 test("an order light could not take, an area's edge and a lens of another squeeze are said, each of its own", () => {
