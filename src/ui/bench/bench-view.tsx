@@ -3,10 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Redo2, Scan, Undo2 } from "lucide-react";
 import { useRouter, useSearchParams } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
 import { isTimed } from "@/core/look/edit";
 import { alone as aloneIn } from "@/core/look/excerpt";
-import { lookOn } from "@/core/look/camera";
 import { fromPlain } from "@/core/colour/transform/plain";
 import type { Transform } from "@/core/colour/transform/transform";
 import { countOf, firstOf, frameAt, hasFrame } from "@/core/frame/ranges";
@@ -34,7 +32,8 @@ import { WHOLE, type Zoom } from "../viewport/place";
 import { useBench } from "./store";
 import { useBenchCommands } from "./use-commands";
 import { useDepth } from "./use-depth";
-import { announceWindow, forgetUnsaved, isSameLook, unsavedOf } from "./unsaved";
+import { announceWindow } from "../document/unsaved";
+import { cameraOf, lookDocument, redo, undo, useDocument } from "./document";
 import { usePicture } from "./use-pictures";
 import { usePlaying } from "./use-playing";
 import { useSaving } from "./use-saving";
@@ -63,8 +62,6 @@ function useGlass({ profiles, tables }: Named): void {
 
 function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; named: Named }) {
   const {
-    look: own,
-    depth,
     selected,
     frame,
     looking,
@@ -79,18 +76,11 @@ function Bench({ shot, cabinet, named }: { shot: ShotDetail; cabinet: Cabinet; n
     alone,
     timeDrawer,
     playing,
-    past,
-    future,
     set,
-    undo,
-    redo,
   } = useBench();
-  // The camera and the depth are the shot's, as they stand now.
-  const { sensorWidth, sensorHeight, squeeze } = shot;
-  const look = useMemo(
-    () => own && lookOn(own, { sensorWidth, sensorHeight, squeeze, depth }),
-    [own, sensorWidth, sensorHeight, squeeze, depth],
-  );
+  const look = useDocument((state) => state.look);
+  const past = useDocument((state) => state.past);
+  const future = useDocument((state) => state.future);
   useGlass(named);
   useSaving(shot);
   useDepth(shot);
@@ -261,9 +251,8 @@ export function BenchView({ shotId }: { shotId: string }) {
     refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
   });
   const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
-  const lut =
-    useBench(({ look }) => (look?.view.kind === "lut" ? (look.view.lut ?? null) : null)) ??
-    (shot.data?.look.view.kind === "lut" ? (shot.data.look.view.lut ?? null) : null);
+  const look = useDocument((state) => (state.shotId === shotId ? state.look : null));
+  const lut = look?.view.kind === "lut" ? (look.view.lut ?? null) : null;
   const table = useQuery({
     queryKey: ["table", lut],
     queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][],
@@ -275,40 +264,21 @@ export function BenchView({ shotId }: { shotId: string }) {
   const cabinet = useMemo(() => named && cabinetOf(named.profiles, named.tables), [named]);
   const [problem, setProblem] = useState<string | null>(null);
   const opened = useRef(false);
-  const isHere = useRef(true);
   const tell = useWorkspace((state) => state.set);
   const { open } = useBench();
-  const [ready, setReady] = useState(false);
 
   useEffect(() => setProblem(engineProblem()), []);
   useEffect(() => announceWindow(), []);
-  useEffect(() => {
-    isHere.current = true;
-    return () => {
-      isHere.current = false;
-    };
-  }, []);
   useEffect(() => {
     const detail = shot.data;
     if (!detail || !profiles.data || opened.current || engineProblem()) return;
     opened.current = true;
     const wanted = Number(place.get("frame"));
-    const { frames, look, lookRevision, name, production } = detail;
+    const { frames, name, production } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
-    // What could not be saved when it was made is here again.
-    void unsavedOf(shotId).then((unsaved) => {
-      if (!isHere.current) return;
-      const isNews = unsaved && !isSameLook(unsaved.look, look);
-      const overtaken = isNews && unsaved.revision !== lookRevision ? { look, revision: lookRevision } : null;
-      const opened = isNews ? unsaved.look : look;
-      const selected = place.get("element");
-      const compare = rememberedCompare(shotId);
-      open({ look: opened, depth: detail.depth, frame, selected, conflict: overtaken, compare });
-      if (isNews && !overtaken) toast("What could not be saved before is here again, and is being saved");
-      if (unsaved && !isNews) forgetUnsaved(shotId);
-      tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });
-      setReady(true);
-    });
+    open({ frame, selected: place.get("element"), compare: rememberedCompare(shotId) });
+    tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });
+    lookDocument.open(shotId, cameraOf(detail), detail.depth).catch((error: Error) => setProblem(error.message));
   }, [shot.data, profiles.data, place, open, tell, shotId]);
 
   if (problem) return <Notice>{problem}</Notice>;
@@ -321,7 +291,7 @@ export function BenchView({ shotId }: { shotId: string }) {
         </button>
       </Notice>
     );
-  if (!shot.data || !named || !cabinet || !ready || (lut !== null && !table.data && !table.isError))
+  if (!shot.data || !named || !cabinet || !look || (lut !== null && !table.data && !table.isError))
     return <Notice>Opening {shotId} …</Notice>;
   if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
   return <Bench shot={shot.data} cabinet={cabinet} named={named} />;

@@ -7,6 +7,7 @@ import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/pl
 import { toggled, type Way } from "../compare/compare";
 import { keepStill } from "../looks/keep-still";
 import { isThere, PICTURE } from "./inspect";
+import { add, commit, lookNow, redo, undo } from "./document";
 import { useBench } from "./store";
 import { faster, nextPlace, placesIn } from "./transport";
 import type { ShotDetail } from "../../contract/shots";
@@ -28,7 +29,8 @@ const SHELVES = [
 
 const bench = () => useBench.getState();
 const selectedElement = () => {
-  const { look, selected } = bench();
+  const { selected } = bench();
+  const look = lookNow();
   return look ? elementsOf(look).find(({ id }) => id === selected) : undefined;
 };
 
@@ -36,7 +38,8 @@ const select = (id: string | null) => bench().set({ selected: id, inspect: PICTU
 
 /** Selects the element before or after the selected one; from none, the last or the first. */
 function selectNext(by: 1 | -1): void {
-  const { look, selected } = bench();
+  const { selected } = bench();
+  const look = lookNow();
   const elements = look ? elementsOf(look) : [];
   if (!elements.length) return;
   const at = elements.findIndex(({ id }) => id === selected);
@@ -45,9 +48,10 @@ function selectNext(by: 1 | -1): void {
 }
 
 function move(by: 1 | -1): void {
-  const { look, selected, change } = bench();
+  const { selected } = bench();
+  const look = lookNow();
   const at = look ? elementsOf(look).findIndex(({ id }) => id === selected) : -1;
-  if (look && at >= 0) change(moveElement(look, selected!, at + by));
+  if (at >= 0) commit((now) => moveElement(now, selected!, at + by));
 }
 
 function step({ shot: { frames } }: Place, by: 1 | -1): void {
@@ -58,7 +62,8 @@ function step({ shot: { frames } }: Place, by: 1 | -1): void {
 
 /** Goes to the nearest keyframe of the selected element, or of anything. */
 function stepKeyframe(way: 1 | -1): void {
-  const { look, selected, frame, set } = bench();
+  const { selected, frame, set } = bench();
+  const look = lookNow();
   if (!look) return;
   const frames = keyFramesOf(look, timedPaths(look, selectedElement() ? selected : undefined));
   const to = way > 0 ? frames.find((entry) => entry > frame) : frames.findLast((entry) => entry < frame);
@@ -94,11 +99,9 @@ const ofPiece = { ofPiece: true, isPossible: () => selectedElement() !== undefin
 
 /** Puts a copy of an element behind the selected one, and selects it. */
 function put(element: LookElement | undefined): void {
-  const { look, selected, change } = bench();
-  if (!look || !element) return;
-  const added = putElement(look, element, selectedElement() ? selected : null);
-  change(added.look);
-  select(added.id);
+  if (!element) return;
+  const behind = selectedElement() ? bench().selected : null;
+  select(add((look) => putElement(look, element, behind)));
 }
 
 /** Everything that can be done on the Bench, for a shot. */
@@ -170,7 +173,8 @@ export const benchCommands = (place: Place): readonly Command[] => [
     group: "Picture",
     keys: ["m"],
     run: () => {
-      const { look, selected, inspect, set } = bench();
+      const { selected, inspect, set } = bench();
+      const look = lookNow();
       const matte = { kind: "matte" } as const;
       if (look && isThere(matte, look, selected)) set({ inspect: inspect.kind === "matte" ? PICTURE : matte });
     },
@@ -180,7 +184,8 @@ export const benchCommands = (place: Place): readonly Command[] => [
     group: "Picture",
     keys: ["d"],
     run: () => {
-      const { look, selected, inspect, set } = bench();
+      const { selected, inspect, set } = bench();
+      const look = lookNow();
       const added = { kind: "contribution", times: 4 } as const;
       if (look && isThere(added, look, selected)) set({ inspect: inspect.kind === "contribution" ? PICTURE : added });
     },
@@ -226,9 +231,8 @@ export const benchCommands = (place: Place): readonly Command[] => [
     keys: ["x"],
     ...ofPiece,
     run: () => {
-      const { look, change } = bench();
       const element = selectedElement();
-      if (look && element) change(switchElement(look, element.id, !element.on));
+      if (element) commit((look) => switchElement(look, element.id, !element.on));
     },
   },
   {
@@ -269,10 +273,9 @@ export const benchCommands = (place: Place): readonly Command[] => [
     keys: ["Delete"],
     ...ofPiece,
     run: () => {
-      const { look, change } = bench();
       const element = selectedElement();
-      if (!look || !element) return;
-      change(removeElement(look, element.id));
+      if (!element) return;
+      commit((look) => removeElement(look, element.id));
       select(null);
     },
   },
@@ -333,8 +336,8 @@ export const benchCommands = (place: Place): readonly Command[] => [
   { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(place, 0) },
   { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(place, 1) },
   { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => bench().set({ span: null }) },
-  { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: () => bench().undo() },
-  { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: () => bench().redo() },
+  { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: undo },
+  { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: redo },
   ...SHELVES.map(({ name, key, shelf }) => ({
     name,
     group: "Look",

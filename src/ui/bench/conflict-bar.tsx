@@ -3,13 +3,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api } from "../shared/api";
-import { useBench } from "./store";
-import { forgetUnsaved } from "./unsaved";
+import { lookDocument, useDocument } from "./document";
 import type { ShotDetail } from "../../contract/shots";
 
 /** Two windows changed one look: the user says which is to stand, and the other becomes a version. */
 export function ConflictBar({ shot }: { shot: ShotDetail }) {
-  const { look, conflict, set, resolve } = useBench();
+  const look = useDocument((state) => state.look);
+  const conflict = useDocument((state) => state.conflict);
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
   if (!conflict || !look) return null;
@@ -18,13 +18,11 @@ export function ConflictBar({ shot }: { shot: ShotDetail }) {
     try {
       const other = which === "mine" ? conflict.look : look;
       const kept = await api.keepVersion(shot.id, other, which === "mine" ? "From another window" : "From this window");
-      forgetUnsaved(shot.id);
-      resolve(conflict, which === "mine" ? look : conflict.look);
+      lookDocument.settle(which);
       toast(`The other look is kept as version ${kept.number}, “${kept.name}”`);
       await client.invalidateQueries({ queryKey: ["shot", shot.id] });
     } catch (error) {
       toast.error((error as Error).message);
-      set({ conflict });
     } finally {
       setBusy(false);
     }

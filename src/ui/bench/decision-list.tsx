@@ -9,6 +9,7 @@ import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
+import { commit } from "./document";
 import { useBench } from "./store";
 
 /** The encoding a correction was made in, unless another is said. */
@@ -17,7 +18,6 @@ const MADE_IN = "acescct";
 /** Brings an ASC CDL correction into a trim (as it is at the frame that is shown), and takes one out of it. */
 export function DecisionList({ look, id, state }: { look: Look; id: string; state: ElementState }) {
   const { strength, values } = state;
-  const { change, frame } = useBench();
   const file = useRef<HTMLInputElement>(null);
   const read = async (chosen: File) => {
     try {
@@ -26,7 +26,7 @@ export function DecisionList({ look, id, state }: { look: Look; id: string; stat
       const list = { space: MADE_IN, slope, offset, power, saturation };
       const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, ...list };
       const set = Object.entries(values).map(([parameter, value]) => [[id, parameter], value] as const);
-      change(setAll(look, set, frame));
+      commit((now) => setAll(now, set, useBench.getState().frame));
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
     } catch (error) {
       toast.error((error as Error).message);

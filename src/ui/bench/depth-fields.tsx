@@ -2,7 +2,7 @@
 import type { DepthPlate } from "@/core/frame/depth-plate";
 import { NumberField } from "../shared/number-field";
 import { FootageField } from "./controls";
-import { useBench } from "./store";
+import { commitDepth, useDocument } from "./document";
 import type { ShotDetail } from "../../contract/shots";
 
 const FARTHEST_TYPED = 1000;
@@ -14,9 +14,9 @@ const BEGINS: Record<DepthPlate["reads"], Omit<DepthPlate, "footage">> = {
 
 /** Where distances come from: the footage's own depth channel, or another shot that holds them. */
 export function DepthFields({ shot }: { shot: ShotDetail }) {
-  const { depth, change } = useBench();
+  const depth = useDocument((state) => state.depth);
   const { hasDepth } = shot;
-  const set = (next: Partial<DepthPlate>) => change({ depth: { ...depth!, ...next } });
+  const set = (next: Partial<DepthPlate>) => commitDepth({ ...depth!, ...next });
   return (
     <>
       <FootageField
@@ -26,7 +26,7 @@ export function DepthFields({ shot }: { shot: ShotDetail }) {
         }}
         none={hasDepth ? "Its own channel" : "None"}
         value={depth?.footage ?? ""}
-        onChange={(footage) => change({ depth: footage ? { ...(depth ?? BEGINS.distance), footage } : null })}
+        onChange={(footage) => commitDepth(footage ? { ...(depth ?? BEGINS.distance), footage } : null)}
       />
       {depth && (
         <>

@@ -4,6 +4,7 @@ import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import { ChartSpline, Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import { later, readTimeCode, timeCodeText } from "@/core/frame/time-code";
+import { useDocument } from "./document";
 import { useBench } from "./store";
 import { placesIn } from "./transport";
 import type { Played } from "./use-playing";
@@ -22,7 +23,8 @@ const MOST_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played }) {
-  const { look, selected, frame, playing, span, speed, timeDrawer, set } = useBench();
+  const look = useDocument((state) => state.look);
+  const { selected, frame, playing, span, speed, timeDrawer, set } = useBench();
   const keyed = useMemo(
     () => (look ? keyFramesOf(look, timedPaths(look, selected ?? undefined)) : []),
     [look, selected],

@@ -10,6 +10,7 @@ import { areaRange, type Range, rangeOf, within } from "@/core/look/ranges";
 import type { Area, Where } from "@/core/where/schema";
 import { handleOf } from "@/core/where/handles";
 import type { ShownHandle } from "../viewport/handles/handles";
+import { commit } from "./document";
 import { useBench } from "./store";
 
 const ANY: Range = { min: -Infinity, max: Infinity };
@@ -22,20 +23,19 @@ const settable = (value: Moved[string], range: Range): Settable => {
 
 /** Sets what a handle moved, each value by its path and within its range. `shown`: what the values were seen as. */
 function movesOf(
-  look: Look,
   shown: Readonly<Record<string, unknown>>,
   pathOf: (name: string) => Path,
   rangeOfName: (name: string) => Range,
 ) {
   return (moved: Moved) => {
-    const { change, frame } = useBench.getState();
+    const { frame } = useBench.getState();
     const set = (before: Look, [name, value]: [string, Moved[string]]) =>
       setShown(before, pathOf(name), settable(value, rangeOfName(name)), shown[name], frame);
-    change(Object.entries(moved).reduce(set, look));
+    commit((now) => Object.entries(moved).reduce(set, now));
   };
 }
 
-function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
+function ofElement(at: LookAtFrame, id: string): ShownHandle[] {
   const element = at.elements.find((entry) => entry.id === id);
   if (!element) return [];
   const { handles = [], parameters } = definitionOf(element.kind);
@@ -48,7 +48,7 @@ function ofElement(look: Look, at: LookAtFrame, id: string): ShownHandle[] {
       handle,
       values: values as Values,
       limits,
-      onMove: movesOf(look, values, (name) => [id, name], limits),
+      onMove: movesOf(values, (name) => [id, name], limits),
     }));
 }
 
@@ -66,14 +66,7 @@ function asSet(area: Area, moved: Moved, by: Carried | null): Moved {
   return { ...moved, ...Object.fromEntries(places.map((name) => [name, back[name]!])) };
 }
 
-function ofArea(
-  look: Look,
-  at: LookAtFrame,
-  owner: string | null,
-  where: Where,
-  area: Area,
-  number: number | null,
-): ShownHandle[] {
+function ofArea(at: LookAtFrame, owner: string | null, where: Where, area: Area, number: number | null): ShownHandle[] {
   const handle = handleOf(area);
   if (!handle) return [];
   const limits = (name: string) =>
@@ -81,7 +74,7 @@ function ofArea(
   const pathOf = (name: string): Path => (name === FEATHER ? [owner, "where.feather"] : inArea(owner, area, name));
   const { geometry, tracks, frame } = at.context;
   const by = carriedAt(area, tracks, frame, geometry.width / geometry.height);
-  const set = movesOf(look, by ? {} : { ...area, [FEATHER]: where.feather }, pathOf, limits);
+  const set = movesOf(by ? {} : { ...area, [FEATHER]: where.feather }, pathOf, limits);
   return [
     {
       id: `${owner} ${area.id}`,
@@ -94,14 +87,14 @@ function ofArea(
 }
 
 /** What of the selected element, or of the whole path, is dragged on the picture, as it is at this frame. */
-export function handlesOf(look: Look, at: LookAtFrame, selected: string | null): ShownHandle[] {
+export function handlesOf(at: LookAtFrame, selected: string | null): ShownHandle[] {
   const element = at.elements.find(({ id }) => id === selected);
   const owner = element?.id ?? null;
   const where = element ? element.where : at.where;
   const areas = where?.areas ?? [];
   const numbered = areas.length > 1;
   return [
-    ...areas.flatMap((area, i) => ofArea(look, at, owner, where!, area, numbered ? i + 1 : null)),
-    ...(element ? ofElement(look, at, element.id) : []),
+    ...areas.flatMap((area, i) => ofArea(at, owner, where!, area, numbered ? i + 1 : null)),
+    ...(element ? ofElement(at, element.id) : []),
   ];
 }

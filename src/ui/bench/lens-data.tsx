@@ -7,17 +7,16 @@ import { withLensData } from "@/core/look/edit";
 import { type LensRow, readLensData } from "@/core/when/lens-data";
 import { api } from "../shared/api";
 import { useShownLook } from "./shown-look";
-import { useBench } from "./store";
+import { commit } from "./document";
 
 /** Takes in how the lens was set frame by frame: from a file, or from the footage's own headers. */
 export function LensDataFields() {
-  const { look, shot } = useShownLook();
-  const { change } = useBench();
+  const { shot } = useShownLook();
   const file = useRef<HTMLInputElement>(null);
   const [told, setTold] = useState<string[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const put = (rows: LensRow[], notes: string[]) => {
-    change(withLensData(look, rows));
+    commit((look) => withLensData(look, rows));
     setProblem(null);
     setTold(notes);
     toast(`The lens goes by ${rows.length === 1 ? "one frame" : `${rows.length} frames`} of lens data`);

@@ -23,6 +23,7 @@ import type { Look } from "@/core/look/look";
 import { BarrelDrawing, Glass, Scene, Screen, STATION_LABELS } from "./glass";
 import { PICTURE } from "./inspect";
 import { allCommands, keysOf, useCommands } from "../shell/command";
+import { add, commit } from "./document";
 import { useBench } from "./store";
 
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
@@ -132,8 +133,8 @@ function Piece({
 const NEW = "new ";
 
 /** A piece of the drawer: a press adds it where its station is, a drag puts it where it is let go of. */
-function DrawerPiece({ kind, look }: { kind: string; look: Look }) {
-  const { change, set } = useBench();
+function DrawerPiece({ kind }: { kind: string }) {
+  const { set } = useBench();
   const { label, summary } = definitionOf(kind);
   const { setNodeRef, listeners } = useDraggable({ id: `${NEW}${kind}` });
   return (
@@ -145,9 +146,7 @@ function DrawerPiece({ kind, look }: { kind: string; look: Look }) {
         title={summary}
         className="flex w-full touch-none break-inside-avoid items-center gap-1 rounded px-1 text-left whitespace-nowrap hover:bg-base-300"
         onClick={() => {
-          const added = addElement(look, kind);
-          change(added.look);
-          set({ selected: added.id, inspect: PICTURE });
+          set({ selected: add((now) => addElement(now, kind)), inspect: PICTURE });
         }}
       >
         <span className="-my-3 scale-[0.55]">
@@ -159,7 +158,7 @@ function DrawerPiece({ kind, look }: { kind: string; look: Look }) {
   );
 }
 
-function GlassDrawer({ look }: { look: Look }) {
+function GlassDrawer() {
   return (
     <Popover.Root>
       <Popover.Trigger className="btn btn-sm" aria-label="Glass drawer: add an element" data-drawer>
@@ -178,7 +177,7 @@ function GlassDrawer({ look }: { look: Look }) {
               <section key={station} className={station === "lens" ? "col-span-2 columns-2 gap-3" : ""}>
                 <h3 className="mb-1 text-quiet [column-span:all]">{STATION_LABELS[station]}</h3>
                 {ELEMENTS.filter((definition) => definition.station === station).map(({ kind }) => (
-                  <DrawerPiece key={kind} kind={kind} look={look} />
+                  <DrawerPiece key={kind} kind={kind} />
                 ))}
               </section>
             ))}
@@ -232,7 +231,7 @@ function Barrel({
 
 /** The light path: glass on an axis, from the scene to the screen, in the order light meets it. */
 export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
-  const { selected, marked, change, set } = useBench();
+  const { selected, marked, set } = useBench();
   const { elements } = at;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [folded, setFolded] = useState<boolean | null>(null);
@@ -260,10 +259,9 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
     const id = String(active.id);
     if (id.startsWith(NEW)) {
       if (!over) return;
-      const added = addElement(look, id.slice(NEW.length), to < 0 ? elements.length : to);
-      change(added.look);
-      set({ selected: added.id, inspect: PICTURE });
-    } else if (over && id !== over.id) change(moveElement(look, id, to));
+      const selected = add((now) => addElement(now, id.slice(NEW.length), to < 0 ? elements.length : to));
+      set({ selected, inspect: PICTURE });
+    } else if (over && id !== over.id) commit((now) => moveElement(now, id, to));
   };
   return (
     <DndContext
@@ -332,7 +330,7 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
           <span>Screen</span>
         </div>
         <div className="relative ml-1 flex flex-col gap-1 bg-base-200">
-          <GlassDrawer look={look} />
+          <GlassDrawer />
           {hasBarrel && (
             <button
               type="button"

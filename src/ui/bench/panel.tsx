@@ -3,7 +3,7 @@ import { Power, Trash2 } from "lucide-react";
 import { useMemo } from "react";
 import { type ParameterValue, type Values, workOf } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
-import type { LookAtFrame } from "@/core/look/at-frame";
+import { type LookAtFrame, valueAtFrame } from "@/core/look/at-frame";
 import { elementNamed, elementsOf, removeElement, setAll, setAt, switchElement, timedAt } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { depthLabel } from "@/core/image/image";
@@ -24,6 +24,7 @@ import { KeyMark } from "./time/key-mark";
 import { DecisionList } from "./decision-list";
 import { DepthFields } from "./depth-fields";
 import { PICTURE } from "./inspect";
+import { commit } from "./document";
 import { useBench } from "./store";
 import { WhereFields } from "./where-fields";
 import { ViewFields } from "./view-fields";
@@ -69,14 +70,15 @@ function ElementHelp({ kind }: { kind: string }) {
 }
 
 function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: string }) {
-  const { change, set, inspect, frame, help } = useBench();
+  const { set, inspect, frame, help } = useBench();
   const matte = inspect.kind === "matte";
   const { context, elements } = at;
   const element = elements.find((entry) => entry.id === id)!;
   const { kind, state, on } = element;
   const definition = definitionOf(kind);
   const keptOut = elementNamed(look, id).keptOut ?? false;
-  const put = (name: string, value: ParameterValue) => change(setAt(look, [id, name], value, frame));
+  const put = (name: string, value: ParameterValue) =>
+    commit((now) => setShown(now, [id, name], value, valueAtFrame(at, [id, name]), frame));
   const response = useMemo(() => definition.response(state, context), [definition, JSON.stringify(state), context]); // eslint-disable-line react-hooks/exhaustive-deps
   const cautions = cautionsOf(element, context);
   const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [id, name]));
@@ -99,7 +101,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
           type="button"
           className={`btn btn-xs ${on ? "" : "text-quiet"}`}
           aria-pressed={on}
-          onClick={() => change(switchElement(look, id, !on))}
+          onClick={() => commit((now) => switchElement(now, id, !on))}
         >
           <Power size={12} /> {on ? "On" : "Off"}
         </button>
@@ -108,7 +110,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
           className="btn btn-xs btn-square"
           aria-label={`Remove ${definition.label}`}
           onClick={() => {
-            change(removeElement(look, id));
+            commit((now) => removeElement(now, id));
             set({ selected: null, inspect: PICTURE });
           }}
         >
@@ -129,7 +131,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         mark={1}
         disabled={isMoved("strength")}
         beside={<KeyMark path={[id, "strength"]} />}
-        onChange={(strength) => change(setShown(look, [id, "strength"], strength, element.strength, frame))}
+        onChange={(strength) => commit((now) => setShown(now, [id, "strength"], strength, element.strength, frame))}
       />
       <NumberField
         label="Mix"
@@ -142,7 +144,7 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
         reset={1}
         disabled={isMoved("mix")}
         beside={<KeyMark path={[id, "mix"]} />}
-        onChange={(mix) => change(setShown(look, [id, "mix"], mix, state.mix, frame))}
+        onChange={(mix) => commit((now) => setShown(now, [id, "mix"], mix, state.mix, frame))}
       />
       {(at.strength !== 1 || keptOut) && (
         <label
@@ -195,9 +197,9 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
               const preset = definition.presets!.find(({ name }) => name === event.target.value);
               const values = Object.entries((preset?.values ?? {}) as Values);
               if (preset)
-                change(
+                commit((now) =>
                   setAll(
-                    look,
+                    now,
                     values.map(([name, value]) => [[id, name], value]),
                     frame,
                   ),
@@ -229,11 +231,13 @@ function ElementPanel({ look, at, id }: { look: Look; at: LookAtFrame; id: strin
 }
 
 function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look; at: LookAtFrame; cabinet: Cabinet }) {
-  const { change, set, frame } = useBench();
+  const { set, frame } = useBench();
   const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
   const { context } = at;
   const lens = context.lens ?? undefined;
-  const put = (name: string, value: number) => change(setAt(look, [null, name], value, frame));
+  const put = (name: string, value: number) =>
+    commit((now) => setShown(now, [null, name], value, valueAtFrame(at, [null, name]), frame));
+  const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [null, name]));
   const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
   return (
     <div className="flex flex-col gap-2">
@@ -264,9 +268,11 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
           value={lens?.id ?? ""}
           onChange={(event) => {
             const chosen = cabinet.lenses.get(event.target.value);
-            const named = setAt(look, [null, "lens.profile"], chosen?.id ?? null, frame);
             const own = chosen?.focalLengths?.[0];
-            change(own ? setAt(named, [null, "lens.focalLength"], own, frame) : named);
+            commit((now) => {
+              const named = setAt(now, [null, "lens.profile"], chosen?.id ?? null, frame);
+              return own ? setAt(named, [null, "lens.focalLength"], own, frame) : named;
+            });
           }}
         >
           <option value="">No lens profile</option>
@@ -286,6 +292,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={1}
         reset={lens?.focalLengths?.[0] ?? 50}
         logarithmic
+        disabled={isMoved("lens.focalLength")}
         beside={<KeyMark path={[null, "lens.focalLength"]} />}
         onChange={(focalLength) => put("lens.focalLength", focalLength)}
       />
@@ -299,6 +306,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={0.1}
         reset={lens?.stops?.[0] ?? USUAL_STOP}
         logarithmic
+        disabled={isMoved("lens.stop")}
         beside={<KeyMark path={[null, "lens.stop"]} />}
         onChange={(stop) => put("lens.stop", stop)}
       />
@@ -309,6 +317,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
             type="button"
             className={`btn btn-xs figures ${context.stop === stop ? "halo" : ""}`}
             aria-pressed={context.stop === stop}
+            disabled={isMoved("lens.stop")}
             onClick={() => put("lens.stop", stop)}
           >
             T{stop}
@@ -325,6 +334,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
         step={0.1}
         reset={3}
         logarithmic
+        disabled={isMoved("lens.focusDistance")}
         beside={<KeyMark path={[null, "lens.focusDistance"]} />}
         onChange={(focusDistance) => put("lens.focusDistance", focusDistance)}
       />
@@ -344,7 +354,7 @@ function CameraPanel({ shot, look, at, cabinet }: { shot: ShotDetail; look: Look
 
 /** The head of the panel: how much of the whole look there is, what is kept out of it, and all that is to be said of it. */
 function PanelHead({ look, at, judged }: { look: Look; at: LookAtFrame; judged: Judged | null }) {
-  const { change, frame } = useBench();
+  const { frame } = useBench();
   const cautions = useMemo(() => allCautions(look, at, judged), [look, at, judged]);
   const keptOut = elementsOf(look).filter(({ keptOut: isOut }) => isOut);
   return (
@@ -360,7 +370,7 @@ function PanelHead({ look, at, judged }: { look: Look; at: LookAtFrame; judged: 
         reset={1}
         mark={1}
         beside={<KeyMark path={[null, "strength"]} />}
-        onChange={(value) => change(setShown(look, [null, "strength"], value, at.strength, frame))}
+        onChange={(value) => commit((now) => setShown(now, [null, "strength"], value, at.strength, frame))}
       />
       {keptOut.length > 0 && (
         <p className="text-quiet">Kept out: {keptOut.map(({ kind }) => definitionOf(kind).label).join(", ")}</p>

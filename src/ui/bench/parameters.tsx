@@ -12,6 +12,7 @@ import type { Colour } from "../shared/colour-disc";
 import { ColourField, TintDiscs } from "./colour-field";
 import { ParameterField } from "./controls";
 import { useShownLook } from "./shown-look";
+import { commit } from "./document";
 import { useBench } from "./store";
 import { KeyMark } from "./time/key-mark";
 import { WhichLight } from "./which-light";
@@ -32,18 +33,14 @@ export const isMovedOtherwise = (timed: Timed | undefined) =>
 
 /** Sets values of an element as the look is when they come: picks are answered later. */
 function useLater(id: string) {
-  const { change } = useBench();
-  return (values: Readonly<Record<string, ParameterValue>>) => {
-    const { look, frame } = useBench.getState();
-    if (look)
-      change(
-        setAll(
-          look,
-          Object.entries(values).map(([name, value]) => [[id, name], value]),
-          frame,
-        ),
-      );
-  };
+  return (values: Readonly<Record<string, ParameterValue>>) =>
+    commit((look) =>
+      setAll(
+        look,
+        Object.entries(values).map(([name, value]) => [[id, name], value]),
+        useBench.getState().frame,
+      ),
+    );
 }
 
 /** Sets numbers of an element, each within its range. */
@@ -75,8 +72,7 @@ function Curves({
   values: Readonly<Record<string, ParameterValue>>;
 }) {
   const [shown, setShown] = useState(curves[0]![0]);
-  const { look } = useShownLook();
-  const { change, frame } = useBench();
+  const { frame } = useBench();
   const [name, parameter] = curves.find(([entry]) => entry === shown) ?? curves[0]!;
   return (
     <>
@@ -105,7 +101,7 @@ function Curves({
         presets={parameter.presets}
         colour={CURVE_COLOURS[name]}
         beside={<KeyMark path={[id, name]} />}
-        onChange={(points) => change(setAt(look, [id, name], points, frame))}
+        onChange={(points) => commit((look) => setAt(look, [id, name], points, frame))}
       />
     </>
   );
@@ -114,13 +110,13 @@ function Curves({
 /** Everything of an element that is set, under its headings: each by the control that its definition asks for. */
 export function Parameters({ id }: { id: string }) {
   const { look, at, cabinet } = useShownLook();
-  const { change, frame } = useBench();
+  const { frame } = useBench();
   const { kind, state } = at.elements.find((entry) => entry.id === id)!;
   const definition = definitionOf(kind);
   const { context } = at;
   const measured = (context.lens && definition.fromLens?.(context.lens)) ?? {};
   const put = (name: string, value: ParameterValue) =>
-    change(setShown(look, [id, name], value, state.values[name], frame));
+    commit((now) => setShown(now, [id, name], value, state.values[name], frame));
   const later = useLater(id);
   const relevant = Object.entries(definition.parameters).filter(([, parameter]) => isRelevant(parameter, state.values));
   const keyed = definition.key?.(state);

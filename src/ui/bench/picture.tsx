@@ -160,12 +160,7 @@ export function PictureArea({
                 />
                 {!isBeside && referenceLayer(placing, wiping ? wipeClip(wiping.line, footage, placing) : undefined)}
                 {handles && !playing && !held && !preview && !picking && !region && (
-                  <Handles
-                    handles={handlesOf(look, at, selected)}
-                    frame={footage}
-                    stretch={stretch}
-                    placing={placing}
-                  />
+                  <Handles handles={handlesOf(at, selected)} frame={footage} stretch={stretch} placing={placing} />
                 )}
                 {scopes.open && scopes.part && scopes.part !== "draw" && (
                   <PartFrame part={scopes.part} frame={footage} placing={placing} />

@@ -1,32 +1,14 @@
 import { create } from "zustand";
-import type { DepthPlate } from "@/core/frame/depth-plate";
 import type { AreaClip } from "@/core/look/areas";
 import type { Look, LookElement } from "@/core/look/look";
-import { currentGesture, type Gesture } from "./gestures";
 import type { Region } from "@/core/track/follow";
 import type { Light } from "../engine/engine";
 import { type Looking, type Spot, WHOLE } from "../viewport/place";
 import { type Compare, type Reference, UNCOMPARED } from "../compare/compare";
 import { CLOSED_SCOPES, type Scopes } from "../scopes/scopes";
-import { putOnShots } from "../looks/put-on-shots";
-import type { WornLook } from "../../contract/looks";
 import { CLOSED_CORNERS, type Corners } from "../corners/corners";
 import { type Inspect, PICTURE } from "./inspect";
 import type { Span } from "./transport";
-import type { Standing } from "./unsaved";
-
-/** What was put on other shots, and what they wore before. */
-export interface OnOthers {
-  before: readonly WornLook[];
-  after: readonly WornLook[];
-}
-
-/** What undo leads back to: the look, what of the shot is set on the Bench, and what the same step put on other shots. */
-export interface Step {
-  look: Look;
-  depth: DepthPlate | null;
-  others?: OnOthers;
-}
 
 /** The drawer beside the picture: looks, kept versions of the shot, stills. */
 export type Shelf = "looks" | "versions" | "stills";
@@ -48,13 +30,6 @@ export interface Picking {
 }
 
 interface Bench {
-  look: Look | null;
-  /** Other footage that holds the shot's distances. */
-  depth: DepthPlate | null;
-  past: Step[];
-  future: Step[];
-  /** The gesture the last step was made in. */
-  gesture: Gesture | null;
   selected: string | null;
   frame: number;
   looking: Looking;
@@ -97,23 +72,9 @@ interface Bench {
   speed: number;
   /** The frames that are played over and over. */
   span: Span;
-  /** What another window made of the look meanwhile: nothing is saved until the user has said which is to stand. */
-  conflict: Standing | null;
-  /** What the server holds now that this was said. */
-  resolved: Standing | null;
   picking: Picking | null;
-  open(place: {
-    look: Look;
-    depth: DepthPlate | null;
-    frame: number;
-    selected: string | null;
-    conflict?: Standing | null;
-    compare?: Compare;
-  }): void;
-  /** Goes on with `look` above what another window saved. */
-  resolve(theirs: Standing, look: Look): void;
-  /** Takes the look of another window; undo leads back. */
-  takeOver(look: Look): void;
+  /** Shows a shot from a frame on. */
+  open(place: { frame: number; selected: string | null; compare?: Compare }): void;
   set(
     change: Partial<
       Pick<
@@ -143,25 +104,12 @@ interface Bench {
         | "playing"
         | "speed"
         | "span"
-        | "conflict"
-        | "depth"
       >
     >,
   ): void;
-  /** Changes the look, or the depth; changes within one gesture are one step. */
-  change(change: Look | { depth: DepthPlate | null }): void;
-  /** Changes the look in one step with what was put on other shots. */
-  changeWithOthers(look: Look, others: OnOthers): void;
-  undo(): void;
-  redo(): void;
 }
 
-const STEPS_KEPT = 200;
-
 const CLOSED = {
-  past: [],
-  future: [],
-  gesture: null,
   held: null,
   preview: null,
   marked: [],
@@ -174,20 +122,10 @@ const CLOSED = {
   playing: false,
   speed: 1,
   span: null,
-  conflict: null,
-  resolved: null,
 } satisfies Partial<Bench>;
 
-const isLook = (change: Look | { depth: DepthPlate | null }): change is Look => "format" in change;
-
-/** The steps with what stands now as the last of them. */
-const withStep = ({ look, depth, past }: Bench, others?: OnOthers): Step[] =>
-  look ? [...past, { look, depth, ...(others ? { others } : {}) }].slice(-STEPS_KEPT) : past;
-
-export const useBench = create<Bench>((set, get) => ({
+export const useBench = create<Bench>((set) => ({
   ...CLOSED,
-  look: null,
-  depth: null,
   clipboard: null,
   areaClip: null,
   selected: null,
@@ -201,45 +139,7 @@ export const useBench = create<Bench>((set, get) => ({
   shelf: null,
   help: false,
   scopes: CLOSED_SCOPES,
-  open: ({ conflict = null, compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, conflict, compare }),
-  resolve: (theirs, look) =>
-    set((before) => ({
-      look,
-      past: before.look === look ? before.past : withStep(before),
-      conflict: null,
-      resolved: theirs,
-      gesture: null,
-    })),
-  takeOver: (look) => set((before) => ({ look, past: withStep(before), future: [], gesture: null })),
+  open: ({ compare = UNCOMPARED, ...place }) => set({ ...CLOSED, ...place, compare }),
   // Another element has areas of its own.
   set: (change) => set("selected" in change ? { picking: null, marked: [], ...change } : change),
-  change: (change) =>
-    set((before) => {
-      const gesture = currentGesture();
-      const goesOn = gesture !== null && gesture === before.gesture;
-      return {
-        ...(isLook(change) ? { look: change } : { depth: change.depth }),
-        past: goesOn ? before.past : withStep(before),
-        future: [],
-        gesture,
-      };
-    }),
-  changeWithOthers: (look, others) =>
-    set((before) => ({ look, past: withStep(before, others), future: [], gesture: null })),
-  undo: () => {
-    const { look, depth, past, future } = get();
-    const step = past.at(-1);
-    if (!step || !look) return;
-    const { others, ...to } = step;
-    if (others) void putOnShots(others.before);
-    set({ ...to, past: past.slice(0, -1), future: [{ look, depth, others }, ...future], gesture: null });
-  },
-  redo: () => {
-    const { look, depth, past, future } = get();
-    const [step] = future;
-    if (!step || !look) return;
-    const { others, ...to } = step;
-    if (others) void putOnShots(others.after);
-    set({ ...to, future: future.slice(1), past: [...past, { look, depth, others }], gesture: null });
-  },
 }));

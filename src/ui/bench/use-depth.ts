@@ -1,19 +1,19 @@
 import { useEffect, useRef } from "react";
-import { useBench } from "./store";
+import { cameraOf, lookDocument, useDocument } from "./document";
 import { useShotChange } from "./use-shot-change";
 import type { ShotDetail } from "../../contract/shots";
 
 /** Keeps the depth that is set on the Bench, and undone there, and the one the shot has, the same. */
 export function useDepth(shot: ShotDetail): void {
-  const depth = useBench((state) => state.depth);
+  const depth = useDocument((state) => state.depth);
   const change = useShotChange(shot);
   const common = useRef(JSON.stringify(shot.depth));
   useEffect(() => {
     const theirs = JSON.stringify(shot.depth);
     if (theirs === common.current) return;
     common.current = theirs;
-    useBench.getState().set({ depth: shot.depth });
-  }, [shot.depth]);
+    lookDocument.wear(cameraOf(shot), shot.depth);
+  }, [shot]);
   useEffect(() => {
     const ours = JSON.stringify(depth);
     if (ours === common.current) return;

@@ -9,18 +9,17 @@ import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { ExportTable } from "./export-table";
-import { useBench } from "./store";
+import { commit } from "./document";
 
 const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
 const DISPLAY_WORDS: Record<Display, string> = { srgb: "sRGB", bt1886: "BT.1886", "p3-d65": "P3, D65 white" };
 
 /** How working light is shown: the tone, the display, or a table of the user's own. */
 export function ViewFields({ look }: { look: Look }) {
-  const { change } = useBench();
   const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables });
-  const set = (view: Partial<Look["view"]>) => change({ ...look, view: { ...look.view, ...view } });
+  const set = (view: Partial<Look["view"]>) => commit((now) => ({ ...now, view: { ...now.view, ...view } }));
   const importTable = async (chosen: File) => {
     try {
       const kept = await api.keepTable(chosen.name, await chosen.text());

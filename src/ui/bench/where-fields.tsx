@@ -1,9 +1,10 @@
 "use client";
 import { ClipboardPaste, Copy, Eye, Plus, Trash2 } from "lucide-react";
 import { copiedAreas, pastedAreas } from "@/core/look/areas";
-import { addArea, inArea, type Path, removeArea, type Settable, setAll, setAt, whereOf } from "@/core/look/edit";
+import { addArea, inArea, removeArea, type Settable, setAt, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
-import type { LookAtFrame } from "@/core/look/at-frame";
+import { type LookAtFrame, valueAtFrame } from "@/core/look/at-frame";
+import { setShown } from "@/core/look/timing";
 import { withFollowing } from "@/core/look/tracks";
 import { AREA_FIELDS, AREA_LABELS, type AreaField, KEY_COLOUR_FIELDS, WHERE_FIELDS } from "@/core/where/fields";
 import type { Area, Where } from "@/core/where/schema";
@@ -14,6 +15,7 @@ import { PickButton } from "./pick-button";
 import { useShownLook } from "./shown-look";
 import { KeyMark } from "./time/key-mark";
 import { isSame, PICTURE } from "./inspect";
+import { commit } from "./document";
 import { useBench } from "./store";
 
 type Kind = Area["kind"];
@@ -93,7 +95,7 @@ function PickedColour({
 
 /** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
-  const { change, set, inspect, frame, areaClip } = useBench();
+  const { set, inspect, frame, areaClip } = useBench();
   const isShown = (over: boolean, only: string | null) => isSame(inspect, { kind: "area", over, only });
   const show = (over: boolean, only: string | null) =>
     set({ inspect: isShown(over, only) ? PICTURE : { kind: "area", over, only } });
@@ -106,18 +108,30 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
     const area = now?.areas.find((found) => found.id === entry.id) ?? entry;
     return (area as unknown as Record<string, number>)[name]!;
   };
-  const put = (name: string, value: Settable) => change(setAt(look, [id, `where.${name}`], value, frame));
+  const put = (name: string, value: Settable) =>
+    commit((look) => setShown(look, [id, `where.${name}`], value, valueAtFrame(at, [id, `where.${name}`]), frame));
   const setArea = (entry: Area, name: string, value: Settable | undefined) =>
-    change(setAt(look, inArea(id, entry, name), value, frame));
+    commit((now) => {
+      const path = inArea(id, entry, name);
+      return value === undefined
+        ? setAt(now, path, value, frame)
+        : setShown(now, path, value, valueNow(entry, name), frame);
+    });
   // A pick is answered later: it changes the look as it is then.
   const setNow = (entry: Area, name: string, value: Settable | undefined) => {
-    const now = useBench.getState();
-    if (now.look) change(setAt(now.look, inArea(id, entry, name), value, now.frame));
+    commit((look) => setAt(look, inArea(id, entry, name), value, useBench.getState().frame));
   };
   const move = (entry: Area, name: string, value: number) => {
-    const values = moved(entry, name, value).map(([along, to]): [Path, number] => [inArea(id, entry, along), to]);
-    change(setAll(look, values, frame));
+    const values = moved(entry, name, value);
+    commit((look) =>
+      values.reduce(
+        (before, [along, to]) => setShown(before, inArea(id, entry, along), to, valueNow(entry, along), frame),
+        look,
+      ),
+    );
   };
+  const follow = (entry: Area, track: string | null) =>
+    commit((now) => withFollowing(now, id, entry.id, track, frame, aspect));
   return (
     <section aria-label="Where" className="flex flex-col gap-2">
       <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
@@ -138,7 +152,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           aria-label="Paste the copied areas"
           title="Paste the copied areas"
           disabled={!areaClip}
-          onClick={() => areaClip && change(pastedAreas(look, id, areaClip))}
+          onClick={() => areaClip && commit((now) => pastedAreas(now, id, areaClip))}
         >
           <ClipboardPaste size={11} />
         </button>
@@ -146,7 +160,9 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           className="select select-xs w-32 font-normal"
           aria-label="Add an area"
           value=""
-          onChange={(event) => event.target.value && change(addArea(look, id, FRESH[event.target.value as Kind]))}
+          onChange={(event) =>
+            event.target.value && commit((now) => addArea(now, id, FRESH[event.target.value as Kind]))
+          }
         >
           <option value="">Add an area …</option>
           {KINDS.map((kind) => (
@@ -215,7 +231,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
               aria-label={`Remove area ${i + 1}`}
               onClick={() => {
                 set({ picking: null });
-                change(removeArea(look, id, entry.id));
+                commit((now) => removeArea(now, id, entry.id));
               }}
             >
               <Trash2 size={11} />
@@ -231,9 +247,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
                 className="select select-xs w-full"
                 aria-label={`What area ${i + 1} goes along with`}
                 value={entry.follow ?? ""}
-                onChange={(event) =>
-                  change(withFollowing(look, id, entry.id, event.target.value || null, frame, aspect))
-                }
+                onChange={(event) => follow(entry, event.target.value || null)}
               >
                 <option value="">Nothing: it stands still</option>
                 {look.tracks!.map((track) => (

@@ -8,6 +8,7 @@ import { filterOf } from "@/core/look/glass";
 import { lacking, withStandIn } from "@/core/look/lacking";
 import type { Look } from "@/core/look/look";
 import { LARGEST_OVERALL } from "@/core/look/ranges";
+import { commit } from "../bench/document";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
@@ -54,7 +55,7 @@ export function LookDetails(props: Props) {
 /** How much of a look, which part, and where to. */
 function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }) {
   const { shot, look, cabinet, shots } = useShelf();
-  const { change, compare, set } = useBench();
+  const { compare, set } = useBench();
   const [strength, setStrength] = useState(own.strength);
   const [part, setPart] = useState<Part>("all");
   const [way, setWay] = useState<CarryWay>("instead");
@@ -157,7 +158,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           className="btn btn-xs btn-primary"
           disabled={part === "chosen" && !chosen.length}
           onClick={() => {
-            change(puts(look));
+            commit(puts);
             set({ preview: null, selected: null });
           }}
         >

@@ -4,7 +4,8 @@ import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
 import type { WornLook } from "@/contract/looks";
-import { type Step, useBench } from "../bench/store";
+import type { Step } from "../document/document";
+import { commitWithOthers, lookDocument, lookNow, undo, useDocument } from "../bench/document";
 import { api } from "../shared/api";
 import { DifferencesList } from "./differences-list";
 import { putOnShots } from "./put-on-shots";
@@ -18,8 +19,8 @@ interface Done {
 
 /** Puts what is offered on the shots that are chosen, and lists what changed, shot by shot. All of it is one step. */
 export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; names: Names; onDone(): void }) {
-  const { shot, shots, look } = useShelf();
-  const { changeWithOthers, undo, past } = useBench();
+  const { shot, shots } = useShelf();
+  const past = useDocument((state) => state.past);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [done, setDone] = useState<{ shots: Done[]; step: Step | undefined } | null>(null);
   const [busy, setBusy] = useState(false);
@@ -33,9 +34,11 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
     const worn: WornLook[] = [];
     for (const id of chosen) if (id !== shot.id) worn.push(await api.wornLook(id));
     const after = worn.map((entry) => ({ ...entry, look: puts(entry.look) }));
-    const own = chosen.has(shot.id) ? puts(look) : look;
     if (await putOnShots(after)) {
-      changeWithOthers(own, { before: worn, after });
+      const before = lookNow()!;
+      // What was changed here meanwhile stays: it is put on the look as it stands now.
+      commitWithOthers((now) => (chosen.has(shot.id) ? puts(now) : now), { before: worn, after });
+      const own = lookNow()!;
       const nameOf = (id: string) => shots.find((entry) => entry.id === id)?.name ?? id;
       const told = worn.map(({ shotId, look: before }, i) => ({
         shotId,
@@ -43,9 +46,9 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
         differs: differences(before, after[i]!.look, names),
       }));
       const here = chosen.has(shot.id)
-        ? [{ shotId: shot.id, name: shot.name, differs: differences(look, own, names) }]
+        ? [{ shotId: shot.id, name: shot.name, differs: differences(before, own, names) }]
         : [];
-      setDone({ shots: [...here, ...told], step: useBench.getState().past.at(-1) });
+      setDone({ shots: [...here, ...told], step: lookDocument.store.getState().past.at(-1) });
       onDone();
     }
   };

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
 import type { ListedStill } from "@/contract/stills";
+import { commit } from "../bench/document";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
@@ -14,7 +15,7 @@ import { useShelf } from "./use-shelf";
 
 function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void }) {
   const { shots, look } = useShelf();
-  const { change, compare, set } = useBench();
+  const { compare, set } = useBench();
   const { id, shotId, frame, note } = still;
   const shot = shots.find((entry) => entry.id === shotId);
   const name = `${shot?.name ?? shotId}, frame ${frame}`;
@@ -68,7 +69,7 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
           className="btn btn-xs"
           onClick={() =>
             fetchKeptLook({ in: "still", id }).then(
-              (own) => change(carried(own, look, "all", "instead")),
+              (own) => commit((now) => carried(own, now, "all", "instead")),
               (error: Error) => toast.error(error.message),
             )
           }

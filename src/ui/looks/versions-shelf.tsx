@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { takenOver } from "@/core/look/carry";
 import { differences } from "@/core/look/differences";
 import type { ListedVersion } from "@/contract/versions";
+import { commit } from "../bench/document";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
@@ -17,7 +18,7 @@ const count = (of: number) => (of === 0 ? "As it is now" : of === 1 ? "1 thing d
 
 function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged(): void }) {
   const { shot, look, names, orderOf, stretch } = useShelf();
-  const { change, compare, set } = useBench();
+  const { compare, set } = useBench();
   const [open, setOpen] = useState(false);
   const [isSeen, setSeen] = useState(false);
   const { id, number, name, note } = version;
@@ -78,11 +79,11 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
       </div>
       {open && body && differs && (
         <div className="col-span-2">
-          <DifferencesList differences={differs} onTake={(element) => change(takenOver(look, body, element))} />
+          <DifferencesList differences={differs} onTake={(element) => commit((now) => takenOver(now, body, element))} />
         </div>
       )}
       <div className="col-span-2 flex flex-wrap gap-1">
-        <button type="button" className="btn btn-xs" disabled={!body} onClick={() => change(body!)}>
+        <button type="button" className="btn btn-xs" disabled={!body} onClick={() => commit(() => body!)}>
           Return to it
         </button>
         <button

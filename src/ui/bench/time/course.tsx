@@ -7,6 +7,7 @@ import type { Look } from "@/core/look/look";
 import { keysAt, movedKeyframes, withKeyframeAt } from "@/core/look/timing";
 import type { TimedValue } from "@/core/when/generator";
 import { useShownLook, valueIn } from "../shown-look";
+import { commit } from "../document";
 import { useBench } from "../store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
@@ -31,7 +32,7 @@ const toValue = (y: number, { low, high }: Scale) =>
 export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
   const shown = useShownLook();
   const { look } = shown;
-  const { frame, change } = useBench();
+  const { frame } = useBench();
   const drawing = useRef<SVGSVGElement>(null);
   const drag = useRef<{ frame: number; channel: number; look: Look; scale: Scale } | null>(null);
   const { label, unit, min, max, step } = describe(look, path);
@@ -63,7 +64,8 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
     const values = numbersOf(before);
     values[from.channel] = held(toValue(y, from.scale));
     const moved = movedKeyframes(from.look, [{ path, frame: from.frame }], to - from.frame);
-    change(withKeyframeAt(moved, path, (values.length > 1 ? values : values[0]) as TimedValue, to));
+    // A drag begins from the look it found, whatever it made of it on the way.
+    commit(() => withKeyframeAt(moved, path, (values.length > 1 ? values : values[0]) as TimedValue, to));
   };
 
   return (
@@ -78,7 +80,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
       onPointerUp={() => (drag.current = null)}
       onDoubleClick={(event) => {
         const to = Math.round(frameOf(at(event).x, lanes));
-        change(withKeyframeAt(look, path, valueIn(shown, path, to) as TimedValue, to));
+        commit((now) => withKeyframeAt(now, path, valueIn(shown, path, to) as TimedValue, to));
       }}
     >
       {[scale.high - spare, scale.low + spare].map((value, i) => (

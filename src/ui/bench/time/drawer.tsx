@@ -18,6 +18,7 @@ import {
 } from "@/core/look/timing";
 import { type Ease, EASES } from "@/core/when/keyframes";
 import { useShownLook } from "../shown-look";
+import { commit } from "../document";
 import { useBench } from "../store";
 import { Course } from "./course";
 import { KeyLanes } from "./key-lanes";
@@ -51,7 +52,7 @@ function useWidth() {
 /** The frames opened up: a row for everything that is timed, its keyframes, and the course of the chosen one. */
 export function TimeDrawer() {
   const { look, shot } = useShownLook();
-  const { selected, frame, change, set } = useBench();
+  const { selected, frame, set } = useBench();
   const [all, setAll] = useState(true);
   const [chosen, setChosen] = useState<Path | null>(null);
   const [picked, setPicked] = useState<readonly KeyPlace[]>([]);
@@ -65,17 +66,19 @@ export function TimeDrawer() {
   const there = picked.filter((key) => keyFramesOf(look, [key.path]).includes(key.frame));
 
   const remove = () => {
-    change(withoutKeyframes(look, there));
+    commit((now) => withoutKeyframes(now, there));
     setPicked([]);
   };
   const copy = () => setClip(copiedKeyframes(look, there));
   const paste = () => {
-    const pasted = pastedKeyframes(look, clip, frame);
-    change(pasted.look);
-    setPicked(pasted.places);
+    commit((now) => {
+      const pasted = pastedKeyframes(now, clip, frame);
+      setPicked(pasted.places);
+      return pasted.look;
+    });
   };
   const nudge = (by: number) => {
-    change(movedKeyframes(look, there, by));
+    commit((now) => movedKeyframes(now, there, by));
     setPicked(there.map((key) => ({ ...key, frame: key.frame + by })));
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -132,7 +135,7 @@ export function TimeDrawer() {
           aria-label="How the selected keyframes go on"
           disabled={!there.length}
           value=""
-          onChange={(event) => change(withEase(look, there, event.target.value as Ease))}
+          onChange={(event) => commit((now) => withEase(now, there, event.target.value as Ease))}
         >
           <option value="">Goes on …</option>
           {Object.entries(EASES).map(([name, label]) => (

@@ -8,7 +8,7 @@ import type { Ramp } from "@/core/when/ramp";
 import type { Timed } from "@/core/when/when";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { useShownLook } from "../shown-look";
-import { useBench } from "../store";
+import { commit } from "../document";
 import { readTable } from "./generators";
 
 /** A short number of a generator. */
@@ -50,11 +50,10 @@ const LARGEST = 1e6;
 /** What the chosen value is moved by, and the few numbers of it. */
 export function GeneratorFields({ path }: { path: Path }) {
   const { look } = useShownLook();
-  const { change } = useBench();
   const timed = timedAt(look, path);
   if (!timed) return <div />;
   const { unit, min, max, step } = describe(look, path);
-  const put = (changed: Timed) => change(withTimed(look, path, changed));
+  const put = (changed: Timed) => commit((now) => withTimed(now, path, changed));
   const course = courseOf(timed);
   const noise = (timed as { noise?: Noise }).noise;
   return (

@@ -8,6 +8,7 @@ import { describe } from "@/core/look/describe";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { timedAt } from "@/core/look/edit";
 import { useShownLook } from "../shown-look";
+import { commit } from "../document";
 import { useBench } from "../store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
@@ -37,7 +38,7 @@ export function KeyLanes({
   onChoose(path: Path): void;
 }) {
   const { look } = useShownLook();
-  const { frame, change } = useBench();
+  const { frame } = useBench();
   const drawing = useRef<SVGSVGElement>(null);
   const drag = useRef<Drag | null>(null);
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
@@ -64,12 +65,12 @@ export function KeyLanes({
     const to = Math.round(frameOf(x, lanes));
     if (now.kind === "move") {
       const by = to - now.from;
-      change(movedKeyframes(now.look, now.places, by));
+      commit(() => movedKeyframes(now.look, now.places, by));
       return onPick(now.places.map((place) => ({ ...place, frame: place.frame + by })));
     }
     const factor = (to - now.about) / (now.end - now.about || 1);
     if (factor <= 0) return;
-    change(stretchedKeyframes(now.look, now.places, now.about, factor));
+    commit(() => stretchedKeyframes(now.look, now.places, now.about, factor));
     onPick(
       now.places.map((place) => ({ ...place, frame: Math.round(now.about + (place.frame - now.about) * factor) })),
     );

@@ -9,6 +9,7 @@ import { withTrackOn } from "@/core/look/tracks";
 import type { TimedValue } from "@/core/when/generator";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { useShownLook, valueIn } from "../shown-look";
+import { commit } from "../document";
 import { useBench } from "../store";
 import { begun, type Offered, OFFERED } from "./generators";
 
@@ -19,7 +20,7 @@ const ITEM =
 export function KeyMark({ path }: { path: Path }) {
   const shown = useShownLook();
   const { look, at, shot } = shown;
-  const { frame, change, set } = useBench();
+  const { frame, set } = useBench();
   const kind = timeableAt(look, path);
   if (!kind) return <span className="w-4 shrink-0" aria-hidden />;
   const timed = timedAt(look, path);
@@ -29,9 +30,9 @@ export function KeyMark({ path }: { path: Path }) {
   const isHere = hasKeyAt(look, place);
   const value = valueAtFrame(at, path) as TimedValue;
   const press = () => {
-    if (isHere) return change(withoutKeyframes(look, [place]));
+    if (isHere) return commit((now) => withoutKeyframes(now, [place]));
     if (timed && course !== "keys" && course !== "noise") return set({ timeDrawer: true });
-    change(withKeyframeAt(look, path, value, frame));
+    commit((now) => withKeyframeAt(now, path, value, frame));
   };
   const state = isHere
     ? "keyframe here"
@@ -42,13 +43,13 @@ export function KeyMark({ path }: { path: Path }) {
         : "not timed";
   const begin = (name: Offered) => {
     // The menu offers it where there is a track.
-    if (name === "track") change(withTrackOn(look, path, look.tracks![0]!.id));
-    else change(withTimed(look, path, begun(name, timed, value, frame)));
+    if (name === "track") commit((now) => withTrackOn(now, path, now.tracks![0]!.id));
+    else commit((now) => withTimed(now, path, begun(name, timed, value, frame)));
     set({ timeDrawer: true });
   };
   const bake = () =>
-    change(
-      asKeyframes(look, path, (at) => valueIn(shown, path, at) as TimedValue, {
+    commit((now) =>
+      asKeyframes(now, path, (at) => valueIn(shown, path, at) as TimedValue, {
         first: firstOf(shot.frames),
         last: lastOf(shot.frames),
       }),
@@ -81,7 +82,7 @@ export function KeyMark({ path }: { path: Path }) {
           <ContextMenu.Item
             className={ITEM}
             disabled={isHere}
-            onSelect={() => change(withKeyframeAt(look, path, value, frame))}
+            onSelect={() => commit((now) => withKeyframeAt(now, path, value, frame))}
           >
             Keyframe here
           </ContextMenu.Item>
@@ -102,7 +103,7 @@ export function KeyMark({ path }: { path: Path }) {
           <ContextMenu.Item
             className={ITEM}
             disabled={!timed}
-            onSelect={() => change(withTimed(look, path, undefined))}
+            onSelect={() => commit((now) => withTimed(now, path, undefined))}
           >
             Nothing moves it
           </ContextMenu.Item>

@@ -1,13 +1,16 @@
 "use client";
 import { Crosshair, Trash2 } from "lucide-react";
 import { withoutTrack, withTrack } from "@/core/look/tracks";
+import type { Track } from "@/core/track/track";
 import { useShownLook } from "../shown-look";
+import { commit } from "../document";
 import { useBench } from "../store";
 
 /** The look's tracks: chosen, named, removed; and a new one begun. */
 export function TrackList() {
   const { look } = useShownLook();
-  const { track: chosen, region, change, set } = useBench();
+  const { track: chosen, region, set } = useBench();
+  const rename = (track: Track, name: string) => commit((now) => withTrack(now, { ...track, name }));
   return (
     <section aria-label="Tracks" className="flex flex-col gap-1.5">
       <h3 className="flex items-center gap-2 border-b border-line pt-1 font-semibold">
@@ -30,7 +33,7 @@ export function TrackList() {
             className="min-w-0 flex-1 rounded bg-transparent px-1 focus:bg-base-300"
             aria-label={`Name of ${track.name}`}
             value={track.name}
-            onChange={(event) => event.target.value && change(withTrack(look, { ...track, name: event.target.value }))}
+            onChange={(event) => event.target.value && rename(track, event.target.value)}
           />
           <span className="figures text-quiet">
             {track.first} to {track.first + track.x.length - 1}
@@ -48,7 +51,7 @@ export function TrackList() {
             className="btn btn-xs btn-square"
             aria-label={`Remove ${track.name}`}
             onClick={() => {
-              change(withoutTrack(look, track.id));
+              commit((now) => withoutTrack(now, track.id));
               if (chosen === track.id) set({ track: null });
             }}
           >

@@ -3,6 +3,7 @@ import { cutAfter, freeTrackId, withSteps, withTrack } from "@/core/look/tracks"
 import { regionOf, type Region, type Step, stepsOf, trackOf } from "@/core/track/follow";
 import type { Track, TrackModel } from "@/core/track/track";
 import type { TrackOrder, TrackReport } from "../../track/messages";
+import { commit, lookNow } from "../document";
 import { useBench } from "../store";
 import type { ShotDetail } from "../../../contract/shots";
 
@@ -50,8 +51,7 @@ function framesFrom(frames: Ranges, from: number, to: number): number[] {
 
 /** Puts a track in the look as it is now. */
 function put(track: Track): void {
-  const { look, change } = useBench.getState();
-  if (look) change(withTrack(look, track));
+  commit((look) => withTrack(look, track));
 }
 
 /** Follows a track from one of its frames to another, and keeps what was found as it comes. Returns where it was lost. */
@@ -87,10 +87,10 @@ export async function trackRegion(
   model: TrackModel,
   direction: Direction,
 ): Promise<{ track: Track; lost: number[] }> {
-  const { look, frame, set } = useBench.getState();
+  const { frame, set } = useBench.getState();
   const pose = { x: region.x, y: region.y, scale: 1, rotation: 0 };
   const start: Step = { frame, pose, confidence: 1 };
-  const id = freeTrackId(look!);
+  const id = freeTrackId(lookNow()!);
   let track = trackOf([start], shot.footage, {
     id,
     name: `Track ${id.replace("track-", "")}`,

@@ -1,21 +1,11 @@
-import { type Look, lookSchema } from "@/core/look/look";
+import { lookSchema } from "@/core/look/look";
+import type { SavedLook } from "./world";
 
-/** A look as the server holds it, as far as this window knows, and the number of its last change. */
-export interface Standing {
-  look: Look;
-  revision: number;
-}
-
-/** A look that the server did not take yet, and the revision it was made from: kept in the browser until it did. */
-export type Unsaved = Standing;
+/** Looks that the server did not take yet are kept in the browser until it did, with the revision they were made from. */
 
 const WINDOW = "pale-halo window";
 const PREFIX = "pale-halo unsaved look";
 const keyOf = (shotId: string, window: string) => `${PREFIX} ${shotId} ${window}`;
-
-/** Whether two looks say the same, in whatever order they were written: the database keeps one of its own. */
-export const isSameLook = (a: Look, b: Look): boolean =>
-  JSON.stringify(lookSchema.parse(a)) === JSON.stringify(lookSchema.parse(b));
 
 /** This window's name: the same after it is loaded anew, another in every other window. A lock of that name says that it is open. */
 function ownWindow(): string {
@@ -41,20 +31,20 @@ function tried<T>(work: () => T): T | null {
   }
 }
 
-export const keepUnsaved = (shotId: string, unsaved: Unsaved): void =>
+export const keepUnsaved = (shotId: string, unsaved: SavedLook): void =>
   void tried(() => localStorage.setItem(keyOf(shotId, ownWindow()), JSON.stringify(unsaved)));
 
 export const forgetUnsaved = (shotId: string): void =>
   void tried(() => localStorage.removeItem(keyOf(shotId, ownWindow())));
 
-function parsed(text: string | null): Unsaved | null {
-  const kept = tried(() => JSON.parse(text ?? "null") as Unsaved | null);
+function parsed(text: string | null): SavedLook | null {
+  const kept = tried(() => JSON.parse(text ?? "null") as SavedLook | null);
   const look = kept && lookSchema.safeParse(kept.look);
   return look?.success && Number.isInteger(kept!.revision) ? { look: look.data, revision: kept!.revision } : null;
 }
 
 /** What this window, or one that is open no more, could not save of a shot; null where all was. It becomes this window's own. */
-export async function unsavedOf(shotId: string): Promise<Unsaved | null> {
+export async function unsavedOf(shotId: string): Promise<SavedLook | null> {
   const keys = tried(() => Object.keys(localStorage).filter((key) => key.startsWith(`${PREFIX} ${shotId} `))) ?? [];
   const { held = [] } = (await navigator.locks?.query()) ?? {};
   const isOpen = (window: string) => window !== ownWindow() && held.some(({ name }) => name === lockOf(window));
