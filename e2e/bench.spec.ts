@@ -221,9 +221,9 @@ test("a moving slider of a wide frame is followed by the proxy, newest only", as
   const { id } = ((await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[]).find(
     ({ name }) => name === "wide",
   )!;
-  const { look } = (await (await page.request.get("/api/shots/TL-010")).json()) as { look: object };
-  const { lookRevision: revision } = (await (await page.request.get(`/api/shots/${id}`)).json()) as {
-    lookRevision: number;
+  const { look } = (await (await page.request.get("/api/shots/TL-010/look")).json()) as { look: object };
+  const { revision } = (await (await page.request.get(`/api/shots/${id}/look`)).json()) as {
+    revision: number;
   };
   const kept = await page.request.put(`/api/shots/${id}/look`, {
     data: { look, revision },

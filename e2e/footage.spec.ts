@@ -321,7 +321,7 @@ test("shots are searched, listed and sorted, and a hover goes through the frames
 test("the browser and the command line make the same pixels of the same look", async ({ page }) => {
   await page.goto("/bench/TL-010?frame=5");
   await settled(page);
-  const { look } = (await (await page.request.get("/api/shots/TL-010")).json()) as { look: unknown };
+  const { look } = (await (await page.request.get("/api/shots/TL-010/look")).json()) as { look: unknown };
   const folder = mkdtempSync(join(tmpdir(), "halo-same-"));
   writeFileSync(join(folder, "look.json"), JSON.stringify(look));
   const input = join(process.env.HALO_TEST_DATA!, "footage/tarn-line/TL-010.%04d.exr");

@@ -16,7 +16,7 @@ const open = async (page: Page, name: "Looks" | "Versions" | "Stills") => {
 };
 const worn = async (page: Page, shot: string) =>
   (
-    (await (await page.request.get(`/api/shots/${shot}`)).json()) as {
+    (await (await page.request.get(`/api/shots/${shot}/look`)).json()) as {
       look: { name: string; elements: { kind: string }[] };
     }
   ).look;

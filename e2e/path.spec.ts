@@ -38,12 +38,12 @@ test("glass on the path never overlaps, however many pieces; the path slides to 
 async function withPieces(page: Page, count: number): Promise<() => Promise<void>> {
   const address = "/api/shots/TL-050/look";
   const save = async (look: object) => {
-    const { lookRevision } = (await (await page.request.get("/api/shots/TL-050")).json()) as { lookRevision: number };
+    const { revision } = (await (await page.request.get(address)).json()) as { revision: number };
     const origin = new URL(page.url()).origin;
     const headers = { origin, "sec-fetch-site": "same-origin" };
-    expect((await page.request.put(address, { data: { look, revision: lookRevision }, headers })).ok()).toBe(true);
+    expect((await page.request.put(address, { data: { look, revision }, headers })).ok()).toBe(true);
   };
-  const { look } = (await (await page.request.get("/api/shots/TL-050")).json()) as { look: { elements: object[] } };
+  const { look } = (await (await page.request.get(address)).json()) as { look: { elements: object[] } };
   const kinds = ELEMENTS.map(({ kind }) => kind);
   const elements = Array.from({ length: count }, (_, i) => {
     const kind = kinds[i % kinds.length]!;
@@ -147,9 +147,9 @@ test("the sensor set in Footage is the Bench's at once, and no edit of the look 
   await page.getByRole("slider", { name: "Strength", exact: true }).press("ArrowRight");
   await settled(page);
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
-  const { look, sensorWidth } = (await (await page.request.get("/api/shots/TL-050")).json()) as {
+  const { sensorWidth } = (await (await page.request.get("/api/shots/TL-050")).json()) as { sensorWidth: number };
+  const { look } = (await (await page.request.get("/api/shots/TL-050/look")).json()) as {
     look: { camera: { sensor: { width: number } } };
-    sensorWidth: number;
   };
   expect([sensorWidth, look.camera.sensor.width]).toEqual([36, 36]);
   await undoAll(page);

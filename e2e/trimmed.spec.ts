@@ -22,7 +22,7 @@ async function sequence(name: string, count: number): Promise<string[]> {
 }
 
 const shots = async (page: Page) =>
-  (await (await page.request.get("/api/shots")).json()) as { id: string; name: string; lookRevision?: number }[];
+  (await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[];
 const shotOf = async (page: Page, name: string) => (await shots(page)).find((shot) => shot.name === name)!.id;
 
 async function trim(page: Page, name: string, first: number, last: number): Promise<void> {
@@ -50,9 +50,9 @@ test("a trimmed shot with channel lag, a trimmed plate and keyframes is the same
   await trim(page, own, 3, 7);
   await trim(page, laid, 4, 6);
   const [id, plate] = [await shotOf(page, own), await shotOf(page, laid)];
-  const { look, lookRevision: revision } = (await (await page.request.get(`/api/shots/${id}`)).json()) as {
+  const { look, revision } = (await (await page.request.get(`/api/shots/${id}/look`)).json()) as {
     look: object;
-    lookRevision: number;
+    revision: number;
   };
   const elements = [
     { id: "lag", kind: "channelLag", params: { red: 0, green: 2, blue: 4 } },

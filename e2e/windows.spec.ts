@@ -9,9 +9,9 @@ const saved = (page: Page) =>
   expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 const strength = (page: Page) => page.getByRole("slider", { name: "Strength", exact: true });
 const looks = async (page: Page, shot: string) =>
-  (await (await page.request.get(`/api/shots/${shot}`)).json()) as {
+  (await (await page.request.get(`/api/shots/${shot}/look`)).json()) as {
     look: { elements: { strength: number }[] };
-    lookRevision: number;
+    revision: number;
   };
 
 /** A shot of a test's own, so that others' looks stay as they are. */
@@ -127,7 +127,7 @@ test("a look that could not be saved stays in the browser, and is saved when the
   await page.evaluate(() => (window.fetch = () => Promise.reject(new TypeError("Failed to fetch"))));
   await page.goto("about:blank");
   await page.waitForTimeout(500);
-  expect((await looks(await context.newPage(), shot)).lookRevision).toBe(before.lookRevision);
+  expect((await looks(await context.newPage(), shot)).revision).toBe(before.revision);
   await page.unrouteAll({ behavior: "wait" });
   const again = await context.newPage();
   await openBench(again, shot);
@@ -135,7 +135,7 @@ test("a look that could not be saved stays in the browser, and is saved when the
   await saved(again);
   const now = await looks(again, shot);
   expect(now.look.elements[0]!.strength).toBeCloseTo(Number(wanted), 5);
-  expect(now.lookRevision).toBe(before.lookRevision + 1);
+  expect(now.revision).toBe(before.revision + 1);
 });
 
 test("a shot is removed with its footage, after it was said what goes; a render with its files", async ({ page }) => {

@@ -9,15 +9,15 @@ export const test = base.extend<{ restored: void }>({
       const looks = await Promise.all(
         SHOTS.map(async (id) => ({
           id,
-          ...((await (await request.get(`/api/shots/${id}`)).json()) as { look: object }),
+          ...((await (await request.get(`/api/shots/${id}/look`)).json()) as { look: object }),
         })),
       );
       await use();
       for (const { id, look } of looks) {
-        const now = (await (await request.get(`/api/shots/${id}`)).json()) as { look: object; lookRevision: number };
+        const now = (await (await request.get(`/api/shots/${id}/look`)).json()) as { look: object; revision: number };
         if (JSON.stringify(now.look) === JSON.stringify(look)) continue;
         await request.put(`/api/shots/${id}/look`, {
-          data: { look, revision: now.lookRevision },
+          data: { look, revision: now.revision },
           headers: { origin: new URL(baseURL!).origin },
         });
       }

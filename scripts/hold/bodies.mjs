@@ -42,7 +42,7 @@ export async function bodies() {
   await ask(PORT, "PUT", `/api/intake/bodies-batch/files/a.png?at=0&size=${still.length}`, still);
   const decision = { folder: "", pattern: "a.png", first: 1, take: true, gaps: "hold" };
   const [shotId] = (await ask(PORT, "POST", "/api/intake/bodies-batch", [decision])).json().shots;
-  const { look } = (await ask(PORT, "GET", `/api/shots/${shotId}`)).json();
+  const { look } = (await ask(PORT, "GET", `/api/shots/${shotId}/look`)).json();
   const { id } = (
     await ask(PORT, "POST", "/api/renders", {
       shotId,

@@ -48,9 +48,9 @@ export async function disk() {
   let server = await startServer(data, PORT, env);
   try {
     await demoComputed(server);
-    const detail = async (id) => (await ask(PORT, "GET", `/api/shots/${id}`)).json();
+    const detail = async (id) => (await ask(PORT, "GET", `/api/shots/${id}/look`)).json();
     const save = async (id, name) => {
-      const { look, lookRevision: revision } = await detail(id);
+      const { look, revision } = await detail(id);
       return (await ask(PORT, "PUT", `/api/shots/${id}/look`, { look: { ...look, name }, revision })).status;
     };
     const send = async (batch) => {

@@ -106,7 +106,7 @@ export async function flood(count = 700) {
   let server = await startServer(data, PORT);
   console.error("The demo footage is being computed …");
   const shots = await demoComputed(server);
-  const { look } = (await ask(PORT, "GET", "/api/shots/TL-010")).json();
+  const { look } = (await ask(PORT, "GET", "/api/shots/TL-010/look")).json();
   const { versions, still, large } = await prepare(look);
   await stopServer(server);
   // Started anew, nothing is in memory.
@@ -160,11 +160,11 @@ export async function flood(count = 700) {
   let most = 0;
   const watch = setInterval(() => (most = Math.max(most, memoryOf(server.child.pid))), 100);
   const endUnread = unread("/api/shots/TL-010/frames/3?divide=1");
-  const { lookRevision } = (await ask(PORT, "GET", "/api/shots/TL-010")).json();
+  const { revision: stands } = (await ask(PORT, "GET", "/api/shots/TL-010/look")).json();
   const saves = [];
   let flooding = true;
   const saving = (async () => {
-    for (let revision = lookRevision; flooding;) {
+    for (let revision = stands; flooding;) {
       const begun = performance.now();
       const saved = await ask(PORT, "PUT", "/api/shots/TL-010/look", { look, revision });
       saves.push(performance.now() - begun);

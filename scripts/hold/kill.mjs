@@ -56,7 +56,7 @@ async function look(random) {
   const id = [...known.shots.keys()].at(Math.floor(random() * known.shots.size)) ?? "TL-010";
   const detail = await ask(PORT, "GET", `/api/shots/${id}`);
   if (detail.status !== 200) return;
-  const { look: before, lookRevision: revision } = detail.json();
+  const { look: before, revision } = detail.json();
   const next = { ...before, name: `Look ${Math.floor(random() * 1e9)}` };
   const state = lookState(id);
   state.sent.push(next.name);
@@ -71,7 +71,7 @@ async function look(random) {
 async function render(random) {
   const id = [...known.shots.keys()].at(Math.floor(random() * known.shots.size));
   if (!id) return;
-  const { look: own } = (await ask(PORT, "GET", `/api/shots/${id}`)).json() ?? {};
+  const { look: own } = (await ask(PORT, "GET", `/api/shots/${id}/look`)).json() ?? {};
   if (!own) return;
   const order = { shotId: id, versionName: "now", look: own, format: "png", depth: "8", first: 1, last: 3 };
   const added = await ask(PORT, "POST", "/api/renders", order);
@@ -118,7 +118,7 @@ async function verify(data) {
     if (!frames.every(Boolean)) wrong.push(`shot ${id}`);
   }
   for (const [id, { acked, sent }] of known.looks) {
-    const { look: now } = (await ask(PORT, "GET", `/api/shots/${id}`)).json();
+    const { look: now } = (await ask(PORT, "GET", `/api/shots/${id}/look`)).json();
     if (acked !== null && now.name !== acked && !sent.includes(now.name))
       wrong.push(`look of ${id}: ${now.name}, was ${acked}`);
     known.looks.set(id, { acked: now.name, sent: [] });

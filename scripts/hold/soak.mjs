@@ -42,7 +42,7 @@ export async function soak(minutes = 10) {
   const shots = async () => (await call("GET", "/api/shots")).json();
   const own = async () => (await shots()).filter(({ id }) => id.startsWith("shot-"));
   const frameOf = ({ frames }) => frames[0][0] + Math.floor(random() * (frames.at(-1)[1] - frames[0][0] + 1));
-  const lookOf = async (id) => (await call("GET", `/api/shots/${id}`, undefined, [200, 404])).json();
+  const lookOf = async (id) => (await call("GET", `/api/shots/${id}/look`, undefined, [200, 404])).json();
 
   const deeds = {
     async open() {
@@ -63,7 +63,7 @@ export async function soak(minutes = 10) {
     async edit() {
       const { id } = pick(await shots());
       for (let step = 0; step < 8; step++) {
-        const { look, lookRevision: revision } = await lookOf(id);
+        const { look, revision } = await lookOf(id);
         if (!look) return;
         const elements = look.elements.map((element) => ({ ...element, strength: Math.round(random() * 200) / 100 }));
         await call("PUT", `/api/shots/${id}/look`, { look: { ...look, elements }, revision }, [200, 404, 409]);
@@ -71,8 +71,9 @@ export async function soak(minutes = 10) {
     },
     async version() {
       const { id } = pick(await shots());
-      const { look, versions } = await lookOf(id);
-      if (!look) return;
+      const { look } = await lookOf(id);
+      const { versions } = (await call("GET", `/api/shots/${id}`, undefined, [200, 404])).json();
+      if (!look || !versions) return;
       await call("POST", `/api/shots/${id}/versions`, { look }, [200, 404]);
       if (versions.length > 4)
         await call("DELETE", `/api/shots/${id}/versions/${pick(versions).id}`, undefined, [200, 404]);

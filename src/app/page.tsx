@@ -1,6 +1,11 @@
 import { redirect } from "next/navigation";
+import { application } from "@/server/app/application";
+import { listShots } from "@/store/queries";
 
-/** The first visit opens the demo production on the Bench. */
-export default function Page() {
-  redirect("/bench/TL-010");
+export const dynamic = "force-dynamic";
+
+/** The first visit opens the first shot on the Bench; where there is none, it begins with footage. */
+export default async function Page() {
+  const [first] = await listShots((await application()).db);
+  redirect(first ? `/bench/${encodeURIComponent(first.shot.id)}` : "/footage");
 }

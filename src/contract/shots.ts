@@ -3,7 +3,6 @@ import { type DepthPlate, depthPlateSchema } from "../core/frame/depth-plate";
 import { GAPS, type Gaps } from "../core/frame/gaps";
 import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
-import type { Look } from "../core/look/look";
 import type { LensRow } from "../core/when/lens-data";
 import type { ListedVersion } from "./versions";
 
@@ -58,10 +57,8 @@ export interface Shot {
   hasDepth: boolean;
 }
 
-/** A shot with the look it wears, and the looks that were kept. */
+/** A shot with the looks that were kept of it; the one it wears is told by itself. */
 export interface ShotDetail extends Shot {
-  look: Look;
-  lookRevision: number;
   versions: ListedVersion[];
 }
 

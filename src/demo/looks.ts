@@ -111,15 +111,3 @@ export const demoLooks = (): Record<string, Look> => ({
   "TL-040": tunnelMouth,
   "TL-050": lampRoom,
 });
-
-/** What a shot that was just brought in opens with: the clean reference, nothing on. */
-export const plainLook = (name: string, sensor: { width: number; height: number }, displayReferred: boolean): Look =>
-  lookSchema.parse({
-    format: "pale-halo-look",
-    version: 1,
-    name,
-    camera: { sensor },
-    lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
-    elements: [],
-    view: { kind: displayReferred ? "plain" : "soft" },
-  });

@@ -225,6 +225,17 @@ export const unfinishedRenders = (db: Database): Promise<ListedRender[]> =>
     .where(inArray(renders.state, ["queued", "running"]))
     .orderBy(asc(renders.id));
 
+/** The production that footage goes into: the first there is; where there is none it is begun. */
+export async function openProduction(db: Database): Promise<Production> {
+  const [first] = await db.select().from(productions).orderBy(asc(productions.created)).limit(1);
+  if (first) return first;
+  const [begun] = await db.insert(productions).values({ id: "production", name: "New production" }).returning();
+  return begun!;
+}
+
+export const hasProduction = async (db: Database, id: string): Promise<boolean> =>
+  (await db.select({ id: productions.id }).from(productions).where(eq(productions.id, id))).length > 0;
+
 /** Enters a production; false where it was there already. */
 export async function addProduction(db: Database, id: string, name: string): Promise<boolean> {
   const rows = await db

@@ -1,6 +1,6 @@
 import type { PGlite } from "@electric-sql/pglite";
 import type { Database } from "../../store/database";
-import { type DemoProgress, prepareDemo } from "../seed/demo";
+import { type Demo, prepareDemo } from "../seed/demo";
 import { RenderQueue } from "../render/queue";
 import { removeBegun } from "../storage/files";
 import { openData } from "./open";
@@ -10,7 +10,7 @@ export interface Application {
   db: Database;
   client: PGlite;
   queue: RenderQueue;
-  demo: DemoProgress;
+  demo: Demo;
   /** Ends what is under way and closes the database; the process ends after it. */
   close(): Promise<void>;
 }
@@ -20,12 +20,12 @@ const holder = globalThis as { paleHalo?: Promise<Application> };
 async function start(): Promise<Application> {
   const data = await openData("the server", { clears: true, fresh: Boolean(process.env.HALO_FRESH) });
   const { db, client } = data;
-  const { demo, stop: stopDemo } = await prepareDemo(db);
+  const demo = await prepareDemo(db, process.env.HALO_DEMO !== "no");
   const queue = new RenderQueue(db, client);
   // The queue takes seconds to start; pages are served meanwhile.
   queue.start();
   const close = async () => {
-    await Promise.all([stopDemo(), queue.stop()]);
+    await Promise.all([demo.stop(), queue.stop()]);
     removeBegun();
     await data.close();
   };

@@ -2,23 +2,22 @@ import { createHash, randomBytes } from "node:crypto";
 import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
-import { plainLook } from "../../demo/looks";
 import type { Database } from "../../store/database";
-import { addShot, findFootage, listFootage } from "../../store/queries";
+import { addShot, findFootage, listFootage, openProduction } from "../../store/queries";
 import { countOf, firstOf } from "../../core/frame/ranges";
 import { Refusal } from "../http/reply";
 import { encodingNamed } from "../colour/library";
-import { PRODUCTION } from "../seed/demo";
 import { hashOf, linkOrCopy } from "../storage/content";
 import { shownName } from "../shots/sequence";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { inTurn } from "../storage/turn";
 import { findingOf, rootOf } from "./finding";
+import { firstLook } from "./first-look";
 import { leave } from "./receive";
 import type { Location } from "./places";
 
-/** The sensor assumed until the user says otherwise: as wide as the demo's, as high as the frame's shape asks for. */
+/** The sensor assumed until the user says otherwise: as wide as a Super 35 frame, as high as the frame's shape asks for. */
 const SENSOR_WIDTH = 24.9;
 const DEFAULT_RATE = 24;
 
@@ -85,6 +84,7 @@ async function addGroup(
   }
   const encoding = chosen ?? group.encoding;
   const { family } = await encodingNamed(db, encoding);
+  const production = await openProduction(db);
   const shot = `shot-${randomBytes(4).toString("hex")}`;
   const name =
     shownName(pattern)
@@ -97,7 +97,7 @@ async function addGroup(
     { id, folder: home, pattern, frames: numbers, width, height, depth, format, channels, framesPerSecond, timeCode },
     {
       id: shot,
-      productionId: PRODUCTION.id,
+      productionId: production.id,
       footageId: id,
       name,
       encoding,
@@ -108,7 +108,7 @@ async function addGroup(
       gaps,
       position: 1000,
     },
-    plainLook(name, sensor, family === "display"),
+    firstLook(name, sensor, family === "display"),
   );
   return shot;
 }

@@ -10,7 +10,7 @@ import type { Shot } from "../../demo/scenes/shot";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
-import { addProduction, addProfiles, addShot, listFootage } from "../../store/queries";
+import { addProduction, addProfiles, addShot, hasProduction, listFootage } from "../../store/queries";
 import { listEncodings, putEncoding } from "../../store/colour";
 import { keepVersion } from "../../store/versions";
 import { discard, temporaryFor } from "../storage/files";
@@ -87,10 +87,40 @@ async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> 
 /** Time before footage that could not be computed (a full disk) is tried again, ms. */
 const RETRY_AFTER_MS = 10_000;
 
-/** Enters the demo production and its glass, and starts computing what footage of it is missing. `stop` ends that. */
-export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; stop(): Promise<void> }> {
-  const size = demoSize(DEMO_SIZE);
+/** The demo production: entered and computed from when it is opened, which may be long after the start, or never. */
+export interface Demo {
+  progress: DemoProgress;
+  open(): Promise<void>;
+  stop(): Promise<void>;
+}
+
+/** Enters the glass that ships with the application; and the demo where it is wanted, or was opened before. */
+export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo> {
   await addProfiles(db, demoProfiles());
+  const progress: DemoProgress = { shots: {} };
+  const control = new AbortController();
+  let opened: ReturnType<typeof openDemo> | null = null;
+  const open = async () => {
+    opened ??= openDemo(db, progress, control.signal);
+    // One that could not be entered (a full disk) may be tried again.
+    await opened.catch((error: unknown) => {
+      opened = null;
+      throw error;
+    });
+  };
+  if (isWanted || (await hasProduction(db, PRODUCTION.id))) await open();
+  const stop = async () => {
+    control.abort();
+    await (
+      await opened
+    )?.computing;
+  };
+  return { progress, open, stop };
+}
+
+/** Enters the production, once, and begins to compute what footage of it is missing. */
+async function openDemo(db: Database, demo: DemoProgress, signal: AbortSignal): Promise<{ computing: Promise<void> }> {
+  const size = demoSize(DEMO_SIZE);
   await db.transaction((tx) => seed(tx as unknown as Database, size));
   const folder = join(dataRoot(), FOLDER);
   const here = new Set((await listFootage(db)).map(({ id }) => id));
@@ -100,9 +130,7 @@ export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; s
   const there = (shot: Shot) =>
     Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).filter(Boolean).length /
     shot.frames;
-  const demo: DemoProgress = { shots: Object.fromEntries(wanted.map((shot) => [shot.id, there(shot)])) };
-  const control = new AbortController();
-  const { signal } = control;
+  for (const shot of wanted) demo.shots[shot.id] = there(shot);
   const isDone = () => Object.values(demo.shots).every((share) => share === 1);
   const compute = async () => {
     while (!isDone() && !signal.aborted) {
@@ -123,10 +151,5 @@ export async function prepareDemo(db: Database): Promise<{ demo: DemoProgress; s
       }
     }
   };
-  const computing = compute();
-  const stop = async () => {
-    control.abort();
-    await computing;
-  };
-  return { demo, stop };
+  return { computing: compute() };
 }

@@ -10,20 +10,19 @@ import {
   updateShots,
 } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
-import type { DemoProgress } from "../seed/demo";
 import { framesOfShot, hasDepth } from "./shot";
 import { notFound, Refusal } from "../http/reply";
 
 /** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
 export const toldShot = (
   { shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>,
-  demo: DemoProgress,
+  progress: Readonly<Record<string, number>>,
 ): Shot => ({
   ...shot,
   footage,
   production,
   frames: framesOfShot(footage, shot),
-  progress: demo.shots[shot.id] ?? 1,
+  progress: progress[shot.id] ?? 1,
   hasDepth: hasDepth(footage, shot),
 });
 

@@ -11,6 +11,7 @@ import { countOf, firstOf, frameAt, hasFrame } from "@/core/frame/ranges";
 import { cabinetOf, type Cabinet, type Profile } from "@/core/profile/profiles";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
+import { shotTitle } from "../shared/production";
 import { CompareBar } from "../compare/compare-bar";
 import { CornersView } from "../corners/corners-view";
 import { keptLookOf, referenceLook, rememberCompare, rememberedCompare } from "../compare/compare";
@@ -277,7 +278,7 @@ export function BenchView({ shotId }: { shotId: string }) {
     const { frames, name, production } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
     open({ frame, selected: place.get("element"), compare: rememberedCompare(shotId) });
-    tell({ shotId, title: `${production.name} · ${shotId.startsWith("TL-") ? `${shotId} ` : ""}${name}` });
+    tell({ shotId, title: `${production.name} · ${shotTitle({ id: shotId, name })}` });
     lookDocument.open(shotId, cameraOf(detail), detail.depth).catch((error: Error) => setProblem(error.message));
   }, [shot.data, profiles.data, place, open, tell, shotId]);
 
@@ -293,6 +294,6 @@ export function BenchView({ shotId }: { shotId: string }) {
     );
   if (!shot.data || !named || !cabinet || !look || (lut !== null && !table.data && !table.isError))
     return <Notice>Opening {shotId} …</Notice>;
-  if (shot.data.progress === 0) return <Notice>The demo footage of {shotId} is about to be computed …</Notice>;
+  if (shot.data.progress === 0) return <Notice>The footage of {shotId} is about to be computed …</Notice>;
   return <Bench shot={shot.data} cabinet={cabinet} named={named} />;
 }

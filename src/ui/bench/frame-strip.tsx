@@ -129,10 +129,13 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           <X size={11} />
         </button>
       )}
-      <output aria-label="Rate of playing" className="figures w-32 text-right whitespace-nowrap text-quiet">
+      <output
+        aria-label="Rate of playing"
+        className={`figures text-right whitespace-nowrap text-quiet ${playing ? "w-32" : ""}`}
+      >
         {rateText}
       </output>
-      <span className="figures w-64 text-right whitespace-nowrap">
+      <span className="figures min-w-56 shrink-0 text-right whitespace-nowrap">
         frame {frame} of {firstOf(frames)} to {lastOf(frames)}{" "}
         <span
           className={code.isOwn ? "" : "text-quiet"}

@@ -103,7 +103,7 @@ export function usePicture(priority: "picture" | "compared", wanted: Wanted | nu
         },
         (problem) => {
           setShown((before) => ({ ...before, problem }));
-          // A frame of the demo may still be on its way.
+          // A frame may still be on its way.
           if (/still being computed/.test(problem)) retry.current = setTimeout(() => ask(divide), 1500);
         },
       );

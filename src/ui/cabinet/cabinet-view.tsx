@@ -2,12 +2,12 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Data } from "plotly.js";
 import { useSearchParams } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { distorted, distortionOf, type DistortionTable } from "@/core/profile/distortion";
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { type Axis, Plot } from "../shared/plot";
-import { useWorkspace } from "../shell/workspace";
+import { useProductionTitle } from "../shared/production";
 
 const INKS = ["#f0f0f0", "#c4c4c4", "#9c9c9c", "#7c7c7c", "#666666", "#555555"];
 
@@ -284,8 +284,7 @@ export function CabinetView() {
   const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
   const place = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(place.get("profile"));
-  const tell = useWorkspace((state) => state.set);
-  useEffect(() => tell({ title: "Tarn Line" }), [tell]);
+  useProductionTitle();
   const choose = (id: string) => {
     setChosen(id);
     window.history.replaceState(null, "", `/cabinet?profile=${id}`);

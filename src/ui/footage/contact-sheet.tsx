@@ -10,12 +10,12 @@ import { LookPicture } from "../looks/look-picture";
 import { useGlassOf } from "../looks/use-glass-of";
 import { useLibrary } from "../looks/use-library";
 import { useEncodingLabel } from "../shared/encodings";
+import { shotTitle } from "../shared/production";
 import type { Shot } from "../../contract/shots";
 
 /** Frames of a shot that a hover goes through at most: enough to see it move, few enough to load. */
 const MOST_STEPS = 24;
 
-export const shotTitle = ({ id, name }: Shot) => `${id.startsWith("TL-") ? `${id} ` : ""}${name}`;
 export const framesLabel = ({ frames }: Shot) =>
   countOf(frames) === 1 ? "still" : `${countOf(frames)} frames, ${firstOf(frames)} to ${lastOf(frames)}`;
 

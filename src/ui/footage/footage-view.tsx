@@ -1,11 +1,12 @@
 "use client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FileUp, FolderOpen, LayoutGrid, List, Search } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
 import { api } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
-import { useWorkspace } from "../shell/workspace";
-import { ContactSheet, shotTitle } from "./contact-sheet";
+import { shotTitle, useProductionTitle } from "../shared/production";
+import { ContactSheet } from "./contact-sheet";
 import { EncodingMaker } from "./encoding-maker";
 import { chosenFiles, droppedFiles } from "./intake/files";
 import { Intake, type Origin } from "./intake/intake";
@@ -68,6 +69,38 @@ function useSelection(shots: Shot[]) {
   return { ids, select, setIds, shots: shots.filter(({ id }) => ids.has(id)) };
 }
 
+/** An empty data folder is a beginning: what to do first, and the demo for whoever only wants to look. */
+function Beginning({ onFiles, onFolder, onDemo }: { onFiles(): void; onFolder(): void; onDemo(): void }) {
+  const [isOpening, setOpening] = useState(false);
+  const open = () => {
+    setOpening(true);
+    api
+      .openDemo()
+      .then(onDemo, (error: Error) => toast.error(error.message))
+      .finally(() => setOpening(false));
+  };
+  return (
+    <section aria-label="How to begin" className="mx-auto mt-16 flex max-w-lg flex-col gap-3 text-center">
+      <h2 className="text-lg font-semibold">Begin with footage</h2>
+      <p>
+        Drop frames, a folder or a movie anywhere on this page. What was found is said before it is taken in: frames,
+        gaps, size, depth, and how it seems to be encoded.
+      </p>
+      <div className="flex justify-center gap-2">
+        <button type="button" className="btn btn-sm btn-primary" onClick={onFiles}>
+          Choose files
+        </button>
+        <button type="button" className="btn btn-sm" onClick={onFolder}>
+          Name a folder
+        </button>
+        <button type="button" className="btn btn-sm" disabled={isOpening} onClick={open}>
+          {isOpening ? "Opening the demo …" : "Open the demo production"}
+        </button>
+      </div>
+    </section>
+  );
+}
+
 /** Shots, and everything that brings them in and says what they are. Files dropped anywhere are looked at. */
 export function FootageView() {
   const client = useQueryClient();
@@ -83,9 +116,8 @@ export function FootageView() {
   const [withLooks, setWithLooks] = useState(false);
   const [words, setWords] = useState("");
   const input = useRef<HTMLInputElement>(null);
-  const tell = useWorkspace((state) => state.set);
   const encodingLabel = useEncodingLabel();
-  useEffect(() => tell({ title: "Tarn Line" }), [tell]);
+  useProductionTitle();
   const found = useMemo(() => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
     return (shots.data ?? []).filter((shot) => {
@@ -213,8 +245,13 @@ export function FootageView() {
         ) : (
           <ShotList shots={found} selected={ids} onSelect={select} />
         )}
-        {shots.data && found.length === 0 && (
-          <p className="mt-4 text-quiet">{words ? "No shot has all these words." : "No shots yet."}</p>
+        {found.length === 0 && words && <p className="mt-4 text-quiet">No shot has all these words.</p>}
+        {shots.data?.length === 0 && !origin && (
+          <Beginning
+            onFiles={() => input.current?.click()}
+            onFolder={() => setForm("folder")}
+            onDemo={() => void refresh()}
+          />
         )}
         <p className="mt-4 text-quiet">
           Drop stills, numbered sequences, folders or movies anywhere: EXR, DPX, TIFF, PNG, JPEG, Y4M; MP4, MOV, WebM

@@ -12,7 +12,8 @@ import { useMemo, useState } from "react";
 import { countOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { useEncodingLabel } from "../shared/encodings";
-import { framesLabel, Scrubbed, shotTitle } from "./contact-sheet";
+import { shotTitle } from "../shared/production";
+import { framesLabel, Scrubbed } from "./contact-sheet";
 import type { Shot } from "../../contract/shots";
 
 const column = createColumnHelper<Shot>();

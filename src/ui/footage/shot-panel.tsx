@@ -7,6 +7,7 @@ import { firstOf, LARGEST_FRAME, lastOf } from "@/core/frame/ranges";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { EncodingSelect } from "../shared/encodings";
+import { shotTitle } from "../shared/production";
 import { GAP_WORDS } from "./intake/intake";
 import { LookCheck } from "./look-check";
 import { SENSORS } from "./sensors";
@@ -180,11 +181,7 @@ export function ShotPanel({
       aria-label="Selected shots"
       className="flex h-full flex-col gap-2 overflow-y-auto border-l border-line bg-base-200 p-3"
     >
-      <h2 className="text-base font-semibold">
-        {shots.length === 1
-          ? `${first.id.startsWith("TL-") ? `${first.id} ` : ""}${first.name}`
-          : `${shots.length} shots`}
-      </h2>
+      <h2 className="text-base font-semibold">{shots.length === 1 ? shotTitle(first) : `${shots.length} shots`}</h2>
       {shots.length === 1 && (
         <Link className="btn btn-xs self-start" href={`/bench/${first.id}`}>
           Work on it on the Bench

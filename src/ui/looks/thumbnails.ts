@@ -19,7 +19,7 @@ let waiting: Waiting[] = [];
 const dropped = new WeakSet<Waiting>();
 let isBusy = false;
 let channel: Channel | null = null;
-/** Footage of the demo may still be on its way: it is tried again after a while, ms, and so many times. */
+/** Footage may still be on its way: it is tried again after a while, ms, and so many times. */
 const TRY_AGAIN_AFTER = 2000;
 const MOST_TRIES = 60;
 

@@ -1,6 +1,6 @@
 "use client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { toast } from "sonner";
 import { ENCODINGS } from "@/core/colour/encodings";
 import { countOf, firstOf, lastOf } from "@/core/frame/ranges";
@@ -9,6 +9,7 @@ import { ConfirmButton } from "../shared/confirm-button";
 import { useOwnEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
 import { api } from "../shared/api";
+import { shotTitle, useProductionTitle } from "../shared/production";
 import { useWorkspace } from "../shell/workspace";
 import type { ShotDetail } from "../../contract/shots";
 import type { ListedRender } from "../../contract/renders";
@@ -49,9 +50,6 @@ function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
   return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
 }
 
-/** The demo production's shots go by their numbers, too. */
-const shotLabel = ({ id, name }: { id: string; name: string }) => (id.startsWith("TL-") ? `${id} ${name}` : name);
-
 function Order({ onAdded }: { onAdded(): void }) {
   const { shotId } = useWorkspace();
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
@@ -68,7 +66,7 @@ function Order({ onAdded }: { onAdded(): void }) {
         <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
           {shots.data?.map((entry) => (
             <option key={entry.id} value={entry.id}>
-              {shotLabel(entry)}
+              {shotTitle(entry)}
             </option>
           ))}
         </select>
@@ -94,7 +92,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
     await api.addRender({
       shotId: shot.id,
       versionName: kept?.name ?? "the look as it is now",
-      look: kept ? (await api.version(shot.id, kept.id)).body : shot.look,
+      look: kept ? (await api.version(shot.id, kept.id)).body : (await api.wornLook(shot.id)).look,
       format: kind,
       depth,
       compression,
@@ -189,11 +187,10 @@ export function RendersView() {
   // A shot that is gone has no name any more.
   const nameOf = (id: string) => {
     const shot = shots.data?.find((entry) => entry.id === id);
-    return shot ? shotLabel(shot) : id;
+    return shot ? shotTitle(shot) : id;
   };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
-  const tell = useWorkspace((state) => state.set);
-  useEffect(() => tell({ title: "Tarn Line" }), [tell]);
+  useProductionTitle();
   return (
     <div className="h-full overflow-y-auto p-4">
       <h1 className="mb-3 text-lg font-semibold">Renders</h1>

@@ -38,6 +38,7 @@ const json = (method: string, body: unknown): RequestInit => ({
 });
 
 export const api = {
+  openDemo: () => call("/api/demo", { method: "POST" }),
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
   /** Changes shots as they were seen; one that was changed since is not. `leaving`: the request outlives the page. */

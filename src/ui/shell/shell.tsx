@@ -18,8 +18,9 @@ const VIEWS = [
   { label: "Renders", path: "/renders" },
 ];
 
-/** The Bench opens on the shot last worked on. */
-const pathOf = (view: string, shotId: string | null) => (view === "/bench" ? `/bench/${shotId ?? "TL-010"}` : view);
+/** The Bench opens on the shot last worked on, or on the first there is. */
+const pathOf = (view: string, shotId: string | null) =>
+  view === "/bench" ? (shotId === null ? "/" : `/bench/${shotId}`) : view;
 
 /** The frame of every view: the name, production and shot, the views, the state of saving. */
 export function Shell({ children }: { children: ReactNode }) {
@@ -49,7 +50,7 @@ export function Shell({ children }: { children: ReactNode }) {
           <Link href="/" className="font-semibold tracking-wide">
             Pale <span className="text-halo">Halo</span>
           </Link>
-          <span className="w-64 truncate text-quiet">{title ?? "Tarn Line"}</span>
+          <span className="w-64 truncate text-quiet">{title}</span>
           <nav aria-label="Views" className="flex gap-1">
             {VIEWS.map((view) => {
               const here = path.startsWith(view.path);

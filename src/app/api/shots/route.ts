@@ -9,7 +9,7 @@ export const dynamic = "force-dynamic";
 export const GET = () =>
   respond<Shot[]>(async () => {
     const { db, demo } = await application();
-    return (await listShots(db)).map((found) => toldShot(found, demo));
+    return (await listShots(db)).map((found) => toldShot(found, demo.progress.shots));
   });
 
 /** Changes several shots at once, all or none. */

@@ -1,10 +1,9 @@
 import type { ShotDetail } from "@/contract/shots";
-import { lookOn } from "@/core/look/camera";
 import { application } from "@/server/app/application";
 import { notFound, respond } from "@/server/http/reply";
 import { removeShotNamed } from "@/server/shots/remove";
 import { toldShot } from "@/server/shots/shots";
-import { findShot, lookOf } from "@/store/queries";
+import { findShot } from "@/store/queries";
 import { versionsOf } from "@/store/versions";
 
 export const dynamic = "force-dynamic";
@@ -16,13 +15,9 @@ export const GET = (_: Request, { params }: Context) =>
     const { id } = await params;
     const { db, demo } = await application();
     const found = await findShot(db, id);
-    const standing = await lookOf(db, id);
-    if (!found || !standing) throw notFound(`The shot ${id}`);
-    const { look, revision: lookRevision } = standing;
+    if (!found) throw notFound(`The shot ${id}`);
     return {
-      ...toldShot(found, demo),
-      look: lookOn(look, found.shot),
-      lookRevision,
+      ...toldShot(found, demo.progress.shots),
       versions: await versionsOf(db, id),
     };
   });

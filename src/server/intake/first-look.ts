@@ -1,0 +1,13 @@
+import { type Look, lookSchema } from "../../core/look/look";
+
+/** What a shot that was just brought in opens with: the clean reference, nothing on. `sensor`: mm. */
+export const firstLook = (name: string, sensor: { width: number; height: number }, isForDisplay: boolean): Look =>
+  lookSchema.parse({
+    format: "pale-halo-look",
+    version: 1,
+    name,
+    camera: { sensor },
+    lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
+    elements: [],
+    view: { kind: isForDisplay ? "plain" : "soft" },
+  });
