@@ -122,38 +122,43 @@ export function LooksShelf() {
         </label>
       </div>
       <KeepLook onKept={refresh} />
+      <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
+        {!library && !problem && <p className="text-quiet">Looking the library up …</p>}
+        {!library && problem && (
+          <p role="alert">
+            The library could not be looked up: {problem}.{" "}
+            <button type="button" className="underline underline-offset-2" onClick={refresh}>
+              Try again
+            </button>
+          </p>
+        )}
+        {library && !found.length && <p className="text-quiet">No look is called or tagged so.</p>}
+        {GROUPS.map((group) => {
+          const own = found.filter((offer) => offer.group === group);
+          if (!own.length) return null;
+          return (
+            <section key={group} aria-label={group}>
+              <h3 className="border-b border-line pb-1 text-quiet">{group}</h3>
+              <ul className="grid grid-cols-2 gap-2 pt-2">
+                {own.map((offer) => (
+                  <LookCard
+                    key={offer.key}
+                    offer={offer}
+                    isChosen={offer.key === chosen}
+                    onChoose={() => setChosen(offer.key === chosen ? null : offer.key)}
+                  />
+                ))}
+              </ul>
+            </section>
+          );
+        })}
+      </div>
+      {/* Below the list, so that choosing moves nothing under the pointer. */}
       {open && (
-        <LookDetails key={open.key} offer={open} names={names} onChanged={refresh} onGone={() => setChosen(null)} />
+        <div className="max-h-[60%] shrink-0 overflow-y-auto">
+          <LookDetails key={open.key} offer={open} names={names} onChanged={refresh} onGone={() => setChosen(null)} />
+        </div>
       )}
-      {!library && !problem && <p className="text-quiet">Looking the library up …</p>}
-      {!library && problem && (
-        <p role="alert">
-          The library could not be looked up: {problem}.{" "}
-          <button type="button" className="underline underline-offset-2" onClick={refresh}>
-            Try again
-          </button>
-        </p>
-      )}
-      {library && !found.length && <p className="text-quiet">No look is called or tagged so.</p>}
-      {GROUPS.map((group) => {
-        const own = found.filter((offer) => offer.group === group);
-        if (!own.length) return null;
-        return (
-          <section key={group} aria-label={group}>
-            <h3 className="border-b border-line pb-1 text-quiet">{group}</h3>
-            <ul className="grid grid-cols-2 gap-2 pt-2">
-              {own.map((offer) => (
-                <LookCard
-                  key={offer.key}
-                  offer={offer}
-                  isChosen={offer.key === chosen}
-                  onChoose={() => setChosen(offer.key === chosen ? null : offer.key)}
-                />
-              ))}
-            </ul>
-          </section>
-        );
-      })}
     </>
   );
 }

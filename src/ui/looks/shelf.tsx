@@ -15,7 +15,7 @@ export function ShelfDrawer() {
   return (
     <aside
       aria-label={SHELVES[shelf]}
-      className="flex w-[312px] shrink-0 flex-col gap-2 overflow-y-auto border-r border-line bg-base-200 p-2"
+      className="flex w-[312px] shrink-0 flex-col gap-2 border-r border-line bg-base-200 p-2"
       onPointerLeave={() => set({ preview: null })}
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
@@ -35,8 +35,11 @@ export function ShelfDrawer() {
         </button>
       </header>
       {shelf === "looks" && <LooksShelf />}
-      {shelf === "versions" && <VersionsShelf />}
-      {shelf === "stills" && <StillsShelf />}
+      {shelf !== "looks" && (
+        <div className="flex min-h-0 flex-1 flex-col gap-2 overflow-y-auto">
+          {shelf === "versions" ? <VersionsShelf /> : <StillsShelf />}
+        </div>
+      )}
     </aside>
   );
 }

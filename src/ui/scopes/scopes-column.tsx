@@ -99,12 +99,12 @@ export function ScopesColumn({
           <X size={13} />
         </button>
       </div>
-      <div role="group" aria-label="Which scopes" className="flex flex-wrap gap-1">
+      <div role="group" aria-label="Which scopes" className="join flex">
         {(Object.entries(SCOPES) as [ScopeName, string][]).map(([name, label]) => (
           <button
             key={name}
             type="button"
-            className={`btn btn-xs px-1.5 ${shown.includes(name) ? "halo" : ""}`}
+            className={`btn btn-xs join-item flex-auto px-1 ${shown.includes(name) ? "btn-primary" : ""}`}
             aria-pressed={shown.includes(name)}
             onClick={() => set({ scopes: toggledScope(scopes, name) })}
           >
