@@ -1,5 +1,6 @@
 import { type ChildProcess } from "node:child_process";
 import { mkdtempSync } from "node:fs";
+import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
@@ -7,13 +8,22 @@ import sharp from "sharp";
 import { startServer } from "../scripts/serve.mjs";
 import { listen, piece, settled } from "./bench-page";
 
-const PORT = 3198;
-const ADDRESS = `http://127.0.0.1:${PORT}`;
 let server: ChildProcess;
+let address: string;
+
+const freePort = () =>
+  new Promise<number>((done) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => done(port));
+    });
+  });
 
 /** A server as `npm start` begins one: a data folder of the user's own, in which there is nothing. */
 test.beforeAll(async () => {
-  server = startServer(mkdtempSync(join(tmpdir(), "halo-beginning-")), PORT, {
+  const port = await freePort();
+  address = `http://127.0.0.1:${port}`;
+  server = startServer(mkdtempSync(join(tmpdir(), "halo-beginning-")), port, {
     stdio: ["ignore", "pipe", "inherit"],
     env: { HALO_DEMO: "no" },
   });
@@ -22,8 +32,6 @@ test.beforeAll(async () => {
   );
 });
 test.afterAll(() => void server.kill("SIGTERM"));
-test.use({ baseURL: ADDRESS });
-
 const FRAMES = 3;
 
 /** Frames of one's own: smooth pictures, for a movie's halved chroma holds nothing else. */
@@ -45,21 +53,21 @@ async function frames(): Promise<string[]> {
 
 test("from an empty data folder to a movie of one's own frames", async ({ page }) => {
   const said = listen(page);
-  await page.goto("/");
+  await page.goto(`${address}/`);
   await expect(page.getByRole("heading", { name: "Begin with footage" })).toBeVisible();
-  expect(((await (await page.request.get("/api/shots")).json()) as unknown[]).length).toBe(0);
+  expect(((await (await page.request.get(`${address}/api/shots`)).json()) as unknown[]).length).toBe(0);
   await page.getByLabel("Files to take in").setInputFiles(await frames());
   await page.getByRole("button", { name: /^Take in (one|\d)/ }).click();
   await expect(page.getByText(/taken in$/).first()).toBeVisible();
   await expect(page.getByRole("heading", { name: "Begin with footage" })).toBeHidden();
-  await page.getByRole("link", { name: "Bench" }).click();
+  await page.getByRole("link", { name: "Bench", exact: true }).click();
   await settled(page);
   await expect(page.getByText("New production · own")).toBeVisible();
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
   await page.getByRole("button", { name: "Vignette", exact: true }).click();
   await expect(piece(page, "Vignette")).toBeVisible();
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
-  await page.getByRole("link", { name: "Renders" }).click();
+  await page.getByRole("link", { name: "Renders", exact: true }).click();
   await page.getByLabel("Format").selectOption("PNG 8 bits");
   await page.getByRole("button", { name: "Queue the render" }).click();
   const row = page.getByRole("row", { name: /own/ });
@@ -70,11 +78,11 @@ test("from an empty data folder to a movie of one's own frames", async ({ page }
 });
 
 test("the demo may be opened beside it, and an address of nothing leads back", async ({ page }) => {
-  await page.goto("/nothing/here");
+  await page.goto(`${address}/nothing/here`);
   await expect(page.getByRole("heading", { name: "There is no such page" })).toBeVisible();
   await page.getByRole("link", { name: "To Footage" }).click();
-  await expect(page.getByRole("list", { name: "Shots" })).toBeVisible();
-  expect((await page.request.post("/api/demo", { headers: { origin: ADDRESS } })).ok()).toBe(true);
+  await expect(page.getByRole("heading", { name: "Footage", exact: true })).toBeVisible();
+  expect((await page.request.post(`${address}/api/demo`, { headers: { origin: address } })).ok()).toBe(true);
   await page.reload();
   await expect(page.getByText("TL-010 Upper station")).toBeVisible();
 });

@@ -132,6 +132,8 @@ describe("saving", () => {
     const other = document.open("t", camera, null);
     await world.sent[0]!.answer(2);
     await other;
+    // A page that is gone by now would find it again, above what was saved.
+    expect(world.kept).toMatchObject({ look: { name: "B" }, revision: 2 });
     expect(world.sent[1]).toMatchObject({ saved: { revision: 2, look: { name: "B" } }, leaving: true });
     await world.sent[1]!.answer(3);
     expect([state().shotId, state().saving, world.kept]).toEqual(["t", "saved", null]);
@@ -197,6 +199,18 @@ describe("opening", () => {
     world.stands = { look: named("Newer"), revision: 5 };
     await document.open("s", camera, null);
     expect(state()).toMatchObject({ look: { name: "Left" }, conflict: { revision: 5 }, saving: "conflict" });
+  });
+  test("before what was sent last has arrived is no conflict with oneself", async () => {
+    world.kept = { look: named("Left"), revision: 1 };
+    await document.open("s", camera, null);
+    document.commit(() => named("Later"));
+    await world.pass(SAVE_AFTER);
+    await world.sent[0]!.answer({ code: "overtaken", theirs: { look: named("Left"), revision: 2 } });
+    await world.pass(0);
+    expect([state().conflict, world.sent[1]!.saved]).toMatchObject([null, { revision: 2, look: { name: "Later" } }]);
+    await world.sent[1]!.answer({ code: "overtaken", theirs: { look: named("Later"), revision: 3 } });
+    await world.pass(0);
+    expect([state().saving, state().conflict, world.sent.length]).toEqual(["saved", null, 2]);
   });
   test("that comes late is none", async () => {
     const late = document.open("a", camera, null);

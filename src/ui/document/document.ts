@@ -85,6 +85,10 @@ interface Session {
   readonly shotId: string;
   saved: SavedLook;
   sending: Promise<void> | null;
+  /** What is to be sent last, once the shot is left. */
+  last: Look | null;
+  /** What this window had sent as it was left, which may arrive after it was opened again. */
+  readonly left: Look | null;
 }
 
 export function createDocument(world: World): LookDocument {
@@ -134,14 +138,22 @@ export function createDocument(world: World): LookDocument {
     const result = await world.save(own.shotId, { look, revision }, leaving);
     if (typeof result !== "number") return result;
     own.saved = { look, revision: result };
-    world.unsaved.forget(own.shotId);
+    // What was changed since stays kept until it is saved itself: the page may be gone before.
+    const newer = own.last ?? (own === session ? get().look : null);
+    if (newer && newer !== look) world.unsaved.keep(own.shotId, { look: newer, revision: result });
+    else world.unsaved.forget(own.shotId);
     world.announce({ shotId: own.shotId, revision: result });
     return null;
   }
 
   /** Another window's look stands on the server, unless it was heard of and answered already. */
   function overtakenBy(theirs: SavedLook): void {
-    if (theirs.revision > session!.saved.revision) set({ conflict: theirs });
+    const own = session!;
+    const look = worn(theirs.look);
+    const now = get().look!;
+    const isOwn = isSameLook(look, now) || (own.left !== null && isSameLook(look, own.left));
+    if (isOwn) own.saved = { look: isSameLook(look, now) ? now : look, revision: theirs.revision };
+    else if (theirs.revision > own.saved.revision) set({ conflict: theirs });
     schedule(0);
   }
 
@@ -199,7 +211,7 @@ export function createDocument(world: World): LookDocument {
       if (opening !== openings) return false;
       const look = worn(stands.look);
       const saved = { look, revision: stands.revision };
-      session = { shotId, saved, sending: null };
+      session = { shotId, saved, sending: null, last: null, left: left && worn(left.look) };
       const isNews = left !== null && !isSameLook(worn(left.look), look);
       const conflict = isNews && left.revision !== stands.revision ? saved : null;
       set({ look: isNews ? worn(left.look) : look, conflict });
@@ -259,12 +271,16 @@ export function createDocument(world: World): LookDocument {
       if (!own || !look || (!isDirty() && !own.sending)) return;
       world.unsaved.keep(own.shotId, { look, revision: own.saved.revision });
       if (conflict) return;
+      own.last = look;
       const last = async () => {
         if (look === own.saved.look) return world.unsaved.forget(own.shotId);
         const failure = await save(own, look, true);
         if (!failure && own === session) schedule(0);
       };
-      const done = (own.sending ? own.sending.then(last) : last()).then(() => void leaving.delete(own.shotId));
+      const done = (own.sending ? own.sending.then(last) : last()).then(() => {
+        own.last = null;
+        leaving.delete(own.shotId);
+      });
       leaving.set(own.shotId, done);
     },
   };
