@@ -40,7 +40,7 @@ test("keyframes are set from their row, moved, stretched, copied and taken away 
   await expect(marks.nth(1)).toHaveAccessibleName("Glow Size, keyframe at 20");
 
   // How they go on, copied to another frame, removed.
-  await drawer.getByLabel("How the selected keyframes go on").selectOption({ label: "Held until the next" });
+  await drawer.getByLabel("Interpolation of the selected keyframes").selectOption({ label: "Held until the next" });
   await drawer.getByRole("button", { name: "Copy the selected keyframes" }).click();
   await goTo(page, 6);
   const size = page.getByRole("textbox", { name: "Size, % of height" });

@@ -118,8 +118,8 @@ test("J03 a glow by its matte, threshold and knee on the histogram, a drawn roll
   const greys = async () => (await codes(page)).filter((value, i) => i % 4 === 1 && value > 2 && value < 253).length;
   const unclean = await greys();
   expect(unclean).toBeGreaterThan(0);
-  await type(page, "Empty below", 0.45);
-  await type(page, "Full above", 0.55);
+  await type(page, "Matte black point", 0.45);
+  await type(page, "Matte white point", 0.55);
   expect(await greys()).toBeLessThan(unclean / 2);
   await page.getByRole("button", { name: "Remove area 1" }).click();
   await inspect(page, "Picture");

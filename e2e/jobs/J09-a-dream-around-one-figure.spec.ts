@@ -62,7 +62,7 @@ test("J09 all is softened but an oval that follows the figure through the shot, 
   await type(page, "Width", 22);
   await type(page, "Height", 36);
   await type(page, "Outer line", 1.2);
-  await page.getByLabel("What area 1 goes along with").selectOption({ label: "Track 1" });
+  await page.getByLabel("Track of area 1").selectOption({ label: "Track 1" });
   await inspect(page, "Area as a matte");
   // On every fourth frame the oval's middle is where the figure is, within 2 px.
   const off: number[] = [];

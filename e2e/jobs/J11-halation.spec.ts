@@ -70,7 +70,7 @@ test("J11 halation: which light, the fringe red then green then back, outside th
     ["Strength", 2],
     ["Grain size", 24],
     ["Softness", 0.7],
-    ["Layers alike", 0.1],
+    ["Channel correlation", 0.1],
   ] as const) {
     await type(page, label, value);
     const now = await hash(page);

@@ -40,8 +40,8 @@ export const AREA_FIELDS: Record<Area["kind"], Record<string, AreaField>> = {
     soft: field("Softness", "stops", 0, 6, 0.1, 1),
     steady: field("Against grain", "% of height", 0, 2, 0.01, 0.15),
     blur: field("Matte blur", "% of height", 0, 10, 0.1, 0),
-    black: field("Empty below", "", 0, 0.9, 0.01, 0),
-    white: field("Full above", "", 0.1, 1, 0.01, 1),
+    black: field("Matte black point", "", 0, 0.9, 0.01, 0),
+    white: field("Matte white point", "", 0.1, 1, 0.01, 1),
   },
   depth: {
     near: field("Near", "m", 0, 200, 0.1, 0),
@@ -62,7 +62,7 @@ export const POINTS_FIELD: AreaField = field("Points", "% of width and height", 
 /** Of every area, and of areas together. */
 export const WHERE_FIELDS: Record<"feather" | "strength", AreaField> = {
   feather: field("Feather", "% of height", 0, 30, 0.1, 0),
-  strength: field("Strength of it", "", 0, 1, 0.01, 1),
+  strength: field("Opacity", "", 0, 1, 0.01, 1),
 };
 
 export const AREA_LABELS: Record<Area["kind"], string> = {

@@ -136,7 +136,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
         {rateText}
       </output>
       <span className="figures min-w-56 shrink-0 text-right whitespace-nowrap">
-        frame {frame} of {firstOf(frames)} to {lastOf(frames)}{" "}
+        frame {frame} ({firstOf(frames)}-{lastOf(frames)}){" "}
         <span
           className={code.isOwn ? "" : "text-quiet"}
           title={code.isOwn ? "Time code of the footage" : "Counted from the first frame: the footage has no time code"}

@@ -242,14 +242,14 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           )}
           {(entry.kind === "shape" || entry.kind === "polygon") && (look.tracks?.length ?? 0) > 0 && (
             <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
-              <span>Goes along with</span>
+              <span>Track</span>
               <select
                 className="select select-xs w-full"
-                aria-label={`What area ${i + 1} goes along with`}
+                aria-label={`Track of area ${i + 1}`}
                 value={entry.follow ?? ""}
                 onChange={(event) => follow(entry, event.target.value || null)}
               >
-                <option value="">Nothing: it stands still</option>
+                <option value="">None</option>
                 {look.tracks!.map((track) => (
                   <option key={track.id} value={track.id}>
                     {track.name}
@@ -293,7 +293,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
           />
           {movesLight && (
             <label className="grid grid-cols-[7.5rem_1fr] items-center gap-2">
-              <span>It limits</span>
+              <span>Applies to</span>
               <select
                 className="select select-xs w-full"
                 value={where.limits}

@@ -145,7 +145,7 @@ const parameters = {
   },
   correlation: {
     type: "number",
-    label: "Layers alike",
+    label: "Channel correlation",
     unit: "",
     min: 0,
     max: 1,

@@ -132,12 +132,12 @@ export function TimeDrawer() {
         <span className="figures ml-2 w-24 text-quiet">{there.length ? `${there.length} selected` : ""}</span>
         <select
           className="select select-xs w-52"
-          aria-label="How the selected keyframes go on"
+          aria-label="Interpolation of the selected keyframes"
           disabled={!there.length}
           value=""
           onChange={(event) => commit((now) => withEase(now, there, event.target.value as Ease))}
         >
-          <option value="">Goes on …</option>
+          <option value="">Interpolation</option>
           {Object.entries(EASES).map(([name, label]) => (
             <option key={name} value={name}>
               {label}
