@@ -26,7 +26,7 @@ await keep("bench-fit");
 await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
 await page.getByRole("button", { name: "Fog", exact: true }).click();
 await page.getByLabel("Add an area").selectOption("Shape");
-await page.getByRole("button", { name: "Area over the picture" }).click();
+await page.getByRole("button", { name: "Area as a tint" }).click();
 await settle();
 await keep("bench-area");
 await page.keyboard.press("Delete");

@@ -93,7 +93,7 @@ test("J03 a glow by its matte, threshold and knee on the histogram, a drawn roll
 
   // Only the tower: an area turned, feathered by its handle, inverted and back.
   await page.getByLabel("Add an area").selectOption({ label: "Shape" });
-  await inspect(page, "Area over the picture");
+  await inspect(page, "Area as a tint");
   await page.getByRole("button", { name: "Shape: turn" }).press("Shift+ArrowRight");
   expect(Number(await page.getByRole("textbox", { name: "Rotation, °" }).inputValue())).toBeGreaterThan(0);
   await page.getByRole("button", { name: "Shape: outer line" }).press("Shift+ArrowLeft");

@@ -7,7 +7,7 @@ const CHOICES: readonly { label: string; inspect: Inspect }[] = [
   { label: "Picture", inspect: PICTURE },
   { label: "Matte of the key", inspect: { kind: "matte" } },
   { label: "Area as a matte", inspect: { kind: "area", over: false, only: null } },
-  { label: "Area over the picture", inspect: { kind: "area", over: true, only: null } },
+  { label: "Area as a tint", inspect: { kind: "area", over: true, only: null } },
   { label: "Newly at the ends", inspect: { kind: "ends" } },
   ...TIMES.map((times) => ({
     label: times === 1 ? "Contribution" : `Contribution × ${times}`,

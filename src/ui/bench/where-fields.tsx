@@ -314,7 +314,7 @@ export function WhereFields({ look, id, movesLight }: { look: Look; id: string |
                 aria-pressed={isShown(over, null)}
                 onClick={() => show(over, null)}
               >
-                {over ? "Area over the picture" : "Area as a matte"}
+                {over ? "Area as a tint" : "Area as a matte"}
               </button>
             ))}
           </div>
