@@ -5,13 +5,10 @@ import { describe, expect, test } from "vitest";
 import { ENCODINGS, encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
 import { encodeFrame, quantise, topOf, type Depth, type Pixels } from "../../core/image/image";
-import { cabinetOf } from "../../core/profile/profiles";
 import { FORMATS, readImage } from "../../formats/formats";
 import { lookOf } from "../../testing/laboratory";
+import { renderOne } from "../../testing/render-one";
 import { startEngine } from "../engine/engine";
-import { parsePattern } from "../shots/sequence";
-import { openSource } from "../shots/source";
-import { renderFrames } from "./render";
 
 const { engine } = startEngine(1);
 const folder = mkdtempSync(join(tmpdir(), "halo-bypass-"));
@@ -35,29 +32,19 @@ async function passed(extension: string, depth: Depth, encoding: (typeof ENCODIN
     join(folder, `${encoding}-${depth}-out${extension}`),
   ];
   writeFileSync(input, await format.encode({ width: WIDTH, height: HEIGHT, data: codes(depth) }, { depth }));
-  const failed: string[] = [];
   const inEncoding = encodingByName(encoding);
-  await renderFrames(
-    engine,
-    {
-      look: lookOf([], {}, undefined, view ?? "plain"),
-      cabinet: cabinetOf([]),
-      source: openSource(input),
-      frames: [[1, 1]],
-      shot: [[1, 1]],
-      output: parsePattern(output),
-      inEncoding,
-      outEncoding: view ? null : inEncoding,
-      depth,
-      scale: 1,
-      resume: false,
-    },
-    { done: () => {}, failed: (_, reason) => void failed.push(reason) },
-  );
-  expect(failed).toEqual([]);
-  const [before, after] = await Promise.all([input, output].map((path) => readImage(path, readFileSync(path))));
-  expect(after!.pixels.depth).toBe(before!.pixels.depth);
-  expect(after!.pixels.data).toEqual(before!.pixels.data);
+  const look = lookOf([], {}, undefined, view ?? "plain");
+  const after = await renderOne(engine, {
+    look,
+    input,
+    output,
+    inEncoding,
+    outEncoding: view ? null : inEncoding,
+    depth,
+  });
+  const before = await readImage(input, readFileSync(input));
+  expect(after.pixels.depth).toBe(before.pixels.depth);
+  expect(after.pixels.data).toEqual(before.pixels.data);
 }
 
 describe.each(ENCODINGS.map(({ name }) => name))(

@@ -1,17 +1,11 @@
-import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
-import { encodingByName } from "../../core/colour/encodings";
-import { cabinetOf } from "../../core/profile/profiles";
-import { demoProfiles } from "../../demo/glass/profiles";
-import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { lookOf } from "../../testing/laboratory";
+import { renderOne } from "../../testing/render-one";
 import { startEngine } from "../engine/engine";
-import { parsePattern } from "../shots/sequence";
-import { openSource } from "../shots/source";
-import { renderFrames } from "./render";
 
 const { engine } = startEngine(1);
 const folder = mkdtempSync(join(tmpdir(), "halo-depth-"));
@@ -24,26 +18,10 @@ async function rendered(kinds: string[], scale: number) {
   z.forEach((distance, i) => data.fill(1 / distance, 4 * i, 4 * i + 3));
   const [input, output] = [join(folder, "in.exr"), join(folder, `out-${kinds.join("-")}-${scale}.exr`)];
   writeFileSync(input, await writeExr({ width: WIDTH, height: HEIGHT, data, z }, { depth: "float" }));
-  const failed: string[] = [];
-  await renderFrames(
-    engine,
-    {
-      look: lookOf(kinds.map((kind) => ({ kind, params: kind === "distortion" ? { fit: "keep" } : {}, strength: 4 }))),
-      cabinet: cabinetOf(demoProfiles()),
-      source: openSource(input),
-      frames: [[1, 1]],
-      shot: [[1, 1]],
-      output: parsePattern(output),
-      inEncoding: encodingByName("linear-ap1"),
-      outEncoding: null,
-      depth: "float",
-      scale,
-      resume: false,
-    },
-    { done: () => {}, failed: (_, reason) => void failed.push(reason) },
+  const look = lookOf(
+    kinds.map((kind) => ({ kind, params: kind === "distortion" ? { fit: "keep" } : {}, strength: 4 })),
   );
-  expect(failed).toEqual([]);
-  return { before: z, after: await readExr("out.exr", readFileSync(output)) };
+  return { before: z, after: await renderOne(engine, { look, input, output, scale }) };
 }
 
 test.each([

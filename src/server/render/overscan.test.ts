@@ -1,21 +1,17 @@
-import { mkdtempSync, readFileSync } from "node:fs";
+import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
 import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
 import { cropped } from "../../core/image/image";
-import { cabinetOf } from "../../core/profile/profiles";
-import { demoProfiles } from "../../demo/glass/profiles";
 import { readExr } from "../../formats/exr/read";
 import { fixture } from "../../formats/fixtures/pattern";
 import { lookOf, type Setup, through } from "../../testing/laboratory";
+import { renderOne } from "../../testing/render-one";
 import { startEngine } from "../engine/engine";
 import { readers } from "../frames/pool";
 import { steadyNow } from "../http/steady";
-import { parsePattern } from "../shots/sequence";
-import { openSource } from "../shots/source";
-import { renderFrames } from "./render";
 
 const { engine } = startEngine(1);
 const folder = mkdtempSync(join(tmpdir(), "halo-overscan-"));
@@ -25,26 +21,7 @@ const around = { left: 16, top: 8, right: 16, bottom: 8 };
 
 async function rendered(setups: Setup[], scale = 1) {
   const output = join(folder, `out-${setups.map(({ kind }) => kind).join("-")}-${scale}.exr`);
-  const failed: string[] = [];
-  await renderFrames(
-    engine,
-    {
-      look: lookOf(setups),
-      cabinet: cabinetOf(demoProfiles()),
-      source: openSource(file),
-      frames: [[1, 1]],
-      shot: [[1, 1]],
-      output: parsePattern(output),
-      inEncoding: linear,
-      outEncoding: null,
-      depth: "float",
-      scale,
-      resume: false,
-    },
-    { done: () => {}, failed: (_, reason) => void failed.push(reason) },
-  );
-  expect(failed).toEqual([]);
-  return readExr("out.exr", readFileSync(output));
+  return renderOne(engine, { look: lookOf(setups), input: file, output, scale });
 }
 
 test("what a file holds around its display window is read where it is asked for; what is shown is the same", async () => {
