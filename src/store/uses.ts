@@ -1,4 +1,4 @@
-import { and, inArray, type SQL, sql } from "drizzle-orm";
+import { inArray, type SQL, sql } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { LookSummary } from "../core/look/summary";
 import type { Database } from "./database";
@@ -50,7 +50,7 @@ export async function looksThatUse(db: Database, uses: (summary: LookSummary) =>
         summary: table.summary,
       })
       .from(table)
-      .where(and(only));
+      .where(only);
     for (const { summary, ...row } of rows)
       if (summary && uses(summary)) found.push({ in: place, ...row, name: summary.name });
   }

@@ -13,22 +13,24 @@ import { sharedText } from "./shared-text";
 const PARSING = 24;
 const keyOf = (file: string, text: string) => `${file} ${createHash("sha256").update(text).digest("hex")}`;
 
+/** A table as steps of the transform, with its own name. `revision` stands for file and text. */
+const transformOf = (file: string, text: string, revision: string, patience: Patience) =>
+  readers().run(
+    "transform",
+    { table: { file, revision, text: sharedText(text) } },
+    { key: `transform ${revision}`, name: file, weight: text.length * PARSING, ...patience },
+  );
+
 /** A table's own name. Throws FileError where the text is no table. */
 export async function checkTable(file: string, text: string, patience: Patience): Promise<string> {
-  const key = keyOf(file, text);
-  const table = { file, revision: key, text: sharedText(text) };
-  const about = { key: `transform ${key}`, name: file, weight: text.length * PARSING };
-  return (await readers().run("transform", { table }, { ...about, ...patience })).name;
+  return (await transformOf(file, text, keyOf(file, text), patience)).name;
 }
 
 /** A kept table as steps in JSON, for the engine in the browser. Throws Refusal where there is none. */
 export async function plainTable(db: Database, id: string, patience: Patience): Promise<Uint8Array<ArrayBuffer>> {
   const found = await findTable(db, id);
   if (!found) throw notFound(`The table ${id}`);
-  const { file, text, digest: revision } = found;
-  const task = { table: { file, revision, text: sharedText(text) } };
-  const about = { key: `transform ${revision}`, name: file, weight: text.length * PARSING };
-  return (await readers().run("transform", task, { ...about, ...patience })).json;
+  return (await transformOf(found.file, found.text, found.digest, patience)).json;
 }
 
 /** ASC CDL: text to corrections. Throws FileError. */
