@@ -18,7 +18,8 @@ export function ConflictBar({ shot }: { shot: ShotDetail }) {
     try {
       const other = which === "mine" ? conflict.look : look;
       const kept = await api.keepVersion(shot.id, other, which === "mine" ? "From another window" : "From this window");
-      lookDocument.settle(which);
+      // Another shot may be open by now, with a conflict of its own.
+      if (lookDocument.store.getState().conflict === conflict) lookDocument.settle(which);
       toast(`The other look is kept as version ${kept.number}, “${kept.name}”`);
       await client.invalidateQueries({ queryKey: ["shot", shot.id] });
     } catch (error) {

@@ -9,7 +9,7 @@ import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
-import { commit } from "./document";
+import { commitLater } from "./document";
 import { useBench } from "./store";
 
 /** The encoding a correction was made in, unless another is said. */
@@ -20,13 +20,14 @@ export function DecisionList({ look, id, state }: { look: Look; id: string; stat
   const { strength, values } = state;
   const file = useRef<HTMLInputElement>(null);
   const read = async (chosen: File) => {
+    const change = commitLater();
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
       const { id: name, slope, offset, power, saturation } = all[0]!;
       const list = { space: MADE_IN, slope, offset, power, saturation };
       const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, ...list };
       const set = Object.entries(values).map(([parameter, value]) => [[id, parameter], value] as const);
-      commit((now) => setAll(now, set, useBench.getState().frame));
+      change((now) => setAll(now, set, useBench.getState().frame));
       toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
     } catch (error) {
       toast.error((error as Error).message);

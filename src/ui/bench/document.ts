@@ -50,6 +50,14 @@ export const lookDocument = createDocument(world);
 /** Changes the look as it stands when the edit is made. */
 export const { commit, commitWithOthers, commitDepth, undo, redo } = lookDocument;
 
+/** For what takes its time: changes the look of the shot that is open now, once it is done; says so where the shot was left meanwhile. */
+export function commitLater(): (edit: (look: Look) => Look) => void {
+  const { shotId } = lookDocument.store.getState();
+  return (edit) => {
+    if (!commit(edit, shotId)) toast("The shot was left before this was done: its look is as it was");
+  };
+}
+
 export const useDocument = <T>(select: (state: DocumentState) => T): T => useStore(lookDocument.store, select);
 
 /** Adds an element to the look as it stands; gives the element's id. */

@@ -7,7 +7,7 @@ import { withLensData } from "@/core/look/edit";
 import { type LensRow, readLensData } from "@/core/when/lens-data";
 import { api } from "../shared/api";
 import { useShownLook } from "./shown-look";
-import { commit } from "./document";
+import { commitLater } from "./document";
 
 /** Takes in how the lens was set frame by frame: from a file, or from the footage's own headers. */
 export function LensDataFields() {
@@ -15,13 +15,14 @@ export function LensDataFields() {
   const file = useRef<HTMLInputElement>(null);
   const [told, setTold] = useState<string[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
-  const put = (rows: LensRow[], notes: string[]) => {
-    commit((look) => withLensData(look, rows));
+  const put = (rows: LensRow[], notes: string[], change: ReturnType<typeof commitLater>) => {
+    change((look) => withLensData(look, rows));
     setProblem(null);
     setTold(notes);
     toast(`The lens goes by ${rows.length === 1 ? "one frame" : `${rows.length} frames`} of lens data`);
   };
   const read = async (chosen: File) => {
+    const change = commitLater();
     const { frames, frameRate, footage } = shot;
     try {
       const { rows, told: notes } = readLensData(await chosen.text(), {
@@ -30,7 +31,7 @@ export function LensDataFields() {
         frameRate,
         timeCode: footage.timeCode,
       });
-      put(rows, notes);
+      put(rows, notes, change);
     } catch (error) {
       setProblem(`${chosen.name}: ${(error as Error).message}`);
     }
@@ -39,11 +40,12 @@ export function LensDataFields() {
   const reading = useRef<AbortController | null>(null);
   useEffect(() => () => reading.current?.abort(), []);
   const fromFootage = async () => {
+    const change = commitLater();
     reading.current?.abort();
     reading.current = new AbortController();
     const { rows, sensor } = await api.lensData(shot.id, reading.current.signal);
     if (!rows.length) return setProblem("The footage’s own headers say nothing of the lens");
-    put(rows, sensor ? [`the headers name a sensor of ${sensor.width} × ${sensor.height} mm`] : []);
+    put(rows, sensor ? [`the headers name a sensor of ${sensor.width} × ${sensor.height} mm`] : [], change);
   };
   return (
     <div role="group" aria-label="Lens data" className="flex flex-col gap-1">

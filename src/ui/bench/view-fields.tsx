@@ -9,7 +9,7 @@ import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { ExportTable } from "./export-table";
-import { commit } from "./document";
+import { commit, commitLater } from "./document";
 
 const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
 const DISPLAY_WORDS: Record<Display, string> = { srgb: "sRGB", bt1886: "BT.1886", "p3-d65": "P3, D65 white" };
@@ -19,13 +19,15 @@ export function ViewFields({ look }: { look: Look }) {
   const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables });
-  const set = (view: Partial<Look["view"]>) => commit((now) => ({ ...now, view: { ...now.view, ...view } }));
+  const set = (view: Partial<Look["view"]>, change: (edit: (look: Look) => Look) => void = commit) =>
+    change((now) => ({ ...now, view: { ...now.view, ...view } }));
   const importTable = async (chosen: File) => {
+    const change = commitLater();
     try {
       const kept = await api.keepTable(chosen.name, await chosen.text());
       await client.invalidateQueries({ queryKey: ["tables"] });
       void client.invalidateQueries({ queryKey: ["table", kept.id] });
-      set({ kind: "lut", lut: kept.id });
+      set({ kind: "lut", lut: kept.id }, change);
     } catch (error) {
       toast.error((error as Error).message);
     }

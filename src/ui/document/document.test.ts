@@ -29,6 +29,17 @@ describe("an edit", () => {
     await slow;
     expect([state().look!.name, threshold()]).toEqual(["Brought in", 5]);
   });
+  test("that took its time is none of another shot which was opened meanwhile", async () => {
+    const opened = document.open("t", camera, null);
+    const edit = (look: Look): Look => ({ ...look, name: "Of the first" });
+    expect(document.commit(edit, "s")).toBe(false);
+    await opened;
+    expect(document.commit(edit, "s")).toBe(false);
+    expect(document.commitWithOthers(edit, { before: [], after: [] }, "s")).toBe(false);
+    expect([state().look!.name, state().past.length]).toEqual([first.name, 0]);
+    expect(document.commit(edit, "t")).toBe(true);
+    expect(state().look!.name).toBe("Of the first");
+  });
   test("keeps the shot's camera, whatever it brings along", () => {
     document.commit(() => ({ ...named("Other"), camera: { sensor: { width: 36, height: 24 }, squeeze: 2 } }));
     expect(state().look!.camera).toEqual({ sensor: { width: 24.9, height: 14 }, squeeze: 1 });

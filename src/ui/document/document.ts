@@ -63,10 +63,13 @@ export interface LookDocument {
   store: StoreApi<DocumentState>;
   /** Opens a shot's look: as the server holds it, or as a window that is open no more left it. False where another was opened meanwhile. */
   open(shotId: string, camera: Camera, depth: DepthPlate | null): Promise<boolean>;
-  /** The only way to change the look: `edit` is given the look as it stands then. Changes within one gesture are one step. */
-  commit(edit: (look: Look) => Look): void;
-  /** Changes the look in one step with what was put on other shots. */
-  commitWithOthers(edit: (look: Look) => Look, others: OnOthers): void;
+  /**
+   * The only way to change the look: `edit` is given the look as it stands then. Changes within one gesture are one step.
+   * `shotId`: of the shot that is meant, where the edit took its time. False, and nothing is changed, where another is open by then.
+   */
+  commit(edit: (look: Look) => Look, shotId?: string | null): boolean;
+  /** Changes the look in one step with what was put on other shots; false as above. */
+  commitWithOthers(edit: (look: Look) => Look, others: OnOthers, shotId?: string | null): boolean;
   commitDepth(depth: DepthPlate | null): void;
   undo(): void;
   redo(): void;
@@ -220,15 +223,18 @@ export function createDocument(world: World): LookDocument {
       schedule(SAVE_AFTER);
       return true;
     },
-    commit(edit) {
+    commit(edit, shotId = get().shotId) {
       const { look } = get();
-      if (!look) return;
+      if (!look || shotId !== get().shotId) return false;
       const next = edit(look);
       if (next !== look) step({ look: worn(next) });
+      return true;
     },
-    commitWithOthers(edit, others) {
+    commitWithOthers(edit, others, shotId = get().shotId) {
       const { look } = get();
-      if (look) step({ look: worn(edit(look)) }, others);
+      if (!look || shotId !== get().shotId) return false;
+      step({ look: worn(edit(look)) }, others);
+      return true;
     },
     commitDepth(depth) {
       const { look } = get();

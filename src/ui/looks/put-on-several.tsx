@@ -35,9 +35,14 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
     for (const id of chosen) if (id !== shot.id) worn.push(await api.wornLook(id));
     const after = worn.map((entry) => ({ ...entry, look: puts(entry.look) }));
     if (await putOnShots(after)) {
-      const before = lookNow()!;
+      const before = lookNow();
       // What was changed here meanwhile stays: it is put on the look as it stands now.
-      commitWithOthers((now) => (chosen.has(shot.id) ? puts(now) : now), { before: worn, after });
+      const onOwn = (now: Look) => (chosen.has(shot.id) ? puts(now) : now);
+      if (!commitWithOthers(onOwn, { before: worn, after }, shot.id) || !before) {
+        const own = chosen.has(shot.id) ? `; ${shot.name} was left before, and is as it was` : "";
+        toast(`Put on ${after.length === 1 ? "one other shot" : `${after.length} other shots`}${own}`);
+        return;
+      }
       const own = lookNow()!;
       const nameOf = (id: string) => shots.find((entry) => entry.id === id)?.name ?? id;
       const told = worn.map(({ shotId, look: before }, i) => ({

@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
 import type { ListedStill } from "@/contract/stills";
-import { commit } from "../bench/document";
+import { commitLater } from "../bench/document";
 import { useBench } from "../bench/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
@@ -67,12 +67,13 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
         <button
           type="button"
           className="btn btn-xs"
-          onClick={() =>
+          onClick={() => {
+            const change = commitLater();
             fetchKeptLook({ in: "still", id }).then(
-              (own) => commit((now) => carried(own, now, "all", "instead")),
+              (own) => change((now) => carried(own, now, "all", "instead")),
               (error: Error) => toast.error(error.message),
-            )
-          }
+            );
+          }}
         >
           Put on its look
         </button>

@@ -3,7 +3,7 @@ import { cutAfter, freeTrackId, withSteps, withTrack } from "@/core/look/tracks"
 import { regionOf, type Region, type Step, stepsOf, trackOf } from "@/core/track/follow";
 import type { Track, TrackModel } from "@/core/track/track";
 import type { TrackOrder, TrackReport } from "../../track/messages";
-import { commit, lookNow } from "../document";
+import { commitLater, lookNow } from "../document";
 import { useBench } from "../store";
 import type { ShotDetail } from "../../../contract/shots";
 
@@ -49,9 +49,10 @@ function framesFrom(frames: Ranges, from: number, to: number): number[] {
   return a <= b ? all.slice(a, b + 1) : all.slice(b, a + 1).reverse();
 }
 
-/** Puts a track in the look as it is now. */
-function put(track: Track): void {
-  commit((look) => withTrack(look, track));
+/** For a track that is found while time passes: puts it in the look of the shot that is open now. */
+function putLater(): (track: Track) => void {
+  const change = commitLater();
+  return (track) => change((look) => withTrack(look, track));
 }
 
 /** Follows a track from one of its frames to another, and keeps what was found as it comes. Returns where it was lost. */
@@ -90,6 +91,7 @@ export async function trackRegion(
   const { frame, set } = useBench.getState();
   const pose = { x: region.x, y: region.y, scale: 1, rotation: 0 };
   const start: Step = { frame, pose, confidence: 1 };
+  const put = putLater();
   const id = freeTrackId(lookNow()!);
   let track = trackOf([start], shot.footage, {
     id,
@@ -143,6 +145,7 @@ export async function correct(
     ...withSteps(kept, [start], shot.footage),
     corrected: [...others, frame].sort((a, b) => a - b),
   };
+  const put = putLater();
   put(marked);
   set({ tracking: { frame, done: 0, of: 1, confidence: 1 } });
   try {
