@@ -1,5 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./restored-test";
 import { listen, openBench, piece, settled } from "./bench-page";
 
 const serious = async (page: Parameters<typeof settled>[0]) =>

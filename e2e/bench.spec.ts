@@ -1,8 +1,9 @@
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import sharp from "sharp";
+import { test } from "./restored-test";
 import { dragBy, listen, openBench, picture, piece, pixels, settled, takeIn } from "./bench-page";
 
 test("the demo opens on the Bench with a look on, and says nothing in the console", async ({ page }) => {

@@ -1,6 +1,6 @@
 import { expect } from "@playwright/test";
 import { listen, openBench, piece, settled } from "./bench-page";
-import { test } from "./jobs/job";
+import { test } from "./restored-test";
 
 const WORDS: Record<string, string> = {
   Ctrl: "Control",

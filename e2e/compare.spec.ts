@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./restored-test";
 import { dragBy, openBench, piece, picture, pixels, settled } from "./bench-page";
 
 const reference = (page: import("@playwright/test").Page) => page.locator("canvas[data-picture=reference]");

@@ -2,10 +2,11 @@ import { execFileSync } from "node:child_process";
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Locator, type Page, test } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 import sharp from "sharp";
 import { writeDpx } from "../src/formats/dpx/dpx";
 import { writeExr } from "../src/formats/exr/write";
+import { test } from "./restored-test";
 import { lightOf, listen, picture, pixels, settled, takeIn } from "./bench-page";
 
 const found = (page: Page) => page.getByRole("region", { name: "What was found" });

@@ -1,8 +1,9 @@
 import { mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import sharp from "sharp";
+import { test } from "./restored-test";
 import { listen, openBench, picture, piece, pixels, settled, takeIn } from "./bench-page";
 
 /** Small frames of one name, with the numbers given. */

@@ -1,7 +1,7 @@
 import sharp from "sharp";
 import { expect } from "@playwright/test";
 import { add, choose, hash, type, undoAll } from "./jobs/steps";
-import { test } from "./jobs/job";
+import { test } from "./restored-test";
 import { listen, openBench, picture, piece, settled, takeIn } from "./bench-page";
 
 type Page = Parameters<typeof openBench>[0];

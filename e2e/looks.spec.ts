@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect } from "@playwright/test";
 import { openBench, picture, piece, pixels, settled } from "./bench-page";
-import { test } from "./jobs/job";
+import { test } from "./restored-test";
 import { type } from "./jobs/steps";
 
 type Page = Parameters<typeof openBench>[0];

@@ -1,5 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { ELEMENTS } from "../src/core/elements/registry";
+import { test } from "./restored-test";
 import { openBench, piece, settled } from "./bench-page";
 
 const boxes = (page: Page) =>

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
+import { test } from "./restored-test";
 import { openBench, picture, pixels, settled } from "./bench-page";
 
 /** The frames that are shown for some seconds, with what is in the picture. */

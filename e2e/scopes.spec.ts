@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page } from "@playwright/test";
-import { test } from "./jobs/job";
+import { test } from "./restored-test";
 import { listen, openBench, piece, picture, settled } from "./bench-page";
 
 const column = (page: Page) => page.getByRole("complementary", { name: "Scopes" });

@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./jobs/job";
+import { test } from "./restored-test";
 import { dragBy, openBench, piece } from "./bench-page";
 import { goTo, key, type, undoAll } from "./jobs/steps";
 

@@ -1,8 +1,9 @@
 import { mkdtempSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import sharp from "sharp";
+import { test } from "./restored-test";
 import { openBench, picture, piece, pixels, settled, takeIn } from "./bench-page";
 
 const saved = (page: Page) =>

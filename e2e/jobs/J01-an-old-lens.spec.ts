@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { openBench, picture, pixels, settled } from "../bench-page";
 import { choose, codes, hash, same, type, undoAll } from "./steps";
 

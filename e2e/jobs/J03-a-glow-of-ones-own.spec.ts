@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { readDpx } from "../../src/formats/dpx/dpx";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { dragBy, openBench, piece } from "../bench-page";
 import { brightest, choose, codes, hash, inspect, meanIn, onScreen, type } from "./steps";
 

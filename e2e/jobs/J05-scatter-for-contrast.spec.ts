@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { openBench, settled } from "../bench-page";
 import { add, choose, codes, drag, goTo, hash, type, undoAll } from "./steps";
 

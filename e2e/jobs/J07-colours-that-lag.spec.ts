@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { openBench } from "../bench-page";
 import { add, codes, goTo, same, type, undoAll } from "./steps";
 

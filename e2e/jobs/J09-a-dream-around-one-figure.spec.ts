@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { figurePlace } from "../../src/demo/scenes/ticket-window";
 import { openBench, piece, settled } from "../bench-page";
 import { add, codes, drag, goTo, inspect, same, type, undoAll } from "./steps";

@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { test } from "./job";
+import { test } from "../restored-test";
 import { dragBy, openBench, settled } from "../bench-page";
 import { add, hash, type, undoAll } from "./steps";
 
