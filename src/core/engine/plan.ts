@@ -37,20 +37,31 @@ export interface Constant {
   operation: Operation;
 }
 
+/** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
+export interface PlateRequest {
+  kind: "plate";
+  footage: string;
+  encoding: PlateEncoding;
+  ends: Ends;
+  index: number;
+}
+
+/** Working light after a look (core/look), which who runs the plan compiles. */
+export interface LookRequest {
+  kind: "look";
+  look: object;
+  /** What it is made of, by its content. */
+  glass: string;
+  still?: number;
+  /** Of the shot, by its number. Default: the plan's own. */
+  frame?: number;
+}
+
 /**
  * Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), other footage, or what
  * another look makes of the same frame.
  */
-export type SourceRequest =
-  | { kind: "frame"; number: number }
-  | { kind: "depth" }
-  /** A frame of other footage, counted from its first, in working light, cut and scaled to the plan's size. */
-  | { kind: "plate"; footage: string; encoding: PlateEncoding; ends: Ends; index: number }
-  /**
-   * Working light after a look (core/look), which who runs the plan compiles. `glass`: what it is made of, by its content. `frame`: of
-   * the shot, by its number; this one where it is left out.
-   */
-  | { kind: "look"; look: object; glass: string; still?: number; frame?: number };
+export type SourceRequest = { kind: "frame"; number: number } | { kind: "depth" } | PlateRequest | LookRequest;
 
 export interface ExtraSource {
   buffer: number;

@@ -58,7 +58,7 @@ function asComputed(error: unknown, frame: number, { id }: Footage): never {
   if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
   // Other footage that is not there was removed meanwhile.
   throw id.startsWith("demo-")
-    ? new Refusal(425, `Frame ${frame} is still being computed`)
+    ? new Refusal(425, `Frame ${frame} is still being computed`, { code: "still-computing" })
     : notFound(`Frame ${frame}`);
 }
 

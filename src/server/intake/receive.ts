@@ -70,7 +70,7 @@ async function append(
     for await (const bytes of partsOf(body, LARGEST_FILE, own.gone.signal)) {
       own.heard = steadyNow();
       received += bytes.length;
-      if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`);
+      if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`, { code: "too-long" });
       await writeAll(file, bytes);
     }
     if (received < size)
@@ -78,7 +78,7 @@ async function append(
     await file.datasync();
   } catch (error) {
     // More than was said is not what was offered; what is short of it is gone on with.
-    if (error instanceof Refusal && /longer/.test(error.message)) await rm(part, { force: true });
+    if (error instanceof Refusal && error.more.code === "too-long") await rm(part, { force: true });
     throw error;
   } finally {
     receiving.delete(target);

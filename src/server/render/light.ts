@@ -5,7 +5,8 @@ import { encodingByName } from "../../core/colour/encodings";
 import { compile } from "../../core/compile/compile";
 import type { Output } from "../../core/compile/outputs/outputs";
 import type { Engine } from "../../core/engine/engine";
-import type { Plan, SourceRequest } from "../../core/engine/plan";
+import { type Canvas, type FurtherSource, furtherPixels } from "../../core/engine/further";
+import type { PlateRequest } from "../../core/engine/plan";
 import { resizeFrame } from "../../core/engine/resize";
 import type { ShotFrame } from "../../core/frame/context";
 import { middleOfShape, OWN_ENCODING, plateFrame } from "../../core/frame/plate";
@@ -14,7 +15,6 @@ import { cropped, depthFrame, FARTHEST, floatsOf, type Frame } from "../../core/
 import {
   canvasOf,
   isNone,
-  isSame,
   NO_OVERSCAN,
   type Overscan,
   shownOf,
@@ -30,10 +30,7 @@ import type { RenderJob } from "./job";
 /** Frames of more pixels than this are computed one at a time. */
 export const LARGE = 4 * 2 ** 20;
 
-async function plateLight(
-  { plates }: RenderJob,
-  { footage, encoding, ends, index }: Extract<SourceRequest, { kind: "plate" }>,
-): Promise<Frame> {
+async function plateLight({ plates }: RenderJob, { footage, encoding, ends, index }: PlateRequest): Promise<Frame> {
   const plate = plates?.get(footage);
   if (!plate) throw new Error(`The plate “${footage}” is not there`);
   const image = await loadFrame(
@@ -45,45 +42,45 @@ async function plateLight(
   return decodeImage(image, encoding === OWN_ENCODING ? plate.encoding : encodingByName(encoding)).frame;
 }
 
-/** Further pixels a plan asks for, at the plan's size. */
-async function furtherPixels(
+/** Who has further pixels of a frame's shot, at the job's scale. */
+function furtherSource(
   engine: Engine,
   job: RenderJob,
-  plan: Plan,
   image: Decoded,
-  own: { at: ShotFrame; frame: Frame },
+  own: { at: ShotFrame; canvas: Canvas },
   key: string,
-): Promise<Map<SourceRequest, Float32Array>> {
-  const { width, height, overscan = NO_OVERSCAN } = own.at;
-  const found = new Map<SourceRequest, Float32Array>();
-  for (const { request } of plan.extras) {
-    let frame: Frame;
-    let has = overscan;
-    if (request.kind === "frame" && request.number === own.at.frame) frame = own.frame;
-    else if (request.kind === "depth")
-      frame = scaled(engine, job, image, depthFrame(image), `${key} depth plane`).frame;
-    else if (request.kind === "plate") {
+): FurtherSource {
+  const canvasAt = (of: Decoded, frame: Frame, frameKey: string): Canvas => {
+    const { frame: made, overscan = NO_OVERSCAN } = scaled(engine, job, of, frame, frameKey);
+    return { frame: made, overscan };
+  };
+  const loaded = async (number: number) => {
+    const other = await loadFrame(job.source, number, { ...job.choice, overscan: true }, job.gaps ?? "refuse");
+    return { other, frame: decodeImage(other, job.inEncoding).frame };
+  };
+  const { width, height } = own.at;
+  return {
+    frame: async (number) => {
+      if (number === own.at.frame) return own.canvas;
+      const { other, frame } = await loaded(number);
+      return canvasAt(other, frame, `${key} frame ${number}`);
+    },
+    depth: async () => canvasAt(image, depthFrame(image), `${key} depth plane`),
+    plate: async (request) => {
       const plate = middleOfShape(await plateLight(job, request), width, height);
-      frame = resizeFrame(engine, plate, width, height, `${key} ${JSON.stringify(request)}`);
-      has = NO_OVERSCAN;
-    } else {
-      const number = request.kind === "frame" ? request.number : (request.frame ?? own.at.frame);
-      const other = await loadFrame(job.source, number, { ...job.choice, overscan: true }, job.gaps ?? "refuse");
-      frame = decodeImage(other, job.inEncoding).frame;
-      if (request.kind === "look") {
-        const path = { ...job, look: request.look as Look };
-        const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
-        const made = { frame, output: { kind: "light" } as const, keepsOverscan: true };
-        frame = await lightOf(engine, path, other, at, made, `${key} frame ${number}`);
-        // It may still lie in the engine's memory, where the next run would write over it.
-        frame = { ...frame, data: frame.data.slice() };
-      } else frame = scaled(engine, job, other, frame, `${key} frame ${number}`).frame;
-      has = overscanAt(other, job.scale);
-    }
-    const isThere = isSame(has, overscan);
-    found.set(request, isThere ? frame.data : withOverscan(frame.data, frame, has, overscan, 4));
-  }
-  return found;
+      const frame = resizeFrame(engine, plate, width, height, `${key} ${JSON.stringify(request)}`);
+      return { frame, overscan: NO_OVERSCAN };
+    },
+    look: async ({ look, frame: number = own.at.frame }) => {
+      const { other, frame } = await loaded(number);
+      const path = { ...job, look: look as Look };
+      const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
+      const wanted = { frame, output: { kind: "light" }, keepsOverscan: true } as const;
+      const made = await lightOf(engine, path, other, at, wanted, `${key} frame ${number}`);
+      // It may still lie in the engine's memory, where the next run would write over it.
+      return { frame: { ...made, data: made.data.slice() }, overscan: overscanAt(other, job.scale) };
+    },
+  };
 }
 
 /** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
@@ -98,7 +95,9 @@ export async function lightOf(
   const { frame, shown, overscan } = scaled(engine, job, image, full, key);
   const own = { ...at, ...shown, overscan };
   const plan = compile(job.look, job.cabinet, { ...own, sourceKey: key, keepsOverscan }, output);
-  const further = await furtherPixels(engine, job, plan, image, { at: own, frame }, key);
+  const canvas = { frame, overscan: overscan ?? NO_OVERSCAN };
+  const sources = furtherSource(engine, job, image, { at: own, canvas }, key);
+  const further = await furtherPixels(plan, shown, canvas.overscan, sources);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
   const made = floatsOf(bytes);
   const { width, height } = keepsOverscan ? frame : shown;

@@ -4,16 +4,17 @@ import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import type { LookElement } from "@/core/look/look";
 import type { Command } from "../shell/command";
 import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
-import { toggled, type Way } from "../compare/compare";
+import { toggled, type Way } from "../view/compare";
 import { keepStill } from "../looks/keep-still";
-import { isThere, PICTURE } from "./inspect";
-import { add, commit, lookNow, redo, undo } from "./document";
-import { useBench } from "./store";
-import { faster, nextPlace, placesIn } from "./transport";
+import { isThere, PICTURE } from "../view/inspect";
+import { add, commit, lookNow, redo, undo } from "../shot/document";
+import { exposureBy } from "../view/exposure";
+import { setView, viewNow } from "../view/store";
+import { faster, nextPlace, placesIn } from "../pictures/transport";
 import type { ShotDetail } from "../../contract/shots";
 
 /** What is open beside the picture is opened by its own button, which a command presses. */
-export type Opens = "drawer";
+export type Opens = "drawer" | `to-section=${"what" | "where" | "when"}`;
 
 /** What a command works on. */
 export interface Place {
@@ -27,18 +28,17 @@ const SHELVES = [
   { name: "Stills", key: "Shift+P", shelf: "stills" },
 ] as const;
 
-const bench = () => useBench.getState();
 const selectedElement = () => {
-  const { selected } = bench();
+  const { selected } = viewNow();
   const look = lookNow();
   return look ? elementsOf(look).find(({ id }) => id === selected) : undefined;
 };
 
-const select = (id: string | null) => bench().set({ selected: id, inspect: PICTURE });
+const select = (id: string | null) => setView({ selected: id, inspect: PICTURE });
 
 /** Selects the element before or after the selected one; from none, the last or the first. */
 function selectNext(by: 1 | -1): void {
-  const { selected } = bench();
+  const { selected } = viewNow();
   const look = lookNow();
   const elements = look ? elementsOf(look) : [];
   if (!elements.length) return;
@@ -48,51 +48,53 @@ function selectNext(by: 1 | -1): void {
 }
 
 function move(by: 1 | -1): void {
-  const { selected } = bench();
+  const { selected } = viewNow();
   const look = lookNow();
   const at = look ? elementsOf(look).findIndex(({ id }) => id === selected) : -1;
   if (at >= 0) commit((now) => moveElement(now, selected!, at + by));
 }
 
 function step({ shot: { frames } }: Place, by: 1 | -1): void {
-  const { frame, set } = bench();
+  const { frame } = viewNow();
   const place = indexOfFrame(frames, frame);
-  set({ frame: frameAt(frames, nextPlace(place, by, placesIn(frames, null)))!, playing: false });
+  setView({ frame: frameAt(frames, nextPlace(place, by, placesIn(frames, null)))!, playing: false });
 }
 
 /** Goes to the nearest keyframe of the selected element, or of anything. */
 function stepKeyframe(way: 1 | -1): void {
-  const { selected, frame, set } = bench();
+  const { selected, frame } = viewNow();
   const look = lookNow();
   if (!look) return;
   const frames = keyFramesOf(look, timedPaths(look, selectedElement() ? selected : undefined));
   const to = way > 0 ? frames.find((entry) => entry > frame) : frames.findLast((entry) => entry < frame);
-  if (to !== undefined) set({ frame: to, playing: false });
+  if (to !== undefined) setView({ frame: to, playing: false });
 }
 
 function play(way: 1 | -1): void {
-  const { playing, speed, set } = bench();
-  set({ playing: true, speed: faster(playing ? speed : 0, way) });
+  const { playing, speed } = viewNow();
+  setView({ playing: true, speed: faster(playing ? speed : 0, way) });
 }
 
 /** Sets the first or the last frame of what is played; a span that would end before it begins starts anew there. */
 function mark({ shot: { frames } }: Place, end: 0 | 1): void {
-  const { frame, span, set } = bench();
+  const { frame, span } = viewNow();
   const [first, last] = placesIn(frames, span).map((place) => frameAt(frames, place)!) as [number, number];
   const next: [number, number] = end === 0 ? [frame, last] : [first, frame];
   if (next[0] >= next[1]) next[1 - end] = frameAt(frames, placesIn(frames, null)[1 - end]!)!;
-  set({ span: next });
+  setView({ span: next });
 }
 
-const compareBy = (way: Way) => bench().set({ compare: toggled(bench().compare, way) });
+const compareBy = (way: Way) => setView({ compare: toggled(viewNow().compare, way) });
 
-const look = (change: Partial<Looking>) => bench().set({ looking: { ...bench().looking, ...change } });
+const look = (change: Partial<Looking>) => setView({ looking: { ...viewNow().looking, ...change } });
 const zoomTo = (zoom: number) => () => look({ zoom });
 /** Larger or smaller by a step, from whatever size it is. */
 const zoomBy = (factor: number) => () => {
-  const { zoom } = bench().looking;
+  const { zoom } = viewNow().looking;
   look({ zoom: Math.min(LARGEST_ZOOM, Math.max(SMALLEST_ZOOM, (zoom === "fit" ? 1 : zoom) * factor)) });
 };
+
+const expose = (steps: 1 | -1) => setView({ exposure: exposureBy(viewNow().exposure, steps) });
 
 /** What is done with the selected element. */
 const ofPiece = { ofPiece: true, isPossible: () => selectedElement() !== undefined } as const;
@@ -100,9 +102,16 @@ const ofPiece = { ofPiece: true, isPossible: () => selectedElement() !== undefin
 /** Puts a copy of an element behind the selected one, and selects it. */
 function put(element: LookElement | undefined): void {
   if (!element) return;
-  const behind = selectedElement() ? bench().selected : null;
+  const behind = selectedElement() ? viewNow().selected : null;
   select(add((look) => putElement(look, element, behind)));
 }
+
+/** The parts of the panel, and their keys. */
+const SECTIONS = [
+  { name: "What the element does, in the panel", key: "b", section: "to-section=what" },
+  { name: "Where it acts, in the panel", key: "n", section: "to-section=where" },
+  { name: "When it changes, in the panel", key: "u", section: "to-section=when" },
+] as const;
 
 /** Everything that can be done on the Bench, for a shot. */
 export const benchCommands = (place: Place): readonly Command[] => [
@@ -110,73 +119,73 @@ export const benchCommands = (place: Place): readonly Command[] => [
     name: "Without the selected element, held",
     group: "Compare",
     keys: ["w"],
-    run: () => bench().set({ held: { kind: "element" } }),
-    release: () => bench().set({ held: null }),
+    run: () => setView({ held: { kind: "element" } }),
+    release: () => setView({ held: null }),
   },
   {
     name: "Without the whole path, held",
     group: "Compare",
     keys: ["Shift+W"],
-    run: () => bench().set({ held: { kind: "path" } }),
-    release: () => bench().set({ held: null }),
+    run: () => setView({ held: { kind: "path" } }),
+    release: () => setView({ held: null }),
   },
   {
     name: "What it is compared with, held",
     group: "Compare",
     keys: ["r"],
-    run: () => bench().set({ held: bench().compare.reference }),
-    release: () => bench().set({ held: null }),
+    run: () => setView({ held: viewNow().compare.reference }),
+    release: () => setView({ held: null }),
   },
   {
     name: "Compare as it was last, on and off",
     group: "Compare",
     keys: ["e"],
-    isOn: () => bench().compare.way !== null,
-    run: () => compareBy(bench().compare.last),
+    isOn: () => viewNow().compare.way !== null,
+    run: () => compareBy(viewNow().compare.last),
   },
   {
     name: "Wipe",
     group: "Compare",
-    isOn: () => bench().compare.way === "wipe",
+    isOn: () => viewNow().compare.way === "wipe",
     run: () => compareBy("wipe"),
   },
   {
     name: "Side by side",
     group: "Compare",
     keys: ["Shift+E"],
-    isOn: () => bench().compare.way === "side",
+    isOn: () => viewNow().compare.way === "side",
     run: () => compareBy("side"),
   },
   {
     name: "Difference about mid-grey",
     group: "Compare",
     keys: ["Shift+D"],
-    isOn: () => bench().compare.way === "difference",
+    isOn: () => viewNow().compare.way === "difference",
     run: () => compareBy("difference"),
   },
   {
     name: "Centre and corners",
     group: "Picture",
     keys: ["c"],
-    isOn: () => bench().corners.open,
-    run: () => bench().set({ corners: { ...bench().corners, open: !bench().corners.open } }),
+    isOn: () => viewNow().corners.open,
+    run: () => setView({ corners: { ...viewNow().corners, open: !viewNow().corners.open } }),
   },
   {
     name: "Scopes, shown or hidden",
     group: "Picture",
     keys: ["s"],
-    isOn: () => bench().scopes.open,
-    run: () => bench().set({ scopes: { ...bench().scopes, open: !bench().scopes.open } }),
+    isOn: () => viewNow().scopes.open,
+    run: () => setView({ scopes: { ...viewNow().scopes, open: !viewNow().scopes.open } }),
   },
   {
     name: "Matte of the highlight key",
     group: "Picture",
     keys: ["m"],
     run: () => {
-      const { selected, inspect, set } = bench();
+      const { selected, inspect } = viewNow();
       const look = lookNow();
       const matte = { kind: "matte" } as const;
-      if (look && isThere(matte, look, selected)) set({ inspect: inspect.kind === "matte" ? PICTURE : matte });
+      if (look && isThere(matte, look, selected)) setView({ inspect: inspect.kind === "matte" ? PICTURE : matte });
     },
   },
   {
@@ -184,17 +193,18 @@ export const benchCommands = (place: Place): readonly Command[] => [
     group: "Picture",
     keys: ["d"],
     run: () => {
-      const { selected, inspect, set } = bench();
+      const { selected, inspect } = viewNow();
       const look = lookNow();
       const added = { kind: "contribution", times: 4 } as const;
-      if (look && isThere(added, look, selected)) set({ inspect: inspect.kind === "contribution" ? PICTURE : added });
+      if (look && isThere(added, look, selected))
+        setView({ inspect: inspect.kind === "contribution" ? PICTURE : added });
     },
   },
   {
     name: "Fit the picture to the room, or 1:1",
     group: "Picture",
     keys: ["f"],
-    run: () => bench().set({ looking: bench().looking.zoom === "fit" ? { ...WHOLE, zoom: 1 } : WHOLE }),
+    run: () => setView({ looking: viewNow().looking.zoom === "fit" ? { ...WHOLE, zoom: 1 } : WHOLE }),
   },
   { name: "1:1", group: "Picture", keys: ["1"], run: zoomTo(1) },
   { name: "2:1", group: "Picture", keys: ["2"], run: zoomTo(2) },
@@ -202,15 +212,36 @@ export const benchCommands = (place: Place): readonly Command[] => [
   { name: "Larger", group: "Picture", keys: ["+", "Shift++"], run: zoomBy(Math.SQRT2) },
   { name: "Smaller, to see lines beyond the frame", group: "Picture", keys: ["-"], run: zoomBy(Math.SQRT1_2) },
   {
+    name: "The picture alone, and back",
+    group: "Picture",
+    keys: ["Shift+F"],
+    isOn: () => viewNow().pictureAlone,
+    run: () => setView({ pictureAlone: !viewNow().pictureAlone }),
+  },
+  {
+    name: "The picture in a window of its own",
+    group: "Picture",
+    isOn: () => viewNow().ownWindow,
+    run: () => setView({ ownWindow: !viewNow().ownWindow }),
+  },
+  { name: "Viewed lighter, half a stop", group: "Picture", keys: ["."], run: () => expose(1) },
+  { name: "Viewed darker, half a stop", group: "Picture", keys: [","], run: () => expose(-1) },
+  { name: "Viewed as it is", group: "Picture", keys: ["/"], run: () => setView({ exposure: 0 }) },
+  {
     name: "Handles on the picture, shown or hidden",
     group: "Picture",
     keys: ["h"],
-    isOn: () => bench().handles,
-    run: () => bench().set({ handles: !bench().handles }),
+    isOn: () => viewNow().handles,
+    run: () => setView({ handles: !viewNow().handles }),
   },
   { name: "Select the element before", group: "Light path", keys: ["["], run: () => selectNext(-1) },
   { name: "Select the element after", group: "Light path", keys: ["]"], run: () => selectNext(1) },
-  { name: "Select nothing", group: "Light path", keys: ["Escape"], run: () => select(null) },
+  {
+    name: "Select nothing",
+    group: "Light path",
+    keys: ["Escape"],
+    run: () => (viewNow().pictureAlone ? setView({ pictureAlone: false }) : select(null)),
+  },
   {
     name: "Move the element towards the scene",
     group: "Light path",
@@ -240,8 +271,8 @@ export const benchCommands = (place: Place): readonly Command[] => [
     group: "Light path",
     keys: ["a"],
     ...ofPiece,
-    isOn: () => bench().alone,
-    run: () => bench().set({ alone: !bench().alone }),
+    isOn: () => viewNow().alone,
+    run: () => setView({ alone: !viewNow().alone }),
   },
   {
     name: "Duplicate the element",
@@ -257,15 +288,15 @@ export const benchCommands = (place: Place): readonly Command[] => [
     ofPiece: true,
     // Text that is marked is copied as text.
     isPossible: () => selectedElement() !== undefined && !getSelection()?.toString(),
-    run: () => bench().set({ clipboard: selectedElement() ?? null }),
+    run: () => setView({ clipboard: selectedElement() ?? null }),
   },
   {
     name: "Paste the element behind this one, in any shot",
     group: "Light path",
     keys: ["$mod+v"],
     ofPiece: true,
-    isPossible: () => bench().clipboard !== null,
-    run: () => put(bench().clipboard ?? undefined),
+    isPossible: () => viewNow().clipboard !== null,
+    run: () => put(viewNow().clipboard ?? undefined),
   },
   {
     name: "Remove the element",
@@ -285,18 +316,25 @@ export const benchCommands = (place: Place): readonly Command[] => [
     keys: ["F1"],
     ofPiece: true,
     isPossible: () => selectedElement() !== undefined,
-    isOn: () => bench().help,
-    run: () => bench().set({ help: !bench().help }),
+    isOn: () => viewNow().help,
+    run: () => setView({ help: !viewNow().help }),
   },
+  ...SECTIONS.map(({ name, key, section }) => ({
+    name,
+    group: "Light path",
+    keys: [key],
+    isPossible: () => selectedElement() !== undefined,
+    run: () => place.open(section),
+  })),
   { name: "Glass drawer", group: "Light path", keys: ["g"], run: () => place.open("drawer") },
   {
     name: "Play and stop",
     group: "Frames",
     keys: ["Space"],
-    run: () => bench().set({ playing: !bench().playing, speed: 1 }),
+    run: () => setView({ playing: !viewNow().playing, speed: 1 }),
   },
   { name: "Play backwards; again: faster", group: "Frames", keys: ["j"], run: () => play(-1) },
-  { name: "Stop", group: "Frames", keys: ["k"], run: () => bench().set({ playing: false }) },
+  { name: "Stop", group: "Frames", keys: ["k"], run: () => setView({ playing: false }) },
   { name: "Play; again: faster", group: "Frames", keys: ["l"], run: () => play(1) },
   {
     name: "Frame before",
@@ -330,20 +368,20 @@ export const benchCommands = (place: Place): readonly Command[] => [
     name: "Time drawer",
     group: "Frames",
     keys: ["t"],
-    isOn: () => bench().timeDrawer,
-    run: () => bench().set({ timeDrawer: !bench().timeDrawer }),
+    isOn: () => viewNow().timeDrawer,
+    run: () => setView({ timeDrawer: !viewNow().timeDrawer }),
   },
   { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(place, 0) },
   { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(place, 1) },
-  { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => bench().set({ span: null }) },
+  { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => setView({ span: null }) },
   { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: undo },
   { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: redo },
   ...SHELVES.map(({ name, key, shelf }) => ({
     name,
     group: "Look",
     keys: [key],
-    isOn: () => bench().shelf === shelf,
-    run: () => bench().set({ shelf: bench().shelf === shelf ? null : shelf, preview: null }),
+    isOn: () => viewNow().shelf === shelf,
+    run: () => setView({ shelf: viewNow().shelf === shelf ? null : shelf, preview: null }),
   })),
   { name: "Keep a still", group: "Look", keys: ["p"], run: () => void keepStill(place.shot.id) },
 ];

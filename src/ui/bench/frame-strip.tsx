@@ -4,10 +4,10 @@ import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import { ChartSpline, Pause, Play, StepBack, StepForward, X } from "lucide-react";
 import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import { later, readTimeCode, timeCodeText } from "@/core/frame/time-code";
-import { useDocument } from "./document";
-import { useBench } from "./store";
-import { placesIn } from "./transport";
-import type { Played } from "./use-playing";
+import { useDocument } from "../shot/document";
+import { setView, useView } from "../view/store";
+import { placesIn } from "../pictures/transport";
+import { usePlayed } from "../pictures/played";
 import type { ShotDetail } from "../../contract/shots";
 
 /** The footage's own time code at a frame; counted from nothing where it has none. */
@@ -22,9 +22,18 @@ function timeCodeAt({ footage, frames, frameRate }: ShotDetail, frame: number): 
 const MOST_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
-export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played }) {
+export function FrameStrip({ shot }: { shot: ShotDetail }) {
   const look = useDocument((state) => state.look);
-  const { selected, frame, playing, span, speed, timeDrawer, set } = useBench();
+  const { selected, frame, playing, span, speed, timeDrawer } = useView(
+    "selected",
+    "frame",
+    "playing",
+    "span",
+    "speed",
+    "timeDrawer",
+  );
+  const rate = usePlayed((state) => state.rate);
+  const ready = usePlayed((state) => state.ready);
   const keyed = useMemo(
     () => (look ? keyFramesOf(look, timedPaths(look, selected ?? undefined)) : []),
     [look, selected],
@@ -32,15 +41,12 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
   const { frames } = shot;
   const count = countOf(frames);
   const index = Math.max(0, indexOfFrame(frames, frame));
-  const step = (by: number) => set({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
+  const step = (by: number) => setView({ frame: frameAt(frames, (index + by + count) % count)!, playing: false });
   const code = timeCodeAt(shot, frame);
   const single = count < 2;
   const [first, last] = placesIn(frames, span);
   const way = speed === 1 ? "" : `${speed < 0 ? "−" : ""}${Math.abs(speed)}× `;
-  const told =
-    played.rate === null
-      ? "making ready"
-      : `${way}${played.rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
+  const told = rate === null ? "making ready" : `${way}${rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
   const rateText = playing ? told : "";
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
@@ -58,7 +64,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
         className="btn btn-xs btn-square"
         aria-label={playing ? "Stop" : "Play"}
         disabled={single}
-        onClick={() => set({ playing: !playing, speed: 1 })}
+        onClick={() => setView({ playing: !playing, speed: 1 })}
       >
         {playing ? <Pause size={13} /> : <Play size={13} />}
       </button>
@@ -77,7 +83,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
             [...framesIn(frames)].map((number, i) => (
               <span
                 key={number}
-                className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${i === index ? "bg-halo" : played.ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
+                className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${i === index ? "bg-halo" : ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
               />
             ))}
         </div>
@@ -103,7 +109,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           step={1}
           value={index}
           disabled={single}
-          onChange={(event) => set({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
+          onChange={(event) => setView({ frame: frameAt(frames, Number(event.target.value))!, playing: false })}
         />
       </div>
       <button
@@ -111,7 +117,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
         className={`btn btn-xs ${timeDrawer ? "halo" : ""}`}
         aria-pressed={timeDrawer}
         title="Time drawer (T)"
-        onClick={() => set({ timeDrawer: !timeDrawer })}
+        onClick={() => setView({ timeDrawer: !timeDrawer })}
       >
         <ChartSpline size={12} /> Time
       </button>
@@ -120,7 +126,7 @@ export function FrameStrip({ shot, played }: { shot: ShotDetail; played: Played 
           type="button"
           className="btn btn-xs"
           title="Play the whole shot"
-          onClick={() => set({ span: null })}
+          onClick={() => setView({ span: null })}
           aria-label={`In ${frameAt(frames, first)}, out ${frameAt(frames, last)}: play the whole shot`}
         >
           <span className="figures">

@@ -1,7 +1,7 @@
 "use client";
 import type { Look } from "@/core/look/look";
-import { type Inspect, isSame, isThere, PICTURE, TIMES } from "./inspect";
-import { useBench } from "./store";
+import { type Inspect, isSame, isThere, PICTURE, TIMES } from "../view/inspect";
+import { setView, useView } from "../view/store";
 
 const CHOICES: readonly { label: string; inspect: Inspect }[] = [
   { label: "Picture", inspect: PICTURE },
@@ -17,15 +17,15 @@ const CHOICES: readonly { label: string; inspect: Inspect }[] = [
 
 /** What the picture shows: itself, or something of the selected element. */
 export function InspectField({ look }: { look: Look }) {
-  const { inspect, selected, set } = useBench();
+  const { inspect, selected } = useView("inspect", "selected");
   const at = CHOICES.findIndex((choice) => isSame(choice.inspect, inspect));
   return (
-    <label className="flex items-center gap-1">
-      <span className="text-quiet">Inspect</span>
+    <label title="Inspect">
+      <span className="sr-only">Inspect</span>
       <select
-        className={`select select-xs w-36 ${at > 0 ? "halo" : ""}`}
+        className={`select select-xs w-32 ${at > 0 ? "halo" : ""}`}
         value={at}
-        onChange={(event) => set({ inspect: CHOICES[Number(event.target.value)]!.inspect })}
+        onChange={(event) => setView({ inspect: CHOICES[Number(event.target.value)]!.inspect })}
       >
         {at < 0 && <option value={-1}>One area alone</option>}
         {CHOICES.map(({ label, inspect: choice }, i) => (

@@ -1,7 +1,8 @@
 "use client";
 import { Columns2, Diff, Eye, SplitSquareHorizontal } from "lucide-react";
-import { useBench } from "../bench/store";
-import { DIFFERENCE_TIMES, type Others, type Reference, referenceName, toggled, type Way } from "./compare";
+import { setView, useView } from "../view/store";
+import { DIFFERENCE_TIMES, type Reference, toggled, type Way } from "../view/compare";
+import { type Others, referenceName } from "./compare";
 
 const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
   { way: "wipe", label: "Wipe", Icon: SplitSquareHorizontal },
@@ -20,14 +21,15 @@ const isGone = (reference: Reference, others: Others): boolean =>
 
 /** What the picture is held against, and how the two are seen. */
 export function CompareBar({ others }: { others: Others }) {
-  const { compare, selected, set } = useBench();
+  const { compare, selected } = useView("compare", "selected");
   const { reference, way, times } = compare;
   const hold = {
-    onPointerDown: () => set({ held: reference }),
-    onPointerUp: () => set({ held: null }),
-    onPointerLeave: () => set({ held: null }),
-    onKeyDown: (event: React.KeyboardEvent) => event.key === " " && (event.preventDefault(), set({ held: reference })),
-    onKeyUp: () => set({ held: null }),
+    onPointerDown: () => setView({ held: reference }),
+    onPointerUp: () => setView({ held: null }),
+    onPointerLeave: () => setView({ held: null }),
+    onKeyDown: (event: React.KeyboardEvent) =>
+      event.key === " " && (event.preventDefault(), setView({ held: reference })),
+    onKeyUp: () => setView({ held: null }),
   };
   const option = (entry: Reference, label: string, disabled = false) => (
     <option key={written(entry)} value={written(entry)} disabled={disabled}>
@@ -36,38 +38,38 @@ export function CompareBar({ others }: { others: Others }) {
   );
   return (
     <div role="group" aria-label="Compare" className="flex min-w-0 items-center gap-1">
-      <label className="flex min-w-0 items-center gap-1">
-        <span className="text-quiet">Compare</span>
-        <select
-          className="select select-xs w-38 min-w-0 text-ellipsis"
-          aria-label="Compare with"
-          value={written(reference)}
-          onChange={(event) => set({ compare: { ...compare, reference: JSON.parse(event.target.value) as Reference } })}
-        >
-          {isGone(reference, others) && option(reference, referenceName(reference, selected, others))}
-          {option({ kind: "element" }, "Without this element", selected === null)}
-          {option({ kind: "path" }, "Without the path")}
-          {option({ kind: "footage" }, "The footage")}
-          {others.versions.length > 0 && (
-            <optgroup label="Versions">
-              {others.versions.map(({ id, number, name }) => option({ kind: "version", id }, `${number}. ${name}`))}
-            </optgroup>
-          )}
-          {others.looks.length > 0 && (
-            <optgroup label="Looks">{others.looks.map(({ id, name }) => option({ kind: "look", id }, name))}</optgroup>
-          )}
-          {others.shots.length > 0 && (
-            <optgroup label="Looks of other shots">
-              {others.shots.map(({ id, name }) => option({ kind: "shot", id }, name))}
-            </optgroup>
-          )}
-          {others.stills.length > 0 && (
-            <optgroup label="Stills">
-              {others.stills.map(({ id, shotId, frame }) => option({ kind: "still", id }, `${shotId}, frame ${frame}`))}
-            </optgroup>
-          )}
-        </select>
-      </label>
+      <select
+        className="select select-xs w-36 min-w-24 shrink text-ellipsis"
+        title="Compare with"
+        aria-label="Compare with"
+        value={written(reference)}
+        onChange={(event) =>
+          setView({ compare: { ...compare, reference: JSON.parse(event.target.value) as Reference } })
+        }
+      >
+        {isGone(reference, others) && option(reference, referenceName(reference, selected, others))}
+        {option({ kind: "element" }, "Without this element", selected === null)}
+        {option({ kind: "path" }, "Without the path")}
+        {option({ kind: "footage" }, "The footage")}
+        {others.versions.length > 0 && (
+          <optgroup label="Versions">
+            {others.versions.map(({ id, number, name }) => option({ kind: "version", id }, `${number}. ${name}`))}
+          </optgroup>
+        )}
+        {others.looks.length > 0 && (
+          <optgroup label="Looks">{others.looks.map(({ id, name }) => option({ kind: "look", id }, name))}</optgroup>
+        )}
+        {others.shots.length > 0 && (
+          <optgroup label="Looks of other shots">
+            {others.shots.map(({ id, name }) => option({ kind: "shot", id }, name))}
+          </optgroup>
+        )}
+        {others.stills.length > 0 && (
+          <optgroup label="Stills">
+            {others.stills.map(({ id, shotId, frame }) => option({ kind: "still", id }, `${shotId}, frame ${frame}`))}
+          </optgroup>
+        )}
+      </select>
       <button
         type="button"
         className="btn btn-xs btn-square"
@@ -85,7 +87,7 @@ export function CompareBar({ others }: { others: Others }) {
           aria-label={label}
           aria-pressed={way === entry}
           title={label}
-          onClick={() => set({ compare: toggled(compare, entry) })}
+          onClick={() => setView({ compare: toggled(compare, entry) })}
         >
           <Icon size={13} />
         </button>
@@ -95,7 +97,7 @@ export function CompareBar({ others }: { others: Others }) {
           className="select select-xs w-16"
           aria-label="Difference, times"
           value={times}
-          onChange={(event) => set({ compare: { ...compare, times: Number(event.target.value) } })}
+          onChange={(event) => setView({ compare: { ...compare, times: Number(event.target.value) } })}
         >
           {DIFFERENCE_TIMES.map((value) => (
             <option key={value} value={value}>

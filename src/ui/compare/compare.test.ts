@@ -1,15 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { lookOf } from "../../testing/laboratory";
-import {
-  keptLookOf,
-  type Others,
-  referenceLook,
-  referenceName,
-  toggled,
-  UNCOMPARED,
-  UPRIGHT,
-  type WipeLine,
-} from "./compare";
+import { toggled, UNCOMPARED, UPRIGHT, type WipeLine } from "../view/compare";
+import { keptLookOf, type Others, referenceLook, referenceName } from "./compare";
 import { acrossLine, beyondLine, movedTo, referencePart, shifted, turnedTo } from "./line";
 
 const look = lookOf([{ kind: "glow" }, { kind: "trim" }], {}, undefined, "soft");

@@ -1,5 +1,5 @@
 import type { Extent, Spot } from "../viewport/place";
-import type { WipeLine } from "./compare";
+import type { WipeLine } from "../view/compare";
 
 /** A wipe's line as it lies on a picture that is shown at some size: all in CSS px from the picture's corner. */
 

@@ -4,7 +4,7 @@ import type { Extent, Placing, Spot } from "../viewport/place";
 import { toFrame, toRoom } from "../viewport/place";
 import type { Tool } from "../viewport/viewport";
 import { useDrag } from "../viewport/handles/drag";
-import { UPRIGHT, type WipeLine } from "./compare";
+import { UPRIGHT, type WipeLine } from "../view/compare";
 import { acrossLine, beyondLine, movedTo, referencePart, shifted, turnedTo } from "./line";
 
 /** How near to the line the hand takes it, CSS px. */

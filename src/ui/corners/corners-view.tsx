@@ -1,8 +1,9 @@
 "use client";
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { useBench } from "../bench/store";
-import { type Shown, usePicture, type Wanted } from "../bench/use-pictures";
+import { setView, useView } from "../view/store";
+import type { Wanted } from "../pictures/scheduler";
+import { type Shown, usePicture } from "../pictures/use-picture";
 import { wipeClip } from "../compare/wipe";
 import { PictureLayer } from "../viewport/picture-layer";
 import { type Extent, placingOf, rowsInSight, type Shown as ShownFrame } from "../viewport/place";
@@ -45,7 +46,7 @@ interface Props {
 
 /** The centre and the four corners together, enlarged: compared and inspected as the whole picture is. */
 export function CornersView({ wanted, compared, frame, stretch }: Props) {
-  const { corners, compare, held, set } = useBench();
+  const { corners, compare, held } = useView("corners", "compare", "held");
   const node = useRef<HTMLDivElement>(null);
   const [whole, setWhole] = useState<Extent>({ width: 0, height: 0 });
   useEffect(() => {
@@ -85,7 +86,7 @@ export function CornersView({ wanted, compared, frame, stretch }: Props) {
               type="button"
               className={`btn btn-xs join-item ${corners.zoom === zoom ? "btn-primary" : ""}`}
               aria-pressed={corners.zoom === zoom}
-              onClick={() => set({ corners: { ...corners, zoom } })}
+              onClick={() => setView({ corners: { ...corners, zoom } })}
             >
               {zoom}:1
             </button>
@@ -95,7 +96,7 @@ export function CornersView({ wanted, compared, frame, stretch }: Props) {
           type="button"
           className="btn btn-xs"
           disabled={!corners.shift.x && !corners.shift.y}
-          onClick={() => set({ corners: { ...corners, shift: { x: 0, y: 0 } } })}
+          onClick={() => setView({ corners: { ...corners, shift: { x: 0, y: 0 } } })}
         >
           Into the corners
         </button>
@@ -103,7 +104,7 @@ export function CornersView({ wanted, compared, frame, stretch }: Props) {
           type="button"
           className="btn btn-xs btn-square ml-auto"
           aria-label="Close the corners"
-          onClick={() => set({ corners: { ...corners, open: false } })}
+          onClick={() => setView({ corners: { ...corners, open: false } })}
         >
           <X size={13} />
         </button>
@@ -148,7 +149,7 @@ function PaneView({
   other: Shown | null;
   isBeside: boolean;
 }) {
-  const { corners, compare, held, set } = useBench();
+  const { corners, compare, held } = useView("corners", "compare", "held");
   const drag = useRef<{ x: number; y: number; corners: typeof corners } | null>(null);
   const placing = placingOf(lookingOf(pane, corners, room, frame), room, frame);
   const press = (event: PointerEvent<HTMLDivElement>) => {
@@ -159,7 +160,7 @@ function PaneView({
     const from = drag.current;
     if (!from) return;
     const by = { x: event.clientX - from.x, y: event.clientY - from.y };
-    set({ corners: dragged(pane, from.corners, by, room, frame) });
+    setView({ corners: dragged(pane, from.corners, by, room, frame) });
   };
   const layer = ({ picture: pixels, under }: Shown, name: string, label: string) => (
     <PictureLayer picture={pixels} under={under} name={name} label={label} frame={frame} placing={placing} />

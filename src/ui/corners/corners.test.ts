@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import { placingOf, toFrame } from "../viewport/place";
-import { CLOSED_CORNERS, dragged, lookingOf, PANES } from "./corners";
+import { CLOSED_CORNERS } from "../view/corners";
+import { dragged, lookingOf, PANES } from "./corners";
 
 const frame = { width: 1280, height: 720, stretch: 1, ratio: 1 };
 const room = { width: 300, height: 280 };

@@ -1,18 +1,8 @@
+import type { Corners } from "../view/corners";
 import type { Extent, Looking, Shown, Spot } from "../viewport/place";
 import { scaleOf } from "../viewport/place";
 
 export const CORNER_ZOOMS = [1, 2, 4] as const;
-
-/** The centre and the four corners, looked at together. */
-export interface Corners {
-  open: boolean;
-  /** Screen pixels to a pixel of the frame. */
-  zoom: number;
-  /** How far all corners have been moved towards the centre, px of the frame; below 0 beyond the edges. */
-  shift: Spot;
-}
-
-export const CLOSED_CORNERS: Corners = { open: false, zoom: 1, shift: { x: 0, y: 0 } };
 
 /** A pane, by where it stands: -1 is left, or top; 0 the centre. */
 export interface Pane {

@@ -1,3 +1,4 @@
+import { codeIn, type ProblemCode } from "../../contract/problems";
 import type { Cleaned } from "../../core/image/clean";
 import { NO_OVERSCAN, type Overscan, shownOf } from "../../core/image/overscan";
 import type { Depth } from "../../core/image/image";
@@ -17,10 +18,25 @@ export interface FetchedFrame {
   cleaned: Cleaned;
 }
 
-/** Fetches a frame of working light, or of depth, at one of the server's addresses. Throws what the server says. */
-export async function fetchFrame(address: string): Promise<FetchedFrame> {
-  const response = await fetch(address);
-  if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
+/** What the server did not give. */
+export class FetchProblem extends Error {
+  constructor(
+    readonly code: ProblemCode,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+export type FetchFrame = (address: string, signal: AbortSignal) => Promise<FetchedFrame>;
+
+/** Fetches a frame of working light, or of depth, at one of the server's addresses. Throws FetchProblem with what the server says. */
+export const fetchFrame: FetchFrame = async (address, signal) => {
+  const response = await fetch(address, { signal });
+  if (!response.ok) {
+    const answer = (await response.json()) as { error: string; code?: unknown };
+    throw new FetchProblem(codeIn(answer), answer.error);
+  }
   const told = (name: string) => response.headers.get(name);
   const size = { width: Number(told("x-width")), height: Number(told("x-height")) };
   const channels = told("x-channels") === "3" ? 3 : 4;
@@ -38,4 +54,4 @@ export async function fetchFrame(address: string): Promise<FetchedFrame> {
     hasDepth: told("x-depth") === "yes",
     cleaned: { notNumbers, infinite },
   };
-}
+};

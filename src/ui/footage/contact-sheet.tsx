@@ -4,7 +4,7 @@ import { type MouseEvent, useMemo, useState } from "react";
 import type { ListedWorn } from "@/contract/looks";
 import { countOf, firstOf, frameAt, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
-import { sourceFor } from "../bench/use-source";
+import { sourceFor } from "../pictures/use-source";
 import { useKeptLook } from "../looks/kept-look";
 import { LookPicture } from "../looks/look-picture";
 import { useGlassOf } from "../looks/use-glass-of";

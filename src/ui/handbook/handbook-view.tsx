@@ -2,7 +2,7 @@
 import Link from "next/link";
 import { useEffect } from "react";
 import Markdown from "react-markdown";
-import { useWorkspace } from "../shell/workspace";
+import { useWorkspace } from "../shared/workspace";
 
 interface Listed {
   id: string;

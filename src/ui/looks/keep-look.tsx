@@ -2,14 +2,14 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import { elementsOf, withElements } from "@/core/look/edit";
-import { useBench } from "../bench/store";
+import { useView } from "../view/store";
 import { api } from "../shared/api";
 import { useShelf } from "./use-shelf";
 
 /** Keeps the present look in the library, all of it or the elements that are marked on the path. */
 export function KeepLook({ onKept }: { onKept(): void }) {
   const { look } = useShelf();
-  const { selected, marked } = useBench();
+  const { selected, marked } = useView("selected", "marked");
   const [open, setOpen] = useState(false);
   const [name, setName] = useState("");
   const [purpose, setPurpose] = useState("");

@@ -1,12 +1,12 @@
 import { toast } from "sonner";
-import { lookNow } from "../bench/document";
-import { useBench } from "../bench/store";
+import { lookNow } from "../shot/document";
+import { viewNow } from "../view/store";
 import { api } from "../shared/api";
 import { queryClient } from "../shared/query-client";
 
 /** Keeps the frame on the Bench with its look: its light as the path leaves it. */
 export async function keepStill(shotId: string): Promise<void> {
-  const { frame } = useBench.getState();
+  const { frame } = viewNow();
   const look = lookNow();
   if (!look) return;
   const telling = toast.loading(`Keeping a still of frame ${frame} …`);

@@ -8,8 +8,8 @@ import { filterOf } from "@/core/look/glass";
 import { lacking, withStandIn } from "@/core/look/lacking";
 import type { Look } from "@/core/look/look";
 import { LARGEST_OVERALL } from "@/core/look/ranges";
-import { commit } from "../bench/document";
-import { useBench } from "../bench/store";
+import { commit } from "../shot/document";
+import { setView, useView } from "../view/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { saveFile } from "../shared/download";
@@ -55,7 +55,7 @@ export function LookDetails(props: Props) {
 /** How much of a look, which part, and where to. */
 function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }) {
   const { shot, look, cabinet, shots } = useShelf();
-  const { compare, set } = useBench();
+  const { compare } = useView("compare");
   const [strength, setStrength] = useState(own.strength);
   const [part, setPart] = useState<Part>("all");
   const [way, setWay] = useState<CarryWay>("instead");
@@ -79,7 +79,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
   }, [lacks, standIns, own, strength]);
   const carriedPart: CarriedPart = part === "chosen" ? chosen : part;
   const puts = (onto: Look) => carried(offered, onto, carriedPart, way);
-  const show = () => set({ preview: { look: puts(look), name: `${offer.name}, at ${strength.toFixed(2)} ×` } });
+  const show = () => setView({ preview: { look: puts(look), name: `${offer.name}, at ${strength.toFixed(2)} ×` } });
   const isOwn = offer.group === "Own";
   const glass = glassOf(own, names);
   return (
@@ -87,7 +87,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
       aria-label={`The look ${offer.name}`}
       className="flex flex-col gap-2 rounded-md border border-line p-2"
       onPointerEnter={show}
-      onPointerLeave={() => set({ preview: null })}
+      onPointerLeave={() => setView({ preview: null })}
     >
       <h3 className="font-semibold">{offer.name}</h3>
       {own.purpose && <p className="text-quiet">{own.purpose}</p>}
@@ -108,7 +108,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           onChange={(next) => {
             setStrength(next);
             const worn = carried({ ...offered, strength: next }, look, "all", "instead");
-            set({ preview: { look: worn, name: `${offer.name}, at ${next.toFixed(2)} ×` } });
+            setView({ preview: { look: worn, name: `${offer.name}, at ${next.toFixed(2)} ×` } });
           }}
         />
       )}
@@ -159,7 +159,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           disabled={part === "chosen" && !chosen.length}
           onClick={() => {
             commit(puts);
-            set({ preview: null, selected: null });
+            setView({ preview: null, selected: null });
           }}
         >
           Put on this shot
@@ -171,7 +171,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           type="button"
           className="btn btn-xs"
           onClick={() =>
-            set({
+            setView({
               preview: null,
               compare: {
                 ...compare,

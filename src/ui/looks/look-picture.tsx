@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { Order, Picture } from "../engine/engine";
+import { type PictureOrder, type Picture } from "../engine/questions";
 import { askThumbnail, smallDivide } from "./thumbnails";
 
 /** A look on a frame, small: made when it comes into sight. */
@@ -12,7 +12,7 @@ export function LookPicture({
   onSeen,
 }: {
   /** What is to be seen; null while that is not known. */
-  order: Omit<Order, "divide" | "output"> | null;
+  order: Omit<PictureOrder, "divide" | "output"> | null;
   /** Of the frame, px. */
   width: number;
   /** How much wider squeezed frames are shown. */

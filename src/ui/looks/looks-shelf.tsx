@@ -4,7 +4,7 @@ import { Upload } from "lucide-react";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
-import { useBench } from "../bench/store";
+import { setView } from "../view/store";
 import { api } from "../shared/api";
 import type { Offer } from "./offer";
 import { readLookFiles } from "./look-files";
@@ -22,12 +22,12 @@ const isFound = ({ name, purpose, tags }: Offer, words: string): boolean =>
 
 function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boolean; onChoose(): void }) {
   const { shot, look, orderOf, stretch } = useShelf();
-  const { set } = useBench();
+
   const [isSeen, setSeen] = useState(false);
   const kept = useKeptLook(offer.kept, isSeen);
   const worn = useMemo(() => kept && carried(kept, look, "all", "instead"), [kept, look]);
-  const show = () => worn && set({ preview: { look: worn, name: offer.name } });
-  const hide = () => set({ preview: null });
+  const show = () => worn && setView({ preview: { look: worn, name: offer.name } });
+  const hide = () => setView({ preview: null });
   return (
     <li className="[contain-intrinsic-size:auto_112px] [content-visibility:auto]">
       <button

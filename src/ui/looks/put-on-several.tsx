@@ -5,10 +5,10 @@ import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
 import type { WornLook } from "@/contract/looks";
 import type { Step } from "../document/document";
-import { commitWithOthers, lookDocument, lookNow, undo, useDocument } from "../bench/document";
+import { commitWithOthers, lookDocument, lookNow, undo, useDocument } from "../shot/document";
 import { api } from "../shared/api";
 import { DifferencesList } from "./differences-list";
-import { putOnShots } from "./put-on-shots";
+import { putOnShots } from "../shot/put-on-shots";
 import { useShelf } from "./use-shelf";
 
 interface Done {

@@ -1,6 +1,6 @@
 "use client";
 import { X } from "lucide-react";
-import { type Shelf as Which, useBench } from "../bench/store";
+import { setView, type Shelf as Which, useView } from "../view/store";
 import { LooksShelf } from "./looks-shelf";
 import { StillsShelf } from "./stills-shelf";
 import { VersionsShelf } from "./versions-shelf";
@@ -9,14 +9,14 @@ export const SHELVES: Record<Which, string> = { looks: "Looks", versions: "Versi
 
 /** The drawer beside the picture: looks to wear, versions to return to, stills to hold it against. */
 export function ShelfDrawer() {
-  const { shelf, set } = useBench();
+  const { shelf } = useView("shelf");
   if (!shelf) return null;
-  const close = () => set({ shelf: null, preview: null });
+  const close = () => setView({ shelf: null, preview: null });
   return (
     <aside
       aria-label={SHELVES[shelf]}
-      className="flex w-[312px] shrink-0 flex-col gap-2 border-r border-line bg-base-200 p-2"
-      onPointerLeave={() => set({ preview: null })}
+      className="flex h-full flex-col gap-2 bg-base-200 p-2"
+      onPointerLeave={() => setView({ preview: null })}
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
         event.stopPropagation();

@@ -5,8 +5,8 @@ import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
 import type { ListedStill } from "@/contract/stills";
-import { commitLater } from "../bench/document";
-import { useBench } from "../bench/store";
+import { commitLater } from "../shot/document";
+import { setView, useView } from "../view/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { fetchKeptLook } from "./kept-look";
@@ -15,7 +15,7 @@ import { useShelf } from "./use-shelf";
 
 function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void }) {
   const { shots, look } = useShelf();
-  const { compare, set } = useBench();
+  const { compare } = useView("compare");
   const { id, shotId, frame, note } = still;
   const shot = shots.find((entry) => entry.id === shotId);
   const name = `${shot?.name ?? shotId}, frame ${frame}`;
@@ -24,8 +24,8 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
     <li className="flex flex-col gap-1 border-t border-line pt-2 [content-visibility:auto]">
       <div
         title="Point at it to see it in the picture"
-        onPointerEnter={() => set({ preview: { look: bare, still: id, name: `The still of ${name}` } })}
-        onPointerLeave={() => set({ preview: null })}
+        onPointerEnter={() => setView({ preview: { look: bare, still: id, name: `The still of ${name}` } })}
+        onPointerLeave={() => setView({ preview: null })}
       >
         <img
           src={`/api/stills/${id}/picture?format=jpg&width=400`}
@@ -59,7 +59,7 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
           type="button"
           className="btn btn-xs"
           onClick={() =>
-            set({ preview: null, compare: { ...compare, reference: { kind: "still", id }, way: compare.last } })
+            setView({ preview: null, compare: { ...compare, reference: { kind: "still", id }, way: compare.last } })
           }
         >
           Compare

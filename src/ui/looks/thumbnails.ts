@@ -1,6 +1,8 @@
 import { LRUCache } from "lru-cache";
-import { browserEngine, type Channel, type Order, type Picture } from "../engine/engine";
-import { PRIORITY } from "../engine/messages";
+import { browserEngine } from "../engine/engine";
+import type { Channel } from "../engine/client";
+import { type PictureOrder, type Picture } from "../engine/questions";
+import { PRIORITY } from "../engine/questions";
 
 /** Small pictures of looks, made one after another when the engine has nothing else to do. */
 
@@ -9,7 +11,7 @@ const made = new LRUCache<string, Picture>({ max: PICTURES_KEPT });
 
 interface Waiting {
   key: string;
-  order: Order;
+  order: PictureOrder;
   /** How often it was tried in vain. */
   tries: number;
   tell(picture: Picture): void;
@@ -33,7 +35,8 @@ function next(): void {
     isBusy = false;
     next();
   };
-  channel.show(
+  channel.ask(
+    "picture",
     order,
     (picture) => {
       made.set(key, picture);
@@ -64,7 +67,7 @@ const DIVISORS = [8, 4, 2] as const;
 export const smallDivide = (width: number): number => DIVISORS.find((divide) => width / divide >= LEAST_WIDTH) ?? 1;
 
 /** Asks for a small picture; one that was made before is told at once. Gives what takes the question back. */
-export function askThumbnail(order: Order, tell: (picture: Picture) => void): () => void {
+export function askThumbnail(order: PictureOrder, tell: (picture: Picture) => void): () => void {
   const key = JSON.stringify(order);
   const found = made.get(key);
   if (found) {

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Look } from "@/core/look/look";
-import { sourceFor } from "../bench/use-source";
-import { useShownLook } from "../bench/shown-look";
-import { useBench } from "../bench/store";
+import { sourceFor } from "../pictures/use-source";
+import { useShownLook } from "../shot/shown-look";
+import { useView } from "../view/store";
 import { api } from "../shared/api";
 import { useNames } from "./names";
 
 /** What everything on the shelf is seen on: the shot and the frame on the Bench. */
 export function useShelf() {
   const { shot, look, cabinet } = useShownLook();
-  const { frame } = useBench();
+  const { restingFrame: frame } = useView("restingFrame");
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots }).data;
   const all = useMemo(() => shots ?? [], [shots]);
   const names = useNames(cabinet, all);

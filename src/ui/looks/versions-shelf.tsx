@@ -5,8 +5,8 @@ import { toast } from "sonner";
 import { takenOver } from "@/core/look/carry";
 import { differences } from "@/core/look/differences";
 import type { ListedVersion } from "@/contract/versions";
-import { commit } from "../bench/document";
-import { useBench } from "../bench/store";
+import { commit } from "../shot/document";
+import { setView, useView } from "../view/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { DifferencesList } from "./differences-list";
@@ -18,7 +18,7 @@ const count = (of: number) => (of === 0 ? "As it is now" : of === 1 ? "1 thing d
 
 function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged(): void }) {
   const { shot, look, names, orderOf, stretch } = useShelf();
-  const { compare, set } = useBench();
+  const { compare } = useView("compare");
   const [open, setOpen] = useState(false);
   const [isSeen, setSeen] = useState(false);
   const { id, number, name, note } = version;
@@ -28,12 +28,12 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
   const failed = (error: Error) => toast.error(error.message);
   const put = (what: { name?: string; note?: string }) =>
     api.changeVersion(shot.id, version, what).catch(failed).then(onChanged);
-  const preview = () => seen && set({ preview: { look: seen, name: `Version ${number}, ${name}` } });
+  const preview = () => seen && setView({ preview: { look: seen, name: `Version ${number}, ${name}` } });
   return (
     <li className="grid grid-cols-[7.5rem_1fr] gap-2 border-t border-line pt-2">
       <div
         onPointerEnter={preview}
-        onPointerLeave={() => set({ preview: null })}
+        onPointerLeave={() => setView({ preview: null })}
         title="Point at it to see it in the picture"
       >
         <LookPicture
@@ -89,7 +89,7 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
         <button
           type="button"
           className="btn btn-xs"
-          onClick={() => set({ compare: { ...compare, reference: { kind: "version", id }, way: compare.last } })}
+          onClick={() => setView({ compare: { ...compare, reference: { kind: "version", id }, way: compare.last } })}
         >
           Compare
         </button>

@@ -10,7 +10,7 @@ import { useOwnEncodings } from "../shared/encodings";
 import { Movies } from "./movies";
 import { api } from "../shared/api";
 import { shotTitle, useProductionTitle } from "../shared/production";
-import { useWorkspace } from "../shell/workspace";
+import { useWorkspace } from "../shared/workspace";
 import type { ShotDetail } from "../../contract/shots";
 import type { ListedRender } from "../../contract/renders";
 

@@ -1,7 +1,7 @@
 import { SCALES } from "@/core/compile/outputs/scopes";
 import { BT1886, GAMMA26, SRGB } from "@/core/colour/transfer/display";
 import type { Display } from "@/core/view/view";
-import type { ShownScale } from "./scopes";
+import type { ShownScale } from "../view/scopes";
 
 /** A line of a scale: where it stands, 0 to 1, and what it says. */
 export interface Mark {

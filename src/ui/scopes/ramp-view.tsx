@@ -2,8 +2,9 @@
 import { useEffect, useRef, useState } from "react";
 import { RAMP_FROM, RAMP_STEPS, RAMP_TO } from "@/core/scopes/ramp";
 import type { Look } from "@/core/look/look";
-import { type Order, useChannel } from "../engine/engine";
-import { PRIORITY, type Ramp } from "../engine/messages";
+import { useChannel } from "../engine/engine";
+import { type FrameOrder } from "../engine/questions";
+import { PRIORITY, type Ramp } from "../engine/questions";
 import { FAINT, TRACE } from "./draw";
 import { Along, Graticule } from "./graticule";
 import { marksOf } from "./marks";
@@ -12,12 +13,12 @@ const HEIGHT = 120;
 const toX = (stops: number) => ((stops - RAMP_FROM) / (RAMP_TO - RAMP_FROM)) * (RAMP_STEPS - 1);
 
 /** Asks what becomes of the ramp whenever the look changes. */
-function useRamp(order: Omit<Order, "output" | "look" | "divide">, look: Look | null): Ramp | null {
+function useRamp(order: Omit<FrameOrder, "look" | "divide">, look: Look | null): Ramp | null {
   const channel = useChannel(PRIORITY.read);
   const [ramp, setRamp] = useState<Ramp | null>(null);
   const key = JSON.stringify(order);
   useEffect(() => {
-    if (look) channel().ramp({ ...order, look }, setRamp);
+    if (look) channel().ask("ramp", { ...order, look }, setRamp);
     else setRamp(null);
     // The key is the order, whole.
   }, [channel, key, look]); // eslint-disable-line react-hooks/exhaustive-deps
@@ -30,7 +31,7 @@ export function RampView({
   look,
   against,
 }: {
-  order: Omit<Order, "output" | "look" | "divide">;
+  order: Omit<FrameOrder, "look" | "divide">;
   look: Look;
   against: Look | null;
 }) {

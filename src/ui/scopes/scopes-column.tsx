@@ -1,14 +1,14 @@
 "use client";
 import { SquareDashed, X } from "lucide-react";
 import type { Look } from "@/core/look/look";
-import { useBench } from "../bench/store";
+import { setView, useView } from "../view/store";
 import type { Against } from "../compare/compare";
-import type { Order, Picture } from "../engine/engine";
+import { type FrameOrder, type Picture } from "../engine/questions";
 import { atEnds } from "./draw";
 import { marksOf } from "./marks";
 import { RampView } from "./ramp-view";
 import { Histogram, Parade, Vectorscope, Waveform } from "./scope-view";
-import { SCALE_NAMES, SCOPES, type ScopeName, type ShownScale, toggledScope } from "./scopes";
+import { SCALE_NAMES, SCOPES, type ScopeName, type ShownScale, toggledScope } from "../view/scopes";
 import { useCounts } from "./use-counts";
 
 const shareText = (share: number) => `${(100 * share).toFixed(share > 0 && share < 0.001 ? 2 : 1)} %`;
@@ -26,12 +26,12 @@ export function ScopesColumn({
   against,
   picture,
 }: {
-  order: Omit<Order, "output" | "look" | "divide">;
+  order: Omit<FrameOrder, "look" | "divide">;
   look: Look;
   against: Against | null;
   picture: Picture | null;
 }) {
-  const { scopes, corners, set } = useBench();
+  const { scopes, corners } = useView("scopes", "corners");
   const { shown, scale, luma, part, withReference } = scopes;
   // Corners show panes of their own, and no picture of the whole frame comes.
   const counts = useCounts(order, look, picture, scopes, corners.open ? JSON.stringify([look, order.frame]) : "");
@@ -40,7 +40,7 @@ export function ScopesColumn({
   const reference = useCounts(otherOrder, other?.look ?? null, picture, scopes, JSON.stringify(other));
   const marks = marksOf(scale, look.view.display);
   const ends = counts && atEnds(counts);
-  const put = (change: Partial<typeof scopes>) => set({ scopes: { ...scopes, ...change } });
+  const put = (change: Partial<typeof scopes>) => setView({ scopes: { ...scopes, ...change } });
   const scope: Record<ScopeName, () => React.ReactNode> = {
     waveform: () => <Waveform counts={counts} reference={reference} marks={marks} luma={luma} />,
     parade: () => <Parade counts={counts} reference={reference} marks={marks} />,
@@ -54,10 +54,7 @@ export function ScopesColumn({
     ramp: () => <RampView order={order} look={look} against={other?.look ?? null} />,
   };
   return (
-    <aside
-      aria-label="Scopes"
-      className="flex w-[316px] shrink-0 flex-col gap-2 overflow-y-auto border-l border-line bg-base-200 p-2"
-    >
+    <aside aria-label="Scopes" className="flex h-full flex-col gap-2 overflow-y-auto bg-base-200 p-2">
       <div className="flex items-center gap-1">
         <select
           className="select select-xs w-28"
@@ -106,7 +103,7 @@ export function ScopesColumn({
             type="button"
             className={`btn btn-xs join-item flex-auto px-1 ${shown.includes(name) ? "btn-primary" : ""}`}
             aria-pressed={shown.includes(name)}
-            onClick={() => set({ scopes: toggledScope(scopes, name) })}
+            onClick={() => setView({ scopes: toggledScope(scopes, name) })}
           >
             {label}
           </button>

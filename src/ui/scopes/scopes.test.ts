@@ -4,7 +4,7 @@ import type { ScopeCounts } from "@/core/scopes/count";
 import { rampFrame, RAMP_STEPS, stopsOfStep } from "@/core/scopes/ramp";
 import { atEnds, heightsOf } from "./draw";
 import { marksOf } from "./marks";
-import { CLOSED_SCOPES, countedScale, toggledScope } from "./scopes";
+import { CLOSED_SCOPES, countedScale, toggledScope } from "../view/scopes";
 
 /** Counts of a picture all of whose pixels are at a level, and some of whose red ones are elsewhere. */
 function counted(level: number, red: readonly [level: number, share: number] = [level, 0]): ScopeCounts {

@@ -2,9 +2,10 @@ import { useEffect, useState } from "react";
 import type { Part } from "@/core/compile/outputs/scopes";
 import type { Look } from "@/core/look/look";
 import type { ScopeCounts } from "@/core/scopes/count";
-import { type Order, type Picture, useChannel } from "../engine/engine";
-import { PRIORITY } from "../engine/messages";
-import { countedScale, type Scopes } from "./scopes";
+import { useChannel } from "../engine/engine";
+import { type FrameOrder, type Picture } from "../engine/questions";
+import { PRIORITY } from "../engine/questions";
+import { countedScale, type Scopes } from "../view/scopes";
 
 /** Frames are counted at no more than half size: what a scope shows does not need more. */
 const SMALLEST_DIVIDE = 2;
@@ -15,7 +16,7 @@ const SMALLEST_DIVIDE = 2;
  * to be counted.
  */
 export function useCounts(
-  order: Omit<Order, "output" | "look" | "divide">,
+  order: Omit<FrameOrder, "look" | "divide">,
   look: Look | null,
   picture: Picture | null,
   scopes: Scopes,
@@ -32,7 +33,8 @@ export function useCounts(
     if (!isOn) return setCounts(null);
     const whole = part ?? { x: 0, y: 0, width: 1, height: 1 };
     const output = { kind: "scopes" as const, scale, part: whole, vectors };
-    channel().scopes({ ...order, look, divide: Math.max(SMALLEST_DIVIDE, picture.divide), output }, setCounts);
+    const divide = Math.max(SMALLEST_DIVIDE, picture.divide);
+    channel().ask("scopes", { ...order, look, divide, output }, setCounts);
     // Not with the look or the frame: asked before their picture, the counts would be made before it, too.
   }, [channel, counted, picture, isOn]); // eslint-disable-line react-hooks/exhaustive-deps
   return counts;

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Shot } from "../../contract/shots";
-import { useWorkspace } from "../shell/workspace";
+import { useWorkspace } from "./workspace";
 import { api } from "./api";
 
 /** Ids that are made up when footage is taken in say nothing to anybody. */

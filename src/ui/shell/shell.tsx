@@ -9,7 +9,7 @@ import { type Command, useCommands } from "./command";
 import { Finder, KeyList } from "./command-lists";
 import { useKeys, useOffered } from "./use-keys";
 import { queryClient } from "../shared/query-client";
-import { useWorkspace } from "./workspace";
+import { useWorkspace } from "../shared/workspace";
 
 const VIEWS = [
   { label: "Footage", path: "/footage" },

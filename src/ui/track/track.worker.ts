@@ -4,10 +4,13 @@ import type { TrackOrder, TrackReport } from "./messages";
 
 /** Follows a region through a shot's frames, in a thread of its own; ended by ending the thread. */
 
+/** Ended by ending the thread. */
+const UNENDED = new AbortController().signal;
+
 const send = (report: TrackReport) => postMessage(report);
 
 const frameOf = (shotId: string, frame: number) =>
-  fetchFrame(`/api/shots/${encodeURIComponent(shotId)}/frames/${frame}?divide=1&plane=light`);
+  fetchFrame(`/api/shots/${encodeURIComponent(shotId)}/frames/${frame}?divide=1&plane=light`, UNENDED);
 
 async function follow({ shotId, frames, region, start, model }: TrackOrder): Promise<void> {
   const [first, ...rest] = frames;

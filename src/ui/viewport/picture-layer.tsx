@@ -1,6 +1,6 @@
 "use client";
 import { useLayoutEffect, useRef } from "react";
-import type { Picture } from "../engine/engine";
+import { type Picture } from "../engine/questions";
 import type { Extent, Placing } from "./place";
 
 interface Props {

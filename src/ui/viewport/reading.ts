@@ -1,4 +1,4 @@
-import type { Light, Picture } from "../engine/engine";
+import { type Light, type Picture } from "../engine/questions";
 import type { Extent, Spot } from "./place";
 
 const MID_GREY = 0.18;

@@ -25,6 +25,14 @@ export interface Tool {
   press(at: Spot, placing: Placing): Drag | null;
 }
 
+/** What of a frame is in sight. */
+export interface Sight {
+  /** The rows that are, [first, after the last); null for all. */
+  rows: readonly [number, number] | null;
+  /** Pixels of the screen for one of the frame, in the direction where they are more. */
+  scale: number;
+}
+
 interface Props {
   /** The frame's size, px, and how much wider it is shown. */
   frame: Extent;
@@ -36,8 +44,8 @@ interface Props {
   /** The place under the cursor while nothing is dragged; null outside the room. */
   onHover(at: Spot | null): void;
   onDoubleClick?(): void;
-  /** The rows of the frame that are in sight, whenever they are others; null for all. */
-  onRows?(rows: readonly [number, number] | null): void;
+  /** What is in sight, whenever it is another. */
+  onSight?(sight: Sight): void;
   /** What lies over one another, the undermost first. */
   children(placing: Placing, room: Extent): ReactNode;
 }
@@ -49,7 +57,7 @@ const MIDDLE = 1;
 
 /** A frame in a room: zoomed at the cursor with the wheel, panned by dragging, and what lies over it. */
 export function Viewport(props: Props) {
-  const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, onRows, children } = props;
+  const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, onSight, children } = props;
   const node = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState<Extent>({ width: 0, height: 0 });
   const drag = useRef<Drag | null>(null);
@@ -66,10 +74,12 @@ export function Viewport(props: Props) {
 
   const rows = room.height ? rowsInSight(placing, room, frame) : null;
   const [first, end] = rows ?? [null, null];
+  const scale = Math.max(placing.scaleX, placing.scaleY) * ratio;
+  const isMeasured = room.height > 0;
   useEffect(() => {
-    onRows?.(first === null ? null : [first, end!]);
+    if (isMeasured) onSight?.({ rows: first === null ? null : [first, end!], scale });
     // The rows, not the list they come in.
-  }, [first, end]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [isMeasured, first, end, scale]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const inRoom = (event: { clientX: number; clientY: number }): Spot => {
     const box = node.current!.getBoundingClientRect();

@@ -6,9 +6,9 @@ import type { Path } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { keysAt, movedKeyframes, withKeyframeAt } from "@/core/look/timing";
 import type { TimedValue } from "@/core/when/generator";
-import { useShownLook, valueIn } from "../shown-look";
-import { commit } from "../document";
-import { useBench } from "../store";
+import { useShownLook, valueIn } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
+import { useView } from "../../view/store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
 const HEIGHT = 96;
@@ -32,7 +32,7 @@ const toValue = (y: number, { low, high }: Scale) =>
 export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
   const shown = useShownLook();
   const { look } = shown;
-  const { frame } = useBench();
+  const { frame } = useView("frame");
   const drawing = useRef<SVGSVGElement>(null);
   const drag = useRef<{ frame: number; channel: number; look: Look; scale: Scale } | null>(null);
   const { label, unit, min, max, step } = describe(look, path);

@@ -17,9 +17,9 @@ import {
   withoutKeyframes,
 } from "@/core/look/timing";
 import { type Ease, EASES } from "@/core/when/keyframes";
-import { useShownLook } from "../shown-look";
-import { commit } from "../document";
-import { useBench } from "../store";
+import { useShownLook } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
+import { setView, useView } from "../../view/store";
 import { Course } from "./course";
 import { KeyLanes } from "./key-lanes";
 import type { Lanes } from "./lanes";
@@ -31,10 +31,10 @@ const LABELS = 248;
 
 /** Goes to the keyframe before or after the frame that is shown, of some values. */
 function useStep(frames: number[]) {
-  const { frame, set } = useBench();
+  const { frame } = useView("frame");
   const before = frames.findLast((entry) => entry < frame);
   const after = frames.find((entry) => entry > frame);
-  return { before, after, go: (to: number | undefined) => to !== undefined && set({ frame: to, playing: false }) };
+  return { before, after, go: (to: number | undefined) => to !== undefined && setView({ frame: to, playing: false }) };
 }
 
 /** The lanes' width, as the room gives it. */
@@ -52,7 +52,7 @@ function useWidth() {
 /** The frames opened up: a row for everything that is timed, its keyframes, and the course of the chosen one. */
 export function TimeDrawer() {
   const { look, shot } = useShownLook();
-  const { selected, frame, set } = useBench();
+  const { selected, frame } = useView("selected", "frame");
   const [all, setAll] = useState(true);
   const [chosen, setChosen] = useState<Path | null>(null);
   const [picked, setPicked] = useState<readonly KeyPlace[]>([]);
@@ -104,11 +104,7 @@ export function TimeDrawer() {
   };
 
   return (
-    <section
-      aria-label="Time drawer"
-      className="flex h-[252px] shrink-0 flex-col border-t border-line bg-base-200"
-      onKeyDown={onKeyDown}
-    >
+    <section aria-label="Time drawer" className="flex h-full flex-col bg-base-200" onKeyDown={onKeyDown}>
       <div className="flex h-8 shrink-0 items-center gap-1.5 border-b border-line px-3">
         <div role="group" aria-label="Rows" className="join">
           {[true, false].map((every) => (
@@ -154,59 +150,61 @@ export function TimeDrawer() {
           <Trash2 size={12} />
         </IconButton>
         <span className="ml-auto">
-          <IconButton label="Close the time drawer" onClick={() => set({ timeDrawer: false })}>
+          <IconButton label="Close the time drawer" onClick={() => setView({ timeDrawer: false })}>
             <X size={13} />
           </IconButton>
         </span>
       </div>
-      <div className="grid min-h-0 flex-1 grid-rows-[18px_minmax(0,1fr)_96px]">
-        <div className="grid" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+      <div className="flex min-h-0 flex-1 flex-col">
+        <div className="grid h-[18px] shrink-0" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
           <span />
           <div ref={place} className="relative overflow-hidden">
             <Ruler lanes={lanes} />
           </div>
         </div>
-        <div className="min-h-0 overflow-y-auto">
-          <div className="grid" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
-            <ul aria-label="Timed values">
-              {paths.map((entry) => {
-                const { of, label } = describe(look, entry);
-                const isChosen = path !== null && samePath(entry, path);
-                return (
-                  <li key={entry.join(" ")} className="h-6">
-                    <button
-                      type="button"
-                      aria-pressed={isChosen}
-                      className={`h-6 w-full truncate px-3 text-left ${isChosen ? "bg-base-300 text-halo" : ""}`}
-                      title={`${of}: ${label}`}
-                      onClick={() => {
-                        setChosen(entry);
-                        if (entry[0] !== null) set({ selected: entry[0] });
-                      }}
-                    >
-                      <span className="text-quiet">{of}</span> {label}
-                    </button>
-                  </li>
-                );
-              })}
-            </ul>
-            <KeyLanes lanes={lanes} paths={paths} picked={there} onPick={setPicked} onChoose={setChosen} />
+        <div className="flex min-h-0 flex-1 flex-col overflow-y-auto">
+          <div className="min-h-12 flex-1 overflow-y-auto">
+            <div className="grid" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+              <ul aria-label="Timed values">
+                {paths.map((entry) => {
+                  const { of, label } = describe(look, entry);
+                  const isChosen = path !== null && samePath(entry, path);
+                  return (
+                    <li key={entry.join(" ")} className="h-6">
+                      <button
+                        type="button"
+                        aria-pressed={isChosen}
+                        className={`h-6 w-full truncate px-3 text-left ${isChosen ? "bg-base-300 text-halo" : ""}`}
+                        title={`${of}: ${label}`}
+                        onClick={() => {
+                          setChosen(entry);
+                          if (entry[0] !== null) setView({ selected: entry[0] });
+                        }}
+                      >
+                        <span className="text-quiet">{of}</span> {label}
+                      </button>
+                    </li>
+                  );
+                })}
+              </ul>
+              <KeyLanes lanes={lanes} paths={paths} picked={there} onPick={setPicked} onChoose={setChosen} />
+            </div>
+            {!paths.length && (
+              <p className="px-3 py-1 text-quiet">
+                Nothing is timed {all ? "in this look" : "in this element"} yet. Press the ring beside a value to set
+                its first keyframe.
+              </p>
+            )}
+            <TrackLanes lanes={lanes} labels={LABELS} />
           </div>
-          {!paths.length && (
-            <p className="px-3 py-1 text-quiet">
-              Nothing is timed {all ? "in this look" : "in this element"} yet. Press the ring beside a value to set its
-              first keyframe.
-            </p>
-          )}
-          <TrackLanes lanes={lanes} labels={LABELS} />
-        </div>
-        <div className="grid border-t border-line" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
-          {path && (
-            <>
-              <GeneratorFields key={path.join(" ")} path={path} />
-              <Course lanes={lanes} path={path} />
-            </>
-          )}
+          <div className="grid h-24 shrink-0 border-t border-line" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+            {path && (
+              <>
+                <GeneratorFields key={path.join(" ")} path={path} />
+                <Course lanes={lanes} path={path} />
+              </>
+            )}
+          </div>
         </div>
       </div>
     </section>
@@ -240,13 +238,13 @@ function IconButton({
 
 /** Frame numbers over the lanes; a press, or a drag, goes there. */
 function Ruler({ lanes }: { lanes: Lanes }) {
-  const { frame, set } = useBench();
+  const { frame } = useView("frame");
   const { shot } = useShownLook();
   const go = (event: React.PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const wanted = Math.round(frameOf(event.clientX - box.left, lanes));
     const to = Math.min(lastOf(shot.frames), Math.max(firstOf(shot.frames), wanted));
-    set({ frame: to, playing: false });
+    setView({ frame: to, playing: false });
   };
   return (
     <svg

@@ -7,8 +7,8 @@ import type { Noise } from "@/core/when/noise";
 import type { Ramp } from "@/core/when/ramp";
 import type { Timed } from "@/core/when/when";
 import { courseOf, GENERATORS } from "@/core/when/when";
-import { useShownLook } from "../shown-look";
-import { commit } from "../document";
+import { useShownLook } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
 import { readTable } from "./generators";
 
 /** A short number of a generator. */

@@ -7,9 +7,9 @@ import { keysAt, type KeyPlace, movedKeyframes, samePath, stretchedKeyframes } f
 import { describe } from "@/core/look/describe";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { timedAt } from "@/core/look/edit";
-import { useShownLook } from "../shown-look";
-import { commit } from "../document";
-import { useBench } from "../store";
+import { useShownLook } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
+import { useView } from "../../view/store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
 const ROW = 24;
@@ -38,7 +38,7 @@ export function KeyLanes({
   onChoose(path: Path): void;
 }) {
   const { look } = useShownLook();
-  const { frame } = useBench();
+  const { frame } = useView("frame");
   const drawing = useRef<SVGSVGElement>(null);
   const drag = useRef<Drag | null>(null);
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);

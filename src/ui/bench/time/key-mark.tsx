@@ -8,9 +8,9 @@ import { asKeyframes, hasKeyAt, timeableAt, withKeyframeAt, withoutKeyframes } f
 import { withTrackOn } from "@/core/look/tracks";
 import type { TimedValue } from "@/core/when/generator";
 import { courseOf, GENERATORS } from "@/core/when/when";
-import { useShownLook, valueIn } from "../shown-look";
-import { commit } from "../document";
-import { useBench } from "../store";
+import { useShownLook, valueIn } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
+import { setView, useViewValue } from "../../view/store";
 import { begun, type Offered, OFFERED } from "./generators";
 
 const ITEM =
@@ -20,10 +20,11 @@ const ITEM =
 export function KeyMark({ path }: { path: Path }) {
   const shown = useShownLook();
   const { look, at, shot } = shown;
-  const { frame, set } = useBench();
   const kind = timeableAt(look, path);
-  if (!kind) return <span className="w-4 shrink-0" aria-hidden />;
   const timed = timedAt(look, path);
+  // What nothing moves has no keyframe on any frame: it need not be drawn anew as they go by.
+  const frame = useViewValue((state) => (timed ? state.frame : state.restingFrame));
+  if (!kind) return <span className="w-4 shrink-0" aria-hidden />;
   const { label } = describe(look, path);
   const course = timed && courseOf(timed);
   const place = { path, frame };
@@ -31,7 +32,7 @@ export function KeyMark({ path }: { path: Path }) {
   const value = valueAtFrame(at, path) as TimedValue;
   const press = () => {
     if (isHere) return commit((now) => withoutKeyframes(now, [place]));
-    if (timed && course !== "keys" && course !== "noise") return set({ timeDrawer: true });
+    if (timed && course !== "keys" && course !== "noise") return setView({ timeDrawer: true });
     commit((now) => withKeyframeAt(now, path, value, frame));
   };
   const state = isHere
@@ -45,7 +46,7 @@ export function KeyMark({ path }: { path: Path }) {
     // The menu offers it where there is a track.
     if (name === "track") commit((now) => withTrackOn(now, path, now.tracks![0]!.id));
     else commit((now) => withTimed(now, path, begun(name, timed, value, frame)));
-    set({ timeDrawer: true });
+    setView({ timeDrawer: true });
   };
   const bake = () =>
     commit((now) =>
@@ -107,7 +108,7 @@ export function KeyMark({ path }: { path: Path }) {
           >
             Nothing moves it
           </ContextMenu.Item>
-          <ContextMenu.Item className={ITEM} onSelect={() => set({ timeDrawer: true })}>
+          <ContextMenu.Item className={ITEM} onSelect={() => setView({ timeDrawer: true })}>
             Show in the time drawer
           </ContextMenu.Item>
         </ContextMenu.Content>

@@ -1,5 +1,5 @@
 "use client";
-import { useShownLook } from "../shown-look";
+import { useShownLook } from "../../shot/shown-look";
 import { type Lanes, placeOf } from "./lanes";
 
 const HEIGHT = 22;

@@ -3,8 +3,8 @@ import { ArrowLeftToLine, ArrowRightToLine, MoveHorizontal, X } from "lucide-rea
 import { useState } from "react";
 import { toast } from "sonner";
 import type { TrackModel } from "@/core/track/track";
-import { useShownLook } from "../shown-look";
-import { useBench } from "../store";
+import { useShownLook } from "../../shot/shown-look";
+import { setView, useView } from "../../view/store";
 import { cancelTracking, type Direction, trackRegion } from "./tracking";
 
 const DIRECTIONS: readonly { direction: Direction; label: string; icon: React.ReactNode }[] = [
@@ -22,7 +22,7 @@ export const tellLost = (lost: readonly number[]) => {
 /** What a region is followed by, and whereto; while it goes on, how far it is. */
 export function TrackBar() {
   const { shot } = useShownLook();
-  const { region, tracking, set } = useBench();
+  const { region, tracking } = useView("region", "tracking");
   const [model, setModel] = useState<TrackModel>("position");
   if (tracking)
     return (
@@ -45,7 +45,7 @@ export function TrackBar() {
     return (
       <p className="absolute bottom-2 left-2 rounded bg-black/75 px-2 py-1">
         Draw a region round what is to be followed.{" "}
-        <button type="button" className="link" onClick={() => set({ region: null })}>
+        <button type="button" className="link" onClick={() => setView({ region: null })}>
           Not now
         </button>
       </p>
@@ -78,7 +78,7 @@ export function TrackBar() {
         type="button"
         className="btn btn-xs btn-square"
         aria-label="Leave the region"
-        onClick={() => set({ region: null })}
+        onClick={() => setView({ region: null })}
       >
         <X size={13} />
       </button>

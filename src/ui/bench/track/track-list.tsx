@@ -2,14 +2,14 @@
 import { Crosshair, Trash2 } from "lucide-react";
 import { withoutTrack, withTrack } from "@/core/look/tracks";
 import type { Track } from "@/core/track/track";
-import { useShownLook } from "../shown-look";
-import { commit } from "../document";
-import { useBench } from "../store";
+import { useShownLook } from "../../shot/shown-look";
+import { commit } from "../../shot/document";
+import { setView, useView } from "../../view/store";
 
 /** The look's tracks: chosen, named, removed; and a new one begun. */
 export function TrackList() {
   const { look } = useShownLook();
-  const { track: chosen, region, set } = useBench();
+  const { track: chosen, region } = useView("track", "region");
   const rename = (track: Track, name: string) => commit((now) => withTrack(now, { ...track, name }));
   return (
     <section aria-label="Tracks" className="flex flex-col gap-1.5">
@@ -19,7 +19,7 @@ export function TrackList() {
           type="button"
           className={`btn btn-xs ml-auto font-normal ${region ? "halo" : ""}`}
           aria-pressed={region !== null}
-          onClick={() => set({ region: region ? null : "draw", picking: null, playing: false })}
+          onClick={() => setView({ region: region ? null : "draw", picking: null, playing: false })}
         >
           <Crosshair size={11} /> Follow something
         </button>
@@ -42,7 +42,7 @@ export function TrackList() {
             type="button"
             className="btn btn-xs"
             aria-pressed={chosen === track.id}
-            onClick={() => set({ track: chosen === track.id ? null : track.id })}
+            onClick={() => setView({ track: chosen === track.id ? null : track.id })}
           >
             {chosen === track.id ? "Shown" : "Show"}
           </button>
@@ -52,7 +52,7 @@ export function TrackList() {
             aria-label={`Remove ${track.name}`}
             onClick={() => {
               commit((now) => withoutTrack(now, track.id));
-              if (chosen === track.id) set({ track: null });
+              if (chosen === track.id) setView({ track: null });
             }}
           >
             <Trash2 size={11} />

@@ -6,8 +6,8 @@ import { hasFrameOf, type Track } from "@/core/track/track";
 import { Knob, Stroke } from "../../viewport/handles/knob";
 import type { Placing, Spot } from "../../viewport/place";
 import type { Tool } from "../../viewport/viewport";
-import { useShownLook } from "../shown-look";
-import { useBench } from "../store";
+import { useShownLook } from "../../shot/shown-look";
+import { useView } from "../../view/store";
 import { tellLost } from "./track-bar";
 import { correct } from "./tracking";
 
@@ -51,7 +51,7 @@ function cornersOf({ width, height }: Region, at: Spot, rotation: number, scale:
 /** The region being drawn, or the chosen track: its path, and its region on this frame, which is dragged to set it right. */
 export function TrackOverlay({ placing }: { placing: Placing }) {
   const { look } = useShownLook();
-  const { region, track: id } = useBench();
+  const { region, track: id } = useView("region", "track");
   const track = look.tracks?.find((entry) => entry.id === id);
   return (
     <svg role="group" aria-label="Track" className="pointer-events-none absolute inset-0 h-full w-full">
@@ -65,7 +65,7 @@ export function TrackOverlay({ placing }: { placing: Placing }) {
 
 function TrackPath({ track, placing }: { track: Track; placing: Placing }) {
   const { shot } = useShownLook();
-  const { frame, tracking } = useBench();
+  const { frame, tracking } = useView("frame", "tracking");
   const [dragged, setDragged] = useState<Spot | null>(null);
   const steps = stepsOf(track, shot.footage);
   const here =

@@ -3,8 +3,8 @@ import { cutAfter, freeTrackId, withSteps, withTrack } from "@/core/look/tracks"
 import { regionOf, type Region, type Step, stepsOf, trackOf } from "@/core/track/follow";
 import type { Track, TrackModel } from "@/core/track/track";
 import type { TrackOrder, TrackReport } from "../../track/messages";
-import { commitLater, lookNow } from "../document";
-import { useBench } from "../store";
+import { commitLater, lookNow } from "../../shot/document";
+import { setView, viewNow } from "../../view/store";
 import type { ShotDetail } from "../../../contract/shots";
 
 export type Direction = "on" | "back" | "both";
@@ -75,7 +75,7 @@ async function extend(
   const found: Step[] = [];
   const lost = await followed(order, (step, done, of) => {
     found.push(step);
-    useBench.getState().set({ tracking: { frame: step.frame, done, of, confidence: step.confidence } });
+    setView({ tracking: { frame: step.frame, done, of, confidence: step.confidence } });
   });
   if (found.length) now = withSteps(now, found, size);
   return { track: now, lost };
@@ -88,7 +88,7 @@ export async function trackRegion(
   model: TrackModel,
   direction: Direction,
 ): Promise<{ track: Track; lost: number[] }> {
-  const { frame, set } = useBench.getState();
+  const { frame } = viewNow();
   const pose = { x: region.x, y: region.y, scale: 1, rotation: 0 };
   const start: Step = { frame, pose, confidence: 1 };
   const put = putLater();
@@ -100,7 +100,7 @@ export async function trackRegion(
     reference: frame,
     region,
   });
-  set({ tracking: { frame, done: 0, of: 1, confidence: 1 }, track: id });
+  setView({ tracking: { frame, done: 0, of: 1, confidence: 1 }, track: id });
   const ends = { on: [lastFrame(shot)], back: [firstFrame(shot)], both: [lastFrame(shot), firstFrame(shot)] }[
     direction
   ];
@@ -113,7 +113,7 @@ export async function trackRegion(
     }
     put(track);
   } finally {
-    set({ tracking: null, region: null });
+    setView({ tracking: null, region: null });
   }
   return { track, lost };
 }
@@ -129,7 +129,6 @@ export async function correct(
   x: number,
   y: number,
 ): Promise<number | null> {
-  const { set } = useBench.getState();
   const steps = stepsOf(track, shot.footage);
   const here = steps.find((step) => step.frame === frame) ?? steps.at(frame < track.first ? 0 : -1)!;
   const start: Step = { frame, pose: { ...here.pose, x, y }, confidence: 1 };
@@ -147,12 +146,12 @@ export async function correct(
   };
   const put = putLater();
   put(marked);
-  set({ tracking: { frame, done: 0, of: 1, confidence: 1 } });
+  setView({ tracking: { frame, done: 0, of: 1, confidence: 1 } });
   try {
     const run = await extend(shot, marked, start, end);
     put(run.track);
     return run.lost;
   } finally {
-    set({ tracking: null });
+    setView({ tracking: null });
   }
 }

@@ -1,0 +1,148 @@
+"use client";
+import { depthLabel } from "@/core/image/image";
+import { cornerHeight } from "@/core/frame/geometry";
+import { valueAtFrame } from "@/core/look/at-frame";
+import { setAt, timedAt } from "@/core/look/edit";
+import { setShown } from "@/core/look/timing";
+import { heldMeasurements } from "@/core/profile/reach";
+import { NumberField } from "../../shared/number-field";
+import { commit } from "../../shot/document";
+import { useShownLook } from "../../shot/shown-look";
+import { setView, viewNow } from "../../view/store";
+import { Cautions } from "../panel/cautions";
+import { isMovedOtherwise } from "../panel/parameters";
+import { KeyMark } from "../time/key-mark";
+import { TrackList } from "../track/track-list";
+import { WhereFields } from "../where/where-fields";
+import { DepthFields } from "./depth-fields";
+import { LensDataFields } from "./lens-data";
+import { ViewFields } from "./view-fields";
+
+/** T-stops on the track, and where a lens says nothing of its own. */
+const WIDEST_STOP = 1;
+const SMALLEST_STOP = 32;
+const DEFAULT_STOP = 2.8;
+const DEFAULT_STOPS = [1.4, 2, 2.8, 4, 5.6, 8];
+
+/** What is set while no element is selected: the camera, the lens, the view, and where the whole path acts. */
+export function CameraPanel() {
+  const { shot, look, at, cabinet } = useShownLook();
+  const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
+  const { context } = at;
+  const lens = context.lens ?? undefined;
+  const put = (name: string, value: number) =>
+    commit((now) => setShown(now, [null, name], value, valueAtFrame(at, [null, name]), viewNow().frame));
+  const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [null, name]));
+  const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
+  return (
+    <div className="flex flex-col gap-2">
+      <h2 className="text-base font-semibold">Camera and lens</h2>
+      <p className="text-quiet">
+        Pick a piece of glass on the light path to work on it, or{" "}
+        <button type="button" className="underline underline-offset-2" onClick={() => setView({ shelf: "looks" })}>
+          begin from a look
+        </button>
+        .
+      </p>
+      <p className={row}>
+        <span>Sensor</span>
+        <span className="figures">
+          {look.camera.sensor.width} × {look.camera.sensor.height} mm
+        </span>
+      </p>
+      <p className={row}>
+        <span>Footage</span>
+        <span className="figures">
+          {shot.footage.width} × {shot.footage.height}, {depthLabel(shot.footage.depth)}, {shot.encoding}
+        </span>
+      </p>
+      <label className={row}>
+        <span>Lens</span>
+        <select
+          className="select select-xs w-full"
+          value={lens?.id ?? ""}
+          onChange={(event) => {
+            const chosen = cabinet.lenses.get(event.target.value);
+            const own = chosen?.focalLengths?.[0];
+            commit((now) => {
+              const named = setAt(now, [null, "lens.profile"], chosen?.id ?? null, viewNow().frame);
+              return own ? setAt(named, [null, "lens.focalLength"], own, viewNow().frame) : named;
+            });
+          }}
+        >
+          <option value="">No lens profile</option>
+          {lenses.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <NumberField
+        label="Focal length"
+        unit="mm"
+        value={context.focalLength}
+        min={8}
+        max={300}
+        step={1}
+        reset={lens?.focalLengths?.[0] ?? 50}
+        logarithmic
+        disabled={isMoved("lens.focalLength")}
+        beside={<KeyMark path={[null, "lens.focalLength"]} />}
+        onChange={(focalLength) => put("lens.focalLength", focalLength)}
+      />
+      <NumberField
+        label="Stop"
+        help={lens?.stops ? `Measured at T${lens.stops.join(", T")}; between them it is interpolated.` : undefined}
+        unit="T-stop"
+        value={context.stop}
+        min={WIDEST_STOP}
+        max={SMALLEST_STOP}
+        step={0.1}
+        reset={lens?.stops?.[0] ?? DEFAULT_STOP}
+        logarithmic
+        disabled={isMoved("lens.stop")}
+        beside={<KeyMark path={[null, "lens.stop"]} />}
+        onChange={(stop) => put("lens.stop", stop)}
+      />
+      <div role="group" aria-label="Stops that were measured" className="flex flex-wrap gap-1">
+        {(lens?.stops ?? DEFAULT_STOPS).map((stop) => (
+          <button
+            key={stop}
+            type="button"
+            className={`btn btn-xs figures ${context.stop === stop ? "halo" : ""}`}
+            aria-pressed={context.stop === stop}
+            disabled={isMoved("lens.stop")}
+            onClick={() => put("lens.stop", stop)}
+          >
+            T{stop}
+          </button>
+        ))}
+      </div>
+      <NumberField
+        label="Focus"
+        help="Distance the lens is focused on."
+        unit="m"
+        value={context.focusDistance}
+        min={0.2}
+        max={500}
+        step={0.1}
+        reset={3}
+        logarithmic
+        disabled={isMoved("lens.focusDistance")}
+        beside={<KeyMark path={[null, "lens.focusDistance"]} />}
+        onChange={(focusDistance) => put("lens.focusDistance", focusDistance)}
+      />
+      {lens && (
+        <Cautions
+          said={Object.values(heldMeasurements(lens, { ...context, corner: cornerHeight(context.geometry) }))}
+        />
+      )}
+      <LensDataFields />
+      <DepthFields shot={shot} />
+      <ViewFields look={look} />
+      <TrackList />
+      <WhereFields look={look} id={null} movesLight={false} />
+    </div>
+  );
+}

@@ -1,0 +1,29 @@
+import { useStore } from "zustand";
+import { createStore } from "zustand/vanilla";
+import type { Look } from "@/core/look/look";
+import type { Picture } from "../engine/questions";
+
+/** What is being played, or was last. */
+export interface Played {
+  picture: Picture | null;
+  /** What the picture is of. */
+  frame: number | null;
+  look: Look | null;
+  problem: string | null;
+  /** Pictures a second, as they were shown; null until there are some, and while nothing plays. */
+  rate: number | null;
+  /** Frames that are ready to be played at the shot's rate. */
+  ready: ReadonlySet<number>;
+}
+
+export const played = createStore<Played>(() => ({
+  picture: null,
+  frame: null,
+  look: null,
+  problem: null,
+  rate: null,
+  ready: new Set(),
+}));
+
+/** Hears of a part of what is played. */
+export const usePlayed = <T>(select: (state: Played) => T): T => useStore(played, select);

@@ -1,0 +1,50 @@
+import { useEffect, useRef, useSyncExternalStore } from "react";
+import { browserEngine, useChannel } from "../engine/engine";
+import { PRIORITY } from "../engine/questions";
+import {
+  createPictureScheduler,
+  keyOf,
+  NOTHING_SHOWN,
+  type PictureScheduler,
+  type ShownPicture,
+  type Wanted,
+} from "./scheduler";
+
+/** What is shown in a picture's place. */
+export interface Shown extends Pick<ShownPicture, "picture" | "problem"> {
+  under?: ShownPicture["under"];
+  /** Whether a newer or larger picture is on its way. */
+  busy: boolean;
+}
+
+interface Still extends Shown {
+  /** Whether the picture is of what is wanted, and not of what was wanted before. */
+  isCurrent: boolean;
+}
+
+const browserClock = {
+  after(milliseconds: number, work: () => void) {
+    const timer = setTimeout(work, milliseconds);
+    return () => clearTimeout(timer);
+  },
+};
+
+/** Keeps a picture of what is wanted current (scheduler). */
+export function usePicture(priority: "picture" | "compared", wanted: Wanted | null): Still {
+  const channel = useChannel(PRIORITY[priority]);
+  const held = useRef<PictureScheduler | null>(null);
+  held.current ??= createPictureScheduler(browserClock, {
+    picture: (order, made, failed) => channel().ask("picture", order, made, failed),
+    prefetch: (orders) => browserEngine().prefetch(orders),
+  });
+  const scheduler = held.current;
+  const shown = useSyncExternalStore(scheduler.subscribe, scheduler.shown, () => NOTHING_SHOWN);
+  const key = wanted && keyOf(wanted);
+  useEffect(() => {
+    scheduler.want(wanted);
+    // The key is the wish, whole.
+  }, [scheduler, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => scheduler.close, [scheduler]);
+  const isCurrent = shown.key === key;
+  return { ...shown, isCurrent, busy: !isCurrent || !shown.isEnough };
+}
