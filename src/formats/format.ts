@@ -77,6 +77,8 @@ export interface Choice {
   depthChannel?: string;
   /** What lies in the file around the display window is read too, as far as it is used (core/image/overscan). */
   overscan?: boolean;
+  /** Gives memory for so many samples, which are all written; it may be used again. Default: new memory. */
+  memory?: (samples: number) => Float32Array;
   /** Depth is not read, even where there is a channel of it. */
   withoutDepth?: boolean;
   /** From 0. */

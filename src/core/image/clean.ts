@@ -3,6 +3,10 @@ export const LARGEST_HALF = 65504;
 /** The brightest light there is, 2^40: forty-two stops over mid-grey. What gains make of it, and its square, are still numbers. */
 export const BRIGHTEST_LIGHT = 2 ** 40;
 
+/** A float's bits without its sign grow as its size does: whole numbers are compared several times as fast. */
+const WITHOUT_SIGN = 0x7fffffff;
+const BRIGHTEST_BITS = new Uint32Array(Float32Array.of(BRIGHTEST_LIGHT).buffer)[0]!;
+
 /** How many samples were no number, and how many had no end. */
 export interface Cleaned {
   notNumbers: number;
@@ -32,9 +36,10 @@ export function cleanedText({ notNumbers, infinite }: Cleaned): string | null {
  */
 export function cleaned(data: Float32Array): Cleaned {
   const found = { notNumbers: 0, infinite: 0 };
+  const bits = new Uint32Array(data.buffer, data.byteOffset, data.length);
   for (let i = 0; i < data.length; i++) {
+    if ((bits[i]! & WITHOUT_SIGN) <= BRIGHTEST_BITS) continue;
     const value = data[i]!;
-    if (Math.abs(value) <= BRIGHTEST_LIGHT) continue;
     if (Number.isNaN(value)) {
       found.notNumbers++;
       data[i] = 0;

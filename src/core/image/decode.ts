@@ -68,7 +68,7 @@ function lightOf(image: RawImage, encoding: Encoding): { frame: Frame; cleaned: 
     : isLinear(encoding)
       ? (pixels.data as Float32Array)
       : linearise(pixels.data as Float32Array, encoding.transfer.toLight);
-  const found = cleaned(data);
+  const found = image.isFinite ? NOTHING_CLEANED : cleaned(data);
   if (encoding.toWorking) applyMatrix(data, encoding.toWorking);
   return { frame: { width, height, data }, cleaned: found };
 }

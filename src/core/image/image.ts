@@ -30,6 +30,8 @@ export interface RawImage {
   pixels: Pixels;
   /** Whether colour has been multiplied by alpha; left out where there is no alpha, which is opaque. */
   alpha?: Alpha;
+  /** Known to hold nothing that is no number or infinite. Default: not known. */
+  isFinite?: boolean;
   /** Depth along the axis, m, where the file has it. */
   z?: Float32Array;
   /** As much of width and height lies around what is shown. */

@@ -62,8 +62,8 @@ function asComputed(error: unknown, frame: number, { id }: Footage): never {
     : notFound(`Frame ${frame}`);
 }
 
-/** Frames whose files are being read. */
-const reading = new Map<string, Promise<Done["frame"]>>();
+/** Frames whose files are being read, and by which request. */
+const reading = new Map<string, { key: string; work: Promise<Done["frame"]> }>();
 
 /** A frame in working light, or its depth, at 1/`divide` of its size, by area; as it is sent. */
 async function workingFrame(
@@ -89,14 +89,15 @@ async function workingFrame(
     );
   try {
     // A file is read once for all sizes it is asked for in; what went wrong with it is found again by this one itself.
-    const other = await reading.get(base)?.catch(() => undefined);
+    const now = reading.get(base);
+    const other = now && now.key !== key ? await now.work.catch(() => undefined) : undefined;
     const work = read(other?.whole ?? wholes.get(base));
     if (!reading.has(base)) {
-      reading.set(base, work);
+      reading.set(base, { key, work });
       work.finally(() => reading.delete(base)).catch(() => {});
     }
     const { whole, sent } = await work;
-    wholes.set(base, whole);
+    if (whole) wholes.set(base, whole);
     ready.set(key, sent);
     return sent;
   } catch (error) {

@@ -1,10 +1,11 @@
-import { mkdtempSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import { decodeImage } from "../../core/image/decode";
 import { encodingByName } from "../../core/colour/encodings";
 import { fixture } from "../../formats/fixtures/pattern";
+import { writeExr } from "../../formats/exr/write";
 import { readImage } from "../../formats/formats";
 import { bytesOfSamples, unpackSamples } from "../../core/image/samples";
 import { readers } from "./pool";
@@ -27,10 +28,34 @@ describe("threads that read pictures", () => {
     const { whole, sent } = await readers().run("frame", frameTask(2), about("light"));
     const small = { ...sent.samples, data: unpackSamples(sent.samples, sent.samples.data.buffer) };
     const { frame } = decodeImage(await readImage(path, fixture("half-zip.exr")), encodingByName("linear-rec709"));
-    expect([whole.width, whole.height, small.width, small.height]).toEqual([48, 40, 24, 20]);
-    expect(Buffer.from(whole.data.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
+    expect([whole!.width, whole!.height, small.width, small.height]).toEqual([48, 40, 24, 20]);
+    expect(Buffer.from(whole!.data.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
     const mean = [0, 1, 48, 49].reduce((sum, at) => sum + frame.data[at * 4]!, 0) / 4;
     expect(small.data[0]).toBeCloseTo(mean, 5);
+  });
+
+  test("make a large frame smaller without sharing it whole: the same mean of what is read", async () => {
+    const size = { width: 4096, height: 1040 };
+    const data = Float32Array.from({ length: size.width * size.height * 4 }, (_, i) =>
+      (i & 3) === 3 ? 1 : ((i * 7919) % 1024) / 512,
+    );
+    const large = join(folder, "large.exr");
+    writeFileSync(large, await writeExr({ ...size, data }, { depth: "half", compression: "none" }));
+    const task = { ...frameTask(4), place: { path: large, choice: {}, black: false } };
+    const { whole, sent } = await readers().run("frame", task, { ...about("large"), name: "large.exr" });
+    expect(whole).toBeUndefined();
+    const small = unpackSamples(sent.samples, sent.samples.data.buffer);
+    const { frame } = decodeImage(await readImage(large, readFileSync(large)), encodingByName("linear-rec709"));
+    for (const [x, y] of [
+      [0, 0],
+      [511, 130],
+      [1023, 259],
+    ] as const) {
+      let sum = 0;
+      for (let j = 0; j < 4; j++)
+        for (let i = 0; i < 4; i++) sum += frame.data[((4 * y + j) * size.width + 4 * x + i) * 4]!;
+      expect(small[(y * 1024 + x) * 4]).toBeCloseTo(sum / 16, 5);
+    }
   });
   test("hand whole numbers on as they are, with what makes light of them", async () => {
     const name = "sixteen.png";
@@ -45,7 +70,7 @@ describe("threads that read pictures", () => {
     expect([sent.samples.depth, sent.samples.data.byteLength]).toEqual(["16", 48 * 40 * 3 * 2]);
     const bytes = Buffer.concat(bytesOfSamples(sent.samples));
     const light = unpackSamples(sent.samples, bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-    expect(Buffer.from(light.buffer).equals(Buffer.from(whole.data.buffer))).toBe(true);
+    expect(Buffer.from(light.buffer).equals(Buffer.from(whole!.data.buffer))).toBe(true);
     const { frame } = decodeImage(await readImage(png, fixture(name)), encodingByName("srgb"));
     expect(Buffer.from(light.buffer).equals(Buffer.from(frame.data.buffer))).toBe(true);
   });

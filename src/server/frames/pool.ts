@@ -73,7 +73,8 @@ class ReaderPool {
 
   private leave(job: Job): void {
     job.waiting--;
-    if (job.waiting === 0 && !job.started) this.drop(job, new Error("Nobody waits for it any more"));
+    if (job.waiting === 0 && !job.started)
+      this.drop(job, new DOMException("Nobody waits for it any more", "AbortError"));
   }
 
   private drop(job: Job, error: unknown): void {

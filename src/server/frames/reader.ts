@@ -36,6 +36,7 @@ import type {
   Kind,
   Order,
   PlaneName,
+  ReadFrame,
   SharedFrame,
   TableText,
   Task,
@@ -84,10 +85,27 @@ function encodingOf({ revision, encoding }: EncodingOrder): Encoding {
 const sharedFloats = (length: number) =>
   new Float32Array(new SharedArrayBuffer(length * Float32Array.BYTES_PER_ELEMENT));
 
-async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> {
+/**
+ * Bytes of pictures after which what is no longer used of them is cleared away: they lie outside the collector's own heap, which stays
+ * so small that it sees no reason to run.
+ */
+const COLLECT_EVERY = 96 * 2 ** 20;
+let sinceCollected = 0;
+
+/** Memory that frames are read into, one after another: fresh memory costs as much as reading does. */
+let kept = new Float32Array(0);
+const MAX_KEPT_SAMPLES = 2 ** 26;
+function scratch(samples: number): Float32Array {
+  if (samples > MAX_KEPT_SAMPLES) return new Float32Array(samples);
+  if (kept.length < samples) kept = new Float32Array(samples);
+  return kept.subarray(0, samples);
+}
+
+/** A frame read, in this thread's own memory: it holds until the next one is read. */
+async function readFrame(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<ReadFrame> {
   const image = await loadPlace({
     ...place,
-    choice: { ...place.choice, overscan: true, withoutDepth: plane === "light" },
+    choice: { ...place.choice, overscan: true, withoutDepth: plane === "light", memory: scratch },
   });
   const own = encodingOf(encoding);
   // What has to be multiplied by its alpha is no longer what the file's code values are.
@@ -97,15 +115,14 @@ async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneN
   const { width, height, data } =
     decoded?.frame ?? (plane === "light" && codes ? lightOfCodes(codes) : depthFrame(image));
   const found = decoded?.cleaned ?? NOTHING_CLEANED;
-  const shared = sharedFloats(data.length);
-  shared.set(data);
+  sinceCollected += data.byteLength;
   const isHalf = plane === "light" && image.pixels.depth === "half" && isWorkingLight(own) && !isUnassociated;
   const hasDepth = image.z !== undefined || image.info.depthChannel !== undefined;
   const { overscan } = image;
   return {
     width,
     height,
-    data: shared,
+    data,
     hasDepth,
     cleaned: found,
     overscan,
@@ -113,6 +130,22 @@ async function wholeOf(place: FramePlace, encoding: EncodingOrder, plane: PlaneN
     codes: codes ? packCodes(codes) : undefined,
   };
 }
+
+/** A frame in memory that threads share. */
+function shared({ data, ...rest }: ReadFrame): SharedFrame {
+  const copy = sharedFloats(data.length);
+  copy.set(data);
+  return { ...rest, data: copy };
+}
+
+const wholeOf = async (place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> =>
+  shared(await readFrame(place, encoding, plane));
+
+/** Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading them anew. */
+const LARGE_SAMPLES = 2 ** 24;
+
+/** A frame at 1/`divide` of its size. */
+const dividedBy = (whole: SharedFrame, divide: number): SharedFrame => (divide <= 1 ? whole : smaller(whole, divide));
 
 /** What is shown of a frame. */
 function shown(whole: SharedFrame): SharedFrame {
@@ -124,8 +157,7 @@ function shown(whole: SharedFrame): SharedFrame {
   return { ...whole, ...shownOf(whole, overscan), data, overscan: undefined };
 }
 
-function smaller(whole: SharedFrame, divide: number): SharedFrame {
-  if (divide <= 1) return whole;
+function smaller(whole: ReadFrame, divide: number): SharedFrame {
   const size = dividedSize(whole, divide);
   const data = sharedFloats(size.width * size.height * 4);
   const small = {
@@ -166,7 +198,7 @@ async function table({
   wanted,
 }: Task["table"]): Promise<Done["table"]> {
   const whole = shown(await wholeOf(place, encoding, "light"));
-  const small = smaller(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
+  const small = dividedBy(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
   const cabinet = glassOf(profiles, tables);
   engine ??= startEngine(1);
   return exportTable(engine.engine, look, cabinet, { ...wanted, input: encodingOf(input) }, small);
@@ -176,14 +208,24 @@ const MEASURED_WIDTH = 960;
 
 const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   async frame({ place, encoding, plane, divide, overscan, whole: before }) {
+    if (!before && divide > 1) {
+      const read = await readFrame(place, encoding, plane);
+      const isCut = read.overscan !== undefined && !overscan;
+      if (read.data.length > LARGE_SAMPLES && !isCut) {
+        const small = smaller(read, divide);
+        const { hasDepth, cleaned, overscan: around } = small;
+        return { sent: { samples: packSamples(small, false), hasDepth, cleaned, overscan: around } };
+      }
+      before = shared(read);
+    }
     const whole = before ?? (await wholeOf(place, encoding, plane));
-    const frame = smaller(overscan ? whole : shown(whole), divide);
+    const frame = dividedBy(overscan ? whole : shown(whole), divide);
     const samples = frame.codes ?? packSamples(frame, frame.isHalf);
     return { whole, sent: { samples, hasDepth: whole.hasDepth, cleaned: whole.cleaned, overscan: frame.overscan } };
   },
   async thumbnail({ place, encoding, width, whole: before }) {
     const whole = shown(before ?? (await wholeOf(place, encoding, "light")));
-    const small = smaller(whole, Math.max(1, Math.floor(whole.width / width)));
+    const small = dividedBy(whole, Math.max(1, Math.floor(whole.width / width)));
     return jpegOf(small, encodingOf(encoding).family === "display");
   },
   async check({ path, name }) {
@@ -208,16 +250,7 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   table,
 };
 
-/**
- * Bytes of pictures after which what is no longer used of them is cleared away: they lie outside the collector's own heap, which stays
- * so small that it sees no reason to run.
- */
-const COLLECT_EVERY = 96 * 2 ** 20;
-let sinceCollected = 0;
-
-/** What reading for an order took in memory, about, bytes. */
-const bytesOf = (answer: Answer) =>
-  "done" in answer && "whole" in answer.done ? 2 * answer.done.whole.data.byteLength : OTHER_BYTES;
+/** What an order takes in memory beside the frame it reads, about, bytes. */
 const OTHER_BYTES = 8 * 2 ** 20;
 
 /** What an order is about, for messages. */
@@ -244,7 +277,7 @@ parentPort!.on("message", async (order: Order) => {
     answer = answerTo(error, order);
   }
   parentPort!.postMessage(answer);
-  sinceCollected += bytesOf(answer);
+  sinceCollected += OTHER_BYTES;
   if (sinceCollected < COLLECT_EVERY) return;
   collect();
   sinceCollected = 0;

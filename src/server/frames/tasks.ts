@@ -37,11 +37,11 @@ export interface FramePlace {
   black: boolean;
 }
 
-/** RGBA float32 in memory that threads share, rows from the top. */
-export interface SharedFrame {
+/** A frame as it was read: RGBA float32, rows from the top. */
+export interface ReadFrame {
   width: number;
   height: number;
-  data: Float32Array<SharedArrayBuffer>;
+  data: Float32Array;
   hasDepth: boolean;
   /** What its file held that is no light. */
   cleaned: Cleaned;
@@ -51,6 +51,11 @@ export interface SharedFrame {
   isHalf: boolean;
   /** As it is sent where the file holds whole numbers: its code values. */
   codes?: Samples;
+}
+
+/** The same in memory that threads share. */
+export interface SharedFrame extends ReadFrame {
+  data: Float32Array<SharedArrayBuffer>;
 }
 
 export interface Task {
@@ -117,7 +122,8 @@ export interface Sent {
 }
 
 export interface Done {
-  frame: { whole: SharedFrame; sent: Sent };
+  /** `whole`: to make other sizes from; left out where that would cost more than reading it again. */
+  frame: { whole?: SharedFrame; sent: Sent };
   thumbnail: Uint8Array<ArrayBuffer>;
   check: Checked;
   table: TableMade;

@@ -34,6 +34,7 @@ const SYSTEM: Record<string, [number, string]> = {
 /** PostgreSQL's class of values that are none of their type: a NUL in a text, a number too large. */
 const POSTGRES_DATA = "22";
 const GONE = ["ECONNRESET", "ERR_STREAM_PREMATURE_CLOSE", "ABORT_ERR"];
+const GONE_NAMES = ["AbortError", "ResponseAborted"];
 
 /** The code of an error, or of what caused it. */
 function codeOf(error: unknown): string {
@@ -64,7 +65,7 @@ export function answerFor(error: unknown): Response {
   if (SYSTEM[code]) return problem(...SYSTEM[code]);
   if (code.startsWith(POSTGRES_DATA)) return problem(400, "The request holds something that cannot be kept as text");
   // Nobody is there any more to hear it.
-  if (GONE.includes(code) || (error as Error | null)?.name === "AbortError")
+  if (GONE.includes(code) || GONE_NAMES.includes((error as Error | null)?.name ?? ""))
     return problem(400, "The request broke off");
   console.error(error);
   return problem(500, "The server could not do this; its log says why");

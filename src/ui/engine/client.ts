@@ -24,8 +24,8 @@ export interface EngineClient {
   setCabinet(profiles: Profile[], tables: [string, Transform][]): void;
   /** Opens a channel. What one of a higher priority asks is answered first. */
   openChannel(priority: Priority): Channel;
-  /** Fetches frames ahead of their time, in order, in place of those told before; nothing is told of it. */
-  prefetch(orders: FrameOrder[]): void;
+  /** Fetches frames ahead of their time, in order and so many at once, in place of those told before; nothing is told of it. */
+  prefetch(orders: FrameOrder[], atOnce: number): void;
   /** What the host says comes in here. */
   hear(message: FromHost): void;
 }
@@ -75,7 +75,7 @@ export function createEngineClient(tell: (message: ToHost) => void, helpers: num
     ready,
     setCabinet: (profiles, tables) => tell({ kind: "cabinet", profiles, tables }),
     openChannel,
-    prefetch: (orders) => tell({ kind: "prefetch", orders }),
+    prefetch: (orders, atOnce) => tell({ kind: "prefetch", orders, atOnce }),
     hear,
   };
 }

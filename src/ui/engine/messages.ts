@@ -19,7 +19,7 @@ export type ToHost =
   | { kind: "cabinet"; profiles: Profile[]; tables: [string, Transform][] }
   | ({ kind: "ask" } & Question)
   /** Fetches the pixels of frames that may be asked for, the first ones first, in place of those told before. */
-  | { kind: "prefetch"; orders: FrameOrder[] };
+  | { kind: "prefetch"; orders: FrameOrder[]; atOnce: number };
 
 export type FromHost =
   | { kind: "ready" }

@@ -158,8 +158,8 @@ export function createPictureScheduler(clock: Clock, asked: Asked) {
       );
     };
 
-    // What is looked at now goes before what may be wanted later; both sizes of another frame are read at once.
-    asked.prefetch(hasSameLook && needed === 1 && isProxied && !isSamePixels ? [{ ...order, divide: 1 }] : []);
+    // What may be wanted later makes room for what is looked at now, which is kept where it is on its way already.
+    asked.prefetch([{ ...order, divide: needed }]);
     if (isSamePixels && isWhole(shown.picture!) && shown.picture!.divide <= needed)
       return show({ ...shown, key: ownKey, isEnough: true });
     if (!isProxied || isSamePixels) return ask(needed);

@@ -22,6 +22,9 @@ interface Still extends Shown {
   isCurrent: boolean;
 }
 
+/** One after another: what is asked for now finds the server's other readers free. */
+const PREFETCHED_AT_ONCE = 1;
+
 const browserClock = {
   after(milliseconds: number, work: () => void) {
     const timer = setTimeout(work, milliseconds);
@@ -35,7 +38,7 @@ export function usePicture(priority: "picture" | "compared", wanted: Wanted | nu
   const held = useRef<PictureScheduler | null>(null);
   held.current ??= createPictureScheduler(browserClock, {
     picture: (order, made, failed) => channel().ask("picture", order, made, failed),
-    prefetch: (orders) => browserEngine().prefetch(orders),
+    prefetch: (orders) => browserEngine().prefetch(orders, PREFETCHED_AT_ONCE),
   });
   const scheduler = held.current;
   const shown = useSyncExternalStore(scheduler.subscribe, scheduler.shown, () => NOTHING_SHOWN);

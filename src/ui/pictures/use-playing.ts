@@ -5,6 +5,9 @@ import { PRIORITY } from "../engine/questions";
 import { played } from "./played";
 import { createPlayer, type Playing, type PlayOrder } from "./player";
 
+/** Playing waits for all of them in turn: the server reads two at once. */
+const PREFETCHED_AT_ONCE = 2;
+
 const clock = {
   now: () => performance.now(),
   wait: (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds)),
@@ -38,7 +41,7 @@ export function usePlaying(
         new Promise((resolve, reject) =>
           channel().ask("picture", wanted, resolve, ({ message }) => reject(new Error(message))),
         ),
-      prefetch: (orders) => browserEngine().prefetch(orders),
+      prefetch: (orders) => browserEngine().prefetch(orders, PREFETCHED_AT_ONCE),
       show: ({ picture, frame, order: { look }, rate, ready }) => {
         transport.shown(frame);
         played.setState({ picture, frame, look, problem: null, rate, ready });

@@ -110,7 +110,7 @@ export function createHost({ startEngine, fetchFrame, send }: HostWorld): { hear
         return ask(message);
       // Frames are fetched beside whatever is being computed.
       case "prefetch":
-        return started?.sources.prefetch(message.orders);
+        return started?.sources.prefetch(message.orders, message.atOnce);
     }
   }
   return { hear };

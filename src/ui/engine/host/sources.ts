@@ -9,9 +9,6 @@ import type { FrameOrder } from "../questions";
 
 /** Frames kept, bytes: enough to play a short shot again, and to step back and forth. */
 const MAX_BYTES = 512 * 2 ** 20;
-/** Frames fetched ahead at once; what is asked for now finds the rest of the server's readers free. */
-const PREFETCHED_AT_ONCE = 2;
-
 /** What of a frame is fetched. */
 export type Plane = "light" | "depth";
 
@@ -47,6 +44,7 @@ export function createSources(fetchFrame: FetchFrame, resize: Resize) {
   });
   const inFlight = new Map<string, InFlight>();
   let ahead: FrameOrder[] = [];
+  let aheadAtOnce = 1;
 
   const begin = (key: string, fetched: (signal: AbortSignal) => Promise<FetchedFrame>, isPrefetch: boolean) => {
     const abort = new AbortController();
@@ -138,7 +136,7 @@ export function createSources(fetchFrame: FetchFrame, resize: Resize) {
 
   function fetchAhead(): void {
     const under = () => [...inFlight.values()].filter(({ isPrefetch }) => isPrefetch).length;
-    while (under() < PREFETCHED_AT_ONCE && ahead.length) {
+    while (under() < aheadAtOnce && ahead.length) {
       const order = ahead.shift()!;
       const key = sourceKey(order, order.frame, "light");
       if (cache.has(key) || inFlight.has(key)) continue;
@@ -149,9 +147,10 @@ export function createSources(fetchFrame: FetchFrame, resize: Resize) {
     }
   }
 
-  /** Fetches frames ahead of their time, the first ones first; others that were to come are not fetched any more. */
-  function prefetch(orders: FrameOrder[]): void {
+  /** Fetches frames ahead of their time, the first ones first, so many at once; others that were to come are not fetched any more. */
+  function prefetch(orders: FrameOrder[], atOnce: number): void {
     ahead = orders;
+    aheadAtOnce = atOnce;
     const wanted = new Set(orders.map((order) => sourceKey(order, order.frame, "light")));
     for (const [key, entry] of inFlight) if (!wanted.has(key)) entry.isPrefetch = false;
     giveUpUnwanted();
