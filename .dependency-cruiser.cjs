@@ -80,11 +80,20 @@ module.exports = {
     not("demo-is-code", "^src/demo/", "^src/(store|server|cli|ui|app)/", "The demo production is code and data."),
     ...coreArrows,
     { name: "no-circles", severity: "error", from: { pathNot: "\\.test\\.ts$" }, to: { circular: true } },
+    {
+      name: "no-circles-between-folders",
+      comment: "A folder of the interface or of the server that needs another is not needed by it.",
+      severity: "error",
+      scope: "folder",
+      from: { path: "^src/(ui|server)/" },
+      to: { circular: true },
+    },
   ],
   options: {
     doNotFollow: { path: "node_modules" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
-    exclude: { path: "\\.next" },
+    // Tests may reach anywhere.
+    exclude: { path: "\\.next|\\.test\\.tsx?$|^src/testing/|/test-world\\.ts$" },
   },
 };

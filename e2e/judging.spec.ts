@@ -95,11 +95,17 @@ test("at 4:1 only the rows in sight are made at full size, and they are the whol
   const before = await patch();
   await page.getByRole("button", { name: "4:1" }).click();
   await settled(page);
-  await expect.poll(() => picture(page).evaluate((node: HTMLCanvasElement) => node.height)).toBeLessThan(height / 2);
+  // The whole is there already, and need not be made again.
   expect(await patch()).toEqual(before);
+  await page.getByRole("button", { name: "T5.6", exact: true }).click();
+  await settled(page);
+  await expect.poll(() => picture(page).evaluate((node: HTMLCanvasElement) => node.height)).toBeLessThan(height / 2);
+  const part = await patch();
+  expect(part).not.toEqual(before);
   await page.getByRole("button", { name: "Fit" }).click();
   await settled(page);
   await expect.poll(() => picture(page).evaluate((node: HTMLCanvasElement) => node.height)).toBe(height);
+  expect(await patch()).toEqual(part);
   await undoAll(page);
 });
 

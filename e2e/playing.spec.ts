@@ -65,3 +65,72 @@ test("a change of the look while it plays is seen, and where it stops the pictur
   await page.getByRole("button", { name: "Return to it" }).last().click();
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });
+
+/** Counts what React draws anew, by the region of the page it lies in: production builds tell a hook of every commit. */
+const countDrawing = (page: Page) =>
+  page.addInitScript(() => {
+    interface Fiber {
+      tag: number;
+      flags: number;
+      stateNode: unknown;
+      child: Fiber | null;
+      sibling: Fiber | null;
+      return: Fiber | null;
+      alternate: Fiber | null;
+    }
+    const counts: Record<string, number> = {};
+    const [FUNCTION, MEMO, PERFORMED_WORK] = [0, 15, 1];
+    const regionOf = (fiber: Fiber): string => {
+      for (let at: Fiber | null = fiber; at; at = at.return)
+        if (at.stateNode instanceof Element) {
+          const region = at.stateNode.closest("section, aside, header, [role=toolbar]");
+          const name = region?.getAttribute("aria-label") ?? region?.tagName.toLowerCase();
+          if (name) return name;
+        }
+      return "page";
+    };
+    const walk = (fiber: Fiber | null): void => {
+      for (let at = fiber; at; at = at.sibling) {
+        const isOld = at.alternate !== null && at.child === at.alternate.child;
+        const isFunction = at.tag === FUNCTION || at.tag === MEMO;
+        if (isFunction && at.alternate && at.flags & PERFORMED_WORK) {
+          const name = regionOf(at);
+          counts[name] = (counts[name] ?? 0) + 1;
+        }
+        // What React left as it was has the children it had.
+        if (!isOld) walk(at.child);
+      }
+    };
+    Object.assign(window, {
+      drawn: counts,
+      __REACT_DEVTOOLS_GLOBAL_HOOK__: {
+        supportsFiber: true,
+        inject: () => 1,
+        onCommitFiberUnmount: () => {},
+        onPostCommitFiberRoot: () => {},
+        onCommitFiberRoot: (_: number, root: { current: Fiber }) => walk(root.current.child),
+      },
+    });
+  });
+
+test("playing draws the picture and the frame's number, and nothing else of the Bench", async ({ page }) => {
+  await countDrawing(page);
+  await openBench(page, "TL-030");
+  const drawn = () => page.evaluate(() => ({ ...(window as unknown as { drawn: Record<string, number> }).drawn }));
+  expect((await drawn())["Picture"]).toBeGreaterThan(0);
+  await page.keyboard.press("Space");
+  await expect(page.getByLabel("Rate of playing")).toContainText("fps");
+  await page.waitForTimeout(1500);
+  const before = await drawn();
+  await page.waitForTimeout(3000);
+  const after = await drawn();
+  const more = Object.fromEntries(
+    Object.entries(after)
+      .map(([name, count]) => [name, count - (before[name] ?? 0)] as const)
+      .filter(([, count]) => count > 0),
+  );
+  console.log(`drawn while playing: ${JSON.stringify(more)}`);
+  expect(more["Frames"]).toBeGreaterThan(20);
+  expect(more["Picture"]).toBeGreaterThan(20);
+  expect(Object.keys(more).filter((name) => !["Frames", "Picture", "page"].includes(name))).toEqual([]);
+});

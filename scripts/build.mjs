@@ -32,14 +32,14 @@ export function buildKernels() {
 const PROGRAMS = {
   halo: "src/cli/main.ts",
   "engine-helper": "src/server/engine/helper.ts",
-  reader: "src/server/frames/reader.ts",
+  reader: "src/server/readers/reader.ts",
   "render-worker": "src/server/render/worker.ts",
   server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",
 };
 const BROWSER = {
-  host: "src/ui/engine/host.worker.ts",
-  helper: "src/ui/engine/helper.worker.ts",
+  host: "src/ui/engine/host/host.worker.ts",
+  helper: "src/ui/engine/host/helper.worker.ts",
   track: "src/ui/track/track.worker.ts",
   "movie-in": "src/ui/movies/take-in.worker.ts",
   "movie-out": "src/ui/movies/deliver.worker.ts",

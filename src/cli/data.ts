@@ -1,5 +1,5 @@
 import { type OpenData, openData } from "../server/app/open";
-import { Refusal } from "../server/http/reply";
+import { Refusal } from "../server/errors/errors";
 import { UsageError } from "./options";
 
 /** Works on a data folder that no server has open. `folder`: in place of HALO_DATA. Throws UsageError where it cannot be opened. */

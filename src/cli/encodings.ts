@@ -2,7 +2,7 @@ import { basename, extname } from "node:path";
 import { type Encoding, ENCODING_NAMES } from "../core/colour/encodings";
 import { findEncoding, logEncoding, ownEncodingSchema, tableEncoding } from "../core/colour/own-encoding";
 import { problems } from "../core/look/look";
-import { encodingFrom, readTable } from "../server/colour/own-encoding";
+import { encodingFrom, readTable } from "../server/encodings/own-encoding";
 import { readJson, readText } from "./files";
 import { UsageError } from "./options";
 

@@ -5,7 +5,7 @@ import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
-import { fileOf, isSequence, parsePattern } from "../server/shots/sequence";
+import { fileOf, isSequence, parsePattern } from "../server/footage/sequence";
 import {
   between,
   clipped,
@@ -17,8 +17,8 @@ import {
   type Ranges,
   rangesText,
 } from "../core/frame/ranges";
-import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/shots/source";
-import { guessedEncoding, guessEncoding } from "../server/shots/encoding";
+import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/footage/source";
+import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
 import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";

@@ -16,7 +16,7 @@ import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
-import { closeMovies } from "../server/shots/movie";
+import { closeMovies } from "../server/footage/movie";
 import { removeBegun } from "../server/storage/files";
 import { UsageError } from "./options";
 

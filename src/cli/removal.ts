@@ -6,7 +6,7 @@ import {
   removeTableNamed,
   removeVersionNamed,
   usesOfShot,
-} from "../server/shots/remove";
+} from "../server/removal/remove";
 import { UsageError } from "./options";
 
 /** What can be removed, by the word for it; each gives what it says before. */

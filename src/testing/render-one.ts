@@ -7,8 +7,8 @@ import { demoProfiles } from "../demo/glass/profiles";
 import { readImage } from "../formats/formats";
 import type { RenderJob } from "../server/render/job";
 import { renderFrames } from "../server/render/render";
-import { parsePattern } from "../server/shots/sequence";
-import { openSource } from "../server/shots/source";
+import { parsePattern } from "../server/footage/sequence";
+import { openSource } from "../server/footage/source";
 
 type Settings = Pick<RenderJob, "inEncoding" | "outEncoding" | "depth" | "scale">;
 

@@ -1,13 +1,13 @@
 import { statSync } from "node:fs";
 import { Command } from "commander";
 import { formatOf } from "../../formats/formats";
-import { guessEncoding } from "../../server/shots/encoding";
-import { complaintOf } from "../../server/shots/movie";
+import { guessEncoding } from "../../server/footage/guess-encoding";
+import { complaintOf } from "../../server/footage/movie";
 import { cleaned, cleanedText } from "../../core/image/clean";
 import { isFloatDepth, normalised } from "../../core/image/image";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
-import { isSequence } from "../../server/shots/sequence";
-import { loadFrame, openSource, placeOf } from "../../server/shots/source";
+import { isSequence } from "../../server/footage/sequence";
+import { loadFrame, openSource, placeOf } from "../../server/footage/source";
 import type { MatrixName } from "../../core/colour/yuv";
 import { matrixOption, rangeOption } from "../frames";
 import { UsageError } from "../options";

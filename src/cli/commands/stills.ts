@@ -1,7 +1,7 @@
 import { extname } from "node:path";
 import { Command } from "commander";
 import { LARGEST_FRAME } from "../../core/frame/ranges";
-import { steadyNow } from "../../server/http/steady";
+import { steadyNow } from "../../server/waiting/clock";
 import { writeWhole } from "../../server/storage/files";
 import { readLook } from "../files";
 import { numberOption, UsageError } from "../options";

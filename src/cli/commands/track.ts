@@ -3,8 +3,8 @@ import { clipped, countOf, firstOf, framesIn, hasFrame, lastOf, rangesText } fro
 import { decodeImage } from "../../core/image/decode";
 import { Follower, LOST, type Region, type Step, takeTemplate } from "../../core/track/follow";
 import { TRACK_MODELS, type TrackModel } from "../../core/track/track";
-import { guessedEncoding, guessEncoding } from "../../server/shots/encoding";
-import { loadFrame, openSource, type Source } from "../../server/shots/source";
+import { guessedEncoding, guessEncoding } from "../../server/footage/guess-encoding";
+import { loadFrame, openSource, type Source } from "../../server/footage/source";
 import { encodingNamed } from "../encodings";
 import { framesOption, numberOption, regionOption, UsageError } from "../options";
 

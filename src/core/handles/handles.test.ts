@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { ELEMENTS } from "../elements/registry";
-import { handleOf } from "../where/handles";
-import { whereSchema } from "../where/schema";
+import { areaDefinition } from "../where/registry";
+import { type Area, whereSchema } from "../where/schema";
 import { type Handle, type LinesHandle, percentOf, placeOf } from "./handle";
 import { type Lines, linesAt, onLine, reachOf, withInnerThrough, withLinesAt, withOuterThrough } from "./lines";
 import { circleAt, laidAt, rayAt, withLaidAt, withRadiusAt, withRayAt } from "./places";
@@ -21,7 +21,8 @@ const where = whereSchema.parse({
     },
   ],
 });
-const shape = handleOf(where.areas[0]!) as LinesHandle;
+const handleOfArea = (area: Area) => areaDefinition(area).handle?.(area) ?? null;
+const shape = handleOfArea(where.areas[0]!) as LinesHandle;
 
 /** The names of values a handle reads. */
 const namesOf = ({ kind: _, label: __, ...rest }: Handle): string[] =>
@@ -43,9 +44,9 @@ test("every handle of an element names parameters it has", () => {
 
 test("every handle of an area names values it has", () => {
   for (const area of where.areas)
-    for (const name of namesOf(handleOf(area)!).filter((name) => name !== "feather"))
+    for (const name of namesOf(handleOfArea(area)!).filter((name) => name !== "feather"))
       expect(Object.keys(area)).toContain(name);
-  expect(handleOf(whereSchema.parse({ areas: [{ kind: "depth" }] }).areas[0]!)).toBeNull();
+  expect(handleOfArea(whereSchema.parse({ areas: [{ kind: "depth" }] }).areas[0]!)).toBeNull();
 });
 
 test("the frame's centre is 0, its corners are 50 %", () => {

@@ -7,7 +7,8 @@ import { elementsOf } from "../look/edit";
 import { contribution } from "../look/excerpt";
 import type { Look } from "../look/look";
 import { movedOnly } from "../look/moved";
-import type { Area, Where } from "../where/schema";
+import { areaDefinition } from "../where/registry";
+import type { Where } from "../where/schema";
 import { bandedShare } from "./banding";
 import { changeWithin } from "./change";
 import { type Clipping, newlyAtEnds } from "./clipping";
@@ -32,15 +33,9 @@ type Make = (look: Look, output: Output) => Promise<Uint8Array>;
 /** Ramp of a blur by a Gaussian, standard deviations. */
 const FEATHER_RAMP = 3;
 
-/** The ramp from an area's inner to its outer line, share of the picture's height; null for what has no line. */
-function rampOf(area: Area): number | null {
-  if (area.kind === "shape") return (Math.min(area.width, area.height) / 200) * (area.outer - 1);
-  return area.kind === "polygon" ? area.soft / 100 : null;
-}
-
 /** The narrowest ramp of an area's parts. */
 function narrowest({ areas, feather }: Where): number | null {
-  const ramps = areas.map(rampOf).filter((ramp) => ramp !== null);
+  const ramps = areas.flatMap((area) => areaDefinition(area).ramp?.(area) ?? []);
   return ramps.length ? Math.min(...ramps) + (FEATHER_RAMP * feather) / 100 : null;
 }
 

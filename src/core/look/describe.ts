@@ -1,5 +1,6 @@
 import { definitionOf } from "../elements/registry";
-import { AREA_FIELDS, areaLabel, KEY_COLOUR_FIELDS, POINTS_FIELD, WHERE_FIELDS } from "../where/fields";
+import type { AreaNumber } from "../where/definition";
+import { areaDefinition, areaLabel, POINTS, WHERE_NUMBERS } from "../where/registry";
 import { elementNamed, type Path, whereOf } from "./edit";
 import type { Look } from "./look";
 import { LARGEST_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
@@ -28,10 +29,13 @@ const ANY = { min: -Infinity, max: Infinity, step: 0.01 };
 function inWhere(look: Look, [id, name]: Path, owner: string): Described {
   const [, part, area, value] = name.split(".");
   const found = part === "areas" && whereOf(look, id)?.areas.find((entry) => entry.id === area);
-  const fields = found ? { ...AREA_FIELDS[found.kind], ...KEY_COLOUR_FIELDS, points: POINTS_FIELD } : WHERE_FIELDS;
-  const field = (fields as Record<string, Omit<Described, "of">>)[found ? value! : part!];
+  const numbers: Record<string, AreaNumber> = found
+    ? { ...areaDefinition(found).numbers, points: POINTS, strength: WHERE_NUMBERS.strength }
+    : WHERE_NUMBERS;
+  const number = numbers[found ? value! : part!];
   const of = found ? `${owner}, ${areaLabel(found)}` : `${owner}, area`;
-  return field ? { ...field, of } : { ...ANY, of, label: value ?? part ?? name, unit: "" };
+  if (number) return { of, label: number.label, unit: number.unit, ...number.track };
+  return { ...ANY, of, label: value ?? part ?? name, unit: "" };
 }
 
 /** What a value of a look is called, in what it is measured and how far it goes. */

@@ -2,7 +2,9 @@ import { z } from "zod";
 import type { Parameter, ParameterValue, Values } from "../elements/definition";
 import type { CurvePoints } from "../maths/curve";
 import { clamp } from "../maths/interpolate";
-import { type Area, type Where, whereData } from "../where/schema";
+import type { AreaNumber } from "../where/definition";
+import { AREAS, POINTS, WHERE_NUMBERS } from "../where/registry";
+import { type AreaKind, type Where, whereData } from "../where/schema";
 
 export interface Range {
   min: number;
@@ -82,20 +84,10 @@ export function clampedTo(schema: z.core.$ZodType, value: unknown): unknown {
 }
 
 /** The range of a number, or of the numbers of points, of an area's kind; null for what has none. */
-export function areaRange(kind: Area["kind"], name: string): Range | null {
-  const areas = whereData.shape.areas.element;
-  const option = areas.options.find((entry) => kindIn(entry) === kind)!;
-  let schema: z.core.$ZodType | undefined = (option.shape as Record<string, z.core.$ZodType>)[name];
-  while (schema && !(schema instanceof z.ZodNumber))
-    schema =
-      schema instanceof z.ZodDefault || schema instanceof z.ZodOptional
-        ? schema.unwrap()
-        : schema instanceof z.ZodArray
-          ? schema.element
-          : schema instanceof z.ZodTuple
-            ? schema.def.items[0]
-            : undefined;
-  return schema ? { min: schema.minValue ?? -Infinity, max: schema.maxValue ?? Infinity } : null;
+export function areaRange(kind: AreaKind, name: string): Range | null {
+  const ofAll: Record<string, AreaNumber> = { points: POINTS, strength: WHERE_NUMBERS.strength };
+  const found = AREAS[kind].numbers[name] ?? ofAll[name];
+  return found ? { min: found.min, max: found.max } : null;
 }
 
 const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ? shape.kind.value : undefined);

@@ -1,7 +1,7 @@
 import type { Motion } from "../track/track";
+import type { Movement, Point } from "./definition";
+import { areaDefinition } from "./registry";
 import type { Area } from "./schema";
-
-type Point = readonly [number, number];
 
 /** A motion about a place: where (% of the frame's size from its centre) the followed thing was, and the frame's shape. */
 export interface Carried {
@@ -28,21 +28,12 @@ function carriedBack([x, y]: Point, { motion, anchor, aspect }: Carried): Point 
   return [anchor[0] + (u * c + v * s) / aspect, anchor[1] - u * s + v * c];
 }
 
-function movedBy(area: Area, place: (at: Point) => Point, scale: number, rotation: number): Area {
-  if (area.kind === "shape") {
-    const [x, y] = place([area.x, area.y]);
-    const [width, height] = [area.width * scale, area.height * scale];
-    return { ...area, x, y, width, height, rotation: area.rotation + rotation };
-  }
-  if (area.kind === "polygon")
-    return { ...area, points: area.points.map((point) => [...place(point)] as [number, number]) };
-  return area;
-}
+const movedBy = (area: Area, by: Movement): Area => areaDefinition(area).moved?.(area, by) ?? area;
 
 /** An area as it is where what it follows has gone; areas without a place stay as they are. */
 export const followed = (area: Area, by: Carried): Area =>
-  movedBy(area, (at) => carried(at, by), by.motion.scale, by.motion.rotation);
+  movedBy(area, { place: (at) => carried(at, by), scale: by.motion.scale, rotation: by.motion.rotation });
 
 /** The same the other way: an area as it was on the track's reference frame. */
 export const followedBack = (area: Area, by: Carried): Area =>
-  movedBy(area, (at) => carriedBack(at, by), 1 / by.motion.scale, -by.motion.rotation);
+  movedBy(area, { place: (at) => carriedBack(at, by), scale: 1 / by.motion.scale, rotation: -by.motion.rotation });

@@ -1,104 +1,39 @@
-import { LUMINANCE } from "../colour/primaries";
 import { planDepth } from "../elements/depth";
-import { superellipsePower } from "../maths/superellipse";
 import type { PlanBuilder } from "../engine/plan";
 import { addProgram, keepOperation, type PointOperation } from "../engine/pointwise";
 import { planGaussian } from "../spread/gaussian";
+import { areaDefinition } from "./registry";
 import type { Area, Where } from "./schema";
 import type { FrameContext } from "../frame/context";
 
 const COMBINE = { union: 0, intersection: 1, difference: 2 } as const;
 
-/** The record of an area (assembly/where.ts): percents and degrees become pixels here. */
-function areaOperation(area: Area, { geometry }: FrameContext): PointOperation {
-  const { width, height, axisX, axisY } = geometry;
-  const integers: Record<number, number> = { 0: COMBINE[area.combine], 1: Number(area.inverted) };
-  const head = [0, 0, area.strength, 0];
-  const px = (percent: number) => (percent / 100) * height;
-  switch (area.kind) {
-    case "shape": {
-      const turn = (area.rotation * Math.PI) / 180;
-      const [c, s] = [Math.cos(turn), Math.sin(turn)];
-      const [a, b] = [px(area.width) / 2, px(area.height) / 2];
-      const power = superellipsePower(area.roundness);
-      return {
-        code: "shapeMatte",
-        integers,
-        floats: [
-          ...head,
-          axisX + (area.x / 100) * width,
-          axisY + px(area.y),
-          c / a,
-          s / a,
-          -s / b,
-          c / b,
-          power,
-          Math.max(area.outer, 1.001),
-        ],
-      };
-    }
-    case "polygon":
-      return {
-        code: "polygonMatte",
-        integers: { ...integers, 4: area.points.length },
-        floats: [
-          ...head,
-          0,
-          px(area.rounding),
-          px(area.soft),
-          0,
-          ...area.points.flatMap(([x, y]) => [axisX + (x / 100) * width, axisY + px(y)]),
-        ],
-      };
-    case "key": {
-      const [r, g, b] = area.colour ?? [1, 1, 1];
-      const sum = Math.max(r + g + b, 1e-6);
-      return {
-        code: "keyMatte",
-        integers: { ...integers, 4: area.colour ? 1 : 0 },
-        floats: [
-          ...head,
-          0,
-          0,
-          0,
-          0,
-          ...LUMINANCE,
-          0,
-          area.low,
-          area.high,
-          area.soft,
-          0,
-          r / sum,
-          b / sum,
-          area.width,
-          area.colourSoft,
-          area.black,
-          area.white,
-          0,
-          0,
-        ],
-      };
-    }
-    case "depth":
-      return { code: "depthMatte", integers, floats: [...head, area.near, area.far, area.soft, 0] };
-  }
+/** An area's operation, with how it joins those before it. */
+function areaOperation(area: Area, context: FrameContext): PointOperation {
+  const { code, integers, floats } = areaDefinition(area).record(area, context);
+  return {
+    code,
+    integers: { 0: COMBINE[area.combine], 1: Number(area.inverted), ...integers },
+    floats: [0, 0, area.strength, 0, ...floats],
+  };
 }
 
 /** Blurs below this many px are none. */
-const LEAST_BLUR = 0.3;
+const MIN_BLUR = 0.3;
 
-/** Emits a key's matte by itself where it is blurred, or looks at a blurred picture; null where it can be made along with the others. */
-function planKey(builder: PlanBuilder, picture: number, area: Area, context: FrameContext): number | null {
-  if (area.kind !== "key") return null;
-  const [steady, blur] = [area.steady, area.blur].map((percent) => (percent / 100) * context.geometry.height) as [
-    number,
-    number,
-  ];
-  if (steady < LEAST_BLUR && blur < LEAST_BLUR) return null;
-  const looked = steady < LEAST_BLUR ? picture : planGaussian(builder, picture, steady, steady);
+/**
+ * Emits the matte of an area that blurs it, or the picture it looks at, by itself; null where it can be made along with the others.
+ */
+function planBlurred(builder: PlanBuilder, picture: number, area: Area, context: FrameContext): number | null {
+  const blurs = areaDefinition(area).blurs?.(area);
+  if (!blurs) return null;
+  const px = (percent: number) => (percent / 100) * context.geometry.height;
+  const [before, after] = [px(blurs.picture), px(blurs.matte)];
+  if (before < MIN_BLUR && after < MIN_BLUR) return null;
+  const looked = before < MIN_BLUR ? picture : planGaussian(builder, picture, before, before);
   const alone = areaOperation({ ...area, combine: "union", inverted: false, strength: 1 }, context);
   const matte = addProgram(builder, looked, builder.buffer(), [keepOperation, { code: "clear", floats: [] }, alone]);
-  return blur < LEAST_BLUR ? matte : planGaussian(builder, matte, blur, blur);
+  return after < MIN_BLUR ? matte : planGaussian(builder, matte, after, after);
 }
 
 const CLEAR: PointOperation = { code: "clear", floats: [0] };
@@ -125,7 +60,7 @@ export function planMatte(builder: PlanBuilder, picture: number, where: Where, c
     pending = [];
   };
   for (const area of areas) {
-    const alone = planKey(builder, picture, area, context);
+    const alone = planBlurred(builder, picture, area, context);
     if (alone === null) {
       pending.push(areaOperation(area, context));
       continue;

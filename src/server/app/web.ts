@@ -1,11 +1,12 @@
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { setTimeout } from "node:timers/promises";
 import next from "next";
-import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../http/gate";
-import { steadyNow } from "../http/steady";
+import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../waiting/gate";
+import { steadyNow } from "../waiting/clock";
 import { ALLOW, ownNames, refusalOf, type Refused } from "../http/guard";
 import { HEADERS } from "../http/headers";
-import { answerFor, Busy } from "../http/reply";
+import { Busy } from "../errors/errors";
+import { answerFor } from "../http/reply";
 import { removeBegun } from "../storage/files";
 import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
 import type { Application } from "./application";

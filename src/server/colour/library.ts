@@ -3,9 +3,9 @@ import type { Encoding } from "../../core/colour/encodings";
 import { findEncoding } from "../../core/colour/own-encoding";
 import { findEncodingBody, findOwnEncoding } from "../../store/colour";
 import type { Database } from "../../store/database";
-import type { EncodingOrder } from "../frames/tasks";
-import { notFound } from "../http/reply";
-import { sharedText } from "./shared-text";
+import type { EncodingOrder } from "../readers/tasks";
+import { notFound } from "../errors/errors";
+import { sharedText } from "../readers/shared-text";
 
 /** What is known of an encoding without reading its table, and what the threads that read pictures are told of it. */
 export interface NamedEncoding {

@@ -2,10 +2,10 @@ import { createHash } from "node:crypto";
 import type { Correction } from "../../core/colour/correction";
 import type { Database } from "../../store/database";
 import { findTable } from "../../store/colour";
-import { readers } from "../frames/pool";
-import type { Patience } from "../http/gate";
-import { notFound } from "../http/reply";
-import { sharedText } from "./shared-text";
+import { readers } from "../readers/pool";
+import type { Patience } from "../waiting/gate";
+import { notFound } from "../errors/errors";
+import { sharedText } from "../readers/shared-text";
 
 /** What is read of texts, by a thread of its own: the server answers others meanwhile. */
 

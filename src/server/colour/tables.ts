@@ -2,10 +2,10 @@ import type { Look } from "../../core/look/look";
 import type { Database } from "../../store/database";
 import { findTable, listTables, putTable } from "../../store/colour";
 import { inTurn } from "../storage/turn";
-import type { ViewTable } from "../frames/tasks";
-import type { Patience } from "../http/gate";
+import type { ViewTable } from "../readers/tasks";
+import type { Patience } from "../waiting/gate";
 import { checkTable } from "./read-table";
-import { sharedText } from "./shared-text";
+import { sharedText } from "../readers/shared-text";
 
 /** The table a look is seen through, whole; none where it is seen without one, or it is not there. */
 export async function tablesFor(

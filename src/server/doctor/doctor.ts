@@ -5,13 +5,13 @@ import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { allRenders, type Footage, listFootage, type ListedRender, moveRender, shotsOf } from "../../store/queries";
 import { footagePattern } from "../shots/shot";
-import { fileOf, parseStored } from "../shots/sequence";
+import { fileOf, parseStored } from "../footage/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
 import { openLedger } from "../render/ledger";
 import { listStills, removeStill } from "../../store/library";
 import { pictureOfStill } from "../stills/deliver";
 import { folderOfStill } from "../stills/place";
-import { removeFootageNamed } from "../shots/remove";
+import { removeFootageNamed } from "../removal/remove";
 import { hashOf, sweepContent, unusedContent } from "../storage/content";
 import { sweepUnfinished, UNFINISHED } from "../storage/files";
 

@@ -6,11 +6,11 @@ import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
 import { placeIn } from "../frames/frames";
-import { readers } from "../frames/pool";
-import type { Patience } from "../http/gate";
-import { Refusal } from "../http/reply";
+import { readers } from "../readers/pool";
+import type { Patience } from "../waiting/gate";
+import { Refusal } from "../errors/errors";
 import { snapshotOf } from "../render/snapshot";
-import { tableProblem } from "./table";
+import { tableProblem } from "../readers/table";
 
 /** Memory a table takes while it is made, bytes: its lattice twice as fine, several times over. */
 const WEIGHT = 256 * 2 ** 20;
@@ -24,7 +24,7 @@ export async function exportForShot(
 ): Promise<TableMade> {
   const [encoded, input] = await Promise.all([encodingNamed(db, shot.encoding), encodingNamed(db, name)]);
   const problem = tableProblem({ format: wanted.format, input });
-  if (problem) throw new Refusal(400, problem);
+  if (problem) throw new Refusal("invalid", problem);
   const place = placeIn({ shot, footage, encoded }, wanted.frame);
   const { profiles } = await snapshotOf(db, look, { shot, footage }, null);
   const tables = await viewTablesFor(db, look);

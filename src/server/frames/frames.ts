@@ -7,13 +7,13 @@ import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed, type NamedEncoding } from "../colour/library";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
-import { placeFor } from "../shots/source";
-import type { Patience } from "../http/gate";
-import { notFound, Refusal } from "../http/reply";
-import { readers } from "./pool";
+import { placeFor } from "../footage/source";
+import type { Patience } from "../waiting/gate";
+import { notFound, Refusal } from "../errors/errors";
+import { readers } from "../readers/pool";
 import { bodyOf, roomToSend } from "./sending";
-import { dividedSize } from "./shrink";
-import type { Done, PlaneName, Sent, SharedFrame } from "./tasks";
+import { dividedSize } from "../readers/shrink";
+import type { Done, PlaneName, Sent, SharedFrame } from "../readers/tasks";
 
 /** Read frames kept: enough to scrub back and forth, few enough to stay small, bytes. */
 const KEPT_BYTES = 256 * 2 ** 20;
@@ -58,7 +58,7 @@ function asComputed(error: unknown, frame: number, { id }: Footage): never {
   if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
   // Other footage that is not there was removed meanwhile.
   throw id.startsWith("demo-")
-    ? new Refusal(425, `Frame ${frame} is still being computed`, { code: "still-computing" })
+    ? new Refusal("not-yet", `Frame ${frame} is still being computed`, { code: "still-computing" })
     : notFound(`Frame ${frame}`);
 }
 

@@ -1,4 +1,4 @@
-import { Gate, type Patience } from "../http/gate";
+import { Gate, type Patience } from "../waiting/gate";
 
 /** Pictures on their way to those who asked, bytes. */
 const SENDING_BYTES = 512 * 2 ** 20;

@@ -1,10 +1,11 @@
 import { describe, expect, test, vi } from "vitest";
 import { z } from "zod";
 import { FileError } from "../../formats/error";
-import { Gate } from "./gate";
+import { Gate } from "../waiting/gate";
 import { ownNames, refusalOf } from "./guard";
-import { answerFor, Busy, numberIn, partsOf, readBody, Refusal } from "./reply";
-import { steadyNow } from "./steady";
+import { Busy, Refusal } from "../errors/errors";
+import { answerFor, numberIn, partsOf, readBody } from "./reply";
+import { steadyNow } from "../waiting/clock";
 
 const names = ownNames("studio.example, 10.9.8.7", "");
 const asked = (method: string, url: string, headers: Record<string, string> = {}) =>
@@ -98,7 +99,7 @@ describe("bodies", () => {
 describe("answers", () => {
   const errno = (code: string) => Object.assign(new Error(code), { code });
   test.each([
-    [new Refusal(409, "no"), 409],
+    [new Refusal("conflict", "no"), 409],
     [new FileError("a.exr", "is damaged"), 422],
     [new Busy(), 503],
     [errno("ENOSPC"), 507],

@@ -1,24 +1,23 @@
 import { z } from "zod";
 import { FileError } from "../../formats/error";
+import { Busy, notFound, Refusal, type RefusalKind } from "../errors/errors";
 import { isDiskFull } from "../storage/files";
 import { LARGEST_BODY } from "./guard";
 
-/** A refusal with its HTTP status; the message is for the person at the screen, `more` for the program that asked. */
-export class Refusal extends Error {
-  constructor(
-    readonly status: number,
-    message: string,
-    readonly more: Record<string, unknown> = {},
-  ) {
-    super(message);
-  }
-}
+/** The status by which each kind of refusal is answered. */
+const STATUS: Record<RefusalKind, number> = {
+  invalid: 400,
+  foreign: 403,
+  missing: 404,
+  conflict: 409,
+  "too-large": 413,
+  unreadable: 422,
+  "not-yet": 425,
+  full: 507,
+};
 
-export const notFound = (what: string) => new Refusal(404, `${what} is not there`);
-
-/** Too much is asked for at once; seconds after which it may be asked for again. */
+/** What was too much at once may be asked for again after so many seconds. */
 const RETRY_AFTER_SECONDS = 2;
-export class Busy extends Error {}
 
 /** What the system says of files and folders that a request named. */
 const SYSTEM: Record<string, [number, string]> = {
@@ -47,7 +46,7 @@ const problem = (status: number, error: string, more: Record<string, unknown> = 
 
 /** What an error is answered with: one clear line, and a status. */
 export function answerFor(error: unknown): Response {
-  if (error instanceof Refusal) return problem(error.status, error.message, error.more);
+  if (error instanceof Refusal) return problem(STATUS[error.kind], error.message, error.more);
   if (error instanceof Busy)
     return problem(
       503,
@@ -102,7 +101,7 @@ export async function* partsOf(
   try {
     for (let part = await reader?.read(); part && !part.done; part = await reader!.read()) {
       size += part.value.length;
-      if (size > largest) throw new Refusal(413, `The request is larger than ${largest / 2 ** 20} MiB`);
+      if (size > largest) throw new Refusal("too-large", `The request is larger than ${largest / 2 ** 20} MiB`);
       yield part.value;
     }
   } finally {
@@ -119,7 +118,7 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>, larges
   try {
     value = JSON.parse(new TextDecoder("utf-8", { fatal: true }).decode(Buffer.concat(parts)));
   } catch {
-    throw new Refusal(400, "The request is not JSON");
+    throw new Refusal("invalid", "The request is not JSON");
   }
   return schema.parse(value);
 }

@@ -1,9 +1,9 @@
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 import { stat } from "node:fs/promises";
-import { readers } from "../frames/pool";
-import type { Checked } from "../frames/tasks";
+import { readers } from "../readers/pool";
+import type { Checked } from "../readers/tasks";
 
-export type { Checked } from "../frames/tasks";
+export type { Checked } from "../readers/tasks";
 
 const seen = new Map<string, Checked>();
 const SEEN_KEPT = 50_000;

@@ -4,8 +4,8 @@ import { between, gapsOf, type Ranges, rangesOf, framesIn } from "../../core/fra
 import type { Finding, FoundGroup } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { formatOf } from "../../formats/formats";
-import { groupNames, type NameGroup } from "../shots/sequence";
-import { Busy } from "../http/reply";
+import { groupNames, type NameGroup } from "../footage/sequence";
+import { Busy } from "../errors/errors";
 import { check, type Checked } from "./check";
 import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./places";
 

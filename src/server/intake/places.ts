@@ -1,6 +1,6 @@
 import { realpath, stat } from "node:fs/promises";
 import { isAbsolute, join, relative, resolve, sep } from "node:path";
-import { Refusal } from "../http/reply";
+import { Refusal } from "../errors/errors";
 import { dataRoot } from "../storage/roots";
 
 /** Where files to take in lie: dropped together and sent, or in a folder under an allowed root. */
@@ -10,7 +10,7 @@ const BATCH = /^[a-z0-9-]{8,64}$/;
 
 /** A batch waits in a folder of its own until it is taken in, and leaves nothing behind. */
 export function batchFolder(batch: string): string {
-  if (!BATCH.test(batch)) throw new Refusal(400, "The batch has no proper name");
+  if (!BATCH.test(batch)) throw new Refusal("invalid", "The batch has no proper name");
   return join(dataRoot(), "intake", batch);
 }
 
@@ -23,7 +23,7 @@ export function checkPath(path: string[]): string {
   const proper = (name: string) =>
     name.length > 0 && Buffer.byteLength(name) <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
   if (!path.length || path.length > DEEPEST || !path.every(proper))
-    throw new Refusal(400, `${path.join("/")}: is not a file name that can be taken in`);
+    throw new Refusal("invalid", `${path.join("/")}: is not a file name that can be taken in`);
   return path.join("/");
 }
 
@@ -44,17 +44,17 @@ export async function allowedFolder(path: string): Promise<string> {
   const roots = footageRoots();
   if (!roots.length)
     throw new Refusal(
-      403,
+      "foreign",
       "No footage roots are set; start the application with HALO_FOOTAGE=/a/folder to use footage where it lies",
     );
-  const outside = new Refusal(403, `${path}: lies outside the footage roots (${roots.join(", ")})`);
+  const outside = new Refusal("foreign", `${path}: lies outside the footage roots (${roots.join(", ")})`);
   if (!isAbsolute(path) || !roots.some((root) => isInside(root, resolve(path)))) throw outside;
   const real = await realpath(path).catch(() => {
-    throw new Refusal(404, `${path}: there is no such folder`);
+    throw new Refusal("missing", `${path}: there is no such folder`);
   });
   const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
   if (!realRoots.some((root) => isInside(root, real))) throw outside;
-  if (!(await stat(real)).isDirectory()) throw new Refusal(400, `${path}: is a file; name its folder`);
+  if (!(await stat(real)).isDirectory()) throw new Refusal("invalid", `${path}: is a file; name its folder`);
   return real;
 }
 

@@ -3,8 +3,9 @@ import { dirname, join } from "node:path";
 import type { Offer, Offered } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
-import { partsOf, Refusal } from "../http/reply";
-import { steadyNow } from "../http/steady";
+import { Refusal } from "../errors/errors";
+import { partsOf } from "../http/reply";
+import { steadyNow } from "../waiting/clock";
 import { contentPath, hasContent, hashOf, keepContent, linkTo, sizeOf, sweepContent } from "../storage/content";
 import { UNFINISHED, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
@@ -29,7 +30,7 @@ const linked = (content: string, target: string): Promise<boolean> =>
 /** What is already here of files about to be sent: from an earlier attempt, or by their content. */
 export async function offered(batch: string, files: Offer[]): Promise<Offered[]> {
   const folder = batchFolder(batch);
-  if (files.length > MOST_FILES) throw new Refusal(413, `More than ${MOST_FILES} files in one batch`);
+  if (files.length > MOST_FILES) throw new Refusal("too-large", `More than ${MOST_FILES} files in one batch`);
   const answers: Offered[] = [];
   for (const { path, size, sha256 } of files) {
     const target = join(folder, checkPath(path.split("/")));
@@ -60,7 +61,7 @@ async function append(
   await mkdir(dirname(target), { recursive: true });
   const before = (await sizeOf(part)) ?? 0;
   if (at !== before)
-    throw new Refusal(409, `${name}: ${before} bytes are here; go on from there`, { received: before });
+    throw new Refusal("conflict", `${name}: ${before} bytes are here; go on from there`, { received: before });
   await ensureRoom(dirname(target), size - at);
   const file = await open(part, "a");
   try {
@@ -70,11 +71,14 @@ async function append(
     for await (const bytes of partsOf(body, LARGEST_FILE, own.gone.signal)) {
       own.heard = steadyNow();
       received += bytes.length;
-      if (received > size) throw new Refusal(400, `${name}: is longer than it was said to be`, { code: "too-long" });
+      if (received > size)
+        throw new Refusal("invalid", `${name}: is longer than it was said to be`, { code: "too-long" });
       await writeAll(file, bytes);
     }
     if (received < size)
-      throw new Refusal(400, `${name}: broke off after ${received} of ${size} bytes; send the rest`, { received });
+      throw new Refusal("invalid", `${name}: broke off after ${received} of ${size} bytes; send the rest`, {
+        received,
+      });
     await file.datasync();
   } catch (error) {
     // More than was said is not what was offered; what is short of it is gone on with.
@@ -84,7 +88,7 @@ async function append(
     receiving.delete(target);
     await file.close();
   }
-  if ((await sizeOf(part)) !== size) throw new Refusal(507, `${name}: the disk did not take all of it; make room`);
+  if ((await sizeOf(part)) !== size) throw new Refusal("full", `${name}: the disk did not take all of it; make room`);
   await rename(part, target);
 }
 
@@ -114,8 +118,9 @@ export async function receive(
 ): Promise<Checked> {
   const name = checkPath(path);
   if (!formatOf(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
-  if (!(Number.isInteger(at) && at >= 0)) throw new Refusal(400, "at: is the byte to go on from, a whole number");
-  if (!(Number.isInteger(size) && size > 0)) throw new Refusal(400, "size: is the file's length in bytes, above 0");
+  if (!(Number.isInteger(at) && at >= 0)) throw new Refusal("invalid", "at: is the byte to go on from, a whole number");
+  if (!(Number.isInteger(size) && size > 0))
+    throw new Refusal("invalid", "size: is the file's length in bytes, above 0");
   if (size > LARGEST_FILE)
     throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);

@@ -5,10 +5,10 @@ import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
 import type { Database } from "../../store/database";
 import { addShot, findFootage, listFootage, openProduction } from "../../store/queries";
 import { countOf, firstOf } from "../../core/frame/ranges";
-import { Refusal } from "../http/reply";
+import { Refusal } from "../errors/errors";
 import { encodingNamed } from "../colour/library";
 import { hashOf, linkOrCopy } from "../storage/content";
-import { shownName } from "../shots/sequence";
+import { shownName } from "../footage/sequence";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { inTurn } from "../storage/turn";
@@ -28,7 +28,7 @@ export const takeIn = (db: Database, location: Location, decisions: Decision[]):
 async function takeInNow(db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> {
   const root = await rootOf(location);
   const { groups, refused } = await findingOf(location);
-  if (!groups.length) throw new Refusal(400, "Nothing here could be taken in");
+  if (!groups.length) throw new Refusal("invalid", "Nothing here could be taken in");
   const shots: string[] = [];
   for (const group of groups) {
     const decision = decisions.find(

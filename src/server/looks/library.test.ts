@@ -21,12 +21,12 @@ describe("one's own looks", () => {
     expect(looks.filter(({ revision }) => revision === null).length).toBeGreaterThanOrEqual(14);
     await removeLook(db, id);
     expect((await libraryOf(db)).looks.some((look) => look.id === id)).toBe(false);
-    await expect(removeLook(db, id)).rejects.toMatchObject({ status: 404 });
+    await expect(removeLook(db, id)).rejects.toMatchObject({ kind: "missing" });
   });
 
   test("what ships with the application is not changed, nor one's own above somebody's newer change", async () => {
     const ready = (await libraryOf(db)).looks[0]!;
-    await expect(removeLook(db, ready.id)).rejects.toMatchObject({ status: 409 });
+    await expect(removeLook(db, ready.id)).rejects.toMatchObject({ kind: "conflict" });
     const { id } = await keepLook(db, warm);
     expect(await changeLook(db, id, { ...warm, name: "Warmer" }, 1)).toMatchObject({ revision: 2 });
     await expect(changeLook(db, id, warm, 1)).rejects.toThrow("it is “Warmer” now");
@@ -40,8 +40,8 @@ test("lists hold no looks, however large these are; each is told by itself", asy
   expect(await libraryLook(db, kept.id)).toEqual(kept);
   expect((await libraryLook(db, looks[0]!.id)).look.name).toBe(looks[0]!.name);
   expect((await wornLook(db, "b")).look.camera.sensor).toEqual({ width: 24.9, height: 14 });
-  await expect(libraryLook(db, "none")).rejects.toMatchObject({ status: 404 });
-  await expect(wornLook(db, "none")).rejects.toMatchObject({ status: 404 });
+  await expect(libraryLook(db, "none")).rejects.toMatchObject({ kind: "missing" });
+  await expect(wornLook(db, "none")).rejects.toMatchObject({ kind: "missing" });
 });
 
 describe("looks put on several shots", () => {
@@ -61,8 +61,8 @@ describe("looks put on several shots", () => {
       { shotId: "a", look: { ...warm, name: "Second" }, revision: 2 },
       { shotId: "b", look: { ...warm, name: "Second" }, revision: 1 },
     ];
-    await expect(putLooks(db, put)).rejects.toMatchObject({ status: 409, more: { overtaken: ["b"] } });
+    await expect(putLooks(db, put)).rejects.toMatchObject({ kind: "conflict", more: { overtaken: ["b"] } });
     expect((await standing(db, "a"))!).toMatchObject({ revision: 2, look: { name: "Warm" } });
-    await expect(putLooks(db, [{ shotId: "none", look: warm, revision: 1 }])).rejects.toMatchObject({ status: 404 });
+    await expect(putLooks(db, [{ shotId: "none", look: warm, revision: 1 }])).rejects.toMatchObject({ kind: "missing" });
   });
 });

@@ -13,7 +13,7 @@ import {
   removeLibraryLook,
 } from "../../store/library";
 import { findShot, listProfiles, listShots, lookOf, type PutLook, saveLooks, wornLooks } from "../../store/queries";
-import { notFound, Refusal } from "../http/reply";
+import { notFound, Refusal } from "../errors/errors";
 import { readyLooks } from "../seed/ready-looks";
 
 /** Looks of one's own there may be. */
@@ -65,7 +65,7 @@ export async function wornLook(db: Database, shotId: string): Promise<WornLook> 
 
 export async function keepLook(db: Database, look: Look): Promise<LibraryLook> {
   if ((await countLibrary(db)) >= MOST_LOOKS)
-    throw new Refusal(409, `The library holds ${MOST_LOOKS} looks; remove some first`);
+    throw new Refusal("conflict", `The library holds ${MOST_LOOKS} looks; remove some first`);
   return told(await keepLibraryLook(db, randomUUID(), look));
 }
 
@@ -74,7 +74,7 @@ export async function changeLook(db: Database, id: string, look: Look, revision:
   const changed = await changeLibraryLook(db, id, look, revision);
   if (changed) return told(changed);
   const standing = await ownLook(db, id);
-  throw new Refusal(409, `The look was changed in another window; it is “${standing.look.name}” now`);
+  throw new Refusal("conflict", `The look was changed in another window; it is “${standing.look.name}” now`);
 }
 
 /** A look of one's own. Throws Refusal where there is none: what ships with the application stays as it is. */
@@ -83,7 +83,10 @@ export async function ownLook(db: Database, id: string): Promise<LibraryLook> {
   if (found) return told(found);
   const ready = readyLooks().find((entry) => entry.id === id);
   throw ready
-    ? new Refusal(409, `“${ready.look.name}” ships with the application and stays as it is; keep one of your own`)
+    ? new Refusal(
+        "conflict",
+        `“${ready.look.name}” ships with the application and stays as it is; keep one of your own`,
+      )
     : notFound(`The look ${id}`);
 }
 
@@ -103,7 +106,7 @@ export async function putLooks(db: Database, all: readonly PutLook[]): Promise<R
   );
   if ("revisions" in made) return made.revisions;
   throw new Refusal(
-    409,
+    "conflict",
     `The look of ${made.overtaken.join(", ")} was changed meanwhile; nothing was put on any shot`,
     {
       overtaken: made.overtaken,

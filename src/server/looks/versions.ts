@@ -2,7 +2,7 @@ import type { Look } from "../../core/look/look";
 import type { Database } from "../../store/database";
 import { findShot, lookOf } from "../../store/queries";
 import { findVersion, keepVersion, type ListedVersion, versionsOf } from "../../store/versions";
-import { notFound } from "../http/reply";
+import { notFound } from "../errors/errors";
 
 /** Kept looks of a shot, the newest first. Throws Refusal where there is no such shot. */
 export async function versionsOfShot(db: Database, shotId: string): Promise<ListedVersion[]> {

@@ -4,8 +4,8 @@ import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import type { Cabinet } from "../../core/profile/profiles";
 import type { Choice } from "../../formats/format";
-import type { Pattern } from "../shots/sequence";
-import type { GapPolicy, Source } from "../shots/source";
+import type { Pattern } from "../footage/sequence";
+import type { GapPolicy, Source } from "../footage/source";
 import type { Sink } from "./output";
 
 /** Footage that may be laid over a shot. */

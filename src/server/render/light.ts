@@ -22,7 +22,7 @@ import {
   withOverscan,
 } from "../../core/image/overscan";
 import type { Decoded } from "../../formats/format";
-import { loadFrame } from "../shots/source";
+import { loadFrame } from "../footage/source";
 import type { RenderJob } from "./job";
 
 /** What a render's look makes of a frame: its light, and its depth. */

@@ -3,7 +3,8 @@ import { join } from "node:path";
 import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
 import { LARGEST_MOVIE } from "../http/guard";
-import { notFound, partsOf, Refusal } from "../http/reply";
+import { notFound, Refusal } from "../errors/errors";
+import { partsOf } from "../http/reply";
 import { discard, finish, temporaryFor, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
 import { folderOf, renderNamed } from "./deliver";
@@ -15,7 +16,7 @@ const TYPES: Record<Kind, string> = { mp4: "video/mp4", webm: "video/webm" };
 
 function kindOf(named: string | null): Kind {
   const kind = MOVIE_KINDS.find((entry) => entry === named);
-  if (!kind) throw new Refusal(400, `kind: is one of ${MOVIE_KINDS.join(", ")}`);
+  if (!kind) throw new Refusal("invalid", `kind: is one of ${MOVIE_KINDS.join(", ")}`);
   return kind;
 }
 
@@ -56,8 +57,9 @@ export async function keepMovie(
     } finally {
       await file.close();
     }
-    if (!begins[kind](head)) throw new Refusal(400, `What was sent is no ${kind.toUpperCase()} movie`);
-    if (length > 0 && size !== length) throw new Refusal(400, `The movie broke off after ${size} of ${length} bytes`);
+    if (!begins[kind](head)) throw new Refusal("invalid", `What was sent is no ${kind.toUpperCase()} movie`);
+    if (length > 0 && size !== length)
+      throw new Refusal("invalid", `The movie broke off after ${size} of ${length} bytes`);
     await finish(temporary, path, size);
   } catch (error) {
     await discard(temporary);

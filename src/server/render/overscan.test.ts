@@ -10,8 +10,8 @@ import { fixture } from "../../formats/fixtures/pattern";
 import { lookOf, type Setup, through } from "../../testing/laboratory";
 import { renderOne } from "../../testing/render-one";
 import { startEngine } from "../engine/engine";
-import { readers } from "../frames/pool";
-import { steadyNow } from "../http/steady";
+import { readers } from "../readers/pool";
+import { steadyNow } from "../waiting/clock";
 
 const { engine } = startEngine(1);
 const folder = mkdtempSync(join(tmpdir(), "halo-overscan-"));

@@ -9,7 +9,7 @@ import { addProfiles, findRender, listRenders, moveRender, removeShot, updateSho
 import { putEncoding, putTable } from "../../store/colour";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
-import { removeShotNamed } from "../shots/remove";
+import { removeShotNamed } from "../removal/remove";
 import { RenderQueue } from "./queue";
 import type { RenderOrder } from "./worker";
 

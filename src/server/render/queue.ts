@@ -1,4 +1,4 @@
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";

@@ -6,7 +6,7 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { filterOf } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
-import { placeOf } from "../shots/source";
+import { placeOf } from "../footage/source";
 import { hashOf } from "../storage/content";
 import type { PlateFootage, RenderJob } from "./job";
 

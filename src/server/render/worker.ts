@@ -6,10 +6,10 @@ import type { Look } from "../../core/look/look";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Choice } from "../../formats/format";
-import { encodingsFrom, readTable } from "../colour/own-encoding";
+import { encodingsFrom, readTable } from "../encodings/own-encoding";
 import { startEngine } from "../engine/engine";
-import { parseStored } from "../shots/sequence";
-import type { GapPolicy, Source } from "../shots/source";
+import { parseStored } from "../footage/sequence";
+import type { GapPolicy, Source } from "../footage/source";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 

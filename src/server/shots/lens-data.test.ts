@@ -3,9 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
 import { writeExr } from "../../formats/exr/write";
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 import { recordedLenses } from "./lens-data";
-import { parsePattern } from "./sequence";
+import { parsePattern } from "../footage/sequence";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-lens-"));
 const pattern = parsePattern(join(folder, "a.%04d.exr"));

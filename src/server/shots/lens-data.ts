@@ -3,9 +3,9 @@ import { clipped, countOf, firstOf, framesIn, lastOf, type Ranges } from "../../
 import { type LensRow, MAX_LENS_ROWS } from "../../core/when/lens-data";
 import { readHeaders } from "../../formats/exr/header";
 import type { RecordedLens } from "../../formats/format";
-import { Gate, type Patience } from "../http/gate";
-import { Refusal } from "../http/reply";
-import { placeOf, type Source } from "./source";
+import { Gate, type Patience } from "../waiting/gate";
+import { Refusal } from "../errors/errors";
+import { placeOf, type Source } from "../footage/source";
 
 /** As much of a file as holds its header, bytes. */
 const HEADER_BYTES = 2 ** 18;
@@ -40,7 +40,10 @@ export async function recordedLenses(
   const there = clipped(source.frames, firstOf(frames), lastOf(frames));
   if (!/\.exr$/i.test(placeOf(source.pattern, firstOf(source.frames)).path)) return { rows: [], sensor: null };
   if (countOf(there) > MAX_LENS_ROWS)
-    throw new Refusal(422, `The shot has ${countOf(there)} frames; the headers of up to ${MAX_LENS_ROWS} are read`);
+    throw new Refusal(
+      "unreadable",
+      `The shot has ${countOf(there)} frames; the headers of up to ${MAX_LENS_ROWS} are read`,
+    );
   const done = await reading.enter(1, patience);
   try {
     return await readAll(source, there, patience.signal);

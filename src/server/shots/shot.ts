@@ -4,8 +4,8 @@ import { depthChannelOf } from "../../formats/exr/layers";
 import type { Choice } from "../../formats/format";
 import type { Footage, Shot } from "../../store/queries";
 import { dataRoot } from "../storage/roots";
-import type { Source } from "./source";
-import { parseStored } from "./sequence";
+import type { Source } from "../footage/source";
+import { parseStored } from "../footage/sequence";
 
 /** Where a shot's frames lie: under the data root, or in a folder of their own under a footage root. */
 export const footagePattern = ({ folder, pattern }: Pick<Footage, "folder" | "pattern">) =>

@@ -11,7 +11,7 @@ import {
 } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import { framesOfShot, hasDepth } from "./shot";
-import { notFound, Refusal } from "../http/reply";
+import { notFound, Refusal } from "../errors/errors";
 
 /** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
 export const toldShot = (
@@ -27,7 +27,7 @@ export const toldShot = (
 });
 
 const conflict = (name: string) =>
-  new Refusal(409, `${name} was changed in another window; what it is now is shown`, { conflict: true });
+  new Refusal("conflict", `${name} was changed in another window; what it is now is shown`, { conflict: true });
 
 /**
  * Changes shots together, all or none, and the view of looks that nothing was done to yet. `revisions`: of the shots as they were seen; where one was changed since, nothing is (409). Gives the new ones.
@@ -59,11 +59,14 @@ function checkChange({ footage, shot }: FoundShot, change: ShotChange): void {
   const last = change.lastFrame ?? shot.lastFrame ?? high;
   if (first > last || first > high || last < low)
     throw new Refusal(
-      400,
+      "invalid",
       `${shot.name}: in and out: the footage has frames ${low} to ${high}, and in must not be after out`,
     );
   if (change.depthChannel && channels.length && !channels.includes(change.depthChannel))
-    throw new Refusal(400, `${shot.name}: has no channel “${change.depthChannel}”; it has ${channels.join(", ")}`);
+    throw new Refusal(
+      "invalid",
+      `${shot.name}: has no channel “${change.depthChannel}”; it has ${channels.join(", ")}`,
+    );
 }
 
 /** The view of a look that nothing was done to yet follows the shot's encoding, whoever changes the look meanwhile. */

@@ -7,10 +7,10 @@ import { findShot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
 import { placeIn, type ShotAsRead } from "../frames/frames";
-import { readers } from "../frames/pool";
-import type { Patience } from "../http/gate";
-import { notFound } from "../http/reply";
-import { fileOf, parseStored } from "../shots/sequence";
+import { readers } from "../readers/pool";
+import type { Patience } from "../waiting/gate";
+import { notFound } from "../errors/errors";
+import { fileOf, parseStored } from "../footage/sequence";
 import { folderOfStill, placeOfStill } from "./place";
 
 /** What a still lies in on the disk: working light. */

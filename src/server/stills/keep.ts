@@ -8,12 +8,13 @@ import { lookOn } from "../../core/look/camera";
 import type { Database } from "../../store/database";
 import { addStill, findStill, type ListedStill, listStills, removeStill, type Still } from "../../store/library";
 import { findShot } from "../../store/queries";
-import { notFound, numberIn, Refusal } from "../http/reply";
+import { notFound, Refusal } from "../errors/errors";
+import { numberIn } from "../http/reply";
 import { renderOrder } from "../render/order";
 import type { RenderOrder, RenderReport } from "../render/worker";
 import { framesOfShot } from "../shots/shot";
-import { Gate, type Patience } from "../http/gate";
-import { steadyNow } from "../http/steady";
+import { Gate, type Patience } from "../waiting/gate";
+import { steadyNow } from "../waiting/clock";
 import { discard, UNFINISHED } from "../storage/files";
 import { built, dataRoot } from "../storage/roots";
 import { fileNameOfStill, folderOfStill } from "./place";
@@ -32,7 +33,8 @@ function run(order: RenderOrder): Promise<void> {
     worker.on("exit", () => {
       clearTimeout(late);
       if (report?.ended && report.done === 1) resolve();
-      else reject(new Refusal(422, `The still was not made: ${report?.failed[0]?.reason ?? "it took too long"}`));
+      else
+        reject(new Refusal("unreadable", `The still was not made: ${report?.failed[0]?.reason ?? "it took too long"}`));
     });
   });
 }

@@ -9,11 +9,11 @@ import { listStills } from "../../store/library";
 import { lookOf, through } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { loadImage } from "../../formats/formats";
-import { removeShotNamed, usesOfShot } from "../shots/remove";
+import { removeShotNamed, usesOfShot } from "../removal/remove";
 import { stillFile, stillPicture } from "./deliver";
 import { keepStill, removeStillNamed, stillNamed } from "./keep";
 import { folderOfStill } from "./place";
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 
 let db: Awaited<ReturnType<typeof openTestStore>>["db"];
 let folder: string;
@@ -52,7 +52,7 @@ test("a still is the light that the path leaves, in half floats, and its picture
 
 test("a still that cannot be made leaves nothing behind", async () => {
   const before = await listStills(db);
-  await expect(keepStill(db, { shotId: "a", frame: 7, look })).rejects.toMatchObject({ status: 404 });
+  await expect(keepStill(db, { shotId: "a", frame: 7, look })).rejects.toMatchObject({ kind: "missing" });
   const plate = lookOf([{ kind: "plate", params: { footage: "gone" } }]);
   await expect(keepStill(db, { shotId: "a", frame: 1, look: plate })).rejects.toThrow("gone");
   expect(await listStills(db)).toEqual(before);

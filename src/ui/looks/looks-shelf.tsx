@@ -1,7 +1,7 @@
 "use client";
 import { useQueryClient } from "@tanstack/react-query";
 import { Upload } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { carried } from "@/core/look/carry";
 import { setView } from "../view/store";
@@ -26,8 +26,15 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
   const [isSeen, setSeen] = useState(false);
   const kept = useKeptLook(offer.kept, isSeen);
   const worn = useMemo(() => kept && carried(kept, look, "all", "instead"), [kept, look]);
-  const show = () => worn && setView({ preview: { look: worn, name: offer.name } });
-  const hide = () => setView({ preview: null });
+  // What is pointed at is shown as soon as its look is there.
+  const [isPointed, setPointed] = useState(false);
+  useEffect(() => {
+    if (!isPointed || !worn) return;
+    setView({ preview: { look: worn, name: offer.name } });
+    return () => setView({ preview: null });
+  }, [isPointed, worn, offer.name]);
+  const show = () => setPointed(true);
+  const hide = () => setPointed(false);
   return (
     <li className="[contain-intrinsic-size:auto_112px] [content-visibility:auto]">
       <button

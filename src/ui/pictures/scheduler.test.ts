@@ -223,6 +223,18 @@ describe("the size the screen shows", () => {
   });
 });
 
+test("what is answered late, when something else is wanted that is shown already, is not shown", () => {
+  const { scheduler, answer } = setUp();
+  const small = { width: 640, height: 360 };
+  scheduler.want(wanted(small));
+  answer();
+  const before = scheduler.shown();
+  scheduler.want({ ...changed(0.5), ...small });
+  scheduler.want(wanted(small));
+  answer();
+  expect(scheduler.shown()).toEqual(before);
+});
+
 test("those who hear are told of every picture, and nothing is planned any more once it is closed", () => {
   const { clock, scheduler, asked, answer } = setUp();
   let told = 0;

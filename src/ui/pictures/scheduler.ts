@@ -140,6 +140,8 @@ export function createPictureScheduler(clock: Clock, asked: Asked) {
       asked.picture(
         { ...order, divide, rows: inSight },
         (picture) => {
+          // Where nothing had to be asked for what is wanted now, what was wanted before is answered late.
+          if (ownKey !== key) return;
           wholeTakes = isWhole(picture) ? picture.milliseconds * picture.divide ** 2 : wholeTakes;
           const under = isWhole(picture) ? null : wholeOf(shown);
           show({ picture, under, problem: null, key: ownKey, content, isEnough: picture.divide <= needed });
@@ -152,6 +154,7 @@ export function createPictureScheduler(clock: Clock, asked: Asked) {
           }
         },
         (problem) => {
+          if (ownKey !== key) return;
           show({ ...shown, problem: problem.message });
           if (problem.code === "still-computing") later(RETRY_AFTER, () => ask(divide));
         },

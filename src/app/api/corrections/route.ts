@@ -1,7 +1,7 @@
 import { readCorrectionsBody, writeCorrectionsBody } from "@/contract/corrections";
 import { writeCdl } from "@/formats/cdl/cdl";
 import { readCorrections } from "@/server/colour/read-table";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 
 /** ASC CDL: text to corrections. */

@@ -2,9 +2,10 @@ import type { ListedEncoding } from "@/contract/encodings";
 import { application } from "@/server/app/application";
 import { ownEncodingSchema } from "@/core/colour/own-encoding";
 import { isEncodingName } from "@/core/colour/encodings";
-import { readBody, Refusal, respond } from "@/server/http/reply";
+import { Refusal } from "@/server/errors/errors";
+import { readBody, respond } from "@/server/http/reply";
 import { checkTable } from "@/server/colour/read-table";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { LARGEST_TABLE } from "@/contract/tables";
 import { listEncodings, putEncoding } from "@/store/colour";
 
@@ -19,7 +20,7 @@ export const PUT = (request: Request) =>
   respond(async () => {
     const body = await readBody(request, ownEncodingSchema, LARGEST_TABLE);
     if (isEncodingName(body.id))
-      throw new Refusal(400, `id: “${body.id}” is the name of an encoding there always is; choose another`);
+      throw new Refusal("invalid", `id: “${body.id}” is the name of an encoding there always is; choose another`);
     if (body.kind === "table") await checkTable(body.file, body.text, patienceOf(request));
     await putEncoding((await application()).db, body);
   });

@@ -7,7 +7,8 @@ import { encodingNamed } from "@/server/colour/library";
 import { moviesOf } from "@/server/render/movies";
 import { clipped, countOf } from "@/core/frame/ranges";
 import { framesOfShot } from "@/server/shots/shot";
-import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
+import { notFound, Refusal } from "@/server/errors/errors";
+import { readBody, respond } from "@/server/http/reply";
 import { findShot, listRenders } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -50,11 +51,12 @@ export const POST = (request: Request) =>
     const found = await findShot(db, rest.shotId);
     if (!found) throw notFound(`The shot ${rest.shotId}`);
     if (rest.encoding && (await encodingNamed(db, rest.encoding)).table)
-      throw new Refusal(400, "encoding: a table works one way only; choose another to write in");
+      throw new Refusal("invalid", "encoding: a table works one way only; choose another to write in");
     const frames = clipped(framesOfShot(found.footage, found.shot), first, last);
     const count = countOf(frames);
-    if (!count) throw new Refusal(400, `The shot has no frames from ${first} to ${last}`);
-    if (count > MOST_FRAMES) throw new Refusal(400, `${count} frames are more than a render takes (${MOST_FRAMES})`);
+    if (!count) throw new Refusal("invalid", `The shot has no frames from ${first} to ${last}`);
+    if (count > MOST_FRAMES)
+      throw new Refusal("invalid", `${count} frames are more than a render takes (${MOST_FRAMES})`);
     const look = lookOn(rest.look, found.shot);
     const { id } = await queue.add({ ...rest, look, frames, frameRate: found.shot.frameRate });
     return { id };

@@ -1,6 +1,6 @@
 import { keepStillBody, type ListedStill } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 import { keepStill } from "@/server/stills/keep";
 import { listStills } from "@/store/library";

@@ -1,7 +1,7 @@
 import { application } from "@/server/app/application";
 import { keepTable } from "@/server/colour/tables";
 import { type ListedTable, LARGEST_TABLE, tableBody } from "@/contract/tables";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 import { listTables } from "@/store/colour";
 

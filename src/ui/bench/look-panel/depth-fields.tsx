@@ -1,7 +1,7 @@
 "use client";
 import type { DepthPlate } from "@/core/frame/depth-plate";
 import { NumberField } from "../../shared/number-field";
-import { FootageField } from "../panel/controls";
+import { FootageField } from "../fields/controls";
 import { commitDepth, useDocument } from "../../shot/document";
 import type { ShotDetail } from "../../../contract/shots";
 

@@ -8,7 +8,7 @@ import { setShown } from "@/core/look/timing";
 import type { Look } from "@/core/look/look";
 import { areaRange, type Range, rangeOf, within } from "@/core/look/ranges";
 import type { Area, Where } from "@/core/where/schema";
-import { handleOf } from "@/core/where/handles";
+import { areaDefinition } from "@/core/where/registry";
 import type { ShownHandle } from "../../viewport/handles/handles";
 import { commit } from "../../shot/document";
 import { viewNow } from "../../view/store";
@@ -67,7 +67,7 @@ function asSet(area: Area, moved: Moved, by: Carried | null): Moved {
 }
 
 function ofArea(at: LookAtFrame, owner: string | null, where: Where, area: Area, number: number | null): ShownHandle[] {
-  const handle = handleOf(area);
+  const handle = areaDefinition(area).handle?.(area);
   if (!handle) return [];
   const limits = (name: string) =>
     name === FEATHER ? { min: 0, max: LARGEST_FEATHER } : (areaRange(area.kind, name) ?? ANY);

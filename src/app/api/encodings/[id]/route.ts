@@ -1,5 +1,6 @@
 import { application } from "@/server/app/application";
-import { notFound, Refusal, respond } from "@/server/http/reply";
+import { notFound, Refusal } from "@/server/errors/errors";
+import { respond } from "@/server/http/reply";
 import { findOwnEncoding, removeEncoding, shotsIn } from "@/store/colour";
 
 export const dynamic = "force-dynamic";
@@ -22,7 +23,7 @@ export const DELETE = (_: Request, { params }: Context) =>
     const used = await shotsIn(db, id);
     if (used.length)
       throw new Refusal(
-        409,
+        "conflict",
         `${used.length} ${used.length === 1 ? "shot uses" : "shots use"} this encoding; give ${used.length === 1 ? "it" : "them"} another first`,
       );
     await removeEncoding(db, id);

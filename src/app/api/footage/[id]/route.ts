@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { respond } from "@/server/http/reply";
-import { removeFootageNamed } from "@/server/shots/remove";
+import { removeFootageNamed } from "@/server/removal/remove";
 
 /** Removes footage that no shot uses. */
 export const DELETE = (_: Request, { params }: { params: Promise<{ id: string }> }) =>

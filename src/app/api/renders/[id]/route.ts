@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { respond } from "@/server/http/reply";
-import { removeRenderNamed } from "@/server/shots/remove";
+import { removeRenderNamed } from "@/server/removal/remove";
 
 /** Removes a render that has ended, and its files. */
 export const DELETE = (_: Request, { params }: { params: Promise<{ id: string }> }) =>

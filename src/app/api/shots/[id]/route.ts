@@ -1,7 +1,8 @@
 import type { ShotDetail } from "@/contract/shots";
 import { application } from "@/server/app/application";
-import { notFound, respond } from "@/server/http/reply";
-import { removeShotNamed } from "@/server/shots/remove";
+import { notFound } from "@/server/errors/errors";
+import { respond } from "@/server/http/reply";
+import { removeShotNamed } from "@/server/removal/remove";
 import { toldShot } from "@/server/shots/shots";
 import { findShot } from "@/store/queries";
 import { versionsOf } from "@/store/versions";

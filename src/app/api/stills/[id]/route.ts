@@ -1,6 +1,7 @@
 import { type ListedStill, noteStillBody, type Still } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { notFound, numberIn, readBody, replyWith, respond } from "@/server/http/reply";
+import { notFound } from "@/server/errors/errors";
+import { numberIn, readBody, replyWith, respond } from "@/server/http/reply";
 import { removeStillNamed, stillNamed } from "@/server/stills/keep";
 import { findStillText, noteStill } from "@/store/library";
 

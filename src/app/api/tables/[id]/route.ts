@@ -1,8 +1,8 @@
 import { application } from "@/server/app/application";
 import { plainTable } from "@/server/colour/read-table";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
-import { removeTableNamed } from "@/server/shots/remove";
+import { removeTableNamed } from "@/server/removal/remove";
 
 export const dynamic = "force-dynamic";
 

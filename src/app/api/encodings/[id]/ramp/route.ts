@@ -1,8 +1,8 @@
 import type { GreyRamp } from "@/contract/encodings";
 import { application } from "@/server/app/application";
 import { encodingNamed } from "@/server/colour/library";
-import { readers } from "@/server/frames/pool";
-import { patienceOf } from "@/server/http/gate";
+import { readers } from "@/server/readers/pool";
+import { patienceOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 
 export const dynamic = "force-dynamic";

@@ -1,5 +1,6 @@
 import { application } from "@/server/app/application";
-import { numberIn, Refusal, respond } from "@/server/http/reply";
+import { Refusal } from "@/server/errors/errors";
+import { numberIn, respond } from "@/server/http/reply";
 import { renderNamed } from "@/server/render/deliver";
 
 export const POST = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
@@ -7,5 +8,5 @@ export const POST = (_: Request, { params }: { params: Promise<{ id: string }> }
     const { id } = await params;
     const { db, queue } = await application();
     await renderNamed(db, id);
-    if (!(await queue.cancel(numberIn(id, "Render")))) throw new Refusal(409, "That render has already ended");
+    if (!(await queue.cancel(numberIn(id, "Render")))) throw new Refusal("conflict", "That render has already ended");
   });

@@ -1,7 +1,8 @@
 import type { RecordedLensData } from "@/contract/shots";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/http/gate";
-import { notFound, respond } from "@/server/http/reply";
+import { patienceOf } from "@/server/waiting/gate";
+import { notFound } from "@/server/errors/errors";
+import { respond } from "@/server/http/reply";
 import { recordedLenses } from "@/server/shots/lens-data";
 import { framesOfShot, sourceOf } from "@/server/shots/shot";
 import { findShot } from "@/store/queries";

@@ -1,7 +1,8 @@
 import { lookOn } from "@/core/look/camera";
 import { type LookSaved, type LookStanding, saveLookBody, type WornLook } from "@/contract/looks";
 import { application } from "@/server/app/application";
-import { notFound, readBody, Refusal, respond } from "@/server/http/reply";
+import { notFound, Refusal } from "@/server/errors/errors";
+import { readBody, respond } from "@/server/http/reply";
 import { wornLook } from "@/server/looks/library";
 import { findShot, lookOf, saveLook } from "@/store/queries";
 
@@ -25,5 +26,5 @@ export const PUT = (request: Request, { params }: Context) =>
     if (!standing) throw notFound(`The shot ${id}`);
     const { look: theirs, revision: now } = standing;
     const more: LookStanding = { look: lookOn(theirs, found.shot), revision: now };
-    throw new Refusal(409, "The look was changed in another window", { ...more });
+    throw new Refusal("conflict", "The look was changed in another window", { ...more });
   });

@@ -3,8 +3,9 @@ import { plateFrame } from "@/core/frame/plate";
 import { application } from "@/server/app/application";
 import { framesOfShot } from "@/server/shots/shot";
 import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
-import { patienceOf } from "@/server/http/gate";
-import { notFound, respond } from "@/server/http/reply";
+import { patienceOf } from "@/server/waiting/gate";
+import { notFound } from "@/server/errors/errors";
+import { respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";

@@ -1,8 +1,9 @@
 import { exportTableBody, type TableMade } from "@/contract/export";
 import { application } from "@/server/app/application";
 import { exportForShot } from "@/server/export/for-shot";
-import { patienceOf } from "@/server/http/gate";
-import { readBody, notFound, respond } from "@/server/http/reply";
+import { patienceOf } from "@/server/waiting/gate";
+import { notFound } from "@/server/errors/errors";
+import { readBody, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";

@@ -1,8 +1,9 @@
 import { countOf, frameAt } from "@/core/frame/ranges";
 import { application } from "@/server/app/application";
 import { asRead, thumbnail } from "@/server/frames/frames";
-import { patienceOf } from "@/server/http/gate";
-import { notFound, numberIn, respond } from "@/server/http/reply";
+import { patienceOf } from "@/server/waiting/gate";
+import { notFound } from "@/server/errors/errors";
+import { numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";

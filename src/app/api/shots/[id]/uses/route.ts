@@ -1,7 +1,7 @@
 import type { Uses } from "@/contract/shots";
 import { application } from "@/server/app/application";
 import { respond } from "@/server/http/reply";
-import { usesOfShot } from "@/server/shots/remove";
+import { usesOfShot } from "@/server/removal/remove";
 
 export const dynamic = "force-dynamic";
 

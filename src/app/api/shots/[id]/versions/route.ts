@@ -1,6 +1,7 @@
 import { application } from "@/server/app/application";
 import { keepVersionBody, type ListedVersion } from "@/contract/versions";
-import { notFound, readBody, respond } from "@/server/http/reply";
+import { notFound } from "@/server/errors/errors";
+import { readBody, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 import { keepVersion } from "@/store/versions";
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { application } from "@/server/app/application";
 import { DIVISORS, sendFrame } from "@/server/frames/frames";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 import { stillAsRead } from "@/server/stills/deliver";
 import { stillNamed } from "@/server/stills/keep";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { STILL_FORMATS } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 import { stillFile, stillPicture } from "@/server/stills/deliver";
 import { stillNamed } from "@/server/stills/keep";

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { bodyOf, roomToSend } from "@/server/frames/sending";
-import { patienceOf } from "@/server/http/gate";
+import { patienceOf } from "@/server/waiting/gate";
 import { numberIn, respond } from "@/server/http/reply";
 import { renderedFrame } from "@/server/render/deliver";
 

@@ -1,7 +1,8 @@
 import { application } from "@/server/app/application";
 import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
-import { patienceOf } from "@/server/http/gate";
-import { notFound, numberIn, Refusal, respond } from "@/server/http/reply";
+import { patienceOf } from "@/server/waiting/gate";
+import { notFound, Refusal } from "@/server/errors/errors";
+import { numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
@@ -12,7 +13,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id, frame } = await params;
     const query = new URL(request.url).searchParams;
     const divide = Number(query.get("divide") ?? 1);
-    if (!DIVISORS.includes(divide)) throw new Refusal(400, `divide: is one of ${DIVISORS.join(", ")}`);
+    if (!DIVISORS.includes(divide)) throw new Refusal("invalid", `divide: is one of ${DIVISORS.join(", ")}`);
     const { db } = await application();
     const patience = patienceOf(request);
     const found = await findShot(db, id);

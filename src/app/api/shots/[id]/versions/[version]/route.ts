@@ -1,7 +1,8 @@
 import { changeVersionBody, type ListedVersion, type Version } from "@/contract/versions";
 import { application } from "@/server/app/application";
-import { notFound, numberIn, readBody, Refusal, replyWith, respond } from "@/server/http/reply";
-import { removeVersionNamed } from "@/server/shots/remove";
+import { notFound, Refusal } from "@/server/errors/errors";
+import { numberIn, readBody, replyWith, respond } from "@/server/http/reply";
+import { removeVersionNamed } from "@/server/removal/remove";
 import { changeVersion, findVersion, findVersionText } from "@/store/versions";
 
 type Context = { params: Promise<{ id: string; version: string }> };
@@ -26,7 +27,7 @@ export const PATCH = (request: Request, { params }: Context) =>
     if (changed) return changed;
     const standing = await findVersion(db, id, number);
     if (!standing) throw notFound(`That version of ${id}`);
-    throw new Refusal(409, `The version was changed in another window; it is “${standing.name}” now`, {
+    throw new Refusal("conflict", `The version was changed in another window; it is “${standing.name}” now`, {
       version: standing,
     });
   });

@@ -2,8 +2,8 @@
 import { TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import type { Caution } from "@/core/judge/cautions";
-import { PICTURE } from "../../view/inspect";
-import { setView } from "../../view/store";
+import { PICTURE } from "../view/inspect";
+import { setView } from "../view/store";
 
 /** All cautions of the look, closed to their number; each leads to what it speaks of. */
 export function CautionList({ cautions }: { cautions: readonly Caution[] }) {

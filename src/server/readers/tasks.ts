@@ -1,6 +1,6 @@
 import type { Correction } from "../../core/colour/correction";
 import type { EncodingBody } from "../../store/schema";
-import type { SharedText } from "../colour/shared-text";
+import type { SharedText } from "./shared-text";
 import type { TableMade, TableWanted } from "../../contract/export";
 import type { Profile } from "../../core/profile/profiles";
 import type { Overscan } from "../../core/image/overscan";
@@ -8,7 +8,7 @@ import type { Look } from "../../core/look/look";
 import type { Cleaned } from "../../core/image/clean";
 import type { Depth } from "../../core/image/image";
 import type { Samples } from "../../core/image/samples";
-import type { Choice } from "../../formats/format";
+import type { FramePlace } from "../footage/source";
 
 /** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
 
@@ -29,13 +29,6 @@ export type ViewTable = TableText & { id: string };
 
 /** Light, or distance along the axis (m, in every lane). */
 export type PlaneName = "light" | "depth";
-
-/** A frame's file, which frame of it, and whether it only stands in for one that is black. */
-export interface FramePlace {
-  path: string;
-  choice: Choice;
-  black: boolean;
-}
 
 /** A frame as it was read: RGBA float32, rows from the top. */
 export interface ReadFrame {

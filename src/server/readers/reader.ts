@@ -18,21 +18,20 @@ import { cabinetOf, type Profile } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
 import { readCdl } from "../../formats/cdl/cdl";
 import { formatOf, loadImage } from "../../formats/formats";
-import { encodingFrom, readTable } from "../colour/own-encoding";
-import { greyRamp } from "../colour/ramp";
-import { textOf } from "../colour/shared-text";
+import { encodingFrom, readTable } from "../encodings/own-encoding";
+import { greyRamp } from "../encodings/ramp";
+import { textOf } from "./shared-text";
 import { type NodeEngine, startEngine } from "../engine/engine";
-import { guessEncoding } from "../shots/encoding";
-import { loadPlace } from "../shots/source";
-import { exportTable } from "../export/table";
-import { collect } from "../render/collect";
+import { guessEncoding } from "../footage/guess-encoding";
+import { type FramePlace, loadPlace } from "../footage/source";
+import { exportTable } from "./table";
+import { collect } from "../engine/collect";
 import { jpegOf } from "./display";
 import { dividedSize, shrinkInto } from "./shrink";
 import type {
   Answer,
   Done,
   EncodingOrder,
-  FramePlace,
   Kind,
   Order,
   PlaneName,

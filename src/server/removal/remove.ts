@@ -17,11 +17,12 @@ import {
 import { findTable, removeTable } from "../../store/colour";
 import { findVersion, removeVersion, versionsOf } from "../../store/versions";
 import { looksThatUse } from "../../store/uses";
-import { sourceOf } from "./shot";
-import { placeOf } from "./source";
+import { sourceOf } from "../shots/shot";
+import { placeOf } from "../footage/source";
 import { stillsOf } from "../../store/library";
 import { folderOfStill } from "../stills/place";
-import { notFound, numberIn, Refusal } from "../http/reply";
+import { notFound, Refusal } from "../errors/errors";
+import { numberIn } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
 import type { RenderQueue } from "../render/queue";
 import { sweepContent } from "../storage/content";
@@ -70,11 +71,11 @@ export async function usesOfShot(db: Database, id: string): Promise<Uses> {
 export async function removeShotNamed(db: Database, id: string): Promise<{ freed: number }> {
   const { usedBy } = await usesOfShot(db, id);
   if (usedBy.length)
-    throw new Refusal(409, `${id} is laid over ${usedBy.join(", ")}; take it off there first`, { usedBy });
+    throw new Refusal("conflict", `${id} is laid over ${usedBy.join(", ")}; take it off there first`, { usedBy });
   const busy = (await rendersOf(db, id)).filter(({ state }) => state === "queued" || state === "running");
   if (busy.length)
     throw new Refusal(
-      409,
+      "conflict",
       `${id} is being rendered; cancel ${busy.map((entry) => `render ${entry.id}`).join(", ")} first`,
     );
   const { footage } = (await findShot(db, id))!;
@@ -91,7 +92,10 @@ export const removeFootageNamed = (db: Database, id: string): Promise<{ freed: n
     if (!footage) throw notFound(`The footage ${id}`);
     const users = await shotsOf(db, id);
     if (users.length)
-      throw new Refusal(409, `The footage is used by ${users.map(({ name }) => name).join(", ")}; remove them first`);
+      throw new Refusal(
+        "conflict",
+        `The footage is used by ${users.map(({ name }) => name).join(", ")}; remove them first`,
+      );
     await removeFootage(db, id);
     if (!liesHere(footage)) return { freed: 0 };
     const { pattern, frames } = sourceOf(footage);
@@ -111,7 +115,7 @@ export async function removeVersionNamed(db: Database, shotId: string, version: 
 export async function removeRenderNamed(db: Database, queue: RenderQueue | null, id: string): Promise<void> {
   const render = await renderNamed(db, id);
   if (render.state === "queued" || render.state === "running" || queue?.isRunning(render.id))
-    throw new Refusal(409, `Render ${id} is under way; cancel it first`);
+    throw new Refusal("conflict", `Render ${id} is under way; cancel it first`);
   await removeRender(db, render.id);
   if (render.folder) await rm(folderOf(render), { recursive: true, force: true });
 }
@@ -129,7 +133,7 @@ export async function removeTableNamed(db: Database, id: string): Promise<void> 
   if (!(await findTable(db, id))) throw notFound(`The table ${id}`);
   const usedBy = await usesOfTable(db, id);
   if (usedBy.length)
-    throw new Refusal(409, `The table is the view of ${usedBy.join(", ")}; choose another view there first`, {
+    throw new Refusal("conflict", `The table is the view of ${usedBy.join(", ")}; choose another view there first`, {
       usedBy,
     });
   await removeTable(db, id);

@@ -1,4 +1,4 @@
-import { helperLoop, type HelperStart } from "../../core/engine/team";
+import { helperLoop, type HelperStart } from "../../../core/engine/team";
 
 addEventListener("message", (event: MessageEvent<HelperStart>) => {
   postMessage("ready");

@@ -5,12 +5,12 @@ import { allCautions } from "@/core/judge/cautions";
 import { elementsOf } from "@/core/look/edit";
 import { LARGEST_OVERALL } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
-import { NumberField } from "../../shared/number-field";
-import { commit } from "../../shot/document";
-import { useShownLook } from "../../shot/shown-look";
-import { viewNow } from "../../view/store";
-import { useJudged } from "../judged";
-import { KeyMark } from "../time/key-mark";
+import { NumberField } from "../shared/number-field";
+import { commit } from "../shot/document";
+import { useShownLook } from "../shot/shown-look";
+import { viewNow } from "../view/store";
+import { useJudged } from "../pictures/judged";
+import { KeyMark } from "./time/key-mark";
 import { CautionList } from "./caution-list";
 
 /** The head of the panel: how much of the whole look there is, what is kept out of it, and all that is to be said of it. */

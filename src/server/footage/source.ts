@@ -6,9 +6,15 @@ import type { Choice, Decoded } from "../../formats/format";
 import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
 import { loadImage } from "../../formats/formats";
 import { readY4m, readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
-import type { FramePlace } from "../frames/tasks";
 import { isMovie, type Movie, openMovie } from "./movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
+
+/** A frame's file, which frame of it, and whether it only stands in for one that is black. */
+export interface FramePlace {
+  path: string;
+  choice: Choice;
+  black: boolean;
+}
 
 /** What stands in for a frame that is missing between the first and the last. */
 export type GapPolicy = "hold" | "black" | "refuse";

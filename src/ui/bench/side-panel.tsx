@@ -1,9 +1,9 @@
 "use client";
 import { elementsOf } from "@/core/look/edit";
-import { useShownLook } from "../../shot/shown-look";
-import { useView } from "../../view/store";
-import { CameraPanel } from "../look-panel/camera-panel";
-import { ElementPanel } from "./element-panel";
+import { useShownLook } from "../shot/shown-look";
+import { useView } from "../view/store";
+import { CameraPanel } from "./look-panel/camera-panel";
+import { ElementPanel } from "./element/element-panel";
 import { PanelHead } from "./panel-head";
 
 /** At the right: what is set of the selected element, or of the camera and the view. */

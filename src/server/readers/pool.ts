@@ -1,9 +1,9 @@
 import { availableParallelism } from "node:os";
 import { Worker } from "node:worker_threads";
 import { FileError } from "../../formats/error";
-import type { Patience } from "../http/gate";
-import { Busy } from "../http/reply";
-import { steadyNow } from "../http/steady";
+import type { Patience } from "../waiting/gate";
+import { Busy } from "../errors/errors";
+import { steadyNow } from "../waiting/clock";
 import { built } from "../storage/roots";
 import type { Answer, Done, Kind, Order, Task } from "./tasks";
 

@@ -9,7 +9,7 @@ import { addStill, keepLibraryLook, removeLibraryLook, removeStill } from "../..
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { keepTable } from "../colour/tables";
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 import { keepContent } from "../storage/content";
 import {
   removeFootageNamed,

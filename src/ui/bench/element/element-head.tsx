@@ -10,7 +10,7 @@ import { useShownLook } from "../../shot/shown-look";
 import { PICTURE } from "../../view/inspect";
 import { setView, useView, viewNow } from "../../view/store";
 import { KeyMark } from "../time/key-mark";
-import { isMovedOtherwise } from "./parameters";
+import { isMovedOtherwise } from "../fields/parameters";
 import { SECTION_LABELS, SECTIONS, type Sections } from "./sections";
 
 /** Strength on the track goes to three times measured; more can be typed. */

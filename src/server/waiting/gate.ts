@@ -1,5 +1,5 @@
-import { Busy } from "./reply";
-import { steadyNow } from "./steady";
+import { Busy } from "../errors/errors";
+import { steadyNow } from "./clock";
 
 /** How long a request waits in all, whatever for, and what says that nobody waits for it any more. */
 export interface Patience {

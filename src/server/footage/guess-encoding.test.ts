@@ -3,7 +3,7 @@ import { encodingByName } from "../../core/colour/encodings";
 import { AP0, REC709 } from "../../core/colour/primaries";
 import { encodeFrame, quantise, type Depth } from "../../core/image/image";
 import type { ColourTags } from "../../formats/format";
-import { guessEncoding } from "./encoding";
+import { guessEncoding } from "./guess-encoding";
 
 const image = (depth: Depth, tags: ColourTags = {}, data?: Float32Array) => {
   const pixels = { depth: depth as "float", data: data ?? new Float32Array(400).fill(0.2) };

@@ -9,7 +9,7 @@ import { writeExr } from "../../formats/exr/write";
 import { readImage } from "../../formats/formats";
 import { bytesOfSamples, unpackSamples } from "../../core/image/samples";
 import { readers } from "./pool";
-import { steadyNow } from "../http/steady";
+import { steadyNow } from "../waiting/clock";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
 const path = join(folder, "half-zip.exr");

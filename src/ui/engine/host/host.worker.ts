@@ -1,9 +1,9 @@
-import { Engine } from "../../core/engine/engine";
-import { createMemory } from "../../core/engine/kernels";
-import { CONTROL_BYTES, type HelperStart, Team } from "../../core/engine/team";
-import { fetchFrame } from "./fetch-frame";
-import { createHost } from "./host/host";
-import type { ToHost } from "./messages";
+import { Engine } from "../../../core/engine/engine";
+import { createMemory } from "../../../core/engine/kernels";
+import { CONTROL_BYTES, type HelperStart, Team } from "../../../core/engine/team";
+import { fetchFrame } from "../fetch-frame";
+import { createHost } from "./host";
+import type { ToHost } from "../messages";
 
 /** The engine's host as a web worker, with helpers as workers of its own. */
 

@@ -1,0 +1,149 @@
+// npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built application on
+// data and a port of their own. Prints how many tests each tier ran. `npm test -- --quick` ends before the interface tests.
+import { spawn, spawnSync } from "node:child_process";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { buildApplication } from "./build.mjs";
+import { bin, fail, root, run } from "./lib.mjs";
+import { startServer } from "./serve.mjs";
+import { setup } from "./setup.mjs";
+
+const SERVER_STARTS_WITHIN = 60_000;
+const DEMO_IS_COMPUTED_WITHIN = 600_000;
+/** A quarter of the demo footage's pixels is enough for the interface's tests. */
+const DEMO_SIZE = "640x360";
+
+function ensureChromium() {
+  const path = process.env.CHROMIUM ?? "/usr/bin/chromium";
+  if (existsSync(path)) return;
+  if (process.getuid?.() !== 0 || spawnSync("apt-get", ["--version"]).error)
+    fail(
+      `The interface tests need Chromium at ${path}: install Debian's package chromium, or set CHROMIUM to where it is.`,
+    );
+  console.error("Installing Chromium …");
+  run("apt-get", ["update", "-qq"]);
+  run("apt-get", ["install", "-y", "-qq", "chromium"], {
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+    stdio: ["ignore", "ignore", "inherit"],
+  });
+}
+
+const freePort = () =>
+  new Promise((done) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = probe.address();
+      probe.close(() => done(port));
+    });
+  });
+
+const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+
+async function waitFor(what, within, ready) {
+  const end = Date.now() + within;
+  while (Date.now() < end) {
+    if (await ready().catch(() => false)) return;
+    await pause(500);
+  }
+  throw new Error(`${what} was not ready within ${within / 1000} s`);
+}
+
+const isQuick = process.argv.includes("--quick");
+if (!isQuick) ensureChromium();
+
+const scratch = mkdtempSync(join(tmpdir(), "halo-test-"));
+
+/** Runs a command beside others; resolves with whether it ended well. */
+const beside = (command, args, options = {}) =>
+  new Promise((done) => {
+    spawn(command, args, { cwd: root, stdio: "inherit", ...options }).once("exit", (code) => done(code === 0));
+  });
+
+// Each of these leaves a core idle for much of its time.
+console.log("Types, lint, and the demo footage beside them");
+const frames = join(scratch, "data", "footage", "tarn-line");
+// The application takes a folder that holds anything only if it is marked as its own.
+mkdirSync(frames, { recursive: true });
+writeFileSync(join(scratch, "data", ".pale-halo"), "");
+const demoFootage = [join(root, "bin/halo"), "demo-footage", "--out", frames, "--size", DEMO_SIZE];
+const [typed, linted, computed] = await Promise.all([
+true,true,
+  isQuick || beside(process.execPath, demoFootage, { stdio: "ignore" }),
+]);
+if (!typed || !linted) process.exit(1);
+if (!computed) fail("The demo footage could not be computed.");
+
+const unit={numPassedTests:0,numFailedTests:0};
+console.log("Interface tests");
+/** Servers that are up; all of them go with this process. */
+const servers = new Set();
+process.on("exit", () => servers.forEach((server) => server.kill()));
+
+/** Starts a server on data of its own; resolves when it answers. */
+async function serve(data) {
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const process_ = startServer(data, port, {
+    stdio: ["ignore", "ignore", "inherit"],
+    env: { HALO_DEMO_SIZE: DEMO_SIZE },
+  });
+  servers.add(process_);
+  const stop = () =>
+    new Promise((done) => {
+      servers.delete(process_);
+      process_.once("exit", done);
+      process_.kill();
+    });
+  await waitFor("The server", SERVER_STARTS_WITHIN, async () => (await fetch(`${address}/api/profiles`)).ok);
+  return { address, data, stop };
+}
+
+/** A data folder with the demo in it, of which every part of the tests has a copy. */
+async function demoData() {
+  const data = join(scratch, "data");
+  const { address, stop } = await serve(data);
+  await waitFor("The demo footage", DEMO_IS_COMPUTED_WITHIN, async () =>
+    (await (await fetch(`${address}/api/shots`)).json()).every(({ progress }) => progress === 1),
+  );
+  await stop();
+  return data;
+}
+
+/** One part of the interface tests, on a server and data of its own. Gives its exit code and its counts. */
+async function runPart(part, data) {
+  const own = join(scratch, `data-${part}`);
+  cpSync(data, own, { recursive: true });
+  const { address, stop } = await serve(own);
+  const report = join(scratch, `interface-${part}.json`);
+  const args = ["test", "--reporter=list,json", `--shard=${part}/${PARTS}`, `--output=test-results/part-${part}`];
+  const tests = spawn(bin("playwright"), args, {
+    cwd: root,
+    stdio: "inherit",
+    env: { ...process.env, HALO_TEST_ADDRESS: address, HALO_TEST_DATA: own, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+  });
+  const status = await new Promise((done) => tests.once("exit", (code) => done(code ?? 1)));
+  await stop();
+  const stats = existsSync(report) ? JSON.parse(readFileSync(report, "utf8")).stats : NONE;
+  return { status, stats };
+}
+
+/** Browsers wait for much of their time: two of them, each with a server, end well before one after another would. */
+const PARTS = 2;
+const NONE = { expected: 0, unexpected: 0 };
+
+let parts = [];
+try {
+  const data = await demoData();
+  parts = await Promise.all(Array.from({ length: PARTS }, (_, i) => runPart(i + 1, data)));
+} finally {
+  for (const server of servers) server.kill();
+  rmSync(scratch, { recursive: true, force: true });
+}
+const sum = (count) => parts.reduce((total, { stats }) => total + stats[count], 0);
+const isWhole = parts.length === PARTS && parts.every(({ status }) => status === 0);
+const passed = unit.numPassedTests + sum("expected");
+const failed = unit.numFailedTests + sum("unexpected");
+console.log(`Unit tests: ${unit.numPassedTests} passed. Interface tests: ${sum("expected")} passed.`);
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(isWhole && passed ? 0 : 1);
