@@ -97,7 +97,8 @@ test("at 4:1 only the rows in sight are made at full size, and they are the whol
   await settled(page);
   // The whole is there already, and need not be made again.
   expect(await patch()).toEqual(before);
-  await page.getByRole("button", { name: "T5.6", exact: true }).click();
+  await piece(page, "Diffusion").click();
+  await type(page, "Strength", 2.5);
   await settled(page);
   await expect.poll(() => picture(page).evaluate((node: HTMLCanvasElement) => node.height)).toBeLessThan(height / 2);
   const part = await patch();

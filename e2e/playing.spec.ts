@@ -81,7 +81,9 @@ const countDrawing = (page: Page) =>
     const counts: Record<string, number> = {};
     const [FUNCTION, MEMO, PERFORMED_WORK] = [0, 15, 1];
     const regionOf = (fiber: Fiber): string => {
-      for (let at: Fiber | null = fiber; at; at = at.return)
+      let own: Fiber | null = fiber;
+      while (own && !(own.stateNode instanceof Element)) own = own.child;
+      for (let at: Fiber | null = own ?? fiber; at; at = at.return)
         if (at.stateNode instanceof Element) {
           const region = at.stateNode.closest("section, aside, header, [role=toolbar]");
           const name = region?.getAttribute("aria-label") ?? region?.tagName.toLowerCase();

@@ -68,13 +68,14 @@ mkdirSync(frames, { recursive: true });
 writeFileSync(join(scratch, "data", ".pale-halo"), "");
 const demoFootage = [join(root, "bin/halo"), "demo-footage", "--out", frames, "--size", DEMO_SIZE];
 const [typed, linted, computed] = await Promise.all([
-true,true,
+  true,
+  true,
   isQuick || beside(process.execPath, demoFootage, { stdio: "ignore" }),
 ]);
 if (!typed || !linted) process.exit(1);
 if (!computed) fail("The demo footage could not be computed.");
 
-const unit={numPassedTests:0,numFailedTests:0};
+const unit = { numPassedTests: 0, numFailedTests: 0 };
 console.log("Interface tests");
 /** Servers that are up; all of them go with this process. */
 const servers = new Set();

@@ -72,13 +72,13 @@ export function buildPrograms() {
 
 const AHEAD = "dist/demo-ahead";
 
-/** The frame that a first visit opens on, computed beside the build; null where it is there. Resolves when it is done. */
-export function computeOpening() {
+/** The frames that shots open on, and the plates others are drawn from, computed beside the build; null where they are there. Resolves when all is done. */
+export function computeDemoAhead() {
   let computing = null;
-  whenStale("opening", ["src/demo", "src/formats/exr"], [`${AHEAD}/TL-010.0009.exr`], () => {
+  whenStale("opening", ["src/demo", "src/formats/exr"], [`${AHEAD}/TL-050.plates`], () => {
     const folder = join(root, AHEAD);
     rmSync(folder, { recursive: true, force: true });
-    const args = ["demo-footage", "--shots", "TL-010", "--opening", "--out", folder];
+    const args = ["demo-footage", "--opening", "--plates", "--out", folder];
     computing = spawn(process.execPath, [join(root, "bin/halo"), ...args], { stdio: "ignore" });
   });
   return computing && new Promise((done) => computing.once("exit", done));

@@ -53,6 +53,8 @@ export interface Shot {
   frames: Ranges;
   /** How much of it is there, 0 to 1. */
   progress: number;
+  /** The frames that are there, while others are being made. Left out: all. */
+  made?: Ranges;
   /** Whether the footage says how far things are. */
   hasDepth: boolean;
 }

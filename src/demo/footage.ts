@@ -1,11 +1,13 @@
 import { existsSync } from "node:fs";
-import { mkdir } from "node:fs/promises";
+import { mkdir, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { SHOTS } from "./scenes/shots";
 import type { Shot } from "./scenes/shot";
 import type { Plates } from "./render/picture";
-import type { Task } from "./worker";
+import { packPlates } from "./plates-file";
+import { type Asked, nextStep, type ShotWork, type Step } from "./work-order";
+import type { Task, ThreadData, Told } from "./worker";
 
 export const DEMO_SIZE = { width: 1280, height: 720 };
 /** Rows of plates in a task: small enough that threads end together. */
@@ -16,13 +18,16 @@ export const extensionOf = ({ delivered }: Pick<Shot, "delivered">) => (delivere
 export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) =>
   join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
+/** A shot's plates, as a file (plates-file). */
+export const platesFile = (folder: string, { id }: Pick<Shot, "id">) => join(folder, `${id}.plates`);
+
 /** Plates of several shots are held at once for frames of up to so many pixels; larger shots are made one after another. */
 const TOGETHER_BELOW = 2 ** 21;
 
 /** The frame a shot opens on: a third of the way through. */
 export const openingFrame = ({ frames }: Pick<Shot, "frames">) => Math.floor(frames / 3) + 1;
 
-interface Making {
+export interface Making {
   /** Where frames go. */
   folder: string;
   size: { width: number; height: number };
@@ -31,86 +36,169 @@ interface Making {
   threads: number;
   /** Only the frame each shot opens on. */
   onlyOpening?: boolean;
-  progress(shot: Shot, done: number, of: number): void;
+  /** A folder with plates of shots that were traced before. */
+  platesIn?: string;
+  /** Where plates that are traced are kept. */
+  keepPlatesIn?: string;
+  /** Whether the threads give way to whatever else runs here. */
+  givesWay?: boolean;
+  /** Frames that are asked for while others are made, the newest first. */
+  asked?(): readonly Asked[];
+  /** `done` of `of` frames' work; a frame that was drawn by its number. */
+  progress(shot: Shot, done: number, of: number, drawn?: number): void;
   signal?: AbortSignal;
 }
 
-/** What is left to do of a shot: its plates are traced once, and every frame is drawn from them. */
+/** A shot that is being made. */
 interface Begun {
   shot: Shot;
-  /** Null until they are traced. */
+  work: ShotWork;
   plates: Plates | null;
-  frames: Extract<Task, { kind: "frame" }>[];
-  /** In frames; tracing the plates counts as much as drawing all of them. */
+  /** Bands of its plates, and how many are not traced yet, whoever does them. */
+  bands: number;
+  untraced: number;
+  /** Frames that were missing, and how many are not drawn yet. */
+  missing: number;
+  undrawn: number;
+  /** In frames; plates count as much as drawing all that is missing. */
   done: number;
   whole: number;
 }
 
-/** Does tasks on threads of their own; each is told of when it is done. */
-async function perform({ shot, plates }: Begun, tasks: Task[], making: Making, told: () => void): Promise<void> {
-  const { size, program, signal } = making;
-  const queue = [...tasks];
-  const workerData = { shotId: shot.id, plates, ...size };
-  const workers = Array.from(
-    { length: Math.min(making.threads, queue.length) },
-    () => new Worker(program, { workerData }),
-  );
-  const work = (worker: Worker) =>
-    new Promise<void>((resolve, reject) => {
-      let task: Task | undefined;
-      const next = () => {
-        if (task) told();
-        task = queue.shift();
-        if (signal?.aborted) reject(signal.reason as Error);
-        else if (task) worker.postMessage(task);
-        else resolve();
+/** Frames of a shot that are not there. */
+function missingOf(shot: Shot, { folder, onlyOpening }: Making): number[] {
+  const all = onlyOpening ? [openingFrame(shot)] : Array.from({ length: shot.frames }, (_, i) => i + 1);
+  return all.filter((number) => !existsSync(frameFile(folder, shot, number)));
+}
+
+function begin(shot: Shot, making: Making): Begun {
+  const { size, platesIn, onlyOpening } = making;
+  const frames = missingOf(shot, making);
+  const hasFile = platesIn !== undefined && existsSync(platesFile(platesIn, shot));
+  const there = (onlyOpening ? 1 : shot.frames) - frames.length;
+  const begun: Begun = {
+    shot,
+    work: {
+      shotId: shot.id,
+      plates: "file",
+      isReading: false,
+      bands: [],
+      opening: openingFrame(shot),
+      frames,
+    },
+    plates: null,
+    bands: 0,
+    untraced: 0,
+    missing: frames.length,
+    undrawn: frames.length,
+    done: there,
+    whole: there + 2 * frames.length,
+  };
+  if (!hasFile && frames.length) beginTracing(begun, size);
+  return begun;
+}
+
+/** Has a shot's plates traced. */
+function beginTracing(begun: Begun, { width, height }: Making["size"]): void {
+  begun.plates = begun.shot.plates(width, height);
+  const bands = Array.from({ length: Math.ceil(begun.plates.height / TRACE_ROWS) }, (_, i) => i * TRACE_ROWS);
+  Object.assign(begun, { bands: bands.length, untraced: bands.length });
+  Object.assign(begun.work, { plates: "missing", bands });
+}
+
+/** Takes a step off what is left, and makes a thread's task of it. */
+function taskFor(step: Step, begun: Begun, { folder, platesIn }: Making): Task {
+  const { shot, work } = begun;
+  const shotId = shot.id;
+  if (step.kind === "read") {
+    work.isReading = true;
+    return { kind: "read", shotId, path: platesFile(platesIn!, shot) };
+  }
+  const plates = begun.plates!;
+  if (step.kind === "trace") {
+    work.bands = work.bands.filter((band) => band !== step.band);
+    return { kind: "trace", shotId, plates, y0: step.band, y1: Math.min(plates.height, step.band + TRACE_ROWS) };
+  }
+  work.frames = work.frames.filter((number) => number !== step.number);
+  return { kind: "frame", shotId, plates, number: step.number, path: frameFile(folder, shot, step.number) };
+}
+
+/** Takes notice of what a thread did. */
+async function settle(begun: Begun, task: Task, { plates }: Told, making: Making): Promise<void> {
+  const { shot, work } = begun;
+  const advance = (by: number, drawn?: number) => {
+    begun.done += by;
+    making.progress(shot, Math.min(begun.done, begun.whole), begun.whole, drawn);
+  };
+  if (task.kind === "read") {
+    work.isReading = false;
+    // What cannot be read is traced.
+    if (!plates) return beginTracing(begun, making.size);
+    work.plates = "ready";
+    begun.plates = plates;
+    advance(begun.missing);
+  } else if (task.kind === "trace") {
+    begun.untraced--;
+    advance(begun.missing / begun.bands);
+    if (begun.untraced > 0) return;
+    work.plates = "ready";
+    if (making.keepPlatesIn)
+      await writeFile(platesFile(making.keepPlatesIn, shot), await packPlates(begun.plates!, making.size));
+  } else {
+    begun.undrawn--;
+    if (begun.undrawn === 0) begun.plates = null;
+    advance(1, task.number);
+  }
+}
+
+/** Threads that do what comes next, until nothing is left. A thread that finds nothing to do waits for what another one does. */
+async function perform(all: Begun[], making: Making): Promise<void> {
+  const { size, program, signal, givesWay = false, threads } = making;
+  const workerData: ThreadData = { ...size, givesWay };
+  const workers = Array.from({ length: threads }, () => new Worker(program, { workerData }));
+  const idle: (() => void)[] = [];
+  const wakeAll = () => {
+    for (const wake of idle.splice(0)) wake();
+  };
+  const isDone = () => all.every(({ undrawn }) => undrawn === 0);
+  const ask = (worker: Worker, task: Task) =>
+    new Promise<Told>((resolve, reject) => {
+      const end = (settled: () => void) => {
+        worker.off("message", told).off("error", failed);
+        settled();
       };
-      worker.on("message", next).on("error", reject);
-      next();
+      const told = (answer: Told) => end(() => resolve(answer));
+      const failed = (error: Error) => end(() => reject(error));
+      worker.on("message", told).on("error", failed);
+      worker.postMessage(task);
     });
+  const work = async (worker: Worker) => {
+    while (!isDone()) {
+      signal?.throwIfAborted();
+      const step = nextStep(
+        all.map((begun) => begun.work),
+        making.asked?.() ?? [],
+      );
+      if (!step) {
+        await new Promise<void>((resolve) => idle.push(resolve));
+        continue;
+      }
+      const begun = all.find(({ shot }) => shot.id === step.shotId)!;
+      const task = taskFor(step, begun, making);
+      await settle(begun, task, await ask(worker, task), making);
+      wakeAll();
+    }
+  };
   try {
-    await Promise.all(workers.map(work));
+    await Promise.all(workers.map((worker) => work(worker).finally(wakeAll)));
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
   }
 }
 
-/** Frames of a shot that are not there, the one it opens on first. */
-function missingOf(shot: Shot, { folder, onlyOpening }: Making): Begun["frames"] {
-  const opening = openingFrame(shot);
-  const others = Array.from({ length: shot.frames }, (_, i) => i + 1).filter((number) => number !== opening);
-  return [opening, ...(onlyOpening ? [] : others)]
-    .map((number) => ({ kind: "frame" as const, number, path: frameFile(folder, shot, number) }))
-    .filter(({ path }) => !existsSync(path));
-}
-
-/** Traces a shot's plates. */
-async function traced(begun: Begun, making: Making): Promise<void> {
-  const { shot, frames } = begun;
-  const plates = shot.plates(making.size.width, making.size.height);
-  begun.plates = plates;
-  const tasks: Task[] = [];
-  for (let y0 = 0; y0 < plates.height; y0 += TRACE_ROWS)
-    tasks.push({ kind: "trace", y0, y1: Math.min(plates.height, y0 + TRACE_ROWS) });
-  const share = frames.length / tasks.length;
-  await perform(begun, tasks, making, () => {
-    begun.done += share;
-    making.progress(shot, Math.min(begun.done, begun.whole), begun.whole);
-  });
-}
-
-/** Draws frames of a shot, whose plates are traced first where they are not. */
-async function drawn(begun: Begun, count: number, making: Making): Promise<void> {
-  if (!begun.frames.length) return;
-  if (!begun.plates) await traced(begun, making);
-  await perform(begun, begun.frames.splice(0, count), making, () =>
-    making.progress(begun.shot, Math.min(++begun.done, begun.whole), begun.whole),
-  );
-}
-
 /**
- * Computes shots into a folder; frames that are there are left. Of each shot first the frame it opens on, so that something of all of
- * them can be looked at early, and then the rest. Nothing is computed where all is there.
+ * Computes shots into a folder; frames that are there are left. First what is asked for, then the frame each shot opens on, so that
+ * something of all of them can be looked at early, then the rest. Nothing is computed where all is there.
  */
 export async function makeShots(shots: readonly Shot[], making: Making): Promise<void> {
   const { folder, size } = making;
@@ -119,17 +207,8 @@ export async function makeShots(shots: readonly Shot[], making: Making): Promise
     for (const shot of shots) await makeShots([shot], making);
     return;
   }
-  const begun = shots.map((shot): Begun => {
-    const frames = missingOf(shot, making);
-    const there = (making.onlyOpening ? 1 : shot.frames) - frames.length;
-    return { shot, plates: null, frames, done: there, whole: there + 2 * frames.length };
-  });
-  const opens = ({ shot, frames }: Begun) => frames[0]?.number === openingFrame(shot);
-  for (const own of begun.filter(opens)) await drawn(own, 1, making);
-  for (const own of begun) {
-    await drawn(own, own.frames.length, making);
-    own.plates = null;
-  }
+  const all = shots.map((shot) => begin(shot, making)).filter(({ undrawn }) => undrawn > 0);
+  if (all.length) await perform(all, making);
 }
 
 export { SHOTS };

@@ -9,6 +9,7 @@ interface Options {
   out: string;
   shots?: string[];
   opening?: boolean;
+  plates?: boolean;
   size: { width: number; height: number };
 }
 
@@ -20,8 +21,9 @@ export function demoFootageCommand(): Command {
       value.split(",").reduce((all: string[], id) => collect(id, all), before ?? []),
     )
     .option("--opening", "only the frame each shot opens on")
+    .option("--plates", "keep what was traced of each shot beside its frames, so that others need not trace it")
     .option("--size <WxH>", "frame size, px", sizeOption, DEMO_SIZE)
-    .action(async ({ out, shots, opening, size }: Options) => {
+    .action(async ({ out, shots, opening, plates, size }: Options) => {
       const unknown = shots?.find((id) => !SHOTS.some((shot) => shot.id === id));
       if (unknown)
         throw new UsageError(
@@ -37,6 +39,7 @@ export function demoFootageCommand(): Command {
         size,
         program: built("demo-worker.mjs"),
         onlyOpening: opening ?? false,
+        keepPlatesIn: plates ? out : undefined,
         threads: Math.max(1, availableParallelism()),
         progress: ({ id }, done, of) => void process.stderr.write(`\r${id} ${Math.round((100 * done) / of)} % `),
       });

@@ -6,6 +6,7 @@ import { bytesOfSamples } from "../../core/image/samples";
 import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed, type NamedEncoding } from "../colour/library";
+import { makerOf } from "../footage/making";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { placeFor } from "../footage/source";
 import type { Patience } from "../waiting/gate";
@@ -53,11 +54,10 @@ export function placeIn({ shot, footage }: ShotAsRead, frame: number) {
   return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
 }
 
-/** Demo footage is asked for while it is still being computed. */
-function asComputed(error: unknown, frame: number, { id }: Footage): never {
+/** What went wrong with a frame whose file is not there: it is still being made, and comes next by now, or was removed. */
+function asMade(error: unknown, frame: number, { id }: Footage): never {
   if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
-  // Other footage that is not there was removed meanwhile.
-  throw id.startsWith("demo-")
+  throw makerOf(id)?.ask(frame)
     ? new Refusal("not-yet", `Frame ${frame} is still being computed`, { code: "still-computing" })
     : notFound(`Frame ${frame}`);
 }
@@ -101,7 +101,7 @@ async function workingFrame(
     ready.set(key, sent);
     return sent;
   } catch (error) {
-    return asComputed(error, frame, footage);
+    return asMade(error, frame, footage);
   }
 }
 
@@ -172,7 +172,7 @@ export async function thumbnail(
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
     .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })
-    .catch((error: unknown) => asComputed(error, frame, footage));
+    .catch((error: unknown) => asMade(error, frame, footage));
   thumbnails.set(key, jpeg);
   return jpeg;
 }

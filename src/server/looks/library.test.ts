@@ -63,6 +63,8 @@ describe("looks put on several shots", () => {
     ];
     await expect(putLooks(db, put)).rejects.toMatchObject({ kind: "conflict", more: { overtaken: ["b"] } });
     expect((await standing(db, "a"))!).toMatchObject({ revision: 2, look: { name: "Warm" } });
-    await expect(putLooks(db, [{ shotId: "none", look: warm, revision: 1 }])).rejects.toMatchObject({ kind: "missing" });
+    await expect(putLooks(db, [{ shotId: "none", look: warm, revision: 1 }])).rejects.toMatchObject({
+      kind: "missing",
+    });
   });
 });

@@ -3,24 +3,20 @@ import { existsSync } from "node:fs";
 import { copyFile, mkdir, rename } from "node:fs/promises";
 import { setTimeout } from "node:timers/promises";
 import { join } from "node:path";
-import { between } from "../../core/frame/ranges";
+import { between, rangesOf } from "../../core/frame/ranges";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { DEMO_SIZE, extensionOf, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
 import type { Shot } from "../../demo/scenes/shot";
+import type { Asked } from "../../demo/work-order";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
 import { addProduction, addProfiles, addShot, hasProduction, listFootage } from "../../store/queries";
 import { listEncodings, putEncoding } from "../../store/colour";
 import { keepVersion } from "../../store/versions";
+import { beginMaking, makerOf } from "../footage/making";
 import { discard, temporaryFor } from "../storage/files";
 import { built, dataRoot, demoSize } from "../storage/roots";
-
-/** How far the computing of the demo footage is, a shot at a time. */
-export interface DemoProgress {
-  /** 0 to 1 by shot id. */
-  shots: Record<string, number>;
-}
 
 export const PRODUCTION = { id: "tarn-line", name: "Tarn Line" };
 const FOLDER = "footage/tarn-line";
@@ -63,7 +59,7 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
   }
 }
 
-/** Frames that were computed when the application was built: the first visit opens on one. */
+/** What was computed when the application was built: the frame the first visit opens on, and plates, which take longest. */
 const AHEAD = "demo-ahead";
 
 async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> {
@@ -89,7 +85,6 @@ const RETRY_AFTER_MS = 10_000;
 
 /** The demo production: entered and computed from when it is opened, which may be long after the start, or never. */
 export interface Demo {
-  progress: DemoProgress;
   open(): Promise<void>;
   stop(): Promise<void>;
 }
@@ -97,11 +92,10 @@ export interface Demo {
 /** Enters the glass that ships with the application; and the demo where it is wanted, or was opened before. */
 export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo> {
   await addProfiles(db, demoProfiles());
-  const progress: DemoProgress = { shots: {} };
   const control = new AbortController();
   let opened: ReturnType<typeof openDemo> | null = null;
   const open = async () => {
-    opened ??= openDemo(db, progress, control.signal);
+    opened ??= openDemo(db, control.signal);
     // One that could not be entered (a full disk) may be tried again.
     await opened.catch((error: unknown) => {
       opened = null;
@@ -115,23 +109,48 @@ export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo
       await opened
     )?.computing;
   };
-  return { progress, open, stop };
+  return { open, stop };
 }
 
+/** Frames that were asked for are remembered so far back. */
+const MAX_ASKED = 64;
+
+/** Makes the footage of a shot known as being made. Gives what is told of each frame that was drawn. */
+function announce(shot: Shot, folder: string, asked: Asked[]): (share: number, drawn?: number) => void {
+  const fileOf = (number: number) => frameFile(folder, shot, number);
+  const all = Array.from({ length: shot.frames }, (_, i) => i + 1);
+  const there = new Set(all.filter((number) => existsSync(fileOf(number))));
+  let progress = there.size / shot.frames;
+  beginMaking(`demo-${shot.id}`, {
+    ask(number) {
+      if (progress === 1) return existsSync(fileOf(number));
+      asked.unshift({ shotId: shot.id, number });
+      asked.length = Math.min(asked.length, MAX_ASKED);
+      return true;
+    },
+    there: () => rangesOf([...there].sort((a, b) => a - b)),
+    progress: () => progress,
+  });
+  return (share, drawn) => {
+    if (drawn !== undefined) there.add(drawn);
+    progress = share < 1 ? Math.min(MAX_UNFINISHED, share) : 1;
+  };
+}
+/** What is not all there is never told as done. */
+const MAX_UNFINISHED = 0.99;
+
 /** Enters the production, once, and begins to compute what footage of it is missing. */
-async function openDemo(db: Database, demo: DemoProgress, signal: AbortSignal): Promise<{ computing: Promise<void> }> {
+async function openDemo(db: Database, signal: AbortSignal): Promise<{ computing: Promise<void> }> {
   const size = demoSize(DEMO_SIZE);
   await db.transaction((tx) => seed(tx as unknown as Database, size));
   const folder = join(dataRoot(), FOLDER);
   const here = new Set((await listFootage(db)).map(({ id }) => id));
   const wanted = SHOTS.filter(({ id }) => here.has(`demo-${id}`));
-  if (size.width === DEMO_SIZE.width && size.height === DEMO_SIZE.height) await takeAhead(wanted, folder);
-  /** The share of a shot's frames that are there already. */
-  const there = (shot: Shot) =>
-    Array.from({ length: shot.frames }, (_, i) => existsSync(frameFile(folder, shot, i + 1))).filter(Boolean).length /
-    shot.frames;
-  for (const shot of wanted) demo.shots[shot.id] = there(shot);
-  const isDone = () => Object.values(demo.shots).every((share) => share === 1);
+  const isUsualSize = size.width === DEMO_SIZE.width && size.height === DEMO_SIZE.height;
+  if (isUsualSize) await takeAhead(wanted, folder);
+  const asked: Asked[] = [];
+  const told = new Map(wanted.map((shot) => [shot.id, announce(shot, folder, asked)]));
+  const isDone = () => wanted.every(({ id }) => makerOf(`demo-${id}`)!.progress() === 1);
   const compute = async () => {
     while (!isDone() && !signal.aborted) {
       try {
@@ -140,10 +159,13 @@ async function openDemo(db: Database, demo: DemoProgress, signal: AbortSignal): 
           size,
           program: built("demo-worker.mjs"),
           threads: availableParallelism(),
-          progress: ({ id }, done, of) => void (demo.shots[id] = done < of ? Math.min(0.99, done / of) : 1),
+          platesIn: isUsualSize ? built(AHEAD) : undefined,
+          givesWay: true,
+          asked: () => asked,
+          progress: ({ id }, done, of, drawn) => told.get(id)!(done / of, drawn),
           signal,
         });
-        for (const { id } of wanted) demo.shots[id] = 1;
+        for (const { id } of wanted) told.get(id)!(1);
       } catch (error) {
         if (signal.aborted) return;
         console.error(`Demo footage: ${(error as Error).message}`);

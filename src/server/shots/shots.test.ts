@@ -43,7 +43,7 @@ describe("shots are changed together, or not at all", () => {
 
 test("in and out bound the frames that are told, over gaps; what is refused where it is missing does not count", async () => {
   const db = await opened(["a"]);
-  const frames = async () => toldShot((await findShot(db, "a"))!, {}).frames;
+  const frames = async () => toldShot((await findShot(db, "a"))!).frames;
   expect(await frames()).toEqual([[1, 9]]);
   await changeShots(db, ["a"], { firstFrame: 2, lastFrame: 8 });
   expect(await frames()).toEqual([[2, 8]]);

@@ -9,20 +9,19 @@ import {
   type ShotChange as RowChange,
   updateShots,
 } from "../../store/queries";
+import { makerOf } from "../footage/making";
 import { encodingNamed } from "../colour/library";
 import { framesOfShot, hasDepth } from "./shot";
 import { notFound, Refusal } from "../errors/errors";
 
 /** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
-export const toldShot = (
-  { shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>,
-  progress: Readonly<Record<string, number>>,
-): Shot => ({
+export const toldShot = ({ shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>): Shot => ({
   ...shot,
   footage,
   production,
   frames: framesOfShot(footage, shot),
-  progress: progress[shot.id] ?? 1,
+  progress: makerOf(footage.id)?.progress() ?? 1,
+  made: makerOf(footage.id)?.there(),
   hasDepth: hasDepth(footage, shot),
 });
 

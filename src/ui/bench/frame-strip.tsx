@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import { ChartSpline, Pause, Play, StepBack, StepForward, X } from "lucide-react";
-import { countOf, firstOf, frameAt, framesIn, indexOfFrame, lastOf } from "@/core/frame/ranges";
+import { countOf, firstOf, frameAt, framesIn, hasFrame, indexOfFrame, lastOf } from "@/core/frame/ranges";
 import { later, readTimeCode, timeCodeText } from "@/core/frame/time-code";
 import { useDocument } from "../shot/document";
 import { setView, useView } from "../view/store";
@@ -47,7 +47,15 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
   const [first, last] = placesIn(frames, span);
   const way = speed === 1 ? "" : `${speed < 0 ? "−" : ""}${Math.abs(speed)}× `;
   const told = rate === null ? "making ready" : `${way}${rate.toFixed(1)} of ${Number(shot.frameRate.toFixed(2))} fps`;
-  const rateText = playing ? told : "";
+  const isMaking = shot.progress < 1;
+  const rateText = playing ? told : isMaking ? `computing, ${Math.round(100 * shot.progress)} %` : "";
+  const isThere = (number: number) => !shot.made || hasFrame(shot.made, number);
+  const markOf = (number: number, i: number) => {
+    if (i === index) return "bg-halo";
+    if (!isThere(number)) return "h-1 self-center bg-[#303030]";
+    if (ready.has(number)) return "bg-[#b5b5b5]";
+    return i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]";
+  };
   return (
     <section aria-label="Frames" className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3">
       <button
@@ -81,10 +89,7 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
         <div className="pointer-events-none absolute inset-x-[4.5px] inset-y-1.5 flex justify-between" aria-hidden>
           {count <= MOST_MARKS &&
             [...framesIn(frames)].map((number, i) => (
-              <span
-                key={number}
-                className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${i === index ? "bg-halo" : ready.has(number) ? "bg-[#b5b5b5]" : i % shot.frameRate === 0 ? "bg-[#6a6a6a]" : "bg-[#404040]"}`}
-              />
+              <span key={number} className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${markOf(number, i)}`} />
             ))}
         </div>
         <div className="pointer-events-none absolute inset-x-[4.5px] top-0.5 h-2" aria-hidden>
@@ -137,7 +142,7 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
       )}
       <output
         aria-label="Rate of playing"
-        className={`figures text-right whitespace-nowrap text-quiet ${playing ? "w-32" : ""}`}
+        className={`figures text-right whitespace-nowrap text-quiet ${playing ? "w-32" : isMaking ? "w-32" : ""}`}
       >
         {rateText}
       </output>

@@ -14,11 +14,11 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = (_: Request, { params }: Context) =>
   respond<ShotDetail>(async () => {
     const { id } = await params;
-    const { db, demo } = await application();
+    const { db } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
     return {
-      ...toldShot(found, demo.progress.shots),
+      ...toldShot(found),
       versions: await versionsOf(db, id),
     };
   });
