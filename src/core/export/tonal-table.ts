@@ -75,57 +75,118 @@ function shaperStep(): Step {
   return { kind: "lutHalf", table };
 }
 
-/** Rounds of evening out a table's errors; more of them gain nothing that is seen. */
-const ROUNDS = 6;
+/** Places of the lattice, each with the corners of the tetrahedron it lies in, and how much each counts. */
+interface Places {
+  count: number;
+  /** Four entries a place. */
+  entries: Int32Array;
+  weights: Float32Array;
+}
+
+const CORNERS = 4;
 
 /**
  * The corners of the tetrahedron a place of the lattice lies in, and how much each counts (Sakamoto's interpolation, as tables are
  * read): from the cell's lowest corner along the axes, the farthest first. `place`: in entries, from 0 to size - 1.
  */
-function corners(place: readonly number[], size: number, at: Int32Array, weights: Float64Array): void {
+function putCorners(place: readonly number[], size: number, { entries, weights }: Places, from: number): void {
   const cells = place.map((value) => Math.min(size - 2, Math.floor(value)));
   const rests = place.map((value, c) => value - cells[c]!);
   const strides = [size * size, size, 1];
   const order = [0, 1, 2].sort((a, b) => rests[b]! - rests[a]!);
   let index = cells.reduce((sum, cell, c) => sum + cell * strides[c]!, 0);
   let before = 1;
-  for (let i = 0; i < 4; i++) {
+  for (let i = 0; i < CORNERS; i++) {
     const rest = i < 3 ? rests[order[i]!]! : 0;
-    at[i] = index;
-    weights[i] = before - rest;
+    entries[from + i] = index;
+    weights[from + i] = before - rest;
     if (i < 3) index += strides[order[i]!]!;
     before = rest;
   }
 }
 
-/**
- * Moves entries so that what lies between them is nearer to the engine: where a curve bends, straight lines between true values lie
- * all on one side of it. Each entry takes the mean of the errors around it, weighed as it counts there, over a lattice twice as
- * fine (the simultaneous iterative reconstruction technique, Gilbert 1972).
- */
-function evenOut(table: Float32Array, size: number, wanted: Float32Array): void {
-  const fine = 2 * size - 1;
-  const [at, weights] = [new Int32Array(4), new Float64Array(4)];
-  const [sums, shares] = [new Float64Array(table.length), new Float64Array(size ** 3)];
-  for (let round = 0; round < ROUNDS; round++) {
-    sums.fill(0);
-    shares.fill(0);
-    let from = 0;
-    for (let r = 0; r < fine; r++)
-      for (let g = 0; g < fine; g++)
-        for (let b = 0; b < fine; b++, from += 4) {
-          corners([r / 2, g / 2, b / 2], size, at, weights);
-          for (let i = 0; i < 4; i++) shares[at[i]!]! += weights[i]!;
-          for (let c = 0; c < 3; c++) {
-            let value = 0;
-            for (let i = 0; i < 4; i++) value += weights[i]! * table[at[i]! * 3 + c]!;
-            const error = wanted[from + c]! - value;
-            for (let i = 0; i < 4; i++) sums[at[i]! * 3 + c]! += weights[i]! * error;
-          }
-        }
-    for (let i = 0; i < table.length; i++) table[i]! += sums[i]! / shares[Math.floor(i / 3)]!;
+/** Entries of a lattice `finer` times as fine as a table of `size`. */
+const finerSize = (size: number, finer: number) => finer * (size - 1) + 1;
+
+function placesOf(size: number, finer: number): Places {
+  const fine = finerSize(size, finer);
+  const count = fine ** 3;
+  const places = {
+    count,
+    entries: new Int32Array(count * CORNERS),
+    weights: new Float32Array(count * CORNERS),
+  };
+  let from = 0;
+  for (let r = 0; r < fine; r++)
+    for (let g = 0; g < fine; g++)
+      for (let b = 0; b < fine; b++, from += CORNERS) putCorners([r / finer, g / finer, b / finer], size, places, from);
+  return places;
+}
+
+/** What a table holds at every place. */
+function interpolated(table: Float64Array, { count, entries, weights }: Places, out: Float32Array): void {
+  for (let i = 0, from = 0; i < count; i++, from += CORNERS) {
+    let value = 0;
+    for (let k = 0; k < CORNERS; k++) value += weights[from + k]! * table[entries[from + k]!]!;
+    out[i] = value;
   }
 }
+
+/** The other way: what stands at every place, gathered at the entries that count there. */
+function gathered(values: Float32Array, { count, entries, weights }: Places, out: Float64Array): void {
+  out.fill(0);
+  for (let i = 0, from = 0; i < count; i++, from += CORNERS)
+    for (let k = 0; k < CORNERS; k++) out[entries[from + k]!]! += weights[from + k]! * values[i]!;
+}
+
+const squares = (values: Float64Array) => values.reduce((sum, value) => sum + value * value, 0);
+
+/** Steps of the conjugate gradients between weighings, and weighings; more of them gain nothing that is seen. */
+const STEPS = 6;
+const WEIGHINGS = 4;
+/** An error that is seen as little as none: what lies below it counts alike. */
+const UNSEEN = 0.5 / TEN_BITS;
+
+/**
+ * Moves one channel's entries to where what lies between them, too, is nearest to what is wanted: where a curve bends, straight lines
+ * between true values lie all on one side of it. What counts is the mean error, not its square, or the few places where light is
+ * clipped would bend all that lies around them: least squares, weighed anew by what is left (IRLS; Holland and Welsch, 1977), each by
+ * conjugate gradients on the normal equations (CGLS; Björck, 1996). `wanted`: at every place.
+ */
+function fitEntries(table: Float64Array, places: Places, wanted: Float32Array): void {
+  const { count } = places;
+  const [between, residual, weight] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
+  const gradient = new Float64Array(table.length);
+  const gatherWeighed = () => {
+    for (let i = 0; i < count; i++) between[i] = weight[i]! * residual[i]!;
+    gathered(between, places, gradient);
+  };
+  for (let round = 0; round < WEIGHINGS; round++) {
+    interpolated(table, places, between);
+    for (let i = 0; i < count; i++) {
+      residual[i] = wanted[i]! - between[i]!;
+      weight[i] = UNSEEN / Math.max(UNSEEN, Math.abs(residual[i]!));
+    }
+    gatherWeighed();
+    const direction = gradient.slice();
+    let size = squares(gradient);
+    for (let step = 0; step < STEPS && size > 0; step++) {
+      interpolated(direction, places, between);
+      let along = 0;
+      for (let i = 0; i < count; i++) along += weight[i]! * between[i]! * between[i]!;
+      const length = size / along;
+      for (let i = 0; i < table.length; i++) table[i]! += length * direction[i]!;
+      for (let i = 0; i < count; i++) residual[i]! -= length * between[i]!;
+      gatherWeighed();
+      const next = squares(gradient);
+      for (let i = 0; i < direction.length; i++) direction[i] = gradient[i]! + (next / size) * direction[i]!;
+      size = next;
+    }
+  }
+}
+
+/** Tables are fitted over a lattice so many times as fine; the largest, which is fine by itself, over one that fits in memory. */
+const FINER: Record<TableSize, number> = { 17: 3, 33: 3, 65: 2 };
 
 /** The table, ready to be written. Its lattice holds code values from 0 to 1; beyond them it holds. */
 export function tonalTable(name: string, request: TableRequest, run: RunTonal): Transform {
@@ -134,8 +195,16 @@ export function tonalTable(name: string, request: TableRequest, run: RunTonal): 
   const table = new Float32Array(size ** 3 * 3);
   for (let from = 0, to = 0; to < table.length; from += 4, to += 3)
     for (let c = 0; c < 3; c++) table[to + c] = data[from + c]!;
-  evenOut(table, size, resultOf(lattice(2 * size - 1), request, run));
-  // A view's code values go from 0 to 1; evening out may have led beyond.
+  const finer = FINER[size];
+  const places = placesOf(size, finer);
+  const wanted = resultOf(lattice(finerSize(size, finer)), request, run);
+  for (let c = 0; c < 3; c++) {
+    const channel = Float64Array.from({ length: size ** 3 }, (_, i) => table[i * 3 + c]!);
+    const own = Float32Array.from({ length: places.count }, (_, i) => wanted[i * 4 + c]!);
+    fitEntries(channel, places, own);
+    for (let i = 0; i < channel.length; i++) table[i * 3 + c] = channel[i]!;
+  }
+  // A view's code values go from 0 to 1; fitting may have led beyond.
   if (request.throughView) for (let i = 0; i < table.length; i++) table[i] = Math.min(1, Math.max(0, table[i]!));
   const cube: Step = { kind: "lut3d", size, low: [0, 0, 0], high: [1, 1, 1], table };
   return { name, steps: isLight(input) ? [shaperStep(), cube] : [cube] };
@@ -164,7 +233,7 @@ function errorOver(codes: Frame, transform: Transform, request: TableRequest, ru
 
 /** A table measured over a lattice twice as fine as its own, where it is farthest from what it was made of. */
 export const errorOverLattice = (transform: Transform, request: TableRequest, run: RunTonal): TableError =>
-  errorOver(lattice(2 * request.size - 1), transform, request, run);
+  errorOver(lattice(finerSize(request.size, 2)), transform, request, run);
 
 /** A table measured over a frame of working light: its own colours, as often as they occur. */
 export function errorOverFrame(frame: Frame, transform: Transform, request: TableRequest, run: RunTonal): TableError {
