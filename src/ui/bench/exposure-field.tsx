@@ -1,6 +1,6 @@
 "use client";
 import { X } from "lucide-react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { setView, useView } from "../view/store";
 import { MAX_EXPOSURE, signedStops } from "../view/exposure";
 
@@ -8,8 +8,9 @@ import { MAX_EXPOSURE, signedStops } from "../view/exposure";
 export function ExposureField() {
   const { exposure } = useView("exposure");
   const [typed, setTyped] = useState<string | null>(null);
+  /** Escape leaves the value as it was. */
+  const isDropped = useRef(false);
   const put = (text: string) => {
-    setTyped(null);
     const value = Number(text.replace("−", "-").replace(",", "."));
     if (text.trim() !== "" && Number.isFinite(value))
       setView({ exposure: Math.min(MAX_EXPOSURE, Math.max(-MAX_EXPOSURE, value)) });
@@ -25,10 +26,15 @@ export function ExposureField() {
         value={typed ?? signedStops(exposure)}
         onFocus={(event) => event.target.select()}
         onChange={(event) => setTyped(event.target.value)}
-        onBlur={(event) => typed !== null && put(event.target.value)}
+        onBlur={() => {
+          if (typed !== null && !isDropped.current) put(typed);
+          setTyped(null);
+          isDropped.current = false;
+        }}
         onKeyDown={(event) => {
-          if (event.key === "Enter") put(event.currentTarget.value);
-          if (event.key === "Escape") setTyped(null);
+          // Command keys are the Bench's again once a value is typed.
+          isDropped.current = event.key === "Escape";
+          if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
         }}
       />
       {exposure !== 0 && (
