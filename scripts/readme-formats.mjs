@@ -1,4 +1,4 @@
-// npm run readme: puts the table of formats, as `bin/halo formats` tells it, into README.md.
+// npm run readme: puts the table of formats, as `bin/halo formats` tells it, into docs/files.md.
 import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 
@@ -19,5 +19,5 @@ export const withTable = (readme, rows) => {
 
 if (process.argv[1]?.endsWith("readme-formats.mjs")) {
   const rows = JSON.parse(execFileSync("bin/halo", ["formats", "--json"], { encoding: "utf8" }));
-  writeFileSync("README.md", withTable(readFileSync("README.md", "utf8"), rows));
+  writeFileSync("docs/files.md", withTable(readFileSync("docs/files.md", "utf8"), rows));
 }

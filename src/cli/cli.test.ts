@@ -272,7 +272,7 @@ test("README's table of formats is what the command says", async () => {
   const { withTable } = (await import("../../scripts/readme-formats.mjs" as string)) as {
     withTable(readme: string, rows: unknown): string;
   };
-  const readme = readFileSync("README.md", "utf8");
+  const readme = readFileSync("docs/files.md", "utf8");
   expect(withTable(readme, JSON.parse(halo("formats", "--json").stdout))).toBe(readme);
 });
 
