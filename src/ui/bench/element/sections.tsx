@@ -33,12 +33,11 @@ export function useSections(id: string): Sections {
     if (!node) return;
     if (asked.current?.top === node.scrollTop) return setCurrent(asked.current.name);
     asked.current = null;
-    const isAtEnd = node.scrollTop > 0 && node.scrollTop + node.clientHeight >= node.scrollHeight - 1;
     const reached = SECTIONS.findLast((name) => {
       const section = sectionIn(node, name);
       return section !== null && section.offsetTop - node.offsetTop <= node.scrollTop + ABOVE + node.clientHeight / 3;
     });
-    setCurrent((isAtEnd ? SECTIONS.at(-1) : reached) ?? "what");
+    setCurrent(reached ?? "what");
   };
   useLayoutEffect(() => {
     if (room.current) room.current.scrollTop = scrolledTo.get(id) ?? 0;
