@@ -1,5 +1,5 @@
-// Colours drawn apart along straight paths: each channel is a weighed sum of itself moved and scaled several times, across and down by
-// themselves. From planes (assembly/warp.ts), mirrored at the edges.
+// Colours drawn apart along straight paths: each channel is a weighed sum of itself moved and scaled several times,
+// across and down by themselves. From planes (assembly/warp.ts), mirrored at the edges.
 
 import { cubic } from "./cubic";
 import { add, clear, integers, mirror, mul, splat, storeTurned } from "./simd";
@@ -90,7 +90,10 @@ function betweenFour(plane: usize, pitch: usize, height: i32, first: i32, weight
   }
 }
 
-/** Adds a line, its columns taken from where they come from, to a row of sums. The cubic's negative lobes make no light below none. */
+/**
+ * Adds a line, its columns taken from where they come from, to a row of sums. The cubic's negative lobes make no light
+ * below none.
+ */
 function addColumns(line: usize, width: i32, columns: usize, count: i32, weight: v128, sums: usize): void {
   const size = groupBytes(count);
   for (let x = 0, at = columns, to = sums; x < width; x += 4, at += size, to += 16) {
@@ -156,8 +159,9 @@ function joinSums(sums: usize, apart: usize, width: i32, source: usize, to: usiz
 }
 
 /**
- * Each channel as the sum of its copies. `planes`: src as `split` leaves it. `copies` (src/core/elements/glow/split.ts): how many a channel
- * has, then those of red, green and blue: place across = scale x + offset, place down = scale y + offset (px), weight.
+ * Each channel as the sum of its copies. `planes`: src as `split` leaves it. `copies`
+ * (src/core/elements/glow/split.ts): how many a channel has, then those of red, green and blue: place across = scale x
+ * + offset, place down = scale y + offset (px), weight.
  */
 export function drawApart(src: usize, planes: usize, dst: usize, width: i32, height: i32, copies: usize, scratch: usize, y0: i32, y1: i32): void {
   const count = <i32>load<f32>(copies);

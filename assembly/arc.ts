@@ -1,4 +1,5 @@
-// Smears along arcs about a centre, and towards it. A stretch of a row at a time: all places of a tap, four at once, then what is there.
+// Smears along arcs about a centre, and towards it. A stretch of a row at a time: all places of a tap, four at once,
+// then what is there.
 
 import { add, clear, copy, exp2, integers, mul, splat, storeTurn, sub, withAlpha } from "./simd";
 
@@ -9,7 +10,8 @@ const CELL: i32 = 8;
 /** Ends of the cells of a stretch, in fours. */
 const ENDS: i32 = STRETCH / CELL + 4;
 
-// What is kept of four ends of cells: cosine and sine of the next tap's turn, then of the step from tap to tap; both with the scale in them.
+// What is kept of four ends of cells: cosine and sine of the next tap's turn, then of the step from tap to tap; both
+// with the scale in them.
 const TURN_BYTES: usize = 64;
 // What is kept of four places: how many bytes on the upper left pixel lies, then how far on from it, x and y.
 const PLACE_BYTES: usize = 48;
@@ -59,7 +61,9 @@ function turnsOf(record: usize, share: f32, amounts: usize, turns: usize): void 
   }
 }
 
-/** Where the tap's light comes from at every end of a cell (px): x, and y ENDS floats on; then turns on to the next tap. */
+/**
+ * Where the tap's light comes from at every end of a cell (px): x, and y ENDS floats on; then turns on to the next tap.
+ */
 function endsOf(x0: i32, y: i32, record: usize, turns: usize, ends: usize): void {
   const pitchX = load<f32>(record, PITCH_X), pitchY = load<f32>(record, PITCH_Y);
   const centreX = v128.load32_splat(record, CENTRE_X), centreY = v128.load32_splat(record, CENTRE_Y);
@@ -130,9 +134,10 @@ const ALL: i32 = 3;
 }
 
 /**
- * Mean of `taps` places on an arc about a centre, or on the way to it; at least 2 x 2 pixels. Record: centre x, y (px), pitch x, pitch y
- * (mm/px), entries per mm^2 of height squared, last entry, taps, first and step of the angle (radians at an amount of 1), first and step
- * of the logarithm of the distance, amounts of R, G and B, the taps' weights (9); then the table of amounts by height squared.
+ * Mean of `taps` places on an arc about a centre, or on the way to it; at least 2 x 2 pixels. Record: centre x, y (px),
+ * pitch x, pitch y (mm/px), entries per mm^2 of height squared, last entry, taps, first and step of the angle (radians
+ * at an amount of 1), first and step of the logarithm of the distance, amounts of R, G and B, the taps' weights (9);
+ * then the table of amounts by height squared.
  */
 export function arc(src: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const taps = <i32>load<f32>(record, TAPS);

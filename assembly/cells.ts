@@ -3,8 +3,8 @@
 import { add, clear, mul, splat } from "./simd";
 
 /**
- * dst = sum + weight * (rows * src * columns'): `columns` is width by width and `rows` height by height, row i holding what cell i
- * takes from each. A `sum` of 0 is left out.
+ * dst = sum + weight * (rows * src * columns'): `columns` is width by width and `rows` height by height, row i holding
+ * what cell i takes from each. A `sum` of 0 is left out.
  */
 export function mixCells(src: usize, sum: usize, dst: usize, width: i32, height: i32, columns: usize, rows: usize, weight: usize, scratch: usize, y0: i32, y1: i32): void {
   const stride = <usize>width << 4;

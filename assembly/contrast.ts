@@ -1,5 +1,5 @@
-// Contrast by frequency, direction and image height: bands of the picture, each with a gain along the radius and one across it.
-// What is coarse is made at half size (contrastLow), the rest at full size (contrast).
+// Contrast by frequency, direction and image height: bands of the picture, each with a gain along the radius and one
+// across it. What is coarse is made at half size (contrastLow), the rest at full size (contrast).
 
 import { expandRow, F0, F1, F2 } from "./expand";
 import { anglesRow, figuresBytes, gainAt, GAINS, GROUP, lane, lookUp, placesRow, step } from "./gains";
@@ -20,9 +20,10 @@ import { add, mul, splat, sub, withAlpha } from "./simd";
 }
 
 /**
- * One row of what differences are taken of, and of the bands' sum. With a cell more at either end, `turned` holds half_0 m0 + half_1 m1
- * + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge m0, and m0's alpha. Whole groups are
- * made, in two turns so that all gains stay in registers; rows have room for the last one.
+ * One row of what differences are taken of, and of the bands' sum. With a cell more at either end, `turned` holds
+ * half_0 m0 + half_1 m1 + half_2 m2, `sharp` edge m0; `bands` m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2) + `centre` edge
+ * m0, and m0's alpha. Whole groups are made, in two turns so that all gains stay in registers; rows have room for the
+ * last one.
  */
 function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, centre: v128, gains: usize): void {
   let from = gains, to = gains + GAINS / 2;
@@ -73,8 +74,8 @@ function weighFine(m0: usize, m1: usize, m2: usize, turned: usize, sharp: usize,
 }
 
 /**
- * The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4,
- * with base as alpha. */
+ * The same at half size, of m2 reduced and the two coarse members: half_3 m3 + half_4 m4, and (mean_2 - 1) (m2 - m3) +
+ * (mean_3 - 1) (m3 - m4) + base m4, with base as alpha. */
 function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usize, width: i32, record: usize, offsets: usize, fractions: usize, gains: usize): void {
   const one = splat(1);
   let from = gains, to = gains + GAINS / 2;
@@ -109,8 +110,8 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
 }
 
 /**
- * cos 2phi (dxx - dyy) + 2 sin 2phi dxy: the second derivative along the radius less that across it, of rows with a cell more at either
- * end. `cosX`, `cosY`: the cosine times either direction's factor; `own`: twice their difference.
+ * cos 2phi (dxx - dyy) + 2 sin 2phi dxy: the second derivative along the radius less that across it, of rows with a
+ * cell more at either end. `cosX`, `cosY`: the cosine times either direction's factor; `own`: twice their difference.
  */
 // @ts-ignore: decorator
 @inline function directed(r: usize, u: usize, d: usize, cosX: v128, cosY: v128, own: v128, sin2: v128): v128 {
@@ -132,8 +133,9 @@ function weighCoarse(m2: usize, m3: usize, m4: usize, turned: usize, bands: usiz
 }
 
 /**
- * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4, less (d_rr - d_tt) of half_3 m3 + half_4 m4; m2 is
- * the full-size member reduced. Its alpha is base: the share of the light that comes from here. The axis and the pitches of the record are those of this size.
+ * The coarse part, at half size: (mean_2 - 1) (m2 - m3) + (mean_3 - 1) (m3 - m4) + base m4, less (d_rr - d_tt) of
+ * half_3 m3 + half_4 m4; m2 is the full-size member reduced. Its alpha is base: the share of the light that comes from
+ * here. The axis and the pitches of the record are those of this size.
  */
 export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const stride = <usize>width << 4, room = <usize>((width + 3) & ~3) << 4, padded = room + 32;
@@ -183,7 +185,10 @@ export function contrastLow(m2: usize, m3: usize, m4: usize, dst: usize, width: 
   v128.store(to, withAlpha(rest, soft));
 }
 
-/** One row of the result of what the rows around it hold. Exported so that it stays a function of its own: within the loop over rows its addresses would be made anew for every group. */
+/**
+ * One row of the result of what the rows around it hold. Exported so that it stays a function of its own: within the
+ * loop over rows its addresses would be made anew for every group.
+ */
 function finishRow(
   sum: usize, near: usize, middle: usize, far: usize, own: usize, above: usize, below: usize, here: usize, up: usize, down: usize, cosines: usize, sines: usize, sx: v128, sy: v128, width: i32, to: usize,
 ): void {
@@ -204,8 +209,9 @@ function finishRow(
 }
 
 /**
- * dst = low, expanded from half the size, + (1 - its alpha) (m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2)), less (d_rr - d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less
- * d_xx + d_yy of edge m0: second derivatives along the radius and across it tell the two directions apart.
+ * dst = low, expanded from half the size, + (1 - its alpha) (m2 + mean_0 (m0 - m1) + mean_1 (m1 - m2)), less (d_rr -
+ * d_tt) of half_0 m0 + half_1 m1 + half_2 m2, less d_xx + d_yy of edge m0: second derivatives along the radius and
+ * across it tell the two directions apart.
  */
 export function contrast(
   m0: usize, m1: usize, m2: usize, low: usize, lowWidth: i32, lowHeight: i32, edgeX: f32, edgeY: f32, dst: usize, width: i32, height: i32, record: usize, scratch: usize, y0: i32, y1: i32,

@@ -1,5 +1,5 @@
-// Separable filters and the pyramid. Every kernel takes whole frames and works on the rows [y0, y1) it is given; each row
-// depends on the source only, so that the result is the same however the rows are shared out.
+// Separable filters and the pyramid. Every kernel takes whole frames and works on the rows [y0, y1) it is given; each
+// row depends on the source only, so that the result is the same however the rows are shared out.
 //
 // Levels of the pyramid are cell-centred: cell j of a level covers cells 2j and 2j+1 of the level below, so a mirrored
 // surround and the optical axis keep their place on every level.
@@ -7,8 +7,8 @@
 import { bringEnds, bringRow, isDark, PAD, rowInPlace, STRIP } from "./rows";
 import { add, clear, copy, mirror, mul, splat } from "./simd";
 
-// Loops take four pixels a turn, each through one store: addresses are made once for the four, and what is loaded for one is used up before
-// the next is. What is left of a row follows a pixel at a time.
+// Loops take four pixels a turn, each through one store: addresses are made once for the four, and what is loaded for
+// one is used up before the next is. What is left of a row follows a pixel at a time.
 
 // @ts-ignore: decorator
 @inline function blur5(at: usize, to: usize, c0: v128, c1: v128, c2: v128): void {
@@ -69,8 +69,8 @@ function mix5Rows(r: usize, a1: usize, b1: usize, a2: usize, b2: usize, to: usiz
 }
 
 /**
- * Separable symmetric blur of up to 9 taps a direction. `taps`: ten floats, the centre and four outward for x, then for y.
- * Radius 2 or 4 for each direction, 0 leaves that direction alone. `key`: record of the highlight key, or 0.
+ * Separable symmetric blur of up to 9 taps a direction. `taps`: ten floats, the centre and four outward for x, then for
+ * y. Radius 2 or 4 for each direction, 0 leaves that direction alone. `key`: record of the highlight key, or 0.
  */
 export function blur(
   src: usize, dst: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, radiusX: i32, radiusY: i32, taps: usize, black: i32, key: usize,
@@ -147,8 +147,9 @@ export function blur(
 }
 
 /**
- * Two blurs of five taps, one after the other, in one going through a frame with 32 pixels a row or more, mirrored at its edges: `first`
- * of `src`, `second` of `first`. `taps`: six floats each, the centre and two outward for x, then for y.
+ * Two blurs of five taps, one after the other, in one going through a frame with 32 pixels a row or more, mirrored at
+ * its edges: `first` of `src`, `second` of `first`. `taps`: six floats each, the centre and two outward for x, then for
+ * y.
  */
 export function blurTwice(src: usize, first: usize, second: usize, width: i32, height: i32, taps: usize, scratch: usize, y0: i32, y1: i32): void {
   const stride = <usize>width << 4;

@@ -34,9 +34,10 @@ const VECTORS_ROW = 4;
 }
 
 /**
- * Fills rows of counts, each of `columns * levels` words: pixels by column and level, of the part from left, top to right, bottom
- * (px). `stops`: 65536 bytes, the level of light by the upper half of a float's bits; 0 for a scale from 0 to 1. The fifth row, where
- * it is asked for, holds `vectors` by `vectors` cells of colour differences, blue to the right and red upwards.
+ * Fills rows of counts, each of `columns * levels` words: pixels by column and level, of the part from left, top to
+ * right, bottom (px). `stops`: 65536 bytes, the level of light by the upper half of a float's bits; 0 for a scale from
+ * 0 to 1. The fifth row, where it is asked for, holds `vectors` by `vectors` cells of colour differences, blue to the
+ * right and red upwards.
  */
 export function count(
   src: usize, dst: usize, width: i32, left: i32, top: i32, right: i32, bottom: i32, columns: i32, levels: i32, vectors: i32,
@@ -64,7 +65,8 @@ function countVectors(pixel: usize, row: usize, across: i32, vectors: i32): void
   }
 }
 
-// The column of a pixel, floor(x * columns / across), goes on by whole steps: a division a pixel would take longer than counting.
+// The column of a pixel, floor(x * columns / across), goes on by whole steps: a division a pixel would take longer than
+// counting.
 
 function countLuma(pixel: usize, row: usize, across: i32, columns: i32, levels: i32, stops: usize): void {
   let rest = 0;

@@ -13,8 +13,9 @@ import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "
 }
 
 /**
- * The general fetch of one pixel, lanes R, G, B and alpha at places near one another: any place and any shrinkage (`scaleX`, `scaleY` >= 1
- * source px an output px). The cubic is widened where the picture shrinks, so that nothing aliases, and the surround is mirrored or black.
+ * The general fetch of one pixel, lanes R, G, B and alpha at places near one another: any place and any shrinkage
+ * (`scaleX`, `scaleY` >= 1 source px an output px). The cubic is widened where the picture shrinks, so that nothing
+ * aliases, and the surround is mirrored or black.
  */
 function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scaleX: f32, scaleY: f32, black: i32): v128 {
   const minX = min(min(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
@@ -55,7 +56,9 @@ function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scal
   return limitUndershoot(f32x4.div(sum, mul(weightX, weightY)), floorLight);
 }
 
-/** Channels further apart than this, px, are fetched each by itself: together they cost the square of their distance. */
+/**
+ * Channels further apart than this, px, are fetched each by itself: together they cost the square of their distance.
+ */
 const APART: f32 = 3;
 
 // @ts-ignore: decorator
@@ -94,9 +97,8 @@ const OPAQUE: f32 = 0.999998;
   return f32x4.pmax(value, f32x4.pmin(darkest, mul(darkest, splat(0.75))));
 }
 
-// Catmull-Rom weights at an offset t in [0, 1), with u = t (1 - t) / 2: -u (1 - t), 1 - t + u (2 - 3 t), t + u (3 t - 1), -u t; the two
-// outer ones without their sign.
-// @ts-ignore: decorator
+// Catmull-Rom weights at an offset t in [0, 1), with u = t (1 - t) / 2: -u (1 - t), 1 - t + u (2 - 3 t), t + u (3 t -
+// 1), -u t; the two outer ones without their sign. @ts-ignore: decorator
 @inline function outer0(t: v128): v128 { return mul(half(t), sub(splat(1), t)); }
 // @ts-ignore: decorator
 @inline function outer3(t: v128): v128 { return mul(half(t), t); }
@@ -113,12 +115,16 @@ const OPAQUE: f32 = 0.999998;
   return sub(add(mul(b, w1), mul(c, w2)), add(mul(a, w0), mul(d, w3)));
 }
 
-/** Bytes of scratch that four pixels take: what is summed of them, and the samples around them where they are not neighbours. */
+/**
+ * Bytes of scratch that four pixels take: what is summed of them, and the samples around them where they are not
+ * neighbours.
+ */
 export const FOUR_BYTES: usize = 48 + 256;
 
 /**
- * Four pixels inside a plane at offsets tx, ty from the first of their four taps; tap i of row j stands at p + j pitch + i step.
- * What is summed passes through `sums` (48 bytes): a compiler that brings every load forward would run out of registers otherwise.
+ * Four pixels inside a plane at offsets tx, ty from the first of their four taps; tap i of row j stands at p + j pitch
+ * + i step. What is summed passes through `sums` (48 bytes): a compiler that brings every load forward would run out of
+ * registers otherwise.
  */
 // @ts-ignore: decorator
 @inline export function weighFour(p: usize, pitch: usize, step: usize, tx: v128, ty: v128, sums: usize): v128 {
@@ -138,7 +144,10 @@ export const FOUR_BYTES: usize = 48 + 256;
   return limitUndershoot(sub(v128.load(sums, 16), edges), v128.load(sums, 32));
 }
 
-/** Four pixels of one channel inside its plane, each at its own place: `x`, `y` px from the sample at `origin`. `pitch`: bytes from row to row. `scratch`: FOUR_BYTES. */
+/**
+ * Four pixels of one channel inside its plane, each at its own place: `x`, `y` px from the sample at `origin`. `pitch`:
+ * bytes from row to row. `scratch`: FOUR_BYTES.
+ */
 export function fetchFour(origin: usize, pitch: usize, x: v128, y: v128, scratch: usize): v128 {
   const floorX = f32x4.floor(x), floorY = f32x4.floor(y);
   const tx = sub(x, floorX), ty = sub(y, floorY);

@@ -3,8 +3,8 @@
 import { bringEnds, bringRow, isDark, PAD, rowInPlace, STRIP } from "./rows";
 import { add, clear, copy, mul, splat, withAlpha } from "./simd";
 
-// Expanding is the transpose of reducing, times two a direction: a cell's even half sees [5 10 1]/16 of the cells before,
-// at and after it, its odd half the mirror image.
+// Expanding is the transpose of reducing, times two a direction: a cell's even half sees [5 10 1]/16 of the cells
+// before, at and after it, its odd half the mirror image.
 export const F0: f32 = 10.0 / 16.0, F1: f32 = 5.0 / 16.0, F2: f32 = 1.0 / 16.0;
 
 // @ts-ignore: decorator

@@ -3,9 +3,10 @@
 import { add, integers, mul, splat, sub } from "./simd";
 
 /**
- * The kernels of contrast.ts read one record of floats: axis x, axis y (px), pitch x, pitch y (mm/px), table entries per mm^2 of height squared,
- * last entry, factor of second differences along x, the same along y, pitch x and y that height is measured by, two of nothing; then
- * the table: twelve floats an entry, mean_0..3, half_0..4, edge, one of nothing, base. It is read every few pixels, and gains are linear between.
+ * The kernels of contrast.ts read one record of floats: axis x, axis y (px), pitch x, pitch y (mm/px), table entries
+ * per mm^2 of height squared, last entry, factor of second differences along x, the same along y, pitch x and y that
+ * height is measured by, two of nothing; then the table: twelve floats an entry, mean_0..3, half_0..4, edge, one of
+ * nothing, base. It is read every few pixels, and gains are linear between.
  */
 const ENTRY_BYTES: usize = 48;
 const TABLE: usize = 48;
@@ -20,7 +21,10 @@ export const GAINS: usize = 96;
   return <usize>(((width >> 2) + 8) << 2);
 }
 
-/** Where each group of a row begins, and the last one ends: its entry's offset in the table, bytes, and the place between that entry and the next. */
+/**
+ * Where each group of a row begins, and the last one ends: its entry's offset in the table, bytes, and the place
+ * between that entry and the next.
+ */
 export function placesRow(record: usize, width: i32, y: i32, offsets: usize, fractions: usize): void {
   const dy = (<f32>y - load<f32>(record, 4)) * load<f32>(record, 36);
   const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 32), scale = v128.load32_splat(record, 16), last = v128.load32_splat(record, 20);
@@ -45,7 +49,10 @@ export function placesRow(record: usize, width: i32, y: i32, offsets: usize, fra
   v128.store(out, add(c, mul(sub(v128.load(entry, 80), c), t)), 32);
 }
 
-/** Of each group's middle: cos 2phi, and sin 2phi times a quarter of the mean factor of second differences; phi is the radius' direction. */
+/**
+ * Of each group's middle: cos 2phi, and sin 2phi times a quarter of the mean factor of second differences; phi is the
+ * radius' direction.
+ */
 export function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sines: usize): void {
   const dy = splat((<f32>y - load<f32>(record, 4)) * load<f32>(record, 12));
   const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 8);

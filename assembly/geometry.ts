@@ -1,4 +1,5 @@
-// Geometry: a coarse map of where each output pixel's light comes from, per channel. The one resampling in warp.ts uses it.
+// Geometry: a coarse map of where each output pixel's light comes from, per channel. The one resampling in warp.ts uses
+// it.
 
 /** Where the two affine maps lie in the record, bytes. */
 const OUT_MAP: usize = 176;
@@ -18,11 +19,11 @@ function affineY(map: usize, x: f64, y: f64): f64 {
 
 /**
  * Fills a map of source positions (px) at nodes `spacing` px apart. Each node holds two vectors: x for R, G, B, then y.
- * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's coefficients
- * (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible radius (in focal
- * lengths), zoom, heights per mm of the lateral table, its last entry; then two affine maps of six (px: a, b, c, d, e, f take x, y to
- * ax + by + c, dx + ey + f), of the output's place before the lens is undone and of the source's place after. `lateral`: pairs of floats (red, blue), displacement in
- * mm by image height.
+ * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's
+ * coefficients (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible
+ * radius (in focal lengths), zoom, heights per mm of the lateral table, its last entry; then two affine maps of six
+ * (px: a, b, c, d, e, f take x, y to ax + by + c, dx + ey + f), of the output's place before the lens is undone and of
+ * the source's place after. `lateral`: pairs of floats (red, blue), displacement in mm by image height.
  */
 export function geometryMap(
   map: usize, columns: i32, spacing: i32, record: usize, lateral: usize, scratch: usize, j0: i32, j1: i32,

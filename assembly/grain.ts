@@ -1,5 +1,5 @@
-// Film grain as fresh, filtered, counter-based noise: each value is a hash of (seed, frame, x, y, layer), so any row can be
-// made on its own and a frame always gets the same pattern.
+// Film grain as fresh, filtered, counter-based noise: each value is a hash of (seed, frame, x, y, layer), so any row
+// can be made on its own and a frame always gets the same pattern.
 
 import { add, mul, splat, sub, withAlpha } from "./simd";
 
@@ -26,7 +26,10 @@ const MEAN: i32 = 510;
   return i32x4.splat(x * 0x165667b1);
 }
 
-/** White noise at a column of a row, near normal: the sum of a hash's four bytes, mean 0, not yet scaled; lanes R, G, B, common. */
+/**
+ * White noise at a column of a row, near normal: the sum of a hash's four bytes, mean 0, not yet scaled; lanes R, G, B,
+ * common.
+ */
 // @ts-ignore: decorator
 @inline function white(row: v128, layers: v128, column: v128): v128 {
   const h = hash(i32x4.add(v128.xor(row, column), layers));
@@ -34,7 +37,9 @@ const MEAN: i32 = 510;
   return f32x4.convert_i32x4_s(i32x4.sub(bytes, i32x4.splat(MEAN)));
 }
 
-/** Fills a row of the ring: white noise filtered along the row. Up to two taps a side run on a window held in registers. */
+/**
+ * Fills a row of the ring: white noise filtered along the row. Up to two taps a side run on a window held in registers.
+ */
 function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radius: i32, taps: usize): void {
   const row = i32x4.splat((y * 0x27d4eb2f) ^ seed);
   const layers = i32x4(0, 0x3c6ef372, 0x78dde6e5, <i32>0xb54cda57);
@@ -71,7 +76,10 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   }
 }
 
-/** Filters a row of noise along itself, by more than two taps a side; `at` has as many pixels on each side. The first three go in one sweep, each further one in a sweep of its own. */
+/**
+ * Filters a row of noise along itself, by more than two taps a side; `at` has as many pixels on each side. The first
+ * three go in one sweep, each further one in a sweep of its own.
+ */
 function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
   const unit = splat(DEVIATION);
   const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit), t3 = mul(v128.load32_splat(taps, 12), unit);
@@ -108,7 +116,10 @@ function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed
   for (let r = begin; r <= y + radius; r++) fillRow(ringRow(ring, r, width, radius), scratch, width, r, seed, radius, taps);
 }
 
-/** Rows of a ring: a power of 2 that holds a row, `radius` on either side of it and the one that is filled next; small, to stay in the cache. */
+/**
+ * Rows of a ring: a power of 2 that holds a row, `radius` on either side of it and the one that is filled next; small,
+ * to stay in the cache.
+ */
 // @ts-ignore: decorator
 @inline function ringRows(radius: i32): i32 {
   return radius <= 3 ? 8 : radius <= 15 ? 32 : 128;
@@ -137,7 +148,10 @@ function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed
   v128.store(to, add(add(mul(v128.load(centre), t0), mul(add(v128.load(a3), v128.load(b3)), t3)), sides));
 }
 
-/** Filters row y down the ring into `out`. The first two or three taps a side go in one sweep, each further one in a sweep of its own. */
+/**
+ * Filters row y down the ring into `out`. The first two or three taps a side go in one sweep, each further one in a
+ * sweep of its own.
+ */
 function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, taps: usize): void {
   const bytes = bytesOf(width);
   const centre = ringRow(ring, y, width, radius);
@@ -173,7 +187,10 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
 /** log2 of mid-grey, 0.18. */
 const LOG2_GREY: f32 = -2.4739312;
 
-/** Stops from mid-grey within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over the mantissa. */
+/**
+ * Stops from mid-grey within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over
+ * the mantissa.
+ */
 // @ts-ignore: decorator
 @inline function roughStops(x: v128): v128 {
   const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(<f32>127.0 + LOG2_GREY));
@@ -181,7 +198,10 @@ const LOG2_GREY: f32 = -2.4739312;
   return add(straight, mul(mul(m, splat(0.3465)), sub(splat(1), m)));
 }
 
-/** 2^x for the few stops of grain: the eighth power of a cubic, within 2e-5 for |x| < 1, positive and rising to |x| of 12. */
+/**
+ * 2^x for the few stops of grain: the eighth power of a cubic, within 2e-5 for |x| < 1, positive and rising to |x| of
+ * 12.
+ */
 // @ts-ignore: decorator
 @inline function smallExp2(x: v128): v128 {
   const y = mul(f32x4.pmax(splat(-12), f32x4.pmin(splat(12), x)), splat(0.086643398));
@@ -201,7 +221,10 @@ const LOG2_GREY: f32 = -2.4739312;
   v128.store(to, add(middle, mul(v128.bitselect(below, above, i32x4.shr_s(stops, 31)), smooth)));
 }
 
-/** How much grain each pixel of a row takes, by stops from mid-grey: three knots (shadow, middle, highlight), smooth between them. */
+/**
+ * How much grain each pixel of a row takes, by stops from mid-grey: three knots (shadow, middle, highlight), smooth
+ * between them.
+ */
 function amountRow(row: usize, width: i32, p: usize, to: usize): void {
   const layers = v128.load(p, 16);
   const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
@@ -230,10 +253,11 @@ const MEAN_GAIN: f32 = 0.34657359;
 }
 
 /**
- * Multiplies row y by 2^noise, rows in order from y0. Words at p: seed (already mixed with the frame number), radius, share of the
- * layers' common noise, share of each layer's own; a vector at 16: amount by layer; from 32: amount in shadow, middle and highlight,
- * stops of shadow and highlight; from 64: filter taps, the centre and up to 40 outward. `state` keeps the ring of filtered noise.
- * Three short sweeps over the row instead of a long one: a processor has several pixels of a short one in hand at once.
+ * Multiplies row y by 2^noise, rows in order from y0. Words at p: seed (already mixed with the frame number), radius,
+ * share of the layers' common noise, share of each layer's own; a vector at 16: amount by layer; from 32: amount in
+ * shadow, middle and highlight, stops of shadow and highlight; from 64: filter taps, the centre and up to 40 outward.
+ * `state` keeps the ring of filtered noise. Three short sweeps over the row instead of a long one: a processor has
+ * several pixels of a short one in hand at once.
  */
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
   const radius = load<i32>(p, 4), taps = p + 64;

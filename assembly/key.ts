@@ -1,13 +1,16 @@
 // The highlight key: which light an element takes. Shared by every highlight-driven kernel.
 //
-// Record of 8 words: weights of R, G, B, how their light is judged (0: their sum, 1: the brightest, 2: each by itself), low and high end of the
-// knee in light, its middle, upper limit in light.
+// Record of 8 words: weights of R, G, B, how their light is judged (0: their sum, 1: the brightest, 2: each by itself),
+// low and high end of the knee in light, its middle, upper limit in light.
 
 import { add, lane0, lane1, lane2, mul, splat } from "./simd";
 
 const BRIGHTEST: f32 = 1, EACH: f32 = 2;
 
-/** Fraction of a pixel's light that the key takes, in every lane or of each channel. C1 in the light: 0 below the knee, quadratic in it. */
+/**
+ * Fraction of a pixel's light that the key takes, in every lane or of each channel. C1 in the light: 0 below the knee,
+ * quadratic in it.
+ */
 // @ts-ignore: decorator
 @inline export function keyFraction(pixel: v128, key: usize): v128 {
   const weighted = mul(pixel, v128.load(key));
@@ -25,7 +28,10 @@ const BRIGHTEST: f32 = 1, EACH: f32 = 2;
   return f32x4.div(excess, f32x4.pmax(level, splat(1e-20)));
 }
 
-/** Replaces a row of pixels by the light the key takes from it. Most of a picture is below the key, and costs a comparison. */
+/**
+ * Replaces a row of pixels by the light the key takes from it. Most of a picture is below the key, and costs a
+ * comparison.
+ */
 export function keyRow(row: usize, width: i32, key: usize): void {
   const weights = v128.load(key), low = v128.load32_splat(key, 16);
   const summed = load<f32>(key, 12) == 0;
@@ -40,10 +46,14 @@ export function keyRow(row: usize, width: i32, key: usize): void {
   }
 }
 
-/** Whether the key takes any light of a row; four pixels at a time, so that dark rows cost little more than reading them. */
+/**
+ * Whether the key takes any light of a row; four pixels at a time, so that dark rows cost little more than reading
+ * them.
+ */
 export function keyTakes(row: usize, width: i32, key: usize): bool {
   const weights = v128.load(key), low = v128.load32_splat(key, 16);
-  // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above it.
+  // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above
+  // it.
   const least = load<f32>(key, 12) == 0 ? mul(low, splat(<f32>1.0 / <f32>3.0)) : low;
   const end = row + (<usize>width << 4);
   let at = row;

@@ -10,7 +10,10 @@ import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
   return add(add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)), v128.shuffle<f32>(w, w, 2, 2, 2, 2));
 }
 
-/** row R from the row, G from the second frame, B from the third, by a word a channel: 0 the row, 1 the second, 2 the third. */
+/**
+ * row R from the row, G from the second frame, B from the third, by a word a channel: 0 the row, 1 the second, 2 the
+ * third.
+ */
 export function lanesRow(row: usize, other: usize, third: usize, width: i32, p: usize): void {
   const r = load<i32>(p), g = load<i32>(p, 4), b = load<i32>(p, 8);
   for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
@@ -107,14 +110,14 @@ const SMALLEST_DIVISOR: f32 = 1e-3;
 }
 
 /**
- * Lays the row (b) over the other frame (a). In [0, 1] each mode is the published formula (W3C Compositing and Blending 1, 9 and 10), on
- * scene-linear light. Above 1 each goes on without a jump and never falls as a or b grows:
+ * Lays the row (b) over the other frame (a). In [0, 1] each mode is the published formula (W3C Compositing and Blending
+ * 1, 9 and 10), on scene-linear light. Above 1 each goes on without a jump and never falls as a or b grows:
  *   add a + b; lighten max(a, b); multiply a b; over (its own alpha) a (1 - alpha) + b;
  *   screen a + b - min(a, 1) min(b, 1);
- *   soft light, overlay and dodge take of a and b what lies between 0 and 1, and what a has beyond it is added: a above 1 stays as it is.
- * Words: mode (0 add, or one of those above), amount (factor on b), picture level (factor on a), gamma of the layer, light above which the
- * picture is left alone (0: never), dither as a share of the light laid, seed, base (added to b in soft light, overlay and multiply, which
- * have their neutral layer above black).
+ *   soft light, overlay and dodge take of a and b what lies between 0 and 1, and what a has beyond it is added: a above
+ * 1 stays as it is. Words: mode (0 add, or one of those above), amount (factor on b), picture level (factor on a),
+ * gamma of the layer, light above which the picture is left alone (0: never), dither as a share of the light laid,
+ * seed, base (added to b in soft light, overlay and multiply, which have their neutral layer above black).
  */
 export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize): void {
   const mode = load<i32>(p);
@@ -154,9 +157,9 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
 }
 
 /**
- * Saturation and hue by hue, luminance kept. Vector: luminance weights; words: entries a quarter turn, then the table: by
- * pseudo-angle, pairs of scale times cosine and sine of the turn, one entry more than the whole turn has. Hue lies in the plane of
- * a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
+ * Saturation and hue by hue, luminance kept. Vector: luminance weights; words: entries a quarter turn, then the table:
+ * by pseudo-angle, pairs of scale times cosine and sine of the turn, one entry more than the whole turn has. Hue lies
+ * in the plane of a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
  */
 export function huesRow(row: usize, width: i32, p: usize): void {
   const weights = v128.load(p);
@@ -190,8 +193,8 @@ const TWO_THIRDS: f32 = 2.0 / 3.0;
 const ONE_THIRD: f32 = 1.0 / 3.0;
 
 /**
- * Colour by how bright and how strong it is. Vectors: luminance weights; gains of shadows, middles and highlights; word at 64:
- * vibrance; word at 68: whether luminance is kept.
+ * Colour by how bright and how strong it is. Vectors: luminance weights; gains of shadows, middles and highlights; word
+ * at 64: vibrance; word at 68: whether luminance is kept.
  */
 export function balanceRow(row: usize, width: i32, p: usize): void {
   const weights = v128.load(p), shadows = v128.load(p, 16), middles = v128.load(p, 32), highlights = v128.load(p, 48);

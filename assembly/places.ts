@@ -1,5 +1,5 @@
-// Where a row of the warp's output comes from: places at either end of every cell of eight pixels, from the nodes of the map; and
-// which cells are made in which way.
+// Where a row of the warp's output comes from: places at either end of every cell of eight pixels, from the nodes of
+// the map; and which cells are made in which way.
 
 import { add, mul, splat, sub } from "./simd";
 import { FRINGE_BEGINS, fringeSquared } from "./spectrum";
@@ -13,8 +13,8 @@ export const CELL: i32 = 8;
 @lazy export const UNIT: f32 = <f32>1.0 / <f32>CELL;
 
 /**
- * Bytes of a place, one at either end of every cell: where R, G, B and (again) G come from, x, then y (px); then the square of how far
- * apart red and blue are (px^2), what green's y changes by from row to row, and two of nothing.
+ * Bytes of a place, one at either end of every cell: where R, G, B and (again) G come from, x, then y (px); then the
+ * square of how far apart red and blue are (px^2), what green's y changes by from row to row, and two of nothing.
  */
 export const PLACE: usize = 48;
 const APART: usize = 32;
@@ -86,8 +86,8 @@ export const SHRINKS: f32 = 1.15;
 }
 
 /**
- * How far the spectrum's ends lie beyond red and blue, px, at most: it ends at twice their distance from green, along the parabola through the
- * three (assembly/spectrum.ts), whose bend has grown by three by then.
+ * How far the spectrum's ends lie beyond red and blue, px, at most: it ends at twice their distance from green, along
+ * the parabola through the three (assembly/spectrum.ts), whose bend has grown by three by then.
  */
 // @ts-ignore: decorator
 @inline function beyondChannels(apart: f32, bend: f32): f32 {
@@ -95,8 +95,9 @@ export const SHRINKS: f32 = 1.15;
 }
 
 /**
- * Lists how the cells are to be made in all rows between two of the map's nodes, from the places above and below: each channel from its
- * plane (`plain`), along the spectrum from the planes (`wide`), or pixel by pixel from the picture (`outer`).
+ * Lists how the cells are to be made in all rows between two of the map's nodes, from the places above and below: each
+ * channel from its plane (`plain`), along the spectrum from the planes (`wide`), or pixel by pixel from the picture
+ * (`outer`).
  */
 export function sortCells(above: usize, below: usize, cells: i32, width: i32, height: i32, spectral: bool, plain: usize, wide: usize, outer: usize): void {
   store<i32>(plain, 0);

@@ -1,8 +1,8 @@
-// Pixel-local work, fused: a program of small operations is run over each row while the row is in the cache, so that any
-// number of neighbouring pixel-local elements cost one reading and one writing of the frame.
+// Pixel-local work, fused: a program of small operations is run over each row while the row is in the cache, so that
+// any number of neighbouring pixel-local elements cost one reading and one writing of the frame.
 //
-// A program is a sequence of 16-byte aligned records: word 0 the operation, word 1 the record's length in bytes, then its
-// own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
+// A program is a sequence of 16-byte aligned records: word 0 the operation, word 1 the record's length in bytes, then
+// its own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
 
 import { keyFraction, keyRow } from "./key";
 import { balanceRow, blendRow, huesRow, lanesRow, layerRow, leastRow, productRow, sumRow, unsharpRow } from "./layers";
@@ -49,8 +49,8 @@ const LEAST: i32 = 34;
 const UNASSOCIATE: i32 = 35;
 
 /**
- * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of the table from here.
- * The table holds gains against height squared, linear between entries.
+ * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of
+ * the table from here. The table holds gains against height squared, linear between entries.
  */
 function radialRow(row: usize, width: i32, y: i32, p: usize): void {
   const dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
@@ -87,9 +87,10 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
 }
 
 /**
- * Shaped gain: words: centre x, centre y (px), and a 2x2 from pixels to the shape's own axes (1 at the inner line); power n
- * of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside, saturation outside;
- * vectors at 48 and 64: luminance weights, colour outside. Quintic step between the lines, smooth to the second derivative.
+ * Shaped gain: words: centre x, centre y (px), and a 2x2 from pixels to the shape's own axes (1 at the inner line);
+ * power n of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside,
+ * saturation outside; vectors at 48 and 64: luminance weights, colour outside. Quintic step between the lines, smooth
+ * to the second derivative.
  */
 function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
   const dx0 = load<f32>(p), dy = <f32>y - load<f32>(p, 4);
@@ -208,8 +209,8 @@ function endsIn(kind: i32, program: usize, count: i32): bool {
 }
 
 /**
- * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other` and
- * `third` are further frames for the operations that need them, or 0.
+ * Runs a program of `count` operations over rows of `src` into `dst`; a last QUANTISE makes `dst` 8-bit RGBA. `other`
+ * and `third` are further frames for the operations that need them, or 0.
  */
 export function pointwise(
   src: usize, other: usize, third: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,

@@ -1,31 +1,42 @@
-// The pupil as a kernel: discs of an iris, cut to a cat's eye away from the axis, sized by depth or all alike. Three goes: the picture
-// as planes with a surround, how far light reaches by blocks, and the gathering, four pixels at a time.
+// The pupil as a kernel: discs of an iris, cut to a cat's eye away from the axis, sized by depth or all alike. Three
+// goes: the picture as planes with a surround, how far light reaches by blocks, and the gathering, four pixels at a
+// time.
 
 import { add, clear, mirror, mul, splat, storeTurned, sub } from "./simd";
 
 /** Pixels of a block, across and down. */
 const BLOCK: i32 = 8;
 
-// Planes of floats, one after another: red, green, blue, alpha; by depth, too, distance (m), the radius (px) of the circle of confusion, and one
-// over the pixels it covers.
+// Planes of floats, one after another: red, green, blue, alpha; by depth, too, distance (m), the radius (px) of the
+// circle of confusion, and one over the pixels it covers.
 const ALPHA: usize = 3, DISTANCE: usize = 4, CIRCLE: usize = 5, DENSITY: usize = 6;
 
 // The record of src/core/elements/pupil.ts, floats by their places in bytes.
 const SAMPLES: usize = 0, RADIUS: usize = 4, ASPECT: usize = 8, AXIS_X: usize = 12, AXIS_Y: usize = 16, PER_PX: usize = 20, LAST_EYE: usize = 24;
 const BY_DEPTH: usize = 28, AT_INFINITY: usize = 32, FOCUS: usize = 36, OWN: usize = 40, LEAVES_OUT: usize = 44, COVERS: usize = 48, RIM: usize = 52;
 const AREAS_A_PX: usize = 56, AREAS: usize = 60, SMALL_TO: usize = 64, WIDE_FROM: usize = 68, EYES: usize = 72, OPEN: usize = 108, LIST: usize = 144;
-// A sample of the list: x, y on the pupil (px along y), the radius of the smallest iris that reaches it, weight, then px across and down.
+// A sample of the list: x, y on the pupil (px along y), the radius of the smallest iris that reaches it, weight, then
+// px across and down.
 const ENTRY: usize = 32, ENTRY_REACH: usize = 8, ENTRY_WEIGHT: usize = 12, ENTRY_DX: usize = 16, ENTRY_DY: usize = 20;
 
 /** Nearer than this nothing is, m. */
 const NEAREST: f32 = 0.05;
-/** Things whose distances differ by up to a quarter of this share are as far as each other; from five quarters of it on one is wholly before the other. */
+/**
+ * Things whose distances differ by up to a quarter of this share are as far as each other; from five quarters of it on
+ * one is wholly before the other.
+ */
 const APART: f32 = 0.2;
-/** Nor is a thing before another where their circles, on one side of the focus, differ by less than a share of the larger; from the sum of both on it may be. */
+/**
+ * Nor is a thing before another where their circles, on one side of the focus, differ by less than a share of the
+ * larger; from the sum of both on it may be.
+ */
 const ALIKE: f32 = 0.05, ALIKE_TO: f32 = 0.2;
 /** Circles are compared as if at least so large, px. */
 const ALIKE_LEAST: f32 = 4;
-/** Unless one is this many times APART further away, and wholly where it is twice that: the largest circles are all held to one size. */
+/**
+ * Unless one is this many times APART further away, and wholly where it is twice that: the largest circles are all held
+ * to one size.
+ */
 const APART_ANYWAY: f32 = 4;
 
 // @ts-ignore: decorator
@@ -37,7 +48,10 @@ const APART_ANYWAY: f32 = 4;
   return pitchOf(width, surround) * <usize>(height + 2 * surround);
 }
 
-/** The picture, and what follows from its depth, as planes with a surround, mirrored or black. Rows are the planes'; `depth`: a frame whose lanes are distance (m), or 0. */
+/**
+ * The picture, and what follows from its depth, as planes with a surround, mirrored or black. Rows are the planes';
+ * `depth`: a frame whose lanes are distance (m), or 0.
+ */
 export function pupilPlanes(src: usize, depth: usize, planes: usize, width: i32, height: i32, surround: i32, record: usize, black: i32, scratch: usize, y0: i32, y1: i32): void {
   const plane = planeOf(width, height, surround), pitch = pitchOf(width, surround);
   const count: usize = depth ? DENSITY + 1 : ALPHA + 1;
@@ -99,7 +113,10 @@ export function pupilPlanes(src: usize, depth: usize, planes: usize, width: i32,
   }
 }
 
-/** How far (px) the light of a block reaches at most: by depth its largest circle, else the radius, or nothing where it is dark. Rows are the blocks'. */
+/**
+ * How far (px) the light of a block reaches at most: by depth its largest circle, else the radius, or nothing where it
+ * is dark. Rows are the blocks'.
+ */
 export function pupilReach(planes: usize, reach: usize, width: i32, height: i32, surround: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const plane = planeOf(width, height, surround), pitch = pitchOf(width, surround);
   const byDepth = load<f32>(record, BY_DEPTH) != 0, radius = load<f32>(record, RADIUS);
@@ -145,7 +162,10 @@ function countWithin(places: usize, count: i32, radius: f32): i32 {
   return low;
 }
 
-/** How many samples the pixels of each block of a row of blocks have to look at: the most that light anywhere within the pupil reaches. */
+/**
+ * How many samples the pixels of each block of a row of blocks have to look at: the most that light anywhere within the
+ * pupil reaches.
+ */
 function countsRow(reach: usize, width: i32, height: i32, j: i32, record: usize, places: usize, most: usize, counts: usize): void {
   const columns = (width + BLOCK - 1) / BLOCK, rows = (height + BLOCK - 1) / BLOCK;
   const radius = load<f32>(record, RADIUS);
@@ -162,7 +182,10 @@ function countsRow(reach: usize, width: i32, height: i32, j: i32, record: usize,
   }
 }
 
-/** How far the second pupil is shifted for the pixels of a row, in pupil radii across and down: outside it the lens barrel stops the light. And one over what it leaves open. */
+/**
+ * How far the second pupil is shifted for the pixels of a row, in pupil radii across and down: outside it the lens
+ * barrel stops the light. And one over what it leaves open.
+ */
 function eyesRow(y: i32, width: i32, record: usize, across: usize, down: usize, closed: usize): void {
   const axisX = load<f32>(record, AXIS_X), aspect = load<f32>(record, ASPECT), perPx = load<f32>(record, PER_PX), last = load<f32>(record, LAST_EYE);
   const hy = <f32>y - load<f32>(record, AXIS_Y);
@@ -181,7 +204,8 @@ function eyesRow(y: i32, width: i32, record: usize, across: usize, down: usize, 
   }
 }
 
-// Sums of four pixels while they are gathered: red, green, blue, weights. By depth three of them: of what is nearer, as far, and farther.
+// Sums of four pixels while they are gathered: red, green, blue, weights. By depth three of them: of what is nearer, as
+// far, and farther.
 const SUM_BYTES: usize = 64;
 
 // @ts-ignore: decorator
@@ -200,7 +224,10 @@ const SUM_BYTES: usize = 64;
   v128.store(sum, add(v128.load(sum, 48), weight), 48);
 }
 
-/** Gathers four pixels from discs of one size; what lies outside the second pupil is stopped. Light gathered from (x, y) leaves towards (-x, -y). */
+/**
+ * Gathers four pixels from discs of one size; what lies outside the second pupil is stopped. Light gathered from (x, y)
+ * leaves towards (-x, -y).
+ */
 function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, radius: v128, list: usize, places: usize, count: i32, sums: usize): void {
   let red = splat(0), green = splat(0), blue = splat(0), weights = splat(0);
   const end = list + <usize>count * ENTRY;
@@ -222,7 +249,10 @@ function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, radius: v128, 
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), share));
 }
 
-/** How far two things on one side of the focus are told apart, 0 to 1, by their circles and by how many times APART they are. */
+/**
+ * How far two things on one side of the focus are told apart, 0 to 1, by their circles and by how many times APART they
+ * are.
+ */
 // @ts-ignore: decorator
 @inline function toldApart(own: v128, circle: v128, apart: v128): v128 {
   const larger = f32x4.pmax(f32x4.pmax(own, circle), splat(ALIKE_LEAST));
@@ -232,9 +262,10 @@ function gatherDiscs(at: usize, plane: usize, ex: v128, ey: v128, radius: v128, 
 }
 
 /**
- * Gathers four pixels by depth. Light of a thing goes evenly over its own circle. What is nearer than the place lies over it, by as much of the
- * place as its circles cover; what is as far makes up the place itself; and as much of the place as that leaves open, at the edge of a thing that
- * is out of focus, shows what is farther, as far as the place's own circle reaches.
+ * Gathers four pixels by depth. Light of a thing goes evenly over its own circle. What is nearer than the place lies
+ * over it, by as much of the place as its circles cover; what is as far makes up the place itself; and as much of the
+ * place as that leaves open, at the edge of a thing that is out of focus, shows what is farther, as far as the place's
+ * own circle reaches.
  */
 function gatherCircles(
   at: usize, plane: usize, ex: v128, ey: v128, closed: v128, rim: v128, list: usize, places: usize, count: i32, focus: v128, sums: usize,
@@ -285,7 +316,10 @@ function gatherCircles(
   return f32x4.div(splat(1), f32x4.pmax(weights, splat(least)));
 }
 
-/** What three sums by depth come to, into the first: the light, and how much of the place nearer things cover in the weights' place. */
+/**
+ * What three sums by depth come to, into the first: the light, and how much of the place nearer things cover in the
+ * weights' place.
+ */
 function composeCircles(at: usize, plane: usize, sums: usize): void {
   const near = sums, same = sums + SUM_BYTES, far = sums + 2 * SUM_BYTES;
   const one = splat(1), zero = splat(0);
@@ -306,14 +340,15 @@ function composeCircles(at: usize, plane: usize, sums: usize): void {
 }
 
 /**
- * The mean through the pupil of what surrounds each place. `planes` and `reach` as the kernels above leave them. Record of floats: samples,
- * largest radius (px along y), pixel aspect (px along x for one along y), axis x, axis y (px), px along y to the image height at which the
- * table of cat's eyes ends, its last entry, mode (0: every place at the largest radius; 1: by depth), circle of confusion at infinity
- * (radius, px), focus distance (m), what is taken off a circle's square (px^2), whether larger circles are left out (else held), whether alpha
- * comes out as what nearer things cover, light at the rim less one, entries a px of the table of areas and how many,
- * the radii (px) from which on circles begin, and are whole, those below being in the picture already; then 8 entries and one
- * more of how far the second pupil is shifted (in pupil radii) by height, as many of one over what it leaves open, the samples,
- * those first that the smallest iris reaches, and the table of areas.
+ * The mean through the pupil of what surrounds each place. `planes` and `reach` as the kernels above leave them. Record
+ * of floats: samples, largest radius (px along y), pixel aspect (px along x for one along y), axis x, axis y (px), px
+ * along y to the image height at which the table of cat's eyes ends, its last entry, mode (0: every place at the
+ * largest radius; 1: by depth), circle of confusion at infinity (radius, px), focus distance (m), what is taken off a
+ * circle's square (px^2), whether larger circles are left out (else held), whether alpha comes out as what nearer
+ * things cover, light at the rim less one, entries a px of the table of areas and how many, the radii (px) from which
+ * on circles begin, and are whole, those below being in the picture already; then 8 entries and one more of how far the
+ * second pupil is shifted (in pupil radii) by height, as many of one over what it leaves open, the samples, those first
+ * that the smallest iris reaches, and the table of areas.
  */
 export function iris(planes: usize, reach: usize, dst: usize, width: i32, height: i32, surround: i32, record: usize, scratch: usize, y0: i32, y1: i32): void {
   const plane = planeOf(width, height, surround), pitch = pitchOf(width, surround);

@@ -3,8 +3,9 @@
 import { add, mul, splat } from "./simd";
 
 /**
- * Each output pixel is a weighted sum of the source's: `across` and `down` (src/core/maths/taps.ts) hold how many weights a place
- * has, then for each place of the output the first place of the source and the weights from there on. Rows are summed first.
+ * Each output pixel is a weighted sum of the source's: `across` and `down` (src/core/maths/taps.ts) hold how many
+ * weights a place has, then for each place of the output the first place of the source and the weights from there on.
+ * Rows are summed first.
  */
 export function resize(src: usize, dst: usize, width: i32, outWidth: i32, across: usize, down: usize, scratch: usize, y0: i32, y1: i32): void {
   const countX = <i32>load<f32>(across), countY = <i32>load<f32>(down);

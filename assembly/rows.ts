@@ -1,5 +1,5 @@
-// Rows of a frame with what stands around them: mirrored about the frame's edge, which on levels of the pyramid may lie within the
-// last cell, or black. Long rows are read where they lie, and only their ends are brought.
+// Rows of a frame with what stands around them: mirrored about the frame's edge, which on levels of the pyramid may lie
+// within the last cell, or black. Long rows are read where they lie, and only their ends are brought.
 
 import { keyRow, keyTakes } from "./key";
 import { add, copy, mul, splat, sub } from "./simd";
@@ -17,8 +17,9 @@ export const PAD: i32 = 8; // pixels of surround kept on each side of a row
 }
 
 /**
- * Brings row `y` of a frame into scratch with its surround: mirrored, or black where `black` is set. On levels of the pyramid
- * the frame's edge may lie inside the last cell; what is mirrored about it is taken between cells. `key` 0 takes all light.
+ * Brings row `y` of a frame into scratch with its surround: mirrored, or black where `black` is set. On levels of the
+ * pyramid the frame's edge may lie inside the last cell; what is mirrored about it is taken between cells. `key` 0
+ * takes all light.
  */
 export function bringRow(
   source: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, y: i32, row: usize, black: i32, key: usize,
@@ -71,7 +72,10 @@ export function bringEnds(row: usize, width: i32, edgeX: f32, ends: usize, black
   }
 }
 
-/** Whether a row of a frame, found as `bringRow` finds it, is black all along, or holds no light that the key takes. A row between two is not asked. */
+/**
+ * Whether a row of a frame, found as `bringRow` finds it, is black all along, or holds no light that the key takes. A
+ * row between two is not asked.
+ */
 export function isDark(source: usize, width: i32, height: i32, edgeY: f32, y: i32, key: usize): bool {
   const place = reflected(y, height, edgeY);
   const row = <i32>place;

@@ -22,7 +22,10 @@
   return f32x4.sub(a, b);
 }
 
-/** The brightest light there is, as src/core/image/clean.ts has it: what gains make of it, and its square, are still numbers. */
+/**
+ * The brightest light there is, as src/core/image/clean.ts has it: what gains make of it, and its square, are still
+ * numbers.
+ */
 const BRIGHTEST_LIGHT: f32 = 1099511627776.0;
 
 /** Light within what there is, either sign. For operations whose gains may be large. */
@@ -53,7 +56,10 @@ const WHOLE_BITS: i32 = 0x4b400000;
   return reinterpret<i32>(whole + WHOLE) - WHOLE_BITS;
 }
 
-/** Copies whole vectors, `bytes` a multiple of 16, unless they are there already. The built-in copy goes a word at a time in shared memory. */
+/**
+ * Copies whole vectors, `bytes` a multiple of 16, unless they are there already. The built-in copy goes a word at a
+ * time in shared memory.
+ */
 export function copy(to: usize, from: usize, bytes: usize): void {
   if (to == from) return;
   let o: usize = 0;
@@ -100,7 +106,9 @@ export function clear(to: usize, bytes: usize): void {
   return add(f32x4.convert_i32x4_s(exponent), mul(p, t));
 }
 
-/** 2 to the power of four floats, relative error about 1e-7, held within [2^-126, 2^127]. Taylor series on [-1/2, 1/2]. */
+/**
+ * 2 to the power of four floats, relative error about 1e-7, held within [2^-126, 2^127]. Taylor series on [-1/2, 1/2].
+ */
 // @ts-ignore: decorator
 @inline export function exp2(x: v128): v128 {
   const held = f32x4.pmax(f32x4.pmin(x, splat(127)), splat(-126));
@@ -130,7 +138,10 @@ const QUARTER_TURNS: f32 = 0.63661977; // in a radian
 // A quarter turn in three parts, the first two of few bits, so that whole numbers of them are exact (Cody and Waite).
 const QUARTER_1: f32 = 1.5703125, QUARTER_2: f32 = 4.8351288e-4, QUARTER_3: f32 = 3.1385569e-7;
 
-/** Cosines, then sines of four angles (radians, up to some thousands) to `to`, absolute error about 2e-7. Taylor series on an eighth of a turn. */
+/**
+ * Cosines, then sines of four angles (radians, up to some thousands) to `to`, absolute error about 2e-7. Taylor series
+ * on an eighth of a turn.
+ */
 export function storeTurn(angle: v128, to: usize): void {
   const whole = f32x4.nearest(mul(angle, splat(QUARTER_TURNS)));
   const quarters = integers(whole);

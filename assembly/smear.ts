@@ -3,7 +3,10 @@
 import { isBlack } from "./rows";
 import { add, clear, integer, mirror, mul, splat, sub } from "./simd";
 
-/** A place of a column of `src` (its `transpose`: of a row), linear between pixels; black outside. `i` counts along x of the skewed frame. */
+/**
+ * A place of a column of `src` (its `transpose`: of a row), linear between pixels; black outside. `i` counts along x of
+ * the skewed frame.
+ */
 // @ts-ignore: decorator
 @inline function lineSample(src: usize, width: i32, height: i32, i: i32, place: f32, transpose: i32): v128 {
   const cell = <i32>Mathf.floor(place);
@@ -15,7 +18,10 @@ import { add, clear, integer, mirror, mul, splat, sub } from "./simd";
   return add(a, mul(sub(b, a), splat(t)));
 }
 
-/** The same where both pixels are there: `first` is the line's own pixel 0, `next` the bytes from one of its pixels to the next. */
+/**
+ * The same where both pixels are there: `first` is the line's own pixel 0, `next` the bytes from one of its pixels to
+ * the next.
+ */
 // @ts-ignore: decorator
 @inline function insideSample(first: usize, next: usize, place: f32): v128 {
   const whole = floor(place);
@@ -24,10 +30,16 @@ import { add, clear, integer, mirror, mul, splat, sub } from "./simd";
   return add(a, mul(sub(v128.load(p + next), a), splat(place - whole)));
 }
 
-/** Pixels of a row done before the next row's: along a slanted line every one of them lies in another row of the source, which the next row needs again. */
+/**
+ * Pixels of a row done before the next row's: along a slanted line every one of them lies in another row of the source,
+ * which the next row needs again.
+ */
 const STRETCH: i32 = 16;
 
-/** Brings lines of `slope` onto rows: dst(x, j) = src(x, j - shift + slope x), or with x and y changed over where `transpose` is set. */
+/**
+ * Brings lines of `slope` onto rows: dst(x, j) = src(x, j - shift + slope x), or with x and y changed over where
+ * `transpose` is set.
+ */
 export function skew(
   src: usize, width: i32, height: i32, dst: usize, outWidth: i32, slope: f32, shift: f32, transpose: i32, scratch: usize, y0: i32, y1: i32,
 ): void {
@@ -51,7 +63,10 @@ function skewStretch(src: usize, width: i32, height: i32, row: usize, x0: i32, x
   else for (let x = x0; x < x1; x++) v128.store(row + (<usize>x << 4), lineSample(src, width, height, x, base + slope * <f32>x, transpose));
 }
 
-/** The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x); all places lie in the skewed frame. `sum` 0 begins anew. */
+/**
+ * The way back, added to `sum`: dst(x, y) = sum(x, y) + weight skewed(x, y + shift - slope x); all places lie in the
+ * skewed frame. `sum` 0 begins anew.
+ */
 export function unskew(
   skewed: usize, skewedWidth: i32, skewedHeight: i32, sum: usize, dst: usize, width: i32, slope: f32, shift: f32, transpose: i32, weight: usize,
   scratch: usize, y0: i32, y1: i32,
@@ -85,8 +100,8 @@ export function trailRows(src: usize, dst: usize, width: i32, decay: usize, back
 }
 
 /**
- * Two-way exponential smear along rows, in place: unit-sum exp(-|n| / length) a lane. `decay`: RGBA of exp(-1 / length).
- * `lead`: pixels of surround run through before the frame, so that the state at its edge is settled.
+ * Two-way exponential smear along rows, in place: unit-sum exp(-|n| / length) a lane. `decay`: RGBA of exp(-1 /
+ * length). `lead`: pixels of surround run through before the frame, so that the state at its edge is settled.
  */
 export function smearRows(
   src: usize, dst: usize, width: i32, height: i32, decay: usize, lead: i32, black: i32,

@@ -3,7 +3,10 @@
 import { fetchOuter } from "./cubic";
 import { add, lane0, lane1, lane2, mul, splat, sub, withAlpha } from "./simd";
 
-/** Fringes (red to blue, px) narrower than the first are the three channels alone; from the second on the whole spectrum is sampled. */
+/**
+ * Fringes (red to blue, px) narrower than the first are the three channels alone; from the second on the whole spectrum
+ * is sampled.
+ */
 export const FRINGE_BEGINS: f32 = 2;
 const FRINGE_FULL: f32 = 4;
 
@@ -14,15 +17,18 @@ const FRINGE_FULL: f32 = 4;
   return f32x4.pmin(splat(1), f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))));
 }
 
-// The `spectrum` as src/core/spread/spectrum.ts writes it: how many taps, their variance, then offset and weight of each.
-// @ts-ignore: decorator
+// The `spectrum` as src/core/spread/spectrum.ts writes it: how many taps, their variance, then offset and weight of
+// each. @ts-ignore: decorator
 @inline export function tapsOf(spectrum: usize): i32 { return <i32>load<f32>(spectrum); }
 // @ts-ignore: decorator
 @inline export function tapAt(spectrum: usize, k: i32): usize { return spectrum + 8 + (<usize>k << 3); }
 // @ts-ignore: decorator
 @inline export function weightOf(tap: usize): v128 { return v128.load32_splat(tap, 4); }
 
-/** One coordinate on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum; `bend`: what stands for the square of u. */
+/**
+ * One coordinate on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum;
+ * `bend`: what stands for the square of u.
+ */
 // @ts-ignore: decorator
 @inline function onParabola(p: v128, u: v128, bend: v128): v128 {
   const r = lane0(p), g = lane1(p), b = lane2(p);
@@ -30,7 +36,10 @@ const FRINGE_FULL: f32 = 4;
   return add(g, add(mul(curve, bend), mul(slope, u)));
 }
 
-/** Where each channel's light comes from for one tap of the spectrum, of the channels' own places; x, then y. The channels' centroids stay as far apart as their places. */
+/**
+ * Where each channel's light comes from for one tap of the spectrum, of the channels' own places; x, then y. The
+ * channels' centroids stay as far apart as their places.
+ */
 // @ts-ignore: decorator
 @inline export function spectralPlace(px: v128, py: v128, spectrum: usize, tap: usize, to: usize): void {
   const share = spreadOf(sub(lane0(px), lane2(px)), sub(lane0(py), lane2(py)));

@@ -1,5 +1,5 @@
-// Operations of colour transforms (view tables): one pixel at a time, since tables are gathered. Layouts of the words stand at
-// each; src/core/engine/pointwise.ts writes them.
+// Operations of colour transforms (view tables): one pixel at a time, since tables are gathered. Layouts of the words
+// stand at each; src/core/engine/pointwise.ts writes them.
 
 import { add, mul, withAlpha } from "./simd";
 
@@ -27,9 +27,9 @@ export function clampRow(row: usize, width: i32, p: usize): void {
 }
 
 /**
- * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. Words: shift, first entry's bits >> shift,
- * last entry, offset of the tables from here. A channel's table: value at zero, slopes beyond the branch above and the one below (out for
- * light further from zero), branch above, branch below.
+ * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. Words: shift, first
+ * entry's bits >> shift, last entry, offset of the tables from here. A channel's table: value at zero, slopes beyond
+ * the branch above and the one below (out for light further from zero), branch above, branch below.
  */
 export function curvesRow(row: usize, width: i32, p: usize): void {
   const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
@@ -68,7 +68,10 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
 /** The brightest light there is, as assembly/simd.ts has it. */
 const BRIGHTEST: f32 = 1099511627776.0;
 
-/** Place of a value in a table's domain, held inside it. Words: low RGB_, entries a unit RGB_, size, offset of the table. */
+/**
+ * Place of a value in a table's domain, held inside it. Words: low RGB_, entries a unit RGB_, size, offset of the
+ * table.
+ */
 // @ts-ignore: decorator
 @inline function placed(v: f32, p: usize, last: f32): f32 {
   return min(last, max(<f32>0, (v - load<f32>(p)) * load<f32>(p, 16)));

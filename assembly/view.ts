@@ -45,8 +45,8 @@ const CURVE_SHIFT: i32 = 15;
 }
 
 /**
- * A curve by the float's own bits: 256 segments an octave from a first exponent on; black below the first segment, held above the
- * last. Words: first entry's bits >> CURVE_SHIFT, last entry, offset of the table from here.
+ * A curve by the float's own bits: 256 segments an octave from a first exponent on; black below the first segment, held
+ * above the last. Words: first entry's bits >> CURVE_SHIFT, last entry, offset of the table from here.
  */
 export function curveRow(row: usize, width: i32, p: usize): void {
   const first = load<i32>(p), last = load<i32>(p, 4);

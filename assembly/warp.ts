@@ -1,6 +1,6 @@
-// The one resampling through a map (assembly/geometry.ts): bicubic, each channel at its own place. Rows are made in cells of eight pixels: from
-// planes a channel's row after the other (along the spectrum once for each of its taps), or, further beyond the frame's edge and where
-// the picture shrinks, from the picture itself.
+// The one resampling through a map (assembly/geometry.ts): bicubic, each channel at its own place. Rows are made in
+// cells of eight pixels: from planes a channel's row after the other (along the spectrum once for each of its taps),
+// or, further beyond the frame's edge and where the picture shrinks, from the picture itself.
 
 import { coverage, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
 import { apartIn, between, CELL, DOWN, endOf, firstOf, listBytes, PLACE, placesRow, SHRINKS, sortCells, SURROUND, UNIT } from "./places";
@@ -18,7 +18,10 @@ import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } 
   return pitchOf(width) * <usize>(height + 2 * SURROUND);
 }
 
-/** The picture's channels and its alpha as planes of their own, one after another, each with its surround: mirrored or black. Rows are the planes'. */
+/**
+ * The picture's channels and its alpha as planes of their own, one after another, each with its surround: mirrored or
+ * black. Rows are the planes'.
+ */
 export function split(src: usize, planes: usize, width: i32, height: i32, black: i32, scratch: usize, y0: i32, y1: i32): void {
   const plane = planeOf(width, height), pitch = pitchOf(width);
   for (let y = y0; y < y1; y++) {
@@ -58,10 +61,16 @@ export function split(src: usize, planes: usize, width: i32, height: i32, black:
   return i32x4.all_true(v128.and(f32x4.ge(f32x4.pmin(tx, ty), splat(0)), f32x4.lt(f32x4.pmax(tx, ty), splat(1))));
 }
 
-/** Bytes of what a channel's row leaves for each cell: where its first sample stands, and of its fours, whether their taps are not neighbours. */
+/**
+ * Bytes of what a channel's row leaves for each cell: where its first sample stands, and of its fours, whether their
+ * taps are not neighbours.
+ */
 const MARK: usize = 16;
 
-/** One channel's part of the listed cells of a row, as though the taps of every four pixels were neighbours. `origin`: of the channel's plane. */
+/**
+ * One channel's part of the listed cells of a row, as though the taps of every four pixels were neighbours. `origin`:
+ * of the channel's plane.
+ */
 function channelRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
   const corner = origin - pitch - 4;
   const end = endOf(list);
@@ -205,7 +214,10 @@ function outerCell(src: usize, width: i32, height: i32, place: usize, count: i32
   }
 }
 
-/** The first `whole` cells' pixels, if they are listed, into the picture's row; a further one, which reaches past the row's end, to `last`. */
+/**
+ * The first `whole` cells' pixels, if they are listed, into the picture's row; a further one, which reaches past the
+ * row's end, to `last`.
+ */
 function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usize, last: usize): void {
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
@@ -217,8 +229,9 @@ function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usiz
 }
 
 /**
- * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where fringes are
- * wide, at several along the `spectrum`. `planes`: src as `split` leaves it. `outWidth`: width of dst; width and height are src's.
+ * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where
+ * fringes are wide, at several along the `spectrum`. `planes`: src as `split` leaves it. `outWidth`: width of dst;
+ * width and height are src's.
  */
 export function warp(
   src: usize, planes: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,

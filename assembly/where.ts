@@ -11,7 +11,10 @@ const INTERSECTION: i32 = 1;
   return u * u * u * (u * (6 * u - 15) + 10);
 }
 
-/** Joins a value with the matte so far. Words of every record: how (0 union, 1 intersection, 2 difference), whether inverted, strength. */
+/**
+ * Joins a value with the matte so far. Words of every record: how (0 union, 1 intersection, 2 difference), whether
+ * inverted, strength.
+ */
 // @ts-ignore: decorator
 @inline function joined(before: f32, value: f32, how: i32, inverted: i32, strength: f32): f32 {
   let own = inverted ? <f32>1.0 - value : value;
@@ -21,7 +24,10 @@ const INTERSECTION: i32 = 1;
   return min(before, <f32>1.0 - own);
 }
 
-/** Superellipse: after the common words, centre x, y (px), 2x2 from px to its axes (1 at the inner line), power, outer line on that scale. */
+/**
+ * Superellipse: after the common words, centre x, y (px), 2x2 from px to its axes (1 at the inner line), power, outer
+ * line on that scale.
+ */
 export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
   const how = load<i32>(p), inverted = load<i32>(p, 4);
   const strength = load<f32>(p, 8);
@@ -44,7 +50,10 @@ export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
   }
 }
 
-/** Polygon: after the common words, points, rounding of its corners (px), distance from the inner to the outer line (px); then x, y of each point. */
+/**
+ * Polygon: after the common words, points, rounding of its corners (px), distance from the inner to the outer line
+ * (px); then x, y of each point.
+ */
 export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
   const how = load<i32>(p), inverted = load<i32>(p, 4), count = load<i32>(p, 16);
   const strength = load<f32>(p, 8), rounding = load<f32>(p, 20), soft = max(load<f32>(p, 24), 0.5);
@@ -71,9 +80,9 @@ export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
 }
 
 /**
- * Key on light or colour: after the common words, kind (0 luminance, 1 colour); vector of luminance weights; low and high of what is
- * taken and the softness beyond them (stops from mid-grey); the colour's two coordinates, its radius and softness; black and white
- * of the clean-up.
+ * Key on light or colour: after the common words, kind (0 luminance, 1 colour); vector of luminance weights; low and
+ * high of what is taken and the softness beyond them (stops from mid-grey); the colour's two coordinates, its radius
+ * and softness; black and white of the clean-up.
  */
 export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): void {
   const how = load<i32>(p), inverted = load<i32>(p, 4), kind = load<i32>(p, 16);
@@ -99,7 +108,9 @@ export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): vo
   }
 }
 
-/** Range of depth: after the common words, near and far (m), and the softness beyond them, as a share of the distance. */
+/**
+ * Range of depth: after the common words, near and far (m), and the softness beyond them, as a share of the distance.
+ */
 export function depthMatte(matte: usize, depth: usize, width: i32, p: usize): void {
   const how = load<i32>(p), inverted = load<i32>(p, 4);
   const strength = load<f32>(p, 8), near = load<f32>(p, 16), far = load<f32>(p, 20), soft = max(load<f32>(p, 24), 1e-3);

@@ -66,7 +66,9 @@ test("a change of the look while it plays is seen, and where it stops the pictur
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 });
 
-/** Counts what React draws anew, by the region of the page it lies in: production builds tell a hook of every commit. */
+/**
+ * Counts what React draws anew, by the region of the page it lies in: production builds tell a hook of every commit.
+ */
 const countDrawing = (page: Page) =>
   page.addInitScript(() => {
     interface Fiber {

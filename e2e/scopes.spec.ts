@@ -120,7 +120,8 @@ test("the ramp's curve bends where a tone is set, and the tonal part is written 
   const before = { shadow: await signalAt(-6), middle: await signalAt(0), bright: await signalAt(4) };
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
   await page.getByRole("button", { name: "Tone", exact: true }).click();
-  // What is dragged on the plot stays on its curve, whatever is changed: the shoulder's threshold stands where it stood.
+  // What is dragged on the plot stays on its curve, whatever is changed: the shoulder's threshold stands where it
+  // stood.
   const shoulder = page.getByRole("button", { name: "Shoulder from", exact: true });
   const stood = (await shoulder.boundingBox())!;
   await type(page, "Crush blacks", -0.6);

@@ -72,7 +72,10 @@ export function buildPrograms() {
 
 const AHEAD = "dist/demo-ahead";
 
-/** The frames that shots open on, and the plates others are drawn from, computed beside the build; null where they are there. Resolves when all is done. */
+/**
+ * The frames that shots open on, and the plates others are drawn from, computed beside the build; null where they are
+ * there. Resolves when all is done.
+ */
 export function computeDemoAhead() {
   let computing = null;
   whenStale("opening", ["src/demo", "src/formats/exr"], [`${AHEAD}/TL-050.plates`], () => {

@@ -1,4 +1,5 @@
-// npm run gallery [kind …]: each element at strengths 0, 0.5, 1 and 2 on a demo frame, side by side, in .cache/gallery. Not committed.
+// npm run gallery [kind …]: each element at strengths 0, 0.5, 1 and 2 on a demo frame, side by side, in .cache/gallery.
+// Not committed.
 import { execFileSync } from "node:child_process";
 import { mkdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";

@@ -1,4 +1,5 @@
-// npm run handbook: the pictures of docs/handbook.md, one a page, from a demo already served (ADDRESS, default port 3000).
+// npm run handbook: the pictures of docs/handbook.md, one a page, from a demo already served (ADDRESS, default port
+// 3000).
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
 import { writeFileSync } from "node:fs";

@@ -1,4 +1,5 @@
-// npm run hold [-- kill|flood|disk|soak|bodies [number]]: the long trials of docs/reliability.md. All of them where none is named.
+// npm run hold [-- kill|flood|disk|soak|bodies [number]]: the long trials of docs/reliability.md. All of them where
+// none is named.
 import { buildApplication } from "./build.mjs";
 import { fail } from "./lib.mjs";
 import { setup } from "./setup.mjs";

@@ -1,6 +1,7 @@
-// A transform for the AssemblyScript compiler: `for (init; test; step) body` becomes `{ init; if (test) do { body; step } while (test) }`.
-// V8 brings what does not change out of a loop only where the loop's test stands at its end; elsewhere it even moves what was
-// computed before the loop into it, so that constants and addresses are made again for every pixel.
+// A transform for the AssemblyScript compiler: `for (init; test; step) body` becomes `{ init; if (test) do { body; step
+// } while (test) }`. V8 brings what does not change out of a loop only where the loop's test stands at its end;
+// elsewhere it even moves what was computed before the loop into it, so that constants and addresses are made again for
+// every pixel.
 import { Node, NodeKind } from "assemblyscript";
 import { Transform } from "assemblyscript/transform";
 

@@ -1,4 +1,5 @@
-// npm run screenshots: one picture of each view for the documents, from a demo already served (ADDRESS, default port 3000; HALO_DATA, its data).
+// npm run screenshots: one picture of each view for the documents, from a demo already served (ADDRESS, default port
+// 3000; HALO_DATA, its data).
 import { copyFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";

@@ -4,13 +4,17 @@ import { join } from "node:path";
 import { root } from "./lib.mjs";
 
 /**
- * How the C library hands out memory. By itself it gives every thread that allocates a pool of its own, and after the first large
- * buffers takes the next ones from those pools too, where what is freed stays: with frames and threads that come and go the server
- * held on to a GiB it did not use. Two pools serve as well, and large buffers go back to the system when they are freed.
+ * How the C library hands out memory. By itself it gives every thread that allocates a pool of its own, and after the
+ * first large buffers takes the next ones from those pools too, where what is freed stays: with frames and threads that
+ * come and go the server held on to a GiB it did not use. Two pools serve as well, and large buffers go back to the
+ * system when they are freed.
  */
 const MEMORY = { MALLOC_ARENA_MAX: "2", MALLOC_MMAP_THRESHOLD_: String(128 * 1024) };
 
-/** Most of its JavaScript heap, MiB: it needs a fifth of that, and would else let rubbish lie as long as the machine has room. */
+/**
+ * Most of its JavaScript heap, MiB: it needs a fifth of that, and would else let rubbish lie as long as the machine has
+ * room.
+ */
 const HEAP = "--max-old-space-size=512";
 
 export const startServer = (data, port, { host = "127.0.0.1", stdio, env = {} }) =>

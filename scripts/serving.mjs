@@ -1,4 +1,5 @@
-// What `npm run demo` and `npm start` share: an address that is free, a build that is current, and a server until Ctrl-C.
+// What `npm run demo` and `npm start` share: an address that is free, a build that is current, and a server until
+// Ctrl-C.
 import { createServer } from "node:net";
 import { buildApplication } from "./build.mjs";
 import { fail } from "./lib.mjs";

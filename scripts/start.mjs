@@ -1,5 +1,6 @@
 // npm start: sets up, builds what is not current, and serves a data folder of one's own, empty at first, on 127.0.0.1.
-// HALO_DATA names the folder; left out it is pale-halo in the user's data folder. PORT, HOST and HALO_HOSTS are honoured.
+// HALO_DATA names the folder; left out it is pale-halo in the user's data folder. PORT, HOST and HALO_HOSTS are
+// honoured.
 import { homedir } from "node:os";
 import { join } from "node:path";
 import { serve } from "./serving.mjs";

@@ -1,5 +1,6 @@
-// npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built application on
-// data and a port of their own. Prints how many tests each tier ran. `npm test -- --quick` ends before the interface tests.
+// npm test: installs what is needed, then types, lint, unit tests, and the interface tests against the built
+// application on data and a port of their own. Prints how many tests each tier ran. `npm test -- --quick` ends before
+// the interface tests.
 import { spawn, spawnSync } from "node:child_process";
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";

@@ -62,7 +62,8 @@ test("J01 an old lens on clean glass: fine texture loses contrast, corners move,
   await page.getByRole("button", { name: "T8", exact: true }).click();
   expect(corner(await codes(page))).toBeGreaterThan(open);
 
-  // Distortion of another kind of lens, by its focal length, then part of it; the corners move, and the caution says by how much.
+  // Distortion of another kind of lens, by its focal length, then part of it; the corners move, and the caution says by
+  // how much.
   await choose(page, "Lens", "Orrin Vale 25");
   await settled(page);
   const caution = page.getByRole("button", { name: /^\d+ cautions?$/ });

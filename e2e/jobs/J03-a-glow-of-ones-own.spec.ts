@@ -9,7 +9,10 @@ import { brightest, choose, codes, hash, inspect, meanIn, onScreen, type } from 
 /** Longer runs of one code value are seen as bands, px. */
 const LONGEST_STEP = 10;
 
-/** Renders the frame at ten bits; the mean over its rows of the longest run of one code value that is neither black nor white, px. */
+/**
+ * Renders the frame at ten bits; the mean over its rows of the longest run of one code value that is neither black nor
+ * white, px.
+ */
 async function longestRuns(page: Page): Promise<number> {
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
   await page.getByRole("link", { name: "Renders" }).click();

@@ -31,7 +31,8 @@ test("J04 the brightest light is smeared along 0°, then 90°, then back; a long
   await page.getByLabel("Length, red, % of width").fill("40");
   const twice = await codes(page);
   expect(same(twice, along)).toBe(false);
-  // By itself a streak runs along its rows: those that hold none of the brightest light stay as they were, to the code value.
+  // By itself a streak runs along its rows: those that hold none of the brightest light stay as they were, to the code
+  // value.
   await page.getByRole("heading", { level: 2, name: "Streak" }).click();
   await page.keyboard.press("a");
   await expect(page.getByText("This element alone", { exact: true })).toBeVisible();

@@ -12,7 +12,10 @@ const atBottom = async (page: Page) => {
   return Number(/at the bottom ([\d.]+) %/.exec((await told.textContent())!)![1]);
 };
 
-/** How far the middle of the picture moved from one to the other, px: the least sum of squares, between places by a parabola. */
+/**
+ * How far the middle of the picture moved from one to the other, px: the least sum of squares, between places by a
+ * parabola.
+ */
 function shiftBetween(a: number[], b: number[]): [number, number] {
   const luma = (of: number[], x: number, y: number) => of[(y * 640 + x) * 4 + 1]!;
   const cost = (dx: number, dy: number) => {

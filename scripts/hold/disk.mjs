@@ -1,4 +1,5 @@
-// npm run hold -- disk: a data folder on a disk of its own (a tmpfs; needs root on Linux) that is filled to the last byte, and emptied.
+// npm run hold -- disk: a data folder on a disk of its own (a tmpfs; needs root on Linux) that is filled to the last
+// byte, and emptied.
 import { spawnSync } from "node:child_process";
 import {
   closeSync,

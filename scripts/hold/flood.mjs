@@ -1,5 +1,5 @@
-// npm run hold -- flood [requests]: everything the server answers, asked for all at once, with the largest bodies it takes; beside it a
-// client that reads nothing of what it asks for, while a look is saved every half second.
+// npm run hold -- flood [requests]: everything the server answers, asked for all at once, with the largest bodies it
+// takes; beside it a client that reads nothing of what it asks for, while a look is saved every half second.
 import { mkdtempSync, readFileSync } from "node:fs";
 import { connect } from "node:net";
 import { tmpdir } from "node:os";

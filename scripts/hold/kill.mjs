@@ -1,5 +1,5 @@
-// npm run hold -- kill [times]: kills the server (SIGKILL) at random moments of work and looks, after each start, whether all that was
-// acknowledged is there, byte for byte, and nothing half-made is.
+// npm run hold -- kill [times]: kills the server (SIGKILL) at random moments of work and looks, after each start,
+// whether all that was acknowledged is there, byte for byte, and nothing half-made is.
 import { existsSync, mkdtempSync, readdirSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";

@@ -1,5 +1,5 @@
-// npm run hold -- soak [minutes]: opens, edits, plays, renders, cancels and removes at random against a running server, and looks at its
-// memory and at whether database and folders agree in the end.
+// npm run hold -- soak [minutes]: opens, edits, plays, renders, cancels and removes at random against a running server,
+// and looks at its memory and at whether database and folders agree in the end.
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";

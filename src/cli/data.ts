@@ -2,7 +2,10 @@ import { type OpenData, openData } from "../server/app/open";
 import { Refusal } from "../server/errors/errors";
 import { UsageError } from "./options";
 
-/** Works on a data folder that no server has open. `folder`: in place of HALO_DATA. Throws UsageError where it cannot be opened. */
+/**
+ * Works on a data folder that no server has open. `folder`: in place of HALO_DATA. Throws UsageError where it cannot be
+ * opened.
+ */
 export async function withData(
   folder: string | undefined,
   program: string,

@@ -109,7 +109,10 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
 /** Frames one command makes at most: a day and more at 24 frames a second. */
 const MOST_FRAMES = 3_000_000;
 
-/** Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is there. */
+/**
+ * Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is
+ * there.
+ */
 function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Ranges {
   const [first, last] = [asked?.first ?? firstOf(all), asked?.last ?? lastOf(all)];
   const wanted = asked || gaps ? between(first, last) : all;

@@ -6,8 +6,8 @@ import { UsageError } from "./options";
 const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code ?? "unknown";
 
 /**
- * Makes the folder that output goes into, and makes sure that something can be written there. One folder after another: the system's
- * own way to make several at once never ends where none can be made.
+ * Makes the folder that output goes into, and makes sure that something can be written there. One folder after another:
+ * the system's own way to make several at once never ends where none can be made.
  * Throws UsageError that names the option.
  */
 export function prepareOutput(option: string, folder: string): void {
@@ -26,7 +26,9 @@ export function prepareOutput(option: string, folder: string): void {
   }
 }
 
-/** What a path really is: the file it leads to, or for one that is not there yet, its name in the folder it leads to. */
+/**
+ * What a path really is: the file it leads to, or for one that is not there yet, its name in the folder it leads to.
+ */
 function identityOf(path: string): string {
   const found = existsSync(path) && statSync(path);
   if (found) return `${found.dev} ${found.ino}`;

@@ -21,7 +21,9 @@ export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, 
 /** A shot's plates, as a file (plates-file). */
 export const platesFile = (folder: string, { id }: Pick<Shot, "id">) => join(folder, `${id}.plates`);
 
-/** Plates of several shots are held at once for frames of up to so many pixels; larger shots are made one after another. */
+/**
+ * Plates of several shots are held at once for frames of up to so many pixels; larger shots are made one after another.
+ */
 const TOGETHER_BELOW = 2 ** 21;
 
 /** The frame a shot opens on: a third of the way through. */
@@ -151,7 +153,10 @@ async function settle(begun: Begun, task: Task, { plates }: Told, making: Making
   }
 }
 
-/** Threads that do what comes next, until nothing is left. A thread that finds nothing to do waits for what another one does. */
+/**
+ * Threads that do what comes next, until nothing is left. A thread that finds nothing to do waits for what another one
+ * does.
+ */
 async function perform(all: Begun[], making: Making): Promise<void> {
   const { size, program, signal, givesWay = false, threads } = making;
   const workerData: ThreadData = { ...size, givesWay };
@@ -197,8 +202,8 @@ async function perform(all: Begun[], making: Making): Promise<void> {
 }
 
 /**
- * Computes shots into a folder; frames that are there are left. First what is asked for, then the frame each shot opens on, so that
- * something of all of them can be looked at early, then the rest. Nothing is computed where all is there.
+ * Computes shots into a folder; frames that are there are left. First what is asked for, then the frame each shot opens
+ * on, so that something of all of them can be looked at early, then the rest. Nothing is computed where all is there.
  */
 export async function makeShots(shots: readonly Shot[], making: Making): Promise<void> {
   const { folder, size } = making;

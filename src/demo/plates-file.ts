@@ -44,7 +44,10 @@ export async function packPlates(
   return promisify(gzip)(whole, { level: LEVEL });
 }
 
-/** Plates in memory that threads share, for frames of a size. Throws where the file is none, or for frames of another size. */
+/**
+ * Plates in memory that threads share, for frames of a size. Throws where the file is none, or for frames of another
+ * size.
+ */
 export async function unpackPlates(file: Buffer, frame: Size): Promise<Plates> {
   const whole = await promisify(gunzip)(file);
   const end = whole.indexOf("\n");

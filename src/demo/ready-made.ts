@@ -1,6 +1,9 @@
 import { type Look, lookSchema } from "../core/look/look";
 
-/** Ready-made looks on the invented glass: a name, what it is for, and what it is made of. Meant to be pulled back, not up. */
+/**
+ * Ready-made looks on the invented glass: a name, what it is for, and what it is made of. Meant to be pulled back, not
+ * up.
+ */
 export interface ReadyMade {
   id: string;
   look: Look;

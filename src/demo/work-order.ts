@@ -23,7 +23,10 @@ export type Step = { shotId: string } & (
   { kind: "read" } | { kind: "trace"; band: number } | { kind: "frame"; number: number }
 );
 
-/** The frame of a shot to draw next: one that is asked for, then the one it opens on, then those after what was looked at last. */
+/**
+ * The frame of a shot to draw next: one that is asked for, then the one it opens on, then those after what was looked
+ * at last.
+ */
 function frameOf({ shotId, frames, opening }: ShotWork, asked: readonly Asked[]): number {
   const own = asked.filter((entry) => entry.shotId === shotId);
   const wanted = own.find(({ number }) => frames.includes(number));
@@ -42,8 +45,9 @@ function stepOf(work: ShotWork, asked: readonly Asked[]): Step | null {
 }
 
 /**
- * What to do next, or null where all that is left waits for what is being done. `asked`: frames that were asked for, the newest first:
- * they are made first, then the rest of their shots, then what every other shot opens on, then the rest in order.
+ * What to do next, or null where all that is left waits for what is being done. `asked`: frames that were asked for,
+ * the newest first: they are made first, then the rest of their shots, then what every other shot opens on, then the
+ * rest in order.
  */
 export function nextStep(works: readonly ShotWork[], asked: readonly Asked[]): Step | null {
   const rankOf = (work: ShotWork): number => {

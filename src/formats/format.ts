@@ -83,7 +83,10 @@ export interface Choice {
   withoutDepth?: boolean;
   /** From 0. */
   frame?: number;
-  /** What a movie's luma and chroma are made by, and whether its codes use their whole range, whatever the file says (Y4M). */
+  /**
+   * What a movie's luma and chroma are made by, and whether its codes use their whole range, whatever the file says
+   * (Y4M).
+   */
   matrix?: MatrixName;
   range?: "full" | "limited";
 }
@@ -97,7 +100,9 @@ export interface Metadata {
   tags?: ColourTags;
 }
 
-/** Pixels to write: RGBA floats, code values 0 to 1 for whole-number depths, and the depth plane (m) where there is one. */
+/**
+ * Pixels to write: RGBA floats, code values 0 to 1 for whole-number depths, and the depth plane (m) where there is one.
+ */
 export interface Picture {
   width: number;
   height: number;

@@ -132,7 +132,10 @@ export const formatOf = (file: string) =>
 /** Files above this are refused before they are read; movies are read a frame at a time. */
 export const LARGEST_FILE = 1.5 * 2 ** 30;
 
-/** The format a file's name says, if its first bytes say so too. Throws FileError for what is not read, or is something else. */
+/**
+ * The format a file's name says, if its first bytes say so too. Throws FileError for what is not read, or is something
+ * else.
+ */
 function formatFor(file: string, head: Buffer): Format {
   const name = basename(file);
   const format = formatOf(file);

@@ -32,7 +32,9 @@ const FIXTURES: Record<string, string[]> = {
   y4m: ["420.y4m", "422-10.y4m", "444.y4m"],
 };
 
-/** Damage: bytes changed anywhere, more of them near the head, whole words set to what is absurd, and an end too soon. */
+/**
+ * Damage: bytes changed anywhere, more of them near the head, whole words set to what is absurd, and an end too soon.
+ */
 const ABSURD = [0, 1, 0x7f, 0xff, 0x7fffffff, 0xffffffff, 0x80000000];
 const damage = fc.record({
   file: fc.nat(100),

@@ -19,7 +19,10 @@ const files = readdirSync(folder).filter((name) => /\.(cube|clf)$/.test(name));
 const read = (name: string): Transform =>
   (name.endsWith(".cube") ? readCube : readClf)(name, readFileSync(join(folder, name), "utf8"));
 const HALF_A_CODE = 0.5 / 1023;
-/** Above 1, half a code of what is there. Float logarithms of zero differ by their smallest number; what is that far down is black. */
+/**
+ * Above 1, half a code of what is there. Float logarithms of zero differ by their smallest number; what is that far
+ * down is black.
+ */
 const close = (value: number, wanted: number) =>
   Math.abs(value - wanted) < HALF_A_CODE * Math.max(1, Math.abs(wanted)) || (value < -5 && wanted < -5);
 

@@ -1,12 +1,16 @@
 import { type X2jOptions, XMLParser, XMLValidator } from "fast-xml-parser";
 import { FileError } from "./error";
 
-/** What a file of a few hundred steps or corrections never reaches; more would only take the parser's time and stack. */
+/**
+ * What a file of a few hundred steps or corrections never reaches; more would only take the parser's time and stack.
+ */
 const MAX_ELEMENTS = 100_000;
 const MAX_ATTRIBUTES = 64;
 const MAX_DEPTH = 32;
 
-/** Why a text is more than is parsed; null where it is not. Comments and character data are looked at as anything else. */
+/**
+ * Why a text is more than is parsed; null where it is not. Comments and character data are looked at as anything else.
+ */
 function excessOf(text: string): string | null {
   let [elements, depth] = [0, 0];
   for (const [tag] of text.matchAll(/<[^<>]*>?/g)) {

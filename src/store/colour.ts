@@ -4,7 +4,10 @@ import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Database } from "./database";
 import { type EncodingBody, encodings, shots, tables } from "./schema";
 
-/** Encodings the user made, and tables that views are seen through. Their texts are large, and read only where they are asked for. */
+/**
+ * Encodings the user made, and tables that views are seen through. Their texts are large, and read only where they are
+ * asked for.
+ */
 
 const digestOf = (...parts: string[]) => {
   const hash = createHash("sha256");

@@ -25,8 +25,9 @@ const unreadable = (kept: Partial<Look> | null): LookSummary => ({
 });
 
 /**
- * Brings looks that an earlier version kept along when the database is opened, where SQL cannot: areas get ids, curves are drawn, what was
- * left out gets its default. Those it has not read yet have no summary; they are read one after another, for they may be large.
+ * Brings looks that an earlier version kept along when the database is opened, where SQL cannot: areas get ids, curves
+ * are drawn, what was left out gets its default. Those it has not read yet have no summary; they are read one after
+ * another, for they may be large.
  */
 export async function bringLooksAlong(db: PgliteDatabase<typeof schema>): Promise<void> {
   await db.transaction(async (tx) => {

@@ -49,7 +49,10 @@ export async function addShot(db: Database, newFootage: NewFootage, newShot: New
 
 export type ShotChange = Partial<Omit<Shot, "id" | "productionId" | "footageId" | "position" | "created" | "revision">>;
 
-/** Changes shots together and gives their new revisions. Where one of `revisions` is no longer a shot's own, nothing is: null. */
+/**
+ * Changes shots together and gives their new revisions. Where one of `revisions` is no longer a shot's own, nothing is:
+ * null.
+ */
 export async function updateShots(
   db: Database,
   ids: string[],
@@ -106,7 +109,10 @@ export interface PutLook {
   revision: number;
 }
 
-/** Puts looks on several shots, all or none. Gives their new revisions, or the shots on which another look stands by now. */
+/**
+ * Puts looks on several shots, all or none. Gives their new revisions, or the shots on which another look stands by
+ * now.
+ */
 export async function saveLooks(
   db: Database,
   all: readonly PutLook[],
@@ -141,7 +147,9 @@ export const wornLooks = (db: Database) =>
     })
     .from(looks);
 
-/** Saves a look in place of the one of `revision`. Gives the new revision, or null where another stands there by now. */
+/**
+ * Saves a look in place of the one of `revision`. Gives the new revision, or null where another stands there by now.
+ */
 export async function saveLook(db: Database, shotId: string, body: Look, revision: number): Promise<number | null> {
   const [row] = await db
     .update(looks)
@@ -182,7 +190,10 @@ export async function findRender(db: Database, id: number): Promise<Render | und
 
 const NUMBER_DIGITS = 4;
 
-/** Adds a render with a folder of its own, in one transaction: a render without a folder would write among the others' folders. */
+/**
+ * Adds a render with a folder of its own, in one transaction: a render without a folder would write among the others'
+ * folders.
+ */
 export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert, "folder">): Promise<Render> =>
   db.transaction(async (tx) => {
     const [row] = await tx

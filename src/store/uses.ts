@@ -39,7 +39,10 @@ const KEPT: Kept[] = [
   },
 ];
 
-/** The looks that use something: those whose summary says so. Of shots, versions, stills, the library, and renders still to be made. */
+/**
+ * The looks that use something: those whose summary says so. Of shots, versions, stills, the library, and renders still
+ * to be made.
+ */
 export async function looksThatUse(db: Database, uses: (summary: LookSummary) => boolean): Promise<LookPlace[]> {
   const found: LookPlace[] = [];
   for (const { in: place, table, id, shotId, only } of KEPT) {

@@ -14,7 +14,10 @@ const { body: _, summary: __, ...listed } = getTableColumns(versions);
 export const versionsOf = (db: Database, shotId: string): Promise<ListedVersion[]> =>
   db.select(listed).from(versions).where(eq(versions.shotId, shotId)).orderBy(desc(versions.number));
 
-/** Keeps a look as the shot's next version. Versions are numbered one after another, also where several are kept at once. */
+/**
+ * Keeps a look as the shot's next version. Versions are numbered one after another, also where several are kept at
+ * once.
+ */
 export const keepVersion = (
   db: Database,
   shotId: string,

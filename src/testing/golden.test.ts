@@ -9,7 +9,8 @@ import { looking, setupOf } from "./showing";
 
 /**
  * The pixels of every element, and of the demo production's looks, as hashes. Who changes pixels on purpose raises
- * ENGINE_VERSION and writes them anew with `npm run golden`: renders of before are then made again instead of gone on with.
+ * ENGINE_VERSION and writes them anew with `npm run golden`: renders of before are then made again instead of gone on
+ * with.
  */
 const FILE = "src/testing/golden.json";
 interface Golden {

@@ -13,8 +13,9 @@ import { openSource } from "../server/footage/source";
 type Settings = Pick<RenderJob, "inEncoding" | "outEncoding" | "depth" | "scale">;
 
 /**
- * Renders one file through a look over the demo's cabinet, as server and command line do, and reads what was written; fails where the
- * render says that it failed. By default linear light comes in and working light goes out, of floats, in the size of what came in.
+ * Renders one file through a look over the demo's cabinet, as server and command line do, and reads what was written;
+ * fails where the render says that it failed. By default linear light comes in and working light goes out, of floats,
+ * in the size of what came in.
  */
 export async function renderOne(
   engine: Engine,

@@ -1,6 +1,8 @@
 import type { Track } from "../core/track/track";
 
-/** A track of something that goes across the frame: how far (% of its width) on the first frame, the second, and so on. */
+/**
+ * A track of something that goes across the frame: how far (% of its width) on the first frame, the second, and so on.
+ */
 export const trackAcross = (id: string, x: number[]): Track => ({
   id,
   name: "Figure",

@@ -1,8 +1,9 @@
 import type { Triple } from "../maths/matrix";
 
 /**
- * A colour of light on a disc round working white: `u` towards red, `v` from blue towards green, both 0 at white; pure red, green
- * and blue lie on the circle of radius 1. `amount` is the mean of its channels. Linear, so that a way there and back is exact.
+ * A colour of light on a disc round working white: `u` towards red, `v` from blue towards green, both 0 at white; pure
+ * red, green and blue lie on the circle of radius 1. `amount` is the mean of its channels. Linear, so that a way there
+ * and back is exact.
  */
 export interface Chroma {
   u: number;
@@ -19,7 +20,9 @@ export function chromaOf([r, g, b]: Triple | readonly [number, number, number]):
   return { u: (2 * r - g - b) / (6 * amount), v: (ROOT3 * (g - b)) / (6 * amount), amount };
 }
 
-/** The colour at a place of the disc; a place that no light has is drawn in towards white until no channel is below 0. */
+/**
+ * The colour at a place of the disc; a place that no light has is drawn in towards white until no channel is below 0.
+ */
 export function colourAt({ u, v, amount }: Chroma): [number, number, number] {
   const parts = [2 * u, -u + ROOT3 * v, -u - ROOT3 * v];
   const least = Math.min(...parts);

@@ -57,8 +57,9 @@ export function whiteFor(light: Triple): { mired: number; tint: number } {
 }
 
 /**
- * Gains of working light that turn white into daylight warmer by so many mired (MK⁻¹) and more magenta by so many thousandths of
- * the CIE 1960 chart; white keeps its luminance. The temperature holds at the ends of the daylight locus.
+ * Gains of working light that turn white into daylight warmer by so many mired (MK⁻¹) and more magenta by so many
+ * thousandths of the CIE 1960 chart; white keeps its luminance. The temperature holds at the ends of the daylight
+ * locus.
  */
 export function whiteGains(mired: number, tint: number): Triple {
   if (mired === 0 && tint === 0) return [1, 1, 1];

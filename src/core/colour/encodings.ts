@@ -11,8 +11,8 @@ export interface Encoding {
   name: string;
   label: string;
   /**
-   * `linear`: light itself. `log`: scene light on a logarithmic scale. `hdr`: PQ and HLG. `display`: code values mean a picture
-   * on a display; it comes in through the inverse of the plain view.
+   * `linear`: light itself. `log`: scene light on a logarithmic scale. `hdr`: PQ and HLG. `display`: code values mean a
+   * picture on a display; it comes in through the inverse of the plain view.
    */
   family: "linear" | "log" | "hdr" | "display";
   /** Null where the user gave a matrix instead. */
@@ -20,7 +20,10 @@ export interface Encoding {
   transfer: Transfer;
   /** Linear light of the encoding to working light; null where they are the same. */
   toWorking: Matrix3 | null;
-  /** A table that takes code values first; what it gives is in this encoding's transfer and primaries. It has no inverse. */
+  /**
+   * A table that takes code values first; what it gives is in this encoding's transfer and primaries. It has no
+   * inverse.
+   */
   table?: Transform;
 }
 

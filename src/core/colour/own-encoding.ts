@@ -5,7 +5,10 @@ import { statedEncoding } from "./stated-primaries";
 import { logTransfer } from "./transfer/log";
 import type { Transform } from "./transform/transform";
 
-/** Encodings the user makes: a log curve with a matrix, or a table from a `.cube` or CLF file. Plain JSON, kept under an id. */
+/**
+ * Encodings the user makes: a log curve with a matrix, or a table from a `.cube` or CLF file. Plain JSON, kept under an
+ * id.
+ */
 const finite = z.number().min(-1e6).max(1e6);
 const row = z.tuple([finite, finite, finite]);
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, "an id is small letters, digits and hyphens, up to 60");

@@ -18,15 +18,17 @@ export function matching(nm: number): [number, number, number] {
   ];
 }
 
-/** CIE daylight of 6000 K in relative power, close to the ACES white: Planck's law is near enough for a smooth weight. */
+/**
+ * CIE daylight of 6000 K in relative power, close to the ACES white: Planck's law is near enough for a smooth weight.
+ */
 function illuminant(nm: number): number {
   const c2 = 1.4388e7; // nm K
   return ((560 / nm) ** 5 * (Math.exp(c2 / (560 * 6000)) - 1)) / (Math.exp(c2 / (nm * 6000)) - 1);
 }
 
 /**
- * Smooth spectra for the three channels of working light: R(nm) = r B_r + g B_g + b B_b. Each is a broad bell; together they are
- * corrected so that through the matching functions they give back exactly the channels they stand for.
+ * Smooth spectra for the three channels of working light: R(nm) = r B_r + g B_g + b B_b. Each is a broad bell; together
+ * they are corrected so that through the matching functions they give back exactly the channels they stand for.
  */
 const BELLS = [
   { centre: 625, below: 1 / 38, above: 1 / 90 },

@@ -10,7 +10,9 @@ const MIN_AREA = 1e-4;
 
 const pairs = ({ red, green, blue, white }: Primaries) => [...red, ...green, ...blue, ...white];
 
-/** The name of the encoding of eight numbers, x and y of red, green, blue and white; null where they are no primaries. */
+/**
+ * The name of the encoding of eight numbers, x and y of red, green, blue and white; null where they are no primaries.
+ */
 export function statedName(chromaticities: readonly number[]): string | null {
   const text = chromaticities.map((value) => Number(value.toFixed(DIGITS))).join(",");
   return primariesIn(PREFIX + text) ? PREFIX + text : null;

@@ -10,8 +10,9 @@ const FIELD = 20;
 export const DEGREES_OF_HEIGHT = (2 * Math.atan(1 / 6) * 180) / Math.PI;
 
 /**
- * Contrast sensitivity of the eye at a frequency (cycles a degree): one over the least modulation that is seen. P. Barten, “Formula for
- * the contrast sensitivity of the human eye”, Proc. SPIE 5294, 2003, which ITU-R BT.2246 takes over.
+ * Contrast sensitivity of the eye at a frequency (cycles a degree): one over the least modulation that is seen. P.
+ * Barten, “Formula for the contrast sensitivity of the human eye”, Proc. SPIE 5294, 2003, which ITU-R BT.2246 takes
+ * over.
  */
 export function contrastSensitivity(frequency: number): number {
   const u2 = frequency ** 2;
@@ -20,7 +21,10 @@ export function contrastSensitivity(frequency: number): number {
   return (5200 * optics) / Math.sqrt((1 + 144 / FIELD ** 2 + 0.64 * u2) * noise);
 }
 
-/** Frequencies an edge is looked at for, cycles a degree: what is coarser is a gradation, and passes for the light's own. */
+/**
+ * Frequencies an edge is looked at for, cycles a degree: what is coarser is a gradation, and passes for the light's
+ * own.
+ */
 const EDGE_FREQUENCIES = [1, 2, 4, 8, 16];
 /** A picture hides what an even field would show (contrast masking, Legge and Foley, J. Opt. Soc. Am. 70, 1980). */
 const MASKING = 3;
@@ -28,8 +32,9 @@ const MASKING = 3;
 const QUINTIC_CURVATURE = 5.7735;
 
 /**
- * How visible the edge of a ramp of exposure is: above 1 it is seen in a picture. The ramp's second derivative, through a second
- * derivative of a Gaussian at each frequency, as the modulation of a grating that would answer alike, against the eye's sensitivity.
+ * How visible the edge of a ramp of exposure is: above 1 it is seen in a picture. The ramp's second derivative, through
+ * a second derivative of a Gaussian at each frequency, as the modulation of a grating that would answer alike, against
+ * the eye's sensitivity.
  *
  * @param stops by how much the light differs on its two sides
  * @param width of the ramp, share of the picture's height

@@ -100,7 +100,10 @@ export function fromPlanes([green, blue, red]: readonly [Plane, Plane, Plane], l
   return out;
 }
 
-/** Interleaved RGBA code values to planes, rounded and held to what the depth carries. Chroma is filtered where it is halved. */
+/**
+ * Interleaved RGBA code values to planes, rounded and held to what the depth carries. Chroma is filtered where it is
+ * halved.
+ */
 export function toYuv(data: Float32Array, layout: YuvLayout): [Plane, Plane, Plane] {
   const { width, height, bits } = layout;
   const [kr, kb] = MATRICES[layout.matrix];

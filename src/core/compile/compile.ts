@@ -25,9 +25,10 @@ function takeWaiting(parts: Part[]): { program: Extract<Part, { kind: "point" }>
 }
 
 /**
- * Look and frame to plan. Pure: the same look, profiles and request give the same plan. Lengths are turned from millimetres,
- * degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities (image/image.ts sees to it).
- * `isKept`: whether the engine that will run the plan still holds what a key stands for; what it holds is not planned again.
+ * Look and frame to plan. Pure: the same look, profiles and request give the same plan. Lengths are turned from
+ * millimetres, degrees and percent to pixels here and nowhere later. Frames must be free of NaN and infinities
+ * (image/image.ts sees to it). `isKept`: whether the engine that will run the plan still holds what a key stands for;
+ * what it holds is not planned again.
  */
 export function compile(
   look: Look,

@@ -20,7 +20,10 @@ type GeometryPart = Extract<Part, { kind: "geometry" }>;
 const joined = (before: Part | undefined, { terms, mix }: GeometryPart): GeometryTerms | null =>
   before?.kind === "geometry" && before.mix === 1 && mix === 1 ? joinTerms(before.terms, terms) : null;
 
-/** Whether a program keeps rows from one to the next: the scratch of a thread has room for one such operation (assembly/grain.ts). */
+/**
+ * Whether a program keeps rows from one to the next: the scratch of a thread has room for one such operation
+ * (assembly/grain.ts).
+ */
 const keepsRows = ({ program }: Extract<Part, { kind: "point" }>): boolean =>
   program.some(({ code }) => code === "grain");
 
@@ -40,8 +43,8 @@ function partOf({ state, where, ...element }: ElementAtFrame, context: FrameCont
 }
 
 /**
- * Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling. `apart` is not
- * joined to what stands before it.
+ * Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling.
+ * `apart` is not joined to what stands before it.
  */
 export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: ElementAtFrame): Part[] {
   const parts: Part[] = [];

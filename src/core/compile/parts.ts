@@ -69,7 +69,10 @@ export function addOutside(builder: PlanBuilder, image: number, where: Where, co
   );
 }
 
-/** The parts that have to be done, and the key they begin from: those up to the last whose result is kept are done already. */
+/**
+ * The parts that have to be done, and the key they begin from: those up to the last whose result is kept are done
+ * already.
+ */
 export function remaining(
   parts: Part[],
   sourceKey: string,

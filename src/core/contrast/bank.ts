@@ -2,17 +2,22 @@ import { steady } from "../maths/steady";
 import { blurTaps } from "../spread/bank";
 
 /**
- * The bank that contrast by frequency is made of: the picture, and four blurs of it. Two are at full size, one at half and one at
- * a quarter. Wide blurs take two more, at an eighth and a sixteenth. Their transfer functions follow from the very filters that are
- * applied (assembly/convolve.ts).
+ * The bank that contrast by frequency is made of: the picture, and four blurs of it. Two are at full size, one at half
+ * and one at a quarter. Wide blurs take two more, at an eighth and a sixteenth. Their transfer functions follow from
+ * the very filters that are applied (assembly/convolve.ts).
  */
 
-/** Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along a pixel's shorter side. */
+/**
+ * Variance each blur adds in its own cells (px², half-size cells², quarter-size cells²), along a pixel's shorter side.
+ */
 const FIRST = 0.5;
 const SECOND = 1;
 const THIRD = 1;
 const FOURTH = 0.875;
-/** A Gaussian's samples, two a side: rounder than a binomial where waves are short. The tenth left out at a variance of 1 is little. */
+/**
+ * A Gaussian's samples, two a side: rounder than a binomial where waves are short. The tenth left out at a variance of
+ * 1 is little.
+ */
 function fiveTaps(variance: number): number[] {
   const raw = [0, 1, 2].map((i) => steady(Math.exp((-i * i) / (2 * variance))));
   const sum = raw[0]! + 2 * (raw[1]! + raw[2]!);
@@ -44,8 +49,8 @@ const transfer = (taps: number[], f: number) =>
 const halving = (f: number) => Math.cos(Math.PI * f) ** 5;
 
 /**
- * What is left of a wave of `f` cycles/px along a direction in each member, and in the third one reduced to half size and expanded again.
- * `density`: as in `PixelShape`, of that direction.
+ * What is left of a wave of `f` cycles/px along a direction in each member, and in the third one reduced to half size
+ * and expanded again. `density`: as in `PixelShape`, of that direction.
  */
 export function memberTransfers(f: number, density = 1): [number, number, number, number, number, number] {
   const left = (index: number, at: number) => transfer(tapsOf(blurVariance(index, density)), at);

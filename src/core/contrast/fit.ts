@@ -8,7 +8,10 @@ const LAST_FREQUENCY = 0.42;
 const SAMPLES = 42;
 /** Keeps gains calm where the bank could do with either sign; small beside what is asked. */
 const RIDGE = 4e-4;
-/** Directions of waves on the grid that are fitted together, so that the bank does as well along a diagonal as along an axis. */
+/**
+ * Directions of waves on the grid that are fitted together, so that the bank does as well along a diagonal as along an
+ * axis.
+ */
 const ANGLES = [0, Math.PI / 8, Math.PI / 4];
 /** On pixels that are not square waves along y are not those along x. */
 const ALL_ANGLES = [...ANGLES, (3 * Math.PI) / 8, Math.PI / 2];
@@ -16,7 +19,10 @@ const SQUARE: PixelShape = { x: 1, y: 1 };
 
 const frequencies = Array.from({ length: SAMPLES }, (_, i) => ((i + 1) * LAST_FREQUENCY) / SAMPLES);
 
-/** What the kernel adds up: gains of the bands and of the picture's own second differences, the same whichever way a wave runs. */
+/**
+ * What the kernel adds up: gains of the bands and of the picture's own second differences, the same whichever way a
+ * wave runs.
+ */
 export interface Gains {
   mean: number[];
   edge: number;
@@ -24,7 +30,10 @@ export interface Gains {
   half: number[];
 }
 
-/** What each basis gives a wave of `f` cycles/px (of a pixel's shorter side) at an angle on the sensor; `half` for a wave along the radius. */
+/**
+ * What each basis gives a wave of `f` cycles/px (of a pixel's shorter side) at an angle on the sensor; `half` for a
+ * wave along the radius.
+ */
 function basesAt(f: number, angle: number, shape: PixelShape) {
   const [c, s] = [steady(Math.cos(angle)), steady(Math.sin(angle))];
   const [fx, fy] = [(f * c) / shape.x, (f * s) / shape.y];
@@ -89,8 +98,8 @@ function leastSquares(rows: number[][], wanted: number[], weights: number[], tow
 }
 
 /**
- * Gains with which the bank's summed transfer follows two targets: contrast against cycles/px (of a pixel's shorter side), along the radius
- * and across it.
+ * Gains with which the bank's summed transfer follows two targets: contrast against cycles/px (of a pixel's shorter
+ * side), along the radius and across it.
  */
 export function fitGains(
   meridional: (f: number) => number,

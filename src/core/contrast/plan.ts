@@ -8,7 +8,10 @@ import { ENTRIES, type HeightTables, reachOf } from "./tables";
 /** Rows at least this long (px) are blurred twice in one going, as assembly/convolve.ts does it. */
 const LONG = 32;
 
-/** The buffers of the bank's members: three at full size; the third again and two more at half of it; where wanted the fifth again and two wider ones at a quarter. */
+/**
+ * The buffers of the bank's members: three at full size; the third again and two more at half of it; where wanted the
+ * fifth again and two wider ones at a quarter.
+ */
 function planMembers(builder: PlanBuilder, input: number, isWide: boolean, geometry: FrameGeometry) {
   const shape = pixelShape(geometry);
   const tapsFor = (index: number) => ({
@@ -49,7 +52,10 @@ function planMembers(builder: PlanBuilder, input: number, isWide: boolean, geome
   };
 }
 
-/** Factors on the distances across and down that make height even on an ellipse `aspect` times as wide as high, and keep the corner's. */
+/**
+ * Factors on the distances across and down that make height even on an ellipse `aspect` times as wide as high, and keep
+ * the corner's.
+ */
 export function squash({ width, height, pitchX, pitchY }: FrameGeometry, aspect: number): [number, number] {
   const [x, y] = [width * pitchX, height * pitchY];
   const root = Math.sqrt(aspect);
@@ -57,7 +63,10 @@ export function squash({ width, height, pitchX, pitchY }: FrameGeometry, aspect:
   return [corner / root, corner * root];
 }
 
-/** Emits contrast by height, direction and frequency, of tables by image height. `aspect`: how many times as wide as high the ellipse is on which height is even. Returns the result's buffer. */
+/**
+ * Emits contrast by height, direction and frequency, of tables by image height. `aspect`: how many times as wide as
+ * high the ellipse is on which height is even. Returns the result's buffer.
+ */
 export function planContrast(
   builder: PlanBuilder,
   input: number,

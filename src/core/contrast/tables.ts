@@ -11,7 +11,10 @@ const FITTED = 16;
 /** The image height of a table's last entry, mm: a little beyond the corner. */
 export const reachOf = (geometry: FrameGeometry) => cornerHeight(geometry) * 1.02;
 
-/** What the kernels read by image height squared, twelve figures an entry (assembly/contrast.ts). The second is for the wide bank's further members. */
+/**
+ * What the kernels read by image height squared, twelve figures an entry (assembly/contrast.ts). The second is for the
+ * wide bank's further members.
+ */
 export interface HeightTables {
   usual: Float32Array;
   further: Float32Array | null;
@@ -56,8 +59,8 @@ export function blurTables(geometry: FrameGeometry, varianceAt: (height: number)
 const NO_FURTHER = [0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0];
 
 /**
- * An entry of a blur of a variance, px²: the two members around it, mixed to it. What is mixed of blurs neither rings nor goes below
- * black, whatever stands beside a lamp. A variance beyond the bank's is its widest.
+ * An entry of a blur of a variance, px²: the two members around it, mixed to it. What is mixed of blurs neither rings
+ * nor goes below black, whatever stands beside a lamp. A variance beyond the bank's is its widest.
  */
 function blurEntry(variance: number): { usual: number[]; further: number[] } {
   const last = memberVariances.length - 1;
@@ -68,7 +71,8 @@ function blurEntry(variance: number): { usual: number[]; further: number[] } {
   );
   const share = (held - memberVariances[above - 1]!) / (memberVariances[above]! - memberVariances[above - 1]!);
   const w = memberVariances.map((_, k) => (k === above ? share : k === above - 1 ? 1 - share : 0));
-  // Gains that leave each member its weight. The fine ones share what the coarse ones leave, as the kernel sees it: an even field stays even.
+  // Gains that leave each member its weight. The fine ones share what the coarse ones leave, as the kernel sees it: an
+  // even field stays even.
   const fine = w[0]! + w[1]! + w[2]!;
   const [first, second] = fine > 0 ? [w[0]! / fine, (w[0]! + w[1]!) / fine] : [0, 0];
   return {

@@ -31,7 +31,8 @@ describe("swirl", () => {
       }
     return { mean: mean / sum, rms: Math.sqrt(squares / sum - (mean / sum) ** 2), distance: distance / sum };
   }
-  // The corner's angle goes with image height; angles past a quarter and a half turn go through every quadrant of the cosines.
+  // The corner's angle goes with image height; angles past a quarter and a half turn go through every quadrant of the
+  // cosines.
   test.each([
     [12, 1, 300, 149],
     [20, 1, 120, 90],

@@ -8,7 +8,8 @@ const MIDDLE = (TAPS - 1) / 2;
 /** Weights of a pass that falls off to its ends. */
 const FALLING = Array.from({ length: TAPS }, (_, k) => 1 - Math.abs(k - MIDDLE) / (MIDDLE + 1));
 /**
- * Variance of a smear of two passes that falls off, over its whole length squared: that of the weights, and of the even pass between them.
+ * Variance of a smear of two passes that falls off, over its whole length squared: that of the weights, and of the even
+ * pass between them.
  */
 export const FALLING_VARIANCE =
   (FALLING.reduce((sum, weight, k) => sum + weight * (k - MIDDLE) ** 2, 0) / FALLING.reduce((sum, w) => sum + w, 0) +
@@ -28,7 +29,10 @@ export interface Arc {
   amount(height: number): number;
   /** Factors of R, G, B. */
   channels: readonly [number, number, number];
-  /** The smear begins at the place itself and goes one way, fading by this factor from its beginning to its end; null: both ways, evenly. */
+  /**
+   * The smear begins at the place itself and goes one way, fading by this factor from its beginning to its end; null:
+   * both ways, evenly.
+   */
   fade: number | null;
   /** Both ways, it falls off evenly to its ends. */
   fallsOff?: true;
@@ -40,8 +44,8 @@ export interface Arc {
 const DIRECTIONS = Array.from({ length: 16 }, (_, i) => ((i + 0.5) / 16) * (Math.PI / 2));
 
 /**
- * Variance (px²) that a smear of a whole length (px), both ways, has across itself: light between two pixels is taken from both,
- * t (1 - t) at a share t of the way. The mean over all directions.
+ * Variance (px²) that a smear of a whole length (px), both ways, has across itself: light between two pixels is taken
+ * from both, t (1 - t) at a share t of the way. The mean over all directions.
  */
 export function varianceAcross(length: number, passes: number): number {
   let sum = 0;

@@ -139,7 +139,10 @@ export type Work<V = Values> =
 /** What a lens's tables go by. */
 export type LensAxis = "focalLength" | "stop" | "height";
 
-/** What becomes of a ray: it leaves as many, is joined by others, goes back and forth, no longer meets its point, is bent, parts by colour, is weakened at the edge, changes its tone, comes back from the film, or breaks up. */
+/**
+ * What becomes of a ray: it leaves as many, is joined by others, goes back and forth, no longer meets its point, is
+ * bent, parts by colour, is weakened at the edge, changes its tone, comes back from the film, or breaks up.
+ */
 export const PASSAGES = [
   "scatters",
   "adds",
@@ -176,7 +179,10 @@ export interface ElementDefinition<V = Values> {
   /** Strengths below 0 mean something: the opposite. */
   negative?: true;
   parameters: Record<keyof V & string, Parameter>;
-  /** What of it lies in the picture and is dragged there; some not while a parameter has such a value, with which they say nothing. */
+  /**
+   * What of it lies in the picture and is dragged there; some not while a parameter has such a value, with which they
+   * say nothing.
+   */
   handles?: readonly (Handle & { unless?: Readonly<Partial<V>> })[];
   /** Parameters of an earlier version of the element, as this one has them. */
   fromEarlier?: (params: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
@@ -190,7 +196,10 @@ export interface ElementDefinition<V = Values> {
   keyMatte?: (state: ElementState<V>, context: FrameContext) => PointOperation[] | null;
   /** What it makes of a pixel follows from that pixel alone, wherever it lies: a table of colours can hold it. */
   isTonal?: true;
-  /** A part of a tonal element that is none: what it is called, whether it has it as it stands, and values with which it has not. */
+  /**
+   * A part of a tonal element that is none: what it is called, whether it has it as it stands, and values with which it
+   * has not.
+   */
   beyondTone?: { label: string; has: (values: V) => boolean; without: Readonly<Partial<V>> };
   /** Its result differs from frame to frame of the same pixels: it is random by frame, or looks at other frames. */
   changesWithFrame?: true;
@@ -202,7 +211,10 @@ export interface ElementDefinition<V = Values> {
   fromLens?: (lens: LensProfile) => Partial<V>;
   /** What of the lens's tables it reads by, which may lie outside what was measured. */
   reads?: readonly LensAxis[];
-  /** What a chart through it is held against its profile by, and values of what the profile says nothing of, left out of it. */
+  /**
+   * What a chart through it is held against its profile by, and values of what the profile says nothing of, left out of
+   * it.
+   */
   check?: { name: CheckName; without?: Readonly<Partial<V>> };
   /** Whether how far things are has a say in it as it stands. */
   usesDepth?: (state: ElementState<V>) => boolean;

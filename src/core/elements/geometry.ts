@@ -52,7 +52,9 @@ const DIRECTIONS = Array.from(
   (_, i) => [Math.cos((i * Math.PI) / 8), Math.sin((i * Math.PI) / 8)] as const,
 );
 
-/** The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over. */
+/**
+ * The radius (focal lengths) up to which the model can be inverted in every direction: where the picture folds over.
+ */
 const invertibleRadius = (d: Distortion, s: number): number =>
   radii(NOTHING, JSON.stringify([d, s]), () => searchRadius(d, s));
 const radii = memoised<number>(64);
@@ -95,7 +97,8 @@ const edgePoints = (n: number): [number, number][] =>
   );
 
 /**
- * The factor on output coordinates that a fit asks for: `fill` shows no surround, `all` shows the whole source, `keep` is 1.
+ * The factor on output coordinates that a fit asks for: `fill` shows no surround, `all` shows the whole source, `keep`
+ * is 1.
  */
 export function fitZoom(
   { distortion, strength = 0, fit = "keep" }: GeometryTerms,
@@ -113,7 +116,10 @@ export function fitZoom(
 /** A zoom depends on the lens and the sensor alone, and is wanted for every frame. */
 const zooms = memoised<number>(64);
 
-/** Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside to show all. */
+/**
+ * Bisects for the zoom at which the frame's edge, undone, just touches the source's: from inside to fill, from outside
+ * to show all.
+ */
 function searchZoom(
   distortion: Distortion,
   strength: number,
@@ -159,7 +165,10 @@ function seenAlong(isSeen: (x: number, y: number) => boolean, x: number, y: numb
 /** A displacement below this share of the frame is none: the search for a zoom ends there. */
 const EXACT = 1e-5;
 
-/** What the geometry did: the largest displacement (px), and the part of the source picture that is no longer seen (0 to 1). */
+/**
+ * What the geometry did: the largest displacement (px), and the part of the source picture that is no longer seen (0 to
+ * 1).
+ */
 export function geometryReport(
   terms: GeometryTerms,
   geometry: FrameGeometry,
@@ -178,7 +187,8 @@ export function geometryReport(
   };
   let largest = 0;
   let seen = 0;
-  // The four sides are bases of four triangles round the axis, of one area: what of each is seen goes by the square of the way.
+  // The four sides are bases of four triangles round the axis, of one area: what of each is seen goes by the square of
+  // the way.
   for (let i = 0; i < EDGE_POINTS; i++) {
     const t = (2 * i + 1) / EDGE_POINTS - 1;
     for (const [u, v] of [
@@ -202,8 +212,8 @@ export function geometryReport(
 const hasLens = ({ distortion, red, blue }: GeometryTerms) => Boolean(distortion || red || blue);
 
 /**
- * The terms of two neighbours that are done in one resampling, in light's order; null where they cannot be: both ask for the same,
- * or the picture was moved between two parts of the lens.
+ * The terms of two neighbours that are done in one resampling, in light's order; null where they cannot be: both ask
+ * for the same, or the picture was moved between two parts of the lens.
  */
 export function joinTerms(before: GeometryTerms, after: GeometryTerms): GeometryTerms | null {
   if (Object.keys(after).some((name) => name in before)) return null;

@@ -20,7 +20,10 @@ export function irisRadius({ blades, roundness }: Pupil, angle: number): number 
   return lerp(Math.cos(sector / 2) / Math.cos(within), 1, roundness);
 }
 
-/** How far a second circle is shifted, in radii, so that so much of the first is left: the lens of two circles, solved by bisection. */
+/**
+ * How far a second circle is shifted, in radii, so that so much of the first is left: the lens of two circles, solved
+ * by bisection.
+ */
 export function shiftFor(open: number): number {
   let [low, high] = [0, 2];
   for (let i = 0; i < 40; i++) {
@@ -35,7 +38,9 @@ export function shiftFor(open: number): number {
 const EYE_ENTRIES = 8;
 /** The golden angle: steps of it are even over a disc. */
 const GOLDEN_ANGLE = 2.399963229728653;
-/** Discs of more pixels than this are made of samples, the area of pixels a sample stands for at most, and most samples. */
+/**
+ * Discs of more pixels than this are made of samples, the area of pixels a sample stands for at most, and most samples.
+ */
 const EXACT_AREA = 600;
 const PIXELS_A_SAMPLE = 1.6;
 const MAX_SAMPLES = 900;
@@ -75,8 +80,8 @@ export interface PupilDepth {
   far: number;
   focus: number;
   /**
-   * What the picture has already: circles (px) up to one radius, which fade to none of them from another on, and the variance (px²) that it gets by
-   * being made smaller and larger again.
+   * What the picture has already: circles (px) up to one radius, which fade to none of them from another on, and the
+   * variance (px²) that it gets by being made smaller and larger again.
    */
   already?: { smallTo: number; wideFrom: number; variance: number };
   /** What becomes of light whose circle is larger than the largest radius: held to it, or left out. */
@@ -110,7 +115,9 @@ function irisPoints(pupil: Pupil, count: number): { u: number; v: number; weight
   return points.filter(({ r, angle }) => r <= irisRadius(pupil, angle));
 }
 
-/** Samples of a disc of one radius. A small one is exact: each pixel has the light of the points that fall within it. */
+/**
+ * Samples of a disc of one radius. A small one is exact: each pixel has the light of the points that fall within it.
+ */
 function discSamples({ pupil, radius, aspect }: PupilPlan): Sample[] {
   const area = Math.PI * radius * radius * aspect;
   const isExact = area <= EXACT_AREA;
@@ -132,7 +139,10 @@ function discSamples({ pupil, radius, aspect }: PupilPlan): Sample[] {
   return [...pixels.values()];
 }
 
-/** Samples for circles of any radius up to the largest: every pixel that is near, and some that stand for those further away. */
+/**
+ * Samples for circles of any radius up to the largest: every pixel that is near, and some that stand for those further
+ * away.
+ */
 function depthSamples({ pupil, radius, aspect }: PupilPlan): Sample[] {
   const sampleAt = (dx: number, dy: number, weight: number): Sample => {
     const [x, y] = [dx / aspect, dy];

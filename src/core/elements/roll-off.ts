@@ -66,8 +66,8 @@ export function rollOffOperations(points: CurvePoints): PointOperation[] {
 }
 
 /**
- * Emits what an element adds with its roll-off, strength · curve(added - input), laid over the input; added to it unless it is laid over
- * otherwise. `added`: emits the input with the element's light at a strength added to it.
+ * Emits what an element adds with its roll-off, strength · curve(added - input), laid over the input; added to it
+ * unless it is laid over otherwise. `added`: emits the input with the element's light at a strength added to it.
  */
 export function planRollOff(
   builder: PlanBuilder,

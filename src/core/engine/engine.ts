@@ -36,14 +36,16 @@ const CONSTANTS_KEPT = 12;
 const SCRATCH_MARGIN = 64;
 
 /**
- * Runs plans on a team over one memory. The result of every step is kept, by its cache key, as long as `budget` bytes allow, so that
- * a plan that differs late starts late. Nothing here depends on where the threads run.
+ * Runs plans on a team over one memory. The result of every step is kept, by its cache key, as long as `budget` bytes
+ * allow, so that a plan that differs late starts late. Nothing here depends on where the threads run.
  */
 export class Engine {
   readonly heap: Heap;
   private readonly kept = new Map<string, Kept>();
   private keptBytes = 0;
-  /** Buffers that depend on no pixel, apart from the rest: they are few, small, and wanted for every frame of a shot. */
+  /**
+   * Buffers that depend on no pixel, apart from the rest: they are few, small, and wanted for every frame of a shot.
+   */
   private readonly constants = new Map<string, number>();
   private scratch = { at: 0, stride: 0 };
   private tables = { at: 0, bytes: 0 };
@@ -61,9 +63,10 @@ export class Engine {
   }
 
   /**
-   * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only when no
-   * kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between operations; when it answers true, Superseded is thrown.
-   * `wanted`: rows of the result that are made; the others hold nothing then. Left out, all are.
+   * Runs a plan and returns a view of the last step's buffer, valid until the next call. `source` is asked for only
+   * when no kept step makes it unnecessary, and with a request for further pixels. `superseded` is asked between
+   * operations; when it answers true, Superseded is thrown. `wanted`: rows of the result that are made; the others hold
+   * nothing then. Left out, all are.
    */
   run(
     plan: Plan,
@@ -80,7 +83,10 @@ export class Engine {
     return new Uint8Array(this.heap.memory.buffer, at, bytes);
   }
 
-  /** The rows of every buffer that some rows of the result need. Maps of resamplings are made for it: they say how far light comes. */
+  /**
+   * The rows of every buffer that some rows of the result need. Maps of resamplings are made for it: they say how far
+   * light comes.
+   */
   private rowsNeeded(plan: Plan, wanted: Rows): ReadonlyMap<number, Rows> {
     const tableAt = this.placeTables(plan);
     this.prepareScratch(plan);
@@ -295,7 +301,10 @@ export class Engine {
   }
 }
 
-/** The buffer whose room an operation's result may take, or none: one of the same size that it reads row by row, through one argument, and that `isDone` after it. */
+/**
+ * The buffer whose room an operation's result may take, or none: one of the same size that it reads row by row, through
+ * one argument, and that `isDone` after it.
+ */
 function overwritten({ kernel, args, output }: Operation, { buffers }: Plan, isDone: (id: number) => boolean): number {
   const read = buffersIn(kernel, args);
   const [, candidate = NONE] = read.find(([name]) => name === OVERWRITES[kernel]) ?? [];
@@ -315,7 +324,9 @@ function rowsToFill({ output, beside, rows }: Operation, { buffers }: Plan, need
   return [Math.min(rows, ...asked.map(([first]) => first)), Math.max(0, ...asked.map(([, end]) => end))];
 }
 
-/** The buffers that nothing reads any more after an operation, by the operations done until then (from step `first` on). */
+/**
+ * The buffers that nothing reads any more after an operation, by the operations done until then (from step `first` on).
+ */
 function lastReads(plan: Plan, first: number): number[][] {
   const until = new Map<number, number>();
   let time = 0;

@@ -37,8 +37,9 @@ export const pixelsWith = ({ frame, overscan }: Canvas, wanted: Overscan): Float
   isSame(overscan, wanted) ? frame.data : withOverscan(frame.data, frame, overscan, wanted, LANES);
 
 /**
- * All the pixels a plan asks for beside its own frame's, each as large as the buffer it goes into. `shown`: the size of what is shown,
- * px; `overscan`: what the plan's own frame has around it. What is asked for after the overscan was cut off has none.
+ * All the pixels a plan asks for beside its own frame's, each as large as the buffer it goes into. `shown`: the size of
+ * what is shown, px; `overscan`: what the plan's own frame has around it. What is asked for after the overscan was cut
+ * off has none.
  */
 export async function furtherPixels(
   plan: Plan,

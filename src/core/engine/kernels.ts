@@ -1,5 +1,6 @@
 /**
- * What an argument of a kernel is: pixels in a buffer ("?": or none), a table, either; or a number, in its unit. Flags go as 0 and 1.
+ * What an argument of a kernel is: pixels in a buffer ("?": or none), a table, either; or a number, in its unit. Flags
+ * go as 0 and 1.
  */
 export type ArgumentKind = "buffer" | "buffer?" | "table" | "table?" | "pixels" | "px" | "count" | "ratio" | "flag";
 
@@ -13,8 +14,9 @@ const SIZE = { width: "px", height: "px" } as const;
 const EDGES = { edgeX: "px", edgeY: "px" } as const;
 
 /**
- * The kernels of `assembly/`, by the names the module exports them under: their arguments in the order in which they are handed over,
- * each with its kind. `out` is what they fill. Every one ends in (scratch, firstRow, endRow), which the team adds.
+ * The kernels of `assembly/`, by the names the module exports them under: their arguments in the order in which they
+ * are handed over, each with its kind. `out` is what they fill. Every one ends in (scratch, firstRow, endRow), which
+ * the team adds.
  */
 export const KERNELS = {
   blur: {
@@ -185,7 +187,9 @@ export const buffersIn = (kernel: KernelName, args: Readonly<Record<string, Valu
     return isBuffer(kind, value) ? [[name, value] as [string, number]] : [];
   });
 
-/** Arguments as the compiled module takes them: numbers in its order, with addresses for buffers and tables; 0 for none. */
+/**
+ * Arguments as the compiled module takes them: numbers in its order, with addresses for buffers and tables; 0 for none.
+ */
 export function encoded(
   kernel: KernelName,
   args: Readonly<Record<string, Value>>,

@@ -69,7 +69,10 @@ export function planBlur(
   });
 }
 
-/** Emits a change of size by tables of weights (maths/taps.ts) into `out`; returns it. `from`: a buffer, or a table with a width (px). */
+/**
+ * Emits a change of size by tables of weights (maths/taps.ts) into `out`; returns it. `from`: a buffer, or a table with
+ * a width (px).
+ */
 export function planResize(
   builder: PlanBuilder,
   from: number | { table: Table; width: number },
@@ -89,7 +92,9 @@ export function planResize(
 
 type Weight = readonly number[];
 
-/** What is gathered: planes of one size, and a coarser one that is doubled; each with its weight in R, G, B (and alpha). */
+/**
+ * What is gathered: planes of one size, and a coarser one that is doubled; each with its weight in R, G, B (and alpha).
+ */
 export interface Gathering {
   /** A buffer of the size and edges of what comes out. */
   like: number;

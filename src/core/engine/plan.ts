@@ -58,8 +58,8 @@ export interface LookRequest {
 }
 
 /**
- * Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), other footage, or what
- * another look makes of the same frame.
+ * Pixels a plan needs beside its source: another frame of the shot, the frame's depth (m, in every lane), other
+ * footage, or what another look makes of the same frame.
  */
 export type SourceRequest = { kind: "frame"; number: number } | { kind: "depth" } | PlateRequest | LookRequest;
 
@@ -83,7 +83,10 @@ export interface Plan {
   extras: ExtraSource[];
 }
 
-/** Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the largest). */
+/**
+ * Widest row any kernel pads or keeps is held in this many rows of scratch a thread (the ring of the grain is the
+ * largest).
+ */
 export const SCRATCH_ROWS = 136;
 
 /** The cache key of what `recipe` makes of what stands under another. */
@@ -173,7 +176,10 @@ export class PlanBuilder {
     return this.table(new Float32Array(values));
   }
 
-  /** Adds an operation that fills `args.out`, which it gives back; its rows and the pixels in each are that buffer's unless given. */
+  /**
+   * Adds an operation that fills `args.out`, which it gives back; its rows and the pixels in each are that buffer's
+   * unless given.
+   */
   add<K extends KernelName>(
     kernel: K,
     args: ArgumentsOf<K>,

@@ -2,8 +2,8 @@ import type { Matrix3, Triple } from "../maths/matrix";
 import type { PlanBuilder } from "./plan";
 
 /**
- * Programs for the fused pixel-local kernel (assembly/pointwise.ts, which defines the records). An operation is plain data
- * here and becomes bytes when a program is placed in a plan.
+ * Programs for the fused pixel-local kernel (assembly/pointwise.ts, which defines the records). An operation is plain
+ * data here and becomes bytes when a program is placed in a plan.
  */
 const CODES = {
   matrix: 1,
@@ -73,7 +73,10 @@ function encode({ code, floats, integers = {}, table, tableAt }: PointOperation)
   return new Uint8Array(bytes);
 }
 
-/** Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`, `third`: further frames. */
+/**
+ * Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`, `third`: further
+ * frames.
+ */
 export function addProgram(
   builder: PlanBuilder,
   input: number,
@@ -142,8 +145,8 @@ export function curveOperation(curve: (light: number) => number): PointOperation
 }
 
 /**
- * One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight to zero.
- * `beyond` 2^17: held at the last value, or straight on by the last slope, so that light keeps its order.
+ * One curve a channel over all of light, either sign, as `curveOperation` samples it; below the first octave straight
+ * to zero. `beyond` 2^17: held at the last value, or straight on by the last slope, so that light keeps its order.
  */
 export function curvesOperation(
   curves: ((light: number) => number)[],
@@ -205,8 +208,8 @@ export interface Layer {
   dither?: number;
   seed?: number;
   /**
-   * What is laid is a picture: middle grey changes nothing in soft light and overlay, white nothing in multiply, as published. Else it is
-   * light, which changes nothing where there is none.
+   * What is laid is a picture: middle grey changes nothing in soft light and overlay, white nothing in multiply, as
+   * published. Else it is light, which changes nothing where there is none.
    */
   isPicture?: boolean;
 }

@@ -21,8 +21,8 @@ const halved = ([first, end]: Rows): Rows => [(first >> 1) - 1, (end >> 1) + 2];
 const doubled = ([first, end]: Rows): Rows => [2 * first - 2, 2 * end + 2];
 
 /**
- * The rows that kernels read of each argument for the rows they fill: of those that go through a picture row by row. What is not
- * named here reads all.
+ * The rows that kernels read of each argument for the rows they fill: of those that go through a picture row by row.
+ * What is not named here reads all.
  */
 const READS: Partial<Record<KernelName, Reads>> = {
   pointwise: (rows) => ({ source: rows, other: rows, third: rows }),
@@ -57,9 +57,9 @@ export type WarpReads = (operation: Operation, rows: Rows) => Rows;
 const WARP_REACH = 4;
 
 /**
- * Rows of its source that a warp reads for rows of its result, by the nodes of its map: floats, x of red, green, blue and green
- * again, then y of them. A place's taps reach further where the picture shrinks, and the spectrum's ends lie outside red and blue as
- * assembly/places.ts has it.
+ * Rows of its source that a warp reads for rows of its result, by the nodes of its map: floats, x of red, green, blue
+ * and green again, then y of them. A place's taps reach further where the picture shrinks, and the spectrum's ends lie
+ * outside red and blue as assembly/places.ts has it.
  */
 export function warpReads(nodes: Float32Array, columns: number, spacing: number, [first, end]: Rows): Rows {
   const rows = Math.floor(nodes.length / (8 * columns));
@@ -90,8 +90,8 @@ function within([wantedFirst, wantedEnd]: Rows, height: number): Rows {
 }
 
 /**
- * The rows of every buffer that are needed for some rows of what the plan makes, by its operations from the last to the first; a
- * buffer that is not named is not needed at all.
+ * The rows of every buffer that are needed for some rows of what the plan makes, by its operations from the last to the
+ * first; a buffer that is not named is not needed at all.
  */
 export function neededRows(plan: Plan, wanted: Rows, ofWarp: WarpReads): ReadonlyMap<number, Rows> {
   const needed = new Map<number, Rows>();

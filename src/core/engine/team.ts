@@ -2,9 +2,9 @@ import type { Rows } from "./rows";
 import { bindKernels, KERNEL_NAMES, type Kernel, type KernelName } from "./kernels";
 
 /**
- * A team shares one WebAssembly memory: the host, which runs a plan and takes its share of every operation, and helpers that
- * wait for work. An operation is handed over in a small shared control block; its rows are taken in bands, first come first
- * served. Which thread computes a row never changes the row.
+ * A team shares one WebAssembly memory: the host, which runs a plan and takes its share of every operation, and helpers
+ * that wait for work. An operation is handed over in a small shared control block; its rows are taken in bands, first
+ * come first served. Which thread computes a row never changes the row.
  */
 const CONTROL_WORDS = 16;
 const MAXIMUM_ARGUMENTS = 32;
@@ -23,7 +23,10 @@ const MEMBERS = 9;
 
 /** Pixels below which waking helpers costs more than it saves. */
 const ALONE_BELOW = 1 << 12;
-/** A band is a thread's part of what is left, over this: the first are long, for a filter reads rows around each; the last are short and even out. */
+/**
+ * A band is a thread's part of what is left, over this: the first are long, for a filter reads rows around each; the
+ * last are short and even out.
+ */
 const SHARE_OF_THE_REST = 1.6;
 const SMALLEST_BAND = 16;
 /** Looks at a word before a thread goes to sleep over it: about as long as waking it would take. */
@@ -99,7 +102,10 @@ export class Team {
     this.members = helpers + 1;
   }
 
-  /** Runs a kernel over rows, from the first to the one before `end`. `rowPixels` is the work in a row; `scratch` is for member 0, others follow by stride. */
+  /**
+   * Runs a kernel over rows, from the first to the one before `end`. `rowPixels` is the work in a row; `scratch` is for
+   * member 0, others follow by stride.
+   */
   run(
     kernel: KernelName,
     args: number[],

@@ -25,8 +25,8 @@ function without(element: LookElement, values: Values): LookElement {
 }
 
 /**
- * The part of a look that depends on no neighbour and no place: what is left of it when every other element is switched off. It is
- * taken as it is at the frame; what is timed in it, or differs from frame to frame, stands still in a table.
+ * The part of a look that depends on no neighbour and no place: what is left of it when every other element is switched
+ * off. It is taken as it is at the frame; what is timed in it, or differs from frame to frame, stands still in a table.
  */
 export function tonalPart(look: Look, at: LookAtFrame): { look: Look; leftOut: LeftOut[] } {
   const leftOut: LeftOut[] = [];

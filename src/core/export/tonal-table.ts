@@ -5,7 +5,10 @@ import { decodeImage } from "../image/decode";
 import { encodeFrame, type Frame } from "../image/image";
 import { HALVES } from "../maths/half";
 
-/** The tonal part of a look as a table of colours: a lattice of code values goes through the engine, and what comes out is kept. */
+/**
+ * The tonal part of a look as a table of colours: a lattice of code values goes through the engine, and what comes out
+ * is kept.
+ */
 
 export const TABLE_SIZES = [17, 33, 65] as const;
 export type TableSize = (typeof TABLE_SIZES)[number];
@@ -86,8 +89,9 @@ interface Places {
 const CORNERS = 4;
 
 /**
- * The corners of the tetrahedron a place of the lattice lies in, and how much each counts (Sakamoto's interpolation, as tables are
- * read): from the cell's lowest corner along the axes, the farthest first. `place`: in entries, from 0 to size - 1.
+ * The corners of the tetrahedron a place of the lattice lies in, and how much each counts (Sakamoto's interpolation, as
+ * tables are read): from the cell's lowest corner along the axes, the farthest first. `place`: in entries, from 0 to
+ * size - 1.
  */
 function putCorners(place: readonly number[], size: number, { entries, weights }: Places, from: number): void {
   const cells = place.map((value) => Math.min(size - 2, Math.floor(value)));
@@ -148,10 +152,11 @@ const WEIGHINGS = 4;
 const UNSEEN = 0.5 / TEN_BITS;
 
 /**
- * Moves one channel's entries to where what lies between them, too, is nearest to what is wanted: where a curve bends, straight lines
- * between true values lie all on one side of it. What counts is the mean error, not its square, or the few places where light is
- * clipped would bend all that lies around them: least squares, weighed anew by what is left (IRLS; Holland and Welsch, 1977), each by
- * conjugate gradients on the normal equations (CGLS; Björck, 1996). `wanted`: at every place.
+ * Moves one channel's entries to where what lies between them, too, is nearest to what is wanted: where a curve bends,
+ * straight lines between true values lie all on one side of it. What counts is the mean error, not its square, or the
+ * few places where light is clipped would bend all that lies around them: least squares, weighed anew by what is left
+ * (IRLS; Holland and Welsch, 1977), each by conjugate gradients on the normal equations (CGLS; Björck, 1996). `wanted`:
+ * at every place.
  */
 function fitEntries(table: Float64Array, places: Places, wanted: Float32Array): void {
   const { count } = places;
@@ -185,7 +190,10 @@ function fitEntries(table: Float64Array, places: Places, wanted: Float32Array): 
   }
 }
 
-/** Tables are fitted over a lattice so many times as fine; the largest, which is fine by itself, over one that fits in memory. */
+/**
+ * Tables are fitted over a lattice so many times as fine; the largest, which is fine by itself, over one that fits in
+ * memory.
+ */
 const FINER: Record<TableSize, number> = { 17: 3, 33: 3, 65: 2 };
 
 /** The table, ready to be written. Its lattice holds code values from 0 to 1; beyond them it holds. */

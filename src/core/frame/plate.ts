@@ -15,7 +15,10 @@ export function plateFrame(frames: Ranges, index: number, ends: Ends): number {
   return frameAt(frames, ends === "loop" ? ((index % count) + count) % count : clamp(index, 0, count - 1))!;
 }
 
-/** The middle of a frame, as much of it as has the shape of `width` by `height`: so a plate covers a frame of another shape. */
+/**
+ * The middle of a frame, as much of it as has the shape of `width` by `height`: so a plate covers a frame of another
+ * shape.
+ */
 export function middleOfShape(frame: Frame, width: number, height: number): Frame {
   const w = Math.min(frame.width, Math.max(1, Math.round((frame.height * width) / height)));
   const h = Math.min(frame.height, Math.max(1, Math.round((frame.width * height) / width)));

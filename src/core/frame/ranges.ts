@@ -1,4 +1,7 @@
-/** Frame numbers as runs: first and last of each, ascending, with at least one missing between two. Never as long as a gap. */
+/**
+ * Frame numbers as runs: first and last of each, ascending, with at least one missing between two. Never as long as a
+ * gap.
+ */
 export type Ranges = readonly (readonly [first: number, last: number])[];
 
 /** The highest number a frame can have: what the database and every file format here can hold. */

@@ -1,4 +1,6 @@
-/** SMPTE ST 12 time code: frames counted at a nominal rate, with numbers left out at 29.97 and 59.94 where it says so. */
+/**
+ * SMPTE ST 12 time code: frames counted at a nominal rate, with numbers left out at 29.97 and 59.94 where it says so.
+ */
 export interface TimeCode {
   /** Frames since 00:00:00:00, as they run. */
   frames: number;

@@ -1,10 +1,12 @@
 /**
- * Handles: parts of an element or of an area that lie in the picture and are dragged there. An element's definition says which
- * it has, by the names of its values; here those values become places in the frame, and places become values again. Places are px
- * of the frame from its upper left corner; values are in their own units.
+ * Handles: parts of an element or of an area that lie in the picture and are dragged there. An element's definition
+ * says which it has, by the names of its values; here those values become places in the frame, and places become values
+ * again. Places are px of the frame from its upper left corner; values are in their own units.
  */
 
-/** A point: a light source, an axis. `x` is in % of the frame's width and `y` of its height, from the frame's centre. */
+/**
+ * A point: a light source, an axis. `x` is in % of the frame's width and `y` of its height, from the frame's centre.
+ */
 export interface PointHandle {
   kind: "point";
   label: string;
@@ -13,8 +15,8 @@ export interface PointHandle {
 }
 
 /**
- * An inner and an outer line, from ellipse to rectangle, about a centre: `x`, `y` as a point's; sizes are whole ones, in % of the
- * frame's height; `rotation` in degrees, clockwise.
+ * An inner and an outer line, from ellipse to rectangle, about a centre: `x`, `y` as a point's; sizes are whole ones,
+ * in % of the frame's height; `rotation` in degrees, clockwise.
  */
 export interface LinesHandle {
   kind: "lines";

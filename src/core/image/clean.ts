@@ -1,6 +1,9 @@
 /** The largest half: what infinite light becomes. */
 export const LARGEST_HALF = 65504;
-/** The brightest light there is, 2^40: forty-two stops over mid-grey. What gains make of it, and its square, are still numbers. */
+/**
+ * The brightest light there is, 2^40: forty-two stops over mid-grey. What gains make of it, and its square, are still
+ * numbers.
+ */
 export const BRIGHTEST_LIGHT = 2 ** 40;
 
 /** A float's bits without its sign grow as its size does: whole numbers are compared several times as fast. */
@@ -31,8 +34,8 @@ export function cleanedText({ notNumbers, infinite }: Cleaned): string | null {
 }
 
 /**
- * Makes infinite light the largest half, and what is no number, or is infinitely below black, 0; in place. Finite light is held to the
- * brightest there is. Says how many there were.
+ * Makes infinite light the largest half, and what is no number, or is infinitely below black, 0; in place. Finite light
+ * is held to the brightest there is. Says how many there were.
  */
 export function cleaned(data: Float32Array): Cleaned {
   const found = { notNumbers: 0, infinite: 0 };

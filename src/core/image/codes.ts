@@ -3,8 +3,9 @@ import type { Matrix3 } from "../maths/matrix";
 import { applyMatrix, type Frame, isFloatDepth, type RawImage, topOf, type WholeDepth } from "./image";
 
 /**
- * Whole code values as a file holds them, with what brings them into working light. The table is made once, where the file is read:
- * powers and logarithms may differ in their last bit from one JavaScript engine to the next, a table's floats do not.
+ * Whole code values as a file holds them, with what brings them into working light. The table is made once, where the
+ * file is read: powers and logarithms may differ in their last bit from one JavaScript engine to the next, a table's
+ * floats do not.
  */
 export interface Codes {
   width: number;

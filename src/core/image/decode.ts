@@ -50,8 +50,8 @@ function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array
 }
 
 /**
- * Brings an image into working light, colour associated with alpha; what is not finite is made so, and counted. Linear float pixels in working
- * primaries are used as they are, in place.
+ * Brings an image into working light, colour associated with alpha; what is not finite is made so, and counted. Linear
+ * float pixels in working primaries are used as they are, in place.
  */
 export function decodeImage(image: RawImage, encoding: Encoding): { frame: Frame; cleaned: Cleaned } {
   const { frame, cleaned } = lightOf(image, encoding);

@@ -117,7 +117,10 @@ export const isLinear = ({ family, table }: Encoding) => family === "linear" && 
 /** Whether an encoding's float pixels are working light as they stand. */
 export const isWorkingLight = (encoding: Encoding) => isLinear(encoding) && !encoding.toWorking;
 
-/** Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. `alpha`: of what comes out. */
+/**
+ * Working light to an encoding's code values, as floats; 0 to 1 is the range of whole-number depths. `alpha`: of what
+ * comes out.
+ */
 export function encodeFrame({ width, height, data }: Frame, encoding: Encoding, alpha: Alpha = "associated"): Frame {
   if (encoding.table)
     throw new RangeError(

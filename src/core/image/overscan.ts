@@ -11,7 +11,10 @@ interface Size {
   height: number;
 }
 
-/** Frames are made smaller by whole numbers up to this one: overscan is cut to whole cells of it, so that they stay in line. */
+/**
+ * Frames are made smaller by whole numbers up to this one: overscan is cut to whole cells of it, so that they stay in
+ * line.
+ */
 const STEP = 8;
 /** As much of it as is used, of the frame's own size on each side: no lens brings in more. */
 const MAX_SHARE = 0.25;
@@ -21,7 +24,10 @@ export const isNone = ({ left, top, right, bottom }: Overscan): boolean => !left
 export const isSame = (a: Overscan, b: Overscan): boolean =>
   a.left === b.left && a.top === b.top && a.right === b.right && a.bottom === b.bottom;
 
-/** How much of a data window beyond the display window is used, by their first and last pixels; null where there is none. */
+/**
+ * How much of a data window beyond the display window is used, by their first and last pixels; null where there is
+ * none.
+ */
 export function overscanOf(data: Overscan, display: Overscan): Overscan | null {
   const width = display.right - display.left + 1;
   const height = display.bottom - display.top + 1;
@@ -65,8 +71,8 @@ function mirrored(i: number, length: number): number {
 export const NO_OVERSCAN: Overscan = { left: 0, top: 0, right: 0, bottom: 0 };
 
 /**
- * Rows of `lanes` samples a pixel, brought from one overscan to another: what is beyond is cut off, what is not there is the mirror
- * image of what is. `size`: with the overscan it has.
+ * Rows of `lanes` samples a pixel, brought from one overscan to another: what is beyond is cut off, what is not there
+ * is the mirror image of what is. `size`: with the overscan it has.
  */
 export function withOverscan<T extends Float32Array | Uint8Array | Uint16Array>(
   data: T,

@@ -4,9 +4,9 @@ import { type Codes, lightOfCodes } from "./codes";
 import { type Depth, type Frame, isFloatDepth, topOf } from "./image";
 
 /**
- * A frame's samples in the fewest bytes that keep them exact: without alpha where every pixel is opaque, as halves where every
- * sample is one, as code values with their table where the file holds whole numbers. What is sent from thread to thread, and over
- * the wire, in the machine's own byte order (little-endian).
+ * A frame's samples in the fewest bytes that keep them exact: without alpha where every pixel is opaque, as halves
+ * where every sample is one, as code values with their table where the file holds whole numbers. What is sent from
+ * thread to thread, and over the wire, in the machine's own byte order (little-endian).
  */
 export interface Samples extends SamplesForm {
   /** Light by code value, where samples are whole numbers; sent before them. */

@@ -50,8 +50,8 @@ function isBanded({ mean, slope, noise }: Patch, step: number, degreesOfPixel: n
 }
 
 /**
- * The share of a picture in which gradients would be seen to step, at so many bits a channel. `picture`: signal of the display (0 to
- * 1, RGBA) before it is rounded.
+ * The share of a picture in which gradients would be seen to step, at so many bits a channel. `picture`: signal of the
+ * display (0 to 1, RGBA) before it is rounded.
  */
 export function bandedShare(picture: Float32Array, width: number, height: number, bits: number): number {
   const step = 1 / (2 ** bits - 1);

@@ -94,7 +94,10 @@ function ofSqueeze(look: Look, { context }: LookAtFrame): Caution[] {
   ];
 }
 
-/** All that is to be said of a look at a frame, its elements in the order of the path. `judged`: of the picture, where that is known. */
+/**
+ * All that is to be said of a look at a frame, its elements in the order of the path. `judged`: of the picture, where
+ * that is known.
+ */
 export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null): Caution[] {
   const { elements, context } = at;
   const held = context.lens

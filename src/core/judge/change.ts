@@ -4,8 +4,9 @@ import { LUMINANCE } from "../colour/primaries";
 const LEAST_LIGHT = 1e-4;
 
 /**
- * By how much an element changed the light where its area is full, in stops: the mean over the pixels of its matte that are more than
- * `FULL`; 0 where there are none. `after`, `before`: working light; `matte`: RGBA of eight bits; all of one size.
+ * By how much an element changed the light where its area is full, in stops: the mean over the pixels of its matte that
+ * are more than `FULL`; 0 where there are none. `after`, `before`: working light; `matte`: RGBA of eight bits; all of
+ * one size.
  */
 export function changeWithin(after: Float32Array, before: Float32Array, matte: Uint8Array): number {
   let [sum, count] = [0, 0];

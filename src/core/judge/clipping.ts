@@ -12,8 +12,8 @@ const HALF_CODE = 0.5 / 255;
 export type Ends = Uint8Array<ArrayBuffer>;
 
 /**
- * Which pixels a look has brought to an end of the scale: to the upper one by any of their channels, to the lower one by all.
- * Both pictures are signal of the display (0 to 1, RGBA), of one size.
+ * Which pixels a look has brought to an end of the scale: to the upper one by any of their channels, to the lower one
+ * by all. Both pictures are signal of the display (0 to 1, RGBA), of one size.
  */
 export function newlyAtEnds(picture: Float32Array, before: Float32Array): { ends: Ends; clipping: Clipping } {
   const pixels = picture.length / 4;

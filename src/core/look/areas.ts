@@ -28,8 +28,8 @@ function freeAmong(taken: ReadonlySet<string>, wanted: string): string {
 }
 
 /**
- * Puts copied areas behind those that are there, with what is timed in them; the first ones bring feather, strength and limits
- * along. What followed a track goes on following it where the look has it, and else stands still.
+ * Puts copied areas behind those that are there, with what is timed in them; the first ones bring feather, strength and
+ * limits along. What followed a track goes on following it where the look has it, and else stands still.
  */
 export function pastedAreas(look: Look, id: string | null, clip: AreaClip): Look {
   const before = whereOf(look, id);

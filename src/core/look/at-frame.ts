@@ -163,9 +163,9 @@ export const tracksOf = ({ tracks = [] }: Pick<Look, "tracks">): ReadonlyMap<str
   new Map(tracks.map((track) => [track.id, track]));
 
 /**
- * Resolves a look for one frame of a shot: keyframes and generators, what the lens measured, overall strength, ranges. Everyone
- * who wants to know what a look is at a frame asks this. An element with nothing to do is left out of the path, which makes
- * strength 0, mix 0 and off exactly no change.
+ * Resolves a look for one frame of a shot: keyframes and generators, what the lens measured, overall strength, ranges.
+ * Everyone who wants to know what a look is at a frame asks this. An element with nothing to do is left out of the
+ * path, which makes strength 0, mix 0 and off exactly no change.
  */
 export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
   const clamped: Clamped[] = [];

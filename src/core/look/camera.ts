@@ -1,7 +1,9 @@
 import type { DepthPlate } from "../frame/depth-plate";
 import type { Look } from "./look";
 
-/** What of a look belongs to the shot that wears it, not to the look: how it was taken, and how far things are in it. */
+/**
+ * What of a look belongs to the shot that wears it, not to the look: how it was taken, and how far things are in it.
+ */
 export interface ShotCamera {
   /** mm */
   sensorWidth: number;

@@ -47,7 +47,10 @@ function withTracksOf(from: Look, { tracks: known = [] }: Look): Look {
 
 const isOfLens = (name: string) => name.startsWith("lens.");
 
-/** What of the look itself is timed, once another look is put in its place: how the lens was set on the shot stays the shot's. */
+/**
+ * What of the look itself is timed, once another look is put in its place: how the lens was set on the shot stays the
+ * shot's.
+ */
 function timedInPlace(from: Look, onto: Look): Look["when"] {
   const brought = Object.entries(from.when ?? {}).filter(([name]) => !isOfLens(name));
   const stays = Object.entries(onto.when ?? {}).filter(([name]) => isOfLens(name));
@@ -55,7 +58,10 @@ function timedInPlace(from: Look, onto: Look): Look["when"] {
   return Object.keys(when).length ? when : undefined;
 }
 
-/** Elements put in place of those of the same kind, in turn; what has no counterpart stands where light meets its station. */
+/**
+ * Elements put in place of those of the same kind, in turn; what has no counterpart stands where light meets its
+ * station.
+ */
 function instead(chosen: readonly LookElement[], onto: Look): Look {
   const taken = new Set<string>();
   return chosen.reduce((before, element) => {
@@ -89,9 +95,10 @@ function atStations(stations: readonly Station[], from: Look, onto: Look): Look 
 }
 
 /**
- * A look carried over to a shot that wears another. What belongs to the shot stays: its camera, its depth, its view, its tracks, and
- * how its lens was set frame by frame. With all, and with the glass, comes the lens; with all come the overall strength and where
- * the whole path acts. Beside what is there, nothing but elements is added (and a lens where there is none).
+ * A look carried over to a shot that wears another. What belongs to the shot stays: its camera, its depth, its view,
+ * its tracks, and how its lens was set frame by frame. With all, and with the glass, comes the lens; with all come the
+ * overall strength and where the whole path acts. Beside what is there, nothing but elements is added (and a lens where
+ * there is none).
  */
 export function carried(whole: Look, onto: Look, part: CarriedPart, way: CarryWay): Look {
   const from = withTracksOf(whole, onto);
@@ -113,7 +120,10 @@ export function carried(whole: Look, onto: Look, part: CarriedPart, way: CarryWa
   return atStations(STATIONS_OF[part], from, { ...onto, lens });
 }
 
-/** The element of another look that answers to one of this: of its id and kind, or else the only one of its kind in both. */
+/**
+ * The element of another look that answers to one of this: of its id and kind, or else the only one of its kind in
+ * both.
+ */
 export function counterpartOf(element: LookElement, own: Look, other: Look): LookElement | undefined {
   const same = elementsOf(other).find(({ id, kind }) => id === element.id && kind === element.kind);
   if (same) return same;

@@ -8,7 +8,9 @@ import type { LensProfile } from "../profile/profiles";
 
 /** One thing in which a look differs from another, in words. */
 export interface Difference {
-  /** The element it is in, by its id in the look that comes after, or before where it is gone; null for the look itself. */
+  /**
+   * The element it is in, by its id in the look that comes after, or before where it is gone; null for the look itself.
+   */
   element: string | null;
   /** What it is in: “Glow”, “Lens”. */
   of: string;
@@ -122,7 +124,10 @@ function inLook(before: Look, after: Look, { nameOf }: Names): Row[] {
   ];
 }
 
-/** In what a look differs from another, element by element, with values before and after; nothing where they make the same. */
+/**
+ * In what a look differs from another, element by element, with values before and after; nothing where they make the
+ * same.
+ */
 export function differences(before: Look, after: Look, names: Names): Difference[] {
   const look = inLook(before, after, names).map(([what, from, to]) => ({
     element: null,

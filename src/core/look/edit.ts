@@ -10,8 +10,9 @@ import type { Look, LookElement } from "./look";
 import { namesInElement, type When, withoutArea } from "./timed";
 
 /**
- * Where in a look a value stands: in an element, by its id, or (null) in the look itself; and its name, as `when` has it
- * (`strength`, a parameter, `where.areas.area-1.x`, `lens.stop`). Further parts of the look go by their names: `view.kind`.
+ * Where in a look a value stands: in an element, by its id, or (null) in the look itself; and its name, as `when` has
+ * it (`strength`, a parameter, `where.areas.area-1.x`, `lens.stop`). Further parts of the look go by their names:
+ * `view.kind`.
  */
 export type Path = readonly [element: string | null, name: string];
 
@@ -59,8 +60,9 @@ export const valueAt = (look: Look, path: Path): unknown =>
 const isTimedValue = (value: unknown): value is TimedValue => typeof value === "number" || Array.isArray(value);
 
 /**
- * The look with one value set. What goes by keyframes gets one at `frame`; everything else changes throughout (noise then
- * wavers about the new value). Undefined gives it back to the lens, or the definition: what is timed in it goes, too.
+ * The look with one value set. What goes by keyframes gets one at `frame`; everything else changes throughout (noise
+ * then wavers about the new value). Undefined gives it back to the lens, or the definition: what is timed in it goes,
+ * too.
  */
 export function setAt(look: Look, path: Path, value: Settable | undefined, frame: number): Look {
   const timed = timedAt(look, path);
@@ -138,7 +140,9 @@ const isOfBarrel = ({ kind }: LookElement): boolean => {
 /** Fewest pieces that are drawn as one barrel. */
 const LEAST_BARREL = 3;
 
-/** The path in runs: what a lens profile brings as one barrel, where it stands together; everything else piece by piece. */
+/**
+ * The path in runs: what a lens profile brings as one barrel, where it stands together; everything else piece by piece.
+ */
 export function runsOf(look: Look): { barrel: boolean; elements: LookElement[] }[] {
   const runs: { barrel: boolean; elements: LookElement[] }[] = [];
   for (const element of elementsOf(look)) {
@@ -162,7 +166,9 @@ function freeId(look: Look, kind: string): string {
   return `${kind}-${number}`;
 }
 
-/** Puts elements (of another look) at a place along the path, one after another; an id that is taken becomes another. */
+/**
+ * Puts elements (of another look) at a place along the path, one after another; an id that is taken becomes another.
+ */
 export const insertElements = (look: Look, elements: readonly LookElement[], at: number): Look =>
   elements.reduce((before, element, i) => {
     const taken = elementsOf(before).some(({ id }) => id === element.id);
@@ -176,7 +182,9 @@ export function placeOf(look: Look, kind: string): number {
   return elementsOf(look).findLastIndex((element) => rank(element.kind) <= rank(kind)) + 1;
 }
 
-/** Puts a copy of an element (of this look or of another) behind another one, or (null) at the end; `id` is the copy's. */
+/**
+ * Puts a copy of an element (of this look or of another) behind another one, or (null) at the end; `id` is the copy's.
+ */
 export function putElement(look: Look, element: LookElement, behind: string | null): { look: Look; id: string } {
   const elements = elementsOf(look);
   const id = freeId(look, element.kind);

@@ -14,8 +14,8 @@ export function upTo(look: Look, id: string | null): Look {
 }
 
 /**
- * The light path up to the last of some elements and with it, and the same without them: their difference is what they contribute
- * together.
+ * The light path up to the last of some elements and with it, and the same without them: their difference is what they
+ * contribute together.
  */
 export function contribution(look: Look, ids: readonly string[]): { look: Look; reference: Look } {
   const last = elementsOf(look).findLast(({ id }) => ids.includes(id))!;

@@ -55,7 +55,10 @@ export const platesIn = (look: Look): string[] => [
   ...(look.depth ? [look.depth.footage] : []),
 ];
 
-/** The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and be wrong. */
+/**
+ * The glass a look names and a cabinet does not have, each with its path: a render without it would look finished and
+ * be wrong.
+ */
 export function missingGlass(look: Look, cabinet: Cabinet): string[] {
   const missing: string[] = [];
   if (look.lens.profile && !cabinet.lenses.has(look.lens.profile))

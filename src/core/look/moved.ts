@@ -5,8 +5,8 @@ import { elementsOf, withElements } from "./edit";
 import type { Look } from "./look";
 
 /**
- * Only what moves the picture: its lens's distortion, its steadying. By it a lamp that was clipped before is not so anew, and depth is
- * where its picture is.
+ * Only what moves the picture: its lens's distortion, its steadying. By it a lamp that was clipped before is not so
+ * anew, and depth is where its picture is.
  */
 export const movedOnly = (look: Look, { elements }: LookAtFrame): Look => {
   const moving = elements.filter(({ kind, state }) => workOf(definitionOf(kind), state).kind === "geometry");

@@ -1,4 +1,7 @@
-/** How much a look may hold, looked at before any of it is parsed: a value that is nothing like a look costs no more than one that is. */
+/**
+ * How much a look may hold, looked at before any of it is parsed: a value that is nothing like a look costs no more
+ * than one that is.
+ */
 export const MAX_ELEMENTS = 64;
 export const MAX_TRACKS = 24;
 /** What may be timed in one element, or in the look itself. */

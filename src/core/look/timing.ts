@@ -135,7 +135,10 @@ export function pastedKeyframes(look: Look, clip: KeyClip, frame: number): { loo
 /** Frames a value is sampled at when what moves it becomes keyframes; more are spaced out. */
 const MOST_SAMPLES = 1000;
 
-/** Turns whatever moves a value into keyframes: its value at every frame of the shot, those left out that lie on a straight line. */
+/**
+ * Turns whatever moves a value into keyframes: its value at every frame of the shot, those left out that lie on a
+ * straight line.
+ */
 export function asKeyframes(
   look: Look,
   path: Path,
@@ -184,8 +187,8 @@ function thinned(keys: Keyframe[]): Keyframe[] {
 }
 
 /**
- * Sets a value to what a control shows it as at a frame. What wavers on top of it, or what it follows, stays in what is shown: the
- * value under it is moved by as much as what is shown was, within its range.
+ * Sets a value to what a control shows it as at a frame. What wavers on top of it, or what it follows, stays in what is
+ * shown: the value under it is moved by as much as what is shown was, within its range.
  */
 export function setShown(look: Look, path: Path, value: Settable, shown: unknown, frame: number): Look {
   const timed = timedAt(look, path);
@@ -214,7 +217,10 @@ export function timeableAt(look: Look, [id, name]: Path): Kind | null {
         : null;
 }
 
-/** Every value of a look that something moves, in the order of the path; `of`: only an element's, or (null) the look's own. */
+/**
+ * Every value of a look that something moves, in the order of the path; `of`: only an element's, or (null) the look's
+ * own.
+ */
 export function timedPaths(look: Look, of?: string | null): Path[] {
   const own = Object.keys(look.when ?? {}).map((name): Path => [null, name]);
   const elements = elementsOf(look).flatMap(({ id, when }) => Object.keys(when ?? {}).map((name): Path => [id, name]));

@@ -49,8 +49,8 @@ const carriedBy = (track: Track, frame: number, aspect: number): Carried => ({
 });
 
 /**
- * The look with an area that follows a track from now on, or (null) none: at `frame` it stays where it is seen. `aspect`: the
- * frame's width over its height, px.
+ * The look with an area that follows a track from now on, or (null) none: at `frame` it stays where it is seen.
+ * `aspect`: the frame's width over its height, px.
  */
 export function withFollowing(
   look: Look,
@@ -98,7 +98,9 @@ export function withTrackOn(look: Look, [id, name]: Path, track: string): Look {
   return names.reduce((before, [own, what]) => withTimed(before, [id, own], { track: { id: track, what } }), look);
 }
 
-/** A track with steps put in place of those of the same frames; what lies between stays. Steps must touch what is there. */
+/**
+ * A track with steps put in place of those of the same frames; what lies between stays. Steps must touch what is there.
+ */
 export function withSteps(track: Track, steps: readonly Step[], size: { width: number; height: number }): Track {
   const all = new Map(stepsOf(track, size).map((step) => [step.frame, step]));
   for (const step of steps) all.set(step.frame, step);

@@ -1,6 +1,6 @@
 /**
- * Cholesky's factor of a symmetric positive matrix: the lower triangle, row by row. Null where a column's remainder is not above
- * `least`: it says nothing the columns before it do not.
+ * Cholesky's factor of a symmetric positive matrix: the lower triangle, row by row. Null where a column's remainder is
+ * not above `least`: it says nothing the columns before it do not.
  */
 export function cholesky(matrix: readonly ArrayLike<number>[], least = 0): number[][] | null {
   const factor = matrix.map(() => new Array<number>(matrix.length).fill(0));

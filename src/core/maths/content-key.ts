@@ -3,8 +3,8 @@ import { hashOf } from "./hash";
 const keys = new WeakMap<object, string>();
 
 /**
- * A short name for a profile or a table by what it holds, so that one which is read again is the one it was. They are immutable,
- * and looked through once.
+ * A short name for a profile or a table by what it holds, so that one which is read again is the one it was. They are
+ * immutable, and looked through once.
  */
 export function contentKey(content: object | null | undefined): string {
   if (!content) return "";

@@ -12,8 +12,8 @@ export const LEAST_APART = 1e-3;
 const LEAST_STEP = 0.02;
 
 /**
- * A monotone spline through points (Fritsch and Carlson), straight at a slope of 1 beyond them; `strength` multiplies how far the
- * points stand from the diagonal. It never comes down.
+ * A monotone spline through points (Fritsch and Carlson), straight at a slope of 1 beyond them; `strength` multiplies
+ * how far the points stand from the diagonal. It never comes down.
  */
 export function curveThrough(points: CurvePoints, strength = 1): (x: number) => number {
   const places = points.map(([x]) => x);

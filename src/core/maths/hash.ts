@@ -1,4 +1,7 @@
-/** A short name for a text, 64 bits of a multiplicative hash: equal texts have equal ones, and others do not by any likely chance. */
+/**
+ * A short name for a text, 64 bits of a multiplicative hash: equal texts have equal ones, and others do not by any
+ * likely chance.
+ */
 export function hashOf(text: string): string {
   let [a, b] = [0x9e3779b1, 0x85ebca6b];
   for (let i = 0; i < text.length; i++) {

@@ -4,9 +4,9 @@ import { cholesky, solveFactorised } from "./cholesky";
 const DEPENDENT = 1e-12;
 
 /**
- * Least squares by Cholesky's factors of the normal equations, columns scaled to one size. `rows[i]` holds the coefficients of
- * equation i. Returns the solution, each unknown's standard deviation (from the residual), and the residual's root mean square;
- * null where the equations do not settle every unknown.
+ * Least squares by Cholesky's factors of the normal equations, columns scaled to one size. `rows[i]` holds the
+ * coefficients of equation i. Returns the solution, each unknown's standard deviation (from the residual), and the
+ * residual's root mean square; null where the equations do not settle every unknown.
  */
 export function leastSquares(
   rows: readonly (readonly number[])[],

@@ -1,6 +1,6 @@
 /**
- * Keeps what is dear to make and asked for again with every frame: by an object it belongs to, and by a key of all else it depends
- * on. The oldest is forgotten when more than `kept` belong to one object.
+ * Keeps what is dear to make and asked for again with every frame: by an object it belongs to, and by a key of all else
+ * it depends on. The oldest is forgotten when more than `kept` belong to one object.
  */
 export function memoised<T>(kept: number): (owner: object, key: string, make: () => T) => T {
   const owners = new WeakMap<object, Map<string, T>>();

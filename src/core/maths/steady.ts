@@ -2,8 +2,9 @@
 const SPLIT = 2 ** 29 + 1;
 
 /**
- * A number rounded to 24 significant bits by arithmetic alone. Engines differ in the last bit of exp, log, cos and their like;
- * what an ill-conditioned fit starts from is rounded, so that it ends the same in the browser and on the server.
+ * A number rounded to 24 significant bits by arithmetic alone. Engines differ in the last bit of exp, log, cos and
+ * their like; what an ill-conditioned fit starts from is rounded, so that it ends the same in the browser and on the
+ * server.
  */
 export function steady(x: number): number {
   const c = x * SPLIT;

@@ -4,7 +4,10 @@ interface Taps {
   weights: number[];
 }
 
-/** As assembly/resize.ts reads them: how many weights a place has, then the first source pixel and the weights of each. All stay within the source's `from` pixels. */
+/**
+ * As assembly/resize.ts reads them: how many weights a place has, then the first source pixel and the weights of each.
+ * All stay within the source's `from` pixels.
+ */
 function packed(entries: Taps[], from: number): Float32Array {
   const most = Math.max(1, ...entries.map(({ weights }) => weights.length));
   const table = new Float32Array(1 + entries.length * (most + 1));
@@ -17,7 +20,10 @@ function packed(entries: Taps[], from: number): Float32Array {
   return table;
 }
 
-/** Weights that change `from` pixels to `to` by area: each is the mean of what lies under it. `end`: where the source ends, in places. */
+/**
+ * Weights that change `from` pixels to `to` by area: each is the mean of what lies under it. `end`: where the source
+ * ends, in places.
+ */
 export function areaTaps(from: number, to: number, end = to): Float32Array {
   const scale = from / end;
   const entries = Array.from({ length: to }, (_, i): Taps => {
@@ -45,7 +51,10 @@ function mirrored(i: number, length: number): number {
   return within < length ? within : 2 * length - 1 - within;
 }
 
-/** Weights that bring few cells to many places smoothly: a cubic B-spline through them, mirrored at the ends. `end` as in `areaTaps`. */
+/**
+ * Weights that bring few cells to many places smoothly: a cubic B-spline through them, mirrored at the ends. `end` as
+ * in `areaTaps`.
+ */
 export function smoothTaps(from: number, to: number, end = to): Float32Array {
   const entries = Array.from({ length: to }, (_, i): Taps => {
     const place = ((i + 0.5) * from) / end - 0.5;
@@ -59,7 +68,9 @@ export function smoothTaps(from: number, to: number, end = to): Float32Array {
   return packed(entries, from);
 }
 
-/** Weights of places that go on to `size` of them, beginning `before` the first: as a mirror at both ends shows them. */
+/**
+ * Weights of places that go on to `size` of them, beginning `before` the first: as a mirror at both ends shows them.
+ */
 export function extendedTaps(taps: Float32Array, before: number, size: number): Float32Array {
   const step = taps[0]! + 1;
   const count = (taps.length - 1) / step;
@@ -87,8 +98,9 @@ function triangleBelow(t: number, half: number): number {
 }
 
 /**
- * Weights for a row of `length` pixels scaled by `factor` about `axis` (px), turned over where it is below 0: of a place's triangle the part over
- * each pixel. Triangles are a whole number of places wide and at least a pixel, so that every pixel counts alike. Black outside.
+ * Weights for a row of `length` pixels scaled by `factor` about `axis` (px), turned over where it is below 0: of a
+ * place's triangle the part over each pixel. Triangles are a whole number of places wide and at least a pixel, so that
+ * every pixel counts alike. Black outside.
  */
 export function scaledTaps(length: number, factor: number, axis: number): Float32Array {
   const size = Math.abs(factor);

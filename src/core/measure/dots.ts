@@ -20,7 +20,10 @@ const WITHIN = 0.4;
 const SMALLEST = 0.4;
 const LARGEST = 2.5;
 const FEWEST_PIXELS = 4;
-/** A dot fills this share of the ellipse in its bounding box at least, and is no longer than this against its width; a scratch is. */
+/**
+ * A dot fills this share of the ellipse in its bounding box at least, and is no longer than this against its width; a
+ * scratch is.
+ */
 const LEAST_FILLED = 0.6;
 const LONGEST = 2.5;
 /** Deviation of the window a centre is found in, radii of the dot, and how often it is moved there. */
@@ -73,7 +76,9 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
   return { width, height, data: out.map((value) => value * scale) };
 }
 
-/** The dots of a contrast plane, roughly placed; what touches the edge, or is too small, too large or too long, is none. */
+/**
+ * The dots of a contrast plane, roughly placed; what touches the edge, or is too small, too large or too long, is none.
+ */
 export function findDots({ width, height, data }: Plane): Dot[] {
   const seen = new Uint8Array(width * height);
   const blobs: (Dot & { area: number })[] = [];
@@ -113,8 +118,8 @@ export function findDots({ width, height, data }: Plane): Dot[] {
 }
 
 /**
- * A dot's centre to a fraction of a pixel: the centroid under a Gaussian window that is moved onto it until it rests. Null where
- * the window leaves the picture or finds nothing.
+ * A dot's centre to a fraction of a pixel: the centroid under a Gaussian window that is moved onto it until it rests.
+ * Null where the window leaves the picture or finds nothing.
  */
 export function centreOf({ width, height, data }: Plane, dot: Dot): { x: number; y: number } | null {
   const sigma = Math.max(1.2, WINDOW * dot.radius);

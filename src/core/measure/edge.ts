@@ -1,7 +1,7 @@
 /**
- * Spatial frequency response of a slanted edge, after ISO 12233: the edge is found to a fraction of a pixel on each line, its
- * profile gathered over all lines in bins of a quarter pixel along the edge's normal, differentiated, windowed and transformed.
- * What is not one straight, unclipped edge is refused.
+ * Spatial frequency response of a slanted edge, after ISO 12233: the edge is found to a fraction of a pixel on each
+ * line, its profile gathered over all lines in bins of a quarter pixel along the edge's normal, differentiated,
+ * windowed and transformed. What is not one straight, unclipped edge is refused.
  */
 import { MeasureError, type Plane } from "./plane";
 import { beyondOf, levelsOf, type Line, OVERSAMPLING, profileOf, type Spectrum, spectrumOf, windowOf } from "./profile";
@@ -15,7 +15,10 @@ export interface EdgeResponse extends Spectrum {
   residual: number;
   /** Half the width of the profile that was transformed, px along the normal: it goes with the edge's softness. */
   half: number;
-  /** Change of light beyond that, against the edge's own: what a wide glow, or uneven light, adds. Null where it is not seen. */
+  /**
+   * Change of light beyond that, against the edge's own: what a wide glow, or uneven light, adds. Null where it is not
+   * seen.
+   */
   beyond: number | null;
 }
 
@@ -85,7 +88,10 @@ function crossings(
   return points;
 }
 
-/** How far the edge bows from its line over its length, px, and the standard error of that: a parabola's share of the crossings. */
+/**
+ * How far the edge bows from its line over its length, px, and the standard error of that: a parabola's share of the
+ * crossings.
+ */
 function bowOf(points: { x: number; y: number }[], { slope, offset }: Line): { bow: number; error: number } {
   const [first, last] = [points[0]!.y, points.at(-1)!.y];
   // The second Legendre polynomial: 1 at both ends, -1/2 in the middle.
@@ -106,7 +112,10 @@ const SECOND_EDGE = 0.3;
 const BETWEEN_EDGES = 0.1;
 /** Of a clipped side's pixels at least this share are exactly alike. */
 const ALIKE = 0.5;
-/** A clipped profile stops this steeply, against its steepest; one that is not, on its other side, less than a quarter so. */
+/**
+ * A clipped profile stops this steeply, against its steepest; one that is not, on its other side, less than a quarter
+ * so.
+ */
 const STOPS = 0.2;
 
 /** Refuses a profile that is not of one edge. */
@@ -125,7 +134,10 @@ function refuseMore(light: Float64Array): void {
   if (over > MOST_OVERSHOOT || another) throw new MeasureError(MORE_THAN_ONE);
 }
 
-/** How steeply a profile, from the edge outwards, comes to pixels that are exactly alike: its slope over a px before them. */
+/**
+ * How steeply a profile, from the edge outwards, comes to pixels that are exactly alike: its slope over a px before
+ * them.
+ */
 function stopOf(outwards: Float64Array): number {
   const end = outwards.at(-1)!;
   const span = Math.abs(outwards[0]! - end);
@@ -157,7 +169,9 @@ function refuseClipped(values: Float64Array, light: Float64Array): void {
     throw new MeasureError("The dark side of the edge is clipped; expose the chart more");
 }
 
-/** Measures the one edge a region holds; light, not code values. Throws MeasureError with the reason where it cannot. */
+/**
+ * Measures the one edge a region holds; light, not code values. Throws MeasureError with the reason where it cannot.
+ */
 export function measureEdge(region: Plane): EdgeResponse {
   const upright = crossesRows(region);
   const plane = upright ? region : transposed(region);

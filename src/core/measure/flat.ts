@@ -16,7 +16,9 @@ const AXIS = 0.06;
 /** A ring with fewer pixels says nothing. */
 const FEWEST = 16;
 
-/** Relative illumination of an evenly lit field: medians over rings, so that dust is passed over. Throws MeasureError. */
+/**
+ * Relative illumination of an evenly lit field: medians over rings, so that dust is passed over. Throws MeasureError.
+ */
 export function measureFlat(plane: Plane): Illumination {
   const [cx, cy] = [(plane.width - 1) / 2, (plane.height - 1) / 2];
   const corner = Math.hypot(cx, cy) + 1e-6;

@@ -31,7 +31,10 @@ export interface GridDot {
   /** Where the fitted model has it, px. */
   modelX: number;
   modelY: number;
-  /** Image height, mm, and how far red and blue lie further out than green, µm; not known where the dot is damaged in them. */
+  /**
+   * Image height, mm, and how far red and blue lie further out than green, µm; not known where the dot is damaged in
+   * them.
+   */
   height: number;
   red: number | null;
   blue: number | null;
@@ -70,8 +73,8 @@ interface Found {
 }
 
 /**
- * The chart's place and the model's coefficients. The place is a homography: origin, a column's and a row's step, in focal lengths,
- * and how much further from the camera each column and row is, as a chart is never quite square to it.
+ * The chart's place and the model's coefficients. The place is a homography: origin, a column's and a row's step, in
+ * focal lengths, and how much further from the camera each column and row is, as a chart is never quite square to it.
  */
 interface Fit {
   chart: number[];
@@ -94,8 +97,9 @@ function placeOf(chart: number[], column: number, row: number): { x: number; y: 
 }
 
 /**
- * Fits the chart's place and a distortion model together, by Gauss and Newton: what the lens does to an ideal grid that may be
- * turned, tilted, shifted and of any spacing. Scale is the chart's, so the model's first term is the third power.
+ * Fits the chart's place and a distortion model together, by Gauss and Newton: what the lens does to an ideal grid that
+ * may be turned, tilted, shifted and of any spacing. Scale is the chart's, so the model's first term is the third
+ * power.
  */
 function fit(found: Found[], toFocal: (x: number, y: number) => [number, number], model: GridChart["model"]): Fit {
   const names = NAMES[model];
@@ -157,7 +161,10 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
   return { chart, coefficients, deviations, residual };
 }
 
-/** Distortion and lateral colour from a picture of a grid of round dots, dark on light or light on dark. Throws MeasureError. */
+/**
+ * Distortion and lateral colour from a picture of a grid of round dots, dark on light or light on dark. Throws
+ * MeasureError.
+ */
 export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength, model }: GridChart): GridMeasurement {
   const contrast = {
     red: contrastOfDots(planes.red),

@@ -26,7 +26,10 @@ const nearest = <D extends Place>(to: Place, among: D[]) =>
     Math.hypot(dot.x - to.x, dot.y - to.y) < Math.hypot(best.x - to.x, best.y - to.y) ? dot : best,
   );
 
-/** Gives each dot of a square grid its column and row, by walking from neighbour to neighbour: bent grids, blemishes and missing dots do no harm. */
+/**
+ * Gives each dot of a square grid its column and row, by walking from neighbour to neighbour: bent grids, blemishes and
+ * missing dots do no harm.
+ */
 export function indexLattice<D extends Place>(dots: D[], middle: Place): Indexed<D>[] {
   if (dots.length < 9) throw new MeasureError(`Only ${dots.length} dots were found; a grid needs at least 9`);
   const starts = [...dots]

@@ -4,7 +4,10 @@ import { measureFlat } from "./flat";
 import { MeasureError, type Plane } from "./plane";
 import { measurePoint } from "./point";
 
-/** Numbers of a linear congruential generator (Numerical Recipes' constants), summed to near-normal noise of deviation 1. */
+/**
+ * Numbers of a linear congruential generator (Numerical Recipes' constants), summed to near-normal noise of deviation
+ * 1.
+ */
 function noise(seed: number): () => number {
   let state = seed;
   const next = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;

@@ -54,8 +54,8 @@ function placeOf({ width, height, data }: Plane, px: number, py: number, ground:
 }
 
 /**
- * Radial spread of one point source, about the place it has in `finder`, a channel of the same picture; what the outermost ring
- * holds is taken for background. Throws MeasureError.
+ * Radial spread of one point source, about the place it has in `finder`, a channel of the same picture; what the
+ * outermost ring holds is taken for background. Throws MeasureError.
  */
 export function measurePoint(plane: Plane, finder = plane): PointSpread {
   const { width, height } = plane;

@@ -1,4 +1,6 @@
-/** The profile of an edge, gathered along its normal, and its spectrum: what `edge.ts` makes of the line it has found. */
+/**
+ * The profile of an edge, gathered along its normal, and its spectrum: what `edge.ts` makes of the line it has found.
+ */
 import { MeasureError, type Plane } from "./plane";
 
 /** x = offset + slope y, px. */
@@ -128,8 +130,8 @@ const part = ({ light, variance }: Profile, half: number): Profile => {
 };
 
 /**
- * The part of a profile that holds its edge: six deviations on each side, as a softer edge needs more. Throws MeasureError where the
- * region holds less than that.
+ * The part of a profile that holds its edge: six deviations on each side, as a softer edge needs more. Throws
+ * MeasureError where the region holds less than that.
  */
 export function windowOf(profile: Profile): { profile: Profile; half: number } {
   const reach = profile.light.length / 2 / OVERSAMPLING;
@@ -176,8 +178,8 @@ export interface Spectrum {
 }
 
 /**
- * Contrast of a profile's derivative, divided by what the differences and the bins take by themselves. The noise's own power, by
- * which a transform's magnitude is always too large, is taken off.
+ * Contrast of a profile's derivative, divided by what the differences and the bins take by themselves. The noise's own
+ * power, by which a transform's magnitude is always too large, is taken off.
  */
 export function spectrumOf({ light, variance }: Profile): Spectrum {
   const n = light.length;

@@ -10,7 +10,9 @@ export const radialTangential = z
 /** Powers of x and of y of each term of an anamorphic model's two even polynomials. */
 const POWERS = { 20: [2, 0], "02": [0, 2], 40: [4, 0], 22: [2, 2], "04": [0, 4] } as const;
 
-/** An anamorphic lens bends x and y each by an even polynomial of its own: x·(1 + x20·x² + x02·y² + ...), y likewise. */
+/**
+ * An anamorphic lens bends x and y each by an even polynomial of its own: x·(1 + x20·x² + x02·y² + ...), y likewise.
+ */
 export const anamorphic = z
   .object({
     x20: coefficient,
@@ -26,7 +28,10 @@ export const anamorphic = z
   })
   .strict();
 
-/** Both models as one: the displacement of x is x·Σ x_ij·x^i·y^j + the radial sixth power + the tangential terms; of y likewise. */
+/**
+ * Both models as one: the displacement of x is x·Σ x_ij·x^i·y^j + the radial sixth power + the tangential terms; of y
+ * likewise.
+ */
 export type Distortion = z.output<typeof anamorphic> & Pick<z.output<typeof radialTangential>, "k3" | "p1" | "p2">;
 
 export type DistortionTable =

@@ -65,8 +65,8 @@ const SHALLOWEST_TAIL = -2.2;
 const DARKEST = 1e-12;
 
 /**
- * Light per unit area against angle (degrees), from a table: monotone cubic on logarithms of both; held inside the first angle,
- * continued with its last slope outside the last.
+ * Light per unit area against angle (degrees), from a table: monotone cubic on logarithms of both; held inside the
+ * first angle, continued with its last slope outside the last.
  */
 export function spreadCurve(degrees: readonly number[], values: readonly number[]): (angle: number) => number {
   const from = degrees[0] === 0 ? 1 : 0;

@@ -187,7 +187,9 @@ export const lensSchema = z
 
 export type LensProfile = z.infer<typeof lensSchema>;
 
-/** Blends functions of image height between the measurements around `at`, linear over the logarithm; held outside them. */
+/**
+ * Blends functions of image height between the measurements around `at`, linear over the logarithm; held outside them.
+ */
 function between<T>(
   entries: T[],
   place: (entry: T) => number,
@@ -227,7 +229,9 @@ export function illuminationAt(
 
 export type ContrastDirection = "sagittal" | "meridional";
 
-/** Contrast against frequency (lp/mm) and image height (mm) at a focal length (mm) and stop: monotone cubic over both. */
+/**
+ * Contrast against frequency (lp/mm) and image height (mm) at a focal length (mm) and stop: monotone cubic over both.
+ */
 export function contrastOf(
   lens: LensProfile,
   focalLength: number,

@@ -32,7 +32,10 @@ const isOutside = (value: number, measured: number[]) =>
 const span = (measured: number[], unit: (value: number) => string) =>
   measured.length > 1 ? `${unit(measured[0]!)} to ${unit(measured.at(-1)!)}` : unit(measured[0]!);
 
-/** Where a lens is used outside what was measured of it, in words; `corner` is the image height of the frame's corner, mm. */
+/**
+ * Where a lens is used outside what was measured of it, in words; `corner` is the image height of the frame's corner,
+ * mm.
+ */
 export function heldMeasurements(
   lens: LensProfile,
   { focalLength, stop, corner }: { focalLength: number; stop: number; corner: number },

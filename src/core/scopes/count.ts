@@ -11,7 +11,9 @@ export interface ScopeCounts {
   green: Counts;
   blue: Counts;
   luma: Counts;
-  /** `VECTORS` by `VECTORS` cells, rows from the top: blue to the right, red upwards; null where none were asked for. */
+  /**
+   * `VECTORS` by `VECTORS` cells, rows from the top: blue to the right, red upwards; null where none were asked for.
+   */
   vectors: Counts | null;
   /** Pixels that were counted. */
   pixels: number;

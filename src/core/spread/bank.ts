@@ -2,11 +2,13 @@ import { apply, invert, type Matrix3 } from "../maths/matrix";
 import { steady } from "../maths/steady";
 
 /**
- * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how it is
- * computed, so its kernel is derived here from the very filters the kernels apply (assembly/convolve.ts).
+ * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how
+ * it is computed, so its kernel is derived here from the very filters the kernels apply (assembly/convolve.ts).
  */
 
-/** Variance of a level's narrow blur, and of the blur that follows it to make the wide one, in the level's own cells. */
+/**
+ * Variance of a level's narrow blur, and of the blur that follows it to make the wide one, in the level's own cells.
+ */
 const NARROW = 1;
 const WIDE = 2;
 /** The reduce filter [1 5 10 10 5 1]/32. */
@@ -26,8 +28,9 @@ export interface Level {
 }
 
 /**
- * Symmetric 9-tap blur of a variance (cells squared) and a fourth cumulant (cells^4): a Gaussian's samples times a polynomial
- * that makes sum and both moments exact. Matching the fourth is what keeps spreads round: a Gaussian alone is.
+ * Symmetric 9-tap blur of a variance (cells squared) and a fourth cumulant (cells^4): a Gaussian's samples times a
+ * polynomial that makes sum and both moments exact. Matching the fourth is what keeps spreads round: a Gaussian alone
+ * is.
  */
 export function blurTaps(variance: number, fourth = 0): number[] {
   const shape = [0, 1, 2, 3, 4].map((i) => steady(Math.exp((-i * i) / (2 * Math.max(variance, 0.08)))));
@@ -61,7 +64,10 @@ function direction(level: number, narrow: number, wide: number): Direction {
   return { level, narrow: blurTaps(first, fourth), wide: blurTaps(Math.max((wide - narrow) / cell, LEAST)) };
 }
 
-/** A Gaussian too wide for the pyramid, over the cells of its last level: variances along x and y, the level's cells squared. */
+/**
+ * A Gaussian too wide for the pyramid, over the cells of its last level: variances along x and y, the level's cells
+ * squared.
+ */
 export interface Broad {
   x: number;
   y: number;
@@ -76,7 +82,10 @@ export interface Bank {
 const BROAD_STEP = Math.SQRT2;
 const BROAD_REACH = 1.4;
 
-/** The bank for frames of a height (px): levels down to few cells, and Gaussians over the cells of the last, as wide as the frame and wider. */
+/**
+ * The bank for frames of a height (px): levels down to few cells, and Gaussians over the cells of the last, as wide as
+ * the frame and wider.
+ */
 export function bankOf(count: number, height: number, stretch: number): Bank {
   const pyramid = levels(count, stretch);
   const { x, y } = pyramid.at(-1)!;
@@ -120,7 +129,9 @@ function convolve(a: Float64Array<ArrayBuffer>, taps: readonly number[], step: n
 
 const symmetric = (half: readonly number[]) => [...half.slice(1).reverse(), ...half];
 
-/** Impulse response along one direction, averaged over the impulse's place on the grid: unit sum, centred, odd length. */
+/**
+ * Impulse response along one direction, averaged over the impulse's place on the grid: unit sum, centred, odd length.
+ */
 function response({ level, narrow, wide }: Direction, isWide: boolean): Float64Array {
   let kernel = Float64Array.of(1);
   for (let i = 0; i < level; i++) kernel = convolve(convolve(kernel, REDUCE, 2 ** i), REDUCE, 2 ** i);

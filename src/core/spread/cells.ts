@@ -8,9 +8,9 @@ const matrices = new Map<string, Float32Array>();
 const MATRICES_KEPT = 256;
 
 /**
- * What each of a level's cells along one direction takes from each, as a Gaussian of a variance (cells²) spreads light: row by
- * row. The frame ends at `edge`, perhaps within the last cell. Where it is mirrored, a frame of one light stays so and no light
- * is lost (both sums are balanced, after Sinkhorn, 1964); where black lies outside, light leaves.
+ * What each of a level's cells along one direction takes from each, as a Gaussian of a variance (cells²) spreads light:
+ * row by row. The frame ends at `edge`, perhaps within the last cell. Where it is mirrored, a frame of one light stays
+ * so and no light is lost (both sums are balanced, after Sinkhorn, 1964); where black lies outside, light leaves.
  */
 export function cellMatrix(count: number, edge: number, variance: number, black: boolean): Float32Array {
   const key = [count, edge, variance, black].join(" ");

@@ -27,7 +27,8 @@ export interface SpreadFit {
 }
 
 /**
- * Non-negative least squares (Lawson and Hanson, 1974, ch. 23): the w >= 0 that minimises |A w - b|. `columns` are those of A.
+ * Non-negative least squares (Lawson and Hanson, 1974, ch. 23): the w >= 0 that minimises |A w - b|. `columns` are
+ * those of A.
  */
 export function nonNegativeLeastSquares(columns: number[][], b: number[]): number[] {
   const n = columns.length;
@@ -84,7 +85,9 @@ function solve(a: number[][], b: number[]): number[] {
   return solveFactorised(factor, b);
 }
 
-/** A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide. */
+/**
+ * A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide.
+ */
 const radial = (member: Member, r: number, angle: number, stretch: number) =>
   member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
 
@@ -105,8 +108,8 @@ function bankFor(height: number, stretch: number) {
 }
 
 /**
- * Fits a profile of light per unit area (per px along y squared, any scale) against distance (px along y). The profile is
- * brought to unit sum over the plane; its part within FIT_FROM that members do not carry stays in place.
+ * Fits a profile of light per unit area (per px along y squared, any scale) against distance (px along y). The profile
+ * is brought to unit sum over the plane; its part within FIT_FROM that members do not carry stays in place.
  */
 export function fitSpread(profile: (r: number) => number, height: number, stretch: number, reach: number): SpreadFit {
   const { bank, members: all } = bankFor(height, stretch);
@@ -154,8 +157,8 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
 }
 
 /**
- * Weights of a Gaussian of unit sum and a standard deviation (px along y): the two members around it, mixed to its variance. A
- * narrower one than the bank has is the narrowest, a wider one the widest.
+ * Weights of a Gaussian of unit sum and a standard deviation (px along y): the two members around it, mixed to its
+ * variance. A narrower one than the bank has is the narrowest, a wider one the widest.
  */
 export function gaussianWeights(members: readonly Member[], sigma: number): number[] {
   const above = members.findIndex((member) => member.sigma >= sigma);
@@ -165,7 +168,9 @@ export function gaussianWeights(members: readonly Member[], sigma: number): numb
   return members.map((_, m) => (m === above ? share : m === above - 1 ? 1 - share : 0));
 }
 
-/** The integral of a radial profile over the plane out to `reach`, by the trapezium rule on the logarithm of distance. */
+/**
+ * The integral of a radial profile over the plane out to `reach`, by the trapezium rule on the logarithm of distance.
+ */
 function integrate(profile: (r: number) => number, reach: number): number {
   const steps = 600;
   const from = 1e-3;

@@ -11,7 +11,10 @@ const own = (level: number) => (5 / 6) * (1 - 4 ** -level);
 
 const levelFor = (sigma: number) => Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / CELLS)));
 
-/** Emits a Gaussian blur of standard deviations in px, done at the level where it is a small one. `key`: the record of a highlight key. */
+/**
+ * Emits a Gaussian blur of standard deviations in px, done at the level where it is a small one. `key`: the record of a
+ * highlight key.
+ */
 export function planGaussian(
   builder: PlanBuilder,
   input: number,

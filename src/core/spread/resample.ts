@@ -8,7 +8,10 @@ export interface Affine {
   /** Size of what comes out; the input's unless given. */
   width?: number;
   height?: number;
-  /** Where (px of the input) the light at a place of the output comes from, for a channel: 1 is red, 0 green, -1 blue. Affine in x and y. */
+  /**
+   * Where (px of the input) the light at a place of the output comes from, for a channel: 1 is red, 0 green, -1 blue.
+   * Affine in x and y.
+   */
   place(x: number, y: number, channel: number): [number, number];
   /** What lies outside the input: black, or its mirror image. */
   black: boolean;
@@ -17,7 +20,10 @@ export interface Affine {
 /** Samples of surround around the planes the warp reads, as assembly/warp.ts has it. */
 const SURROUND = 8;
 
-/** Emits a picture's channels and alpha as planes of their own, with their surround, which the warp reads; returns their buffer. */
+/**
+ * Emits a picture's channels and alpha as planes of their own, with their surround, which the warp reads; returns their
+ * buffer.
+ */
 export function planSplitChannels(builder: PlanBuilder, input: number, black: boolean): number {
   const { width, height } = builder.size(input);
   const planes = builder.buffer(width + 2 * SURROUND, height + 2 * SURROUND, 4 * Float32Array.BYTES_PER_ELEMENT);

@@ -1,7 +1,10 @@
 /** Samples from end to end of the spectrum when each channel is one of them. */
 export const CHANNELS = 3;
 
-/** How much of each sample of the spectrum a channel takes, by its distance from the channel's middle (1: at the neighbour's). */
+/**
+ * How much of each sample of the spectrum a channel takes, by its distance from the channel's middle (1: at the
+ * neighbour's).
+ */
 export const SPECTRUM_SHAPES = {
   even: () => 1,
   linear: (apart: number) => 1 - Math.abs(apart),

@@ -4,8 +4,8 @@ import { hessianOf, inverted, type Level, type Pose, pyramidOf, type Template } 
 import type { TrackModel } from "./track";
 
 /**
- * Alignment of a region with where it has gone: inverse-compositional Gauss-Newton (Baker and Matthews, "Lucas-Kanade 20 Years On",
- * 2004) down a pyramid, on intensities of zero mean and unit spread, so that light may change.
+ * Alignment of a region with where it has gone: inverse-compositional Gauss-Newton (Baker and Matthews, "Lucas-Kanade
+ * 20 Years On", 2004) down a pyramid, on intensities of zero mean and unit spread, so that light may change.
  */
 
 const MOST_STEPS = 24;
@@ -28,8 +28,8 @@ const NEARLY = 0.1;
 const MOST_ALIKE = 6;
 
 /**
- * The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. And the others that come
- * near it, in a wider round: a region that repeats may be at any of them.
+ * The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. And the
+ * others that come near it, in a wider round: a region that repeats may be at any of them.
  */
 function searched(level: Level, picture: Gray, k: number, part: Part, pose: Pose): { best: Pose; alike: Pose[] } {
   const side = 2 * SEARCH_ALIKE + 1;
@@ -79,7 +79,9 @@ function refined(level: Level, picture: Gray, k: number, part: Part, start: Pose
   return pose;
 }
 
-/** Two places whose correlations differ by less than this are one as good as the other, and which it is nobody knows. */
+/**
+ * Two places whose correlations differ by less than this are one as good as the other, and which it is nobody knows.
+ */
 const ALIKE = 0.02;
 /** Confidence in a place that is one of several. */
 const ONE_OF_SEVERAL = 0.45;

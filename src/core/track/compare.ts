@@ -60,8 +60,8 @@ const INDEPENDENT = 3;
 const ENOUGH_INSIDE = 0.5;
 
 /**
- * How sure a place is: its correlation; less where the frame holds little of the region; and less where moving it along the way it
- * has the least texture, the Hessian's smallest eigenvalue, changes no more than noise does.
+ * How sure a place is: its correlation; less where the frame holds little of the region; and less where moving it along
+ * the way it has the least texture, the Hessian's smallest eigenvalue, changes no more than noise does.
  */
 export function confidenceOf(level: Level, picture: Gray, part: Part, pose: Pose): number {
   const here = compared(level, picture, 0, part, pose);

@@ -61,9 +61,9 @@ export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: Tr
   templateOf(partAbout(frame, pose, region), region, pose, model);
 
 /**
- * Follows a region from frame to frame: each is looked for from where the last ones lead, and against how it looked at first, so
- * that nothing drifts. What turns its back, or changes otherwise, is taken anew from the frame before. Ends where it is lost; the
- * step that lost it is told, with its confidence.
+ * Follows a region from frame to frame: each is looked for from where the last ones lead, and against how it looked at
+ * first, so that nothing drifts. What turns its back, or changes otherwise, is taken anew from the frame before. Ends
+ * where it is lost; the step that lost it is told, with its confidence.
  */
 export class Follower {
   private readonly steps: Step[];
@@ -122,7 +122,10 @@ export class Follower {
 const DEGREES = 180 / Math.PI;
 const round = (value: number) => Number(value.toFixed(5));
 
-/** Steps as a track: % of the frame from its centre, degrees, against the reference frame. Steps must be of frames in a row. */
+/**
+ * Steps as a track: % of the frame from its centre, degrees, against the reference frame. Steps must be of frames in a
+ * row.
+ */
 export function trackOf(
   steps: readonly Step[],
   { width, height }: { width: number; height: number },

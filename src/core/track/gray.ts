@@ -17,8 +17,8 @@ const MID_GREY = 0.18;
 const WEIGHTS = [0.27, 0.67, 0.06] as const;
 
 /**
- * A part of a frame (RGBA working light) as it is followed: luminance on a scale on which a stop is nearly a step, from shadows up,
- * so that a lamp does not outweigh all else. What lies outside the frame repeats its edge.
+ * A part of a frame (RGBA working light) as it is followed: luminance on a scale on which a stop is nearly a step, from
+ * shadows up, so that a lamp does not outweigh all else. What lies outside the frame repeats its edge.
  */
 export function grayPart(
   frame: { width: number; height: number; data: Float32Array },

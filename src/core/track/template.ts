@@ -1,4 +1,7 @@
-/** A region as it looked when it was taken: samples on a few levels, and how each changes as the region moves, turns and grows. */
+/**
+ * A region as it looked when it was taken: samples on a few levels, and how each changes as the region moves, turns and
+ * grows.
+ */
 import { blurred, type Gray, halvedGray, type Part } from "./gray";
 import type { TrackModel } from "./track";
 
@@ -169,7 +172,10 @@ function levelOf(
   return inverse && { u, v, value, weight, descents, inverse, step };
 }
 
-/** Takes a region (px, of `size` about the pose's middle) of a part of a frame as what is looked for. Null where it is even. */
+/**
+ * Takes a region (px, of `size` about the pose's middle) of a part of a frame as what is looked for. Null where it is
+ * even.
+ */
 export function templateOf(
   part: Part,
   size: { width: number; height: number },

@@ -13,9 +13,9 @@ export const TRACK_MODELS = ["position", "similarity"] as const;
 export type TrackModel = (typeof TRACK_MODELS)[number];
 
 /**
- * How something in the picture moves: per frame from `first` on, where the middle of its region is (% of the frame's width and
- * height from its centre), how many times its size and how far it is turned (degrees, clockwise) against `reference`, the frame
- * its region was drawn on, and how sure that is (0 to 1).
+ * How something in the picture moves: per frame from `first` on, where the middle of its region is (% of the frame's
+ * width and height from its centre), how many times its size and how far it is turned (degrees, clockwise) against
+ * `reference`, the frame its region was drawn on, and how sure that is (0 to 1).
  */
 export const trackSchema = z
   .object({
@@ -88,7 +88,10 @@ const SIGMA = 0.5;
 /** Standard deviations after which frames count no more. */
 const REACH = 3;
 
-/** The pose without what is faster than a time constant, frames: a Gaussian mean, of what there is towards the track's ends. */
+/**
+ * The pose without what is faster than a time constant, frames: a Gaussian mean, of what there is towards the track's
+ * ends.
+ */
 export function smoothedPose(track: Track, at: number, constant: number): Pose {
   const sigma = Math.max(1e-3, constant * SIGMA);
   const reach = Math.ceil(REACH * sigma);

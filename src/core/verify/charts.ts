@@ -26,7 +26,10 @@ export const flatField = (width: number, height: number, light = LIGHT): Frame =
 export const pointOfLight = (width: number, height: number, x: number, y: number, light: number): Frame =>
   painted(width, height, (px, py) => grey(px === x && py === y ? light : 0));
 
-/** A straight edge whose normal lies at `angle` (radians, clockwise from the right) through (cx, cy); pixels it crosses hold their share. */
+/**
+ * A straight edge whose normal lies at `angle` (radians, clockwise from the right) through (cx, cy); pixels it crosses
+ * hold their share.
+ */
 export function slantedEdge(width: number, height: number, cx: number, cy: number, angle: number): Frame {
   const [nx, ny] = [Math.cos(angle), Math.sin(angle)];
   return painted(width, height, (x, y) => {

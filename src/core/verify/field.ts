@@ -57,7 +57,10 @@ export const checkVeil: Check = ({ state, context, through }) => {
   ];
 };
 
-/** White light through the glass: each channel against the sum over white's spectrum times the measured transmission to the strength. */
+/**
+ * White light through the glass: each channel against the sum over white's spectrum times the measured transmission to
+ * the strength.
+ */
 export const checkTransmission: Check = ({ state, context, through }) => {
   const glass = transmissionCurve(state.strength, state.values as unknown as Transmission, context);
   const white = spectrumOfLight([1, 1, 1]);

@@ -11,7 +11,10 @@ const LIGHT = 1000;
 const SHAPE_BAR = 0.05;
 /** % */
 const TOTAL_BAR = 0.1;
-/** Rings from here, px, to half the frame's height, this many to a decade of distance, while light is within five decades of the innermost. */
+/**
+ * Rings from here, px, to half the frame's height, this many to a decade of distance, while light is within five
+ * decades of the innermost.
+ */
 const FIRST = 1.5;
 const RINGS_A_DECADE = 8;
 const DECADES = 5;

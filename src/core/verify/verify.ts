@@ -30,8 +30,8 @@ export interface Verification {
 }
 
 /**
- * Sends computed charts through each of a look's elements, alone and over the whole frame at its strength, and measures what
- * comes out against the profile. `through` runs a look over a chart and gives working light.
+ * Sends computed charts through each of a look's elements, alone and over the whole frame at its strength, and measures
+ * what comes out against the profile. `through` runs a look over a chart and gives working light.
  */
 export function verify(
   look: Look,

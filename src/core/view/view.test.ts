@@ -85,7 +85,8 @@ describe.each(["8", "16"] as const)(
     test.each(["srgb", "rec709"] as const)("through the encoding %s", (name) => {
       const { frame } = decodeImage(image, encodingByName(name));
       const back = quantise(encodeFrame(frame, encodingByName(name)).data, depth);
-      // A pure power has no slope limit at black: beside a bright channel, 32-bit light cannot tell its last 16-bit codes apart.
+      // A pure power has no slope limit at black: beside a bright channel, 32-bit light cannot tell its last 16-bit
+      // codes apart.
       const known = (i: number) => !(name === "rec709" && depth === "16") || codes[i]! > 0.004 * top;
       expect([...back].filter((_, i) => known(i))).toEqual([...codes].filter((_, i) => known(i)));
     });

@@ -35,8 +35,9 @@ const SHOULDER_STOPS = 6.5;
 const TOE_STOPS = -8;
 
 /**
- * The soft view's tone curve: working light to display light, 0 to 1. Mid-grey is kept, the slope there is CONTRAST, the
- * shoulder reaches white at +6.5 stops with no slope left, the toe black at -8. Once differentiable everywhere, monotonic.
+ * The soft view's tone curve: working light to display light, 0 to 1. Mid-grey is kept, the slope there is CONTRAST,
+ * the shoulder reaches white at +6.5 stops with no slope left, the toe black at -8. Once differentiable everywhere,
+ * monotonic.
  */
 export function softTone(light: number): number {
   if (light <= 0) return 0;
@@ -60,8 +61,9 @@ const TOE_EXPONENT = (() => {
 })();
 
 /**
- * The view as pixel-local operations: working light to code values, 0 to 1. The soft tone acts on the working primaries, so
- * that bright colours ease towards white as they do on film. Throws RangeError where its table is not among `tables`.
+ * The view as pixel-local operations: working light to code values, 0 to 1. The soft tone acts on the working
+ * primaries, so that bright colours ease towards white as they do on film. Throws RangeError where its table is not
+ * among `tables`.
  */
 export function viewOperations(view: View, tables: ReadonlyMap<string, Transform>): PointOperation[] {
   if (view.kind === "lut") return tableView(view, tables);

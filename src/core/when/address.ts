@@ -16,8 +16,8 @@ export function valueOf(target: unknown, names: Names): unknown {
 }
 
 /**
- * Plain data with what names lead to set anew; other parts are shared, and undefined takes a name away. Throws RangeError where
- * they lead nowhere.
+ * Plain data with what names lead to set anew; other parts are shared, and undefined takes a name away. Throws
+ * RangeError where they lead nowhere.
  */
 export function withValueOf<T>(target: T, names: Names, set: (before: unknown) => unknown): T {
   if (!names.length) return set(target) as T;

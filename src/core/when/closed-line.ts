@@ -21,8 +21,8 @@ function alongSide([x, y]: Point, a: Point, b: Point): number {
 }
 
 /**
- * Keyframes of a closed line that is given one point more, or one less, at a frame: every other keyframe gets a point at the same
- * part of the same side, or loses the same one, so that the line goes on from one to the next.
+ * Keyframes of a closed line that is given one point more, or one less, at a frame: every other keyframe gets a point
+ * at the same part of the same side, or loses the same one, so that the line goes on from one to the next.
  */
 export function withPointsAlike(keys: Keyframes, frame: number, points: readonly Point[]): Keyframes {
   // What a course of frames and rates says besides does not matter: keyframes alone give the line.

@@ -106,7 +106,9 @@ function keyframe(value: TimedValue, frame: number, ease: Ease = "smooth"): Keyf
   return { frame, value: (typeof value === "number" ? value : [...value]) as Value, ease };
 }
 
-/** Keyframes with a value set at a frame: the one that is there changes, a new one goes on as the one before it does. */
+/**
+ * Keyframes with a value set at a frame: the one that is there changes, a new one goes on as the one before it does.
+ */
 export function withKeyframe(keys: Keyframes, frame: number, value: TimedValue): Keyframes {
   const before = keys.findLast((key) => key.frame <= frame);
   const others = keys.filter((key) => key.frame !== frame);

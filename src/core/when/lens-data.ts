@@ -71,8 +71,8 @@ function tableOf(text: string): Record<string, unknown>[] {
 const MOST: Record<Quantity, number> = { focalLength: 1000, stop: 128, focusDistance: 1e6 };
 
 /**
- * Reads lens data: a CSV with headings or JSON, by frame or by time code, and matches it to a shot's frames. What does not match is
- * said. Throws Error where the file cannot be used at all.
+ * Reads lens data: a CSV with headings or JSON, by frame or by time code, and matches it to a shot's frames. What does
+ * not match is said. Throws Error where the file cannot be used at all.
  */
 export function readLensData(text: string, shot: ShotFrames): LensData {
   const table = tableOf(text);
@@ -112,7 +112,9 @@ export function readLensData(text: string, shot: ShotFrames): LensData {
 /** How focus at infinity is written. */
 const INFINITY = /^(inf|infinity|∞)$/i;
 
-/** A number as lens data has it: a stop perhaps with its T, a distance perhaps infinite, which is the farthest there is. */
+/**
+ * A number as lens data has it: a stop perhaps with its T, a distance perhaps infinite, which is the farthest there is.
+ */
 const numberOf = (name: Quantity, text: string): number =>
   name === "focusDistance" && INFINITY.test(text) ? MOST.focusDistance : Number(text.replace(/^T\s*/i, ""));
 
@@ -158,7 +160,10 @@ function matched(rows: LensRow[], { first, last }: ShotFrames, told: string[]): 
 
 const ROUND = 4;
 
-/** Rows as what times the lens: a table a quantity, frames without a value hold the one before (the first ones the first). */
+/**
+ * Rows as what times the lens: a table a quantity, frames without a value hold the one before (the first ones the
+ * first).
+ */
 export function lensTables(rows: readonly LensRow[]): Partial<Record<`lens.${Quantity}`, Timed>> {
   const first = rows[0]!.frame;
   const last = rows.at(-1)!.frame;

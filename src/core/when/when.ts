@@ -7,7 +7,9 @@ import { type Noise, noise } from "./noise";
 import { type Ramp, ramp } from "./ramp";
 import { type Table, table } from "./table";
 
-/** How values change over time, by the name under which a look holds it. Resolved where a look is resolved at a frame. */
+/**
+ * How values change over time, by the name under which a look holds it. Resolved where a look is resolved at a frame.
+ */
 export const GENERATORS = { keys: keyframes, ramp, table, track: follow, noise };
 export type GeneratorName = keyof typeof GENERATORS;
 

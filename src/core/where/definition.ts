@@ -31,7 +31,10 @@ export const schemasOf = <N extends AreaNumbers>(numbers: N): NumberSchemas<N> =
     }),
   ) as NumberSchemas<N>;
 
-/** An area's own name within its `where`: what is timed in it is named by it. Begins with a letter, unlike a number in a list. */
+/**
+ * An area's own name within its `where`: what is timed in it is named by it. Begins with a letter, unlike a number in a
+ * list.
+ */
 const ID = /^[A-Za-z][\w-]*$/;
 const MAX_NAME = 40;
 
@@ -62,7 +65,10 @@ export type Named<A> = A extends object ? Omit<A, "id"> & { id: string } : never
 
 export type Point = readonly [number, number];
 
-/** Where things of the frame have gone: places in % of its size from its centre, by how much they grew, and turned (degrees). */
+/**
+ * Where things of the frame have gone: places in % of its size from its centre, by how much they grew, and turned
+ * (degrees).
+ */
 export interface Movement {
   place(at: Point): Point;
   scale: number;

@@ -3,7 +3,9 @@ import type { Movement, Point } from "./definition";
 import { areaDefinition } from "./registry";
 import type { Area } from "./schema";
 
-/** A motion about a place: where (% of the frame's size from its centre) the followed thing was, and the frame's shape. */
+/**
+ * A motion about a place: where (% of the frame's size from its centre) the followed thing was, and the frame's shape.
+ */
 export interface Carried {
   motion: Motion;
   anchor: Point;

@@ -22,7 +22,8 @@ function areaOperation(area: Area, context: FrameContext): PointOperation {
 const MIN_BLUR = 0.3;
 
 /**
- * Emits the matte of an area that blurs it, or the picture it looks at, by itself; null where it can be made along with the others.
+ * Emits the matte of an area that blurs it, or the picture it looks at, by itself; null where it can be made along with
+ * the others.
  */
 function planBlurred(builder: PlanBuilder, picture: number, area: Area, context: FrameContext): number | null {
   const blurs = areaDefinition(area).blurs?.(area);
@@ -41,7 +42,10 @@ const CLEAR: PointOperation = { code: "clear", floats: [0] };
 const RESUME: PointOperation = { code: "lanes", floats: [0, 0, 0, 0], integers: { 0: 2, 1: 2, 2: 2 } };
 const EVERYWHERE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] };
 
-/** Emits the matte of an area over a picture, in every lane of a buffer. Without a depth channel ranges of depth are everywhere. */
+/**
+ * Emits the matte of an area over a picture, in every lane of a buffer. Without a depth channel ranges of depth are
+ * everywhere.
+ */
 export function planMatte(builder: PlanBuilder, picture: number, where: Where, context: FrameContext): number {
   const areas = where.areas.filter(({ kind }) => kind !== "depth" || context.hasDepth);
   const depth = areas.some(({ kind }) => kind === "depth") ? planDepth(builder, context) : undefined;

@@ -1,8 +1,8 @@
 import type { LensProfile } from "../../core/profile/profiles";
 
 /**
- * The invented glass of the demo production, computed from a small optical model. Nothing here was measured on real glass,
- * and every profile says so.
+ * The invented glass of the demo production, computed from a small optical model. Nothing here was measured on real
+ * glass, and every profile says so.
  */
 export const ORIGIN = { kind: "computed" as const, by: "Pale Halo demo", how: "from a small optical model" };
 

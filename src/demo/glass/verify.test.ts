@@ -9,7 +9,10 @@ import { chartRunner } from "../../server/engine/charts";
 import { demoFilters } from "./filters";
 import { demoLenses } from "./lenses";
 
-/** Every profile of the demo cabinet, held against what it does to charts. `npm run accuracy` writes the table, of larger charts, to docs/accuracy.md. */
+/**
+ * Every profile of the demo cabinet, held against what it does to charts. `npm run accuracy` writes the table, of
+ * larger charts, to docs/accuracy.md.
+ */
 const SIZE = process.env.HALO_WRITE_ACCURACY ? { width: 960, height: 540 } : { width: 640, height: 360 };
 const SENSOR = { width: 24.9, height: 14.00625 };
 const cabinet = cabinetOf([...demoLenses(), ...demoFilters()]);

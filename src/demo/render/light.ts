@@ -1,6 +1,9 @@
 import { blocked, type Hit, type Lamp, type Scene, type Surface, type Vec } from "./scene";
 
-/** Light scattered towards the eye by air of `haze` per metre along a ray of unit direction, from an isotropic point lamp: the closed form of the integral of 1/r². */
+/**
+ * Light scattered towards the eye by air of `haze` per metre along a ray of unit direction, from an isotropic point
+ * lamp: the closed form of the integral of 1/r².
+ */
 export function airlight(origin: Vec, direction: Vec, reach: number, lamp: Vec): number {
   const lx = lamp[0] - origin[0];
   const ly = lamp[1] - origin[1];
@@ -16,7 +19,10 @@ const shadow: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
 const toward: Vec = [0, 0, 0];
 const start: Vec = [0, 0, 0];
 
-/** Adds what a lamp at `at` gives a surface seen along `view` (unit, from the eye). GGX (Walter et al., 2007) over Lambert. */
+/**
+ * Adds what a lamp at `at` gives a surface seen along `view` (unit, from the eye). GGX (Walter et al., 2007) over
+ * Lambert.
+ */
 export function addLamp(
   scene: Scene,
   point: Vec,

@@ -1,7 +1,10 @@
 import { fractal, noise, smooth } from "./noise";
 import type { Surface, Vec } from "./scene";
 
-/** What the line's buildings are made of: shared, so that its rooms belong to one world. Each fills in a surface at a point. */
+/**
+ * What the line's buildings are made of: shared, so that its rooms belong to one world. Each fills in a surface at a
+ * point.
+ */
 
 /** A noise's slope in two directions, as a tilt of the normal. */
 const unit = (n: Vec): Vec => {

@@ -26,7 +26,10 @@ export interface Group {
   high: Vec;
   shapes: Shape[];
 }
-/** A tunnel seen from inside: upright walls `half` apart from its axis, a round vault on them, from `near` to `far` along z. */
+/**
+ * A tunnel seen from inside: upright walls `half` apart from its axis, a round vault on them, from `near` to `far`
+ * along z.
+ */
 export interface Vault {
   kind: "vault";
   x: number;
@@ -235,7 +238,9 @@ export function blocked(scene: Scene, origin: Vec, direction: Vec, reach: number
   return anyHit(scene.shapes, origin, direction, hit, scene.solid);
 }
 
-/** Direction of a pixel's ray (px from the frame's top left, fractions allowed); not normalised: z is 1 before pitch. */
+/**
+ * Direction of a pixel's ray (px from the frame's top left, fractions allowed); not normalised: z is 1 before pitch.
+ */
 export function rayOf(scene: Scene, x: number, y: number, width: number, height: number): Vec {
   const u = (x - width / 2) / (width * scene.focal);
   const v = -(y - height / 2) / (width * scene.focal);

@@ -22,7 +22,10 @@ const FRAME_RATE = 24;
 const SHUTTER = 0.5 / FRAME_RATE;
 const ALBEDO = 0.8;
 
-/** Draws falling snow, lit by the lamps, hidden by what stands nearer; each flake a short streak of the shutter's length. */
+/**
+ * Draws falling snow, lit by the lamps, hidden by what stands nearer; each flake a short streak of the shutter's
+ * length.
+ */
 export function drawSnow(
   scene: Scene,
   snow: Snowfall,

@@ -3,8 +3,8 @@ import { fractal, smooth } from "../render/noise";
 import type { Vec } from "../render/scene";
 
 /**
- * The brass clockwork figure of the ticket window: a conductor with a lantern on a turning base. A distance field in its own
- * space (m; its foot at the origin, facing -z), marched along rays.
+ * The brass clockwork figure of the ticket window: a conductor with a lantern on a turning base. A distance field in
+ * its own space (m; its foot at the origin, facing -z), marched along rays.
  */
 /** How far the figure reaches from its foot, m. */
 export const FIGURE = { height: 0.128, radius: 0.045 } as const;

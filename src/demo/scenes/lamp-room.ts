@@ -4,7 +4,10 @@ import { createPlates, tracePlates } from "../render/picture";
 import { type Lamp, type Scene, type Shape, type Vec } from "../render/scene";
 import type { Shot } from "./shot";
 
-/** TL-050 Lamp room: the same world as the ticket window, where the line's hand lamps are kept; delivered log-encoded and flat. */
+/**
+ * TL-050 Lamp room: the same world as the ticket window, where the line's hand lamps are kept; delivered log-encoded
+ * and flat.
+ */
 
 const TUNGSTEN: Vec = [1, 0.68, 0.39];
 const scaled = ([r, g, b]: Vec, s: number): Vec => [r * s, g * s, b * s];

@@ -1,4 +1,7 @@
-/** Letters and figures of signs and timetables as strokes on a 4 by 6 grid, y up; a distance to them is all a painter needs. */
+/**
+ * Letters and figures of signs and timetables as strokes on a 4 by 6 grid, y up; a distance to them is all a painter
+ * needs.
+ */
 type Stroke = [number, number, number, number];
 
 const LETTERS: Record<string, Stroke[]> = {

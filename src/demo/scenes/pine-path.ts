@@ -230,7 +230,9 @@ const LANTERN_HALF = [0.021, 0.028] as const;
 /** Points across the pupil at which a lantern is looked for. */
 const PUPIL_GRID = 16;
 
-/** How much of a lantern is seen from each point of a grid over the pupil: 0 where a trunk or twigs stand in the way. */
+/**
+ * How much of a lantern is seen from each point of a grid over the pupil: 0 where a trunk or twigs stand in the way.
+ */
 function pupilView(at: Vec): Float64Array {
   const hit: Hit = { t: 0, material: -1, nx: 0, ny: 0, nz: 0 };
   return Float64Array.from({ length: PUPIL_GRID ** 2 }, (_, i) => {
@@ -245,7 +247,10 @@ function pupilView(at: Vec): Float64Array {
   });
 }
 
-/** Draws a lantern as the disc of the pupil, cut by what stands in front of it; its edge is as soft as the lantern is large. */
+/**
+ * Draws a lantern as the disc of the pupil, cut by what stands in front of it; its edge is as soft as the lantern is
+ * large.
+ */
 function drawLantern(lantern: Lantern, frame: number, picture: Float32Array, width: number, height: number): void {
   const at = swaying(lantern, frame);
   const { x, y, depth } = project(scene, at, width, height);
@@ -309,7 +314,10 @@ function sample(
   }
 }
 
-/** Weights of the neighbours on one side and of the middle: what is out of focus is smooth, and the samples' noise is not. */
+/**
+ * Weights of the neighbours on one side and of the middle: what is out of focus is smooth, and the samples' noise is
+ * not.
+ */
 const SMOOTHING = [1, 4, 6, 4, 1].map((weight) => weight / 16);
 const smoothedPlates = new WeakMap<Plates, Float32Array>();
 

@@ -6,7 +6,9 @@ import { FIGURE, figureBrass, marchFigure } from "./clockwork";
 import { textDistance, textWidth } from "./lettering";
 import type { Shot } from "./shot";
 
-/** TL-020 Ticket window: a warm interior of fine textures, and a brass clockwork figure that turns and drifts across it. */
+/**
+ * TL-020 Ticket window: a warm interior of fine textures, and a brass clockwork figure that turns and drifts across it.
+ */
 
 const TUNGSTEN: Vec = [1, 0.68, 0.39];
 const scaled = ([r, g, b]: Vec, s: number): Vec => [r * s, g * s, b * s];

@@ -229,7 +229,10 @@ interface Line {
   tone: number;
 }
 
-/** Wires from mast to mast, and the railing along the bank: thinner than a pixel, so they are drawn by how much of it they cover. */
+/**
+ * Wires from mast to mast, and the railing along the bank: thinner than a pixel, so they are drawn by how much of it
+ * they cover.
+ */
 const lines: Line[] = [
   ...[
     [-2.05, 5.0],

@@ -4,7 +4,8 @@ import { FileError } from "../error";
 
 /**
  * The `.cube` text format (version 1.0): TITLE, LUT_1D_SIZE or LUT_3D_SIZE, DOMAIN_MIN and DOMAIN_MAX or the common
- * LUT_1D_INPUT_RANGE and LUT_3D_INPUT_RANGE, then rows of three numbers. A file with both tables has the 1D one first: a shaper.
+ * LUT_1D_INPUT_RANGE and LUT_3D_INPUT_RANGE, then rows of three numbers. A file with both tables has the 1D one first:
+ * a shaper.
  */
 export function readCube(file: string, text: string): Transform {
   const bad = (line: number, reason: string) => new FileError(file, `line ${line}: ${reason}`);

@@ -87,8 +87,8 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
 }
 
 /**
- * How lines lie (SMPTE 268M, image orientation): 0 to 3 rows, of which 1 turns the pixels' order, 2 the lines'; 4 to 7 columns, of
- * which 1 turns the lines' order, 2 the pixels'. Anything else says nothing.
+ * How lines lie (SMPTE 268M, image orientation): 0 to 3 rows, of which 1 turns the pixels' order, 2 the lines'; 4 to 7
+ * columns, of which 1 turns the lines' order, 2 the pixels'. Anything else says nothing.
  */
 function orientationOf(code: number): { isColumns: boolean; linesTurned: boolean; pixelsTurned: boolean } {
   if (code > 7) return { isColumns: false, linesTurned: false, pixelsTurned: false };

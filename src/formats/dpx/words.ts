@@ -1,6 +1,8 @@
 import type { Packing } from "./layout";
 
-/** How samples of so many bits lie in a line. 10 and 12 bits are in words of 32 or 16 bits, filled or tightly packed. */
+/**
+ * How samples of so many bits lie in a line. 10 and 12 bits are in words of 32 or 16 bits, filled or tightly packed.
+ */
 export interface SampleLayout {
   bits: 8 | 10 | 12 | 16;
   packing: Packing;

@@ -1,7 +1,10 @@
 import type { FileError } from "../error";
 import { CHUNK_LINES, type ExrFile, type PartHeader } from "./header";
 
-/** A stored block of a part: lines over the whole data window, or a tile of it. Places are from the data window's corner, px. */
+/**
+ * A stored block of a part: lines over the whole data window, or a tile of it. Places are from the data window's
+ * corner, px.
+ */
 export interface Chunk {
   left: number;
   top: number;
@@ -17,7 +20,9 @@ const sizeOf = ({ dataWindow: { left, top, right, bottom } }: PartHeader) => ({
   height: bottom - top + 1,
 });
 
-/** Entries of a part's table; of a tiled part with several levels, what is read is the first level, which comes first. */
+/**
+ * Entries of a part's table; of a tiled part with several levels, what is read is the first level, which comes first.
+ */
 function entriesOf(part: PartHeader): { used: number; all: number } {
   const { width, height } = sizeOf(part);
   if (!part.tile) {

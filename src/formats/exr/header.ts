@@ -4,7 +4,10 @@ import { FileError } from "../error";
 import type { Box } from "../format";
 import { Cursor } from "./cursor";
 
-/** OpenEXR file layout, version 2 (openexr.com, "OpenEXR File Layout"): magic, version, one header a part, tables of chunks. */
+/**
+ * OpenEXR file layout, version 2 (openexr.com, "OpenEXR File Layout"): magic, version, one header a part, tables of
+ * chunks.
+ */
 const MAGIC = 20000630;
 const FLAGS = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 } as const;
 const MOST_CHANNELS = 1024;
@@ -159,7 +162,10 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
   };
 }
 
-/** The standard attributes of a lens and a sensor, by what they are here. The effective focal length goes before the nominal one. */
+/**
+ * The standard attributes of a lens and a sensor, by what they are here. The effective focal length goes before the
+ * nominal one.
+ */
 function recordLens(header: Pick<PartHeader, "lens">, name: string, [value, other]: number[]): void {
   if (!(value! > 0 && Number.isFinite(value))) return;
   const set = (found: RecordedLens) => (header.lens = { ...header.lens, ...found });

@@ -67,8 +67,9 @@ function refuseApart(file: string, { dataWindow: data, displayWindow: shown }: P
 }
 
 /**
- * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window, and where it is chosen what lies around it.
- * Pixels outside the data window are 0; colour without alpha is opaque. A depth plane may stand in the part or, by name, in another.
+ * Reads a flat OpenEXR image, scan lines or tiles (their first level), into its display window, and where it is chosen
+ * what lies around it. Pixels outside the data window are 0; colour without alpha is opaque. A depth plane may stand in
+ * the part or, by name, in another.
  */
 export async function readExr(file: string, bytes: Buffer, choice: Choice = {}): Promise<Decoded> {
   const exr = readHeaders(file, bytes);
@@ -227,7 +228,10 @@ async function fill(
 
 const COLOURS = 3;
 
-/** Where, in samples of two bytes from the line's beginning, red, green and blue stand; null where they are not three halves after halves. */
+/**
+ * Where, in samples of two bytes from the line's beginning, red, green and blue stand; null where they are not three
+ * halves after halves.
+ */
 function colourHalves(channels: Channel[], places: Place[]): [number, number, number] | null {
   const found = [0, 1, 2].map((colour) => places.indexOf(colour as Place));
   const last = Math.max(...found);
@@ -251,7 +255,10 @@ const fillsAll = (
   part.dataWindow.top <= top &&
   part.dataWindow.bottom >= top + height - 1;
 
-/** The usual picture, red, green and blue as halves over the whole width: the three in one going, which is three times as fast. */
+/**
+ * The usual picture, red, green and blue as halves over the whole width: the three in one going, which is three times
+ * as fast.
+ */
 function copyHalves(
   order: [number, number, number],
   lines: Lines,
@@ -283,7 +290,9 @@ function copyHalves(
   }
 }
 
-/** Where the bytes of a line's samples stand: each byte of the first sample, lowest first, and from sample to sample. */
+/**
+ * Where the bytes of a line's samples stand: each byte of the first sample, lowest first, and from sample to sample.
+ */
 function bytesAt({ bytes, isSplit }: Lines, at: number, size: number): { starts: number[]; step: number } {
   if (!isSplit) return { starts: Array.from({ length: size }, (_, i) => at + i), step: size };
   const [even, odd] = [at >> 1, ((bytes.length + 1) >> 1) + (at >> 1)];

@@ -86,7 +86,10 @@ function headerOf(
 /** Puts a plane's samples, `stride` apart from `first`, on a line of the raw chunk; returns the byte after them. */
 type Line = (raw: Buffer, at: number, y: number) => number;
 
-/** An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane. Whole, or not at all. */
+/**
+ * An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane. Whole, or not at
+ * all.
+ */
 export async function writeExr(picture: Picture, options: ExrOptions): Promise<Buffer> {
   const { width, height, data, z } = picture;
   const { depth, compression = "ZIP" } = options;

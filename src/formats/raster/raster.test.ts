@@ -86,7 +86,10 @@ test("a PNG's colour tags and text come back", async () => {
   });
 });
 
-/** A plain TIFF of 32-bit floats or bytes, its tags as they are given; written here by the specification, not by the application's writer. */
+/**
+ * A plain TIFF of 32-bit floats or bytes, its tags as they are given; written here by the specification, not by the
+ * application's writer.
+ */
 function plainTiff(
   samples: Float32Array | Uint8Array,
   width: number,

@@ -35,7 +35,10 @@ const MOST_SCANS = 64;
 const START_OF_SCAN = Buffer.of(0xff, 0xda);
 const JPEG_MARK = 0xffd8;
 
-/** How many scans a JPEG has: in coded data 0xff is followed by 0 or a restart, so that this pair begins a scan and nothing else. */
+/**
+ * How many scans a JPEG has: in coded data 0xff is followed by 0 or a restart, so that this pair begins a scan and
+ * nothing else.
+ */
 function scansOf(bytes: Buffer): number {
   let scans = 0;
   for (let at = bytes.indexOf(START_OF_SCAN); at >= 0 && scans <= MOST_SCANS; scans++)

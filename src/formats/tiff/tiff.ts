@@ -33,7 +33,10 @@ function differences(samples: Uint8Array | Uint16Array, channels: number, perLin
     for (let i = line + perLine - 1; i >= line + channels; i--) samples[i] = samples[i]! - samples[i - channels]!;
 }
 
-/** A TIFF file of 8 or 16 bits or 32-bit floats, RGB, or RGBA where any pixel is not opaque; deflated, or plain with compression "none". */
+/**
+ * A TIFF file of 8 or 16 bits or 32-bit floats, RGB, or RGBA where any pixel is not opaque; deflated, or plain with
+ * compression "none".
+ */
 export function writeTiff(
   { width, height, data }: Picture,
   { depth, compression = "deflate", text = {} }: WriteOptions,

@@ -104,7 +104,10 @@ export const y4mFrames = ({ headBytes, frameBytes }: Y4mHeader, fileBytes: numbe
 export const y4mFrameAt = ({ headBytes, frameBytes }: Y4mHeader, index: number) =>
   headBytes + index * (frameBytes + FRAME.length);
 
-/** Reads one frame. `bytes`: the file from its first line on, or that line and then the frame wanted. `frames`: how many the whole file has. */
+/**
+ * Reads one frame. `bytes`: the file from its first line on, or that line and then the frame wanted. `frames`: how many
+ * the whole file has.
+ */
 export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames?: number): Decoded {
   const { frame = 0 } = choice;
   const header = readY4mHeader(file, bytes, choice);

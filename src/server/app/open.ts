@@ -17,7 +17,10 @@ export interface OpenData {
   close(): Promise<void>;
 }
 
-/** Folders in which killed and interrupted work may have left something. Parts of uploads are not: they are gone on with. */
+/**
+ * Folders in which killed and interrupted work may have left something. Parts of uploads are not: they are gone on
+ * with.
+ */
 export const SWEPT = ["renders", "footage", "stills", "content"];
 
 /** Removes what was left, before anything else needs room. */
@@ -50,8 +53,9 @@ async function openIn(folder: string) {
 }
 
 /**
- * Opens the data folder: makes it ready, takes its lock, then its database. `program`: who has it, in words. `clears`: what was left
- * is removed first. `fresh`: everything is. `makes`: it is made where it is not there. Throws StartProblem for what keeps it from opening.
+ * Opens the data folder: makes it ready, takes its lock, then its database. `program`: who has it, in words. `clears`:
+ * what was left is removed first. `fresh`: everything is. `makes`: it is made where it is not there. Throws
+ * StartProblem for what keeps it from opening.
  */
 export async function openData(
   program: string,

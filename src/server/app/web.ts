@@ -11,7 +11,10 @@ import { removeBegun } from "../storage/files";
 import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
 import type { Application } from "./application";
 
-/** The server: what is refused is refused here, before its body is read; the rest is Next.js. Run by `npm run demo` and tests. */
+/**
+ * The server: what is refused is refused here, before its body is read; the rest is Next.js. Run by `npm run demo` and
+ * tests.
+ */
 
 /** A connection on which nothing moves for this long is given up, ms. */
 const IDLE_MS = 600_000;
@@ -45,13 +48,19 @@ function answerTo(request: IncomingMessage, response: ServerResponse, names: Rea
 
 /** Requests for pictures: many may come at once, and each takes its time. */
 const PICTURES = /^\/api\/((shots|renders)\/[^/]+\/(frames\/|thumbnail|plate)|stills\/[^/]+\/(light|picture))/;
-/** As many are worked on at once; the rest wait outside, where they cost nothing, and leave the server to those who save. */
+/**
+ * As many are worked on at once; the rest wait outside, where they cost nothing, and leave the server to those who
+ * save.
+ */
 const PICTURES_AT_ONCE = 24;
 const pictures = new Gate(PICTURES_AT_ONCE);
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
-/** Tells when an answer begins: what is sent from then on has limits of its own (frames/sending.ts), and holds up nobody who waits for work. */
+/**
+ * Tells when an answer begins: what is sent from then on has limits of its own (frames/sending.ts), and holds up nobody
+ * who waits for work.
+ */
 function onHead(response: ServerResponse, tell: () => void): void {
   const writeHead = response.writeHead.bind(response) as (...head: unknown[]) => ServerResponse;
   response.writeHead = ((...head: unknown[]) => {

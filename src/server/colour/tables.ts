@@ -41,8 +41,8 @@ const slugOf = (file: string) =>
     .slice(0, LONGEST_ID) || "table";
 
 /**
- * Keeps a `.cube` or CLF file for views. One of the same file name is replaced; one whose name only becomes the same id keeps it, and
- * the new one gets a number. Throws FileError for what is no table.
+ * Keeps a `.cube` or CLF file for views. One of the same file name is replaced; one whose name only becomes the same id
+ * keeps it, and the new one gets a number. Throws FileError for what is no table.
  */
 export const keepTable = (
   db: Database,

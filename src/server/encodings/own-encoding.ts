@@ -5,7 +5,10 @@ import { readClf } from "../../formats/clf/read";
 import { readCube } from "../../formats/cube/cube";
 import { FileError } from "../../formats/error";
 
-/** A table from the text of a `.cube` or CLF file. Large ones take seconds: the server lets a thread do it (colour/read-table.ts). */
+/**
+ * A table from the text of a `.cube` or CLF file. Large ones take seconds: the server lets a thread do it
+ * (colour/read-table.ts).
+ */
 export function readTable(file: string, text: string): Transform {
   if (/\.cube$/i.test(file)) return readCube(file, text);
   if (/\.(clf|xml)$/i.test(file)) return readClf(file, text);

@@ -15,7 +15,10 @@ import { tableProblem } from "../readers/table";
 /** Memory a table takes while it is made, bytes: its lattice twice as fine, several times over. */
 const WEIGHT = 256 * 2 ** 20;
 
-/** The tonal part of a look as a table, made and measured by a thread of its own. Throws Refusal for what its format does not hold. */
+/**
+ * The tonal part of a look as a table, made and measured by a thread of its own. Throws Refusal for what its format
+ * does not hold.
+ */
 export async function exportForShot(
   db: Database,
   { shot, footage }: { shot: Shot; footage: Footage },

@@ -27,7 +27,10 @@ const LINEAR: [Primaries, EncodingName, string][] = [
   [REC2020, "linear-rec2020", "BT.2020"],
 ];
 
-/** H.273: transfer 1, 6, 14, 15 are the BT.709 family, 13 sRGB, 16 PQ, 18 HLG, 8 linear; primaries 1 BT.709, 9 BT.2020, 12 P3-D65. */
+/**
+ * H.273: transfer 1, 6, 14, 15 are the BT.709 family, 13 sRGB, 16 PQ, 18 HLG, 8 linear; primaries 1 BT.709, 9 BT.2020,
+ * 12 P3-D65.
+ */
 function fromCicp({ primaries, transfer }: NonNullable<ColourTags["cicp"]>): Guess | null {
   const reason = (name: string) => `the file's colour tags (H.273 ${primaries}, ${transfer}) say ${name}`;
   if (transfer === 16) return { encoding: "pq", reason: reason("PQ") };

@@ -1,4 +1,7 @@
-/** How a movie's samples are taken from ffmpeg: in planes, of the movie's own depth and chroma, so that it converts nothing. */
+/**
+ * How a movie's samples are taken from ffmpeg: in planes, of the movie's own depth and chroma, so that it converts
+ * nothing.
+ */
 export interface MovieSamples {
   /** What ffmpeg is asked for: the movie's own, or the same samples in planes. */
   pixelFormat: string;

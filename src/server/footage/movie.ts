@@ -112,7 +112,10 @@ export interface Movie {
   name: string;
   /** Frames it says it has. */
   count: number;
-  /** A frame with the first line of a Y4M file before it, its samples as they are in the movie. Throws FileError where there is none. */
+  /**
+   * A frame with the first line of a Y4M file before it, its samples as they are in the movie. Throws FileError where
+   * there is none.
+   */
   frame(number: number): Promise<Buffer>;
   /** What is wrong with it, as far as it was read; undefined where nothing is. */
   complaint(): string | undefined;
@@ -153,8 +156,8 @@ function decode(path: string, probed: Probed, samples: MovieSamples) {
 }
 
 /**
- * Opens a movie. Its frames are decoded in order, none of their samples converted; one that lies before what was read last, and is
- * kept no more, begins anew. Throws FileError for what ffmpeg cannot read, or where there is none.
+ * Opens a movie. Its frames are decoded in order, none of their samples converted; one that lies before what was read
+ * last, and is kept no more, begins anew. Throws FileError for what ffmpeg cannot read, or where there is none.
  */
 export function openMovie(path: string): Movie {
   const name = basename(path);

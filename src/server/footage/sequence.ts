@@ -33,7 +33,10 @@ export const literally = (path: string): Pattern => ({
   digits: 0,
 });
 
-/** What stands for a number in names that are kept; a % of the name itself is doubled, so that no name is read as more than it is. */
+/**
+ * What stands for a number in names that are kept; a % of the name itself is doubled, so that no name is read as more
+ * than it is.
+ */
 const numberMark = (digits: number) => `%0${digits}d`;
 const STORED = /%%|%0(\d{1,2})d/g;
 const escaped = (name: string) => name.replaceAll("%", "%%");
@@ -69,7 +72,10 @@ export function fileOf(pattern: Pattern, frame: number): string {
   return join(folder, isSequence(pattern) ? `${before}${numberText(frame, digits)}${after}` : before);
 }
 
-/** Numbers of the frames that exist; a single file has the number in its name, or else 1. A name whose number no frame can have is not one. */
+/**
+ * Numbers of the frames that exist; a single file has the number in its name, or else 1. A name whose number no frame
+ * can have is not one.
+ */
 export function framesOf(pattern: Pattern): Ranges {
   const { folder, before, after, digits } = pattern;
   if (!isSequence(pattern)) {
@@ -129,8 +135,8 @@ interface NumberedName {
 }
 
 /**
- * The number in a file's name: what stands last before the extension, or else the last of at least four digits. A sign belongs to it at the
- * beginning, or after a dot, a line or a space. Null where there is none that a frame can have.
+ * The number in a file's name: what stands last before the extension, or else the last of at least four digits. A sign
+ * belongs to it at the beginning, or after a dot, a line or a space. Null where there is none that a frame can have.
  */
 function numbered(file: string): NumberedName | null {
   const stem = file.replace(/\.[^.]+$/, "");
@@ -144,7 +150,10 @@ function numbered(file: string): NumberedName | null {
   return { before: file.slice(0, found.index), number, after: file.slice(end), frame: Number(number) };
 }
 
-/** The number of a single file's frame: what stands last in its name, set apart or of at least four digits; null where there is none. */
+/**
+ * The number of a single file's frame: what stands last in its name, set apart or of at least four digits; null where
+ * there is none.
+ */
 function frameInName(file: string): number | null {
   const found = numbered(file);
   if (!found?.after.startsWith(".")) return null;
@@ -154,7 +163,10 @@ function frameInName(file: string): number | null {
 const digitsIn = (number: string) => number.replace("-", "").length;
 const isPadded = (number: string) => /^-?0\d/.test(number);
 
-/** Digits that the numbers of one name are padded to: where some begin with 0, those of as many digits or more go with them. */
+/**
+ * Digits that the numbers of one name are padded to: where some begin with 0, those of as many digits or more go with
+ * them.
+ */
 function paddings(entries: readonly NumberedName[]): (entry: NumberedName) => number {
   const padded = [...new Set(entries.filter(({ number }) => isPadded(number)).map(({ number }) => digitsIn(number)))];
   const within = (length: number) => padded.filter((digits) => digits <= length).sort((a, b) => b - a)[0];
@@ -163,7 +175,9 @@ function paddings(entries: readonly NumberedName[]): (entry: NumberedName) => nu
   return ({ number }) => (isPadded(number) ? digitsIn(number) : (within(digitsIn(number)) ?? fewest));
 }
 
-/** Groups file names into numbered sequences and single files; a sequence is two or more of one name, padding and kind. */
+/**
+ * Groups file names into numbered sequences and single files; a sequence is two or more of one name, padding and kind.
+ */
 export function groupNames(names: string[]): NameGroup[] {
   const sequences = new Map<string, Numbered[]>();
   const add = (pattern: string, frame: number, file: string) => {

@@ -43,8 +43,8 @@ function countY4m(path: string): number {
 }
 
 /**
- * Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A movie is to be
- * closed again (shots/movie.ts).
+ * Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A
+ * movie is to be closed again (shots/movie.ts).
  */
 export function openSource(name: string): Source {
   if (isMovie(name) && isFileNamed(name)) {
@@ -77,7 +77,10 @@ export function placeOf(pattern: Pattern, frame: number): { path: string; index:
     : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
 }
 
-/** The frame that is read for `frame` under a policy for gaps: itself, the last one before it, or null for black. Throws where it is refused. */
+/**
+ * The frame that is read for `frame` under a policy for gaps: itself, the last one before it, or null for black. Throws
+ * where it is refused.
+ */
 export function standIn({ pattern, frames }: Source, frame: number, gaps: GapPolicy): number | null {
   if (hasFrame(frames, frame)) return frame;
   const inside = frame > firstOf(frames) && frame < lastOf(frames);

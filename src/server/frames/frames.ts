@@ -54,7 +54,9 @@ export function placeIn({ shot, footage }: ShotAsRead, frame: number) {
   return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
 }
 
-/** What went wrong with a frame whose file is not there: it is still being made, and comes next by now, or was removed. */
+/**
+ * What went wrong with a frame whose file is not there: it is still being made, and comes next by now, or was removed.
+ */
 function asMade(error: unknown, frame: number, { id }: Footage): never {
   if (!(error instanceof FileError && error.reason.startsWith("there is no"))) throw error;
   throw makerOf(id)?.ask(frame)
@@ -109,9 +111,10 @@ async function workingFrame(
 export const DIVISORS = [1, 2, 4, 8];
 
 /**
- * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in the
- * headers, and how many samples were no numbers and how many infinite. Before whole numbers comes their table of light; `x-to-working` is the matrix after it. Piece by piece, so that no more
- * than a few are in memory beside the frame itself, which threads share.
+ * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in
+ * the headers, and how many samples were no numbers and how many infinite. Before whole numbers comes their table of
+ * light; `x-to-working` is the matrix after it. Piece by piece, so that no more than a few are in memory beside the
+ * frame itself, which threads share.
  */
 function frameResponse({ samples, hasDepth, cleaned, overscan }: Sent, sent: () => void): Response {
   const { width, height, channels, depth, toWorking } = samples;
@@ -133,7 +136,10 @@ function frameResponse({ samples, hasDepth, cleaned, overscan }: Sent, sent: () 
   return new Response(body, { headers });
 }
 
-/** Reads a frame and sends it, with what its file holds around it where it is asked for. What is on its way takes its room until it was taken. */
+/**
+ * Reads a frame and sends it, with what its file holds around it where it is asked for. What is on its way takes its
+ * room until it was taken.
+ */
 export async function sendFrame(
   from: ShotAsRead,
   frame: number,

@@ -7,13 +7,15 @@ const sending = new Gate(SENDING_BYTES);
 /** Waits for room to send so many bytes; gives what lets it go again. Throws Busy. */
 export const roomToSend = (bytes: number, patience: Patience): Promise<() => void> => sending.enter(bytes, patience);
 
-/** Bytes given to the connection at a time, and how long it may take none, ms: a line of 26 kB/s and more is waited for. */
+/**
+ * Bytes given to the connection at a time, and how long it may take none, ms: a line of 26 kB/s and more is waited for.
+ */
 const PIECE = 2 ** 18;
 const STANDS_STILL_MS = 10_000;
 
 /**
- * Sends parts piece by piece, so that no more than a few are in memory beside them. `sent` is called when all was taken, when the
- * other side is gone, and when it has taken nothing for too long.
+ * Sends parts piece by piece, so that no more than a few are in memory beside them. `sent` is called when all was
+ * taken, when the other side is gone, and when it has taken nothing for too long.
  */
 export function bodyOf(parts: Uint8Array[], sent: () => void): ReadableStream<Uint8Array> {
   const pieces = parts.flatMap((part) =>

@@ -40,8 +40,8 @@ function nameOf(host: string): string | null {
 }
 
 /**
- * Names this server answers to: this machine's own names and addresses, and those the user lists (HALO_HOSTS, separated by
- * commas or spaces). Any other name is somebody else's, pointed at this machine to read what it holds.
+ * Names this server answers to: this machine's own names and addresses, and those the user lists (HALO_HOSTS, separated
+ * by commas or spaces). Any other name is somebody else's, pointed at this machine to read what it holds.
  */
 export function ownNames(listed = process.env.HALO_HOSTS ?? "", bound = process.env.HOST ?? ""): Set<string> {
   const machine = hostname().toLowerCase();
@@ -76,7 +76,10 @@ function pathProblem(url: string): Refused | null {
 
 const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value.join(", ") : value);
 
-/** Writes are taken from this application's own pages only. Over plain HTTP in a local network browsers send Origin alone. */
+/**
+ * Writes are taken from this application's own pages only. Over plain HTTP in a local network browsers send Origin
+ * alone.
+ */
 function isFromOwnPage(headers: Asked["headers"], host: string): boolean {
   const site = one(headers["sec-fetch-site"]);
   const origin = one(headers.origin);

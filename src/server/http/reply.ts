@@ -80,7 +80,10 @@ export async function respond<T = unknown>(work: () => Promise<T | Response>): P
   }
 }
 
-/** JSON that stands in the database as text, with what is told beside it: it is neither parsed nor written anew, for it may be large. */
+/**
+ * JSON that stands in the database as text, with what is told beside it: it is neither parsed nor written anew, for it
+ * may be large.
+ */
 export function replyWith(rest: Record<string, unknown>, name: string, json: string): Response {
   const text = JSON.stringify(rest);
   const body = `${text.slice(0, -1)}${text.length > 2 ? "," : ""}${JSON.stringify(name)}:${json}}`;
@@ -110,7 +113,9 @@ export async function* partsOf(
   }
 }
 
-/** A body of JSON, checked. Throws Refusal for what is too large or no JSON, ZodError for what is not as it should be. */
+/**
+ * A body of JSON, checked. Throws Refusal for what is too large or no JSON, ZodError for what is not as it should be.
+ */
 export async function readBody<T>(request: Request, schema: z.ZodType<T>, largest = LARGEST_BODY): Promise<T> {
   const parts: Uint8Array[] = [];
   for await (const part of partsOf(request.body, largest)) parts.push(part);

@@ -14,7 +14,9 @@ import { inTurn } from "../storage/turn";
 import { check, type Checked } from "./check";
 import { batchFolder, checkPath } from "./places";
 
-/** Files of a batch as they are sent: streamed to disk, resumed where they broke off, kept once whatever their names. */
+/**
+ * Files of a batch as they are sent: streamed to disk, resumed where they broke off, kept once whatever their names.
+ */
 const MOST_FILES = 20_000;
 
 /** Links content to a file; false where its last user has just gone, and it with them. */
@@ -99,7 +101,10 @@ const LOOKS_EVERY_MS = 500;
 /** Uploads that are being received, by the file they go to: when something came last, and what ends them. */
 const receiving = new Map<string, { heard: number; gone: AbortController }>();
 
-/** Ends an upload of the same file that stands still, so that the one that comes after it need not wait; ended by what is given. */
+/**
+ * Ends an upload of the same file that stands still, so that the one that comes after it need not wait; ended by what
+ * is given.
+ */
 function passWhatStands(target: string): () => void {
   const looks = setInterval(() => {
     const earlier = receiving.get(target);
@@ -108,7 +113,10 @@ function passWhatStands(target: string): () => void {
   return () => clearInterval(looks);
 }
 
-/** Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be taken in. */
+/**
+ * Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be
+ * taken in.
+ */
 export async function receive(
   batch: string,
   path: string[],

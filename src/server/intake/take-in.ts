@@ -17,11 +17,15 @@ import { firstLook } from "./first-look";
 import { leave } from "./receive";
 import type { Location } from "./places";
 
-/** The sensor assumed until the user says otherwise: as wide as a Super 35 frame, as high as the frame's shape asks for. */
+/**
+ * The sensor assumed until the user says otherwise: as wide as a Super 35 frame, as high as the frame's shape asks for.
+ */
 const SENSOR_WIDTH = 24.9;
 const DEFAULT_RATE = 24;
 
-/** Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it. */
+/**
+ * Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it.
+ */
 export const takeIn = (db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> =>
   inTurn(`intake ${location.kind === "batch" ? location.id : location.path}`, () => takeInNow(db, location, decisions));
 
@@ -116,7 +120,10 @@ async function addGroup(
 /** Names of folders that `footageId` gives. */
 const FOOTAGE_ID = /^[0-9a-f]{24}$/;
 
-/** Removes folders of footage that was being taken in when the server died: what was not entered was not acknowledged either. */
+/**
+ * Removes folders of footage that was being taken in when the server died: what was not entered was not acknowledged
+ * either.
+ */
 export async function sweepFootage(db: Database): Promise<void> {
   const root = join(dataRoot(), "footage");
   const known = new Set((await listFootage(db)).map(({ id }) => id));

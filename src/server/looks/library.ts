@@ -95,7 +95,9 @@ export async function removeLook(db: Database, id: string): Promise<void> {
   await removeLibraryLook(db, id);
 }
 
-/** Puts looks on shots, all or none, each with its shot's own camera. Throws Refusal where one was changed meanwhile. */
+/**
+ * Puts looks on shots, all or none, each with its shot's own camera. Throws Refusal where one was changed meanwhile.
+ */
 export async function putLooks(db: Database, all: readonly PutLook[]): Promise<Record<string, number>> {
   const shots = new Map((await listShots(db)).map(({ shot }) => [shot.id, shot]));
   const missing = all.find(({ shotId }) => !shots.has(shotId));

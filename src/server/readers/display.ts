@@ -21,7 +21,9 @@ function tone(light: number): number {
   return toneTable[Math.min(TONE_STEPS, Math.max(0, step))]!;
 }
 
-/** RGB bytes of a frame as it came in, through the soft view (plain for display-referred footage), for an sRGB display. */
+/**
+ * RGB bytes of a frame as it came in, through the soft view (plain for display-referred footage), for an sRGB display.
+ */
 export function displayBytes({ width, height, data }: Frame, plain: boolean): Buffer {
   const bytes = Buffer.alloc(width * height * 3);
   const m = toDisplay;

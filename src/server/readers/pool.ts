@@ -29,8 +29,8 @@ interface Job {
 }
 
 /**
- * Threads that read pictures. Equal requests are one read; one that nobody waits for any more is not begun; one that takes too long
- * is ended with its thread, and another thread takes its place.
+ * Threads that read pictures. Equal requests are one read; one that nobody waits for any more is not begun; one that
+ * takes too long is ended with its thread, and another thread takes its place.
  */
 class ReaderPool {
   private readonly idle: Worker[] = [];
@@ -39,7 +39,10 @@ class ReaderPool {
   private readonly line: Job[] = [];
   private readonly jobs = new Map<string, Job>();
 
-  /** `key`: equal for equal requests. `name`: the file, for messages. Throws FileError, or Busy where it would wait too long. */
+  /**
+   * `key`: equal for equal requests. `name`: the file, for messages. Throws FileError, or Busy where it would wait too
+   * long.
+   */
   async run<K extends Kind>(
     kind: K,
     task: Task[K],

@@ -85,8 +85,8 @@ const sharedFloats = (length: number) =>
   new Float32Array(new SharedArrayBuffer(length * Float32Array.BYTES_PER_ELEMENT));
 
 /**
- * Bytes of pictures after which what is no longer used of them is cleared away: they lie outside the collector's own heap, which stays
- * so small that it sees no reason to run.
+ * Bytes of pictures after which what is no longer used of them is cleared away: they lie outside the collector's own
+ * heap, which stays so small that it sees no reason to run.
  */
 const COLLECT_EVERY = 96 * 2 ** 20;
 let sinceCollected = 0;
@@ -140,7 +140,10 @@ function shared({ data, ...rest }: ReadFrame): SharedFrame {
 const wholeOf = async (place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> =>
   shared(await readFrame(place, encoding, plane));
 
-/** Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading them anew. */
+/**
+ * Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading
+ * them anew.
+ */
 const LARGE_SAMPLES = 2 ** 24;
 
 /** A frame at 1/`divide` of its size. */

@@ -43,7 +43,10 @@ export const tableProblem = ({
 /** Every lattice that is run is another source, whatever else the engine has run. */
 let serial = 0;
 
-/** Makes a table of a look's tonal part and measures it. `light`: a frame of working light to measure it over. Throws RangeError. */
+/**
+ * Makes a table of a look's tonal part and measures it. `light`: a frame of working light to measure it over. Throws
+ * RangeError.
+ */
 export function exportTable(
   engine: Engine,
   look: Look,

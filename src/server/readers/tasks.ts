@@ -12,7 +12,10 @@ import type { FramePlace } from "../footage/source";
 
 /** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
 
-/** An encoding by its name, or what the user made of one, a table's text apart; `revision` changes when what it does changes. */
+/**
+ * An encoding by its name, or what the user made of one, a table's text apart; `revision` changes when what it does
+ * changes.
+ */
 export interface EncodingOrder {
   revision: string;
   encoding: string | { body: EncodingBody; text?: SharedText };
@@ -52,7 +55,10 @@ export interface SharedFrame extends ReadFrame {
 }
 
 export interface Task {
-  /** A frame whole, and as it is sent: made smaller where `divide` is above 1, what lies around it with it or not; `whole` where it has been read before. */
+  /**
+   * A frame whole, and as it is sent: made smaller where `divide` is above 1, what lies around it with it or not;
+   * `whole` where it has been read before.
+   */
   frame: {
     place: FramePlace;
     encoding: EncodingOrder;

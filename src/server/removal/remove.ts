@@ -31,7 +31,10 @@ import { inTurn } from "../storage/turn";
 
 const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 
-/** Shots whose looks, as they are now or as they were kept, lay this one over theirs; and renders of them that are still to be made. */
+/**
+ * Shots whose looks, as they are now or as they were kept, lay this one over theirs; and renders of them that are still
+ * to be made.
+ */
 async function laidOver(db: Database, id: string): Promise<string[]> {
   const using = await looksThatUse(db, ({ shots }) => shots.includes(id));
   const shots = using.filter((look) => look.shotId !== null && look.shotId !== id && look.in !== "still");
@@ -85,7 +88,10 @@ export async function removeShotNamed(db: Database, id: string): Promise<{ freed
   return (await shotsOf(db, footage.id)).length ? { freed: 0 } : removeFootageNamed(db, footage.id);
 }
 
-/** Removes footage that no shot uses; its files too where they were sent here. Content that nothing uses any more goes at once. */
+/**
+ * Removes footage that no shot uses; its files too where they were sent here. Content that nothing uses any more goes
+ * at once.
+ */
 export const removeFootageNamed = (db: Database, id: string): Promise<{ freed: number }> =>
   inTurn(`footage ${id}`, async () => {
     const footage = await findFootage(db, id);
@@ -120,7 +126,10 @@ export async function removeRenderNamed(db: Database, queue: RenderQueue | null,
   if (render.folder) await rm(folderOf(render), { recursive: true, force: true });
 }
 
-/** What shows its picture through a table: shots, with their versions; stills; looks of the library. What is to be rendered has it. */
+/**
+ * What shows its picture through a table: shots, with their versions; stills; looks of the library. What is to be
+ * rendered has it.
+ */
 export async function usesOfTable(db: Database, id: string): Promise<string[]> {
   const using = await looksThatUse(db, ({ table }) => table === id);
   const shots = using.filter((look) => look.in === "shot" || look.in === "version").map(({ shotId }) => shotId!);

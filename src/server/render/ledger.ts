@@ -5,9 +5,9 @@ import { z } from "zod";
 import { hashOf } from "../storage/content";
 
 /**
- * What was written into a folder, one line of JSON a frame: its file, the recipe that made it, its length and hash. A frame is whole,
- * and made by a recipe, if the ledger says so and its bytes are still those. The last line about a file counts; a line that a killed
- * process wrote by half is no line.
+ * What was written into a folder, one line of JSON a frame: its file, the recipe that made it, its length and hash. A
+ * frame is whole, and made by a recipe, if the ledger says so and its bytes are still those. The last line about a file
+ * counts; a line that a killed process wrote by half is no line.
  */
 const FILE = ".halo-frames.jsonl";
 

@@ -129,9 +129,9 @@ function scaled(engine: Engine, { scale }: RenderJob, image: Decoded, full: Fram
 }
 
 /**
- * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse that is
- * filtered, which is nothing far away: between near and far lies something between them. Green stays where lateral colour moves the
- * others, and so does depth.
+ * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse
+ * that is filtered, which is nothing far away: between near and far lies something between them. Green stays where
+ * lateral colour moves the others, and so does depth.
  */
 export async function depthLike(
   engine: Engine,

@@ -30,7 +30,10 @@ const begins: Record<Kind, (head: Buffer) => boolean> = {
 
 const nameOf = (render: Pick<Render, "shotId">, kind: Kind) => `${render.shotId}.${kind}`;
 
-/** Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the body, bytes. */
+/**
+ * Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the
+ * body, bytes.
+ */
 export async function keepMovie(
   db: Database,
   id: string,

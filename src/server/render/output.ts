@@ -40,7 +40,9 @@ const CICP: Record<string, [number, number]> = {
   "linear-rec2020": [9, 8],
 };
 
-/** Transfer and colorimetric characteristics of SMPTE 268M: those it has a code for; any other is the user's own (0). */
+/**
+ * Transfer and colorimetric characteristics of SMPTE 268M: those it has a code for; any other is the user's own (0).
+ */
 const DPX: Record<string, NonNullable<ColourTags["dpx"]>> = {
   "log-film": { transfer: 1, colorimetric: 1 },
   "linear-rec709": { transfer: 2, colorimetric: 6 },

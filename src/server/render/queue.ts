@@ -42,7 +42,9 @@ const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve,
 type StartWorker = (order: RenderOrder) => Worker;
 const startRenderWorker: StartWorker = (order) => new Worker(built("render-worker.mjs"), { workerData: order });
 
-/** Renders, one after another, each in a worker thread; the queue is PostgreSQL's own, so that it survives the process. */
+/**
+ * Renders, one after another, each in a worker thread; the queue is PostgreSQL's own, so that it survives the process.
+ */
 export class RenderQueue {
   private readonly boss: PgBoss;
   private ready: Promise<void> | null = null;

@@ -92,15 +92,19 @@ async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<
   ]);
 }
 
-/** What a frame is made from: the frame that is read for it (its own number, another's that stands in, or none for black), and its file. */
+/**
+ * What a frame is made from: the frame that is read for it (its own number, another's that stands in, or none for
+ * black), and its file.
+ */
 export interface FrameInput {
   number: number | null;
   path: string;
 }
 
 /**
- * Gives the hash of all that decides a frame's pixels: its number, and the content of the frames that are read for it (footage may be
- * replaced by other footage of the same size and time; a frame that was missing may be there by now). What all frames share is looked at once.
+ * Gives the hash of all that decides a frame's pixels: its number, and the content of the frames that are read for it
+ * (footage may be replaced by other footage of the same size and time; a frame that was missing may be there by now).
+ * What all frames share is looked at once.
  */
 export async function recipes(job: RenderJob): Promise<(frame: number, inputs: FrameInput[]) => Promise<string>> {
   const contentAt = contentsOfFiles();

@@ -30,8 +30,8 @@ export interface RenderEvents {
 }
 
 /**
- * Whether a frame's code values are passed on as they are: nothing acts on it, and what is written is encoded as what was read,
- * or is shown by the plain view of the display it was made for.
+ * Whether a frame's code values are passed on as they are: nothing acts on it, and what is written is encoded as what
+ * was read, or is shown by the plain view of the display it was made for.
  */
 export function passesCodesOn(
   { look, cabinet, inEncoding, outEncoding, scale }: RenderJob,
@@ -117,8 +117,8 @@ const reasonOf = (error: unknown) =>
   isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
 
 /**
- * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all frames is there
- * only if all of them are in it. Gives whether that is so.
+ * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all
+ * frames is there only if all of them are in it. Gives whether that is so.
  */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
@@ -133,7 +133,10 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     isWhole = false;
     await events.failed(number, reasonOf(error));
   };
-  /** Computes a frame and begins to write it. A function of its own, so that what it held can be collected when it returns. */
+  /**
+   * Computes a frame and begins to write it. A function of its own, so that what it held can be collected when it
+   * returns.
+   */
   const begin = async (
     number: number,
     next: number | undefined,

@@ -59,7 +59,9 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
   }
 }
 
-/** What was computed when the application was built: the frame the first visit opens on, and plates, which take longest. */
+/**
+ * What was computed when the application was built: the frame the first visit opens on, and plates, which take longest.
+ */
 const AHEAD = "demo-ahead";
 
 async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> {

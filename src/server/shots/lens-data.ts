@@ -29,8 +29,8 @@ async function recordedIn(path: string, head: Buffer): Promise<RecordedLens | un
 const reading = new Gate(1);
 
 /**
- * How the lens was set on each frame, by the footage's own headers; and the sensor, by the first that says. Frames that are not there are
- * not looked for. Throws what the signal says where nobody waits for it any more.
+ * How the lens was set on each frame, by the footage's own headers; and the sensor, by the first that says. Frames that
+ * are not there are not looked for. Throws what the signal says where nobody waits for it any more.
  */
 export async function recordedLenses(
   source: Source,

@@ -14,7 +14,10 @@ import { encodingNamed } from "../colour/library";
 import { framesOfShot, hasDepth } from "./shot";
 import { notFound, Refusal } from "../errors/errors";
 
-/** A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has depth. */
+/**
+ * A shot as it is told: with its footage and production, the frames in use, how much of it is there, and whether it has
+ * depth.
+ */
 export const toldShot = ({ shot, footage, production }: NonNullable<Awaited<ReturnType<typeof findShot>>>): Shot => ({
   ...shot,
   footage,
@@ -29,7 +32,8 @@ const conflict = (name: string) =>
   new Refusal("conflict", `${name} was changed in another window; what it is now is shown`, { conflict: true });
 
 /**
- * Changes shots together, all or none, and the view of looks that nothing was done to yet. `revisions`: of the shots as they were seen; where one was changed since, nothing is (409). Gives the new ones.
+ * Changes shots together, all or none, and the view of looks that nothing was done to yet. `revisions`: of the shots as
+ * they were seen; where one was changed since, nothing is (409). Gives the new ones.
  */
 export async function changeShots(
   db: Database,

@@ -46,8 +46,8 @@ export const allStills = (db: Database): Promise<ListedStill[]> => listStills(db
 const making = new Gate(1);
 
 /**
- * Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. It is in the database only when its
- * picture is there. Throws Refusal, and Busy where others take too long.
+ * Makes a still of a frame of a shot: its light as the path leaves it, half floats, on the disk. It is in the database
+ * only when its picture is there. Throws Refusal, and Busy where others take too long.
  */
 export async function keepStill(
   db: Database,

@@ -17,8 +17,9 @@ export const PRIVATE_FOLDER = 0o700;
 const isNothing = (name: string) => name.startsWith(".") || name === "lost+found" || name === "server.pid";
 
 /**
- * Makes the data folder ready: made where it is not there (readable by its owner alone), unless it is only looked into; marked as the
- * application's own. Throws StartProblem where it is a file, cannot be made, or holds anything and is not marked.
+ * Makes the data folder ready: made where it is not there (readable by its owner alone), unless it is only looked into;
+ * marked as the application's own. Throws StartProblem where it is a file, cannot be made, or holds anything and is not
+ * marked.
  */
 export function prepareDataFolder(folder: string, { makes = true } = {}): void {
   try {

@@ -14,8 +14,9 @@ export interface Holder {
 }
 
 /**
- * A lock's socket is heard within one container or machine. Where several share a folder, its holder also writes a file in it again
- * and again: whoever finds such a file from elsewhere looks whether it still changes. No clocks are compared.
+ * A lock's socket is heard within one container or machine. Where several share a folder, its holder also writes a file
+ * in it again and again: whoever finds such a file from elsewhere looks whether it still changes. No clocks are
+ * compared.
  */
 const FILE = ".holder";
 const BEATS_EVERY_MS = 1000;
@@ -71,8 +72,9 @@ async function outlive(path: string, found: Beat): Promise<void> {
 }
 
 /**
- * Begins to say that a folder is held; `place`: where the holder's socket is heard. A holder whose folder was taken by another while
- * it stood still ends at once (`lost`): two would destroy the database. Throws StillBeats where another place's holder is alive.
+ * Begins to say that a folder is held; `place`: where the holder's socket is heard. A holder whose folder was taken by
+ * another while it stood still ends at once (`lost`): two would destroy the database. Throws StillBeats where another
+ * place's holder is alive.
  */
 export async function beginBeats(
   folder: string,

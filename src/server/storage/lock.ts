@@ -7,8 +7,8 @@ import { StartProblem } from "./roots";
 const ANSWERS_WITHIN_MS = 2000;
 
 /**
- * The name that one process at a time can listen on. It belongs to the folder itself, by device and inode, however its path is
- * written; on Linux and Windows it is no file, and the system gives it up with the process.
+ * The name that one process at a time can listen on. It belongs to the folder itself, by device and inode, however its
+ * path is written; on Linux and Windows it is no file, and the system gives it up with the process.
  */
 function nameFor(folder: string): { name: string; isFile: boolean } {
   const { dev, ino } = statSync(folder);
@@ -44,8 +44,8 @@ const listenOn = (server: Server, name: string): Promise<NodeJS.ErrnoException |
 const holderOf = (own: Holder): string => `process ${own.pid} (${own.program}, since ${own.since})`;
 
 /**
- * Takes a data folder for this process until it ends or lets go. The database in it takes one process at a time: two would
- * destroy it. Throws StartProblem that says who has it.
+ * Takes a data folder for this process until it ends or lets go. The database in it takes one process at a time: two
+ * would destroy it. Throws StartProblem that says who has it.
  */
 export async function lockFolder(folder: string, program: string): Promise<{ release(): Promise<void> }> {
   const { name, isFile } = nameFor(folder);

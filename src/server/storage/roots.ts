@@ -12,7 +12,10 @@ export class StartProblem extends Error {
   }
 }
 
-/** The project's folder: where `dist` and `examples` are. The command line's bundle and Next.js both start in it or set it. */
+/**
+ * The project's folder: where `dist` and `examples` are. The command line's bundle and Next.js both start in it or set
+ * it.
+ */
 export const projectRoot = () => process.env.HALO_ROOT ?? process.cwd();
 export const built = (name: string) => join(projectRoot(), "dist", name);
 

@@ -25,8 +25,8 @@ interface Waiting {
 }
 
 /**
- * Lets in as much at once as has room, the rest in the order it came. What waits too long is turned away (Busy); what nobody waits
- * for any more leaves the line.
+ * Lets in as much at once as has room, the rest in the order it came. What waits too long is turned away (Busy); what
+ * nobody waits for any more leaves the line.
  */
 export class Gate {
   private inside = 0;

@@ -32,7 +32,9 @@ export interface Named {
   tables: [string, Transform][];
 }
 
-/** Gives the engine what looks may name. It stands before those that ask for pictures, so that its effect comes first. */
+/**
+ * Gives the engine what looks may name. It stands before those that ask for pictures, so that its effect comes first.
+ */
 function Glass({ profiles, tables }: Named) {
   useEffect(() => browserEngine().setCabinet(profiles, tables), [profiles, tables]);
   return null;

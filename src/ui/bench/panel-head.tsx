@@ -13,7 +13,9 @@ import { useJudged } from "../pictures/judged";
 import { KeyMark } from "./time/key-mark";
 import { CautionList } from "./caution-list";
 
-/** The head of the panel: how much of the whole look there is, what is kept out of it, and all that is to be said of it. */
+/**
+ * The head of the panel: how much of the whole look there is, what is kept out of it, and all that is to be said of it.
+ */
 export function PanelHead() {
   const { look, at } = useShownLook();
   const judged = useJudged();

@@ -20,7 +20,10 @@ export interface Against {
   still?: number;
 }
 
-/** Where the look of a reference is kept; null where it is none that is, or is gone. `shotId`: the shot that is compared. */
+/**
+ * Where the look of a reference is kept; null where it is none that is, or is gone. `shotId`: the shot that is
+ * compared.
+ */
 export function keptLookOf(reference: Reference, shotId: string, { versions, looks, shots }: Others): KeptLook | null {
   switch (reference.kind) {
     case "version":
@@ -41,8 +44,8 @@ export function keptLookOf(reference: Reference, shotId: string, { versions, loo
 const scopeOf = (selected: string | null): Scope => (selected === null ? "path" : "element");
 
 /**
- * The look that a reference is, seen through the present view, so that glass is compared and not the way it is shown; null where it
- * is not there (any more). `kept`: the look it is by where that is kept.
+ * The look that a reference is, seen through the present view, so that glass is compared and not the way it is shown;
+ * null where it is not there (any more). `kept`: the look it is by where that is kept.
  */
 export function referenceLook(
   reference: Reference,

@@ -14,7 +14,9 @@ export function beyondLine(line: WipeLine, { width, height }: Extent, { x, y }: 
   return (x - line.x * width) * across.x + (y - line.y * height) * across.y;
 }
 
-/** The part of the picture that shows the reference, as corners in shares of its size; none where it shows none of it. */
+/**
+ * The part of the picture that shows the reference, as corners in shares of its size; none where it shows none of it.
+ */
 export function referencePart(line: WipeLine, size: Extent): Spot[] {
   const { width, height } = size;
   const corners: Spot[] = [

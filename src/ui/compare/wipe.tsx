@@ -46,7 +46,10 @@ export function wipeClip(line: WipeLine, frame: Extent, placing: Placing): strin
   return placed.length ? `polygon(${placed.map(({ x, y }) => `${px(x)} ${px(y)}`).join(", ")})` : "inset(0 100% 0 0)";
 }
 
-/** The line between a picture and what it is held against: moved by its middle, turned by its arm, by hand and by arrow keys. */
+/**
+ * The line between a picture and what it is held against: moved by its middle, turned by its arm, by hand and by arrow
+ * keys.
+ */
 export function WipeEdge({
   line,
   onLine,

@@ -61,11 +61,15 @@ const isSameLook = (a: Look, b: Look): boolean =>
 /** The one place that holds a shot's look, its history and what of it is not saved yet. */
 export interface LookDocument {
   store: StoreApi<DocumentState>;
-  /** Opens a shot's look: as the server holds it, or as a window that is open no more left it. False where another was opened meanwhile. */
+  /**
+   * Opens a shot's look: as the server holds it, or as a window that is open no more left it. False where another was
+   * opened meanwhile.
+   */
   open(shotId: string, camera: Camera, depth: DepthPlate | null): Promise<boolean>;
   /**
-   * The only way to change the look: `edit` is given the look as it stands then. Changes within one gesture are one step.
-   * `shotId`: of the shot that is meant, where the edit took its time. False, and nothing is changed, where another is open by then.
+   * The only way to change the look: `edit` is given the look as it stands then. Changes within one gesture are one
+   * step. `shotId`: of the shot that is meant, where the edit took its time. False, and nothing is changed, where
+   * another is open by then.
    */
   commit(edit: (look: Look) => Look, shotId?: string | null): boolean;
   /** Changes the look in one step with what was put on other shots; false as above. */
@@ -75,7 +79,10 @@ export interface LookDocument {
   redo(): void;
   /** The shot's camera or depth were changed elsewhere: that is no step. */
   wear(camera: Camera, depth: DepthPlate | null): void;
-  /** Another window may have saved: the newer look is taken, or told of as a conflict where this window has changed its own. */
+  /**
+   * Another window may have saved: the newer look is taken, or told of as a conflict where this window has changed its
+   * own.
+   */
   check(notice?: SaveNotice): Promise<void>;
   /** The user has said which of two looks is to stand. */
   settle(which: "mine" | "theirs"): void;

@@ -1,13 +1,18 @@
 import { lookSchema } from "@/core/look/look";
 import type { SavedLook } from "./world";
 
-/** Looks that the server did not take yet are kept in the browser until it did, with the revision they were made from. */
+/**
+ * Looks that the server did not take yet are kept in the browser until it did, with the revision they were made from.
+ */
 
 const WINDOW = "pale-halo window";
 const PREFIX = "pale-halo unsaved look";
 const keyOf = (shotId: string, window: string) => `${PREFIX} ${shotId} ${window}`;
 
-/** This window's name: the same after it is loaded anew, another in every other window. A lock of that name says that it is open. */
+/**
+ * This window's name: the same after it is loaded anew, another in every other window. A lock of that name says that it
+ * is open.
+ */
 function ownWindow(): string {
   const kept = sessionStorage.getItem(WINDOW);
   const name = kept ?? crypto.randomUUID();
@@ -17,7 +22,10 @@ function ownWindow(): string {
 
 const lockOf = (window: string) => `pale-halo window ${window}`;
 
-/** Says, as long as the page is there, that this window is open: what it has not saved is not for another one to take up. */
+/**
+ * Says, as long as the page is there, that this window is open: what it has not saved is not for another one to take
+ * up.
+ */
 export function announceWindow(): void {
   void navigator.locks?.request(lockOf(ownWindow()), { ifAvailable: true }, (lock) => lock && new Promise(() => {}));
 }
@@ -43,7 +51,10 @@ function parsed(text: string | null): SavedLook | null {
   return look?.success && Number.isInteger(kept!.revision) ? { look: look.data, revision: kept!.revision } : null;
 }
 
-/** What this window, or one that is open no more, could not save of a shot; null where all was. It becomes this window's own. */
+/**
+ * What this window, or one that is open no more, could not save of a shot; null where all was. It becomes this window's
+ * own.
+ */
 export async function unsavedOf(shotId: string): Promise<SavedLook | null> {
   const keys = tried(() => Object.keys(localStorage).filter((key) => key.startsWith(`${PREFIX} ${shotId} `))) ?? [];
   const { held = [] } = (await navigator.locks?.query()) ?? {};

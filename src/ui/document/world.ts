@@ -13,7 +13,10 @@ export interface SaveNotice {
   revision: number;
 }
 
-/** Why a look was not saved: another window's stands there by now; the server refused it, in words; or it could not be reached. */
+/**
+ * Why a look was not saved: another window's stands there by now; the server refused it, in words; or it could not be
+ * reached.
+ */
 export type SaveFailure =
   { code: "overtaken"; theirs: SavedLook } | { code: "refused"; why: string } | { code: "unreachable" };
 

@@ -24,7 +24,10 @@ export interface EngineClient {
   setCabinet(profiles: Profile[], tables: [string, Transform][]): void;
   /** Opens a channel. What one of a higher priority asks is answered first. */
   openChannel(priority: Priority): Channel;
-  /** Fetches frames ahead of their time, in order and so many at once, in place of those told before; nothing is told of it. */
+  /**
+   * Fetches frames ahead of their time, in order and so many at once, in place of those told before; nothing is told of
+   * it.
+   */
   prefetch(orders: FrameOrder[], atOnce: number): void;
   /** What the host says comes in here. */
   hear(message: FromHost): void;

@@ -30,7 +30,10 @@ export class FetchProblem extends Error {
 
 export type FetchFrame = (address: string, signal: AbortSignal) => Promise<FetchedFrame>;
 
-/** Fetches a frame of working light, or of depth, at one of the server's addresses. Throws FetchProblem with what the server says. */
+/**
+ * Fetches a frame of working light, or of depth, at one of the server's addresses. Throws FetchProblem with what the
+ * server says.
+ */
 export const fetchFrame: FetchFrame = async (address, signal) => {
   const response = await fetch(address, { signal });
   if (!response.ok) {

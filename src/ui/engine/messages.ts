@@ -13,7 +13,10 @@ export interface Question<K extends QuestionKind = QuestionKind> {
 
 export type ToHost =
   | { kind: "start"; helpers: number }
-  /** Opens a channel. `latest` holds the id of its newest question (Int32), so that one which is being answered learns of it. */
+  /**
+   * Opens a channel. `latest` holds the id of its newest question (Int32), so that one which is being answered learns
+   * of it.
+   */
   | { kind: "open"; channel: number; priority: number; latest: SharedArrayBuffer }
   | { kind: "close"; channel: number }
   | { kind: "cabinet"; profiles: Profile[]; tables: [string, Transform][] }

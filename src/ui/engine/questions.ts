@@ -62,7 +62,10 @@ export interface Ramp {
   height: number;
 }
 
-/** All that the engine may be asked, and what it answers. A new question is one entry here and its answer in host/answers. */
+/**
+ * All that the engine may be asked, and what it answers. A new question is one entry here and its answer in
+ * host/answers.
+ */
 export interface Questions {
   picture: { order: PictureOrder; answer: Picture };
   /** Light at a pixel of the full frame, as the look leaves it. */

@@ -4,7 +4,10 @@ import { fromPlain } from "@/core/colour/transform/plain";
 import { browserEngine, engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
 
-/** Gives the engine what looks name, outside the Bench: glass, and the tables they are seen through. Null asks for nothing. Tells when it has it. */
+/**
+ * Gives the engine what looks name, outside the Bench: glass, and the tables they are seen through. Null asks for
+ * nothing. Tells when it has it.
+ */
 export function useGlassOf(named: readonly string[] | null): boolean {
   const [isReady, setReady] = useState(false);
   const profiles = useQuery({

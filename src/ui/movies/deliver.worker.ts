@@ -11,7 +11,9 @@ import { countOf, framesIn } from "../../core/frame/ranges";
 import { toYuv } from "../../core/colour/yuv";
 import type { DeliverOrder, DeliverReport } from "./messages";
 
-/** Makes a movie of a render's frames: luma and chroma of BT.709 in limited range, tagged as such, at constant quality. */
+/**
+ * Makes a movie of a render's frames: luma and chroma of BT.709 in limited range, tagged as such, at constant quality.
+ */
 
 const tell = (report: DeliverReport) => postMessage(report);
 /** Of mediabunny's scale, 0 to 1: nothing is seen of the coding at 1:1. */

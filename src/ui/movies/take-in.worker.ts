@@ -2,7 +2,10 @@ import { ALL_FORMATS, BlobSource, Input, type InputVideoTrack, type VideoSample,
 import type { TakeInOrder, TakeInReport } from "./messages";
 import { formatOf, packPlanes, turn, y4mFile } from "./planes";
 
-/** Decodes a movie and sends its frames, one file each, in the decoder's own samples. What is there already is not sent again. */
+/**
+ * Decodes a movie and sends its frames, one file each, in the decoder's own samples. What is there already is not sent
+ * again.
+ */
 
 const tell = (report: TakeInReport) => postMessage(report);
 /** Frames on their way to the server at once. */

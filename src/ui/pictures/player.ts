@@ -59,8 +59,9 @@ export function createPlayer({ clock, make, prefetch, show }: PlayWorld) {
   const pictures = new ReadyPictures(MAX_BYTES);
 
   /**
-   * Plays every frame of a shot from one on, until `gone`: what is ready is shown at the shot's rate; what is not is made ready as fast
-   * as it can be, shown when it is there, and kept. A change of the order forgets what was made with the old one.
+   * Plays every frame of a shot from one on, until `gone`: what is ready is shown at the shot's rate; what is not is
+   * made ready as fast as it can be, shown when it is there, and kept. A change of the order forgets what was made with
+   * the old one.
    */
   async function play(
     frames: Ranges,

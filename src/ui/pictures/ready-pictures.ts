@@ -1,6 +1,8 @@
 import type { Picture } from "../engine/questions";
 
-/** Pictures made ready to be played, by frame. They hold for one way of making them; what is made otherwise begins anew. */
+/**
+ * Pictures made ready to be played, by frame. They hold for one way of making them; what is made otherwise begins anew.
+ */
 export class ReadyPictures {
   private readonly pictures = new Map<number, Picture>();
   private bytes = 0;

@@ -20,7 +20,9 @@ const AHEAD = [1, 2, -1];
 const AHEAD_AFTER = 600;
 /** A frame that is still being computed is asked for again after this, ms. */
 const RETRY_AFTER = 700;
-/** Frames of at most so many pixels are made whole, where the screen needs less, when they have rested for so long, ms. */
+/**
+ * Frames of at most so many pixels are made whole, where the screen needs less, when they have rested for so long, ms.
+ */
 const WHOLE_PIXELS = 2.5e6;
 const WHOLE_AFTER = 1200;
 
@@ -32,7 +34,10 @@ export interface Wanted extends Omit<PictureOrder, "divide" | "rows"> {
   rows?: readonly [number, number] | null;
   /** The frame may be so many times smaller and still cover its pixels on the screen. Default: 1. */
   enough?: number;
-  /** The shot's frames that are there: the pixels of those that may be asked for next are fetched when this one is shown. */
+  /**
+   * The shot's frames that are there: the pixels of those that may be asked for next are fetched when this one is
+   * shown.
+   */
   frames?: Ranges;
 }
 

@@ -6,11 +6,16 @@ export type Span = readonly [number, number] | null;
 /** Frames a step goes at most when it is asked to go faster again and again. */
 const FASTEST = 8;
 
-/** Frames from one picture to the next, asked once more to go forwards (1) or backwards (-1): faster where it already goes that way. */
+/**
+ * Frames from one picture to the next, asked once more to go forwards (1) or backwards (-1): faster where it already
+ * goes that way.
+ */
 export const faster = (speed: number, way: 1 | -1): number =>
   Math.sign(speed) === way ? way * Math.min(FASTEST, Math.abs(speed) * 2) : way;
 
-/** The places of a span in the shot's frames, first and last; a span that is not there, or reversed, is the whole shot. */
+/**
+ * The places of a span in the shot's frames, first and last; a span that is not there, or reversed, is the whole shot.
+ */
 export function placesIn(frames: Ranges, span: Span): [number, number] {
   const whole: [number, number] = [0, countOf(frames) - 1];
   if (!span) return whole;
@@ -18,7 +23,10 @@ export function placesIn(frames: Ranges, span: Span): [number, number] {
   return first >= 0 && last > first ? [first, last] : whole;
 }
 
-/** The place that follows one, `speed` further and round within a span; from outside it begins at the end it comes in by. */
+/**
+ * The place that follows one, `speed` further and round within a span; from outside it begins at the end it comes in
+ * by.
+ */
 export function nextPlace(place: number, speed: number, [first, last]: [number, number]): number {
   if (place < first || place > last) return speed < 0 ? last : first;
   const length = last - first + 1;

@@ -5,7 +5,10 @@ import type { Look } from "@/core/look/look";
 import { api } from "../shared/api";
 import type { Shot } from "../../contract/shots";
 
-/** The part of an order that says what pixels come in: the shot, how it and the footage its look takes beside it are read. */
+/**
+ * The part of an order that says what pixels come in: the shot, how it and the footage its look takes beside it are
+ * read.
+ */
 export function sourceFor(shot: Shot, look: Look | null, shots: readonly Shot[]) {
   const plates = (look ? platesIn(look) : []).map((id) => {
     const found = shots.find((entry) => entry.id === id);

@@ -27,7 +27,10 @@ const makeable = async (): Promise<MovieKind[]> => {
   return kinds.filter((_, i) => answers[i]);
 };
 
-/** Movies of a finished render: made in this browser, at constant quality where the codec has it, and kept beside its frames. */
+/**
+ * Movies of a finished render: made in this browser, at constant quality where the codec has it, and kept beside its
+ * frames.
+ */
 export function Movies({ render, onMade }: { render: ListedRender; onMade(): void }) {
   const kinds = useQuery({ queryKey: ["movie-kinds"], queryFn: makeable, staleTime: Infinity });
   const worker = useRef<Worker | null>(null);

@@ -1,7 +1,10 @@
 import { COLUMNS, LEVELS, VECTORS } from "@/core/compile/outputs/scopes";
 import { colourOfVector, histogramOf, type ScopeCounts } from "@/core/scopes/count";
 
-/** Drawing counts as traces: brightness follows how often something occurs, so that thin lines are seen beside broad areas. */
+/**
+ * Drawing counts as traces: brightness follows how often something occurs, so that thin lines are seen beside broad
+ * areas.
+ */
 
 type Rgb = readonly [number, number, number];
 export const TRACE = {
@@ -56,7 +59,9 @@ export function drawWaveform(
     }
 }
 
-/** How bright a trace of colour differences is, and the least of each channel in it, so that every hue is seen on black. */
+/**
+ * How bright a trace of colour differences is, and the least of each channel in it, so that every hue is seen on black.
+ */
 const TRACE_LUMA = 0.55;
 const TRACE_DARKEST = 0.15;
 

@@ -11,9 +11,9 @@ import { countedScale, type Scopes } from "../view/scopes";
 const SMALLEST_DIVIDE = 2;
 
 /**
- * Counts of a look's picture, counted anew with every picture that is shown of it: a control that moves is followed by the same small
- * frames. What may change without a new picture (a reference) says so by `renewedBy`. Null until there are some, or where nothing is
- * to be counted.
+ * Counts of a look's picture, counted anew with every picture that is shown of it: a control that moves is followed by
+ * the same small frames. What may change without a new picture (a reference) says so by `renewedBy`. Null until there
+ * are some, or where nothing is to be counted.
  */
 export function useCounts(
   order: Omit<FrameOrder, "look" | "divide">,

@@ -36,7 +36,10 @@ interface Props {
 const round = (value: number) => Number(value.toFixed(3));
 const clamp = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
 
-/** A curve drawn by hand: points are dragged, added by a double press, taken away by Delete, moved by arrow keys, or typed. */
+/**
+ * A curve drawn by hand: points are dragged, added by a double press, taken away by Delete, moved by arrow keys, or
+ * typed.
+ */
 export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e8e8", beside, onChange }: Props) {
   const drawing = useRef<SVGSVGElement>(null);
   const dragged = useRef<number | null>(null);

@@ -98,7 +98,10 @@ function Figure({
   );
 }
 
-/** A number with its unit: dragged on the track or where it stands, typed, stepped by arrow keys; a double click resets it. */
+/**
+ * A number with its unit: dragged on the track or where it stands, typed, stepped by arrow keys; a double click resets
+ * it.
+ */
 export function NumberField(props: NumberFieldProps) {
   const { label, help, unit, value, min, max, step, reset, logarithmic, mark, disabled, beside, onChange } = props;
   const digits = digitsOf(step);

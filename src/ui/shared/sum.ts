@@ -1,6 +1,7 @@
 /**
- * Reads a typed number, or a sum of numbers: "1/3", "2*1.5", "-(4 + 2)". A comma is a decimal point. NaN for what is none.
- * Grammar: sum = product (+ or - product)*; product = factor (* or / factor)*; factor = number, (sum), or a signed factor.
+ * Reads a typed number, or a sum of numbers: "1/3", "2*1.5", "-(4 + 2)". A comma is a decimal point. NaN for what is
+ * none. Grammar: sum = product (+ or - product)*; product = factor (* or / factor)*; factor = number, (sum), or a
+ * signed factor.
  */
 export function readSum(text: string): number {
   const source = text.replaceAll(",", ".").replaceAll("−", "-").replaceAll("×", "*").replaceAll(/\s+/g, "");

@@ -50,7 +50,10 @@ export const lookDocument = createDocument(world);
 /** Changes the look as it stands when the edit is made. */
 export const { commit, commitWithOthers, commitDepth, undo, redo } = lookDocument;
 
-/** For what takes its time: changes the look of the shot that is open now, once it is done; says so where the shot was left meanwhile. */
+/**
+ * For what takes its time: changes the look of the shot that is open now, once it is done; says so where the shot was
+ * left meanwhile.
+ */
 export function commitLater(): (edit: (look: Look) => Look) => void {
   const { shotId } = lookDocument.store.getState();
   return (edit) => {

@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 
 /**
- * What a hand does in one go: from pressing to letting go, or a run of keys in one field. Changes within it are one step to
- * undo; a change outside any is a step by itself.
+ * What a hand does in one go: from pressing to letting go, or a run of keys in one field. Changes within it are one
+ * step to undo; a change outside any is a step by itself.
  */
 export type Gesture = { readonly of: EventTarget | null };
 

@@ -5,7 +5,10 @@ import { useWorkspace } from "../shared/workspace";
 import { lookDocument, useDocument } from "./document";
 import type { ShotDetail } from "../../contract/shots";
 
-/** Ties the look on the Bench to its page: other windows, leaving it, the shot's camera, and what the head of the page says. */
+/**
+ * Ties the look on the Bench to its page: other windows, leaving it, the shot's camera, and what the head of the page
+ * says.
+ */
 export function useSaving(shot: ShotDetail): void {
   const saving = useDocument((state) => state.saving);
   const problem = useDocument((state) => state.problem);

@@ -21,7 +21,9 @@ export type Reference = z.infer<typeof referenceSchema>;
 const WAYS = ["wipe", "side", "difference"] as const;
 export type Way = (typeof WAYS)[number];
 
-/** Where a wipe runs: a place on it, in shares of the frame, and how far it is turned from upright, degrees clockwise. */
+/**
+ * Where a wipe runs: a place on it, in shares of the frame, and how far it is turned from upright, degrees clockwise.
+ */
 const lineSchema = z.object({ x: z.number(), y: z.number(), angle: z.number() });
 export type WipeLine = z.infer<typeof lineSchema>;
 

@@ -8,7 +8,10 @@ export type Inspect =
   | { kind: "picture" }
   /** Which light the selected element's key takes. */
   | { kind: "matte" }
-  /** The selected element's area, or the whole path's: as a matte, or over the picture; one of its parts alone by its id. */
+  /**
+   * The selected element's area, or the whole path's: as a matte, or over the picture; one of its parts alone by its
+   * id.
+   */
   | { kind: "area"; over: boolean; only: string | null }
   /** What the selected element added and took away, so many times, about mid-grey. */
   | { kind: "contribution"; times: number }

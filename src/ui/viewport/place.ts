@@ -1,4 +1,7 @@
-/** Where a frame lies in the room it is shown in, and how a place on the screen and a place in the frame lead to one another. */
+/**
+ * Where a frame lies in the room it is shown in, and how a place on the screen and a place in the frame lead to one
+ * another.
+ */
 
 export interface Extent {
   width: number;

@@ -19,7 +19,8 @@ export const PQ: Transfer = {
     return (Math.sign(code) * y * PQ_PEAK) / REFERENCE_WHITE;
   },
   toCode(light) {
-    // At light 0 the curve itself starts a little above code 0 (7.3e-7); taking it off keeps the two directions inverse.
+    // At light 0 the curve itself starts a little above code 0 (7.3e-7); taking it off keeps the two directions
+    // inverse.
     if (light === 0) return 0;
     const y = ((Math.abs(light) * REFERENCE_WHITE) / PQ_PEAK) ** M1;
     return Math.sign(light) * ((C1 + C2 * y) / (1 + C3 * y)) ** M2;

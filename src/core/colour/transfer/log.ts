@@ -2,8 +2,8 @@ import type { Transfer } from "./transfer";
 
 /**
  * The open log form (Academy S-2014-006, Common LUT Format: cameraLinToLog). Above `linSideBreak`:
- * code = logSideSlope log_base(linSideSlope light + linSideOffset) + logSideOffset; at and below it a straight line of slope
- * `linearSlope` that meets the curve (by default with the curve's own slope). Without a break there is no line.
+ * code = logSideSlope log_base(linSideSlope light + linSideOffset) + logSideOffset; at and below it a straight line of
+ * slope `linearSlope` that meets the curve (by default with the curve's own slope). Without a break there is no line.
  */
 export interface LogParams {
   base: number;
@@ -66,7 +66,10 @@ export const ACESCC: Transfer = {
     (Math.log2(light <= 0 ? CC_FLOOR : light < CC_BREAK_LIGHT ? CC_FLOOR + light / 2 : light) + 9.72) / 17.52,
 };
 
-/** Printing density of film (SMPTE 268M): 0.002 density a code of 10 bits, base at 95, reference white (light 1) at 685, negative gamma 0.6. */
+/**
+ * Printing density of film (SMPTE 268M): 0.002 density a code of 10 bits, base at 95, reference white (light 1) at 685,
+ * negative gamma 0.6.
+ */
 const DENSITY_A_CODE = 0.002;
 const NEGATIVE_GAMMA = 0.6;
 const FILM_BLACK = 95;

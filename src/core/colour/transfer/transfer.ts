@@ -1,4 +1,7 @@
-/** A transfer function: code value (0 to 1 over the range of whole numbers) to light, and back. Exact inverses of each other. */
+/**
+ * A transfer function: code value (0 to 1 over the range of whole numbers) to light, and back. Exact inverses of each
+ * other.
+ */
 export interface Transfer {
   toLight(code: number): number;
   toCode(light: number): number;

@@ -3,8 +3,8 @@ import { LUMINANCE_709 } from "../primaries";
 import { type LogParams, logTransfer } from "../transfer/log";
 
 /**
- * A colour transform as a list of steps, as `.cube` and CLF (Academy S-2014-006) files hold it. Values are normalised: 0 to 1
- * over the range of whole numbers. Plain data; tables are interleaved RGB.
+ * A colour transform as a list of steps, as `.cube` and CLF (Academy S-2014-006) files hold it. Values are normalised:
+ * 0 to 1 over the range of whole numbers. Plain data; tables are interleaved RGB.
  */
 export interface Transform {
   name: string;

@@ -17,7 +17,10 @@ export interface Finish {
 export interface OutputDefinition<O> {
   /** How many elements light passes before it. Throws RangeError where it names an element that is not there. */
   reach(output: O, elements: readonly ElementAtFrame[]): number;
-  /** Shown while a control moves: the last element is kept apart from what comes before it, which then need not be done again. */
+  /**
+   * Shown while a control moves: the last element is kept apart from what comes before it, which then need not be done
+   * again.
+   */
   isForScreen?: true;
   /** Its program is joined to the last pixel-local part's, which saves reading and writing the frame once more. */
   joins?: true;

@@ -7,7 +7,9 @@ import { viewRecipe } from "../recipe";
 import { type OutputDefinition, wholePath } from "./definition";
 import { DISPLAY_BYTES } from "./display";
 
-/** What differs in light from another look of the same frame, so many times, about mid-grey, through the view, 8-bit. */
+/**
+ * What differs in light from another look of the same frame, so many times, about mid-grey, through the view, 8-bit.
+ */
 export interface DifferenceOutput {
   kind: "difference";
   reference: Look;

@@ -36,7 +36,10 @@ function bounds({ x, y, width, height }: Part, frameWidth: number, frameHeight: 
   };
 }
 
-/** Levels of light by the upper half of a float's bits: a sign, eight of exponent, seven of mantissa (a hundredth of a stop). */
+/**
+ * Levels of light by the upper half of a float's bits: a sign, eight of exponent, seven of mantissa (a hundredth of a
+ * stop).
+ */
 const STOPS_BY_BITS = ((): Uint8Array => {
   const table = new Uint8Array(65536);
   const bits = new Uint32Array(1);
@@ -51,7 +54,10 @@ const STOPS_BY_BITS = ((): Uint8Array => {
   return table;
 })();
 
-/** Rows that are counted: red, green, blue and luma, each by column and level; then colour differences, where they are asked for. */
+/**
+ * Rows that are counted: red, green, blue and luma, each by column and level; then colour differences, where they are
+ * asked for.
+ */
 export const PLANES = ["red", "green", "blue", "luma"] as const;
 
 /** What is counted: on which scale, of which part, and whether colour differences are, too. */
@@ -62,7 +68,10 @@ export interface ScopeRequest {
   vectors: boolean;
 }
 
-/** Emits the counting of a picture (of a display's signal, or of working light where the scale is stops); returns the counts' buffer. */
+/**
+ * Emits the counting of a picture (of a display's signal, or of working light where the scale is stops); returns the
+ * counts' buffer.
+ */
 export function planCount(builder: PlanBuilder, image: number, { scale, part, vectors }: ScopeRequest): number {
   const { width, height } = builder.size(image);
   const rows = PLANES.length + (vectors ? 1 : 0);
@@ -78,7 +87,10 @@ export function planCount(builder: PlanBuilder, image: number, { scale, part, ve
   });
 }
 
-/** Counts of the picture as scopes show them (core/scopes/count takes them apart): of the look's view, or of working light where the scale is stops. */
+/**
+ * Counts of the picture as scopes show them (core/scopes/count takes them apart): of the look's view, or of working
+ * light where the scale is stops.
+ */
 export interface ScopesOutput extends ScopeRequest {
   kind: "scopes";
 }

@@ -27,9 +27,15 @@ export function circleAtInfinity(focalLength: number, stop: number, focusDistanc
 
 /** Discs wider than this are drawn at half the size, px. */
 const HALF_ABOVE = 12;
-/** Variance that a picture made half as large and doubled again gets by itself, its cells squared: of the two filters, 5/16 each. */
+/**
+ * Variance that a picture made half as large and doubled again gets by itself, its cells squared: of the two filters,
+ * 5/16 each.
+ */
 const HALVING_VARIANCE = 5 / 8;
-/** A disc's variance along a direction is a quarter of its radius squared: the radius at half the size for one (px) at full size. */
+/**
+ * A disc's variance along a direction is a quarter of its radius squared: the radius at half the size for one (px) at
+ * full size.
+ */
 const halfRadius = (radius: number) => Math.sqrt(Math.max(0, (radius / 2) ** 2 - 4 * HALVING_VARIANCE));
 
 /** Things nearer than half the focus distance have larger circles than those at infinity; up to this many times. */
@@ -61,8 +67,8 @@ function planHalfDepth(builder: PlanBuilder, depth: number): number {
 type ByDepth = Omit<PupilPlan, "radius" | "depth" | "black"> & { far: number; focus: number; largest: number };
 
 /**
- * Emits circles of all widths: small ones drawn at full size, then wide ones at half of it, on a picture that has the small ones. Its detail is
- * given back where circles are small and nothing nearer covers it.
+ * Emits circles of all widths: small ones drawn at full size, then wide ones at half of it, on a picture that has the
+ * small ones. Its detail is given back where circles are small and nothing nearer covers it.
  */
 function planWide(builder: PlanBuilder, input: number, depth: number, at: (part: number) => ByDepth): number {
   const { far, focus, ...full } = at(1);

@@ -39,7 +39,8 @@ const spreads: Record<string, (t: number) => number> = {
 
 describe.each(Object.entries(spreads))("a point source through a filter: %s", (_, spread) => {
   const profiles = [filterOf(spread)];
-  // Shape is seen without the mirrored surround, which would add light, and where the frame's upper and lower edges are far.
+  // Shape is seen without the mirrored surround, which would add light, and where the frame's upper and lower edges are
+  // far.
   const out = through(alone, impulse(width, height, cx, cy, 1000), { profiles });
   const curve = spreadCurve(degrees, degrees.map(spread));
   // Unit sum over the plane, by a sum over a fine grid of rings.

@@ -5,7 +5,9 @@ import { fitSpread, type SpreadFit } from "../../spread/fit";
 import { planSpread, type Colour } from "../../spread/plan";
 import type { FrameContext } from "../../frame/context";
 
-/** What every scattering filter shares: its grade, the fit of its spread, and the light it takes away and lays around. */
+/**
+ * What every scattering filter shares: its grade, the fit of its spread, and the light it takes away and lays around.
+ */
 export const CHANNELS = ["red", "green", "blue"] as const;
 const DEGREE = Math.PI / 180;
 
@@ -59,8 +61,8 @@ export function fitGrade(grade: Grade, context: FrameContext) {
 export const scatterAt = (grade: Grade, strength: number) => clamp(grade.scatter * strength, 0, 1);
 
 /**
- * transmission (1 - sigma) I + sigma kept K * I: sigma the scattered fraction at a strength, `kept` what of the scattered light
- * comes through, K the fitted spread with its unresolved centre kept in place.
+ * transmission (1 - sigma) I + sigma kept K * I: sigma the scattered fraction at a strength, `kept` what of the
+ * scattered light comes through, K the fitted spread with its unresolved centre kept in place.
  */
 export function planScatter(
   builder: PlanBuilder,

@@ -15,7 +15,10 @@ type Dirt = ValuesOf<typeof parameters>;
 
 /** Dirt lights up at a quarter of the size: it lies on the front glass, far out of focus. */
 const PART = 4;
-/** Lines it is drawn in, whatever the frame's size, so that it is the same dirt; fewer for a frame wider than MAX_ASPECT. */
+/**
+ * Lines it is drawn in, whatever the frame's size, so that it is the same dirt; fewer for a frame wider than
+ * MAX_ASPECT.
+ */
 const DRAWN_LINES = 360;
 const MAX_ASPECT = 4;
 const SPECKS = 900;
@@ -35,7 +38,10 @@ interface Drawn {
 const plates = new Map<string, Drawn>();
 const PLATES_KEPT = 4;
 
-/** What lies on the glass of a frame so many times as wide as high, 0 to about 1: specks that grow softer as the stop opens, smears, scratches. */
+/**
+ * What lies on the glass of a frame so many times as wide as high, 0 to about 1: specks that grow softer as the stop
+ * opens, smears, scratches.
+ */
 function plateFor({ dust, smears, scratches, seed }: Dirt, aspect: number, stop: number): Drawn {
   const height = Math.max(1, Math.round(DRAWN_LINES * Math.min(1, MAX_ASPECT / aspect)));
   const width = Math.max(1, Math.round(height * aspect));

@@ -19,7 +19,10 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
-/** Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement scales with strength. */
+/**
+ * Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement
+ * scales with strength.
+ */
 export const distortion = define<Distortion>({
   kind: "distortion",
   label: "Distortion",

@@ -33,7 +33,10 @@ const SMEAR_PASSES = 2;
 /** Making the tables takes a while, and every frame of a shot asks for the same. */
 const tables = memoised<HeightTables>(16);
 
-/** Emits the softening of all of a picture: what is alike all round, then what more there is along the radius or across it. */
+/**
+ * Emits the softening of all of a picture: what is alike all round, then what more there is along the radius or across
+ * it.
+ */
 function planSoft(
   builder: PlanBuilder,
   input: number,

@@ -104,7 +104,8 @@ export const ghosts = define<Ghosts>({
           aspect: geometry.pitchY / geometry.pitchX,
           black: true,
         });
-        // A copy keeps the light of a pixel; a smaller one is lit the more, so that the gain says how much of all the light comes back.
+        // A copy keeps the light of a pixel; a smaller one is lit the more, so that the gain says how much of all the
+        // light comes back.
         const weight = tint.map((t) => (t * gain * values.gain * strength) / 1e4 / own ** 2);
         sum = planGather(builder, {
           like: quarter,

@@ -18,7 +18,8 @@ import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY } from "../key";
 type Glow = ValuesOf<typeof parameters>;
 
 /**
- * The glow's spread with half its light within `half` px: from a tight exponential (falloff 0) to a power-law tail of exponent
+ * The glow's spread with half its light within `half` px: from a tight exponential (falloff 0) to a power-law tail of
+ * exponent
  * -3 (falloff 1), after Moffat, Astronomy & Astrophysics 3, 1969. Unit sum over the plane.
  */
 export function glowProfile(half: number, falloff: number): (r: number) => number {
@@ -92,7 +93,10 @@ function spreadOf(
   });
 }
 
-/** Standard deviation (px) of a blur before a frame is sheared: a single pixel's light would depend on where it falls on the sheared grid. */
+/**
+ * Standard deviation (px) of a blur before a frame is sheared: a single pixel's light would depend on where it falls on
+ * the sheared grid.
+ */
 const SHEAR_BLUR = 0.8;
 
 /** How a frame is sheared so that a leaning ellipse stands upright, and what the ellipse is there. */
@@ -109,8 +113,9 @@ interface Shear {
 }
 
 /**
- * An ellipse of half axes `aspect` and 1 whose long one leans by `angle` has the covariance [a b; b d]. Moving x by -(b / d) y leaves it
- * upright with variances A² / d and d, moving y by -(b / a) x with a and A² / a; the smaller of the two frames is taken.
+ * An ellipse of half axes `aspect` and 1 whose long one leans by `angle` has the covariance [a b; b d]. Moving x by -(b
+ * / d) y leaves it upright with variances A² / d and d, moving y by -(b / a) x with a and A² / a; the smaller of the
+ * two frames is taken.
  */
 export function shearFor(
   { aspect, angle }: Pick<Glow, "aspect" | "angle">,

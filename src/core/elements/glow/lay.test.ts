@@ -33,7 +33,10 @@ test("a wide glow on a dark ground shows no band at 10 bits: dither fills the st
   const dark = painted(width, height, (x, y) => (x < 60 && Math.abs(y - 180) < 40 ? [40, 40, 40] : [2e-4, 2e-4, 2e-4]));
   const code = (light: number) =>
     Math.round(1023 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055));
-  /** Codes averaged down a column: in steps of a whole code where there are bands, with fractions where dither fills them. */
+  /**
+   * Codes averaged down a column: in steps of a whole code where there are bands, with fractions where dither fills
+   * them.
+   */
   const fractional = (dither: number) => {
     const out = glowing(dark, { size: 30, gain: 2, dither });
     const columns = Array.from(

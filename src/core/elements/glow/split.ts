@@ -100,8 +100,9 @@ function hueTurn(degrees: number): Matrix3 {
 type Path = (channel: number) => { scale: number; offset: number };
 
 /**
- * The copies of each channel, as assembly/apart.ts reads them: for every tap of the spectrum a place on the parabola through red's, green's and
- * blue's own. What bends it is less the taps' variance, so that the channels' centroids stay as far apart as their places.
+ * The copies of each channel, as assembly/apart.ts reads them: for every tap of the spectrum a place on the parabola
+ * through red's, green's and blue's own. What bends it is less the taps' variance, so that the channels' centroids stay
+ * as far apart as their places.
  */
 function copiesOf({ variance, taps }: Spectrum, across: Path, down: Path): number[] {
   const onParabola = (path: Path, u: number): [number, number] => {

@@ -1,7 +1,10 @@
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, through } from "../../../testing/laboratory";
 
-/** Width of the grain at half its height (µm), from the light's own correlation along rows: of a Gaussian, sqrt 2 less than the correlation's. */
+/**
+ * Width of the grain at half its height (µm), from the light's own correlation along rows: of a Gaussian, sqrt 2 less
+ * than the correlation's.
+ */
 function clumpSize(size: number, pitch: number, softness = 0): number {
   const [width, height] = [512, 256];
   const sensor = { width: (pitch * width) / 1000, height: (pitch * height) / 1000 };

@@ -14,7 +14,10 @@ export const SHADOW_AT = -5;
 export const HIGHLIGHT_AT = 4;
 /** Full width at half maximum over standard deviation of a Gaussian. */
 const FWHM = 2.3548;
-/** Largest radius of the filter, px, as assembly/grain.ts has it: three deviations of the largest, softest grain on pixels of 2.5 µm. */
+/**
+ * Largest radius of the filter, px, as assembly/grain.ts has it: three deviations of the largest, softest grain on
+ * pixels of 2.5 µm.
+ */
 const MAX_RADIUS = 40;
 /** A density of 1 is this many stops. */
 const STOPS_PER_DENSITY = Math.log2(10);
@@ -28,8 +31,8 @@ function taps(sigma: number): number[] {
 }
 
 /**
- * RMS through a square aperture of the 48 µm circle's area, of noise of unit variance a pixel filtered by `half` (pixels of
- * `pitch` mm): from the noise's autocorrelation and the aperture's.
+ * RMS through a square aperture of the 48 µm circle's area, of noise of unit variance a pixel filtered by `half`
+ * (pixels of `pitch` mm): from the noise's autocorrelation and the aperture's.
  */
 export function apertureRms(half: number[], pitch: number): number {
   const full = [...half.slice(1).reverse(), ...half];

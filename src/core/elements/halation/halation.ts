@@ -11,8 +11,8 @@ type Halation = ValuesOf<typeof parameters>;
 /** Share of the light that goes into the tail; the rest is in the ring. */
 const TAIL_SHARE = 0.35;
 /**
- * The ring is a wide Gaussian less a narrow one of half its width: brightest at the ring's radius, and a third as bright in the
- * middle, where light passes straight through the base and only what is scattered comes back.
+ * The ring is a wide Gaussian less a narrow one of half its width: brightest at the ring's radius, and a third as
+ * bright in the middle, where light passes straight through the base and only what is scattered comes back.
  */
 const WIDTHS = 2;
 const TAKEN = 0.85;
@@ -29,7 +29,10 @@ const GAUSSIANS = [
   { share: (1 - TAIL_SHARE) * (1 - WIDE_SHARE), sigma: 1 / RADIUS },
 ];
 
-/** Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the plane. */
+/**
+ * Light by distance: a ring that light turned back by total reflection in the base makes, and a tail. Unit sum over the
+ * plane.
+ */
 export const halationProfile = (ring: number, tail: number) => (r: number) =>
   GAUSSIANS.reduce(
     (sum, { share, sigma }) => sum + share * gaussian(sigma * ring)(r),
@@ -41,11 +44,17 @@ type HalationFit = Pick<SpreadFit, "bank" | "members" | "weights">;
 const fits = new Map<string, HalationFit>();
 const FITS_KEPT = 16;
 
-/** Blurs at full size cost as much as all others; where they would carry less of the light than this, the next one takes it. */
+/**
+ * Blurs at full size cost as much as all others; where they would carry less of the light than this, the next one takes
+ * it.
+ */
 const LEAST_SHARE = 0.01;
 const FULL_SIZE_MEMBERS = 2;
 
-/** Members' weights add: the tail is fitted, the ring's Gaussians lie between members. What falls within a pixel goes to the narrowest. */
+/**
+ * Members' weights add: the tail is fitted, the ring's Gaussians lie between members. What falls within a pixel goes to
+ * the narrowest.
+ */
 function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationFit {
   const { pitchX, pitchY, height, width } = geometry;
   const stretch = pitchX / pitchY;

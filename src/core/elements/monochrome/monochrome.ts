@@ -52,7 +52,10 @@ const UNIT: readonly Triple[] = [
   [0, 0, 1],
 ];
 
-/** How much each channel of working light counts, 1 together, so that grey stays as it is. `power`: of the response and filter. */
+/**
+ * How much each channel of working light counts, 1 together, so that grey stays as it is. `power`: of the response and
+ * filter.
+ */
 function weightsOf({ response, filter }: Monochrome, power: number): Triple {
   const seen = (nm: number) => (RESPONSES[response](nm) * FILTERS[filter](nm)) ** power;
   const raw = UNIT.map((light) => {

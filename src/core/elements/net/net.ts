@@ -50,7 +50,9 @@ const parameters = {
   },
 } as const satisfies Record<string, Parameter>;
 
-/** A stretched net before or behind the lens: scatter from its threads, and a cross that its weave's diffraction draws. */
+/**
+ * A stretched net before or behind the lens: scatter from its threads, and a cross that its weave's diffraction draws.
+ */
 export const net = define<Net>({
   kind: "net",
   label: "Net",

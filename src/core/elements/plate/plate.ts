@@ -129,7 +129,10 @@ const parameters = {
 const smallerBlur = (size: number) => (size < 1 ? 0.45 * Math.sqrt(1 / size ** 2 - 1) : 0);
 const WHITE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] };
 
-/** Lays the plate where it is placed; returns it and where it is (white), or null where it covers the frame as it came in. */
+/**
+ * Lays the plate where it is placed; returns it and where it is (white), or null where it covers the frame as it came
+ * in.
+ */
 function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry: FrameGeometry) {
   const { x, y, size, rotation } = values;
   if (x === 0 && y === 0 && size === 100 && rotation === 0) return null;
@@ -153,7 +156,10 @@ function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry
   };
 }
 
-/** Other footage laid over the picture: drifting dust, snow, haze. At its own size it covers the frame, cut to its shape. */
+/**
+ * Other footage laid over the picture: drifting dust, snow, haze. At its own size it covers the frame, cut to its
+ * shape.
+ */
 export const plate = define<Plate>({
   kind: "plate",
   label: "Plate",

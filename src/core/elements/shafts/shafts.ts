@@ -10,14 +10,14 @@ import { keyOf, keyParameters, keyRecord } from "../key";
 type Shafts = ValuesOf<typeof parameters>;
 
 /**
- * Standard deviation of the light that is drawn out, as a share of the frame's height: air scatters a little to the side as well, and
- * light from a thing smaller than a pixel becomes rays of the same width at every size of frame.
+ * Standard deviation of the light that is drawn out, as a share of the frame's height: air scatters a little to the
+ * side as well, and light from a thing smaller than a pixel becomes rays of the same width at every size of frame.
  */
 const SOFTNESS = 0.007;
 
 /**
- * Variance that drawing at half the size brings by itself, its cells squared: halving and doubling 5/8, and three passes along the rays
- * through places between pixels 1/6 each.
+ * Variance that drawing at half the size brings by itself, its cells squared: halving and doubling 5/8, and three
+ * passes along the rays through places between pixels 1/6 each.
  */
 const OWN_VARIANCE = 5 / 8 + 3 / 6;
 
@@ -26,9 +26,10 @@ const LEAST_SHARE = 1e-3;
 const inverse = (share: number) => 1 / Math.max(share, LEAST_SHARE);
 
 /**
- * The part of the rays before what stands at each place. Of all the air a ray lights, that up to a distance z holds 1 - exp(-z / air) (as
- * in fog); a ray is lit up to its light, and a thing nearer than the light hides what is behind it. So what is seen is the rays of light over
- * its light's own share of the air, times the share up to the place, where that is less than the rays.
+ * The part of the rays before what stands at each place. Of all the air a ray lights, that up to a distance z holds 1 -
+ * exp(-z / air) (as in fog); a ray is lit up to its light, and a thing nearer than the light hides what is behind it.
+ * So what is seen is the rays of light over its light's own share of the air, times the share up to the place, where
+ * that is less than the rays.
  */
 function planHidden(
   builder: PlanBuilder,

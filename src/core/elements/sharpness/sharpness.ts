@@ -29,7 +29,9 @@ export function profileContrast(
   };
 }
 
-/** What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end. */
+/**
+ * What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end.
+ */
 export const applied = (contrast: number, strength: number, maxGain: number) =>
   Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
 

@@ -65,8 +65,8 @@ function holdAt(track: Track, { what, constant, position, turning, growing }: St
 }
 
 /**
- * The place of the input (px) that comes to a place of the output: about where the track is held, turned and grown back to where
- * it was. `share` of the motion is taken out; `zoom` draws the output together about the frame's middle.
+ * The place of the input (px) that comes to a place of the output: about where the track is held, turned and grown back
+ * to where it was. `share` of the motion is taken out; `zoom` draws the output together about the frame's middle.
  */
 function placing({ from, to }: Hold, share: number, zoom: number, { width, height, axisX, axisY }: FrameGeometry) {
   const px = ({ x, y }: Pose) => [axisX + (x / 100) * width, axisY + (y / 100) * height] as const;
@@ -82,7 +82,10 @@ function placing({ from, to }: Hold, share: number, zoom: number, { width, heigh
   };
 }
 
-/** Largest growth that fills the frame; a shake beyond it shows the surround. Its inverse is the smallest that shows all. */
+/**
+ * Largest growth that fills the frame; a shake beyond it shows the surround. Its inverse is the smallest that shows
+ * all.
+ */
 const MOST_ZOOM = 3;
 const ZOOM_STEPS = 20;
 

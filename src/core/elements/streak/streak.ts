@@ -81,7 +81,8 @@ function planAlong(
 ): number {
   const black = values.surround === "black";
   const sigma = (values.thickness / 100) * geometry.height;
-  // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and about three cells.
+  // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and
+  // about three cells.
   const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / LEAST_AT_LEVEL)));
   let image = input;
   const levels = [input];

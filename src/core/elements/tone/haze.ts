@@ -96,7 +96,9 @@ const FULL_WITHIN = 0.25;
 /** Power of the superellipse that is a circle. */
 const CIRCLE = 2;
 
-/** Where the haze lies, as a matte in every lane: full round its point, none from its radius on. Null for everywhere. */
+/**
+ * Where the haze lies, as a matte in every lane: full round its point, none from its radius on. Null for everywhere.
+ */
 export function hazeMatte({ hazeX, hazeY, hazeRadius }: Haze, { geometry }: FrameContext): PointOperation[] | null {
   if (hazeRadius <= 0) return null;
   const { width, height, axisX, axisY } = geometry;

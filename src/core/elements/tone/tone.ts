@@ -12,7 +12,9 @@ const softRamp = (x: number, softness: number) => {
   return x / w > 30 ? x : w * Math.log1p(Math.exp(x / w));
 };
 
-/** Stops out for stops in: beyond each threshold the slope changes by the amount. Rises everywhere for amounts under 1. */
+/**
+ * Stops out for stops in: beyond each threshold the slope changes by the amount. Rises everywhere for amounts under 1.
+ */
 export function toneStops(
   { toeAt, toeSoftness, toe, shoulderAt, shoulderSoftness, shoulder }: Tone,
   strength: number,

@@ -15,7 +15,10 @@ const SPAN = 150;
 /** Width of the green-magenta dip, nm. */
 const DIP = 45;
 
-/** T(λ) to the strength, with the tilt and the dip (both in stops at their fullest) on top; all of it scales with strength. */
+/**
+ * T(λ) to the strength, with the tilt and the dip (both in stops at their fullest) on top; all of it scales with
+ * strength.
+ */
 export function transmissionCurve(
   strength: number,
   { warmth, magenta }: Transmission,

@@ -16,7 +16,10 @@ const spaces = Object.fromEntries(ENCODING_NAMES.map((name) => [name, encodingBy
 
 type Trim = ValuesOf<typeof parameters>;
 
-/** Exposure and white as gains of the channels, at a strength: every number is taken that many times as far from the one that does nothing. */
+/**
+ * Exposure and white as gains of the channels, at a strength: every number is taken that many times as far from the one
+ * that does nothing.
+ */
 const gainsOf = ({ exposure, temperature, tint }: Trim, s: number): Triple => {
   const white = whiteGains(temperature * s, tint * s);
   return white.map((gain) => gain * 2 ** (exposure * s)) as unknown as Triple;
@@ -273,8 +276,8 @@ const parameters = {
 } as const satisfies Record<string, Parameter>;
 
 /**
- * Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in a working space, without its clamps, then balance, vibrance and
- * single hues.
+ * Exposure and white, then ASC CDL v1.2 (slope, offset, power, saturation) in a working space, without its clamps, then
+ * balance, vibrance and single hues.
  */
 export const trim = define<Trim>({
   kind: "trim",

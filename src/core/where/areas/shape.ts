@@ -74,7 +74,10 @@ type Shape = Named<z.infer<typeof shapeSchema>>;
 /** An outer line nearer than this to the inner one would be a step. */
 const MIN_OUTER = 1.001;
 
-/** A rectangle with rounded corners, an ellipse, or what lies between: full within its inner line, nothing beyond its outer one. */
+/**
+ * A rectangle with rounded corners, an ellipse, or what lies between: full within its inner line, nothing beyond its
+ * outer one.
+ */
 export const shape: AreaDefinition<Shape> = {
   label: "Shape",
   numbers,

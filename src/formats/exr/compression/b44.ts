@@ -13,7 +13,9 @@ const exponentialTable = () =>
     return Number.isFinite(value) ? floatToHalf(Math.min(Math.exp(value / 8), 65504)) : 0;
   }));
 
-/** B44 and B44A: blocks of 4 by 4 halves in 14 bytes, or 3 where they are all alike; other types are kept as they are. */
+/**
+ * B44 and B44A: blocks of 4 by 4 halves in 14 bytes, or 3 where they are all alike; other types are kept as they are.
+ */
 export function decodeB44(source: Buffer, channels: Channel[], width: number, lines: number, size: number): Buffer {
   const planes: { at: number; bytes: number }[] = [];
   const flat = Buffer.alloc(size);

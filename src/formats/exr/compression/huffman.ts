@@ -1,7 +1,7 @@
 /**
- * Huffman codes of 16-bit words, as OpenEXR's PIZ and DWA store them (ImfHuf): the codes' lengths from the lowest symbol to the
- * highest, then the data. The highest symbol stands for "the last word again", so many times. Errors are plain messages; the
- * reader names the file.
+ * Huffman codes of 16-bit words, as OpenEXR's PIZ and DWA store them (ImfHuf): the codes' lengths from the lowest
+ * symbol to the highest, then the data. The highest symbol stands for "the last word again", so many times. Errors are
+ * plain messages; the reader names the file.
  */
 const ENCODED_SIZE = 65537;
 const HEAD_BYTES = 20;

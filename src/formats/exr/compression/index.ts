@@ -12,8 +12,8 @@ import { decodePxr24 } from "./pxr24";
 const ZIP_LEVEL = 4;
 
 /**
- * A chunk unpacked: lines of channels one after another. `isSplit`: even bytes first, then the odd ones, as they were packed; who
- * reads samples from them need not join them first.
+ * A chunk unpacked: lines of channels one after another. `isSplit`: even bytes first, then the odd ones, as they were
+ * packed; who reads samples from them need not join them first.
  */
 export interface Lines {
   bytes: Buffer;
@@ -23,7 +23,8 @@ export interface Lines {
 const joined = (bytes: Buffer): Lines => ({ bytes, isSplit: false });
 const split = (bytes: Buffer): Lines => ({ bytes: unpredict(bytes), isSplit: true });
 
-// (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's, are made.
+// (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's,
+// are made.
 const deflated = promisify(deflate) as (bytes: Buffer, options: { level: number }) => Promise<Buffer>;
 const inflated = promisify(inflate) as (bytes: Buffer, options: { maxOutputLength: number }) => Promise<Buffer>;
 
@@ -77,7 +78,10 @@ export async function unpack(
 export const WRITTEN = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "DWAA"] as const satisfies Compression[];
 export type WrittenCompression = (typeof WRITTEN)[number];
 
-/** Lines of channels one after another to a chunk; what does not shrink is stored as it is, which readers tell by its size. */
+/**
+ * Lines of channels one after another to a chunk; what does not shrink is stored as it is, which readers tell by its
+ * size.
+ */
 export async function pack(
   compression: WrittenCompression,
   raw: Buffer,

@@ -2,8 +2,8 @@ import type { Channel } from "../header";
 import { decodeHuffman, encodeHuffman } from "./huffman";
 
 /**
- * PIZ, as OpenEXR defines it (ImfPizCompressor, ImfWav): a table of used values, a two-dimensional Haar-like wavelet on 16-bit
- * words, and Huffman codes.
+ * PIZ, as OpenEXR defines it (ImfPizCompressor, ImfWav): a table of used values, a two-dimensional Haar-like wavelet on
+ * 16-bit words, and Huffman codes.
  */
 const BITMAP_BYTES = 8192;
 

@@ -1,6 +1,9 @@
 import type { Channel } from "../header";
 
-/** PXR24: differences of 16, 24 (floats lose 8 bits) or 32 bits along a line, split into byte planes, then deflated. `bytes` is inflated. */
+/**
+ * PXR24: differences of 16, 24 (floats lose 8 bits) or 32 bits along a line, split into byte planes, then deflated.
+ * `bytes` is inflated.
+ */
 export function decodePxr24(bytes: Buffer, channels: Channel[], width: number, lines: number, size: number): Buffer {
   const out = Buffer.alloc(size);
   let from = 0;

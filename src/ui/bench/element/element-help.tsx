@@ -1,7 +1,10 @@
 import { definitionOf } from "@/core/elements/registry";
 import { PassageDrawing } from "./passage";
 
-/** What an element is: its drawing with the light passing, what to look at, what its strength does, where its formula is from. */
+/**
+ * What an element is: its drawing with the light passing, what to look at, what its strength does, where its formula is
+ * from.
+ */
 export function ElementHelp({ kind }: { kind: string }) {
   const { advice, strengthLaw, source } = definitionOf(kind);
   const entry = (term: string, words: string) => (

@@ -49,7 +49,10 @@ function Numbers({ label, value, largest, onChange }: Pick<Props, "label" | "val
   ));
 }
 
-/** A colour of light: by its numbers, and opened up on a disc round white, a strip of temperatures, its amount, or a pick. */
+/**
+ * A colour of light: by its numbers, and opened up on a disc round white, a strip of temperatures, its amount, or a
+ * pick.
+ */
 export function ColourField({ label, help, value, reset, largest, beside, id, before, onChange }: Props) {
   const [open, setOpen] = useState(false);
   const { amount } = chromaOf(value);

@@ -42,7 +42,9 @@ function useHistogram(id: string, judged: HighlightKey["channel"]): number[] | n
 const toX = (stops: number) => ((stops - FROM_STOPS) / (TO_STOPS - FROM_STOPS)) * WIDTH;
 const clamp = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
 
-/** The frame's light in stops, what a key takes of it tinted, and threshold, knee and limit as lines that are dragged. */
+/**
+ * The frame's light in stops, what a key takes of it tinted, and threshold, knee and limit as lines that are dragged.
+ */
 export function WhichLight({
   id,
   taken,

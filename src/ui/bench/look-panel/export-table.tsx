@@ -20,7 +20,9 @@ const told = ({ mean, largest, withinThree }: TableError) =>
 
 const labelsOf = (elements: readonly LeftOut[]) => elements.map(({ label }) => label).join(", ");
 
-/** Writes the part of the look that depends on no neighbour as a table; says what it leaves out, and how near it comes. */
+/**
+ * Writes the part of the look that depends on no neighbour as a table; says what it leaves out, and how near it comes.
+ */
 export function ExportTable() {
   const { shot, look } = useShownLook();
   const [format, setFormat] = useState<TableFormat>("cube");

@@ -78,7 +78,9 @@ interface Props {
   others: Others;
 }
 
-/** What takes the pointer over the picture, the first that wants it: picking, a region, a part for the scopes, the wipe. */
+/**
+ * What takes the pointer over the picture, the first that wants it: picking, a region, a part for the scopes, the wipe.
+ */
 function useTools({ shot }: Props, pick: ReturnType<typeof useLight>["pick"], wiping: WipeProps | null) {
   const { picking, region, scopes } = useView("picking", "region", "scopes");
   const { footage } = shot;

@@ -11,7 +11,10 @@ import type { Pictures } from "./use-pictures";
 const FEATURES = "popup,width=1280,height=760";
 /** How often it is seen whether the window is still there, ms. */
 const LOOK_EVERY = 500;
-/** Pixels are scaled down to it by the screen; a picture is made for the larger of the two windows only where the Bench's is. */
+/**
+ * Pixels are scaled down to it by the screen; a picture is made for the larger of the two windows only where the
+ * Bench's is.
+ */
 const NAME = "pale-halo-picture";
 
 /** Takes the page's styles over into another document of the same origin. */
@@ -85,7 +88,9 @@ interface Props {
   stretch: number;
 }
 
-/** The picture in a window of its own, for a second screen: what the Bench shows, whole, whatever is zoomed into there. */
+/**
+ * The picture in a window of its own, for a second screen: what the Bench shows, whole, whatever is zoomed into there.
+ */
 export function PictureWindow(props: Props) {
   const screen = useOwnWindow();
   return screen && createPortal(<Projected {...props} screen={screen} />, screen.document.body);

@@ -23,7 +23,9 @@ type Drag =
 const isIn = (places: readonly KeyPlace[], { path, frame }: KeyPlace) =>
   places.some((place) => place.frame === frame && samePath(place.path, path));
 
-/** Keyframes as round marks, a lane a value: picked, also by a box, moved, and stretched by the ends of what is picked. */
+/**
+ * Keyframes as round marks, a lane a value: picked, also by a box, moved, and stretched by the ends of what is picked.
+ */
 export function KeyLanes({
   lanes,
   paths,

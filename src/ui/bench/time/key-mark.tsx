@@ -16,7 +16,9 @@ import { begun, type Offered, OFFERED } from "./generators";
 const ITEM =
   "cursor-pointer rounded px-2 py-0.5 outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-base-300";
 
-/** How a value is timed, beside it: a press sets a keyframe here, or takes it away; the second button offers the rest. */
+/**
+ * How a value is timed, beside it: a press sets a keyframe here, or takes it away; the second button offers the rest.
+ */
 export function KeyMark({ path }: { path: Path }) {
   const shown = useShownLook();
   const { look, at, shot } = shown;

@@ -48,7 +48,10 @@ function cornersOf({ width, height }: Region, at: Spot, rotation: number, scale:
   });
 }
 
-/** The region being drawn, or the chosen track: its path, and its region on this frame, which is dragged to set it right. */
+/**
+ * The region being drawn, or the chosen track: its path, and its region on this frame, which is dragged to set it
+ * right.
+ */
 export function TrackOverlay({ placing }: { placing: Placing }) {
   const { look } = useShownLook();
   const { region, track: id } = useView("region", "track");

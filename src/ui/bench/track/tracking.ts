@@ -55,7 +55,9 @@ function putLater(): (track: Track) => void {
   return (track) => change((look) => withTrack(look, track));
 }
 
-/** Follows a track from one of its frames to another, and keeps what was found as it comes. Returns where it was lost. */
+/**
+ * Follows a track from one of its frames to another, and keeps what was found as it comes. Returns where it was lost.
+ */
 async function extend(
   shot: ShotDetail,
   track: Track,
@@ -121,7 +123,10 @@ export async function trackRegion(
 const firstFrame = ({ frames }: ShotDetail) => frames[0]![0];
 const lastFrame = ({ frames }: ShotDetail) => frames.at(-1)![1];
 
-/** Sets a track right on a frame, px, and follows it anew from there: up to the next frame that was set by hand, or to its end. */
+/**
+ * Sets a track right on a frame, px, and follows it anew from there: up to the next frame that was set by hand, or to
+ * its end.
+ */
 export async function correct(
   shot: ShotDetail,
   track: Track,

@@ -28,7 +28,10 @@ function timedWhere(look: Look, id: string | null, at: LookAtFrame): Where {
   return { ...shown, areas };
 }
 
-/** Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the picture. */
+/**
+ * Where an element, or (no id) the whole path, acts: areas joined one after another, shown as a matte or over the
+ * picture.
+ */
 export function WhereFields({ look, id, movesLight }: { look: Look; id: string | null; movesLight: boolean }) {
   const { inspect, areaClip } = useView("inspect", "areaClip");
   const where = whereOf(look, id);

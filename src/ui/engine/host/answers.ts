@@ -14,7 +14,10 @@ import { RAMP_STEPS, rampFrame } from "../../../core/scopes/ramp";
 import type { AnswerTo, FrameOrder, Light, OrderOf, QuestionKind } from "../questions";
 import { computeLook, type Desk, lightIn, lookOf } from "./compute";
 
-/** Answers a question. Throws Superseded where nobody waits for it any more, and what the server said of pixels that are not there. */
+/**
+ * Answers a question. Throws Superseded where nobody waits for it any more, and what the server said of pixels that are
+ * not there.
+ */
 type Answering<K extends QuestionKind> = (desk: Desk, order: OrderOf<K>) => Promise<AnswerTo<K>>;
 
 const LIGHT: Output = { kind: "light" };
@@ -72,7 +75,9 @@ const ramp: Answering<"ramp"> = async ({ engine, cabinet }, { look, frame, frame
 const scopes: Answering<"scopes"> = async (desk, { output, ...order }) =>
   countsOf((await computeLook(desk, order, output)).bytes);
 
-/** Nobody waits for it: a picture that is asked for meanwhile goes first, and the question is put again when that rests. */
+/**
+ * Nobody waits for it: a picture that is asked for meanwhile goes first, and the question is put again when that rests.
+ */
 const judged: Answering<"judged"> = async (desk, order) => {
   const { width, height, cleaned } = await lightIn(desk, order);
   const begun = desk.picturesAsked();

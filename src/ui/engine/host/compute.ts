@@ -85,7 +85,10 @@ function furtherSource(desk: Desk, order: FrameOrder, shown: { width: number; he
   };
 }
 
-/** What the order's look makes of its frame. Throws Superseded where nobody waits for it, or something else is to be done first. */
+/**
+ * What the order's look makes of its frame. Throws Superseded where nobody waits for it, or something else is to be
+ * done first.
+ */
 export async function computeLook(
   desk: Desk,
   order: FrameOrder,

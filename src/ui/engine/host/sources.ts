@@ -34,8 +34,8 @@ const addressOf = ({ shotId, divide }: FrameOrder, frame: number, plane: Plane) 
   `/api/shots/${encodeURIComponent(shotId)}/frames/${frame}?divide=${divide}&plane=${plane}&overscan=yes`;
 
 /**
- * The frames that questions are about: fetched once however many ask, kept while there is room, and fetched ahead. What nobody waits
- * for any more is given up as soon as something else is fetched.
+ * The frames that questions are about: fetched once however many ask, kept while there is room, and fetched ahead. What
+ * nobody waits for any more is given up as soon as something else is fetched.
  */
 export function createSources(fetchFrame: FetchFrame, resize: Resize) {
   const cache = new LRUCache<string, FetchedFrame>({
@@ -147,7 +147,10 @@ export function createSources(fetchFrame: FetchFrame, resize: Resize) {
     }
   }
 
-  /** Fetches frames ahead of their time, the first ones first, so many at once; others that were to come are not fetched any more. */
+  /**
+   * Fetches frames ahead of their time, the first ones first, so many at once; others that were to come are not fetched
+   * any more.
+   */
   function prefetch(orders: FrameOrder[], atOnce: number): void {
     ahead = orders;
     aheadAtOnce = atOnce;

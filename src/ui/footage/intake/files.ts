@@ -52,7 +52,9 @@ export async function batchOf(files: Dropped[]): Promise<string> {
   return hex(await crypto.subtle.digest("SHA-256", new TextEncoder().encode(words))).slice(0, 32);
 }
 
-/** Files above this are sent without asking whether their content is here: hashing needs them whole in memory, bytes. */
+/**
+ * Files above this are sent without asking whether their content is here: hashing needs them whole in memory, bytes.
+ */
 const HASHED_UP_TO = 256 * 2 ** 20;
 
 export async function contentOf(file: File): Promise<string | undefined> {

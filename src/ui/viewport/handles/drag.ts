@@ -8,8 +8,8 @@ function inDrawing(event: PointerEvent<SVGElement>): Spot {
 }
 
 /**
- * Pointer handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`: where it
- * lies, so that it does not jump to the middle of the hand; without it the place under the hand is told.
+ * Pointer handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`:
+ * where it lies, so that it does not jump to the middle of the hand; without it the place under the hand is told.
  */
 export function useDrag(placing: Placing, onDrag: (at: Spot) => void, from?: Spot, onPress?: () => void) {
   const apart = useRef<Spot | null>(null);

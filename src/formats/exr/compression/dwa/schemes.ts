@@ -1,8 +1,8 @@
 import type { Channel } from "../../header";
 
 /**
- * Which channels DWA keeps by cosine transform, which by runs, which as they are (ImfDwaCompressor). A rule names the end of a
- * channel's name, its type, and its place among the three that share a luma-chroma transform.
+ * Which channels DWA keeps by cosine transform, which by runs, which as they are (ImfDwaCompressor). A rule names the
+ * end of a channel's name, its type, and its place among the three that share a luma-chroma transform.
  */
 export type Scheme = "deflate" | "dct" | "runs";
 export const SCHEMES: Scheme[] = ["deflate", "dct", "runs"];
@@ -78,7 +78,9 @@ export const ruleFor = (rules: Rule[], { name, type }: Channel): Rule | undefine
 };
 
 export interface Grouping {
-  /** Indices of channels transformed together, in the order their coefficients are stored: three of one layer, or one. */
+  /**
+   * Indices of channels transformed together, in the order their coefficients are stored: three of one layer, or one.
+   */
   transformed: number[][];
   runs: number[];
   deflated: number[];

@@ -1,4 +1,6 @@
-/** The 8 by 8 cosine transform of DWA (orthonormal, as in JPEG), its order of coefficients, and its colour transform. */
+/**
+ * The 8 by 8 cosine transform of DWA (orthonormal, as in JPEG), its order of coefficients, and its colour transform.
+ */
 export const BLOCK = 8;
 
 const COSINES = Float32Array.from({ length: 64 }, (_, i) => {

@@ -11,7 +11,10 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = (_: Request, { params }: Context) =>
   respond<WornLook>(async () => wornLook((await application()).db, (await params).id));
 
-/** Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one is told. */
+/**
+ * Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one
+ * is told.
+ */
 export const PUT = (request: Request, { params }: Context) =>
   respond<LookSaved>(async () => {
     const { id } = await params;

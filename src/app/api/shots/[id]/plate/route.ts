@@ -20,7 +20,10 @@ const query = z.object({
   encoding: z.string().max(120).optional(),
 });
 
-/** A frame of a shot that is laid over another: by its index, counted from the shot's first, which may lie past its ends. */
+/**
+ * A frame of a shot that is laid over another: by its index, counted from the shot's first, which may lie past its
+ * ends.
+ */
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { id } = await params;
