@@ -82,7 +82,7 @@ const LIGHTEN: i32 = 1, SOFT_LIGHT: i32 = 2, OVERLAY: i32 = 3, DODGE: i32 = 4, S
 }
 
 /** A layer of 1 divides by this little more than nothing, so that dodging has no jump there. */
-const SMALLEST_DIVISOR: f32 = 1e-3;
+const MIN_DIVISOR: f32 = 1e-3;
 
 /** Soft light of a and b, 0 to 1 (W3C Compositing and Blending 1, 10.2: softLight). */
 // @ts-ignore: decorator
@@ -106,7 +106,7 @@ const SMALLEST_DIVISOR: f32 = 1e-3;
 /** Colour dodge of a and b, 0 to 1 (10.2: color-dodge), steep instead of broken where b reaches 1. */
 // @ts-ignore: decorator
 @inline function dodge(a: v128, b: v128): v128 {
-  return f32x4.pmin(splat(1), f32x4.div(a, f32x4.pmax(splat(SMALLEST_DIVISOR), sub(splat(1), b))));
+  return f32x4.pmin(splat(1), f32x4.div(a, f32x4.pmax(splat(MIN_DIVISOR), sub(splat(1), b))));
 }
 
 /**

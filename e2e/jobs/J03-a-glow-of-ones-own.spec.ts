@@ -7,7 +7,7 @@ import { dragBy, openBench, piece } from "../bench-page";
 import { brightest, choose, codes, hash, inspect, meanIn, onScreen, type } from "./steps";
 
 /** Longer runs of one code value are seen as bands, px. */
-const LONGEST_STEP = 10;
+const MAX_STEP_LENGTH = 10;
 
 /**
  * Renders the frame at ten bits; the mean over its rows of the longest run of one code value that is neither black nor
@@ -133,5 +133,5 @@ test("J03 a glow by its matte, threshold and knee on the histogram, a drawn roll
   await piece(page, "Glow").click();
   await type(page, "Size", 25);
   await type(page, "Dither", 3);
-  expect(await longestRuns(page)).toBeLessThan(LONGEST_STEP);
+  expect(await longestRuns(page)).toBeLessThan(MAX_STEP_LENGTH);
 });

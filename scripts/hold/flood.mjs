@@ -15,8 +15,8 @@ const TABLE_BYTES = 15 * MIB;
 /** Connections that ask for a frame and read nothing. */
 const UNREAD = 40;
 
-const MOST_LOOP_DELAY_MS = 250;
-const MOST_MEMORY_MIB = 2560;
+const MAX_LOOP_DELAY_MS = 250;
+const MAX_MEMORY_MIB = 2560;
 const SLOWEST_ANSWER_S = 30;
 const SLOWEST_SAVE_MS = 2000;
 
@@ -218,8 +218,8 @@ export async function flood(count = 700) {
       !report.other.length &&
       !report.refusedWithoutRetryAfter &&
       report.slowestSeconds <= SLOWEST_ANSWER_S &&
-      report.mostMemoryMiB < MOST_MEMORY_MIB &&
-      report.loopDelayMs.p99 < MOST_LOOP_DELAY_MS &&
+      report.mostMemoryMiB < MAX_MEMORY_MIB &&
+      report.loopDelayMs.p99 < MAX_LOOP_DELAY_MS &&
       report.slowestSaveMs <= SLOWEST_SAVE_MS,
   };
 }

@@ -18,7 +18,7 @@ import {
 } from "./lib.mjs";
 
 const PORT = 3391;
-const LONGEST_WORK_MS = 2500;
+const MAX_WORK_MS_LENGTH = 2500;
 
 /** What the server said it did. */
 const known = { uploads: new Map(), shots: new Map(), looks: new Map(), versions: new Map(), renders: new Map() };
@@ -146,7 +146,7 @@ export async function kill(times = 200) {
   for (let round = 1; round <= times; round++) {
     let stopped = false;
     const working = work(random, round, () => stopped);
-    await pause(random() * LONGEST_WORK_MS);
+    await pause(random() * MAX_WORK_MS_LENGTH);
     server.child.kill("SIGKILL");
     stopped = true;
     await server.ended;

@@ -6,13 +6,13 @@ import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles
 import { UsageError } from "./options";
 
 /** Files above this are not looks or profiles. */
-const LARGEST_JSON = 16 * 2 ** 20;
+const MAX_JSON = 16 * 2 ** 20;
 
 /** Tables above this are not read. */
-const LARGEST_TEXT = 256 * 2 ** 20;
+const MAX_TEXT = 256 * 2 ** 20;
 
 /** A text file, ordinary and no longer than `largest` bytes. Throws UsageError that names it. */
-export function readText(path: string, largest = LARGEST_TEXT): string {
+export function readText(path: string, largest = MAX_TEXT): string {
   const found = statSync(path, { throwIfNoEntry: false });
   if (!found) throw new UsageError(`${path}: there is no such file`);
   if (!found.isFile()) throw new UsageError(`${path}: is no ordinary file`);
@@ -26,7 +26,7 @@ export function readText(path: string, largest = LARGEST_TEXT): string {
 }
 
 export function readJson(path: string): unknown {
-  const text = readText(path, LARGEST_JSON);
+  const text = readText(path, MAX_JSON);
   try {
     return JSON.parse(text);
   } catch (error) {

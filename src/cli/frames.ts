@@ -47,7 +47,7 @@ export interface FrameOptions {
   resume?: boolean;
 }
 
-const MOST_THREADS = 64;
+const MAX_THREADS = 64;
 
 /** What a movie's samples are, where it does not say so or says it wrongly. */
 export const matrixOption = () =>
@@ -73,8 +73,8 @@ export const withFrameOptions = (command: Command): Command =>
     .option(
       "--threads <n>",
       "threads to compute on",
-      numberOption(1, MOST_THREADS, true),
-      Math.min(availableParallelism(), MOST_THREADS),
+      numberOption(1, MAX_THREADS, true),
+      Math.min(availableParallelism(), MAX_THREADS),
     )
     .option("--resume", "leave frames that are complete and made by the same recipe");
 
@@ -107,7 +107,7 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
 }
 
 /** Frames one command makes at most: a day and more at 24 frames a second. */
-const MOST_FRAMES = 3_000_000;
+const MAX_FRAMES = 3_000_000;
 
 /**
  * Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is
@@ -118,9 +118,9 @@ function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Range
   const wanted = asked || gaps ? between(first, last) : all;
   const missing = gaps === "refuse" ? clipped(gapsOf(all), first, last) : [];
   if (missing.length) throw new UsageError(`--gaps refuse: the sequence lacks frames ${rangesText(missing)}`);
-  if (countOf(wanted) > MOST_FRAMES)
+  if (countOf(wanted) > MAX_FRAMES)
     throw new UsageError(
-      `--frames: ${countOf(wanted)} frames are more than one command makes (${MOST_FRAMES}); the sequence has ${rangesText(all)}`,
+      `--frames: ${countOf(wanted)} frames are more than one command makes (${MAX_FRAMES}); the sequence has ${rangesText(all)}`,
     );
   if (!countOf(clipped(all, first, last))) throw new UsageError(`--frames: the sequence has frames ${rangesText(all)}`);
   return wanted;

@@ -1,5 +1,5 @@
 import { InvalidArgumentError } from "commander";
-import { LARGEST_FRAME } from "../core/frame/ranges";
+import { MAX_FRAME } from "../core/frame/ranges";
 
 /** Unusable input or options: exit code 2, one line. */
 export class UsageError extends Error {}
@@ -11,12 +11,12 @@ export function sizeOption(value: string): { width: number; height: number } {
 }
 
 /** Sizes a sensor can have, mm. */
-const [SMALLEST_SENSOR, LARGEST_SENSOR] = [1, 200];
+const [MIN_SENSOR, MAX_SENSOR] = [1, 200];
 
 export function sensorOption(value: string): { width: number; height: number } {
   const found = /^(\d+(?:\.\d+)?)x(\d+(?:\.\d+)?)$/.exec(value);
   const [width, height] = [Number(found?.[1]), Number(found?.[2])];
-  if (![width, height].every((side) => side >= SMALLEST_SENSOR && side <= LARGEST_SENSOR))
+  if (![width, height].every((side) => side >= MIN_SENSOR && side <= MAX_SENSOR))
     throw new InvalidArgumentError("write a sensor as WIDTHxHEIGHT in mm, for example 24.9x14.");
   return { width, height };
 }
@@ -42,8 +42,8 @@ export function framesOption(value: string): { first: number; last: number } {
   const found = /^(\d+)(?:-(\d+))?$/.exec(value);
   const first = Number(found?.[1]);
   const last = Number(found?.[2] ?? first);
-  if (!found || last < first || last > LARGEST_FRAME)
-    throw new InvalidArgumentError(`write frames as FIRST-LAST, for example 1-24; numbers go to ${LARGEST_FRAME}.`);
+  if (!found || last < first || last > MAX_FRAME)
+    throw new InvalidArgumentError(`write frames as FIRST-LAST, for example 1-24; numbers go to ${MAX_FRAME}.`);
   return { first, last };
 }
 

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { correctionSchema } from "../core/colour/correction";
 
-const LARGEST_TEXT = 4 * 2 ** 20;
+const MAX_TEXT = 4 * 2 ** 20;
 
 /** POST /api/corrections: text to corrections. */
-export const readCorrectionsBody = z.object({ file: z.string().max(200), text: z.string().max(LARGEST_TEXT) }).strict();
+export const readCorrectionsBody = z.object({ file: z.string().max(200), text: z.string().max(MAX_TEXT) }).strict();
 
 /** PUT /api/corrections: corrections to text. */
 export const writeCorrectionsBody = z

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { GAPS } from "../core/frame/gaps";
-import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
+import { MAX_FRAME, type Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 
 /** Pictures of one kind that belong together, as they were found. */
@@ -48,7 +48,7 @@ export const decisionSchema = z
     folder: z.string().max(4000),
     pattern: z.string().min(1).max(300),
     /** The number of the group's first frame: names with a long gap between them are several groups of one pattern. */
-    first: z.number().int().nonnegative().max(LARGEST_FRAME),
+    first: z.number().int().nonnegative().max(MAX_FRAME),
     take: z.boolean(),
     gaps: z.enum(GAPS),
     encoding: z.string().min(1).max(120).optional(),
@@ -56,9 +56,9 @@ export const decisionSchema = z
   .strict();
 export type Decision = z.infer<typeof decisionSchema>;
 
-const MOST_GROUPS = 1000;
+const MAX_GROUPS = 1000;
 /** POST /api/intake/BATCH */
-export const decisionsBody = z.array(decisionSchema).max(MOST_GROUPS);
+export const decisionsBody = z.array(decisionSchema).max(MAX_GROUPS);
 
 const folder = z.string().min(1).max(4000);
 /** POST and PUT /api/intake-folder */

@@ -34,7 +34,7 @@ export interface LibraryLook {
 }
 
 /** GET /api/shots/ID/look: the look that a shot wears, with the shot's own camera. */
-export interface WornLook {
+export interface CurrentLook {
   shotId: string;
   look: Look;
   revision: number;
@@ -60,12 +60,12 @@ export const keepLookBody = z.object({ look: lookSchema }).strict();
 /** PUT /api/looks/ID: a look of one's own in place of the one of `revision`. */
 export const changeLookBody = saveLookBody;
 
-const MOST_SHOTS = 500;
+const MAX_SHOTS = 500;
 /** PUT /api/looks/shots: looks on several shots, all or none, each in place of the one of its revision. */
 export const putLooksBody = z
   .array(z.object({ shotId, look: lookSchema, revision }).strict())
   .min(1)
-  .max(MOST_SHOTS)
+  .max(MAX_SHOTS)
   .refine((all) => new Set(all.map((entry) => entry.shotId)).size === all.length, "a shot is named twice");
 
 /** The new revisions, by shot. */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
+import { MAX_FRAME, type Ranges } from "../core/frame/ranges";
 import { type Depth, DEPTHS } from "../core/image/image";
 import { type Look, lookSchema } from "../core/look/look";
 
@@ -41,8 +41,8 @@ export const renderBody = z
     depth: z.enum(DEPTHS),
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
-    first: z.number().int().nonnegative().max(LARGEST_FRAME),
-    last: z.number().int().nonnegative().max(LARGEST_FRAME),
+    first: z.number().int().nonnegative().max(MAX_FRAME),
+    last: z.number().int().nonnegative().max(MAX_FRAME),
   })
   .strict();
 export type RenderOrder = z.infer<typeof renderBody>;

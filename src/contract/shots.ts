@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { type DepthPlate, depthPlateSchema } from "../core/frame/depth-plate";
 import { GAPS, type Gaps } from "../core/frame/gaps";
-import { LARGEST_FRAME, type Ranges } from "../core/frame/ranges";
+import { MAX_FRAME, type Ranges } from "../core/frame/ranges";
 import type { Depth } from "../core/image/image";
 import type { LensRow } from "../core/when/lens-data";
 import type { ListedVersion } from "./versions";
@@ -64,10 +64,10 @@ export interface ShotDetail extends Shot {
   versions: ListedVersion[];
 }
 
-const LONGEST_ID = 80;
+const MAX_ID_LENGTH = 80;
 /** mm */
 const millimetres = z.number().positive().max(1000);
-const frameNumber = z.number().int().nonnegative().max(LARGEST_FRAME).nullable();
+const frameNumber = z.number().int().nonnegative().max(MAX_FRAME).nullable();
 
 export const shotChangeSchema = z
   .object({
@@ -92,9 +92,9 @@ export type ShotChange = z.infer<typeof shotChangeSchema>;
 /** PATCH /api/shots: changes several shots at once, all or none. `revisions`: of the shots as they were seen. */
 export const changeShotsBody = z
   .object({
-    ids: z.array(z.string().max(LONGEST_ID)).min(1).max(500),
+    ids: z.array(z.string().max(MAX_ID_LENGTH)).min(1).max(500),
     change: shotChangeSchema,
-    revisions: z.record(z.string().max(LONGEST_ID), z.number().int().positive()).optional(),
+    revisions: z.record(z.string().max(MAX_ID_LENGTH), z.number().int().positive()).optional(),
   })
   .strict();
 

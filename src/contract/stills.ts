@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { LARGEST_FRAME } from "../core/frame/ranges";
+import { MAX_FRAME } from "../core/frame/ranges";
 import { type Look, lookSchema } from "../core/look/look";
 
 /** A kept picture of one frame as it is listed. */
@@ -24,7 +24,7 @@ const note = z.string().max(4000);
 export const keepStillBody = z
   .object({
     shotId: z.string().min(1).max(80),
-    frame: z.number().int().nonnegative().max(LARGEST_FRAME),
+    frame: z.number().int().nonnegative().max(MAX_FRAME),
     look: lookSchema,
     note: note.default(""),
   })

@@ -130,7 +130,7 @@ export const formatOf = (file: string) =>
   FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
 
 /** Files above this are refused before they are read; movies are read a frame at a time. */
-export const LARGEST_FILE = 1.5 * 2 ** 30;
+export const MAX_FILE = 1.5 * 2 ** 30;
 
 /**
  * The format a file's name says, if its first bytes say so too. Throws FileError for what is not read, or is something
@@ -170,7 +170,7 @@ export async function loadImage(path: string, choice: Choice = {}): Promise<Deco
       await file.read(head, 0, head.length, 0);
       const format = formatFor(path, head);
       if (format.name === "Y4M") return await loadY4m(file, basename(path), found.size, choice);
-      if (found.size > LARGEST_FILE) throw new FileError(path, "is larger than 1.5 GiB");
+      if (found.size > MAX_FILE) throw new FileError(path, "is larger than 1.5 GiB");
       return await format.decode(basename(path), await readAll(file, found.size, path), choice);
     } finally {
       await file.close();
@@ -193,7 +193,7 @@ async function readAll(file: FileHandle, size: number, path: string): Promise<Bu
   return bytes;
 }
 
-const LONGEST_HEAD = 1024;
+const MAX_HEAD_LENGTH = 1024;
 
 /** One frame of a file that may be too large to hold: its first line, and that frame. */
 async function loadY4m(file: FileHandle, name: string, size: number, choice: Choice): Promise<Decoded> {
@@ -203,11 +203,11 @@ async function loadY4m(file: FileHandle, name: string, size: number, choice: Cho
     await file.read(bytes, 0, bytes.length, at);
     return bytes;
   };
-  const head = await read(0, LONGEST_HEAD);
+  const head = await read(0, MAX_HEAD_LENGTH);
   const header = readY4mHeader(name, head);
   const frames = y4mFrames(header, size);
   if (frame >= frames) throw new FileError(name, `has ${frames} frames; frame ${frame + 1} is asked for`);
   const at = y4mFrameAt(header, frame);
-  const own = await read(at, header.frameBytes + LONGEST_HEAD);
+  const own = await read(at, header.frameBytes + MAX_HEAD_LENGTH);
   return readY4m(name, Buffer.concat([head.subarray(0, header.headBytes), own]), { ...choice, frame: 0 }, frames);
 }

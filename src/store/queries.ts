@@ -174,11 +174,11 @@ export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
 export type ListedRender = Omit<Render, "look" | "snapshot">;
 
 const { look: _look, snapshot: _snapshot, ...columns } = getTableColumns(renders);
-const MOST_LISTED = 200;
+const MAX_LISTED = 200;
 
 /** The newest renders. */
 export const listRenders = (db: Database): Promise<ListedRender[]> =>
-  db.select(columns).from(renders).orderBy(desc(renders.id)).limit(MOST_LISTED);
+  db.select(columns).from(renders).orderBy(desc(renders.id)).limit(MAX_LISTED);
 
 /** Every render with what lies on the disk of it. */
 export const allRenders = (db: Database): Promise<ListedRender[]> => db.select(columns).from(renders);

@@ -1,7 +1,7 @@
 import { basename } from "node:path";
 import { Command } from "commander";
 import { compile } from "../../core/compile/compile";
-import { firstOf, LARGEST_FRAME, lastOf } from "../../core/frame/ranges";
+import { firstOf, MAX_FRAME, lastOf } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
 import { allCautions } from "../../core/judge/cautions";
 import { judge, JUDGED_BITS } from "../../core/judge/judge";
@@ -66,7 +66,7 @@ export const judgeCommand = (): Command =>
     )
     .requiredOption("--look <file>", "the look, JSON")
     .requiredOption("--in <pattern>", "a file, or a sequence as name.%04d.exr")
-    .option("--frame <n>", "the frame; the first if left out", numberOption(0, LARGEST_FRAME, true))
+    .option("--frame <n>", "the frame; the first if left out", numberOption(0, MAX_FRAME, true))
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
     .option("--table <file>", "a .cube or .clf file that the look's view names; may be repeated", collect)

@@ -60,10 +60,10 @@ async function lookNamed(
   db: Parameters<Awaited<ReturnType<typeof library>>["libraryOf"]>[0],
   name: string,
 ): Promise<Look> {
-  const { libraryOf, libraryLook, wornLook } = await library();
+  const { libraryOf, libraryLook, currentLook } = await library();
   const { looks, worn } = await libraryOf(db);
   if (looks.some(({ id }) => id === name)) return (await libraryLook(db, name)).look;
-  if (worn.some(({ shotId }) => shotId === name)) return (await wornLook(db, name)).look;
+  if (worn.some(({ shotId }) => shotId === name)) return (await currentLook(db, name)).look;
   throw new UsageError(`${name}: there is no such look; see “halo looks list”`);
 }
 
@@ -125,7 +125,7 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
     ? (part as CarriedPart)
     : part.split(",").map((id) => id.trim());
   const way: CarryWay = beside ? "beside" : "instead";
-  const { withData, libraryOf, wornLook, glassOf, putLooks } = await library();
+  const { withData, libraryOf, currentLook, glassOf, putLooks } = await library();
   await withData(data, "halo looks apply", async ({ db }) => {
     const look = given ?? (await lookNamed(db, from!));
     const missing =
@@ -142,7 +142,7 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
       );
     const onto = [];
     for (const { shotId } of worn)
-      if (wanted.includes("all") || wanted.includes(shotId)) onto.push(await wornLook(db, shotId));
+      if (wanted.includes("all") || wanted.includes(shotId)) onto.push(await currentLook(db, shotId));
     const after = onto.map((entry) => ({ ...entry, look: carried(look, entry.look, what, way) }));
     if (!dryRun) await putLooks(db, after);
     const names = named(await glassOf(db));

@@ -11,7 +11,7 @@ import { exportTable, tableProblem } from "../../server/readers/table";
 import { loadFrame, openSource } from "../../server/footage/source";
 import { writeWhole } from "../../server/storage/files";
 import { readLook, readProfile } from "../files";
-import { LARGEST_FRAME } from "../../core/frame/ranges";
+import { MAX_FRAME } from "../../core/frame/ranges";
 import { encodingNamed } from "../encodings";
 import { collect, numberOption, UsageError } from "../options";
 
@@ -80,10 +80,6 @@ export const lutCommand = (): Command =>
     .option("--no-view", "without the look’s view: what comes out is encoded as what goes in")
     .option("--in <pattern>", "footage whose frame the table is measured over")
     .option("--footage-encoding <name>", "how that footage is encoded", "linear-ap1")
-    .option(
-      "--frame <n>",
-      "the frame at which what is timed is taken",
-      numberOption(-LARGEST_FRAME, LARGEST_FRAME, true),
-    )
+    .option("--frame <n>", "the frame at which what is timed is taken", numberOption(-MAX_FRAME, MAX_FRAME, true))
     .option("--json", "JSON")
     .action(run);

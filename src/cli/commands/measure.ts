@@ -212,7 +212,7 @@ const print = ({ facts, columns, tables }: Report, json = false) => {
 };
 
 /** Focal lengths a lens can have, mm. */
-const [SHORTEST_FOCAL, LONGEST_FOCAL] = [1, 5000];
+const [MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH] = [1, 5000];
 
 const chartCommand = (
   name: string,
@@ -249,7 +249,7 @@ export const measureCommand = (): Command =>
     .addCommand(
       chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
         new Option("--focal <mm>", "focal length")
-          .argParser(numberOption(SHORTEST_FOCAL, LONGEST_FOCAL))
+          .argParser(numberOption(MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH))
           .makeOptionMandatory(),
         new Option("--model <name>", "the distortion model that is fitted")
           .choices(["radial-tangential", "anamorphic"])

@@ -1,7 +1,7 @@
 import { basename } from "node:path";
 import { Command } from "commander";
 import { missingGlass, platesIn } from "../../core/look/glass";
-import { USUAL_RATE } from "../../core/frame/context";
+import { DEFAULT_RATE } from "../../core/frame/context";
 import { firstOf, lastOf } from "../../core/frame/ranges";
 import { withLensData } from "../../core/look/edit";
 import type { Look } from "../../core/look/look";
@@ -26,7 +26,7 @@ interface Options extends FrameOptions {
   scale: number;
 }
 
-const LARGEST_SCALE = 4;
+const MAX_SCALE = 4;
 
 /** Footage for a look's plates: each that the look names is given as NAME=PATTERN. */
 async function openPlates(names: string[], given: string[]): Promise<Map<string, PlateFootage>> {
@@ -70,7 +70,7 @@ async function withRecordedLens(look: Look, { lensData, in: name }: Options): Pr
     if (!rows.length) throw new UsageError("--lens-data footage: the footage’s headers say nothing of a lens");
     return withLensData(look, rows);
   }
-  const { framesPerSecond = USUAL_RATE, timeCode = null } = (await loadFrame(source, first)).info;
+  const { framesPerSecond = DEFAULT_RATE, timeCode = null } = (await loadFrame(source, first)).info;
   try {
     const { rows, told } = readLensData(readText(lensData), { first, last, frameRate: framesPerSecond, timeCode });
     for (const line of told) console.error(`${lensData}: ${line}`);
@@ -115,5 +115,5 @@ export const renderCommand = (): Command =>
       "--lens-data <file>",
       "focal length, stop and focus by frame or time code: a CSV or JSON file, or “footage” for the frames' own headers",
     )
-    .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, LARGEST_SCALE), 1)
+    .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, MAX_SCALE), 1)
     .action(render);

@@ -1,6 +1,6 @@
 import { extname } from "node:path";
 import { Command } from "commander";
-import { LARGEST_FRAME } from "../../core/frame/ranges";
+import { MAX_FRAME } from "../../core/frame/ranges";
 import { steadyNow } from "../../server/waiting/clock";
 import { writeWhole } from "../../server/storage/files";
 import { readLook } from "../files";
@@ -40,9 +40,9 @@ interface KeepOptions extends DataOption {
 
 async function keep({ shot, frame, look: file, note, data }: KeepOptions): Promise<void> {
   const given = file === undefined ? null : readLook(file);
-  const { withData, keepStill, wornLook } = await shelf();
+  const { withData, keepStill, currentLook } = await shelf();
   await withData(data, "halo stills keep", async ({ db }) => {
-    const look = given ?? (await wornLook(db, shot)).look;
+    const look = given ?? (await currentLook(db, shot)).look;
     const still = await keepStill(db, { shotId: shot, frame, look, note });
     console.log(`still ${still.id} of ${shot}, frame ${frame}, is kept`);
   });
@@ -86,7 +86,7 @@ export function stillsCommand(): Command {
     .command("keep")
     .description("Makes a still of a frame of a shot")
     .requiredOption("--shot <id>", "the shot")
-    .requiredOption("--frame <n>", "the frame", numberOption(0, LARGEST_FRAME, true))
+    .requiredOption("--frame <n>", "the frame", numberOption(0, MAX_FRAME, true))
     .option("--look <file>", "the look, JSON; the one the shot wears if left out")
     .option("--note <text>", "a note")
     .option(...DATA)

@@ -19,9 +19,9 @@ interface Options {
 }
 
 /** Highest frame number a sequence can have. */
-const LARGEST_FRAME = 2 ** 31 - 1;
+const MAX_FRAME = 2 ** 31 - 1;
 /** Regions smaller than this hold nothing to follow, px. */
-const LEAST_REGION = 8;
+const MIN_REGION = 8;
 const DEGREES = 180 / Math.PI;
 /** A pixel's middle lies half a pixel from its corner. */
 const HALF = 0.5;
@@ -37,9 +37,9 @@ const told = ({ frame, pose, confidence }: Step) => ({
 });
 
 function regionIn({ left, top, width, height }: Options["region"], size: { width: number; height: number }): Region {
-  if (width < LEAST_REGION || height < LEAST_REGION || left + width > size.width || top + height > size.height)
+  if (width < MIN_REGION || height < MIN_REGION || left + width > size.width || top + height > size.height)
     throw new UsageError(
-      `--region: a region of at least ${LEAST_REGION}x${LEAST_REGION} pixels that lies within the frame, which is ${size.width}x${size.height}`,
+      `--region: a region of at least ${MIN_REGION}x${MIN_REGION} pixels that lies within the frame, which is ${size.width}x${size.height}`,
     );
   return { x: left + width / 2 - HALF, y: top + height / 2 - HALF, width, height };
 }
@@ -103,7 +103,7 @@ export const trackCommand = (): Command =>
     )
     .requiredOption("--in <pattern>", "a file, or a sequence as name.%04d.exr")
     .requiredOption("--region <LEFT,TOP,WxH>", "the region, px", regionOption)
-    .requiredOption("--frame <n>", "the frame it lies on", numberOption(-LARGEST_FRAME, LARGEST_FRAME, true))
+    .requiredOption("--frame <n>", "the frame it lies on", numberOption(-MAX_FRAME, MAX_FRAME, true))
     .option("--frames <first-last>", "which frames", framesOption)
     .addOption(
       new Option("--model <what>", "its position, or turning and growing as well")

@@ -19,7 +19,7 @@ interface Options {
 
 /** Charts need room around what is measured, and are computed in memory. */
 const SMALLEST = { width: 320, height: 240 };
-const LARGEST_PIXELS = 4096 * 2304;
+const MAX_PIXELS = 4096 * 2304;
 
 function run({ look: path, profile, size, sensor, json }: Options): void {
   const read = readLook(path);
@@ -27,7 +27,7 @@ function run({ look: path, profile, size, sensor, json }: Options): void {
   const cabinet = cabinetOf([...demoProfiles(), ...(profile ?? []).map(readProfile)]);
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${path}: ${missing.join("; ")}; give its file with --profile`);
-  if (size.width < SMALLEST.width || size.height < SMALLEST.height || size.width * size.height > LARGEST_PIXELS)
+  if (size.width < SMALLEST.width || size.height < SMALLEST.height || size.width * size.height > MAX_PIXELS)
     throw new UsageError(
       `--size ${size.width}x${size.height}: charts are measured from ${SMALLEST.width}x${SMALLEST.height} to 4096x2304`,
     );

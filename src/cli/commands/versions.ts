@@ -14,7 +14,7 @@ const history = async () => ({
 });
 
 async function list(shot: string, { data, json }: DataOption & { json?: boolean }): Promise<void> {
-  const { withData, versionsOfShot, versionLook, wornLook, glassOf } = await history();
+  const { withData, versionsOfShot, versionLook, currentLook, glassOf } = await history();
   await withData(data, "halo versions", async ({ db }) => {
     const versions = await versionsOfShot(db, shot);
     if (json) {
@@ -27,7 +27,7 @@ async function list(shot: string, { data, json }: DataOption & { json?: boolean 
       nameOf: (id: string) => cabinet.lenses.get(id)?.name ?? cabinet.filters.get(id)?.name ?? id,
       lensOf: (id: string) => cabinet.lenses.get(id) ?? null,
     };
-    const { look: now } = await wornLook(db, shot);
+    const { look: now } = await currentLook(db, shot);
     for (const { id, number, name, note } of versions) {
       const body = await versionLook(db, shot, id);
       console.log(`${number}. ${name} (${shot}/${id})${note ? `: ${note}` : ""}`);

@@ -14,7 +14,7 @@ const row = z.tuple([finite, finite, finite]);
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, "an id is small letters, digits and hyphens, up to 60");
 
 /** Largest text of a table, characters. */
-export const LARGEST_TABLE_TEXT = 16 * 2 ** 20;
+export const MAX_TABLE_TEXT = 16 * 2 ** 20;
 
 export const logParamsSchema = z
   .object({
@@ -58,7 +58,7 @@ export const tableEncodingSchema = z
     ...base,
     kind: z.literal("table"),
     file: z.string().min(1).max(200).describe("name of the .cube or .clf file the table came from"),
-    text: z.string().min(1).max(LARGEST_TABLE_TEXT),
+    text: z.string().min(1).max(MAX_TABLE_TEXT),
     into: z.enum(ENCODING_NAMES).default("linear-ap1").describe("what the table's values are encoded as"),
   })
   .strict();

@@ -35,7 +35,7 @@ const SPACING = 8;
 const LATERAL_ENTRIES = 1024;
 const LATERAL_REACH = 1.5;
 /** A slope below this is taken as the fold of the picture. */
-const LEAST_SLOPE = 0.05;
+const MIN_SLOPE = 0.05;
 /** No lens sees further from its axis, focal lengths. */
 const FARTHEST = 4;
 
@@ -63,7 +63,7 @@ function searchRadius(d: Distortion, s: number): number {
   const folds = (r: number) =>
     DIRECTIONS.some(([x, y]) => {
       const [a, b, c, e] = slopes(d, s, r * x, r * y);
-      return a * e - b * c < LEAST_SLOPE || a < LEAST_SLOPE || e < LEAST_SLOPE;
+      return a * e - b * c < MIN_SLOPE || a < MIN_SLOPE || e < MIN_SLOPE;
     });
   for (let r = 0; r < FARTHEST; r += 0.005) if (folds(r)) return Math.max(r - 0.005, 0.01);
   return FARTHEST;

@@ -91,11 +91,11 @@ const WEIGHTS = {
 const JUDGED: Partial<Record<HighlightKey["channel"], number>> = { maximum: 1, each: 2 };
 
 /** Smallest ratio of the knee's ends, so that a knee of 0 stops is still a division. */
-const LEAST_KNEE = 1e-3;
+const MIN_KNEE = 1e-3;
 
 /** The record of assembly/key.ts. The knee is centred on the threshold in stops and quadratic in light within it. */
 export function keyRecord(key: HighlightKey): number[] {
-  const half = Math.max(key.knee, LEAST_KNEE) / 2;
+  const half = Math.max(key.knee, MIN_KNEE) / 2;
   const low = lightAt(key.threshold - half);
   const high = lightAt(key.threshold + half);
   return [

@@ -31,7 +31,7 @@ const metres = (w: number, h: number) =>
 const [depth, halfDepth] = [metres(width, height), metres(width / 2, height / 2)];
 
 /** Light (of mid-grey 0.18) below which differences are not looked at. */
-const LEAST_LIGHT = 1e-3;
+const MIN_LIGHT = 1e-3;
 const SHARE = 0.995;
 
 /** The 99.5th percentile of the difference between a full-size frame made smaller and a half-size frame, stops. */
@@ -41,7 +41,7 @@ function differenceOf(look: Look, hasDepth: boolean): number {
   const stops = new Float32Array((large.data.length / 4) * 3);
   for (let i = 0, k = 0; i < large.data.length; i++) {
     if ((i & 3) === 3) continue;
-    const [a, b] = [Math.max(large.data[i]!, LEAST_LIGHT), Math.max(small.data[i]!, LEAST_LIGHT)];
+    const [a, b] = [Math.max(large.data[i]!, MIN_LIGHT), Math.max(small.data[i]!, MIN_LIGHT)];
     stops[k++] = Math.abs(Math.log2(a / b));
   }
   return stops.sort()[Math.floor(SHARE * stops.length)]!;

@@ -38,8 +38,8 @@ export interface Taps {
   y: readonly number[];
 }
 
-const MOST_TAPS = 5;
-const padded = (taps: readonly number[]) => Array.from({ length: MOST_TAPS }, (_, i) => taps[i] ?? 0);
+const MAX_TAPS = 5;
+const padded = (taps: readonly number[]) => Array.from({ length: MAX_TAPS }, (_, i) => taps[i] ?? 0);
 /** Radius a filter is run at, cells. */
 export const radiusOf = (taps: readonly number[]) => (taps[3] || taps[4] ? 4 : 2);
 

@@ -239,8 +239,8 @@ export const layerOperation = ({
   };
 };
 
-const LARGEST_FLOAT = 3.4e38;
-const finite = (value: number) => Math.min(LARGEST_FLOAT, Math.max(-LARGEST_FLOAT, value || 0));
+const MAX_FLOAT = 3.4e38;
+const finite = (value: number) => Math.min(MAX_FLOAT, Math.max(-MAX_FLOAT, value || 0));
 
 interface Table {
   size: number;

@@ -14,7 +14,7 @@ const GENERATION = 0;
 const KERNEL = 1;
 const ARGUMENTS = 2;
 const NEXT_ROW = 3;
-const LEAST_ROWS = 4;
+const MIN_ROWS = 4;
 const ROWS = 5;
 const FINISHED = 6;
 const QUIT = 7;
@@ -28,7 +28,7 @@ const ALONE_BELOW = 1 << 12;
  * last are short and even out.
  */
 const SHARE_OF_THE_REST = 1.6;
-const SMALLEST_BAND = 16;
+const MIN_BAND = 16;
 /** Looks at a word before a thread goes to sleep over it: about as long as waking it would take. */
 const LOOKS = 3000;
 
@@ -52,7 +52,7 @@ function takeBand(words: Int32Array, members: number): [number, number] | null {
     const first = Atomics.load(words, NEXT_ROW);
     const left = words[ROWS]! - first;
     if (left <= 0) return null;
-    const end = first + Math.min(left, Math.max(words[LEAST_ROWS]!, Math.ceil(left / (members * SHARE_OF_THE_REST))));
+    const end = first + Math.min(left, Math.max(words[MIN_ROWS]!, Math.ceil(left / (members * SHARE_OF_THE_REST))));
     if (Atomics.compareExchange(words, NEXT_ROW, first, end) === first) return [first, end];
   }
 }
@@ -122,7 +122,7 @@ export class Team {
     words[ARGUMENTS] = args.length;
     words[ROWS] = end;
     const alone = this.members === 1 || (end - first) * rowPixels < ALONE_BELOW;
-    words[LEAST_ROWS] = alone ? end - first : SMALLEST_BAND;
+    words[MIN_ROWS] = alone ? end - first : MIN_BAND;
     words[MEMBERS] = this.members;
     Atomics.store(words, NEXT_ROW, first);
     if (alone) {

@@ -35,7 +35,7 @@ export interface PathBefore {
 }
 
 /** Frames a second, where footage does not say. */
-export const USUAL_RATE = 24;
+export const DEFAULT_RATE = 24;
 
 /** A frame of a shot, as a look meets it. */
 export interface ShotFrame {

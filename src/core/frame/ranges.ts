@@ -5,7 +5,7 @@
 export type Ranges = readonly (readonly [first: number, last: number])[];
 
 /** The highest number a frame can have: what the database and every file format here can hold. */
-export const LARGEST_FRAME = 2 ** 31 - 1;
+export const MAX_FRAME = 2 ** 31 - 1;
 
 /** Runs of numbers given in any order; a number that comes twice counts once. */
 export function rangesOf(numbers: Iterable<number>): Ranges {
@@ -71,10 +71,10 @@ export function* framesIn(ranges: Ranges): Generator<number> {
   for (const [first, last] of ranges) for (let frame = first; frame <= last; frame++) yield frame;
 }
 
-const MOST_RUNS_NAMED = 6;
+const MAX_RUNS_NAMED = 6;
 
 /** Runs in words: "1 to 6, 9". */
 export function rangesText(ranges: Ranges): string {
   const runs = ranges.map(([first, last]) => (last > first ? `${first} to ${last}` : `${first}`));
-  return runs.length > MOST_RUNS_NAMED ? `${runs.slice(0, MOST_RUNS_NAMED).join(", ")} …` : runs.join(", ");
+  return runs.length > MAX_RUNS_NAMED ? `${runs.slice(0, MAX_RUNS_NAMED).join(", ")} …` : runs.join(", ");
 }

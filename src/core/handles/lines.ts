@@ -27,7 +27,7 @@ export interface Lines {
 }
 
 /** Least distance of the outer line from the inner one, against it. */
-const LEAST_OUTER = 1.01;
+const MIN_OUTER = 1.01;
 
 /** How far out a place lies, as the lines count: 1 on the inner line, `outer` on the outer one. */
 export function reachOf({ centre, a, b, turn, roundness }: Lines, [x, y]: Point): number {
@@ -53,14 +53,14 @@ export function withInnerThrough(lines: Lines, at: Point): Lines {
     ...lines,
     a: lines.a * reach,
     b: lines.b * reach,
-    outer: Math.max(LEAST_OUTER, lines.outer / reach),
+    outer: Math.max(MIN_OUTER, lines.outer / reach),
   };
 }
 
 /** The outer line through a place. */
 export const withOuterThrough = (lines: Lines, at: Point): Lines => ({
   ...lines,
-  outer: Math.max(LEAST_OUTER, reachOf(lines, at)),
+  outer: Math.max(MIN_OUTER, reachOf(lines, at)),
 });
 
 /** Half of a size in % of height, px. */

@@ -1,5 +1,5 @@
 /** The largest half: what infinite light becomes. */
-export const LARGEST_HALF = 65504;
+export const MAX_HALF = 65504;
 /**
  * The brightest light there is, 2^40: forty-two stops over mid-grey. What gains make of it, and its square, are still
  * numbers.
@@ -21,9 +21,7 @@ export const NOTHING_CLEANED: Cleaned = { notNumbers: 0, infinite: 0 };
 /** What was cleaned, in words; null where nothing was. */
 export function cleanedText({ notNumbers, infinite }: Cleaned): string | null {
   const parts = [
-    ...(infinite
-      ? [`${infinite} infinite ${infinite === 1 ? "sample is" : "samples are"} taken as ${LARGEST_HALF}`]
-      : []),
+    ...(infinite ? [`${infinite} infinite ${infinite === 1 ? "sample is" : "samples are"} taken as ${MAX_HALF}`] : []),
     ...(notNumbers
       ? [
           `${notNumbers} ${notNumbers === 1 ? "sample that is no number is" : "samples that are no numbers are"} taken as 0`,
@@ -48,7 +46,7 @@ export function cleaned(data: Float32Array): Cleaned {
       data[i] = 0;
     } else if (Math.abs(value) === Infinity) {
       found.infinite++;
-      data[i] = value > 0 ? LARGEST_HALF : 0;
+      data[i] = value > 0 ? MAX_HALF : 0;
     } else data[i] = Math.sign(value) * BRIGHTEST_LIGHT;
   }
   return found;

@@ -88,14 +88,14 @@ export const depthLabel = (depth: Depth) => (isFloatDepth(depth) ? depth : `${de
 
 /** Largest frame taken in: 8192 x 8192, or any shape of as many pixels. */
 export const MOST_PIXELS = 2 ** 26;
-export const LONGEST_SIDE = 32768;
+export const MAX_SIDE_LENGTH = 32768;
 
 /** Why a size cannot be taken in, or null. */
 export function sizeProblem(width: number, height: number): string | null {
   if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
     return `a size of ${width}x${height} pixels is not one`;
-  if (width > LONGEST_SIDE || height > LONGEST_SIDE || width * height > MOST_PIXELS)
-    return `${width}x${height} pixels is more than is taken in (${MOST_PIXELS / 2 ** 20} million pixels, ${LONGEST_SIDE} a side)`;
+  if (width > MAX_SIDE_LENGTH || height > MAX_SIDE_LENGTH || width * height > MOST_PIXELS)
+    return `${width}x${height} pixels is more than is taken in (${MOST_PIXELS / 2 ** 20} million pixels, ${MAX_SIDE_LENGTH} a side)`;
   return null;
 }
 

@@ -6,7 +6,7 @@ const PATCH = 24;
 /** Noise below this many codes does not hide the steps of a gradient (a third of a code dithers them). */
 const DITHERS = 0.35;
 /** Steps closer together than this are no bands, px. */
-const LEAST_RUN = 4;
+const MIN_RUN = 4;
 /** Exponent of the display's light. */
 const GAMMA = 2.4;
 
@@ -44,7 +44,7 @@ function patchAt(picture: Float32Array, width: number, left: number, top: number
 function isBanded({ mean, slope, noise }: Patch, step: number, degreesOfPixel: number): boolean {
   if (noise > DITHERS * step || mean < 2 * step || mean > 1 - 2 * step) return false;
   const run = step / slope;
-  if (!(run >= LEAST_RUN) || run > 16 * PATCH) return false;
+  if (!(run >= MIN_RUN) || run > 16 * PATCH) return false;
   const modulation = (GAMMA * step) / (2 * mean);
   return modulation * contrastSensitivity(1 / (2 * run * degreesOfPixel)) > 1;
 }

@@ -35,9 +35,9 @@ export function cautionsOf({ kind, state, missing, isActive }: ElementAtFrame, c
 }
 
 /** Shares of the picture below which nothing is said. */
-const LEAST_CLIPPED = 0.0005;
-const LEAST_CRUSHED = 0.005;
-const LEAST_BANDED = 0.01;
+const MIN_CLIPPED = 0.0005;
+const MIN_CRUSHED = 0.005;
+const MIN_BANDED = 0.01;
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.01 ? 2 : 1)} %`;
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
@@ -47,12 +47,11 @@ function ofPicture({ clipping, banded, cleaned }: Judged, elements: readonly Ele
   const { clipped, crushed } = clipping;
   // Grain and dither hide steps; a wide glow makes them.
   const hides = elements.find(({ kind }) => kind === "grain") ?? elements.find(({ kind }) => kind === "glow");
-  const steps =
-    ten >= LEAST_BANDED ? `, and at ${JUDGED_BITS[1]} bits in ${percent(ten)}` : `; not at ${JUDGED_BITS[1]}`;
+  const steps = ten >= MIN_BANDED ? `, and at ${JUDGED_BITS[1]} bits in ${percent(ten)}` : `; not at ${JUDGED_BITS[1]}`;
   const holes = cleanedText(cleaned);
   return [
     ...(holes ? [{ text: `In this frame’s file ${holes}.`, element: null }] : []),
-    ...(clipped >= LEAST_CLIPPED
+    ...(clipped >= MIN_CLIPPED
       ? [
           {
             text: `${percent(clipped)} of the picture is newly clipped.`,
@@ -61,7 +60,7 @@ function ofPicture({ clipping, banded, cleaned }: Judged, elements: readonly Ele
           },
         ]
       : []),
-    ...(crushed >= LEAST_CRUSHED
+    ...(crushed >= MIN_CRUSHED
       ? [
           {
             text: `${percent(crushed)} of the picture is newly crushed.`,
@@ -70,7 +69,7 @@ function ofPicture({ clipping, banded, cleaned }: Judged, elements: readonly Ele
           },
         ]
       : []),
-    ...(eight >= LEAST_BANDED
+    ...(eight >= MIN_BANDED
       ? [
           {
             text: `Gradients would be seen to step at ${JUDGED_BITS[0]} bits in ${percent(eight)} of the picture${steps}.`,

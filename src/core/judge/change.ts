@@ -1,7 +1,7 @@
 import { LUMINANCE } from "../colour/primaries";
 
 /** Light below this says nothing of a change. */
-const LEAST_LIGHT = 1e-4;
+const MIN_LIGHT = 1e-4;
 
 /**
  * By how much an element changed the light where its area is full, in stops: the mean over the pixels of its matte that
@@ -15,7 +15,7 @@ export function changeWithin(after: Float32Array, before: Float32Array, matte: U
     const light = (of: Float32Array) =>
       LUMINANCE[0] * of[at]! + LUMINANCE[1] * of[at + 1]! + LUMINANCE[2] * of[at + 2]!;
     const [a, b] = [light(after), light(before)];
-    if (a < LEAST_LIGHT || b < LEAST_LIGHT) continue;
+    if (a < MIN_LIGHT || b < MIN_LIGHT) continue;
     sum += Math.log2(a / b);
     count++;
   }

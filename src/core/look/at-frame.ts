@@ -1,7 +1,7 @@
 import type { ElementState, Values } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
 import type { FrameContext, ShotFrame } from "../frame/context";
-import { USUAL_RATE } from "../frame/context";
+import { DEFAULT_RATE } from "../frame/context";
 import { frameGeometry } from "../frame/geometry";
 import type { Cabinet } from "../profile/profiles";
 import { valueOf, withValueOf } from "../when/address";
@@ -169,7 +169,7 @@ export const tracksOf = ({ tracks = [] }: Pick<Look, "tracks">): ReadonlyMap<str
  */
 export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame {
   const clamped: Clamped[] = [];
-  const { width, height, overscan, frame, hasDepth = false, frameRate = USUAL_RATE, shot } = at;
+  const { width, height, overscan, frame, hasDepth = false, frameRate = DEFAULT_RATE, shot } = at;
   const tracks = tracksOf(look);
   const to: Resolving = { moment: { frame, frameRate, tracks }, tracks, aspect: width / height, clamped };
   const { lens, strength, where } = ownAt(look, to);

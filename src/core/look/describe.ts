@@ -3,7 +3,7 @@ import type { AreaNumber } from "../where/definition";
 import { areaDefinition, areaLabel, POINTS, WHERE_NUMBERS } from "../where/registry";
 import { elementNamed, type Path, whereOf } from "./edit";
 import type { Look } from "./look";
-import { LARGEST_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
+import { MAX_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
 
 /** What a timed value is called and measured in, and the range it is held to. */
 export interface Described {
@@ -17,7 +17,7 @@ export interface Described {
 }
 
 const OWN: Record<string, Omit<Described, "of">> = {
-  strength: { label: "Overall strength", unit: "×", min: 0, max: LARGEST_OVERALL, step: 0.01 },
+  strength: { label: "Overall strength", unit: "×", min: 0, max: MAX_OVERALL, step: 0.01 },
   "lens.focalLength": { label: "Focal length", unit: "mm", ...LOOK_RANGES["lens.focalLength"]!, step: 0.1 },
   "lens.stop": { label: "Stop", unit: "T-stop", ...LOOK_RANGES["lens.stop"]!, step: 0.1 },
   "lens.focusDistance": { label: "Focus", unit: "m", ...LOOK_RANGES["lens.focusDistance"]!, step: 0.01 },

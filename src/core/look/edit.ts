@@ -138,7 +138,7 @@ const isOfBarrel = ({ kind }: LookElement): boolean => {
 };
 
 /** Fewest pieces that are drawn as one barrel. */
-const LEAST_BARREL = 3;
+const MIN_BARREL = 3;
 
 /**
  * The path in runs: what a lens profile brings as one barrel, where it stands together; everything else piece by piece.
@@ -152,7 +152,7 @@ export function runsOf(look: Look): { barrel: boolean; elements: LookElement[] }
     else runs.push({ barrel, elements: [element] });
   }
   return runs.flatMap((run) =>
-    run.barrel && run.elements.length < LEAST_BARREL
+    run.barrel && run.elements.length < MIN_BARREL
       ? run.elements.map((element) => ({ barrel: false, elements: [element] }))
       : [run],
   );

@@ -8,13 +8,13 @@ import type { Kind } from "../when/generator";
 import { kindOf, numbersIn, type Timed, timedSchema } from "../when/when";
 import { type Where, whereSchema } from "../where/schema";
 import { trackSchema } from "../track/track";
-import { FEWEST_POINTS, LEAST_APART, MOST_POINTS } from "../maths/curve";
+import { FEWEST_POINTS, MIN_APART, MAX_POINTS } from "../maths/curve";
 import { depthPlateSchema } from "../frame/depth-plate";
-import { elementRanges, LARGEST_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
+import { elementRanges, MAX_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
 import { MAX_ELEMENTS, MAX_TRACKS, tooMuch } from "./size";
 import { kindInWhere, namedById, type When } from "./timed";
 
-const MOST_TAGS = 12;
+const MAX_TAGS = 12;
 
 function valueSchema(parameter: Parameter): z.ZodType {
   switch (parameter.type) {
@@ -29,7 +29,7 @@ function valueSchema(parameter: Parameter): z.ZodType {
       return z.tuple([item, item, item]).describe(`${parameter.help}${parameter.unit ? ` (${parameter.unit})` : ""}`);
     }
     case "colour": {
-      const item = z.number().min(0).max(LARGEST_COLOUR);
+      const item = z.number().min(0).max(MAX_COLOUR);
       return z.tuple([item, item, item]).describe(parameter.help);
     }
     case "curve": {
@@ -37,10 +37,10 @@ function valueSchema(parameter: Parameter): z.ZodType {
       return z
         .array(z.tuple([axis(parameter.x), axis(parameter.y)]))
         .min(FEWEST_POINTS)
-        .max(MOST_POINTS)
+        .max(MAX_POINTS)
         .refine(
-          (points) => points.every(([x], i) => i === 0 || x >= points[i - 1]![0] + LEAST_APART),
-          `points ascend along the first axis, at least ${LEAST_APART} apart`,
+          (points) => points.every(([x], i) => i === 0 || x >= points[i - 1]![0] + MIN_APART),
+          `points ascend along the first axis, at least ${MIN_APART} apart`,
         )
         .describe(
           `${parameter.help} Points of ${parameter.x.label} (${parameter.x.unit}) to ${parameter.y.label} (${parameter.y.unit})`,
@@ -133,9 +133,9 @@ const millimetres = z.number().positive().max(1000);
 const lensNumber = (name: "focalLength" | "stop" | "focusDistance") => numberWithin(LOOK_RANGES[`lens.${name}`]!);
 
 /** What a look that leaves its camera, its lens or its view out is made for. */
-const USUAL_SENSOR = { width: 24.9, height: 14 };
-const USUAL_LENS = { profile: null, focalLength: 50, stop: 2.8, focusDistance: 3 };
-const USUAL_VIEW = { kind: "soft", display: "srgb", lutInput: "acescct" } as const;
+const DEFAULT_SENSOR = { width: 24.9, height: 14 };
+const DEFAULT_LENS = { profile: null, focalLength: 50, stop: 2.8, focusDistance: 3 };
+const DEFAULT_VIEW = { kind: "soft", display: "srgb", lutInput: "acescct" } as const;
 
 /** A look of an earlier version, its elements' parameters as they are now; everything else as it stands. */
 function fromEarlier(read: unknown): unknown {
@@ -157,23 +157,23 @@ const currentLookSchema = z
     version: z.literal(1),
     name: z.string().min(1).max(120),
     purpose: z.string().max(400).optional().describe("what it is for, in words"),
-    tags: z.array(z.string().trim().min(1).max(40)).max(MOST_TAGS).optional().describe("words it is found by"),
+    tags: z.array(z.string().trim().min(1).max(40)).max(MAX_TAGS).optional().describe("words it is found by"),
     camera: z
       .object({
-        sensor: z.object({ width: millimetres, height: millimetres }).strict().default(USUAL_SENSOR).describe("mm"),
+        sensor: z.object({ width: millimetres, height: millimetres }).strict().default(DEFAULT_SENSOR).describe("mm"),
         squeeze: z.number().min(0.25).max(4).default(1),
       })
       .strict()
-      .default({ sensor: USUAL_SENSOR, squeeze: 1 }),
+      .default({ sensor: DEFAULT_SENSOR, squeeze: 1 }),
     lens: z
       .object({
         profile: z.string().min(1).max(120).nullable().default(null),
-        focalLength: lensNumber("focalLength").default(USUAL_LENS.focalLength).describe("mm"),
-        stop: lensNumber("stop").default(USUAL_LENS.stop).describe("T-stop"),
-        focusDistance: lensNumber("focusDistance").default(USUAL_LENS.focusDistance).describe("m"),
+        focalLength: lensNumber("focalLength").default(DEFAULT_LENS.focalLength).describe("mm"),
+        stop: lensNumber("stop").default(DEFAULT_LENS.stop).describe("T-stop"),
+        focusDistance: lensNumber("focusDistance").default(DEFAULT_LENS.focusDistance).describe("m"),
       })
       .strict()
-      .default(USUAL_LENS),
+      .default(DEFAULT_LENS),
     depth: depthPlateSchema
       .optional()
       .describe("other footage that holds distances; without it the footage’s own depth channel serves"),
@@ -214,7 +214,7 @@ const currentLookSchema = z
         path: ["lut"],
         message: "a view of the kind “lut” names its table",
       })
-      .default(USUAL_VIEW),
+      .default(DEFAULT_VIEW),
   })
   .strict()
   .superRefine(({ when, where }, context) => {

@@ -12,15 +12,15 @@ export interface Range {
 }
 
 /** Bounds on strength of one element, and of the look over all of them. */
-export const LARGEST_STRENGTH = 10;
-export const LARGEST_OVERALL = 2;
+export const MAX_STRENGTH = 10;
+export const MAX_OVERALL = 2;
 
 /** Least length, stop and distance: more than nothing. */
 const LEAST = 1e-3;
 
 /** The numbers of a look itself that may be timed, and where they go from and to: mm, T-stop and m. */
 export const LOOK_RANGES: Readonly<Record<string, Range>> = {
-  strength: { min: 0, max: LARGEST_OVERALL },
+  strength: { min: 0, max: MAX_OVERALL },
   "lens.focalLength": { min: LEAST, max: 1000 },
   "lens.stop": { min: LEAST, max: 128 },
   "lens.focusDistance": { min: LEAST, max: 1e6 },
@@ -28,18 +28,18 @@ export const LOOK_RANGES: Readonly<Record<string, Range>> = {
 
 /** Those of every element, beside its parameters. */
 export const elementRanges = (negative = false): Readonly<Record<string, Range>> => ({
-  strength: { min: negative ? -LARGEST_STRENGTH : 0, max: LARGEST_STRENGTH },
+  strength: { min: negative ? -MAX_STRENGTH : 0, max: MAX_STRENGTH },
   mix: { min: 0, max: 1 },
 });
 
 /** The range a number of a parameter is held to; null for what is no number. */
 export function rangeOf(parameter: Parameter): Range | null {
   if (parameter.type === "number" || parameter.type === "triple") return { min: parameter.min, max: parameter.max };
-  return parameter.type === "colour" ? { min: 0, max: LARGEST_COLOUR } : null;
+  return parameter.type === "colour" ? { min: 0, max: MAX_COLOUR } : null;
 }
 
 /** Light of a colour that is set, against mid-grey's scale. */
-export const LARGEST_COLOUR = 16;
+export const MAX_COLOUR = 16;
 
 /** A number within a range; what is no number at all becomes its lower end. */
 export const within = (value: number, min: number, max: number) => (Number.isNaN(value) ? min : clamp(value, min, max));
@@ -93,15 +93,15 @@ export function areaRange(kind: AreaKind, name: string): Range | null {
 const kindIn = ({ shape }: z.ZodObject) => (shape.kind instanceof z.ZodLiteral ? shape.kind.value : undefined);
 
 /** Least distance between where a key's matte is empty and where it is full. */
-const LEAST_STEP = 1e-3;
+const MIN_STEP = 1e-3;
 
 /** An area held to its bounds, and its pairs kept in order: low below high, black below white. */
 export function clampedWhere(where: Where): Where {
   const clamped = clampedTo(whereData, where) as Where;
   const areas = clamped.areas.map((area) => {
     if (area.kind !== "key") return area;
-    const black = Math.min(area.black, 1 - LEAST_STEP);
-    return { ...area, high: Math.max(area.low, area.high), black, white: Math.max(area.white, black + LEAST_STEP) };
+    const black = Math.min(area.black, 1 - MIN_STEP);
+    return { ...area, high: Math.max(area.low, area.high), black, white: Math.max(area.white, black + MIN_STEP) };
   });
   return { ...clamped, areas };
 }

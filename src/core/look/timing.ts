@@ -4,7 +4,7 @@ import type { Kind, TimedValue } from "../when/generator";
 import type { Ease, Keyframe, Keyframes } from "../when/keyframes";
 import { keyframes, withKeyframe } from "../when/keyframes";
 import { kindAt, type Timed } from "../when/when";
-import { USUAL_RATE } from "../frame/context";
+import { DEFAULT_RATE } from "../frame/context";
 import { describe } from "./describe";
 import { elementsOf, type Path, type Settable, setAt, timedAt, valueAt, withFirstKeyframe, withTimed } from "./edit";
 import type { Look } from "./look";
@@ -133,7 +133,7 @@ export function pastedKeyframes(look: Look, clip: KeyClip, frame: number): { loo
 }
 
 /** Frames a value is sampled at when what moves it becomes keyframes; more are spaced out. */
-const MOST_SAMPLES = 1000;
+const MAX_SAMPLES = 1000;
 
 /**
  * Turns whatever moves a value into keyframes: its value at every frame of the shot, those left out that lie on a
@@ -145,7 +145,7 @@ export function asKeyframes(
   valueAt: (frame: number) => TimedValue,
   { first, last }: { first: number; last: number },
 ): Look {
-  const step = Math.max(1, Math.ceil((last - first + 1) / MOST_SAMPLES));
+  const step = Math.max(1, Math.ceil((last - first + 1) / MAX_SAMPLES));
   const keys: Keyframe[] = [];
   for (let frame = first; frame <= last; frame += step) {
     const value = valueAt(frame);
@@ -195,7 +195,9 @@ export function setShown(look: Look, path: Path, value: Settable, shown: unknown
   const isOnTop = timed && ("noise" in timed || "track" in timed) && !("ramp" in timed) && !("table" in timed);
   if (!isOnTop || typeof value !== "number" || typeof shown !== "number") return setAt(look, path, value, frame);
   const own =
-    "keys" in timed ? keyframes.value(timed.keys, 0, { frame, frameRate: USUAL_RATE }) : (valueAt(look, path) ?? shown);
+    "keys" in timed
+      ? keyframes.value(timed.keys, 0, { frame, frameRate: DEFAULT_RATE })
+      : (valueAt(look, path) ?? shown);
   const { min, max } = describe(look, path);
   return setAt(look, path, within(Number(own) + value - shown, min, max), frame);
 }

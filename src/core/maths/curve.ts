@@ -4,12 +4,12 @@ import { monotoneCubic } from "./interpolate";
 export type CurvePoints = readonly (readonly [x: number, y: number])[];
 
 export const FEWEST_POINTS = 2;
-export const MOST_POINTS = 16;
+export const MAX_POINTS = 16;
 /** Points nearer than this along x are one. */
-export const LEAST_APART = 1e-3;
+export const MIN_APART = 1e-3;
 
 /** Steps down from point to point are raised to this, so that what is brighter stays brighter. */
-const LEAST_STEP = 0.02;
+const MIN_STEP = 0.02;
 
 /**
  * A monotone spline through points (Fritsch and Carlson), straight at a slope of 1 beyond them; `strength` multiplies
@@ -18,7 +18,7 @@ const LEAST_STEP = 0.02;
 export function curveThrough(points: CurvePoints, strength = 1): (x: number) => number {
   const places = points.map(([x]) => x);
   const raised = points.map(([x, y]) => x + strength * (y - x));
-  for (let i = 1; i < raised.length; i++) raised[i] = Math.max(raised[i]!, raised[i - 1]! + LEAST_STEP);
+  for (let i = 1; i < raised.length; i++) raised[i] = Math.max(raised[i]!, raised[i - 1]! + MIN_STEP);
   const spline = monotoneCubic(places, raised);
   const [first, last] = [places[0]!, places.at(-1)!];
   return (x) => (x < first ? raised[0]! + x - first : x > last ? raised.at(-1)! + x - last : spline(x));

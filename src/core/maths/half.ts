@@ -20,14 +20,14 @@ export const floatToHalf = (value: number) => {
 };
 const one = new Float32Array(1);
 
-const LARGEST_HALF = 0x7bff;
+const MAX_HALF = 0x7bff;
 
 /** The nearest half to a float, by their bits; ties to even, and what is too large becomes the largest half. */
 export function halfOfBits(b: number): number {
   const sign = (b >>> 16) & 0x8000;
   const magnitude = b & 0x7fffffff;
   if (magnitude > 0x7f800000) return sign | 0x7e00;
-  if (magnitude >= 0x477ff000) return sign | LARGEST_HALF;
+  if (magnitude >= 0x477ff000) return sign | MAX_HALF;
   if (magnitude >= 0x38800000) {
     const rounded = magnitude + 0xfff + ((magnitude >>> 13) & 1);
     return sign | ((rounded - 0x38000000) >>> 13);

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { curveThrough, isDiagonal, LEAST_APART, type CurvePoints } from "./curve";
+import { curveThrough, isDiagonal, MIN_APART, type CurvePoints } from "./curve";
 import { monotoneCubic } from "./interpolate";
 
 /** Ascending places, no two nearer than a hundredth, with any values. */
@@ -97,8 +97,8 @@ describe("a drawn curve", () => {
   test("two points as near as they may be are still a curve", () => {
     const curve = curveThrough([
       [0, 0],
-      [LEAST_APART, 3],
+      [MIN_APART, 3],
     ]);
-    expect([curve(-1), curve(0), curve(LEAST_APART)]).toEqual([-1, 0, 3]);
+    expect([curve(-1), curve(0), curve(MIN_APART)]).toEqual([-1, 0, 3]);
   });
 });

@@ -9,11 +9,11 @@ export interface Dot {
 
 /** The ground is taken tile by tile, this many to the picture's height. */
 const TILES = 12;
-const SMALLEST_TILE = 32;
+const MIN_TILE = 32;
 /** A dot's contrast against the ground is taken from the strongest of this share of the pixels. */
 const STRONGEST = 0.002;
 /** Less contrast than this is no chart. */
-const LEAST_CONTRAST = 0.1;
+const MIN_CONTRAST = 0.1;
 /** A pixel of a dot has at least this share of a dot's contrast. */
 const WITHIN = 0.4;
 /** Areas of dots, against the middle one's. */
@@ -24,7 +24,7 @@ const FEWEST_PIXELS = 4;
  * A dot fills this share of the ellipse in its bounding box at least, and is no longer than this against its width; a
  * scratch is.
  */
-const LEAST_FILLED = 0.6;
+const MIN_FILLED = 0.6;
 const LONGEST = 2.5;
 /** Deviation of the window a centre is found in, radii of the dot, and how often it is moved there. */
 const WINDOW = 1;
@@ -32,7 +32,7 @@ const ROUNDS = 25;
 
 /** The chart's contrast against its ground, dots positive whether they are dark or light. */
 export function contrastOfDots({ width, height, data }: Plane): Plane {
-  const tile = Math.max(SMALLEST_TILE, Math.round(height / TILES));
+  const tile = Math.max(MIN_TILE, Math.round(height / TILES));
   const [columns, rows] = [Math.max(1, Math.round(width / tile)), Math.max(1, Math.round(height / tile))];
   const grounds = Array.from({ length: columns * rows }, (_, k) => {
     const [left, right] = [k % columns, (k % columns) + 1].map((i) => Math.round((i * width) / columns)) as [
@@ -71,7 +71,7 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
   const sorted = out.slice().sort();
   const end = Math.max(1, Math.floor(sorted.length * STRONGEST));
   const [dark, light] = [-sorted[end]!, sorted[sorted.length - 1 - end]!];
-  if (!(Math.max(dark, light) > LEAST_CONTRAST)) throw new MeasureError("There are no dots in the picture");
+  if (!(Math.max(dark, light) > MIN_CONTRAST)) throw new MeasureError("There are no dots in the picture");
   const scale = dark > light ? -1 / dark : 1 / light;
   return { width, height, data: out.map((value) => value * scale) };
 }
@@ -103,10 +103,7 @@ export function findDots({ width, height, data }: Plane): Dot[] {
     }
     if (area < FEWEST_PIXELS || left === 0 || top === 0 || right === width - 1 || bottom === height - 1) continue;
     const [across, down] = [right - left + 1, bottom - top + 1];
-    if (
-      area < LEAST_FILLED * (Math.PI / 4) * across * down ||
-      Math.max(across, down) > LONGEST * Math.min(across, down)
-    )
+    if (area < MIN_FILLED * (Math.PI / 4) * across * down || Math.max(across, down) > LONGEST * Math.min(across, down))
       continue;
     blobs.push({ x: sx / sum, y: sy / sum, radius: Math.sqrt(area / Math.PI), area });
   }

@@ -29,7 +29,7 @@ const STRAIGHTEST_DEGREES = 0.8;
 const ROUNDS = 20;
 const SETTLED = 1e-3;
 /** From one side of the region to the other light changes by at least this share of its range; a bar's does not. */
-const LEAST_STEP = 0.3;
+const MIN_STEP = 0.3;
 const MORE_THAN_ONE = "There is more than one edge in the region, or a line; it must hold one edge alone";
 
 function transposed({ width, height, data }: Plane): Plane {
@@ -104,9 +104,9 @@ function bowOf(points: { x: number; y: number }[], { slope, offset }: Line): { b
 }
 
 /** Edges that bow by more than this, px, would be read too soft. */
-const MOST_BOW = 0.25;
+const MAX_BOW = 0.25;
 /** Sharpening overshoots an edge's levels by less than this share of its step; a bar or a pattern by more. */
-const MOST_OVERSHOOT = 0.4;
+const MAX_OVERSHOOT = 0.4;
 /** A second slope at least this steep against the steepest, behind one at most this steep, is another edge. */
 const SECOND_EDGE = 0.3;
 const BETWEEN_EDGES = 0.1;
@@ -131,7 +131,7 @@ function refuseMore(light: Float64Array): void {
     const valley = side.findIndex((slope) => slope < BETWEEN_EDGES * steepest);
     return valley >= 0 && side.subarray(valley).some((slope) => slope > SECOND_EDGE * steepest);
   });
-  if (over > MOST_OVERSHOOT || another) throw new MeasureError(MORE_THAN_ONE);
+  if (over > MAX_OVERSHOOT || another) throw new MeasureError(MORE_THAN_ONE);
 }
 
 /**
@@ -181,7 +181,7 @@ export function measureEdge(region: Plane): EdgeResponse {
   const sorted = values.slice().sort();
   const [low, high] = [sorted[Math.floor(sorted.length * 0.05)]!, sorted[Math.floor(sorted.length * 0.95)]!];
   if (!(high - low > 1e-6)) throw new MeasureError("There is no edge in the region");
-  if (Math.abs(stepOf(plane)) < LEAST_STEP * (high - low)) throw new MeasureError(MORE_THAN_ONE);
+  if (Math.abs(stepOf(plane)) < MIN_STEP * (high - low)) throw new MeasureError(MORE_THAN_ONE);
   let line = fitLine(crossings(plane));
   let near: { x: number; y: number }[] = [];
   for (let round = 0; round < ROUNDS; round++) {
@@ -200,7 +200,7 @@ export function measureEdge(region: Plane): EdgeResponse {
       `The edge is too straight (${angle.toFixed(2)}°); it must be slanted by at least ${STRAIGHTEST_DEGREES}°`,
     );
   const { bow, error } = bowOf(near, line);
-  if (bow > MOST_BOW && bow > 4 * error)
+  if (bow > MAX_BOW && bow > 4 * error)
     throw new MeasureError(`The edge is curved, by ${bow.toFixed(2)} px over its length; take a shorter part of it`);
   const whole = profileOf(plane, line);
   const { profile, half } = windowOf(whole);

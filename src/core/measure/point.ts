@@ -19,7 +19,7 @@ const RINGS_A_DECADE = 16;
 const NARROWEST = 1;
 const INNERMOST = 1;
 /** The source is at least so far from the picture's edge, px. */
-const LEAST_REACH = 16;
+const MIN_REACH = 16;
 /** Light this many times its error is sure. */
 const SURE = 3;
 /** The background is taken from this share of the way to the nearest edge of the picture, outwards. */
@@ -63,8 +63,8 @@ export function measurePoint(plane: Plane, finder = plane): PointSpread {
   for (let i = 1; i < width * height; i++) if (finder.data[i]! > finder.data[peak]!) peak = i;
   const [px, py] = [peak % width, Math.floor(peak / width)];
   const reach = Math.min(px, py, width - 1 - px, height - 1 - py);
-  if (reach < LEAST_REACH)
-    throw new MeasureError(`The brightest point is less than ${LEAST_REACH} px from the picture's edge`);
+  if (reach < MIN_REACH)
+    throw new MeasureError(`The brightest point is less than ${MIN_REACH} px from the picture's edge`);
   const outermost = (of: Plane, x: number, y: number) =>
     middleOf(ringsOf(of, x, y, [OUTERMOST * reach, reach])[0]!.values).value;
   const ground = outermost(finder, px, py);

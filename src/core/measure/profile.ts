@@ -19,7 +19,7 @@ export interface Profile {
 /** Bins a px. */
 export const OVERSAMPLING = 4;
 /** Half the width of the profile that is transformed: at least so many px, and so many deviations of the edge. */
-const LEAST_HALF = 24;
+const MIN_HALF = 24;
 const DEVIATIONS = 6;
 /** The 10 to 90 % width of a Gaussian edge, in its deviations. */
 const WIDTH_OF_DEVIATION = 2.563;
@@ -135,7 +135,7 @@ const part = ({ light, variance }: Profile, half: number): Profile => {
  */
 export function windowOf(profile: Profile): { profile: Profile; half: number } {
   const reach = profile.light.length / 2 / OVERSAMPLING;
-  let half = Math.min(reach, LEAST_HALF);
+  let half = Math.min(reach, MIN_HALF);
   for (;;) {
     const width = widthOf(part(profile, half).light);
     const wanted = Math.ceil((DEVIATIONS * width) / WIDTH_OF_DEVIATION);

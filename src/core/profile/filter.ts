@@ -2,8 +2,8 @@ import { z } from "zod";
 import { monotoneCubic } from "../maths/interpolate";
 import { lensSchema } from "./lens";
 
-const MOST_SAMPLES = 512;
-const relative = z.array(z.number().nonnegative()).min(2).max(MOST_SAMPLES);
+const MAX_SAMPLES = 512;
+const relative = z.array(z.number().nonnegative()).min(2).max(MAX_SAMPLES);
 const provenance = { origin: lensSchema.shape.origin, uncertainty: lensSchema.shape.uncertainty };
 
 const spread = z
@@ -11,7 +11,7 @@ const spread = z
     degrees: z
       .array(z.number().nonnegative())
       .min(2)
-      .max(MOST_SAMPLES)
+      .max(MAX_SAMPLES)
       .refine((values) => values.every((value, i) => i === 0 || value > values[i - 1]!), "must ascend")
       .describe("Scatter angle"),
     red: relative.describe("Light per unit area, any scale"),

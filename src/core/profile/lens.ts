@@ -3,10 +3,10 @@ import { lerp, monotoneCubic } from "../maths/interpolate";
 import { anamorphic, type Distortion, distortionOf, radialTangential, UNDISTORTED } from "./distortion";
 
 /** Bounds that keep any table small; a measured lens has far fewer. */
-const MOST_SAMPLES = 512;
-const MOST_TABLES = 256;
+const MAX_SAMPLES = 512;
+const MAX_TABLES = 256;
 
-const samples = (item: z.ZodNumber = z.number()) => z.array(item).min(1).max(MOST_SAMPLES);
+const samples = (item: z.ZodNumber = z.number()) => z.array(item).min(1).max(MAX_SAMPLES);
 const positive = z.number().positive();
 const ascending = (values: number[]) => values.every((value, i) => i === 0 || value > values[i - 1]!);
 const heights = samples(z.number().nonnegative()).refine(ascending, "must ascend").describe("Image heights, mm");
@@ -143,10 +143,10 @@ export const lensSchema = z
     focalLengths: samples(positive).optional().describe("mm"),
     stops: samples(positive).optional().describe("T-stops measured"),
     notes: wording.optional(),
-    mtf: z.array(mtf).max(MOST_TABLES).optional(),
-    distortion: z.array(distortion).max(MOST_TABLES).optional(),
-    lateralColour: z.array(lateralColour).max(MOST_TABLES).optional(),
-    illumination: z.array(illumination).max(MOST_TABLES).optional(),
+    mtf: z.array(mtf).max(MAX_TABLES).optional(),
+    distortion: z.array(distortion).max(MAX_TABLES).optional(),
+    lateralColour: z.array(lateralColour).max(MAX_TABLES).optional(),
+    illumination: z.array(illumination).max(MAX_TABLES).optional(),
     transmission: transmission.optional(),
     veil: z
       .object({ fraction: z.number().min(0).max(50).describe("% of the frame's mean light"), ...provenance })

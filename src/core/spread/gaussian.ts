@@ -5,7 +5,7 @@ import { blurTaps } from "./bank";
 /** Standard deviation, in cells, that is left at the level a wide blur is done on. */
 const CELLS = 1.3;
 /** Variance a pass of nine taps holds, cells². */
-export const MOST_VARIANCE = 3;
+export const MAX_VARIANCE = 3;
 /** Variance halving to a level and doubling back take by themselves, in the level's cells². */
 const own = (level: number) => (5 / 6) * (1 - 4 ** -level);
 
@@ -31,7 +31,7 @@ export function planGaussian(
   let image = levels[top]!;
   const left = (sigma: number, level: number) => Math.max(0.02, sigma ** 2 / 4 ** level - own(level));
   const variances = [left(sigmaX, levelX), left(sigmaY, levelY)];
-  const passes = Math.max(1, Math.ceil(Math.max(...variances) / MOST_VARIANCE));
+  const passes = Math.max(1, Math.ceil(Math.max(...variances) / MAX_VARIANCE));
   const [x, y] = variances.map((variance) => blurTaps(variance / passes)) as [number[], number[]];
   for (let i = 0; i < passes; i++)
     image = planBlur(builder, image, { x, y }, { black, key: top || i ? null : key }, { x: 4, y: 4 });

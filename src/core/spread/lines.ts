@@ -3,7 +3,7 @@ import { planBlur } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
 import { addProgram } from "../engine/pointwise";
-import { MOST_VARIANCE, planDouble, planHalve, planLay } from "./gaussian";
+import { MAX_VARIANCE, planDouble, planHalve, planLay } from "./gaussian";
 import type { Colour } from "./plan";
 
 /** A line of light through every source, at any angle. */
@@ -33,7 +33,7 @@ export interface Lines {
 }
 
 /** Lines are drawn at a quarter of the size, thin ones at half of it or at all of it. */
-const MOST_HALVINGS = 2;
+const MAX_HALVINGS = 2;
 /** Standard deviation across a line, in cells, that halving and skewing make by themselves. */
 const OWN_THICKNESS = 0.88;
 
@@ -83,14 +83,14 @@ function planLine(
 
 /** Emits lines of light laid over `input`; returns the result's buffer. */
 export function planLines(builder: PlanBuilder, input: number, { lines, strands, thickness, key }: Lines): number {
-  const halvings = Math.min(MOST_HALVINGS, Math.max(0, Math.floor(Math.log2(thickness / OWN_THICKNESS))));
+  const halvings = Math.min(MAX_HALVINGS, Math.max(0, Math.floor(Math.log2(thickness / OWN_THICKNESS))));
   const levels = [input];
   for (let k = 0; k < halvings; k++) levels.push(planHalve(builder, levels[k]!, { key: k ? null : key, black: true }));
   const cell = 2 ** halvings;
   let source = levels[halvings]!;
   const variance = (thickness / cell) ** 2 - (halvings ? OWN_THICKNESS ** 2 : 0);
   if (variance > 0.05 || (!halvings && key)) {
-    const passes = Math.max(1, Math.ceil(variance / MOST_VARIANCE));
+    const passes = Math.max(1, Math.ceil(variance / MAX_VARIANCE));
     const taps = blurTaps(Math.max(0.02, variance / passes));
     for (let i = 0; i < passes; i++) {
       const taken = halvings || i ? null : key;

@@ -8,7 +8,7 @@ import type { TrackModel } from "./track";
  * 20 Years On", 2004) down a pyramid, on intensities of zero mean and unit spread, so that light may change.
  */
 
-const MOST_STEPS = 24;
+const MAX_STEPS = 24;
 /** A step this small ends the search, px of the level. */
 const SETTLED = 0.004;
 
@@ -25,7 +25,7 @@ const SEARCH = 4;
 const SEARCH_ALIKE = 8;
 /** A place that fits this much worse than the best, on the coarsest level, may still be as good on the finest. */
 const NEARLY = 0.1;
-const MOST_ALIKE = 6;
+const MAX_ALIKE = 6;
 
 /**
  * The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. And the
@@ -52,7 +52,7 @@ function searched(level: Level, picture: Gray, k: number, part: Part, pose: Pose
   const alike = peaks
     .filter((peak) => peak.fit > most - NEARLY && Math.hypot(peak.place.x - best.x, peak.place.y - best.y) > 2 ** k)
     .sort((one, other) => other.fit - one.fit)
-    .slice(0, MOST_ALIKE)
+    .slice(0, MAX_ALIKE)
     .map(({ place }) => place);
   return { best, alike };
 }
@@ -60,7 +60,7 @@ function searched(level: Level, picture: Gray, k: number, part: Part, pose: Pose
 /** Gauss and Newton's steps on one level. */
 function refined(level: Level, picture: Gray, k: number, part: Part, start: Pose, model: TrackModel): Pose {
   let pose = start;
-  for (let step = 0; step < MOST_STEPS; step++) {
+  for (let step = 0; step < MAX_STEPS; step++) {
     const now = compared(level, picture, k, part, pose);
     if (!now) break;
     const inverse = now.weight === level.weight ? level.inverse : inverted(hessianOf(level.descents, now.weight));

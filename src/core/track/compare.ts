@@ -14,7 +14,7 @@ export interface Comparison {
 }
 
 /** Less of a region than this in the frame is nothing to compare. */
-const LEAST_INSIDE = 0.15;
+const MIN_INSIDE = 0.15;
 
 /** Compares what is found under a pose with the region; null where that is even, or out of the frame. */
 export function compared(level: Level, picture: Gray, k: number, part: Part, pose: Pose): Comparison | null {
@@ -35,7 +35,7 @@ export function compared(level: Level, picture: Gray, k: number, part: Part, pos
   if (weight !== level.weight) {
     const sum = (weights: Float32Array) => weights.reduce((all, one) => all + one, 0);
     inside = sum(weight) / sum(level.weight);
-    if (inside < LEAST_INSIDE) return null;
+    if (inside < MIN_INSIDE) return null;
     value = value.slice();
     if (!normalise(value, weight)) return null;
   }
@@ -53,7 +53,7 @@ export const TOLD_APART = 2;
 /** Correlation falls over that way by so many times what noise alone makes it vary. */
 const SURE = 5;
 /** Noise there is at least, as a share of the region's own variance: pictures are never alike to more. */
-const LEAST_NOISE = 2e-4;
+const MIN_NOISE = 2e-4;
 /** Samples nearer to one another than this say the same, px: the pyramid's blur. */
 const INDEPENDENT = 3;
 /** A region of which less than this is in the frame is surer of nothing than by its share. */
@@ -74,7 +74,7 @@ export function confidenceOf(level: Level, picture: Gray, part: Part, pose: Pose
     return compared(level, picture, 0, part, moved)?.correlation ?? 0;
   });
   const falls = here.correlation - Math.max(...beside);
-  const noise = Math.max(LEAST_NOISE, 1 - here.correlation);
+  const noise = Math.max(MIN_NOISE, 1 - here.correlation);
   let [sum, squares] = [0, 0];
   for (const weight of here.weight) [sum, squares] = [sum + weight, squares + weight * weight];
   const samples = (sum * sum) / squares / Math.max(1, INDEPENDENT / level.step) ** 2;

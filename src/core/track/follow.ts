@@ -20,7 +20,7 @@ export interface Region {
 
 /** Room about a region in which it is looked for, against its size, and at least so many px. */
 const ROOM = 0.75;
-const LEAST_ROOM = 40;
+const MIN_ROOM = 40;
 /** Confidence below which what is followed is lost. */
 export const LOST = 0.55;
 /** Confidence below which a region has changed so much that it is taken anew, as it looked a frame before. */
@@ -52,7 +52,7 @@ export interface Step {
 /** The part of a frame about a pose in which a region of a size is looked for. */
 function partAbout(frame: Frame, pose: Pose, { width, height }: Region) {
   const reach = (Math.hypot(width, height) / 2) * pose.scale;
-  const half = Math.ceil(reach + Math.max(LEAST_ROOM, ROOM * reach));
+  const half = Math.ceil(reach + Math.max(MIN_ROOM, ROOM * reach));
   return grayPart(frame, Math.round(pose.x) - half, Math.round(pose.y) - half, 2 * half, 2 * half);
 }
 

@@ -14,10 +14,10 @@ export interface Pose {
 }
 
 /** Samples along the longer side of a region; more say no more. */
-const MOST_SAMPLES = 56;
+const MAX_SAMPLES = 56;
 /** Regions are not halved below this, px. */
-const LEAST_SIDE = 14;
-const MOST_LEVELS = 4;
+const MIN_SIDE = 14;
+const MAX_LEVELS = 4;
 /** The margins of a region count less: what is behind it shows there. */
 const WINDOW = 1.4;
 
@@ -114,7 +114,7 @@ export const hessianOf = (descents: readonly Float32Array[], weight: Float32Arra
   );
 
 const levelsFor = (width: number, height: number) =>
-  Math.max(1, Math.min(MOST_LEVELS, 1 + Math.floor(Math.log2(Math.min(width, height) / LEAST_SIDE))));
+  Math.max(1, Math.min(MAX_LEVELS, 1 + Math.floor(Math.log2(Math.min(width, height) / MIN_SIDE))));
 
 /** Where a sample of the region lies under a pose. */
 function placed(pose: Pose, u: number, v: number): [number, number] {
@@ -131,7 +131,7 @@ function levelOf(
   pose: Pose,
   model: TrackModel,
 ): Level | null {
-  const step = Math.max(2 ** k, Math.max(size.width, size.height) / MOST_SAMPLES);
+  const step = Math.max(2 ** k, Math.max(size.width, size.height) / MAX_SAMPLES);
   const columns = Math.max(3, Math.floor(size.width / step));
   const rows = Math.max(3, Math.floor(size.height / step));
   const count = columns * rows;

@@ -2,12 +2,12 @@ import { z } from "zod";
 import { clamp } from "../maths/interpolate";
 
 /** The highest number a frame can have, either way. */
-const LARGEST_FRAME = 2 ** 31 - 1;
+const MAX_FRAME = 2 ** 31 - 1;
 /** Most frames of a track. */
-const MOST_FRAMES = 20_000;
+const MAX_FRAMES = 20_000;
 const number = z.number().min(-1e4).max(1e4);
-const frame = z.number().int().min(-LARGEST_FRAME).max(LARGEST_FRAME);
-const list = (of: z.ZodNumber) => z.array(of).max(MOST_FRAMES);
+const frame = z.number().int().min(-MAX_FRAME).max(MAX_FRAME);
+const list = (of: z.ZodNumber) => z.array(of).max(MAX_FRAMES);
 
 export const TRACK_MODELS = ["position", "similarity"] as const;
 export type TrackModel = (typeof TRACK_MODELS)[number];
@@ -37,7 +37,7 @@ export const trackSchema = z
     scale: list(z.number().positive().max(1000)),
     rotation: list(number),
     confidence: list(z.number().min(0).max(1)),
-    corrected: z.array(frame).max(MOST_FRAMES).optional().describe("frames on which it was set by hand"),
+    corrected: z.array(frame).max(MAX_FRAMES).optional().describe("frames on which it was set by hand"),
   })
   .strict()
   .refine(

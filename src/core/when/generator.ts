@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Track } from "../track/track";
 import type { CurvePoints } from "../maths/curve";
-import { LARGEST_FRAME } from "../frame/ranges";
+import { MAX_FRAME } from "../frame/ranges";
 
 /** What may be timed: a number, three (a colour, or one a channel), or the points of a curve together. */
 export type Kind = "number" | "triple" | "points";
@@ -46,9 +46,9 @@ export interface Generator<Data> {
 }
 
 /** Nothing here is measured in more than this; a parameter's own range is narrower. */
-const LARGEST_VALUE = 1e6;
-export const numberSchema = z.number().min(-LARGEST_VALUE).max(LARGEST_VALUE);
-export const frameSchema = z.number().int().min(-LARGEST_FRAME).max(LARGEST_FRAME);
+const MAX_VALUE = 1e6;
+export const numberSchema = z.number().min(-MAX_VALUE).max(MAX_VALUE);
+export const frameSchema = z.number().int().min(-MAX_FRAME).max(MAX_FRAME);
 
 /** The schema of a generator's parameter. */
 export const parameterSchema = ({ min, max, help, unit, whole }: GeneratorParameter) => {

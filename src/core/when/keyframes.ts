@@ -3,9 +3,9 @@ import { monotoneCubic } from "../maths/interpolate";
 import { FEWEST_POINTS } from "../maths/curve";
 import { type Generator, type Kind, numberSchema, frameSchema, type TimedValue } from "./generator";
 
-const MOST_KEYFRAMES = 1000;
+const MAX_KEYFRAMES = 1000;
 /** As many as a polygon has; a curve has fewer. */
-const MOST_POINTS = 64;
+const MAX_POINTS = 64;
 
 /** How a keyframe goes on to the next one. */
 export const EASES = {
@@ -21,7 +21,7 @@ const point = z.tuple([numberSchema, numberSchema]);
 const value = z.union([
   numberSchema,
   z.tuple([numberSchema, numberSchema, numberSchema]),
-  z.array(point).min(FEWEST_POINTS).max(MOST_POINTS),
+  z.array(point).min(FEWEST_POINTS).max(MAX_POINTS),
 ]);
 type Value = z.infer<typeof value>;
 
@@ -39,7 +39,7 @@ const schema = z
       .strict(),
   )
   .min(1)
-  .max(MOST_KEYFRAMES)
+  .max(MAX_KEYFRAMES)
   .refine((keys) => keys.every((key, i) => i === 0 || key.frame > keys[i - 1]!.frame), "frames must ascend")
   .refine(
     (keys) => keys.every((key) => kindOf(key.value) === kindOf(keys[0]!.value)),

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { type Generator, frameSchema, numberSchema } from "./generator";
 
-const MOST_VALUES = 100_000;
+const MAX_VALUES = 100_000;
 
-const schema = z.object({ first: frameSchema, values: z.array(numberSchema).min(1).max(MOST_VALUES) }).strict();
+const schema = z.object({ first: frameSchema, values: z.array(numberSchema).min(1).max(MAX_VALUES) }).strict();
 export type Table = z.infer<typeof schema>;
 
 export const table: Generator<Table> = {

@@ -3,7 +3,7 @@ import { FileError } from "../error";
 import { parseXml } from "../xml";
 
 /** ASC CDL v1.2 corrections: `.cdl` (ColorDecisionList), `.cc` (one ColorCorrection), `.ccc` (a collection). */
-const MOST_CORRECTIONS = 10_000;
+const MAX_CORRECTIONS = 10_000;
 
 type Tree = { [key: string]: Tree | Tree[] | string | undefined };
 const list = (value: Tree[string]): Tree[] =>
@@ -18,7 +18,7 @@ function corrections(node: Tree): Tree[] {
 }
 
 export function readCdl(file: string, text: string): Correction[] {
-  const found = corrections(parseXml(file, text, { attributeNamePrefix: "@" }) as Tree).slice(0, MOST_CORRECTIONS);
+  const found = corrections(parseXml(file, text, { attributeNamePrefix: "@" }) as Tree).slice(0, MAX_CORRECTIONS);
   if (!found.length) throw new FileError(file, "has no ColorCorrection");
   return found.map((node, i) => {
     const id = typeof node["@id"] === "string" ? node["@id"] : `${i + 1}`;

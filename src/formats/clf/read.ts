@@ -3,8 +3,8 @@ import type { Matrix3, Triple } from "../../core/maths/matrix";
 import {
   EXPONENT_STYLES,
   type ExponentStyle,
-  LARGEST_CUBE,
-  LARGEST_LUT1D,
+  MAX_CUBE,
+  MAX_LUT1D,
   MAX_STEPS,
   type Step,
   type Transform,
@@ -94,7 +94,7 @@ function arrayOf({ node, bad }: Context): { sizes: number[]; values: number[] } 
   const array = childrenOf(node).find((child) => tagOf(child) === "Array");
   if (!array) throw bad("has no Array");
   const sizes = numbersOf(attributesOf(array).dim ?? "", bad);
-  if (!sizes.length || sizes.some((size) => !Number.isInteger(size) || size < 1 || size > LARGEST_LUT1D))
+  if (!sizes.length || sizes.some((size) => !Number.isInteger(size) || size < 1 || size > MAX_LUT1D))
     throw bad(`Array: dim: is “${attributesOf(array).dim ?? ""}”`);
   const values = numbersOf(textOf(array), bad);
   return { sizes, values };
@@ -122,7 +122,7 @@ function lut1d(context: Context): Step[] {
   const value = (i: number) => (raw ? halfToFloat(values[i]! & 0xffff) : values[i]! / outScale);
   const table = Float32Array.from({ length: size * 3 }, (_, i) => value(channels === 3 ? i : Math.floor(i / 3)));
   if (attributes.halfDomain === "true") {
-    if (size !== LARGEST_LUT1D) throw bad(`halfDomain: has ${size} entries; it must have ${LARGEST_LUT1D}`);
+    if (size !== MAX_LUT1D) throw bad(`halfDomain: has ${size} entries; it must have ${MAX_LUT1D}`);
     return [{ kind: "lutHalf", table: table.map((entry) => (Number.isFinite(entry) ? entry : 0)) }];
   }
   return [{ kind: "lut1d", size, low: [0, 0, 0], high: [1, 1, 1], table }];
@@ -138,8 +138,8 @@ function lut3d(context: Context): Step[] {
     throw bad(`interpolation: is “${interpolation}”; it must be ${INTERPOLATIONS.join(" or ")}`);
   const { values, sizes } = arrayOf(context);
   const size = sizes[0]!;
-  if (sizes.length !== 4 || sizes[1] !== size || sizes[2] !== size || sizes[3] !== 3 || size < 2 || size > LARGEST_CUBE)
-    throw bad(`Array: dim: is N N N 3, N from 2 to ${LARGEST_CUBE}`);
+  if (sizes.length !== 4 || sizes[1] !== size || sizes[2] !== size || sizes[3] !== 3 || size < 2 || size > MAX_CUBE)
+    throw bad(`Array: dim: is N N N 3, N from 2 to ${MAX_CUBE}`);
   if (values.length !== size ** 3 * 3) throw bad(`Array: has ${values.length} numbers; dim asks for ${size ** 3 * 3}`);
   return [
     {

@@ -1,5 +1,5 @@
 import type { Triple } from "../../core/maths/matrix";
-import { LARGEST_CUBE, LARGEST_LUT1D, type Step, type Transform } from "../../core/colour/transform/transform";
+import { MAX_CUBE, MAX_LUT1D, type Step, type Transform } from "../../core/colour/transform/transform";
 import { FileError } from "../error";
 
 /**
@@ -39,8 +39,8 @@ export function readCube(file: string, text: string): Transform {
       return numbers[0]!;
     };
     if (word === "TITLE") title = line.slice(5).trim().replace(/^"|"$/g, "");
-    else if (word === "LUT_1D_SIZE") size1 = size(LARGEST_LUT1D);
-    else if (word === "LUT_3D_SIZE") size3 = size(LARGEST_CUBE);
+    else if (word === "LUT_1D_SIZE") size1 = size(MAX_LUT1D);
+    else if (word === "LUT_3D_SIZE") size3 = size(MAX_CUBE);
     else if (word === "DOMAIN_MIN") low = triple();
     else if (word === "DOMAIN_MAX") high = triple();
     else if (word === "LUT_1D_INPUT_RANGE") range1 = range();

@@ -98,14 +98,14 @@ function orientationOf(code: number): { isColumns: boolean; linesTurned: boolean
 }
 
 const isBits = (bits: number): bits is SampleLayout["bits"] => [8, 10, 12, 16].includes(bits);
-const LONGEST_USER_TEXT = 4096;
+const MAX_USER_TEXT_LENGTH = 4096;
 const userText = (bytes: Buffer) =>
   text(bytes, AT.user, 32).startsWith("Pale Halo")
-    ? text(bytes, AT.user + 32, Math.min(LONGEST_USER_TEXT, Math.max(0, bytes.length - AT.user - 32)))
+    ? text(bytes, AT.user + 32, Math.min(MAX_USER_TEXT_LENGTH, Math.max(0, bytes.length - AT.user - 32)))
     : "";
 
 /** Packing as it is usually written: 10 and 12 bits filled by method A, the rest tight. */
-const USUAL_PACKING = "filled A";
+const DEFAULT_PACKING = "filled A";
 
 /** What is none of the characteristics that the standard has a code for. */
 const USER_DEFINED = { transfer: 0, colorimetric: 0 };
@@ -124,7 +124,7 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   const bigEndian = byteOrder === "big";
   const layout: SampleLayout = {
     bits,
-    packing: bits === 10 || bits === 12 ? (options.packing ?? USUAL_PACKING) : "packed",
+    packing: bits === 10 || bits === 12 ? (options.packing ?? DEFAULT_PACKING) : "packed",
     bigEndian,
   };
   const channels = isOpaque(data) ? 3 : 4;

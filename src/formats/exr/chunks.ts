@@ -35,7 +35,7 @@ function entriesOf(part: PartHeader): { used: number; all: number } {
 
 const MIB = 2 ** 20;
 /** Samples of a part that are read at most, bytes: 16 float channels of the largest frame. */
-const LARGEST_PART = 4096 * MIB;
+const MAX_PART = 4096 * MIB;
 
 /** The chunks of one part, of the first level. Throws where the table or a chunk lies outside the file. */
 export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reason: string) => FileError): Chunk[] {
@@ -47,10 +47,10 @@ export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reas
     throw bad(`the file ends inside its table of ${used} chunks; it is cut off`);
   const { width, height } = sizeOf(part);
   const bytesOfAll = width * height * part.channels.reduce((sum, channel) => sum + channel.bytes, 0);
-  if (bytesOfAll > LARGEST_PART)
+  if (bytesOfAll > MAX_PART)
     throw bad(
       `its ${part.channels.length} channels of ${width}x${height} pixels are ${Math.round(bytesOfAll / MIB)} MiB; ` +
-        `${LARGEST_PART / MIB} MiB are read`,
+        `${MAX_PART / MIB} MiB are read`,
     );
   // A table that leads to one chunk again and again would unpack it as often.
   const places = new Set<string>();

@@ -1,6 +1,6 @@
 import type { FileError } from "../error";
 
-const LONGEST_NAME = 255;
+const MAX_NAME_LENGTH = 255;
 
 /** Reads a header in order; running past the end is a FileError. */
 export class Cursor {
@@ -41,7 +41,7 @@ export class Cursor {
   /** A name that ends with a zero byte. */
   name(): string {
     const end = this.bytes.indexOf(0, this.at);
-    if (end < 0 || end - this.at > LONGEST_NAME)
+    if (end < 0 || end - this.at > MAX_NAME_LENGTH)
       throw this.bad(`the file ends inside its header, or a name in it does not end`);
     const value = this.bytes.toString("latin1", this.at, end);
     this.at = end + 1;

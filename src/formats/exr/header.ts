@@ -10,9 +10,9 @@ import { Cursor } from "./cursor";
  */
 const MAGIC = 20000630;
 const FLAGS = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 } as const;
-const MOST_CHANNELS = 1024;
-const MOST_PARTS = 256;
-const MOST_ATTRIBUTES = 4096;
+const MAX_CHANNELS = 1024;
+const MAX_PARTS = 256;
+const MAX_ATTRIBUTES = 4096;
 
 export const COMPRESSIONS = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "B44", "B44A", "DWAA", "DWAB"] as const;
 export type Compression = (typeof COMPRESSIONS)[number];
@@ -81,7 +81,7 @@ export function readHeaders(file: string, bytes: Buffer): ExrFile {
   const parts: PartHeader[] = [];
   do {
     if (multiPart && cursor.peek() === 0) break;
-    if (parts.length >= MOST_PARTS) throw bad(`has more than ${MOST_PARTS} parts`);
+    if (parts.length >= MAX_PARTS) throw bad(`has more than ${MAX_PARTS} parts`);
     parts.push(readPart(cursor, version, bad, parts.length));
   } while (multiPart);
   if (multiPart) cursor.skip(1);
@@ -93,7 +93,7 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
   const header: Partial<PartHeader> & { text: Record<string, string> } = { text: {} };
   let type = version & FLAGS.deep ? "deep" : version & FLAGS.tiled ? "tiledimage" : "scanlineimage";
   for (let count = 0; ; count++) {
-    if (count > MOST_ATTRIBUTES) throw bad("the header has too many attributes");
+    if (count > MAX_ATTRIBUTES) throw bad("the header has too many attributes");
     const name = cursor.name();
     if (!name) break;
     const kind = cursor.name();
@@ -186,7 +186,7 @@ function readChannels(bytes: Buffer, bad: (reason: string) => FileError): Channe
   let at = 0;
   while (at < bytes.length && bytes[at] !== 0) {
     const end = bytes.indexOf(0, at);
-    if (end < 0 || end + 17 > bytes.length || channels.length >= MOST_CHANNELS)
+    if (end < 0 || end + 17 > bytes.length || channels.length >= MAX_CHANNELS)
       throw bad("the list of channels is damaged");
     const name = bytes.toString("latin1", at, end);
     const type = TYPES[bytes.readInt32LE(end + 1)];

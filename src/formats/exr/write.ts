@@ -30,7 +30,7 @@ function rational(rate: number): [number, number] {
   return Math.abs(rate - ntsc / 1001) < 1e-3 ? [ntsc, 1001] : [Math.round(rate * 1000), 1000];
 }
 
-const LONGEST_TEXT_NAME = 31;
+const MAX_TEXT_NAME_LENGTH = 31;
 
 function headerOf(
   { width, height }: Picture,
@@ -77,7 +77,7 @@ function headerOf(
       ? [attribute("sensorOverallDimensions", "v2f", floats(lens.sensor.width, lens.sensor.height))]
       : []),
     ...Object.entries(text)
-      .filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= LONGEST_TEXT_NAME)
+      .filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= MAX_TEXT_NAME_LENGTH)
       .map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
     Buffer.of(0),
   ]);

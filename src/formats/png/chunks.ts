@@ -1,7 +1,7 @@
 import type { ColourTags } from "../format";
 
 export const SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-const MOST_CHUNKS = 1000;
+const MAX_CHUNKS = 1000;
 
 const CRC = Uint32Array.from({ length: 256 }, (_, n) => {
   let c = n;
@@ -21,7 +21,7 @@ export function readPngTags(bytes: Buffer): { tags: ColourTags; text: Record<str
   const text: Record<string, string> = {};
   if (!bytes.subarray(0, 8).equals(SIGNATURE)) return { tags, text };
   let at = 8;
-  for (let n = 0; n < MOST_CHUNKS && at + 12 <= bytes.length; n++) {
+  for (let n = 0; n < MAX_CHUNKS && at + 12 <= bytes.length; n++) {
     const length = bytes.readUInt32BE(at);
     const kind = bytes.toString("latin1", at + 4, at + 8);
     if (kind === "IDAT" || kind === "IEND" || at + 12 + length > bytes.length) break;

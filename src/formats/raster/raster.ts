@@ -31,7 +31,7 @@ const DEPTHS: Record<
 const CHANNELS = [[], ["Y"], ["Y", "A"], ["R", "G", "B"], ["R", "G", "B", "A"]];
 
 /** Scans of a JPEG that are decoded: a progressive one has about ten, one made to be slow has thousands. */
-const MOST_SCANS = 64;
+const MAX_SCANS = 64;
 const START_OF_SCAN = Buffer.of(0xff, 0xda);
 const JPEG_MARK = 0xffd8;
 
@@ -41,7 +41,7 @@ const JPEG_MARK = 0xffd8;
  */
 function scansOf(bytes: Buffer): number {
   let scans = 0;
-  for (let at = bytes.indexOf(START_OF_SCAN); at >= 0 && scans <= MOST_SCANS; scans++)
+  for (let at = bytes.indexOf(START_OF_SCAN); at >= 0 && scans <= MAX_SCANS; scans++)
     at = bytes.indexOf(START_OF_SCAN, at + 2);
   return scans;
 }
@@ -49,8 +49,8 @@ function scansOf(bytes: Buffer): number {
 /** Throws FileError for what is damaged, too large, made to be slow, or of samples that are not read. */
 export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> {
   try {
-    if (bytes.length > 2 && bytes.readUInt16BE(0) === JPEG_MARK && scansOf(bytes) > MOST_SCANS)
-      throw new Error(`has more than ${MOST_SCANS} scans`);
+    if (bytes.length > 2 && bytes.readUInt16BE(0) === JPEG_MARK && scansOf(bytes) > MAX_SCANS)
+      throw new Error(`has more than ${MAX_SCANS} scans`);
     const tiff = readTiffTags(bytes);
     const unread = tiff && unreadReason(tiff);
     if (unread) throw new Error(unread);

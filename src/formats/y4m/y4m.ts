@@ -14,7 +14,7 @@ import {
 
 /** YUV4MPEG2: a line of parameters, then frames, each after a line of its own. */
 const MAGIC = "YUV4MPEG2";
-const LONGEST_LINE = 512;
+const MAX_LINE_LENGTH = 512;
 
 /** Names of colour spaces without their depth. */
 const CHROMA: Record<string, Chroma> = {
@@ -48,7 +48,7 @@ const HD_LINES = 720;
 
 export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, "matrix" | "range"> = {}): Y4mHeader {
   const bad = (reason: string) => new FileError(file, reason);
-  const end = bytes.subarray(0, LONGEST_LINE).indexOf(0x0a);
+  const end = bytes.subarray(0, MAX_LINE_LENGTH).indexOf(0x0a);
   if (bytes.toString("latin1", 0, MAGIC.length) !== MAGIC) throw bad("is not a YUV4MPEG2 file");
   if (end < 0) throw bad("its first line does not end");
   const found: Record<string, string> = {};

@@ -1,9 +1,9 @@
 import type { Look } from "../../core/look/look";
 import type { Database } from "../../store/database";
 import { findTable, listTables, putTable } from "../../store/colour";
-import { inTurn } from "../storage/turn";
+import { withLock } from "../storage/turn";
 import type { ViewTable } from "../readers/tasks";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { checkTable } from "./read-table";
 import { sharedText } from "../readers/shared-text";
 
@@ -29,7 +29,7 @@ export const viewTable = (
   revision: string,
 ): ViewTable => ({ id, file, revision, text: sharedText(text) });
 
-const LONGEST_ID = 60;
+const MAX_ID_LENGTH = 60;
 
 /** What a file's name is as an id: letters, digits and dashes. */
 const slugOf = (file: string) =>
@@ -38,7 +38,7 @@ const slugOf = (file: string) =>
     .replace(/\.[^.]+$/, "")
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-|-$/g, "")
-    .slice(0, LONGEST_ID) || "table";
+    .slice(0, MAX_ID_LENGTH) || "table";
 
 /**
  * Keeps a `.cube` or CLF file for views. One of the same file name is replaced; one whose name only becomes the same id
@@ -48,10 +48,10 @@ export const keepTable = (
   db: Database,
   file: string,
   text: string,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<{ id: string; name: string; file: string }> =>
-  inTurn("tables", async () => {
-    const name = await checkTable(file, text, patience);
+  withLock("tables", async () => {
+    const name = await checkTable(file, text, deadline);
     const all = await listTables(db);
     const taken = new Set(all.filter((entry) => entry.file !== file).map(({ id }) => id));
     const own = all.find((entry) => entry.file === file)?.id;

@@ -7,7 +7,7 @@ import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
 import { placeIn } from "../frames/frames";
 import { readers } from "../readers/pool";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { Refusal } from "../errors/errors";
 import { snapshotOf } from "../render/snapshot";
 import { tableProblem } from "../readers/table";
@@ -23,7 +23,7 @@ export async function exportForShot(
   db: Database,
   { shot, footage }: { shot: Shot; footage: Footage },
   { look, input: name, ...wanted }: TableWanted,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<TableMade> {
   const [encoded, input] = await Promise.all([encodingNamed(db, shot.encoding), encodingNamed(db, name)]);
   const problem = tableProblem({ format: wanted.format, input });
@@ -41,5 +41,5 @@ export async function exportForShot(
     wanted,
   };
   const key = `table ${JSON.stringify([shot.id, wanted, name, look])}`;
-  return readers().run("table", task, { key, name: basename(place.path), weight: WEIGHT, ...patience });
+  return readers().run("table", task, { key, name: basename(place.path), weight: WEIGHT, ...deadline });
 }

@@ -105,7 +105,7 @@ function headOf(probed: Probed, { chroma, bits, isRgb, hasAlpha, isFull }: Movie
 /** Frames that are kept after they were read: what a look takes beside a frame lies near it. */
 const KEPT_BYTES = 256 * 2 ** 20;
 /** Longest part of what ffmpeg says that is kept, characters. */
-const MOST_SAID = 2000;
+const MAX_SAID = 2000;
 
 /** A movie whose frames are decoded as they are asked for, from 1 on. */
 export interface Movie {
@@ -130,7 +130,7 @@ function decode(path: string, probed: Probed, samples: MovieSamples) {
   });
   const ended = new Promise((resolve) => child.once("close", resolve));
   let said = "";
-  const hear = (text: string) => (said = (said + text).slice(0, MOST_SAID));
+  const hear = (text: string) => (said = (said + text).slice(0, MAX_SAID));
   child.stderr.on("data", (part: Buffer) => hear(part.toString()));
   child.once("error", ({ message }) => hear(message));
   const frameBytes = bytesOf(samples, probed.width, probed.height);

@@ -2,7 +2,7 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
-import { fileOf, framesOf, groupNames, LONGEST_GAP, parsePattern, parseStored, shownName } from "./sequence";
+import { fileOf, framesOf, groupNames, MAX_GAP_LENGTH, parsePattern, parseStored, shownName } from "./sequence";
 import { openSource } from "./source";
 
 test("every way to write a sequence name the same files, and gaps are found", () => {
@@ -31,7 +31,7 @@ test("names are grouped into sequences and single files", () => {
 });
 
 test("a gap above the bound starts another sequence, and a number no frame can have is a name", () => {
-  const next = 2 + LONGEST_GAP;
+  const next = 2 + MAX_GAP_LENGTH;
   const far = ["a_0001.png", `a_${next}.png`, `a_${next + 1}.png`, `a_${2 * next + 2}.png`, "a_20261128143000.png"];
   expect(groupNames(far).map(({ pattern, frames }) => [pattern, frames])).toEqual([
     [

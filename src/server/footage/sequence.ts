@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, statSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
-import { LARGEST_FRAME, type Ranges, rangesOf } from "../../core/frame/ranges";
+import { MAX_FRAME, type Ranges, rangesOf } from "../../core/frame/ranges";
 
 /** A file, or a numbered sequence. */
 export interface Pattern {
@@ -89,12 +89,12 @@ export function framesOf(pattern: Pattern): Ranges {
     // Written otherwise, "01" for "0001", it is another sequence's frame.
     .filter((number) => /^-?\d+$/.test(number) && numberText(Number(number), digits) === number)
     .map(Number)
-    .filter((frame) => Math.abs(frame) <= LARGEST_FRAME);
+    .filter((frame) => Math.abs(frame) <= MAX_FRAME);
   return rangesOf(numbers);
 }
 
 /** Frames missing in a row above which what follows is another sequence: about seven minutes. */
-export const LONGEST_GAP = 10_000;
+export const MAX_GAP_LENGTH = 10_000;
 
 /** Files that are frames of one sequence, or one file. */
 export interface NameGroup {
@@ -114,7 +114,7 @@ function withoutLongGaps(entries: Numbered[]): Numbered[][] {
   const parts: Numbered[][] = [];
   for (const entry of entries) {
     const before = parts.at(-1)?.at(-1);
-    if (before && entry.frame - before.frame - 1 <= LONGEST_GAP) parts.at(-1)!.push(entry);
+    if (before && entry.frame - before.frame - 1 <= MAX_GAP_LENGTH) parts.at(-1)!.push(entry);
     else parts.push([entry]);
   }
   return parts;
@@ -144,7 +144,7 @@ function numbered(file: string): NumberedName | null {
   const runs = [...stem.matchAll(/(?:(?<=^|[._ ])-)?\d+/g)];
   const last = runs.findLast((run) => run.index + run[0].length === stem.length);
   const found = last ?? runs.findLast(([text]) => text.replace("-", "").length >= MIN_INNER_DIGITS);
-  if (!found || Math.abs(Number(found[0])) > LARGEST_FRAME) return null;
+  if (!found || Math.abs(Number(found[0])) > MAX_FRAME) return null;
   const [number] = found;
   const end = found.index + number.length;
   return { before: file.slice(0, found.index), number, after: file.slice(end), frame: Number(number) };

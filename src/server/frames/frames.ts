@@ -9,7 +9,7 @@ import { encodingNamed, type NamedEncoding } from "../colour/library";
 import { makerOf } from "../footage/making";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { placeFor } from "../footage/source";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { notFound, Refusal } from "../errors/errors";
 import { readers } from "../readers/pool";
 import { bodyOf, roomToSend } from "./sending";
@@ -74,7 +74,7 @@ async function workingFrame(
   divide: number,
   plane: PlaneName,
   overscan: boolean,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<Sent> {
   const { shot, footage, encoded } = from;
   const place = placeIn(from, frame);
@@ -87,7 +87,7 @@ async function workingFrame(
     readers().run(
       "frame",
       { place, encoding: encoded.order, plane, divide, overscan, whole },
-      { key, name: basename(place.path), weight, ...patience },
+      { key, name: basename(place.path), weight, ...deadline },
     );
   try {
     // A file is read once for all sizes it is asked for in; what went wrong with it is found again by this one itself.
@@ -145,13 +145,13 @@ export async function sendFrame(
   frame: number,
   divide: number,
   plane: PlaneName,
-  patience: Patience,
+  deadline: Deadline,
   overscan = false,
 ): Promise<Response> {
   const { width, height } = dividedSize(from.footage, divide);
-  const sent = await roomToSend(width * height * PIXEL_BYTES, patience);
+  const sent = await roomToSend(width * height * PIXEL_BYTES, deadline);
   try {
-    return frameResponse(await workingFrame(from, frame, divide, plane, overscan, patience), sent);
+    return frameResponse(await workingFrame(from, frame, divide, plane, overscan, deadline), sent);
   } catch (error) {
     sent();
     throw error;
@@ -166,7 +166,7 @@ export async function thumbnail(
   from: ShotAsRead,
   frame: number,
   wanted: number,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { shot, footage, encoded } = from;
   const base = [footage.id, encoded.order.revision, shot.gaps, shot.depthChannel, frame, "light"].join(" ");
@@ -177,7 +177,7 @@ export async function thumbnail(
   const task = { place, encoding: encoded.order, width: wanted, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
-    .run("thumbnail", task, { key, name: basename(place.path), weight, ...patience })
+    .run("thumbnail", task, { key, name: basename(place.path), weight, ...deadline })
     .catch((error: unknown) => asMade(error, frame, footage));
   thumbnails.set(key, jpeg);
   return jpeg;

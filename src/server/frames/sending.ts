@@ -1,11 +1,11 @@
-import { Gate, type Patience } from "../waiting/gate";
+import { Gate, type Deadline } from "../waiting/gate";
 
 /** Pictures on their way to those who asked, bytes. */
 const SENDING_BYTES = 512 * 2 ** 20;
 const sending = new Gate(SENDING_BYTES);
 
 /** Waits for room to send so many bytes; gives what lets it go again. Throws Busy. */
-export const roomToSend = (bytes: number, patience: Patience): Promise<() => void> => sending.enter(bytes, patience);
+export const roomToSend = (bytes: number, deadline: Deadline): Promise<() => void> => sending.enter(bytes, deadline);
 
 /**
  * Bytes given to the connection at a time, and how long it may take none, ms: a line of 26 kB/s and more is waited for.

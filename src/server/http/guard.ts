@@ -1,5 +1,5 @@
 import { hostname, networkInterfaces } from "node:os";
-import { LARGEST_TABLE } from "../../contract/tables";
+import { MAX_TABLE } from "../../contract/tables";
 
 /** What of a request is looked at before anything else is done with it. */
 export interface Asked {
@@ -16,22 +16,22 @@ export interface Refused {
 const METHODS = ["GET", "HEAD", "PUT", "POST", "PATCH", "DELETE"];
 export const ALLOW = METHODS.join(", ");
 const READS = ["GET", "HEAD"];
-const LONGEST_URL = 8192;
+const MAX_URL_LENGTH = 8192;
 
 /** Largest bodies, bytes: of a request that is JSON, of one with a table, of a file to take in, of a movie. */
 const MIB = 2 ** 20;
-export const LARGEST_BODY = 16 * MIB;
-export const LARGEST_UPLOAD = 1536 * MIB;
-export const LARGEST_MOVIE = 4096 * MIB;
+export const MAX_BODY = 16 * MIB;
+export const MAX_UPLOAD = 1536 * MIB;
+export const MAX_MOVIE = 4096 * MIB;
 
 const LIMITS: [RegExp, number][] = [
-  [/^\/api\/intake\/[^/]+\/files\//, LARGEST_UPLOAD],
-  [/^\/api\/renders\/[^/]+\/movie$/, LARGEST_MOVIE],
-  [/^\/api\/(tables|encodings)$/, LARGEST_TABLE],
+  [/^\/api\/intake\/[^/]+\/files\//, MAX_UPLOAD],
+  [/^\/api\/renders\/[^/]+\/movie$/, MAX_MOVIE],
+  [/^\/api\/(tables|encodings)$/, MAX_TABLE],
 ];
 
 /** What a request to this path may send, bytes. */
-export const largestBody = (path: string) => LIMITS.find(([pattern]) => pattern.test(path))?.[1] ?? LARGEST_BODY;
+export const largestBody = (path: string) => LIMITS.find(([pattern]) => pattern.test(path))?.[1] ?? MAX_BODY;
 
 /** The name of a Host or Origin, without its port; IPv6 addresses without brackets. */
 function nameOf(host: string): string | null {
@@ -60,7 +60,8 @@ export function ownNames(listed = process.env.HALO_HOSTS ?? "", bound = process.
 }
 
 function pathProblem(url: string): Refused | null {
-  if (url.length > LONGEST_URL) return { status: 414, message: `The address is longer than ${LONGEST_URL} characters` };
+  if (url.length > MAX_URL_LENGTH)
+    return { status: 414, message: `The address is longer than ${MAX_URL_LENGTH} characters` };
   if (!url.startsWith("/")) return { status: 400, message: "The address is no path of this server" };
   try {
     // Backslashes and NUL are in no name here, and mean other things to what lies below.

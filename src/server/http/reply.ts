@@ -2,7 +2,7 @@ import { z } from "zod";
 import { FileError } from "../../formats/error";
 import { Busy, notFound, Refusal, type RefusalKind } from "../errors/errors";
 import { isDiskFull } from "../storage/files";
-import { LARGEST_BODY } from "./guard";
+import { MAX_BODY } from "./guard";
 
 /** The status by which each kind of refusal is answered. */
 const STATUS: Record<RefusalKind, number> = {
@@ -116,7 +116,7 @@ export async function* partsOf(
 /**
  * A body of JSON, checked. Throws Refusal for what is too large or no JSON, ZodError for what is not as it should be.
  */
-export async function readBody<T>(request: Request, schema: z.ZodType<T>, largest = LARGEST_BODY): Promise<T> {
+export async function readBody<T>(request: Request, schema: z.ZodType<T>, largest = MAX_BODY): Promise<T> {
   const parts: Uint8Array[] = [];
   for await (const part of partsOf(request.body, largest)) parts.push(part);
   let value: unknown;
@@ -128,11 +128,11 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>, larges
   return schema.parse(value);
 }
 
-const LARGEST_ID = 2 ** 31 - 1;
+const MAX_ID = 2 ** 31 - 1;
 
 /** A whole number in an address: an id, the number of a frame. Throws Refusal (404) for anything else. */
 export function numberIn(text: string, what: string): number {
   const number = /^\d{1,10}$/.test(text) ? Number(text) : NaN;
-  if (!(number <= LARGEST_ID)) throw notFound(`${what} “${text.slice(0, 40)}”`);
+  if (!(number <= MAX_ID)) throw notFound(`${what} “${text.slice(0, 40)}”`);
   return number;
 }

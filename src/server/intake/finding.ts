@@ -12,7 +12,7 @@ import { allowedFolder, batchFolder, isUnderRoots, type Location } from "./place
 export const rootOf = (location: Location): Promise<string> =>
   location.kind === "batch" ? Promise.resolve(batchFolder(location.id)) : allowedFolder(location.path);
 
-const MOST_FILES = 100_000;
+const MAX_FILES = 100_000;
 const AT_ONCE = 4;
 
 async function filesUnder(root: string): Promise<string[]> {
@@ -21,7 +21,7 @@ async function filesUnder(root: string): Promise<string[]> {
     .filter((entry) => entry.isFile() || entry.isSymbolicLink())
     .map((entry) => join(entry.parentPath ?? entry.path, entry.name).slice(root.length + 1))
     .filter((path) => !path.split("/").some((name) => name.startsWith(".")) && !path.endsWith(".part"))
-    .slice(0, MOST_FILES)
+    .slice(0, MAX_FILES)
     .sort();
 }
 

@@ -15,13 +15,13 @@ export function batchFolder(batch: string): string {
 }
 
 /** In bytes: systems keep names of 255, and a part being written has a longer one. */
-const LONGEST_NAME = 200;
+const MAX_NAME_LENGTH = 200;
 const DEEPEST = 12;
 
 /** A path inside a batch: names that are only names, however deep. */
 export function checkPath(path: string[]): string {
   const proper = (name: string) =>
-    name.length > 0 && Buffer.byteLength(name) <= LONGEST_NAME && !name.startsWith(".") && !/[\\/\0]/.test(name);
+    name.length > 0 && Buffer.byteLength(name) <= MAX_NAME_LENGTH && !name.startsWith(".") && !/[\\/\0]/.test(name);
   if (!path.length || path.length > DEEPEST || !path.every(proper))
     throw new Refusal("invalid", `${path.join("/")}: is not a file name that can be taken in`);
   return path.join("/");

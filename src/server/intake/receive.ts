@@ -2,7 +2,7 @@ import { mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import type { Offer, Offered } from "../../contract/intake";
 import { FileError } from "../../formats/error";
-import { EXTENSIONS, formatOf, LARGEST_FILE } from "../../formats/formats";
+import { EXTENSIONS, formatOf, MAX_FILE } from "../../formats/formats";
 import { Refusal } from "../errors/errors";
 import { partsOf } from "../http/reply";
 import { steadyNow } from "../waiting/clock";
@@ -10,14 +10,14 @@ import { contentPath, hasContent, hashOf, keepContent, linkTo, sizeOf, sweepCont
 import { UNFINISHED, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
 import { dataRoot } from "../storage/roots";
-import { inTurn } from "../storage/turn";
+import { withLock } from "../storage/turn";
 import { check, type Checked } from "./check";
 import { batchFolder, checkPath } from "./places";
 
 /**
  * Files of a batch as they are sent: streamed to disk, resumed where they broke off, kept once whatever their names.
  */
-const MOST_FILES = 20_000;
+const MAX_FILES = 20_000;
 
 /** Links content to a file; false where its last user has just gone, and it with them. */
 const linked = (content: string, target: string): Promise<boolean> =>
@@ -32,12 +32,12 @@ const linked = (content: string, target: string): Promise<boolean> =>
 /** What is already here of files about to be sent: from an earlier attempt, or by their content. */
 export async function offered(batch: string, files: Offer[]): Promise<Offered[]> {
   const folder = batchFolder(batch);
-  if (files.length > MOST_FILES) throw new Refusal("too-large", `More than ${MOST_FILES} files in one batch`);
+  if (files.length > MAX_FILES) throw new Refusal("too-large", `More than ${MAX_FILES} files in one batch`);
   const answers: Offered[] = [];
   for (const { path, size, sha256 } of files) {
     const target = join(folder, checkPath(path.split("/")));
     const passed = passWhatStands(target);
-    const received = await inTurn(target, async () => {
+    const received = await withLock(target, async () => {
       passed();
       const isThere = (await sizeOf(target)) === size;
       if (isThere && (!sha256 || (await hashOf(target)) === sha256)) return size;
@@ -70,7 +70,7 @@ async function append(
     let received = at;
     const own = { heard: steadyNow(), gone: new AbortController() };
     receiving.set(target, own);
-    for await (const bytes of partsOf(body, LARGEST_FILE, own.gone.signal)) {
+    for await (const bytes of partsOf(body, MAX_FILE, own.gone.signal)) {
       own.heard = steadyNow();
       received += bytes.length;
       if (received > size)
@@ -129,19 +129,19 @@ export async function receive(
   if (!(Number.isInteger(at) && at >= 0)) throw new Refusal("invalid", "at: is the byte to go on from, a whole number");
   if (!(Number.isInteger(size) && size > 0))
     throw new Refusal("invalid", "size: is the file's length in bytes, above 0");
-  if (size > LARGEST_FILE)
+  if (size > MAX_FILE)
     throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);
   // The same file sent twice at once is one upload: the second finds it here.
   const passed = passWhatStands(target);
-  await inTurn(target, async () => {
+  await withLock(target, async () => {
     passed();
     if ((await sizeOf(target)) !== size) await append(name, target, at, size, body);
     else await body?.cancel();
   });
   try {
     const found = await check(target, name);
-    await inTurn(target, () => keepContent(target));
+    await withLock(target, () => keepContent(target));
     return found;
   } catch (error) {
     // What is no picture does not stay.

@@ -11,7 +11,7 @@ import { hashOf, linkOrCopy } from "../storage/content";
 import { shownName } from "../footage/sequence";
 import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
-import { inTurn } from "../storage/turn";
+import { withLock } from "../storage/turn";
 import { findingOf, rootOf } from "./finding";
 import { firstLook } from "./first-look";
 import { leave } from "./receive";
@@ -27,7 +27,9 @@ const DEFAULT_RATE = 24;
  * Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it.
  */
 export const takeIn = (db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> =>
-  inTurn(`intake ${location.kind === "batch" ? location.id : location.path}`, () => takeInNow(db, location, decisions));
+  withLock(`intake ${location.kind === "batch" ? location.id : location.path}`, () =>
+    takeInNow(db, location, decisions),
+  );
 
 async function takeInNow(db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> {
   const root = await rootOf(location);
@@ -49,7 +51,7 @@ async function takeInNow(db: Database, location: Location, decisions: Decision[]
     }
     const id = await footageId(root, location, group);
     // Beside its removal, or another taking of the same frames, it would be there by half.
-    shots.push(await inTurn(`footage ${id}`, () => addGroup(db, location, root, group, id, decision)));
+    shots.push(await withLock(`footage ${id}`, () => addGroup(db, location, root, group, id, decision)));
   }
   if (location.kind === "batch") await leave(location.id);
   return { shots, refused };

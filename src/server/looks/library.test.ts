@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from "vitest";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { lookOf as standing } from "../../store/queries";
-import { changeLook, keepLook, libraryLook, libraryOf, putLooks, removeLook, wornLook } from "./library";
+import { changeLook, keepLook, libraryLook, libraryOf, putLooks, removeLook, currentLook } from "./library";
 
 let db: Awaited<ReturnType<typeof openTestStore>>["db"];
 const warm = { ...lookOf([{ kind: "grain" }]), name: "Warm", purpose: "For tests", tags: ["film"] };
@@ -39,9 +39,9 @@ test("lists hold no looks, however large these are; each is told by itself", asy
   expect(JSON.stringify([looks, worn])).not.toContain("elements");
   expect(await libraryLook(db, kept.id)).toEqual(kept);
   expect((await libraryLook(db, looks[0]!.id)).look.name).toBe(looks[0]!.name);
-  expect((await wornLook(db, "b")).look.camera.sensor).toEqual({ width: 24.9, height: 14 });
+  expect((await currentLook(db, "b")).look.camera.sensor).toEqual({ width: 24.9, height: 14 });
   await expect(libraryLook(db, "none")).rejects.toMatchObject({ kind: "missing" });
-  await expect(wornLook(db, "none")).rejects.toMatchObject({ kind: "missing" });
+  await expect(currentLook(db, "none")).rejects.toMatchObject({ kind: "missing" });
 });
 
 describe("looks put on several shots", () => {

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { Library, LibraryLook, ListedLook, WornLook } from "../../contract/looks";
+import type { Library, LibraryLook, ListedLook, CurrentLook } from "../../contract/looks";
 import { lookOn } from "../../core/look/camera";
 import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
@@ -17,7 +17,7 @@ import { notFound, Refusal } from "../errors/errors";
 import { readyLooks } from "../seed/ready-looks";
 
 /** Looks of one's own there may be. */
-const MOST_LOOKS = 2000;
+const MAX_LOOKS = 2000;
 
 const told = ({ id, body, revision }: { id: string; body: Look; revision: number }): LibraryLook => ({
   id,
@@ -56,7 +56,7 @@ export async function libraryLook(db: Database, id: string): Promise<LibraryLook
 }
 
 /** The look a shot wears, with the shot's own camera. Throws Refusal where there is no such shot. */
-export async function wornLook(db: Database, shotId: string): Promise<WornLook> {
+export async function currentLook(db: Database, shotId: string): Promise<CurrentLook> {
   const found = await findShot(db, shotId);
   const standing = await lookOf(db, shotId);
   if (!found || !standing) throw notFound(`The shot ${shotId}`);
@@ -64,8 +64,8 @@ export async function wornLook(db: Database, shotId: string): Promise<WornLook> 
 }
 
 export async function keepLook(db: Database, look: Look): Promise<LibraryLook> {
-  if ((await countLibrary(db)) >= MOST_LOOKS)
-    throw new Refusal("conflict", `The library holds ${MOST_LOOKS} looks; remove some first`);
+  if ((await countLibrary(db)) >= MAX_LOOKS)
+    throw new Refusal("conflict", `The library holds ${MAX_LOOKS} looks; remove some first`);
   return told(await keepLibraryLook(db, randomUUID(), look));
 }
 

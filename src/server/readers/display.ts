@@ -8,16 +8,16 @@ const toDisplay = conversion(AP1, REC709);
 
 /** Display code values of the soft view by stops, finely enough for a small picture. */
 const TONE_STEPS = 4096;
-const LEAST_STOPS = -16;
+const MIN_STOPS = -16;
 const STOPS = 32;
 const MID_GREY = 0.18;
 const toneTable = Float32Array.from({ length: TONE_STEPS + 1 }, (_, i) =>
-  softTone(MID_GREY * 2 ** (LEAST_STOPS + (STOPS * i) / TONE_STEPS)),
+  softTone(MID_GREY * 2 ** (MIN_STOPS + (STOPS * i) / TONE_STEPS)),
 );
 
 function tone(light: number): number {
   if (light <= 0) return 0;
-  const step = Math.round(((Math.log2(light / MID_GREY) - LEAST_STOPS) / STOPS) * TONE_STEPS);
+  const step = Math.round(((Math.log2(light / MID_GREY) - MIN_STOPS) / STOPS) * TONE_STEPS);
   return toneTable[Math.min(TONE_STEPS, Math.max(0, step))]!;
 }
 

@@ -1,7 +1,7 @@
 import { availableParallelism } from "node:os";
 import { Worker } from "node:worker_threads";
 import { FileError } from "../../formats/error";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { Busy } from "../errors/errors";
 import { steadyNow } from "../waiting/clock";
 import { built } from "../storage/roots";
@@ -46,7 +46,7 @@ class ReaderPool {
   async run<K extends Kind>(
     kind: K,
     task: Task[K],
-    { key, name, weight, signal, until }: { key: string; name: string; weight: number } & Patience,
+    { key, name, weight, signal, until }: { key: string; name: string; weight: number } & Deadline,
   ): Promise<Done[K]> {
     signal?.throwIfAborted();
     const job = this.jobs.get(key) ?? this.queue({ kind, task } as Order, key, name, weight, until);

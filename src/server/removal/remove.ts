@@ -27,7 +27,7 @@ import { folderOf, renderNamed } from "../render/deliver";
 import type { RenderQueue } from "../render/queue";
 import { sweepContent } from "../storage/content";
 import { dataRoot } from "../storage/roots";
-import { inTurn } from "../storage/turn";
+import { withLock } from "../storage/turn";
 
 const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 
@@ -93,7 +93,7 @@ export async function removeShotNamed(db: Database, id: string): Promise<{ freed
  * at once.
  */
 export const removeFootageNamed = (db: Database, id: string): Promise<{ freed: number }> =>
-  inTurn(`footage ${id}`, async () => {
+  withLock(`footage ${id}`, async () => {
     const footage = await findFootage(db, id);
     if (!footage) throw notFound(`The footage ${id}`);
     const users = await shotsOf(db, id);

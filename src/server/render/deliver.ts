@@ -7,7 +7,7 @@ import { placeFor, sourceFor } from "../footage/source";
 import { viewTable, viewTablesFor } from "../colour/tables";
 import { readers } from "../readers/pool";
 import type { Done } from "../readers/tasks";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { dataRoot } from "../storage/roots";
@@ -34,7 +34,7 @@ export async function renderedFrame(
   db: Database,
   id: string,
   frame: number,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<Done["rendered"]> {
   const render = await renderNamed(db, id);
   const name = fileNameOf(render);
@@ -45,5 +45,5 @@ export async function renderedFrame(
   const kept = render.snapshot?.tables.map((table) => viewTable(table, `render ${render.id} ${table.id}`));
   const tables = isLight ? (kept ?? (await viewTablesFor(db, render.look))) : [];
   const task = { place, look: isLight ? render.look : null, tables, frame };
-  return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...patience });
+  return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...deadline });
 }

@@ -2,7 +2,7 @@ import { type FileHandle, open, readdir, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
-import { LARGEST_MOVIE } from "../http/guard";
+import { MAX_MOVIE } from "../http/guard";
 import { notFound, Refusal } from "../errors/errors";
 import { partsOf } from "../http/reply";
 import { discard, finish, temporaryFor, writeAll } from "../storage/files";
@@ -52,7 +52,7 @@ export async function keepMovie(
     let size = 0;
     let head = Buffer.alloc(0);
     try {
-      for await (const bytes of partsOf(body, LARGEST_MOVIE)) {
+      for await (const bytes of partsOf(body, MAX_MOVIE)) {
         if (head.length < HEAD_BYTES) head = Buffer.concat([head, bytes.subarray(0, HEAD_BYTES)]);
         size += bytes.length;
         await writeAll(file, bytes);

@@ -146,9 +146,9 @@ export function movieSink(path: string): Sink {
 export const withRoom = (sink: Sink, folder: string): Sink => ({
   ...sink,
   async write(path, picture, options) {
-    await ensureRoom(folder, picture.width * picture.height * LARGEST_PIXEL);
+    await ensureRoom(folder, picture.width * picture.height * MAX_PIXEL);
     return sink.write(path, picture, options);
   },
 });
 /** What a pixel can become in a file at most, bytes: RGBA float and depth, stored plain. */
-const LARGEST_PIXEL = 20;
+const MAX_PIXEL = 20;

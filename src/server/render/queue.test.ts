@@ -24,7 +24,7 @@ const PROGRAM = `
   if (how === "silent end") process.exit(0);
   if (how === "hangs") for (;;);
 `;
-const patience = { grace: 300, silence: 700, retry: 50 };
+const deadline = { grace: 300, silence: 700, retry: 50 };
 const order = (name: string) => ({
   shotId: "s",
   versionName: "v",
@@ -43,7 +43,7 @@ async function openQueue() {
   const queue = new RenderQueue(
     store.db,
     store.client,
-    patience,
+    deadline,
     (workerData) => new Worker(PROGRAM, { eval: true, workerData }),
   );
   close = () => queue.stop();
@@ -90,7 +90,7 @@ describe("the queue", () => {
     const again = new RenderQueue(
       db,
       client,
-      patience,
+      deadline,
       (workerData) => new Worker(PROGRAM, { eval: true, workerData }),
     );
     close = () => again.stop();
@@ -115,7 +115,7 @@ describe("the queue", () => {
     await updateShots(db, ["s"], { encoding: "own-log" });
     await putTable(db, { id: "night", name: "Night", file: "night.cube", text: "before" });
     const orders: RenderOrder[] = [];
-    const queue = new RenderQueue(db, client, patience, (workerData) => {
+    const queue = new RenderQueue(db, client, deadline, (workerData) => {
       orders.push(workerData);
       return new Worker(PROGRAM, { eval: true, workerData });
     });

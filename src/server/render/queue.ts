@@ -26,7 +26,7 @@ const QUEUE = "renders";
 const EXPIRE_HOURS = 12;
 
 /** How long things may take, ms. */
-export interface Patience {
+export interface Deadline {
   /** A cancelled worker ends after the frame it is at; one that does not is ended. */
   grace: number;
   /** A worker says something with every frame; one that says nothing for so long is taken for hung, and ended. */
@@ -34,7 +34,7 @@ export interface Patience {
   /** Between tries to write what could not be written (a full disk). */
   retry: number;
 }
-const PATIENCE: Patience = { grace: 10_000, silence: 15 * 60_000, retry: 2000 };
+const PATIENCE: Deadline = { grace: 10_000, silence: 15 * 60_000, retry: 2000 };
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms).unref());
 
@@ -54,7 +54,7 @@ export class RenderQueue {
   constructor(
     private readonly db: Database,
     client: PGlite,
-    private readonly patience: Patience = PATIENCE,
+    private readonly deadline: Deadline = PATIENCE,
     private readonly startWorker: StartWorker = startRenderWorker,
   ) {
     const executeSql = async (text: string, values?: unknown[]) => {
@@ -99,7 +99,7 @@ export class RenderQueue {
         return;
       } catch (error) {
         console.error(`Render queue: ${what}: ${(error as Error).message}`);
-        await pause(this.patience.retry);
+        await pause(this.deadline.retry);
       }
     }
   }
@@ -124,7 +124,7 @@ export class RenderQueue {
     const worker = this.running.get(id);
     if (moved && worker) {
       worker.postMessage("stop");
-      setTimeout(() => void worker.terminate(), this.patience.grace).unref();
+      setTimeout(() => void worker.terminate(), this.deadline.grace).unref();
     }
     return moved;
   }
@@ -176,11 +176,11 @@ export class RenderQueue {
     };
     const heard = setInterval(
       () => {
-        if (steadyNow() - last < this.patience.silence) return;
-        problem = `nothing was heard of it for ${Math.round(this.patience.silence / 60_000)} minutes, and it was ended`;
+        if (steadyNow() - last < this.deadline.silence) return;
+        problem = `nothing was heard of it for ${Math.round(this.deadline.silence / 60_000)} minutes, and it was ended`;
         void worker.terminate();
       },
-      Math.min(5000, this.patience.silence),
+      Math.min(5000, this.deadline.silence),
     ).unref();
     let last = steadyNow();
     worker.on("message", ({ done, failed, framesPerSecond, ended: isEnd }: RenderReport) => {

@@ -42,7 +42,7 @@ export interface RenderReport {
 }
 
 /** Failures told by frame. */
-const MOST_FAILURES_TOLD = 200;
+const MAX_FAILURES_TOLD = 200;
 
 const order = workerData as RenderOrder;
 const target = parseStored(order.output);
@@ -101,7 +101,7 @@ await renderFrames(
       report(false);
     },
     failed(frame, reason) {
-      if (failed.length < MOST_FAILURES_TOLD) failed.push({ frame, reason });
+      if (failed.length < MAX_FAILURES_TOLD) failed.push({ frame, reason });
       report(false);
     },
     // Messages (a cancel) are only heard when this thread pauses.

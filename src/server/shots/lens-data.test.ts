@@ -9,7 +9,7 @@ import { parsePattern } from "../footage/sequence";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-lens-"));
 const pattern = parsePattern(join(folder, "a.%04d.exr"));
-const patience = () => ({ until: steadyNow() + 10_000 });
+const deadline = () => ({ until: steadyNow() + 10_000 });
 
 async function frame(number: number, focalLength: number) {
   const image = { width: 2, height: 2, data: new Float32Array(16) };
@@ -27,19 +27,19 @@ test("headers are read of the frames that are there: a gap of millions is not lo
       [2_900_000, 2_900_000],
     ] as [number, number][],
   };
-  const { rows, sensor } = await recordedLenses(source, [[1, 2_900_000]], patience());
+  const { rows, sensor } = await recordedLenses(source, [[1, 2_900_000]], deadline());
   expect(rows).toEqual([
     { frame: 1, focalLength: 35 },
     { frame: 2_900_000, focalLength: 50 },
   ]);
   expect(sensor!.width).toBeCloseTo(24.9, 4);
-  expect((await recordedLenses(source, [[2, 2_900_000]], patience())).rows).toHaveLength(1);
+  expect((await recordedLenses(source, [[2, 2_900_000]], deadline())).rows).toHaveLength(1);
 });
 
 test("nothing more is read for a request that is gone, and too many frames are refused", async () => {
   const source = { pattern, frames: [[1, 90_000]] as [number, number][] };
   const gone = AbortSignal.abort(new Error("gone"));
-  await expect(recordedLenses(source, source.frames, { ...patience(), signal: gone })).rejects.toThrow("gone");
+  await expect(recordedLenses(source, source.frames, { ...deadline(), signal: gone })).rejects.toThrow("gone");
   const many = { pattern, frames: [[1, 200_000]] as [number, number][] };
-  await expect(recordedLenses(many, many.frames, patience())).rejects.toThrow(/has 200000 frames/);
+  await expect(recordedLenses(many, many.frames, deadline())).rejects.toThrow(/has 200000 frames/);
 });

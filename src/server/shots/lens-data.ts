@@ -3,7 +3,7 @@ import { clipped, countOf, firstOf, framesIn, lastOf, type Ranges } from "../../
 import { type LensRow, MAX_LENS_ROWS } from "../../core/when/lens-data";
 import { readHeaders } from "../../formats/exr/header";
 import type { RecordedLens } from "../../formats/format";
-import { Gate, type Patience } from "../waiting/gate";
+import { Gate, type Deadline } from "../waiting/gate";
 import { Refusal } from "../errors/errors";
 import { placeOf, type Source } from "../footage/source";
 
@@ -35,7 +35,7 @@ const reading = new Gate(1);
 export async function recordedLenses(
   source: Source,
   frames: Ranges,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<{ rows: LensRow[]; sensor: { width: number; height: number } | null }> {
   const there = clipped(source.frames, firstOf(frames), lastOf(frames));
   if (!/\.exr$/i.test(placeOf(source.pattern, firstOf(source.frames)).path)) return { rows: [], sensor: null };
@@ -44,9 +44,9 @@ export async function recordedLenses(
       "unreadable",
       `The shot has ${countOf(there)} frames; the headers of up to ${MAX_LENS_ROWS} are read`,
     );
-  const done = await reading.enter(1, patience);
+  const done = await reading.enter(1, deadline);
   try {
-    return await readAll(source, there, patience.signal);
+    return await readAll(source, there, deadline.signal);
   } finally {
     done();
   }

@@ -8,7 +8,7 @@ import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
 import { placeIn, type ShotAsRead } from "../frames/frames";
 import { readers } from "../readers/pool";
-import type { Patience } from "../waiting/gate";
+import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
 import { fileOf, parseStored } from "../footage/sequence";
 import { folderOfStill, placeOfStill } from "./place";
@@ -48,7 +48,7 @@ export async function stillPicture(
   still: Still,
   format: "png" | "jpg",
   width: number | null,
-  patience: Patience,
+  deadline: Deadline,
 ): Promise<Buffer> {
   const from = await stillAsRead(db, still);
   const place = placeIn(from, still.frame);
@@ -56,7 +56,7 @@ export async function stillPicture(
   const task = { place, look: still.look, tables, frame: still.frame };
   const key = `still ${still.id}`;
   const weight = still.width * still.height * PIXEL_BYTES;
-  const made = await readers().run("rendered", task, { key, name: key, weight, ...patience });
+  const made = await readers().run("rendered", task, { key, name: key, weight, ...deadline });
   const image = sharp(made.codes, { raw: { width: made.width, height: made.height, channels: 4 } }).removeAlpha();
   const sized = width === null ? image : image.resize({ width, withoutEnlargement: true });
   return format === "png" ? sized.png().toBuffer() : sized.jpeg({ quality: JPEG_QUALITY }).toBuffer();

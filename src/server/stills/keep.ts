@@ -13,7 +13,7 @@ import { numberIn } from "../http/reply";
 import { renderOrder } from "../render/order";
 import type { RenderOrder, RenderReport } from "../render/worker";
 import { framesOfShot } from "../shots/shot";
-import { Gate, type Patience } from "../waiting/gate";
+import { Gate, type Deadline } from "../waiting/gate";
 import { steadyNow } from "../waiting/clock";
 import { discard, UNFINISHED } from "../storage/files";
 import { built, dataRoot } from "../storage/roots";
@@ -52,7 +52,7 @@ const making = new Gate(1);
 export async function keepStill(
   db: Database,
   { shotId, frame, look, note = "" }: StillOrder,
-  patience: Patience = { until: steadyNow() + TAKES_AT_MOST_MS },
+  deadline: Deadline = { until: steadyNow() + TAKES_AT_MOST_MS },
 ): Promise<ListedStill> {
   const found = await findShot(db, shotId);
   if (!found) throw notFound(`The shot ${shotId}`);
@@ -60,7 +60,7 @@ export async function keepStill(
   if (!hasFrame(framesOfShot(footage, shot), frame)) throw notFound(`Frame ${frame} of ${shotId}`);
   const worn = lookOn(look as Parameters<typeof lookOn>[0], shot);
   const { width, height } = footage;
-  const made = await making.enter(1, patience);
+  const made = await making.enter(1, deadline);
   const folder = join(dataRoot(), "stills", `${randomUUID()}${UNFINISHED}`);
   try {
     await mkdir(folder, { recursive: true });

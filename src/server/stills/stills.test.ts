@@ -42,11 +42,11 @@ test("a still is the light that the path leaves, in half floats, and its picture
   const HALF = 2 ** -11;
   for (let i = 0; i < expected.length; i++)
     expect(Math.abs(found[i]! - expected[i]!)).toBeLessThanOrEqual(Math.abs(expected[i]!) * HALF + 1e-6);
-  const patience = { until: steadyNow() + 60_000 };
+  const deadline = { until: steadyNow() + 60_000 };
   const whole = await stillNamed(db, String(still.id));
-  const png = await sharp(await stillPicture(db, whole, "png", null, patience)).metadata();
+  const png = await sharp(await stillPicture(db, whole, "png", null, deadline)).metadata();
   expect([png.width, png.height, png.format]).toEqual([32, 18, "png"]);
-  const small = await sharp(await stillPicture(db, whole, "jpg", 16, patience)).metadata();
+  const small = await sharp(await stillPicture(db, whole, "jpg", 16, deadline)).metadata();
   expect([small.width, small.format]).toEqual([16, "jpeg"]);
 });
 

@@ -14,7 +14,7 @@ const begun = new Set<string>();
 export const noteBegun = (path: string) => void begun.add(path);
 
 /** Bytes of the name that are kept in a temporary one, so that it stays within what systems allow. */
-const LONGEST_STEM = 120;
+const MAX_STEM_LENGTH = 120;
 
 /** Whose a temporary name is: this machine and this process. Other machines may write into the same folder. */
 const MACHINE = createHash("sha256").update(hostname()).digest("hex").slice(0, 6);
@@ -24,7 +24,7 @@ const OWNED = new RegExp(`\\.${MACHINE}-(\\d+)-[0-9a-f]+\\${UNFINISHED}$`);
 export function temporaryFor(path: string): string {
   const tag = `${MACHINE}-${process.pid}-${randomBytes(4).toString("hex")}`;
   // A letter may be several bytes: one that is cut through is left out.
-  const stem = Buffer.from(basename(path)).subarray(0, LONGEST_STEM).toString().replaceAll("\ufffd", "");
+  const stem = Buffer.from(basename(path)).subarray(0, MAX_STEM_LENGTH).toString().replaceAll("\ufffd", "");
   const temporary = join(dirname(path), `.${stem}.${tag}${UNFINISHED}`);
   noteBegun(temporary);
   return temporary;

@@ -24,7 +24,7 @@ import { isDiskFull, sweepUnfinished, writeAll, writeWhole } from "./files";
 import { beginBeats, type Holder, StillBeats } from "./heartbeat";
 import { lockFolder } from "./lock";
 import { dataRoot } from "./roots";
-import { inTurn } from "./turn";
+import { withLock } from "./turn";
 
 const scratch = () => mkdtempSync(join(tmpdir(), "halo-storage-"));
 
@@ -223,7 +223,11 @@ test("work on one thing is done in turn, also after work that failed; work on an
       order.push(name);
       if (fails) throw new Error(name);
     };
-  const all = [inTurn("a", work("first", 30, true)), inTurn("a", work("second", 1)), inTurn("b", work("other", 5))];
+  const all = [
+    withLock("a", work("first", 30, true)),
+    withLock("a", work("second", 1)),
+    withLock("b", work("other", 5)),
+  ];
   await Promise.allSettled(all);
   expect(order).toEqual(["other", "first", "second"]);
 });

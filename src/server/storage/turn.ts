@@ -1,7 +1,7 @@
 const turns = new Map<string, Promise<unknown>>();
 
 /** Does work that concerns one thing (a file, a row) after whatever else concerns it, never beside it. */
-export function inTurn<T>(what: string, work: () => Promise<T>): Promise<T> {
+export function withLock<T>(what: string, work: () => Promise<T>): Promise<T> {
   const before = turns.get(what) ?? Promise.resolve();
   const turn = before.then(work, work);
   turns.set(what, turn);

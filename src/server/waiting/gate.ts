@@ -2,7 +2,7 @@ import { Busy } from "../errors/errors";
 import { steadyNow } from "./clock";
 
 /** How long a request waits in all, whatever for, and what says that nobody waits for it any more. */
-export interface Patience {
+export interface Deadline {
   signal?: AbortSignal;
   /** ms, as the steady clock counts. */
   until: number;
@@ -13,8 +13,8 @@ export const WAITS_AT_MOST_MS = 20_000;
 /** When a request came in, ms: set by the server program, whatever the sender wrote there. */
 export const ASKED_AT = "x-asked-at";
 
-/** A request's patience, from when it came in. */
-export const patienceOf = ({ headers, signal }: Pick<Request, "headers" | "signal">): Patience => ({
+/** A request's deadline, from when it came in. */
+export const deadlineOf = ({ headers, signal }: Pick<Request, "headers" | "signal">): Deadline => ({
   signal,
   until: (Number(headers.get(ASKED_AT)) || steadyNow()) + WAITS_AT_MOST_MS,
 });
@@ -38,7 +38,7 @@ export class Gate {
   ) {}
 
   /** Gives what lets go again; letting go twice does nothing. What is heavier than the room goes in alone. */
-  async enter(weight: number, { signal, until }: Patience): Promise<() => void> {
+  async enter(weight: number, { signal, until }: Deadline): Promise<() => void> {
     signal?.throwIfAborted();
     if (this.line.length || !this.fits(weight)) await this.wait(weight, until, signal);
     else this.inside += weight;

@@ -3,7 +3,7 @@ import { elementsOf, moveElement, putElement, removeElement, switchElement } fro
 import { keyFramesOf, timedPaths } from "@/core/look/timing";
 import type { LookElement } from "@/core/look/look";
 import type { Command } from "../shell/command";
-import { LARGEST_ZOOM, type Looking, SMALLEST_ZOOM, WHOLE } from "../viewport/place";
+import { LARGEST_ZOOM, type Looking, MIN_ZOOM, WHOLE } from "../viewport/place";
 import { toggled, type Way } from "../view/compare";
 import { keepStill } from "../looks/keep-still";
 import { isThere, PICTURE } from "../view/inspect";
@@ -91,7 +91,7 @@ const zoomTo = (zoom: number) => () => look({ zoom });
 /** Larger or smaller by a step, from whatever size it is. */
 const zoomBy = (factor: number) => () => {
   const { zoom } = viewNow().looking;
-  look({ zoom: Math.min(LARGEST_ZOOM, Math.max(SMALLEST_ZOOM, (zoom === "fit" ? 1 : zoom) * factor)) });
+  look({ zoom: Math.min(LARGEST_ZOOM, Math.max(MIN_ZOOM, (zoom === "fit" ? 1 : zoom) * factor)) });
 };
 
 const expose = (steps: 1 | -1) => setView({ exposure: exposureBy(viewNow().exposure, steps) });

@@ -19,7 +19,7 @@ function timeCodeAt({ footage, frames, frameRate }: ShotDetail, frame: number): 
 }
 
 /** Frames up to which each has a mark of its own. */
-const MOST_MARKS = 240;
+const MAX_MARKS = 240;
 
 /** The frames of the shot: scrub, step, play. */
 export function FrameStrip({ shot }: { shot: ShotDetail }) {
@@ -87,7 +87,7 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
       </button>
       <div className="relative flex h-full flex-1 items-center">
         <div className="pointer-events-none absolute inset-x-[4.5px] inset-y-1.5 flex justify-between" aria-hidden>
-          {count <= MOST_MARKS &&
+          {count <= MAX_MARKS &&
             [...framesIn(frames)].map((number, i) => (
               <span key={number} className={`w-px ${i < first || i > last ? "opacity-30" : ""} ${markOf(number, i)}`} />
             ))}

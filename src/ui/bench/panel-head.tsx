@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { definitionOf } from "@/core/elements/registry";
 import { allCautions } from "@/core/judge/cautions";
 import { elementsOf } from "@/core/look/edit";
-import { LARGEST_OVERALL } from "@/core/look/ranges";
+import { MAX_OVERALL } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
 import { NumberField } from "../shared/number-field";
 import { commit } from "../shot/document";
@@ -29,7 +29,7 @@ export function PanelHead() {
         unit="×"
         value={at.strength}
         min={0}
-        max={LARGEST_OVERALL}
+        max={MAX_OVERALL}
         step={0.01}
         reset={1}
         mark={1}

@@ -1,6 +1,6 @@
 "use client";
 import type { KeyboardEvent } from "react";
-import type { Extent, Placing, Spot } from "../viewport/place";
+import type { Extent, ViewTransform, Spot } from "../viewport/place";
 import { toFrame, toRoom } from "../viewport/place";
 import type { Tool } from "../viewport/viewport";
 import { useDrag } from "../viewport/handles/drag";
@@ -22,12 +22,12 @@ export interface WipeProps {
   onLine(line: WipeLine): void;
 }
 
-const sizeOf = ({ width, height }: Extent, { scaleX, scaleY }: Placing): Extent => ({
+const sizeOf = ({ width, height }: Extent, { scaleX, scaleY }: ViewTransform): Extent => ({
   width: width * scaleX,
   height: height * scaleY,
 });
 /** A place of the frame, on the picture as it is shown. */
-const onPicture = ({ x, y }: Spot, { scaleX, scaleY }: Placing): Spot => ({ x: x * scaleX, y: y * scaleY });
+const onPicture = ({ x, y }: Spot, { scaleX, scaleY }: ViewTransform): Spot => ({ x: x * scaleX, y: y * scaleY });
 
 /** Takes the line of a wipe where the hand is near it. */
 export const wipeTool = ({ line, onLine }: WipeProps, frame: Extent): Tool => ({
@@ -39,7 +39,7 @@ export const wipeTool = ({ line, onLine }: WipeProps, frame: Extent): Tool => ({
 });
 
 /** The part of the room in which the reference is seen, for CSS. */
-export function wipeClip(line: WipeLine, frame: Extent, placing: Placing): string {
+export function wipeClip(line: WipeLine, frame: Extent, placing: ViewTransform): string {
   const corners = referencePart(line, sizeOf(frame, placing));
   const px = (value: number) => `${value.toFixed(2)}px`;
   const placed = corners.map(({ x, y }) => toRoom(placing, { x: x * frame.width, y: y * frame.height }));
@@ -56,7 +56,7 @@ export function WipeEdge({
   name,
   frame,
   placing,
-}: WipeProps & { name: string; frame: Extent; placing: Placing }) {
+}: WipeProps & { name: string; frame: Extent; placing: ViewTransform }) {
   const size = sizeOf(frame, placing);
   const across = acrossLine(line);
   const along = { x: across.y, y: -across.x };

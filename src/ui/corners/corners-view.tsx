@@ -6,7 +6,7 @@ import type { Wanted } from "../pictures/scheduler";
 import { type Shown, usePicture } from "../pictures/use-picture";
 import { wipeClip } from "../compare/wipe";
 import { PictureLayer } from "../viewport/picture-layer";
-import { type Extent, placingOf, rowsInSight, type Shown as ShownFrame } from "../viewport/place";
+import { type Extent, viewTransformOf, rowsInSight, type Shown as ShownFrame } from "../viewport/place";
 import { CORNER_ZOOMS, dragged, lookingOf, type Pane, PANES } from "./corners";
 
 /** Pictures of the rows at the top, in the middle and at the bottom: panes beside one another share them. */
@@ -64,7 +64,7 @@ export function CornersView({ wanted, compared, frame, stretch }: Props) {
     const room = roomOf(pane, whole);
     return isBeside ? { ...room, width: room.width / 2 } : room;
   };
-  const placingIn = (pane: Pane) => placingOf(lookingOf(pane, corners, own(pane), shown), own(pane), shown);
+  const placingIn = (pane: Pane) => viewTransformOf(lookingOf(pane, corners, own(pane), shown), own(pane), shown);
   const rowsOf = (side: -1 | 0 | 1) => {
     const pane = PANES.find(({ y }) => y === side)!;
     return whole.height ? rowsInSight(placingIn(pane), own(pane), frame) : null;
@@ -151,7 +151,7 @@ function PaneView({
 }) {
   const { corners, compare, held } = useView("corners", "compare", "held");
   const drag = useRef<{ x: number; y: number; corners: typeof corners } | null>(null);
-  const placing = placingOf(lookingOf(pane, corners, room, frame), room, frame);
+  const placing = viewTransformOf(lookingOf(pane, corners, room, frame), room, frame);
   const press = (event: PointerEvent<HTMLDivElement>) => {
     drag.current = { x: event.clientX, y: event.clientY, corners };
     event.currentTarget.setPointerCapture(event.pointerId);

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { placingOf, toFrame } from "../viewport/place";
+import { viewTransformOf, toFrame } from "../viewport/place";
 import { CLOSED_CORNERS } from "../view/corners";
 import { dragged, lookingOf, PANES } from "./corners";
 
@@ -8,7 +8,7 @@ const room = { width: 300, height: 280 };
 const paneAt = (x: number, y: number) => PANES.find((pane) => pane.x === x && pane.y === y)!;
 /** The place of the frame that stands in a corner of a pane, by the sides it lies on. */
 const seenIn = (corners: typeof CLOSED_CORNERS, x: -1 | 1, y: -1 | 1) =>
-  toFrame(placingOf(lookingOf(paneAt(x, y), corners, room, frame), room, frame), {
+  toFrame(viewTransformOf(lookingOf(paneAt(x, y), corners, room, frame), room, frame), {
     x: x < 0 ? 0 : room.width,
     y: y < 0 ? 0 : room.height,
   });

@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
-import type { WornLook } from "@/contract/looks";
+import type { CurrentLook } from "@/contract/looks";
 import type { DepthPlate } from "@/core/frame/depth-plate";
 import { lookOn, type ShotCamera } from "@/core/look/camera";
 import { type Look, lookSchema } from "@/core/look/look";
@@ -7,8 +7,8 @@ import type { GestureId, SavedLook, SaveFailure, SaveNotice, World } from "./wor
 
 /** What a step put on other shots, and what they wore before. */
 export interface OnOthers {
-  before: readonly WornLook[];
-  after: readonly WornLook[];
+  before: readonly CurrentLook[];
+  after: readonly CurrentLook[];
 }
 
 /** What undo leads back to: the look, the depth that is set on the Bench, and what the same step put on other shots. */

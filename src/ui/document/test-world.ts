@@ -1,5 +1,5 @@
 import type { Look } from "@/core/look/look";
-import type { WornLook } from "@/contract/looks";
+import type { CurrentLook } from "@/contract/looks";
 import type { GestureId, SavedLook, SaveFailure, SaveNotice, World } from "./world";
 
 /** A server, a clock and a browser as far as a document asks them; saves are answered when the test says so. */
@@ -13,7 +13,7 @@ export class TestWorld implements World {
   sent: { saved: SavedLook; leaving: boolean; answer(result: number | SaveFailure): Promise<void> }[] = [];
   /** What is kept of the shot “s”. */
   kept: SavedLook | null = null;
-  others: (readonly WornLook[])[] = [];
+  others: (readonly CurrentLook[])[] = [];
   announced: SaveNotice[] = [];
   said: string[] = [];
   hand: GestureId = null;
@@ -30,7 +30,7 @@ export class TestWorld implements World {
       };
       this.sent.push({ saved, leaving, answer });
     });
-  putOnOthers = (looks: readonly WornLook[]) => {
+  putOnOthers = (looks: readonly CurrentLook[]) => {
     this.others.push(looks);
     return Promise.resolve(true);
   };

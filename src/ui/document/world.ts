@@ -1,5 +1,5 @@
 import type { Look } from "@/core/look/look";
-import type { WornLook } from "@/contract/looks";
+import type { CurrentLook } from "@/contract/looks";
 
 /** A look as the server holds it, and the number of its last change. */
 export interface SavedLook {
@@ -30,7 +30,7 @@ export interface World {
   /** Saves a look above a revision; gives the new one, or why not. `leaving`: the request outlives the page. */
   save(shotId: string, saved: SavedLook, leaving: boolean): Promise<number | SaveFailure>;
   /** Puts looks on other shots, all or none. */
-  putOnOthers(looks: readonly WornLook[]): Promise<boolean>;
+  putOnOthers(looks: readonly CurrentLook[]): Promise<boolean>;
   /** What could not be saved is kept where it outlives the page, until it is. */
   unsaved: {
     keep(shotId: string, saved: SavedLook): void;

@@ -14,7 +14,7 @@ import { shotTitle } from "../shared/production";
 import type { Shot } from "../../contract/shots";
 
 /** Frames of a shot that a hover goes through at most: enough to see it move, few enough to load. */
-const MOST_STEPS = 24;
+const MAX_STEPS = 24;
 
 export const framesLabel = ({ frames }: Shot) =>
   countOf(frames) === 1 ? "still" : `${countOf(frames)} frames, ${firstOf(frames)} to ${lastOf(frames)}`;
@@ -26,7 +26,7 @@ export function Scrubbed({ shot, className = "" }: { shot: Shot; className?: str
   const [at, setAt] = useState<number | null>(null);
   const scrub = (event: MouseEvent<HTMLElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const steps = Math.min(MOST_STEPS, count);
+    const steps = Math.min(MAX_STEPS, count);
     const step = Math.min(steps - 1, Math.max(0, Math.floor(((event.clientX - box.left) / box.width) * steps)));
     setAt(Math.round((step * (count - 1)) / Math.max(1, steps - 1)));
   };

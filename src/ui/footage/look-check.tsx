@@ -10,7 +10,7 @@ import { WaveformOfImage } from "./waveform";
 import type { Shot } from "../../contract/shots";
 
 const MID_GREY = 0.18;
-const LEAST_STOPS = -12;
+const MIN_STOPS = -12;
 /** px */
 const PLOT_HEIGHT = 150;
 
@@ -62,7 +62,7 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
   const address = `/api/shots/${shot.id}/thumbnail?width=800&frame=${frame}&encoding=${encodeURIComponent(encoding)}&is=${encodeURIComponent(`${shot.gaps} ${shot.depthChannel ?? ""}`)}`;
   const codes = ramp.data?.codes.map((code) => 100 * code) ?? [];
   const stops =
-    ramp.data?.light.map((light) => (light > 0 ? Math.max(LEAST_STOPS, Math.log2(light / MID_GREY)) : null)) ?? [];
+    ramp.data?.light.map((light) => (light > 0 ? Math.max(MIN_STOPS, Math.log2(light / MID_GREY)) : null)) ?? [];
   return (
     <section aria-label="How it looks" className="flex flex-col gap-2">
       <img

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import Link from "next/link";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
-import { firstOf, LARGEST_FRAME, lastOf } from "@/core/frame/ranges";
+import { firstOf, MAX_FRAME, lastOf } from "@/core/frame/ranges";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { EncodingSelect } from "../shared/encodings";
@@ -253,7 +253,7 @@ export function ShotPanel({
             label="In"
             value={common(shots, (shot) => shot.firstFrame)}
             min={0}
-            max={LARGEST_FRAME}
+            max={MAX_FRAME}
             step={1}
             unit=""
             empty={String(firstOf(first.footage.frames))}
@@ -264,7 +264,7 @@ export function ShotPanel({
             label="Out"
             value={common(shots, (shot) => shot.lastFrame)}
             min={0}
-            max={LARGEST_FRAME}
+            max={MAX_FRAME}
             step={1}
             unit=""
             empty={String(lastOf(first.footage.frames))}

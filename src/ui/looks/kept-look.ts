@@ -16,7 +16,7 @@ export async function fetchKeptLook(kept: KeptLook): Promise<Look> {
     case "version":
       return (await api.version(kept.shotId, kept.id)).body;
     case "shot":
-      return (await api.wornLook(kept.id)).look;
+      return (await api.currentLook(kept.id)).look;
     case "still":
       return (await api.still(kept.id)).look;
   }

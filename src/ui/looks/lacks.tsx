@@ -3,7 +3,7 @@ import { type Lack, lackText } from "@/core/look/lacking";
 import type { Look } from "@/core/look/look";
 
 /** What stands in for a lack, by the place of the lack in its list: a value, or null for doing without. */
-export type StandIns = Readonly<Record<number, string | null>>;
+export type Substitutes = Readonly<Record<number, string | null>>;
 
 /** What a look lacks here, each with what may stand in for it. */
 export function Lacks({
@@ -14,8 +14,8 @@ export function Lacks({
 }: {
   look: Look;
   lacks: readonly Lack[];
-  standIns: StandIns;
-  onStandIns(standIns: StandIns): void;
+  standIns: Substitutes;
+  onStandIns(standIns: Substitutes): void;
 }) {
   return lacks.map((lack, i) => (
     <div key={lackText(lack, look)} className="border-l-2 border-warning pl-2">

@@ -7,14 +7,14 @@ import { elementsOf } from "@/core/look/edit";
 import { filterOf } from "@/core/look/glass";
 import { lacking, withStandIn } from "@/core/look/lacking";
 import type { Look } from "@/core/look/look";
-import { LARGEST_OVERALL } from "@/core/look/ranges";
+import { MAX_OVERALL } from "@/core/look/ranges";
 import { commit } from "../shot/document";
 import { setView, useView } from "../view/store";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { saveFile } from "../shared/download";
 import { NumberField } from "../shared/number-field";
-import { Lacks, type StandIns } from "./lacks";
+import { Lacks, type Substitutes } from "./lacks";
 import { fileNameFor } from "./look-files";
 import { useKeptLook } from "./kept-look";
 import type { Offer } from "./offer";
@@ -60,7 +60,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
   const [part, setPart] = useState<Part>("all");
   const [way, setWay] = useState<CarryWay>("instead");
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const [standIns, setStandIns] = useState<StandIns>({});
+  const [standIns, setStandIns] = useState<Substitutes>({});
   const [several, setSeveral] = useState(false);
   const lacks = useMemo(
     () => lacking(own, { cabinet, shots, hasDepth: shot.hasDepth }),
@@ -101,7 +101,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           unit="×"
           value={strength}
           min={0}
-          max={LARGEST_OVERALL}
+          max={MAX_OVERALL}
           step={0.01}
           reset={own.strength}
           mark={1}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
-import type { WornLook } from "@/contract/looks";
+import type { CurrentLook } from "@/contract/looks";
 import type { Step } from "../document/document";
 import { commitWithOthers, lookDocument, lookNow, undo, useDocument } from "../shot/document";
 import { api } from "../shared/api";
@@ -31,8 +31,8 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
     setChosen(next);
   };
   const put = async () => {
-    const worn: WornLook[] = [];
-    for (const id of chosen) if (id !== shot.id) worn.push(await api.wornLook(id));
+    const worn: CurrentLook[] = [];
+    for (const id of chosen) if (id !== shot.id) worn.push(await api.currentLook(id));
     const after = worn.map((entry) => ({ ...entry, look: puts(entry.look) }));
     if (await putOnShots(after)) {
       const before = lookNow();

@@ -23,7 +23,7 @@ let isBusy = false;
 let channel: Channel | null = null;
 /** Footage may still be on its way: it is tried again after a while, ms, and so many times. */
 const TRY_AGAIN_AFTER = 2000;
-const MOST_TRIES = 60;
+const MAX_TRIES = 60;
 
 function next(): void {
   const [first] = waiting;
@@ -49,7 +49,7 @@ function next(): void {
       // It goes to the end of the line: the others need not wait for it.
       const failed = waiting.filter((entry) => entry.key === key);
       waiting = waiting.filter((entry) => entry.key !== key);
-      const again = failed.filter(({ tries }) => tries < MOST_TRIES);
+      const again = failed.filter(({ tries }) => tries < MAX_TRIES);
       setTimeout(() => {
         waiting.push(...again.filter((entry) => !dropped.has(entry)));
         for (const entry of again) entry.tries++;
@@ -60,11 +60,11 @@ function next(): void {
   );
 }
 
-const LEAST_WIDTH = 200;
+const MIN_WIDTH = 200;
 const DIVISORS = [8, 4, 2] as const;
 
 /** By how much a frame of some width (px) is divided for a small picture of it. */
-export const smallDivide = (width: number): number => DIVISORS.find((divide) => width / divide >= LEAST_WIDTH) ?? 1;
+export const smallDivide = (width: number): number => DIVISORS.find((divide) => width / divide >= MIN_WIDTH) ?? 1;
 
 /** Asks for a small picture; one that was made before is told at once. Gives what takes the question back. */
 export function askThumbnail(order: PictureOrder, tell: (picture: Picture) => void): () => void {

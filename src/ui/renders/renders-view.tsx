@@ -92,7 +92,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
     await api.addRender({
       shotId: shot.id,
       versionName: kept?.name ?? "the look as it is now",
-      look: kept ? (await api.version(shot.id, kept.id)).body : (await api.wornLook(shot.id)).look,
+      look: kept ? (await api.version(shot.id, kept.id)).body : (await api.currentLook(shot.id)).look,
       format: kind,
       depth,
       compression,

@@ -1,5 +1,5 @@
 import type { Part } from "@/core/compile/outputs/scopes";
-import type { Extent, Placing } from "../viewport/place";
+import type { Extent, ViewTransform } from "../viewport/place";
 import { toRoom } from "../viewport/place";
 import type { Tool } from "../viewport/viewport";
 
@@ -19,7 +19,7 @@ export const partTool = ({ width, height }: Extent, onPart: (part: Part) => void
 });
 
 /** The part that is counted, on the picture. */
-export function PartFrame({ part, frame, placing }: { part: Part; frame: Extent; placing: Placing }) {
+export function PartFrame({ part, frame, placing }: { part: Part; frame: Extent; placing: ViewTransform }) {
   const from = toRoom(placing, { x: part.x * frame.width, y: part.y * frame.height });
   const to = toRoom(placing, { x: (part.x + part.width) * frame.width, y: (part.y + part.height) * frame.height });
   return (

@@ -8,7 +8,7 @@ import { PRIORITY } from "../engine/questions";
 import { countedScale, type Scopes } from "../view/scopes";
 
 /** Frames are counted at no more than half size: what a scope shows does not need more. */
-const SMALLEST_DIVIDE = 2;
+const MIN_DIVIDE = 2;
 
 /**
  * Counts of a look's picture, counted anew with every picture that is shown of it: a control that moves is followed by
@@ -33,7 +33,7 @@ export function useCounts(
     if (!isOn) return setCounts(null);
     const whole = part ?? { x: 0, y: 0, width: 1, height: 1 };
     const output = { kind: "scopes" as const, scale, part: whole, vectors };
-    const divide = Math.max(SMALLEST_DIVIDE, picture.divide);
+    const divide = Math.max(MIN_DIVIDE, picture.divide);
     channel().ask("scopes", { ...order, look, divide, output }, setCounts);
     // Not with the look or the frame: asked before their picture, the counts would be made before it, too.
   }, [channel, counted, picture, isOn]); // eslint-disable-line react-hooks/exhaustive-deps

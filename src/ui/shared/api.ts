@@ -6,7 +6,7 @@ import type { Profile } from "@/core/profile/profiles";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
 import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
-import type { Library, LibraryLook, LookSaved, LooksPut, WornLook } from "@/contract/looks";
+import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/contract/looks";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { ListedTable } from "@/contract/tables";
@@ -64,7 +64,7 @@ export const api = {
   removeVersion: (id: string, version: number) => call(`/api/shots/${id}/versions/${version}`, { method: "DELETE" }),
   exportTable: (id: string, wanted: TableWanted) => call<TableMade>(`/api/shots/${id}/table`, json("POST", wanted)),
   /** The look a shot wears now. */
-  wornLook: (id: string) => call<WornLook>(`/api/shots/${id}/look`),
+  currentLook: (id: string) => call<CurrentLook>(`/api/shots/${id}/look`),
   library: () => call<Library>("/api/looks"),
   libraryLook: (id: string) => call<LibraryLook>(`/api/looks/${id}`),
   keepLook: (look: Look) => call<LibraryLook>("/api/looks", json("POST", { look })),
@@ -72,7 +72,7 @@ export const api = {
     call<LibraryLook>(`/api/looks/${id}`, json("PUT", { look, revision })),
   removeLook: (id: string) => call(`/api/looks/${id}`, { method: "DELETE" }),
   /** Puts looks on several shots, all or none, each in place of the one of its revision. */
-  putLooks: (all: readonly WornLook[]) => call<LooksPut>("/api/looks/shots", json("PUT", all)),
+  putLooks: (all: readonly CurrentLook[]) => call<LooksPut>("/api/looks/shots", json("PUT", all)),
   stills: () => call<ListedStill[]>("/api/stills"),
   still: (id: number) => call<Still>(`/api/stills/${id}`),
   keepStill: (order: StillOrder) => call<ListedStill>("/api/stills", json("POST", order)),

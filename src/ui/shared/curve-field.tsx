@@ -1,7 +1,7 @@
 "use client";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
 import type { CurveAxis } from "@/core/elements/definition";
-import { type CurvePoints, curveThrough, FEWEST_POINTS, LEAST_APART, MOST_POINTS } from "@/core/maths/curve";
+import { type CurvePoints, curveThrough, FEWEST_POINTS, MIN_APART, MAX_POINTS } from "@/core/maths/curve";
 
 /** Of the drawing, in its own units; it is shown as wide as there is room. */
 const WIDTH = 320;
@@ -59,8 +59,8 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
     ];
   };
   const put = (i: number, [px, py]: readonly [number, number]) => {
-    const low = i > 0 ? points[i - 1]![0] + LEAST_APART : x.min;
-    const high = i < points.length - 1 ? points[i + 1]![0] - LEAST_APART : x.max;
+    const low = i > 0 ? points[i - 1]![0] + MIN_APART : x.min;
+    const high = i < points.length - 1 ? points[i + 1]![0] - MIN_APART : x.max;
     const moved = [round(clamp(px, low, high)), round(clamp(py, y.min, y.max))] as const;
     onChange(points.map((point, k) => (k === i ? moved : point)));
   };
@@ -73,8 +73,8 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
     const [px] = under(event);
     const after = points.findIndex(([other]) => other > px);
     const place = after < 0 ? points.length : after;
-    const isNear = points.some(([other]) => Math.abs(other - px) < 4 * LEAST_APART);
-    if (points.length >= MOST_POINTS || isNear || px < x.min || px > x.max) return;
+    const isNear = points.some(([other]) => Math.abs(other - px) < 4 * MIN_APART);
+    if (points.length >= MAX_POINTS || isNear || px < x.min || px > x.max) return;
     const added = [round(px), round(clamp(curveThrough(points)(px), y.min, y.max))] as const;
     onChange([...points.slice(0, place), added, ...points.slice(place)]);
     setChosen(place);

@@ -204,7 +204,7 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
 
 const RANGE_DECADES = 6;
 /** An upright title longer than this, in characters, goes on two lines. */
-const LONGEST_UPRIGHT = 24;
+const MAX_UPRIGHT_LENGTH = 24;
 
 /** Room above and below the traces of a plot with grips, share of their span. */
 const Y_ROOM = 0.06;
@@ -257,7 +257,7 @@ export function ResponsePlot({
   // Grips lie by the axes' ranges: those are given, since what Plotly finds by itself is not told in time.
   const grips = onSet && !x.logarithmic && !y.logarithmic ? response.grips : undefined;
   const unit = (axis: Response["x"]) => `${axis.label}${axis.unit ? ` (${axis.unit})` : ""}`;
-  const upright = unit(y).length > LONGEST_UPRIGHT ? unit(y).replace(" (", "<br>(") : unit(y);
+  const upright = unit(y).length > MAX_UPRIGHT_LENGTH ? unit(y).replace(" (", "<br>(") : unit(y);
   return (
     <figure className="min-w-0">
       <figcaption className="flex justify-between gap-2 px-1 text-quiet">

@@ -19,7 +19,7 @@ function failureOf(error: Error): SaveFailure {
 }
 
 const world: World = {
-  fetch: (shotId) => api.wornLook(shotId),
+  fetch: (shotId) => api.currentLook(shotId),
   save: (shotId, { look, revision }, leaving) =>
     api.saveLook(shotId, look, revision, leaving).then(({ revision: saved }) => saved, failureOf),
   putOnOthers: putOnShots,

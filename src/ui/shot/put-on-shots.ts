@@ -1,5 +1,5 @@
 import { toast } from "sonner";
-import type { WornLook } from "@/contract/looks";
+import type { CurrentLook } from "@/contract/looks";
 import { api } from "../shared/api";
 import { queryClient } from "../shared/query-client";
 import { LOOKS_CHANNEL, type SaveNotice } from "./notices";
@@ -20,7 +20,7 @@ function tell(made: Record<string, number>): void {
 }
 
 /** Puts looks on shots, all or none; what was not done is said. Gives whether it was. */
-export async function putOnShots(all: readonly WornLook[]): Promise<boolean> {
+export async function putOnShots(all: readonly CurrentLook[]): Promise<boolean> {
   if (!all.length) return true;
   try {
     const above = all.map((entry) => ({

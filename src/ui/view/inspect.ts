@@ -70,7 +70,7 @@ export function showing(
 }
 
 /** What stands over the picture, to say what is seen; null for the picture itself. */
-export function tellingOf(inspect: Inspect, together = 1): string | null {
+export function captionOf(inspect: Inspect, together = 1): string | null {
   switch (inspect.kind) {
     case "picture":
       return null;

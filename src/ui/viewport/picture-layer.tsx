@@ -1,7 +1,7 @@
 "use client";
 import { useLayoutEffect, useRef } from "react";
 import { type Picture } from "../engine/questions";
-import type { Extent, Placing } from "./place";
+import type { Extent, ViewTransform } from "./place";
 
 interface Props {
   picture: Picture | null;
@@ -11,7 +11,7 @@ interface Props {
   name: string;
   label: string;
   frame: Extent;
-  placing: Placing;
+  placing: ViewTransform;
 }
 
 /** Frame pixels on the screen, in each direction, from which single pixels are shown as such. */

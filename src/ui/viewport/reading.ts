@@ -2,7 +2,7 @@ import { type Light, type Picture } from "../engine/questions";
 import type { Extent, Spot } from "./place";
 
 const MID_GREY = 0.18;
-const LEAST_LIGHT = 1e-6;
+const MIN_LIGHT = 1e-6;
 
 /** What stands under the cursor: a pixel of the frame, its light, and the code values on the screen. */
 export interface Reading extends Spot {
@@ -25,7 +25,7 @@ export function codeAt(picture: Picture, { x, y }: Spot, frame: Extent): Light |
 }
 
 const stops = (light: number) =>
-  light > LEAST_LIGHT
+  light > MIN_LIGHT
     ? Math.log2(light / MID_GREY)
         .toFixed(1)
         .replace("-", "−")

@@ -4,8 +4,8 @@ import {
   type Extent,
   type Looking,
   panned,
-  type Placing,
-  placingOf,
+  type ViewTransform,
+  viewTransformOf,
   rowsInSight,
   type Shown,
   type Spot,
@@ -22,7 +22,7 @@ export interface Drag {
 /** What takes the pointer over the picture. Tools are asked in turn; the first that begins a drag has it to its end. */
 export interface Tool {
   /** Begins at a place of the frame, px, with the first button; null leaves it to the next. */
-  press(at: Spot, placing: Placing): Drag | null;
+  press(at: Spot, placing: ViewTransform): Drag | null;
 }
 
 /** What of a frame is in sight. */
@@ -47,7 +47,7 @@ interface Props {
   /** What is in sight, whenever it is another. */
   onSight?(sight: Sight): void;
   /** What lies over one another, the undermost first. */
-  children(placing: Placing, room: Extent): ReactNode;
+  children(placing: ViewTransform, room: Extent): ReactNode;
 }
 
 /** Wheel movement that doubles the size. */
@@ -70,7 +70,7 @@ export function Viewport(props: Props) {
   }, []);
   const ratio = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
   const shown: Shown = { ...frame, stretch, ratio };
-  const placing = placingOf(looking, room, shown);
+  const placing = viewTransformOf(looking, room, shown);
 
   const rows = room.height ? rowsInSight(placing, room, frame) : null;
   const [first, end] = rows ?? [null, null];

@@ -1,14 +1,14 @@
 import { readCorrectionsBody, writeCorrectionsBody } from "@/contract/corrections";
 import { writeCdl } from "@/formats/cdl/cdl";
 import { readCorrections } from "@/server/colour/read-table";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 
 /** ASC CDL: text to corrections. */
 export const POST = (request: Request) =>
   respond(async () => {
     const { file, text } = await readBody(request, readCorrectionsBody);
-    return readCorrections(file, text, patienceOf(request));
+    return readCorrections(file, text, deadlineOf(request));
   });
 
 /** ASC CDL: corrections to text. */

@@ -25,7 +25,7 @@ export const GET = () =>
   );
 
 /** A day and more at 24 frames a second. */
-const MOST_FRAMES = 3_000_000;
+const MAX_FRAMES = 3_000_000;
 
 /** What is ordered, held against what the formats write. */
 const order = renderBody.superRefine(({ format, depth, compression }, context) => {
@@ -55,8 +55,8 @@ export const POST = (request: Request) =>
     const frames = clipped(framesOfShot(found.footage, found.shot), first, last);
     const count = countOf(frames);
     if (!count) throw new Refusal("invalid", `The shot has no frames from ${first} to ${last}`);
-    if (count > MOST_FRAMES)
-      throw new Refusal("invalid", `${count} frames are more than a render takes (${MOST_FRAMES})`);
+    if (count > MAX_FRAMES)
+      throw new Refusal("invalid", `${count} frames are more than a render takes (${MAX_FRAMES})`);
     const look = lookOn(rest.look, found.shot);
     const { id } = await queue.add({ ...rest, look, frames, frameRate: found.shot.frameRate });
     return { id };

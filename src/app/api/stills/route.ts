@@ -1,6 +1,6 @@
 import { keepStillBody, type ListedStill } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 import { keepStill } from "@/server/stills/keep";
 import { listStills } from "@/store/library";
@@ -13,5 +13,5 @@ export const GET = () => respond<ListedStill[]>(async () => listStills((await ap
 export const POST = (request: Request) =>
   respond<ListedStill>(async () => {
     const order = await readBody(request, keepStillBody);
-    return keepStill((await application()).db, order, patienceOf(request));
+    return keepStill((await application()).db, order, deadlineOf(request));
   });

@@ -1,7 +1,7 @@
 import { application } from "@/server/app/application";
 import { keepTable } from "@/server/colour/tables";
-import { type ListedTable, LARGEST_TABLE, tableBody } from "@/contract/tables";
-import { patienceOf } from "@/server/waiting/gate";
+import { type ListedTable, MAX_TABLE, tableBody } from "@/contract/tables";
+import { deadlineOf } from "@/server/waiting/gate";
 import { readBody, respond } from "@/server/http/reply";
 import { listTables } from "@/store/colour";
 
@@ -12,6 +12,6 @@ export const GET = () => respond<ListedTable[]>(async () => listTables((await ap
 /** Keeps a `.cube` or CLF file for views; one of the same file name is replaced. */
 export const PUT = (request: Request) =>
   respond<ListedTable>(async () => {
-    const { file, text } = await readBody(request, tableBody, LARGEST_TABLE);
-    return keepTable((await application()).db, file, text, patienceOf(request));
+    const { file, text } = await readBody(request, tableBody, MAX_TABLE);
+    return keepTable((await application()).db, file, text, deadlineOf(request));
   });

@@ -231,7 +231,7 @@ export function applier({ steps }: Transform): (rgb: number[]) => void {
 }
 
 /** Largest tables taken in. */
-export const LARGEST_CUBE = 129;
+export const MAX_CUBE = 129;
 /** Steps a transform has at most. */
 export const MAX_STEPS = 64;
-export const LARGEST_LUT1D = 65536;
+export const MAX_LUT1D = 65536;

@@ -19,7 +19,7 @@ export interface DifferenceOutput {
   still?: number;
 }
 
-export const LARGEST_TIMES = 64;
+export const MAX_TIMES = 64;
 const KEPT = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 
 export const difference: OutputDefinition<DifferenceOutput> = {

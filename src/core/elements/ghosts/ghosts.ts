@@ -21,9 +21,9 @@ interface Ghost {
 }
 
 /** Factors nearer to nothing than this would gather the whole frame in one place. */
-const SMALLEST_FACTOR = 0.08;
+const MIN_FACTOR = 0.08;
 const heldFactor = (factor: number) =>
-  Math.abs(factor) >= SMALLEST_FACTOR ? factor : factor < 0 ? -SMALLEST_FACTOR : SMALLEST_FACTOR;
+  Math.abs(factor) >= MIN_FACTOR ? factor : factor < 0 ? -MIN_FACTOR : MIN_FACTOR;
 /** Ghosts are drawn at a quarter of the size. */
 const PART = 0.25;
 

@@ -48,7 +48,7 @@ const FITS_KEPT = 16;
  * Blurs at full size cost as much as all others; where they would carry less of the light than this, the next one takes
  * it.
  */
-const LEAST_SHARE = 0.01;
+const MIN_SHARE = 0.01;
 const FULL_SIZE_MEMBERS = 2;
 
 /**
@@ -70,7 +70,7 @@ function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationF
       rings.reduce((sum, part) => sum + part[m]!, TAIL_SHARE * (weight + (m === 0 ? fitted.stay : 0))),
     );
     const narrow = weights.slice(0, FULL_SIZE_MEMBERS).reduce((sum, weight) => sum + weight, 0);
-    const isSpared = Math.abs(narrow) < LEAST_SHARE;
+    const isSpared = Math.abs(narrow) < MIN_SHARE;
     fit = {
       bank,
       members,

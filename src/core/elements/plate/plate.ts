@@ -80,7 +80,7 @@ const parameters = {
   },
   x: {
     type: "number",
-    group: "Placing",
+    group: "ViewTransform",
     label: "Across",
     unit: "% of width",
     min: -200,
@@ -91,7 +91,7 @@ const parameters = {
   },
   y: {
     type: "number",
-    group: "Placing",
+    group: "ViewTransform",
     label: "Down",
     unit: "% of height",
     min: -200,
@@ -102,7 +102,7 @@ const parameters = {
   },
   size: {
     type: "number",
-    group: "Placing",
+    group: "ViewTransform",
     label: "Size",
     unit: "% of frame",
     min: 5,
@@ -114,7 +114,7 @@ const parameters = {
   },
   rotation: {
     type: "number",
-    group: "Placing",
+    group: "ViewTransform",
     label: "Rotation",
     unit: "°",
     min: -180,

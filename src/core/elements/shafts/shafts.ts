@@ -22,8 +22,8 @@ const SOFTNESS = 0.007;
 const OWN_VARIANCE = 5 / 8 + 3 / 6;
 
 /** Rays before a thing so near that less than this share of them is there are not told apart. */
-const LEAST_SHARE = 1e-3;
-const inverse = (share: number) => 1 / Math.max(share, LEAST_SHARE);
+const MIN_SHARE = 1e-3;
+const inverse = (share: number) => 1 / Math.max(share, MIN_SHARE);
 
 /**
  * The part of the rays before what stands at each place. Of all the air a ray lights, that up to a distance z holds 1 -

@@ -15,7 +15,7 @@ type Contrasts = Record<`contrast${(typeof EDITED)[number]}`, number>;
 export type Sharpness = ValuesOf<typeof parameters>;
 
 /** Contrast below this has nothing left to be brought back. */
-const LEAST_CONTRAST = 1e-3;
+const MIN_CONTRAST = 1e-3;
 
 /** The lens's contrast at a frequency (lp/mm) and height (mm), times what was edited; 1 everywhere without a table. */
 export function profileContrast(
@@ -33,7 +33,7 @@ export function profileContrast(
  * What a contrast becomes at a strength: its power, limited where the power is negative and would raise it without end.
  */
 export const applied = (contrast: number, strength: number, maxGain: number) =>
-  Math.min(Math.max(contrast, LEAST_CONTRAST) ** strength, maxGain);
+  Math.min(Math.max(contrast, MIN_CONTRAST) ** strength, maxGain);
 
 function gainsFor(strength: number, values: Sharpness, context: FrameContext): (height: number) => Gains {
   const contrast = profileContrast(values, context);
@@ -164,7 +164,7 @@ export const sharpness = define<Sharpness>({
           label: `Contrast at ${f} lp/mm`,
           x: f,
           y: 100 * contrast("meridional")(f, 0),
-          set: (_: number, y: number) => ({ [`contrast${f}`]: y / Math.max(own, LEAST_CONTRAST) }),
+          set: (_: number, y: number) => ({ [`contrast${f}`]: y / Math.max(own, MIN_CONTRAST) }),
         };
       }),
       note: `This frame holds up to ${nyquist.toFixed(0)} lp/mm; what lies above cannot act on it.`,

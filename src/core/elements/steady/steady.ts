@@ -86,7 +86,7 @@ function placing({ from, to }: Hold, share: number, zoom: number, { width, heigh
  * Largest growth that fills the frame; a shake beyond it shows the surround. Its inverse is the smallest that shows
  * all.
  */
-const MOST_ZOOM = 3;
+const MAX_ZOOM = 3;
 const ZOOM_STEPS = 20;
 
 /** How much a picture must grow, or shrink, for what is asked of its framing; the same for all frames of the track. */
@@ -125,7 +125,7 @@ function nearestZoom(far: number, isEnough: (zoom: number) => boolean): number {
 
 /** Grown until no frame shows what lies beyond its edges. */
 const fillingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
-  nearestZoom(MOST_ZOOM, (zoom) =>
+  nearestZoom(MAX_ZOOM, (zoom) =>
     holds.every((hold) => {
       const place = placing(hold, share, zoom, geometry);
       return cornersOf(geometry).every(([x, y]) => isInside(...place(x, y), geometry));
@@ -134,7 +134,7 @@ const fillingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
 
 /** Shrunk until every frame's corners are seen. */
 const showingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
-  nearestZoom(1 / MOST_ZOOM, (zoom) =>
+  nearestZoom(1 / MAX_ZOOM, (zoom) =>
     holds.every((hold) => {
       const [a, b, c, d, e, f] = affineOf(placing(hold, share, zoom, geometry));
       return cornersOf(geometry).every(([x, y]) => {

@@ -1,7 +1,7 @@
 import { layOverParameter } from "../lay-over";
 import { planRollOff, rollOffParameter } from "../roll-off";
 import { blurTaps } from "../../spread/bank";
-import { MOST_VARIANCE } from "../../spread/gaussian";
+import { MAX_VARIANCE } from "../../spread/gaussian";
 import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
 import { planBlur, planGather, planReduce } from "../../engine/operations";
@@ -33,11 +33,11 @@ function smear(builder: PlanBuilder, source: number, length: Colour, cell: numbe
 }
 
 /** Standard deviation, in cells, above which a line is blurred a level lower. */
-const LEAST_AT_LEVEL = 1.05;
+const MIN_AT_LEVEL = 1.05;
 
 /** Blurs columns to a standard deviation of `sigma` cells, in as few passes as the taps allow. */
 function thicken(builder: PlanBuilder, source: number, variance: number, black: boolean): number {
-  const passes = Math.max(1, Math.ceil(variance / MOST_VARIANCE));
+  const passes = Math.max(1, Math.ceil(variance / MAX_VARIANCE));
   const taps = blurTaps(variance / passes);
   let image = source;
   for (let i = 0; i < passes; i++) image = planBlur(builder, image, { x: [1], y: taps }, { black }, { x: 0, y: 4 });
@@ -83,7 +83,7 @@ function planAlong(
   const sigma = (values.thickness / 100) * geometry.height;
   // Thick lines are blurred at lower levels, where one pass does: the variance left there stays between a third and
   // about three cells.
-  const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / LEAST_AT_LEVEL)));
+  const down = Math.max(0, Math.floor(Math.log2(Math.max(sigma, 1e-3) / MIN_AT_LEVEL)));
   let image = input;
   const levels = [input];
   for (let k = 0; k < Math.max(HALVINGS, down); k++) {

@@ -53,8 +53,8 @@ export function expandRuns(source: Buffer, size: number): Buffer {
   return out;
 }
 
-const SHORTEST_RUN = 3;
-const LONGEST_RUN = 127;
+const MIN_RUN_LENGTH = 3;
+const MAX_RUN_LENGTH = 127;
 
 /** Run lengths, as `expandRuns` undoes them. */
 export function packRuns(source: Buffer): Buffer {
@@ -63,14 +63,14 @@ export function packRuns(source: Buffer): Buffer {
   let start = 0;
   while (start < source.length) {
     let end = start + 1;
-    while (end < source.length && source[end] === source[start] && end - start - 1 < LONGEST_RUN) end++;
-    if (end - start >= SHORTEST_RUN) {
+    while (end < source.length && source[end] === source[start] && end - start - 1 < MAX_RUN_LENGTH) end++;
+    if (end - start >= MIN_RUN_LENGTH) {
       out[to++] = end - start - 1;
       out[to++] = source[start]!;
     } else {
       const runAt = (at: number) =>
         at + 2 < source.length && source[at] === source[at + 1] && source[at] === source[at + 2];
-      while (end < source.length && !runAt(end) && end - start < LONGEST_RUN) end++;
+      while (end < source.length && !runAt(end) && end - start < MAX_RUN_LENGTH) end++;
       out.writeInt8(start - end, to++);
       to += source.copy(out, to, start, end);
     }

@@ -5,7 +5,7 @@
  */
 const ENCODED_SIZE = 65537;
 const HEAD_BYTES = 20;
-const LONGEST_CODE = 58;
+const MAX_CODE_LENGTH = 58;
 const LONG_RUN_SHORTEST = 59;
 const LONG_RUN = 63;
 const RUN_BIAS = 6;
@@ -81,7 +81,7 @@ function decodeCanonical(
       let length = SHORT;
       position += SHORT;
       while (symbol < 0) {
-        if (++length > LONGEST_CODE || position >= end) throw new Error("its data is damaged");
+        if (++length > MAX_CODE_LENGTH || position >= end) throw new Error("its data is damaged");
         value = value * 2 + peek(position++, 1);
         const index = value - firstCode[length]!;
         if (index >= 0 && index < symbols[length]!.length) symbol = symbols[length]![index]!;
@@ -127,11 +127,11 @@ function codeLengths(counts: Uint32Array): Uint8Array {
 
 /** First code of each length, longest first: the format's canonical numbering. */
 function firstCodes(lengths: Uint8Array): Float64Array {
-  const counts = new Float64Array(LONGEST_CODE + 2);
+  const counts = new Float64Array(MAX_CODE_LENGTH + 2);
   for (const length of lengths) counts[length]!++;
-  const first = new Float64Array(LONGEST_CODE + 2);
+  const first = new Float64Array(MAX_CODE_LENGTH + 2);
   let code = 0;
-  for (let length = LONGEST_CODE; length > 0; length--) {
+  for (let length = MAX_CODE_LENGTH; length > 0; length--) {
     first[length] = code;
     code = Math.floor((code + counts[length]!) / 2);
   }

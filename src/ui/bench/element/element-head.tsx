@@ -2,7 +2,7 @@
 import { Power, Trash2 } from "lucide-react";
 import { definitionOf } from "@/core/elements/registry";
 import { removeElement, switchElement, timedAt } from "@/core/look/edit";
-import { LARGEST_STRENGTH } from "@/core/look/ranges";
+import { MAX_STRENGTH } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
 import { NumberField } from "../../shared/number-field";
 import { commit } from "../../shot/document";
@@ -64,7 +64,7 @@ export function ElementHead({ id, sections }: { id: string; sections: Sections }
         unit="×"
         value={element.strength}
         min={definition.negative ? -TRACK_STRENGTH : 0}
-        max={Math.max(TRACK_STRENGTH, Math.min(LARGEST_STRENGTH, element.strength))}
+        max={Math.max(TRACK_STRENGTH, Math.min(MAX_STRENGTH, element.strength))}
         step={0.01}
         reset={1}
         mark={1}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { isRelevant, type Parameter, type ParameterValue } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import { setAll, setAt, timedAt } from "@/core/look/edit";
-import { LARGEST_COLOUR, rangeOf, within } from "@/core/look/ranges";
+import { MAX_COLOUR, rangeOf, within } from "@/core/look/ranges";
 import type { CurvePoints } from "@/core/maths/curve";
 import { setShown } from "@/core/look/timing";
 import { courseOf, type Timed } from "@/core/when/when";
@@ -157,7 +157,7 @@ export function Parameters({ id }: { id: string }) {
               help={parameter.help}
               value={state.values[name] as Colour}
               reset={parameter.default}
-              largest={LARGEST_COLOUR}
+              largest={MAX_COLOUR}
               beside={<KeyMark path={[id, name]} />}
               onChange={(value) => later({ [name]: value })}
             />

@@ -20,7 +20,7 @@ import { ViewFields } from "./view-fields";
 
 /** T-stops on the track, and where a lens says nothing of its own. */
 const WIDEST_STOP = 1;
-const SMALLEST_STOP = 32;
+const MIN_STOP = 32;
 const DEFAULT_STOP = 2.8;
 const DEFAULT_STOPS = [1.4, 2, 2.8, 4, 5.6, 8];
 
@@ -97,7 +97,7 @@ export function CameraPanel() {
         unit="T-stop"
         value={context.stop}
         min={WIDEST_STOP}
-        max={SMALLEST_STOP}
+        max={MIN_STOP}
         step={0.1}
         reset={lens?.stops?.[0] ?? DEFAULT_STOP}
         logarithmic

@@ -59,7 +59,7 @@ export function Screen() {
 
 /** A lens in its barrel: groups of glass between two walls, as many as there is room for. */
 export function BarrelDrawing({ count, on }: { count: number; on: boolean }) {
-  const groups = Math.min(count, MOST_GROUPS);
+  const groups = Math.min(count, MAX_GROUPS);
   const stroke = on ? "#d8d8d8" : "#8a8a8a";
   return (
     <svg viewBox="0 0 92 64" width="92" height="64" aria-hidden fill="none" stroke={stroke} strokeWidth="1.2">
@@ -83,4 +83,4 @@ export function BarrelDrawing({ count, on }: { count: number; on: boolean }) {
 }
 
 /** More would not be told apart. */
-const MOST_GROUPS = 6;
+const MAX_GROUPS = 6;

@@ -53,7 +53,7 @@ function ofElement(at: LookAtFrame, id: string): ShownHandle[] {
 }
 
 const FEATHER = "feather";
-const LARGEST_FEATHER = 50;
+const MAX_FEATHER = 50;
 
 /** Values that place an area, which what it follows takes along. */
 const PLACES = ["x", "y", "width", "height", "rotation", "points"];
@@ -70,7 +70,7 @@ function ofArea(at: LookAtFrame, owner: string | null, where: Where, area: Area,
   const handle = areaDefinition(area).handle?.(area);
   if (!handle) return [];
   const limits = (name: string) =>
-    name === FEATHER ? { min: 0, max: LARGEST_FEATHER } : (areaRange(area.kind, name) ?? ANY);
+    name === FEATHER ? { min: 0, max: MAX_FEATHER } : (areaRange(area.kind, name) ?? ANY);
   const pathOf = (name: string): Path => (name === FEATHER ? [owner, "where.feather"] : inArea(owner, area, name));
   const { geometry, tracks, frame } = at.context;
   const by = carriedAt(area, tracks, frame, geometry.width / geometry.height);

@@ -2,10 +2,10 @@ import { wipeClip } from "../../compare/wipe";
 import type { Shown } from "../../pictures/use-picture";
 import type { WipeLine } from "../../view/compare";
 import { PictureLayer } from "../../viewport/picture-layer";
-import type { Extent, Placing } from "../../viewport/place";
+import type { Extent, ViewTransform } from "../../viewport/place";
 
 /** The picture where its frame lies. */
-export const OwnLayer = ({ shown, frame, placing }: { shown: Shown; frame: Extent; placing: Placing }) => (
+export const OwnLayer = ({ shown, frame, placing }: { shown: Shown; frame: Extent; placing: ViewTransform }) => (
   <PictureLayer
     picture={shown.picture}
     under={shown.under}
@@ -25,7 +25,7 @@ export function ReferenceLayer({
 }: {
   other: Shown | null;
   frame: Extent;
-  placing: Placing;
+  placing: ViewTransform;
   line?: WipeLine;
 }) {
   if (!other) return null;

@@ -13,12 +13,12 @@ import type { Pictures } from "./use-pictures";
 import { enoughFor } from "../../pictures/scheduler";
 import { signedStops } from "../../view/exposure";
 import { Handles } from "../../viewport/handles/handles";
-import { type Looking, type Placing, type Spot, WHOLE } from "../../viewport/place";
+import { type Looking, type ViewTransform, type Spot, WHOLE } from "../../viewport/place";
 import { codeAt, pixelAt, type Reading, readingText } from "../../viewport/reading";
 import { type Sight, type Tool, Viewport } from "../../viewport/viewport";
 import { PartFrame, partTool } from "../../scopes/part";
 import { handlesOf } from "./handles";
-import { isThere, tellingOf } from "../../view/inspect";
+import { isThere, captionOf } from "../../view/inspect";
 import { TrackBar } from "../track/track-bar";
 import { regionTool, TrackOverlay } from "../track/track-overlay";
 import { setView, useView, viewNow } from "../../view/store";
@@ -64,7 +64,7 @@ function useTold(look: Look, isDifference: boolean, name: string): string {
   if (held) return sentence(name);
   if (isDifference) return `Difference from ${name}, ${compare.times} times, on mid-grey`;
   if (isThere(inspect, look, selected)) {
-    const words = tellingOf(inspect, 1 + marked.length);
+    const words = captionOf(inspect, 1 + marked.length);
     if (words) return words;
   }
   return alone && selected ? "This element alone" : "";
@@ -109,7 +109,7 @@ function useTools({ shot }: Props, pick: ReturnType<typeof useLight>["pick"], wi
 }
 
 /** What is drawn over the picture, and dragged on it. */
-function Overlays({ shot, at, placing }: { shot: ShotDetail; at: LookAtFrame; placing: Placing }) {
+function Overlays({ shot, at, placing }: { shot: ShotDetail; at: LookAtFrame; placing: ViewTransform }) {
   const { handles, playing, held, preview, picking, region, track, scopes, selected } = useView(
     "handles",
     "playing",

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { toast } from "sonner";
 import { setView, useView } from "../../view/store";
-import { type Extent, placingOf, WHOLE } from "../../viewport/place";
+import { type Extent, viewTransformOf, WHOLE } from "../../viewport/place";
 import { OwnLayer, ReferenceLayer } from "./layers";
 import type { Pictures } from "./use-pictures";
 
@@ -65,7 +65,7 @@ function Projected({ pictures, frame, stretch, screen }: Props & { screen: Windo
   const { shown, other } = pictures;
   const isBeside = other !== null && compare.way === "side" && !held;
   const half = isBeside ? { ...room, width: room.width / 2 } : room;
-  const placing = placingOf(WHOLE, half, { ...frame, stretch, ratio: screen.devicePixelRatio });
+  const placing = viewTransformOf(WHOLE, half, { ...frame, stretch, ratio: screen.devicePixelRatio });
   const line = compare.way === "wipe" && !held ? compare.line : undefined;
   return (
     <div ref={node} className="fixed inset-0 flex gap-px bg-[#101010]">

@@ -13,7 +13,7 @@ import { frameOf, type Lanes, placeOf } from "./lanes";
 
 const HEIGHT = 96;
 const MARGIN = 12;
-const MOST_SAMPLES = 400;
+const MAX_SAMPLES = 400;
 const COLOURS = ["#ff8d7a", "#8fd694", "#8fb4ff"];
 const GREY = "#e8e8e8";
 
@@ -38,7 +38,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
   const { label, unit, min, max, step } = describe(look, path);
   const { first, last } = lanes;
   const samples = useMemo(() => {
-    const by = Math.max(1, Math.ceil((last - first + 1) / MOST_SAMPLES));
+    const by = Math.max(1, Math.ceil((last - first + 1) / MAX_SAMPLES));
     const frames = Array.from({ length: Math.floor((last - first) / by) + 1 }, (_, i) => first + i * by);
     return frames.map((at) => ({ frame: at, values: numbersOf(valueIn(shown, path, at)) }));
   }, [shown, path, first, last]);

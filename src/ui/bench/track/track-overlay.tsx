@@ -4,7 +4,7 @@ import { toast } from "sonner";
 import { regionOf, type Region, stepsOf } from "@/core/track/follow";
 import { hasFrameOf, type Track } from "@/core/track/track";
 import { Knob, Stroke } from "../../viewport/handles/knob";
-import type { Placing, Spot } from "../../viewport/place";
+import type { ViewTransform, Spot } from "../../viewport/place";
 import type { Tool } from "../../viewport/viewport";
 import { useShownLook } from "../../shot/shown-look";
 import { useView } from "../../view/store";
@@ -52,7 +52,7 @@ function cornersOf({ width, height }: Region, at: Spot, rotation: number, scale:
  * The region being drawn, or the chosen track: its path, and its region on this frame, which is dragged to set it
  * right.
  */
-export function TrackOverlay({ placing }: { placing: Placing }) {
+export function TrackOverlay({ placing }: { placing: ViewTransform }) {
   const { look } = useShownLook();
   const { region, track: id } = useView("region", "track");
   const track = look.tracks?.find((entry) => entry.id === id);
@@ -66,7 +66,7 @@ export function TrackOverlay({ placing }: { placing: Placing }) {
   );
 }
 
-function TrackPath({ track, placing }: { track: Track; placing: Placing }) {
+function TrackPath({ track, placing }: { track: Track; placing: ViewTransform }) {
   const { shot } = useShownLook();
   const { frame, tracking } = useView("frame", "tracking");
   const [dragged, setDragged] = useState<Spot | null>(null);

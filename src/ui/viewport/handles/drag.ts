@@ -1,5 +1,5 @@
 import { type PointerEvent, useRef } from "react";
-import { type Placing, type Spot, toFrame, toRoom } from "../place";
+import { type ViewTransform, type Spot, toFrame, toRoom } from "../place";
 
 /** Where the pointer is in the drawing over the picture, CSS px. */
 function inDrawing(event: PointerEvent<SVGElement>): Spot {
@@ -11,7 +11,7 @@ function inDrawing(event: PointerEvent<SVGElement>): Spot {
  * Pointer handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`:
  * where it lies, so that it does not jump to the middle of the hand; without it the place under the hand is told.
  */
-export function useDrag(placing: Placing, onDrag: (at: Spot) => void, from?: Spot, onPress?: () => void) {
+export function useDrag(placing: ViewTransform, onDrag: (at: Spot) => void, from?: Spot, onPress?: () => void) {
   const apart = useRef<Spot | null>(null);
   return {
     onPointerDown: (event: PointerEvent<SVGElement>) => {

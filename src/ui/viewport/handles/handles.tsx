@@ -1,6 +1,6 @@
 "use client";
 import type { Handle, HandleFrame, Moved } from "@/core/handles/handle";
-import type { Placing } from "../place";
+import type { ViewTransform } from "../place";
 import { LinesOnPicture } from "./lines";
 import {
   AngleOnPicture,
@@ -47,7 +47,7 @@ export function Handles({
   handles: readonly ShownHandle[];
   frame: HandleFrame;
   stretch: number;
-  placing: Placing;
+  placing: ViewTransform;
 }) {
   return (
     <svg role="group" aria-label="Handles" className="pointer-events-none absolute inset-0 h-full w-full">

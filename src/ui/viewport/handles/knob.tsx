@@ -1,11 +1,11 @@
 "use client";
 import type { KeyboardEvent } from "react";
-import { type Placing, type Spot, toFrame, toRoom } from "../place";
+import { type ViewTransform, type Spot, toFrame, toRoom } from "../place";
 import { useDrag } from "./drag";
 
 /** What every part of a handle is drawn with. */
 export interface OnPicture {
-  placing: Placing;
+  placing: ViewTransform;
 }
 
 interface Props extends OnPicture {

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { plainTable } from "@/server/colour/read-table";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 import { removeTableNamed } from "@/server/removal/remove";
 
@@ -11,7 +11,7 @@ type Context = { params: Promise<{ id: string }> };
 /** A table as steps, for the engine in the browser. */
 export const GET = (request: Request, { params }: Context) =>
   respond(async () => {
-    const json = await plainTable((await application()).db, (await params).id, patienceOf(request));
+    const json = await plainTable((await application()).db, (await params).id, deadlineOf(request));
     return new Response(json, { headers: { "content-type": "application/json", "content-length": `${json.length}` } });
   });
 

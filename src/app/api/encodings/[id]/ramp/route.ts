@@ -2,7 +2,7 @@ import type { GreyRamp } from "@/contract/encodings";
 import { application } from "@/server/app/application";
 import { encodingNamed } from "@/server/colour/library";
 import { readers } from "@/server/readers/pool";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 
 export const dynamic = "force-dynamic";
@@ -16,5 +16,5 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const { family, order, table } = await encodingNamed((await application()).db, id);
     const about = { key: `ramp ${order.revision}`, name: id, weight: table ? WEIGHT : 0 };
-    return { family, ...(await readers().run("ramp", { encoding: order }, { ...about, ...patienceOf(request) })) };
+    return { family, ...(await readers().run("ramp", { encoding: order }, { ...about, ...deadlineOf(request) })) };
   });

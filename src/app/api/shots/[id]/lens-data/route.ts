@@ -1,6 +1,6 @@
 import type { RecordedLensData } from "@/contract/shots";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { notFound } from "@/server/errors/errors";
 import { respond } from "@/server/http/reply";
 import { recordedLenses } from "@/server/shots/lens-data";
@@ -15,5 +15,5 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { id } = await params;
     const found = await findShot((await application()).db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    return recordedLenses(sourceOf(found.footage), framesOfShot(found.footage, found.shot), patienceOf(request));
+    return recordedLenses(sourceOf(found.footage), framesOfShot(found.footage, found.shot), deadlineOf(request));
   });

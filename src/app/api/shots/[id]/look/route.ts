@@ -1,15 +1,15 @@
 import { lookOn } from "@/core/look/camera";
-import { type LookSaved, type LookStanding, saveLookBody, type WornLook } from "@/contract/looks";
+import { type LookSaved, type LookStanding, saveLookBody, type CurrentLook } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { notFound, Refusal } from "@/server/errors/errors";
 import { readBody, respond } from "@/server/http/reply";
-import { wornLook } from "@/server/looks/library";
+import { currentLook } from "@/server/looks/library";
 import { findShot, lookOf, saveLook } from "@/store/queries";
 
 type Context = { params: Promise<{ id: string }> };
 
 export const GET = (_: Request, { params }: Context) =>
-  respond<WornLook>(async () => wornLook((await application()).db, (await params).id));
+  respond<CurrentLook>(async () => currentLook((await application()).db, (await params).id));
 
 /**
  * Saves a look in place of the one it was made from. Where another stands there by now, nothing is saved and that one

@@ -1,7 +1,7 @@
 import { exportTableBody, type TableMade } from "@/contract/export";
 import { application } from "@/server/app/application";
 import { exportForShot } from "@/server/export/for-shot";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { notFound } from "@/server/errors/errors";
 import { readBody, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -16,5 +16,5 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
     const { db } = await application();
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    return exportForShot(db, found, order, patienceOf(request));
+    return exportForShot(db, found, order, deadlineOf(request));
   });

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { application } from "@/server/app/application";
 import { DIVISORS, sendFrame } from "@/server/frames/frames";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 import { stillAsRead } from "@/server/stills/deliver";
 import { stillNamed } from "@/server/stills/keep";
@@ -19,5 +19,5 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const { db } = await application();
     const still = await stillNamed(db, (await params).id);
     const asked = divide.parse(new URL(request.url).searchParams.get("divide") ?? undefined);
-    return sendFrame(await stillAsRead(db, still), still.frame, asked, "light", patienceOf(request));
+    return sendFrame(await stillAsRead(db, still), still.frame, asked, "light", deadlineOf(request));
   });

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { STILL_FORMATS } from "@/contract/stills";
 import { application } from "@/server/app/application";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
 import { stillFile, stillPicture } from "@/server/stills/deliver";
 import { stillNamed } from "@/server/stills/keep";
@@ -9,10 +9,10 @@ import { stillNamed } from "@/server/stills/keep";
 export const dynamic = "force-dynamic";
 
 const TYPES = { png: "image/png", jpg: "image/jpeg", exr: "image/x-exr" };
-const LARGEST_WIDTH = 1600;
+const MAX_WIDTH = 1600;
 const query = z.object({
   format: z.enum(STILL_FORMATS).default("jpg"),
-  width: z.coerce.number().int().min(16).max(LARGEST_WIDTH).optional(),
+  width: z.coerce.number().int().min(16).max(MAX_WIDTH).optional(),
 });
 
 /** A still as a picture: through its look's view, or (exr) its light. */
@@ -24,7 +24,7 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const bytes =
       format === "exr"
         ? await stillFile(still)
-        : await stillPicture(db, still, format, width ?? null, patienceOf(request));
+        : await stillPicture(db, still, format, width ?? null, deadlineOf(request));
     const name = `${still.shotId}.${String(still.frame).padStart(4, "0")}.still-${still.id}.${format}`;
     return new Response(new Uint8Array(bytes), {
       headers: {

@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { bodyOf, roomToSend } from "@/server/frames/sending";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { numberIn, respond } from "@/server/http/reply";
 import { renderedFrame } from "@/server/render/deliver";
 
@@ -11,9 +11,9 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
   respond(async () => {
     const { id, frame } = await params;
     const { db } = await application();
-    const patience = patienceOf(request);
-    const { width, height, codes } = await renderedFrame(db, id, numberIn(frame, "Frame"), patience);
-    const sent = await roomToSend(codes.length, patience);
+    const deadline = deadlineOf(request);
+    const { width, height, codes } = await renderedFrame(db, id, numberIn(frame, "Frame"), deadline);
+    const sent = await roomToSend(codes.length, deadline);
     const headers = {
       "content-length": String(codes.length),
       "content-type": "application/octet-stream",

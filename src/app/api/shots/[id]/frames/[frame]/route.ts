@@ -1,6 +1,6 @@
 import { application } from "@/server/app/application";
 import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
-import { patienceOf } from "@/server/waiting/gate";
+import { deadlineOf } from "@/server/waiting/gate";
 import { notFound, Refusal } from "@/server/errors/errors";
 import { numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
@@ -15,10 +15,10 @@ export const GET = (request: Request, { params }: { params: Promise<{ id: string
     const divide = Number(query.get("divide") ?? 1);
     if (!DIVISORS.includes(divide)) throw new Refusal("invalid", `divide: is one of ${DIVISORS.join(", ")}`);
     const { db } = await application();
-    const patience = patienceOf(request);
+    const deadline = deadlineOf(request);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
     const from = await asRead(db, found, query.get("encoding"));
     const plane = query.get("plane") === "depth" ? "depth" : "light";
-    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, patience, query.get("overscan") === "yes");
+    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, deadline, query.get("overscan") === "yes");
   });
