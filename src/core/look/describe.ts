@@ -1,6 +1,7 @@
 import { definitionOf } from "../elements/registry";
 import type { AreaNumber } from "../where/definition";
-import { areaDefinition, areaLabel, POINTS, WHERE_NUMBERS } from "../where/registry";
+import { POINTS, WHERE_NUMBERS } from "../where/numbers";
+import { areaDefinition, areaLabel } from "../where/registry";
 import { elementNamed, type Path, whereOf } from "./edit";
 import type { Look } from "./look";
 import { MAX_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";

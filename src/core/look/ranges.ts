@@ -3,7 +3,8 @@ import type { Parameter, ParameterValue, Values } from "../elements/definition";
 import type { CurvePoints } from "../maths/curve";
 import { clamp } from "../maths/interpolate";
 import type { AreaNumber } from "../where/definition";
-import { AREAS, POINTS, WHERE_NUMBERS } from "../where/registry";
+import { POINTS, WHERE_NUMBERS } from "../where/numbers";
+import { AREAS } from "../where/registry";
 import { type AreaKind, type Where, whereData } from "../where/schema";
 
 export interface Range {

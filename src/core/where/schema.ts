@@ -3,7 +3,8 @@ import { depthSchema } from "./areas/depth";
 import { keySchema } from "./areas/key";
 import { polygonSchema } from "./areas/polygon";
 import { shapeSchema } from "./areas/shape";
-import type { Named } from "./definition";
+import { type Named, schemasOf } from "./definition";
+import { WHERE_NUMBERS } from "./numbers";
 
 /** The area an element acts on: shapes, keys and ranges of depth, one joined to the next. Plain data. */
 
@@ -38,8 +39,7 @@ export const whereData = z
         const ids = areas.flatMap(({ id }) => id ?? []);
         return new Set(ids).size === ids.length;
       }, "two areas have the same id"),
-    feather: z.number().min(0).max(50).default(0).describe("blur of the whole matte, % of height"),
-    strength: z.number().min(0).max(1).default(1),
+    ...schemasOf(WHERE_NUMBERS),
     /** For what moves light: the area it is taken from, the area it may fall in, or both. */
     limits: z.enum(["result", "source", "both"]).default("result"),
   })

@@ -16,14 +16,19 @@ export interface Played {
   ready: ReadonlySet<number>;
 }
 
-export const played = createStore<Played>(() => ({
+const NOTHING_PLAYED: Played = {
   picture: null,
   frame: null,
   look: null,
   problem: null,
   rate: null,
   ready: new Set(),
-}));
+};
+
+export const played = createStore<Played>(() => NOTHING_PLAYED);
+
+/** What was played of one shot is nothing of another's. */
+export const forgetPlayed = (): void => played.setState(NOTHING_PLAYED);
 
 /** Hears of a part of what is played. */
 export const usePlayed = <T>(select: (state: Played) => T): T => useStore(played, select);

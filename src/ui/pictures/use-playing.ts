@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Ranges } from "@/core/frame/ranges";
 import { browserEngine, useChannel } from "../engine/engine";
 import { PRIORITY } from "../engine/questions";
-import { played } from "./played";
+import { forgetPlayed, played } from "./played";
 import { createPlayer, type Playing, type PlayOrder } from "./player";
 
 /** Playing waits for all of them in turn: the server reads two at once. */
@@ -32,6 +32,7 @@ export function usePlaying(
   useEffect(() => {
     newest.current = order;
   });
+  useEffect(() => forgetPlayed, [order?.shotId]);
   const player = useRef<ReturnType<typeof createPlayer> | null>(null);
   useEffect(() => {
     if (!isPlaying) return;

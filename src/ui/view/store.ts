@@ -42,6 +42,8 @@ export interface ViewState {
   inSight: readonly [number, number] | null;
   /** The frame may be so many times smaller and still cover its pixels on the screen: 1, 2, 4 or 8. */
   enough: number;
+  /** The same for the picture's own window. */
+  enoughInWindow: number;
   /** Stops by which the picture is shown lighter or darker, to look into it. */
   exposure: number;
   /** Whether the picture alone fills the window. */
@@ -113,6 +115,7 @@ const store = createStore<ViewState>(() => ({
   looking: WHOLE,
   inSight: null,
   enough: 1,
+  enoughInWindow: 1,
   exposure: 0,
   pictureAlone: false,
   ownWindow: false,

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { type AreaDefinition, common, type Named, schemasOf } from "../definition";
+import { POINTS } from "../numbers";
 
 const numbers = {
   rounding: {
@@ -22,7 +23,7 @@ const numbers = {
   },
 } as const;
 
-const percent = z.number().min(-500).max(500);
+const percent = z.number().min(POINTS.min).max(POINTS.max);
 const MAX_POINTS = 64;
 
 export const polygonSchema = z

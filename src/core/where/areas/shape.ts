@@ -2,43 +2,21 @@ import { z } from "zod";
 import { superellipsePower } from "../../maths/superellipse";
 import { type AreaDefinition, common, type Named, schemasOf } from "../definition";
 
+const place = { default: 0, min: -500, max: 500, track: { min: -100, max: 100, step: 0.5 } } as const;
+const side = {
+  unit: "% of height",
+  help: "of the inner line, % of height",
+  default: 60,
+  min: 0.1,
+  max: 1000,
+  track: { min: 1, max: 300, step: 1 },
+} as const;
+
 const numbers = {
-  x: {
-    label: "Across",
-    unit: "% of width",
-    help: "centre from the frame's centre, % of width",
-    default: 0,
-    min: -500,
-    max: 500,
-    track: { min: -100, max: 100, step: 0.5 },
-  },
-  y: {
-    label: "Down",
-    unit: "% of height",
-    help: "% of height, downwards",
-    default: 0,
-    min: -500,
-    max: 500,
-    track: { min: -100, max: 100, step: 0.5 },
-  },
-  width: {
-    label: "Width",
-    unit: "% of height",
-    help: "of the inner line, % of height",
-    default: 60,
-    min: 0.1,
-    max: 1000,
-    track: { min: 1, max: 300, step: 1 },
-  },
-  height: {
-    label: "Height",
-    unit: "% of height",
-    help: "of the inner line, % of height",
-    default: 60,
-    min: 0.1,
-    max: 1000,
-    track: { min: 1, max: 300, step: 1 },
-  },
+  x: { label: "Across", unit: "% of width", help: "centre from the frame's centre, % of width", ...place },
+  y: { label: "Down", unit: "% of height", help: "% of height, downwards", ...place },
+  width: { label: "Width", ...side },
+  height: { label: "Height", ...side },
   rotation: {
     label: "Rotation",
     unit: "°",

@@ -1,7 +1,8 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { toast } from "sonner";
+import { enoughFor } from "../../pictures/scheduler";
 import { setView, useView } from "../../view/store";
 import { type Extent, viewTransformOf, WHOLE } from "../../viewport/place";
 import { OwnLayer, ReferenceLayer } from "./layers";
@@ -11,10 +12,7 @@ import type { Pictures } from "./use-pictures";
 const FEATURES = "popup,width=1280,height=760";
 /** How often it is seen whether the window is still there, ms. */
 const LOOK_EVERY = 500;
-/**
- * Pixels are scaled down to it by the screen; a picture is made for the larger of the two windows only where the
- * Bench's is.
- */
+/** A window of this name that is open already is taken again. */
 const NAME = "pale-halo-picture";
 
 /** Takes the page's styles over into another document of the same origin. */
@@ -54,7 +52,6 @@ function useOwnWindow(): Window | null {
 /** The picture as large as its room, with what it is compared with. */
 function Projected({ pictures, frame, stretch, screen }: Props & { screen: Window }) {
   const { compare, held } = useView("compare", "held");
-  const node = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState<Extent>({ width: 0, height: 0 });
   useEffect(() => {
     const measure = () => setRoom({ width: screen.innerWidth, height: screen.innerHeight });
@@ -66,9 +63,12 @@ function Projected({ pictures, frame, stretch, screen }: Props & { screen: Windo
   const isBeside = other !== null && compare.way === "side" && !held;
   const half = isBeside ? { ...room, width: room.width / 2 } : room;
   const placing = viewTransformOf(WHOLE, half, { ...frame, stretch, ratio: screen.devicePixelRatio });
+  const scale = Math.max(placing.scaleX, placing.scaleY) * screen.devicePixelRatio;
+  const enough = room.width ? enoughFor(frame.width * scale, frame.width) : 1;
+  useEffect(() => setView({ enoughInWindow: enough }), [enough]);
   const line = compare.way === "wipe" && !held ? compare.line : undefined;
   return (
-    <div ref={node} className="fixed inset-0 flex gap-px bg-[#101010]">
+    <div className="fixed inset-0 flex gap-px bg-[#101010]">
       <div className="relative h-full flex-1 overflow-hidden">
         <OwnLayer shown={shown} frame={frame} placing={placing} />
         {!isBeside && <ReferenceLayer other={other} frame={frame} placing={placing} line={line} />}

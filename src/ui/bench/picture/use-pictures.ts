@@ -75,10 +75,12 @@ export interface Pictures {
 
 /** The pictures of the Bench: of the look, of what it is compared with, and those that are played. */
 export function usePictures(shot: ShotDetail, look: Look, others: Others): Pictures {
-  const { frame, inSight, enough, corners, playing, inspect } = useView(
+  const { frame, inSight, enough, enoughInWindow, ownWindow, corners, playing, inspect } = useView(
     "frame",
     "inSight",
     "enough",
+    "enoughInWindow",
+    "ownWindow",
     "corners",
     "playing",
     "inspect",
@@ -93,7 +95,8 @@ export function usePictures(shot: ShotDetail, look: Look, others: Others): Pictu
   const frames = shot.progress < 1 ? undefined : shot.frames;
   const wanted = playing ? null : { ...common, ...seen, frames };
   const comparedWanted = compared && !playing ? { ...common, ...compared } : null;
-  const looked = { rows: inSight, enough };
+  // Its own window shows all of it, as large as it is there.
+  const looked = ownWindow ? { rows: null, enough: Math.min(enough, enoughInWindow) } : { rows: inSight, enough };
   const still = usePicture("picture", wanted && !corners.open ? { ...wanted, ...looked } : null);
   const other = usePicture("compared", comparedWanted && !corners.open ? { ...comparedWanted, ...looked } : null);
   // What was played last stays until the still picture of where it stopped is there.

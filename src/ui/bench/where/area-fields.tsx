@@ -10,6 +10,7 @@ import { commit } from "../../shot/document";
 import { useShownLook } from "../../shot/shown-look";
 import { setView, useView, viewNow } from "../../view/store";
 import { KeyMark } from "../time/key-mark";
+import { fieldOf } from "./field";
 import { PickedColour } from "./picked-colour";
 import { isAreaShown, showArea } from "./shown-area";
 
@@ -155,13 +156,10 @@ export function AreaFields({
       )}
       {Object.entries(definition.numbers)
         .filter(([name]) => definition.shows?.(entry, name) ?? true)
-        .map(([name, { label, unit, track, default: own, reset = own }]) => (
+        .map(([name, number]) => (
           <NumberField
             key={name}
-            label={label}
-            unit={unit}
-            {...track}
-            reset={reset}
+            {...fieldOf(number)}
             value={valueNow(name)}
             beside={<KeyMark path={inArea(id, entry, name)} />}
             onChange={(value) => move(name, value)}

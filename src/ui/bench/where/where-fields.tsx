@@ -5,8 +5,8 @@ import { type LookAtFrame, valueAtFrame } from "@/core/look/at-frame";
 import { addArea, type Settable, whereOf } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { setShown } from "@/core/look/timing";
-import type { AreaNumber } from "@/core/where/definition";
-import { AREA_KINDS, AREAS, WHERE_NUMBERS } from "@/core/where/registry";
+import { WHERE_NUMBERS } from "@/core/where/numbers";
+import { AREA_KINDS, AREAS } from "@/core/where/registry";
 import type { AreaKind, Where } from "@/core/where/schema";
 import { NumberField } from "../../shared/number-field";
 import { commit } from "../../shot/document";
@@ -14,10 +14,8 @@ import { useShownLook } from "../../shot/shown-look";
 import { setView, useView, viewNow } from "../../view/store";
 import { KeyMark } from "../time/key-mark";
 import { AreaFields } from "./area-fields";
+import { fieldOf } from "./field";
 import { isAreaShown, showArea } from "./shown-area";
-
-/** A number's field, but for its value. */
-const fieldOf = ({ label, unit, track, default: own, reset = own }: AreaNumber) => ({ label, unit, ...track, reset });
 
 /** An area's values at this frame, but for what it follows: those are the ones that are set. */
 function timedWhere(look: Look, id: string | null, at: LookAtFrame): Where {
