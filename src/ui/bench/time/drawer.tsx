@@ -197,14 +197,13 @@ export function TimeDrawer() {
             )}
             <TrackLanes lanes={lanes} labels={LABELS} />
           </div>
-          <div className="grid h-24 shrink-0 border-t border-line" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
-            {path && (
-              <>
-                <GeneratorFields key={path.join(" ")} path={path} />
-                <Course lanes={lanes} path={path} />
-              </>
-            )}
-          </div>
+          {/* Where no value has a course, the lanes of tracks have the room. */}
+          {path && (
+            <div className="grid h-24 shrink-0 border-t border-line" style={{ gridTemplateColumns: `${LABELS}px 1fr` }}>
+              <GeneratorFields key={path.join(" ")} path={path} />
+              <Course lanes={lanes} path={path} />
+            </div>
+          )}
         </div>
       </div>
     </section>
