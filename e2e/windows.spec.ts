@@ -61,14 +61,17 @@ test("two windows on one shot: an idle one follows; where both changed, one is t
   expect((await pixels(picture(other))).hash).toBe((await pixels(picture(page))).hash);
 
   // Both change before they hear of each other.
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => (letGo = resolve));
   await other.route("**/api/shots/**/look", async (route) => {
-    await new Promise((resolve) => setTimeout(resolve, 2500));
+    await held;
     await route.continue();
   });
   for (let i = 0; i < 3; i++) await strength(other).press("ArrowRight");
   await other.waitForTimeout(500);
   for (let i = 0; i < 6; i++) await strength(page).press("ArrowLeft");
   await saved(page);
+  letGo();
   const bar = other.getByRole("alert").filter({ hasText: "changed in another window while you changed it here" });
   await expect(bar).toBeVisible();
   await expect(other.getByRole("status", { name: "State of saving" })).toHaveText("Changed in another window");
