@@ -19,7 +19,7 @@ const VECTORS_ROW = 4;
 /** The level of a signal, by its share of the scale, or of light, by the upper half of its bits in the table. */
 // @ts-ignore: decorator
 @inline function levelOf(value: f32, levels: i32, stops: usize): i32 {
-  if (stops) return <i32>load<u8>(stops + (<usize>(reinterpret<u32>(value) >> 16)));
+  if (stops) return <i32>load<u8>(stops + <usize>(reinterpret<u32>(value) >> 16));
   return min(levels - 1, <i32>(max<f32>(value, 0) * <f32>levels));
 }
 
@@ -40,28 +40,40 @@ const VECTORS_ROW = 4;
  * right and red upwards.
  */
 export function count(
-  src: usize, dst: usize, width: i32, left: i32, top: i32, right: i32, bottom: i32, columns: i32, levels: i32, vectors: i32,
-  stops: usize, scratch: usize, j0: i32, j1: i32,
+  src: usize,
+  dst: usize,
+  width: i32,
+  left: i32,
+  top: i32,
+  right: i32,
+  bottom: i32,
+  columns: i32,
+  levels: i32,
+  vectors: i32,
+  stops: usize,
+  scratch: usize,
+  j0: i32,
+  j1: i32,
 ): void {
   const words = columns * levels;
   for (let j = j0; j < j1; j++) {
-    const row = dst + (<usize>(j * words) << 2);
-    memory.fill(row, 0, <usize>words << 2);
+    const row = dst + ((<usize>(j * words)) << 2);
+    memory.fill(row, 0, (<usize>words) << 2);
     for (let y = top; y < bottom; y++) {
-      const pixel = src + (<usize>(y * width + left) << 4);
+      const pixel = src + ((<usize>(y * width + left)) << 4);
       if (j == VECTORS_ROW) countVectors(pixel, row, right - left, vectors);
       else if (j == LUMA_ROW) countLuma(pixel, row, right - left, columns, levels, stops);
-      else countChannel(pixel + (<usize>j << 2), row, right - left, columns, levels, stops);
+      else countChannel(pixel + ((<usize>j) << 2), row, right - left, columns, levels, stops);
     }
   }
 }
 
 function countVectors(pixel: usize, row: usize, across: i32, vectors: i32): void {
-  for (const end = pixel + (<usize>across << 4); pixel < end; pixel += 16) {
+  for (const end = pixel + ((<usize>across) << 4); pixel < end; pixel += 16) {
     const grey = luma(pixel);
     const red = cellOf((load<f32>(pixel) - grey) * (<f32>1 / RED_SPAN), vectors);
     const blue = cellOf((load<f32>(pixel, 8) - grey) * (<f32>1 / BLUE_SPAN), vectors);
-    tally(row + (<usize>((vectors - 1 - red) * vectors + blue) << 2));
+    tally(row + ((<usize>((vectors - 1 - red) * vectors + blue)) << 2));
   }
 }
 
@@ -72,8 +84,8 @@ function countLuma(pixel: usize, row: usize, across: i32, columns: i32, levels: 
   let rest = 0;
   let column = row;
   for (let x = 0; x < across; x++, pixel += 16) {
-    tally(column + (<usize>levelOf(luma(pixel), levels, stops) << 2));
-    for (rest += columns; rest >= across; rest -= across) column += <usize>levels << 2;
+    tally(column + ((<usize>levelOf(luma(pixel), levels, stops)) << 2));
+    for (rest += columns; rest >= across; rest -= across) column += (<usize>levels) << 2;
   }
 }
 
@@ -81,7 +93,7 @@ function countChannel(pixel: usize, row: usize, across: i32, columns: i32, level
   let rest = 0;
   let column = row;
   for (let x = 0; x < across; x++, pixel += 16) {
-    tally(column + (<usize>levelOf(load<f32>(pixel), levels, stops) << 2));
-    for (rest += columns; rest >= across; rest -= across) column += <usize>levels << 2;
+    tally(column + ((<usize>levelOf(load<f32>(pixel), levels, stops)) << 2));
+    for (rest += columns; rest >= across; rest -= across) column += (<usize>levels) << 2;
   }
 }

@@ -17,17 +17,32 @@ import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "
  * (`scaleX`, `scaleY` >= 1 source px an output px). The cubic is widened where the picture shrinks, so that nothing
  * aliases, and the surround is mirrored or black.
  */
-function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scaleX: f32, scaleY: f32, black: i32): v128 {
+function fetchNear(
+  src: usize,
+  width: i32,
+  height: i32,
+  px: v128,
+  py: v128,
+  scaleX: f32,
+  scaleY: f32,
+  black: i32,
+): v128 {
   const minX = min(min(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const maxX = max(max(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const minY = min(min(f32x4.extract_lane(py, 0), f32x4.extract_lane(py, 1)), f32x4.extract_lane(py, 2));
   const maxY = max(max(f32x4.extract_lane(py, 0), f32x4.extract_lane(py, 1)), f32x4.extract_lane(py, 2));
-  const x0 = <i32>ceil(minX - 2 * scaleX), x1 = <i32>floor(maxX + 2 * scaleX);
-  const y0 = <i32>ceil(minY - 2 * scaleY), y1 = <i32>floor(maxY + 2 * scaleY);
-  const inverseX = splat(1 / scaleX), inverseY = splat(1 / scaleY);
-  let sum = splat(0), weightX = splat(0), weightY = splat(0);
+  const x0 = <i32>ceil(minX - 2 * scaleX);
+  const x1 = <i32>floor(maxX + 2 * scaleX);
+  const y0 = <i32>ceil(minY - 2 * scaleY);
+  const y1 = <i32>floor(maxY + 2 * scaleY);
+  const inverseX = splat(1 / scaleX);
+  const inverseY = splat(1 / scaleY);
+  let sum = splat(0);
+  let weightX = splat(0);
+  let weightY = splat(0);
   let floorLight = splat(Infinity);
-  const nearX = splat(scaleX), nearY = splat(scaleY);
+  const nearX = splat(scaleX);
+  const nearY = splat(scaleY);
   for (let x = x0; x <= x1; x++) weightX = add(weightX, cubic(mul(sub(splat(<f32>x), px), inverseX)));
   for (let y = y0; y <= y1; y++) {
     const dy = sub(splat(<f32>y), py);
@@ -37,7 +52,7 @@ function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scal
       floorLight = splat(0);
       continue;
     }
-    const row = src + (<usize>(mirror(y, height) * width) << 4);
+    const row = src + ((<usize>(mirror(y, height) * width)) << 4);
     let line = splat(0);
     const closeY = f32x4.lt(f32x4.abs(dy), nearY);
     for (let x = x0; x <= x1; x++) {
@@ -45,7 +60,7 @@ function fetchNear(src: usize, width: i32, height: i32, px: v128, py: v128, scal
         floorLight = splat(0);
         continue;
       }
-      const v = v128.load(row + (<usize>mirror(x, width) << 4));
+      const v = v128.load(row + ((<usize>mirror(x, width)) << 4));
       const dx = sub(splat(<f32>x), px);
       line = add(line, mul(v, cubic(mul(dx, inverseX))));
       const close = v128.and(closeY, f32x4.lt(f32x4.abs(dx), nearX));
@@ -63,18 +78,56 @@ const APART: f32 = 3;
 
 // @ts-ignore: decorator
 @inline function rangeOf(p: v128): f32 {
-  const r = f32x4.extract_lane(p, 0), g = f32x4.extract_lane(p, 1), b = f32x4.extract_lane(p, 2);
+  const r = f32x4.extract_lane(p, 0);
+  const g = f32x4.extract_lane(p, 1);
+  const b = f32x4.extract_lane(p, 2);
   return max(max(r, g), b) - min(min(r, g), b);
 }
 
 /** The general fetch of one pixel wherever its channels lie; alpha is fetched where green is. */
-export function fetchOuter(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32): v128 {
+export function fetchOuter(
+  src: usize,
+  width: i32,
+  height: i32,
+  px: v128,
+  py: v128,
+  sx: f32,
+  sy: f32,
+  black: i32,
+): v128 {
   let out: v128;
   if (max(rangeOf(px), rangeOf(py)) <= APART) out = fetchNear(src, width, height, px, py, sx, sy, black);
   else {
-    const r = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 0, 0, 0, 0), v128.shuffle<f32>(py, py, 0, 0, 0, 0), sx, sy, black);
-    const g = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 1, 1, 1, 1), v128.shuffle<f32>(py, py, 1, 1, 1, 1), sx, sy, black);
-    const b = fetchNear(src, width, height, v128.shuffle<f32>(px, px, 2, 2, 2, 2), v128.shuffle<f32>(py, py, 2, 2, 2, 2), sx, sy, black);
+    const r = fetchNear(
+      src,
+      width,
+      height,
+      v128.shuffle<f32>(px, px, 0, 0, 0, 0),
+      v128.shuffle<f32>(py, py, 0, 0, 0, 0),
+      sx,
+      sy,
+      black,
+    );
+    const g = fetchNear(
+      src,
+      width,
+      height,
+      v128.shuffle<f32>(px, px, 1, 1, 1, 1),
+      v128.shuffle<f32>(py, py, 1, 1, 1, 1),
+      sx,
+      sy,
+      black,
+    );
+    const b = fetchNear(
+      src,
+      width,
+      height,
+      v128.shuffle<f32>(px, px, 2, 2, 2, 2),
+      v128.shuffle<f32>(py, py, 2, 2, 2, 2),
+      sx,
+      sy,
+      black,
+    );
     out = v128.shuffle<f32>(v128.shuffle<f32>(r, g, 0, 5, 2, 7), b, 0, 1, 6, 3);
   }
   return withAlpha(out, coverage(out));
@@ -99,15 +152,25 @@ const OPAQUE: f32 = 0.999998;
 
 // Catmull-Rom weights at an offset t in [0, 1), with u = t (1 - t) / 2: -u (1 - t), 1 - t + u (2 - 3 t), t + u (3 t -
 // 1), -u t; the two outer ones without their sign. @ts-ignore: decorator
-@inline function outer0(t: v128): v128 { return mul(half(t), sub(splat(1), t)); }
+@inline function outer0(t: v128): v128 {
+  return mul(half(t), sub(splat(1), t));
+}
 // @ts-ignore: decorator
-@inline function outer3(t: v128): v128 { return mul(half(t), t); }
+@inline function outer3(t: v128): v128 {
+  return mul(half(t), t);
+}
 // @ts-ignore: decorator
-@inline function half(t: v128): v128 { return mul(mul(t, splat(0.5)), sub(splat(1), t)); }
+@inline function half(t: v128): v128 {
+  return mul(mul(t, splat(0.5)), sub(splat(1), t));
+}
 // @ts-ignore: decorator
-@inline function inner1(t: v128, w0: v128, w3: v128): v128 { return sub(add(sub(splat(1), t), add(w0, w0)), w3); }
+@inline function inner1(t: v128, w0: v128, w3: v128): v128 {
+  return sub(add(sub(splat(1), t), add(w0, w0)), w3);
+}
 // @ts-ignore: decorator
-@inline function inner2(t: v128, w0: v128, w3: v128): v128 { return sub(add(t, add(w3, w3)), w0); }
+@inline function inner2(t: v128, w0: v128, w3: v128): v128 {
+  return sub(add(t, add(w3, w3)), w0);
+}
 
 /** Four taps weighed; the weights of the outer ones are taken off. */
 // @ts-ignore: decorator
@@ -128,19 +191,31 @@ export const FOUR_BYTES: usize = 48 + 256;
  */
 // @ts-ignore: decorator
 @inline export function weighFour(p: usize, pitch: usize, step: usize, tx: v128, ty: v128, sums: usize): v128 {
-  const a0 = outer0(tx), a3 = outer3(tx), a1 = inner1(tx, a0, a3), a2 = inner2(tx, a0, a3);
-  const b0 = outer0(ty), b3 = outer3(ty);
-  v128.store(sums, mul(line(v128.load(p), v128.load(p + step), v128.load(p + 2 * step), v128.load(p + 3 * step), a0, a1, a2, a3), b0));
+  const a0 = outer0(tx);
+  const a3 = outer3(tx);
+  const a1 = inner1(tx, a0, a3);
+  const a2 = inner2(tx, a0, a3);
+  const b0 = outer0(ty);
+  const b3 = outer3(ty);
+  v128.store(
+    sums,
+    mul(line(v128.load(p), v128.load(p + step), v128.load(p + 2 * step), v128.load(p + 3 * step), a0, a1, a2, a3), b0),
+  );
   p += pitch;
-  const m11 = v128.load(p + step), m12 = v128.load(p + 2 * step);
+  const m11 = v128.load(p + step);
+  const m12 = v128.load(p + 2 * step);
   v128.store(sums, mul(line(v128.load(p), m11, m12, v128.load(p + 3 * step), a0, a1, a2, a3), inner1(ty, b0, b3)), 16);
   p += pitch;
-  const m21 = v128.load(p + step), m22 = v128.load(p + 2 * step);
+  const m21 = v128.load(p + step);
+  const m22 = v128.load(p + 2 * step);
   v128.store(sums, f32x4.pmin(f32x4.pmin(m11, m12), f32x4.pmin(m21, m22)), 32);
   const lower = mul(line(v128.load(p), m21, m22, v128.load(p + 3 * step), a0, a1, a2, a3), inner2(ty, b0, b3));
   v128.store(sums, add(v128.load(sums, 16), lower), 16);
   p += pitch;
-  const edges = add(v128.load(sums), mul(line(v128.load(p), v128.load(p + step), v128.load(p + 2 * step), v128.load(p + 3 * step), a0, a1, a2, a3), b3));
+  const edges = add(
+    v128.load(sums),
+    mul(line(v128.load(p), v128.load(p + step), v128.load(p + 2 * step), v128.load(p + 3 * step), a0, a1, a2, a3), b3),
+  );
   return limitUndershoot(sub(v128.load(sums, 16), edges), v128.load(sums, 32));
 }
 
@@ -149,18 +224,23 @@ export const FOUR_BYTES: usize = 48 + 256;
  * bytes from row to row. `scratch`: FOUR_BYTES.
  */
 export function fetchFour(origin: usize, pitch: usize, x: v128, y: v128, scratch: usize): v128 {
-  const floorX = f32x4.floor(x), floorY = f32x4.floor(y);
-  const tx = sub(x, floorX), ty = sub(y, floorY);
+  const floorX = f32x4.floor(x);
+  const floorY = f32x4.floor(y);
+  const tx = sub(x, floorX);
+  const ty = sub(y, floorY);
   const cells = samplesAt(floorX, floorY, pitch);
   const first = i32x4.extract_lane(cells, 0);
   const corner = origin - pitch - 4;
   // Where the picture is neither stretched nor squeezed within the four, they are neighbours, and so are their taps.
-  if (i32x4.all_true(i32x4.eq(cells, i32x4.add(i32x4.splat(first), i32x4(0, 4, 8, 12))))) return weighFour(corner + <usize>first, pitch, 4, tx, ty, scratch);
+  if (i32x4.all_true(i32x4.eq(cells, i32x4.add(i32x4.splat(first), i32x4(0, 4, 8, 12)))))
+    return weighFour(corner + <usize>first, pitch, 4, tx, ty, scratch);
   const gathered = scratch + 48;
   for (let j: usize = 0; j < 4; j++) {
     const row = corner + j * pitch;
-    const a = v128.load(row + <usize>first), b = v128.load(row + <usize>i32x4.extract_lane(cells, 1));
-    const c = v128.load(row + <usize>i32x4.extract_lane(cells, 2)), d = v128.load(row + <usize>i32x4.extract_lane(cells, 3));
+    const a = v128.load(row + <usize>first);
+    const b = v128.load(row + <usize>i32x4.extract_lane(cells, 1));
+    const c = v128.load(row + <usize>i32x4.extract_lane(cells, 2));
+    const d = v128.load(row + <usize>i32x4.extract_lane(cells, 3));
     storeTurned(gathered + (j << 6), 16, a, b, c, d);
   }
   return weighFour(gathered, 64, 16, tx, ty, scratch);

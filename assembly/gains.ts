@@ -27,14 +27,17 @@ export const GAINS: usize = 96;
  */
 export function placesRow(record: usize, width: i32, y: i32, offsets: usize, fractions: usize): void {
   const dy = (<f32>y - load<f32>(record, 4)) * load<f32>(record, 36);
-  const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 32), scale = v128.load32_splat(record, 16), last = v128.load32_splat(record, 20);
+  const axisX = v128.load32_splat(record);
+  const pitchX = v128.load32_splat(record, 32);
+  const scale = v128.load32_splat(record, 16);
+  const last = v128.load32_splat(record, 20);
   const dy2 = splat(dy * dy);
   for (let group = 0; group <= width / GROUP + 1; group += 4) {
     const dx = mul(sub(mul(add(splat(<f32>group), f32x4(0, 1, 2, 3)), splat(<f32>GROUP)), axisX), pitchX);
     const place = f32x4.pmin(mul(add(mul(dx, dx), dy2), scale), last);
     const entry = f32x4.floor(place);
-    v128.store(offsets + (<usize>group << 2), i32x4.mul(integers(entry), i32x4.splat(<i32>ENTRY_BYTES)));
-    v128.store(fractions + (<usize>group << 2), sub(place, entry));
+    v128.store(offsets + ((<usize>group) << 2), i32x4.mul(integers(entry), i32x4.splat(<i32>ENTRY_BYTES)));
+    v128.store(fractions + ((<usize>group) << 2), sub(place, entry));
   }
 }
 
@@ -43,7 +46,9 @@ export function placesRow(record: usize, width: i32, y: i32, offsets: usize, fra
 @inline export function lookUp(record: usize, offsets: usize, fractions: usize, group: usize, out: usize): void {
   const t = v128.load32_splat(fractions + (group << 2));
   const entry = record + TABLE + <usize>load<i32>(offsets + (group << 2));
-  const a = v128.load(entry), b = v128.load(entry, 16), c = v128.load(entry, 32);
+  const a = v128.load(entry);
+  const b = v128.load(entry, 16);
+  const c = v128.load(entry, 32);
   v128.store(out, add(a, mul(sub(v128.load(entry, 48), a), t)));
   v128.store(out, add(b, mul(sub(v128.load(entry, 64), b), t)), 16);
   v128.store(out, add(c, mul(sub(v128.load(entry, 80), c), t)), 32);
@@ -55,7 +60,8 @@ export function placesRow(record: usize, width: i32, y: i32, offsets: usize, fra
  */
 export function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sines: usize): void {
   const dy = splat((<f32>y - load<f32>(record, 4)) * load<f32>(record, 12));
-  const axisX = v128.load32_splat(record), pitchX = v128.load32_splat(record, 8);
+  const axisX = v128.load32_splat(record);
+  const pitchX = v128.load32_splat(record, 8);
   const cross = splat(<f32>sqrt(load<f32>(record, 24) * load<f32>(record, 28)));
   const dy2 = mul(dy, dy);
   for (let group = 0; group < width / GROUP + 1; group += 4) {
@@ -63,8 +69,8 @@ export function anglesRow(record: usize, width: i32, y: i32, cosines: usize, sin
     const dx = mul(sub(x, axisX), pitchX);
     const dx2 = mul(dx, dx);
     const inverse = f32x4.div(splat(1), f32x4.pmax(splat(1e-9), add(dx2, dy2)));
-    v128.store(cosines + (<usize>group << 2), mul(sub(dx2, dy2), inverse));
-    v128.store(sines + (<usize>group << 2), mul(mul(mul(dx, dy), inverse), cross));
+    v128.store(cosines + ((<usize>group) << 2), mul(sub(dx2, dy2), inverse));
+    v128.store(sines + ((<usize>group) << 2), mul(mul(mul(dx, dy), inverse), cross));
   }
 }
 

@@ -26,23 +26,47 @@ function affineY(map: usize, x: f64, y: f64): f64 {
  * the source's place after. `lateral`: pairs of floats (red, blue), displacement in mm by image height.
  */
 export function geometryMap(
-  map: usize, columns: i32, spacing: i32, record: usize, lateral: usize, scratch: usize, j0: i32, j1: i32,
+  map: usize,
+  columns: i32,
+  spacing: i32,
+  record: usize,
+  lateral: usize,
+  scratch: usize,
+  j0: i32,
+  j1: i32,
 ): void {
-  const focal = load<f64>(record), pitchX = load<f64>(record, 8), pitchY = load<f64>(record, 16);
-  const axisX = load<f64>(record, 24), axisY = load<f64>(record, 32);
-  const x20 = load<f64>(record, 40), x02 = load<f64>(record, 48), x40 = load<f64>(record, 56), x22 = load<f64>(record, 64), x04 = load<f64>(record, 72);
-  const y20 = load<f64>(record, 80), y02 = load<f64>(record, 88), y40 = load<f64>(record, 96), y22 = load<f64>(record, 104), y04 = load<f64>(record, 112);
-  const k3 = load<f64>(record, 120), p1 = load<f64>(record, 128), p2 = load<f64>(record, 136);
-  const rMax = load<f64>(record, 144), zoom = load<f64>(record, 152);
-  const perMm = load<f64>(record, 160), last = load<f64>(record, 168);
+  const focal = load<f64>(record);
+  const pitchX = load<f64>(record, 8);
+  const pitchY = load<f64>(record, 16);
+  const axisX = load<f64>(record, 24);
+  const axisY = load<f64>(record, 32);
+  const x20 = load<f64>(record, 40);
+  const x02 = load<f64>(record, 48);
+  const x40 = load<f64>(record, 56);
+  const x22 = load<f64>(record, 64);
+  const x04 = load<f64>(record, 72);
+  const y20 = load<f64>(record, 80);
+  const y02 = load<f64>(record, 88);
+  const y40 = load<f64>(record, 96);
+  const y22 = load<f64>(record, 104);
+  const y04 = load<f64>(record, 112);
+  const k3 = load<f64>(record, 120);
+  const p1 = load<f64>(record, 128);
+  const p2 = load<f64>(record, 136);
+  const rMax = load<f64>(record, 144);
+  const zoom = load<f64>(record, 152);
+  const perMm = load<f64>(record, 160);
+  const last = load<f64>(record, 168);
   for (let j = j0; j < j1; j++) {
     for (let i = 0; i < columns; i++) {
-      const nodeX = <f64>(i * spacing), nodeY = <f64>(j * spacing);
+      const nodeX = <f64>(i * spacing);
+      const nodeY = <f64>(j * spacing);
       const outX = (affineX(record + OUT_MAP, nodeX, nodeY) - axisX) * pitchX * zoom;
       const outY = (affineY(record + OUT_MAP, nodeX, nodeY) - axisY) * pitchY * zoom;
-      const node = map + (<usize>(j * columns + i) << 5);
+      const node = map + ((<usize>(j * columns + i)) << 5);
       for (let c = 0; c < 3; c++) {
-        let px = outX, py = outY;
+        let px = outX;
+        let py = outY;
         if (c != 1) {
           // The channel's light lands displaced by delta(h); undo it where it came from (two fixed-point steps).
           const h = sqrt(px * px + py * py);
@@ -50,7 +74,7 @@ export function geometryMap(
           for (let step = 0; step < 3; step++) {
             const place = min(source * perMm, last);
             const cell = min(floor(place), last - 1);
-            const entry = lateral + (<usize><i32>cell << 3) + (c == 2 ? 4 : 0);
+            const entry = lateral + ((<usize>(<i32>cell)) << 3) + (c == 2 ? 4 : 0);
             const here = <f64>load<f32>(entry);
             source = h - (here + (<f64>load<f32>(entry, 8) - here) * (place - cell));
           }
@@ -59,11 +83,16 @@ export function geometryMap(
           py *= ratio;
         }
         // Newton's method on distorted(u, v) = p, coordinates in focal lengths.
-        const tx = px / focal, ty = py / focal;
-        let u = tx, v = ty;
+        const tx = px / focal;
+        const ty = py / focal;
+        let u = tx;
+        let v = ty;
         for (let step = 0; step < 8; step++) {
-          const u2 = u * u, v2 = v * v, r2 = u2 + v2;
-          const sixth = k3 * r2 * r2 * r2, sixthSlope = 6 * k3 * r2 * r2;
+          const u2 = u * u;
+          const v2 = v * v;
+          const r2 = u2 + v2;
+          const sixth = k3 * r2 * r2 * r2;
+          const sixthSlope = 6 * k3 * r2 * r2;
           const alongX = 1 + u2 * (x20 + x40 * u2 + x22 * v2) + v2 * (x02 + x04 * v2) + sixth;
           const alongY = 1 + u2 * (y20 + y40 * u2 + y22 * v2) + v2 * (y02 + y04 * v2) + sixth;
           const ex = u * alongX + 2 * p1 * u * v + p2 * (r2 + 2 * u2) - tx;
@@ -86,9 +115,10 @@ export function geometryMap(
             v = (ty / t) * rMax;
           } else if (abs(du) + abs(dv) < 1e-10) break; // a millionth of a pixel
         }
-        const x = (u * focal) / pitchX + axisX, y = (v * focal) / pitchY + axisY;
-        store<f32>(node + (<usize>c << 2), <f32>affineX(record + SOURCE_MAP, x, y));
-        store<f32>(node + (<usize>c << 2), <f32>affineY(record + SOURCE_MAP, x, y), 16);
+        const x = (u * focal) / pitchX + axisX;
+        const y = (v * focal) / pitchY + axisY;
+        store<f32>(node + ((<usize>c) << 2), <f32>affineX(record + SOURCE_MAP, x, y));
+        store<f32>(node + ((<usize>c) << 2), <f32>affineY(record + SOURCE_MAP, x, y), 16);
       }
       store<f32>(node, load<f32>(node, 4), 12);
       store<f32>(node, load<f32>(node, 20), 28);

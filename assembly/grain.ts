@@ -45,18 +45,24 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   const layers = i32x4(0, 0x3c6ef372, 0x78dde6e5, <i32>0xb54cda57);
   if (radius > 2) {
     const end = ((width + 3) & ~3) + radius;
-    for (let x = -radius; x < end; x++) v128.store(scratch + (<usize>(x + MAX_RADIUS) << 4), white(row, layers, columnAt(x)));
+    for (let x = -radius; x < end; x++)
+      v128.store(scratch + ((<usize>(x + MAX_RADIUS)) << 4), white(row, layers, columnAt(x)));
     filter(scratch + (MAX_RADIUS << 4), to, width, radius, taps);
     return;
   }
   const unit = splat(DEVIATION);
-  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit);
-  let a = white(row, layers, columnAt(-2)), b = white(row, layers, columnAt(-1)), c = white(row, layers, columnAt(0)), d = white(row, layers, columnAt(1));
+  const t0 = mul(v128.load32_splat(taps), unit);
+  const t1 = mul(v128.load32_splat(taps, 4), unit);
+  const t2 = mul(v128.load32_splat(taps, 8), unit);
+  let a = white(row, layers, columnAt(-2));
+  let b = white(row, layers, columnAt(-1));
+  let c = white(row, layers, columnAt(0));
+  let d = white(row, layers, columnAt(1));
   let column = columnAt(2);
   const step = columnAt(1);
   // Four at a turn, after which the window stands where it stood; the row has room for the last turn.
   for (let x = 0; x < width; x += 4) {
-    const at = to + (<usize>x << 4);
+    const at = to + ((<usize>x) << 4);
     const e = white(row, layers, column);
     v128.store(at, add(add(mul(c, t0), mul(add(b, d), t1)), mul(add(a, e), t2)));
     column = i32x4.add(column, step);
@@ -82,16 +88,27 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
  */
 function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): void {
   const unit = splat(DEVIATION);
-  const t0 = mul(v128.load32_splat(taps), unit), t1 = mul(v128.load32_splat(taps, 4), unit), t2 = mul(v128.load32_splat(taps, 8), unit), t3 = mul(v128.load32_splat(taps, 12), unit);
+  const t0 = mul(v128.load32_splat(taps), unit);
+  const t1 = mul(v128.load32_splat(taps, 4), unit);
+  const t2 = mul(v128.load32_splat(taps, 8), unit);
+  const t3 = mul(v128.load32_splat(taps, 12), unit);
   const bytes = bytesOf(width);
   for (let o: usize = 0; o < bytes; o += 64) {
-    const a = at + o, t = to + o;
+    const a = at + o;
+    const t = to + o;
     sevenPixel(a, a - 16, a + 16, a - 32, a + 32, a - 48, a + 48, t, t0, t1, t2, t3);
     sevenPixel(a + 16, a, a + 32, a - 16, a + 48, a - 32, a + 64, t + 16, t0, t1, t2, t3);
     sevenPixel(a + 32, a + 16, a + 48, a, a + 64, a - 16, a + 80, t + 32, t0, t1, t2, t3);
     sevenPixel(a + 48, a + 32, a + 64, a + 16, a + 80, a, a + 96, t + 48, t0, t1, t2, t3);
   }
-  for (let i = 4; i <= radius; i++) addPair(at - (<usize>i << 4), at + (<usize>i << 4), to, bytes, mul(unit, v128.load32_splat(taps + (<usize>i << 2))));
+  for (let i = 4; i <= radius; i++)
+    addPair(
+      at - ((<usize>i) << 4),
+      at + ((<usize>i) << 4),
+      to,
+      bytes,
+      mul(unit, v128.load32_splat(taps + ((<usize>i) << 2))),
+    );
 }
 
 // @ts-ignore: decorator
@@ -102,7 +119,9 @@ function filter(at: usize, to: usize, width: i32, radius: i32, taps: usize): voi
 /** to += (a + b) t, a row of whole fours. */
 function addPair(a: usize, b: usize, to: usize, bytes: usize, t: v128): void {
   for (let o: usize = 0; o < bytes; o += 64) {
-    const p = a + o, q = b + o, r = to + o;
+    const p = a + o;
+    const q = b + o;
+    const r = to + o;
     pairPixel(p, q, r, t);
     pairPixel(p + 16, q + 16, r + 16, t);
     pairPixel(p + 32, q + 32, r + 32, t);
@@ -113,7 +132,8 @@ function addPair(a: usize, b: usize, to: usize, bytes: usize, t: v128): void {
 /** Brings the ring's rows up to y + radius, in order from y0. Noise past the ring's end begins over its first rows. */
 function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed: i32, radius: i32, taps: usize): void {
   const begin = y == y0 ? y - radius : y + radius;
-  for (let r = begin; r <= y + radius; r++) fillRow(ringRow(ring, r, width, radius), scratch, width, r, seed, radius, taps);
+  for (let r = begin; r <= y + radius; r++)
+    fillRow(ringRow(ring, r, width, radius), scratch, width, r, seed, radius, taps);
 }
 
 /**
@@ -133,17 +153,40 @@ function fillRing(ring: usize, scratch: usize, width: i32, y: i32, y0: i32, seed
 /** Bytes of a row of noise, with room to make it four pixels at a time. */
 // @ts-ignore: decorator
 @inline function bytesOf(width: i32): usize {
-  return <usize>((width + 3) & ~3) << 4;
+  return (<usize>((width + 3) & ~3)) << 4;
 }
 
 // @ts-ignore: decorator
-@inline function fivePixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, to: usize, t0: v128, t1: v128, t2: v128): void {
+@inline function fivePixel(
+  centre: usize,
+  a1: usize,
+  b1: usize,
+  a2: usize,
+  b2: usize,
+  to: usize,
+  t0: v128,
+  t1: v128,
+  t2: v128,
+): void {
   const sides = add(mul(add(v128.load(a1), v128.load(b1)), t1), mul(add(v128.load(a2), v128.load(b2)), t2));
   v128.store(to, add(mul(v128.load(centre), t0), sides));
 }
 
 // @ts-ignore: decorator
-@inline function sevenPixel(centre: usize, a1: usize, b1: usize, a2: usize, b2: usize, a3: usize, b3: usize, to: usize, t0: v128, t1: v128, t2: v128, t3: v128): void {
+@inline function sevenPixel(
+  centre: usize,
+  a1: usize,
+  b1: usize,
+  a2: usize,
+  b2: usize,
+  a3: usize,
+  b3: usize,
+  to: usize,
+  t0: v128,
+  t1: v128,
+  t2: v128,
+  t3: v128,
+): void {
   const sides = add(mul(add(v128.load(a1), v128.load(b1)), t1), mul(add(v128.load(a2), v128.load(b2)), t2));
   v128.store(to, add(add(mul(v128.load(centre), t0), mul(add(v128.load(a3), v128.load(b3)), t3)), sides));
 }
@@ -156,14 +199,28 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   const bytes = bytesOf(width);
   const centre = ringRow(ring, y, width, radius);
   // Where the filter is narrower its further taps are 0; rows that are not there are not read.
-  const near = min(radius, 1), far = min(radius, 2);
-  const a1 = ringRow(ring, y - near, width, radius), b1 = ringRow(ring, y + near, width, radius);
-  const a2 = ringRow(ring, y - far, width, radius), b2 = ringRow(ring, y + far, width, radius);
-  const t0 = v128.load32_splat(taps), t1 = v128.load32_splat(taps, 4), t2 = v128.load32_splat(taps, 8);
+  const near = min(radius, 1);
+  const far = min(radius, 2);
+  const a1 = ringRow(ring, y - near, width, radius);
+  const b1 = ringRow(ring, y + near, width, radius);
+  const a2 = ringRow(ring, y - far, width, radius);
+  const b2 = ringRow(ring, y + far, width, radius);
+  const t0 = v128.load32_splat(taps);
+  const t1 = v128.load32_splat(taps, 4);
+  const t2 = v128.load32_splat(taps, 8);
   if (radius > 2) {
-    const a3 = ringRow(ring, y - 3, width, radius), b3 = ringRow(ring, y + 3, width, radius), t3 = v128.load32_splat(taps, 12);
+    const a3 = ringRow(ring, y - 3, width, radius);
+    const b3 = ringRow(ring, y + 3, width, radius);
+    const t3 = v128.load32_splat(taps, 12);
     for (let o: usize = 0; o < bytes; o += 64) {
-      const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, f = a3 + o, g = b3 + o, to = out + o;
+      const c = centre + o;
+      const a = a1 + o;
+      const b = b1 + o;
+      const d = a2 + o;
+      const e = b2 + o;
+      const f = a3 + o;
+      const g = b3 + o;
+      const to = out + o;
       sevenPixel(c, a, b, d, e, f, g, to, t0, t1, t2, t3);
       sevenPixel(c + 16, a + 16, b + 16, d + 16, e + 16, f + 16, g + 16, to + 16, t0, t1, t2, t3);
       sevenPixel(c + 32, a + 32, b + 32, d + 32, e + 32, f + 32, g + 32, to + 32, t0, t1, t2, t3);
@@ -171,7 +228,12 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
     }
   } else {
     for (let o: usize = 0; o < bytes; o += 64) {
-      const c = centre + o, a = a1 + o, b = b1 + o, d = a2 + o, e = b2 + o, to = out + o;
+      const c = centre + o;
+      const a = a1 + o;
+      const b = b1 + o;
+      const d = a2 + o;
+      const e = b2 + o;
+      const to = out + o;
       fivePixel(c, a, b, d, e, to, t0, t1, t2);
       fivePixel(c + 16, a + 16, b + 16, d + 16, e + 16, to + 16, t0, t1, t2);
       fivePixel(c + 32, a + 32, b + 32, d + 32, e + 32, to + 32, t0, t1, t2);
@@ -179,8 +241,9 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
     }
   }
   for (let i = 4; i <= radius; i++) {
-    const a = ringRow(ring, y - i, width, radius), b = ringRow(ring, y + i, width, radius);
-    addPair(a, b, out, bytes, v128.load32_splat(taps + (<usize>i << 2)));
+    const a = ringRow(ring, y - i, width, radius);
+    const b = ringRow(ring, y + i, width, radius);
+    addPair(a, b, out, bytes, v128.load32_splat(taps + ((<usize>i) << 2)));
   }
 }
 
@@ -213,7 +276,15 @@ const LOG2_GREY: f32 = -2.4739312;
 
 /** How much grain a pixel takes: `middle`, and towards a knot on either side of mid-grey `below` or `above` more. */
 // @ts-ignore: decorator
-@inline function amountPixel(light: usize, to: usize, down: v128, up: v128, middle: v128, below: v128, above: v128): void {
+@inline function amountPixel(
+  light: usize,
+  to: usize,
+  down: v128,
+  up: v128,
+  middle: v128,
+  below: v128,
+  above: v128,
+): void {
   const stops = roughStops(f32x4.pmax(v128.load(light), splat(1e-6)));
   // The way to the knot on whose side the stops lie; the other one's is negative.
   const t = f32x4.pmin(splat(1), f32x4.pmax(mul(stops, down), mul(stops, up)));
@@ -227,13 +298,18 @@ const LOG2_GREY: f32 = -2.4739312;
  */
 function amountRow(row: usize, width: i32, p: usize, to: usize): void {
   const layers = v128.load(p, 16);
-  const shadow = mul(layers, v128.load32_splat(p, 32)), middle = mul(layers, v128.load32_splat(p, 36)), highlight = mul(layers, v128.load32_splat(p, 40));
-  const below = sub(shadow, middle), above = sub(highlight, middle);
-  const down = splat(1 / load<f32>(p, 44)), up = splat(1 / load<f32>(p, 48));
-  const bytes = <usize>width << 4;
+  const shadow = mul(layers, v128.load32_splat(p, 32));
+  const middle = mul(layers, v128.load32_splat(p, 36));
+  const highlight = mul(layers, v128.load32_splat(p, 40));
+  const below = sub(shadow, middle);
+  const above = sub(highlight, middle);
+  const down = splat(1 / load<f32>(p, 44));
+  const up = splat(1 / load<f32>(p, 48));
+  const bytes = (<usize>width) << 4;
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
-    const light = row + o, amount = to + o;
+    const light = row + o;
+    const amount = to + o;
     amountPixel(light, amount, down, up, middle, below, above);
     amountPixel(light + 16, amount + 16, down, up, middle, below, above);
     amountPixel(light + 32, amount + 32, down, up, middle, below, above);
@@ -247,7 +323,9 @@ const MEAN_GAIN: f32 = 0.34657359;
 
 // @ts-ignore: decorator
 @inline function grainPixel(row: usize, noise: usize, amount: usize, own: v128, shared: v128): void {
-  const n4 = v128.load(noise), sigma = v128.load(amount), v = v128.load(row);
+  const n4 = v128.load(noise);
+  const sigma = v128.load(amount);
+  const v = v128.load(row);
   const n = add(mul(n4, own), mul(v128.shuffle<f32>(n4, n4, 3, 3, 3, 3), shared));
   v128.store(row, withAlpha(mul(v, smallExp2(mul(sub(n, mul(sigma, splat(MEAN_GAIN))), sigma))), v));
 }
@@ -260,17 +338,22 @@ const MEAN_GAIN: f32 = 0.34657359;
  * several pixels of a short one in hand at once.
  */
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
-  const radius = load<i32>(p, 4), taps = p + 64;
-  const bytes = <usize>width << 4;
-  const ring = state + bytesOf(width) + (<usize>(2 * MAX_RADIUS) << 4);
-  const noise = ring + <usize>ringRows(radius) * bytesOf(width), amounts = noise + bytesOf(width);
+  const radius = load<i32>(p, 4);
+  const taps = p + 64;
+  const bytes = (<usize>width) << 4;
+  const ring = state + bytesOf(width) + ((<usize>(2 * MAX_RADIUS)) << 4);
+  const noise = ring + <usize>ringRows(radius) * bytesOf(width);
+  const amounts = noise + bytesOf(width);
   fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
   columnRow(ring, noise, width, y, radius, taps);
   amountRow(row, width, p, amounts);
-  const shared = splat(load<f32>(p, 8)), own = splat(load<f32>(p, 12));
+  const shared = splat(load<f32>(p, 8));
+  const own = splat(load<f32>(p, 12));
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
-    const at = row + o, n = noise + o, amount = amounts + o;
+    const at = row + o;
+    const n = noise + o;
+    const amount = amounts + o;
     grainPixel(at, n, amount, own, shared);
     grainPixel(at + 16, n + 16, amount + 16, own, shared);
     grainPixel(at + 32, n + 32, amount + 32, own, shared);

@@ -5,7 +5,8 @@
 
 import { add, lane0, lane1, lane2, mul, splat } from "./simd";
 
-const BRIGHTEST: f32 = 1, EACH: f32 = 2;
+const BRIGHTEST: f32 = 1;
+const EACH: f32 = 2;
 
 /**
  * Fraction of a pixel's light that the key takes, in every lane or of each channel. C1 in the light: 0 below the knee,
@@ -14,7 +15,9 @@ const BRIGHTEST: f32 = 1, EACH: f32 = 2;
 // @ts-ignore: decorator
 @inline export function keyFraction(pixel: v128, key: usize): v128 {
   const weighted = mul(pixel, v128.load(key));
-  const r = lane0(weighted), g = lane1(weighted), b = lane2(weighted);
+  const r = lane0(weighted);
+  const g = lane1(weighted);
+  const b = lane2(weighted);
   const judged = load<f32>(key, 12);
   const level = judged == EACH ? weighted : judged == BRIGHTEST ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
   const low = v128.load32_splat(key, 16);
@@ -33,14 +36,18 @@ const BRIGHTEST: f32 = 1, EACH: f32 = 2;
  * comparison.
  */
 export function keyRow(row: usize, width: i32, key: usize): void {
-  const weights = v128.load(key), low = v128.load32_splat(key, 16);
+  const weights = v128.load(key);
+  const low = v128.load32_splat(key, 16);
   const summed = load<f32>(key, 12) == 0;
   for (let x = 0; x < width; x++) {
-    const at = row + (<usize>x << 4);
+    const at = row + ((<usize>x) << 4);
     const pixel = v128.load(at);
     const parts = mul(pixel, weights);
     let below: bool;
-    if (summed) below = f32x4.extract_lane(parts, 0) + f32x4.extract_lane(parts, 1) + f32x4.extract_lane(parts, 2) <= f32x4.extract_lane(low, 0);
+    if (summed)
+      below =
+        f32x4.extract_lane(parts, 0) + f32x4.extract_lane(parts, 1) + f32x4.extract_lane(parts, 2) <=
+        f32x4.extract_lane(low, 0);
     else below = !v128.any_true(f32x4.gt(parts, low));
     v128.store(at, below ? splat(0) : mul(pixel, keyFraction(pixel, key)));
   }
@@ -51,14 +58,18 @@ export function keyRow(row: usize, width: i32, key: usize): void {
  * them.
  */
 export function keyTakes(row: usize, width: i32, key: usize): bool {
-  const weights = v128.load(key), low = v128.load32_splat(key, 16);
+  const weights = v128.load(key);
+  const low = v128.load32_splat(key, 16);
   // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above
   // it.
   const least = load<f32>(key, 12) == 0 ? mul(low, splat(<f32>1.0 / <f32>3.0)) : low;
-  const end = row + (<usize>width << 4);
+  const end = row + ((<usize>width) << 4);
   let at = row;
   for (; at + 64 <= end; at += 64) {
-    const most = f32x4.pmax(f32x4.pmax(v128.load(at), v128.load(at, 16)), f32x4.pmax(v128.load(at, 32), v128.load(at, 48)));
+    const most = f32x4.pmax(
+      f32x4.pmax(v128.load(at), v128.load(at, 16)),
+      f32x4.pmax(v128.load(at, 32), v128.load(at, 48)),
+    );
     if (v128.any_true(f32x4.gt(mul(most, weights), least))) return true;
   }
   for (; at < end; at += 16) if (v128.any_true(f32x4.gt(mul(v128.load(at), weights), least))) return true;

@@ -7,7 +7,10 @@ import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
 // @ts-ignore: decorator
 @inline function weighed(pixel: v128, weights: v128): v128 {
   const w = mul(pixel, weights);
-  return add(add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)), v128.shuffle<f32>(w, w, 2, 2, 2, 2));
+  return add(
+    add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)),
+    v128.shuffle<f32>(w, w, 2, 2, 2, 2),
+  );
 }
 
 /**
@@ -15,8 +18,10 @@ import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
  * third.
  */
 export function lanesRow(row: usize, other: usize, third: usize, width: i32, p: usize): void {
-  const r = load<i32>(p), g = load<i32>(p, 4), b = load<i32>(p, 8);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  const r = load<i32>(p);
+  const g = load<i32>(p, 4);
+  const b = load<i32>(p, 8);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const fr = r == 0 ? v : v128.load((r == 1 ? other : third) + o);
     const fg = g == 0 ? v : v128.load((g == 1 ? other : third) + o);
@@ -27,15 +32,16 @@ export function lanesRow(row: usize, other: usize, third: usize, width: i32, p: 
 
 /** row = other + (row - other) * matte, the matte in every lane of the third frame. */
 export function blendRow(row: usize, other: usize, third: usize, width: i32): void {
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const v = v128.load(row + o), w = v128.load(other + o);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
+    const v = v128.load(row + o);
+    const w = v128.load(other + o);
     v128.store(row + o, withAlpha(add(w, mul(sub(v, w), v128.load(third + o))), w));
   }
 }
 
 /** row = row + other. */
 export function sumRow(row: usize, other: usize, width: i32): void {
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     v128.store(row + o, withAlpha(bounded(add(v, v128.load(other + o))), v));
   }
@@ -43,7 +49,7 @@ export function sumRow(row: usize, other: usize, width: i32): void {
 
 /** row = row * other. */
 export function productRow(row: usize, other: usize, width: i32): void {
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     v128.store(row + o, withAlpha(bounded(mul(v, v128.load(other + o))), v));
   }
@@ -52,7 +58,7 @@ export function productRow(row: usize, other: usize, width: i32): void {
 /** row = the third frame, held to the row where that is less, by an amount. Words: amount. */
 export function leastRow(row: usize, third: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(third + o);
     v128.store(row + o, withAlpha(add(v, mul(f32x4.pmin(splat(0), sub(v128.load(row + o), v)), amount)), v));
   }
@@ -60,8 +66,9 @@ export function leastRow(row: usize, third: usize, width: i32, p: usize): void {
 
 /** row = row + clamp(row - other) * amount: unsharp masking. Words: amount, limit as a share of the light. */
 export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p), limit = v128.load32_splat(p, 4);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  const amount = v128.load32_splat(p);
+  const limit = v128.load32_splat(p, 4);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const most = mul(f32x4.abs(v128.load(other + o)), limit);
     const edge = f32x4.pmax(f32x4.neg(most), f32x4.pmin(most, mul(sub(v, v128.load(other + o)), amount)));
@@ -70,7 +77,13 @@ export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void
 }
 
 /** Modes of a layer. */
-const LIGHTEN: i32 = 1, SOFT_LIGHT: i32 = 2, OVERLAY: i32 = 3, DODGE: i32 = 4, SCREEN: i32 = 5, MULTIPLY: i32 = 6, OVER: i32 = 7;
+const LIGHTEN: i32 = 1;
+const SOFT_LIGHT: i32 = 2;
+const OVERLAY: i32 = 3;
+const DODGE: i32 = 4;
+const SCREEN: i32 = 5;
+const MULTIPLY: i32 = 6;
+const OVER: i32 = 7;
 
 /** Two halves of a hash make triangular noise, -1 to 1, a lane. */
 // @ts-ignore: decorator
@@ -87,7 +100,8 @@ const MIN_DIVISOR: f32 = 1e-3;
 /** Soft light of a and b, 0 to 1 (W3C Compositing and Blending 1, 10.2: softLight). */
 // @ts-ignore: decorator
 @inline function softLight(a: v128, b: v128): v128 {
-  const one = splat(1), twice = add(b, b);
+  const one = splat(1);
+  const twice = add(b, b);
   const dark = sub(a, mul(sub(one, twice), mul(a, sub(one, a))));
   const near = mul(add(mul(sub(mul(splat(16), a), splat(12)), a), splat(4)), a);
   const root = v128.bitselect(near, f32x4.sqrt(a), f32x4.le(a, splat(0.25)));
@@ -98,7 +112,8 @@ const MIN_DIVISOR: f32 = 1e-3;
 /** Overlay of a and b, 0 to 1 (10.2: overlay): multiplied below the middle of the picture, screened above it. */
 // @ts-ignore: decorator
 @inline function overlay(a: v128, b: v128): v128 {
-  const one = splat(1), product = mul(a, b);
+  const one = splat(1);
+  const product = mul(a, b);
   const screened = sub(one, mul(splat(2), mul(sub(one, a), sub(one, b))));
   return v128.bitselect(add(product, product), screened, f32x4.le(a, splat(0.5)));
 }
@@ -121,15 +136,22 @@ const MIN_DIVISOR: f32 = 1e-3;
  */
 export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize): void {
   const mode = load<i32>(p);
-  const amount = v128.load32_splat(p, 4), level = v128.load32_splat(p, 8), gamma = v128.load32_splat(p, 12);
-  const hold = load<f32>(p, 16), dither = load<f32>(p, 20);
+  const amount = v128.load32_splat(p, 4);
+  const level = v128.load32_splat(p, 8);
+  const gamma = v128.load32_splat(p, 12);
+  const hold = load<f32>(p, 16);
+  const dither = load<f32>(p, 20);
   const seed = i32x4.add(i32x4.splat(load<i32>(p, 24) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
-  const holdLight = splat(hold), noise = splat(dither), base = v128.load32_splat(p, 28);
+  const holdLight = splat(hold);
+  const noise = splat(dither);
+  const base = v128.load32_splat(p, 28);
   const bend = load<f32>(p, 12) != 1;
-  const zero = splat(0), one = splat(1);
+  const zero = splat(0);
+  const one = splat(1);
   for (let x = 0; x < width; x++) {
-    const o = <usize>x << 4;
-    const picture = v128.load(other + o), own = v128.load(row + o);
+    const o = (<usize>x) << 4;
+    const picture = v128.load(other + o);
+    const own = v128.load(row + o);
     let layer = mode == OVER ? own : f32x4.pmax(zero, own);
     if (bend) layer = bounded(pow(layer, gamma));
     layer = bounded(mul(layer, amount));
@@ -142,7 +164,11 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
     let out = add(under, layer);
     if (mode == LIGHTEN) out = add(under, f32x4.pmax(zero, sub(layer, f32x4.pmax(under, zero))));
     else if (mode == MULTIPLY) out = mul(under, add(base, layer));
-    else if (mode == OVER) out = add(mul(under, f32x4.pmax(zero, sub(one, mul(v128.shuffle<f32>(own, own, 3, 3, 3, 3), f32x4.pmin(amount, one))))), layer);
+    else if (mode == OVER)
+      out = add(
+        mul(under, f32x4.pmax(zero, sub(one, mul(v128.shuffle<f32>(own, own, 3, 3, 3, 3), f32x4.pmin(amount, one))))),
+        layer,
+      );
     else if (mode > 1) {
       const a = f32x4.pmin(one, f32x4.pmax(zero, under));
       if (mode == SCREEN) out = sub(out, mul(a, f32x4.pmin(one, layer)));
@@ -166,10 +192,13 @@ export function huesRow(row: usize, width: i32, p: usize): void {
   const quarter = load<f32>(p, 16);
   const table = p + 32;
   for (let x = 0; x < width; x++) {
-    const at = row + (<usize>x << 4);
+    const at = row + ((<usize>x) << 4);
     const v = v128.load(at);
-    const r = f32x4.extract_lane(v, 0), g = f32x4.extract_lane(v, 1), c = f32x4.extract_lane(v, 2);
-    const a = r - (g + c) * 0.5, b = (g - c) * ROOT3_2;
+    const r = f32x4.extract_lane(v, 0);
+    const g = f32x4.extract_lane(v, 1);
+    const c = f32x4.extract_lane(v, 2);
+    const a = r - (g + c) * 0.5;
+    const b = (g - c) * ROOT3_2;
     const sum = abs(a) + abs(b);
     if (sum < 1e-12) continue;
     // The diamond angle, 0 to 4: as good as the true one for a table, and without a trigonometric function.
@@ -177,11 +206,12 @@ export function huesRow(row: usize, width: i32, p: usize): void {
     const turn = a >= 0 ? (b >= 0 ? t : 4 + t) : 2 - t;
     const place = turn * quarter;
     const cell = <i32>place;
-    const entry = table + (<usize>cell << 3);
+    const entry = table + ((<usize>cell) << 3);
     const f = place - <f32>cell;
     const cos = load<f32>(entry) + (load<f32>(entry, 8) - load<f32>(entry)) * f;
     const sin = load<f32>(entry, 4) + (load<f32>(entry, 12) - load<f32>(entry, 4)) * f;
-    const da = a * cos - b * sin - a, db = a * sin + b * cos - b;
+    const da = a * cos - b * sin - a;
+    const db = a * sin + b * cos - b;
     // R, G, B of a step in the plane, at equal R + G + B; then luminance is given back.
     const out = add(v, f32x4(da * TWO_THIRDS, db * ONE_ROOT3 - da * ONE_THIRD, -db * ONE_ROOT3 - da * ONE_THIRD, 0));
     v128.store(at, withAlpha(add(out, sub(weighed(v, weights), weighed(out, weights))), v));
@@ -197,10 +227,16 @@ const ONE_THIRD: f32 = 1.0 / 3.0;
  * at 64: vibrance; word at 68: whether luminance is kept.
  */
 export function balanceRow(row: usize, width: i32, p: usize): void {
-  const weights = v128.load(p), shadows = v128.load(p, 16), middles = v128.load(p, 32), highlights = v128.load(p, 48);
+  const weights = v128.load(p);
+  const shadows = v128.load(p, 16);
+  const middles = v128.load(p, 32);
+  const highlights = v128.load(p, 48);
   const vibrance = v128.load32_splat(p, 64);
-  const one = splat(1), zero = splat(0), grey = splat(0.18), tiny = splat(1e-6);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  const one = splat(1);
+  const zero = splat(0);
+  const grey = splat(0.18);
+  const tiny = splat(1e-6);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const light = f32x4.pmax(weighed(v, weights), tiny);
     // Shares that sum to one: below, about and above mid-grey.
@@ -216,7 +252,16 @@ export function balanceRow(row: usize, width: i32, p: usize): void {
     const base = weighed(out, weights);
     const away = sub(out, base);
     const reach = f32x4.abs(away);
-    const strong = f32x4.pmin(one, f32x4.div(f32x4.pmax(f32x4.pmax(v128.shuffle<f32>(reach, reach, 0, 0, 0, 0), v128.shuffle<f32>(reach, reach, 1, 1, 1, 1)), v128.shuffle<f32>(reach, reach, 2, 2, 2, 2)), f32x4.pmax(base, tiny)));
+    const strong = f32x4.pmin(
+      one,
+      f32x4.div(
+        f32x4.pmax(
+          f32x4.pmax(v128.shuffle<f32>(reach, reach, 0, 0, 0, 0), v128.shuffle<f32>(reach, reach, 1, 1, 1, 1)),
+          v128.shuffle<f32>(reach, reach, 2, 2, 2, 2),
+        ),
+        f32x4.pmax(base, tiny),
+      ),
+    );
     out = add(base, mul(away, add(one, mul(vibrance, sub(one, strong)))));
     v128.store(row + o, withAlpha(bounded(out), v));
   }

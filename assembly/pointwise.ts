@@ -54,7 +54,10 @@ const UNASSOCIATE: i32 = 35;
  */
 function radialRow(row: usize, width: i32, y: i32, p: usize): void {
   const dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
-  const axisX = v128.load32_splat(p), pitch = v128.load32_splat(p, 8), scale = v128.load32_splat(p, 16), last = v128.load32_splat(p, 20);
+  const axisX = v128.load32_splat(p);
+  const pitch = v128.load32_splat(p, 8);
+  const scale = v128.load32_splat(p, 16);
+  const last = v128.load32_splat(p, 20);
   const table = p + <usize>load<i32>(p, 24);
   const dy2 = splat(dy * dy);
   for (let x = 0; x < width; x += 4) {
@@ -62,12 +65,16 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
     const place = f32x4.pmin(mul(add(mul(dx, dx), dy2), scale), last);
     const entry = f32x4.floor(place);
     const cells = i32x4.shl(integers(entry), 2);
-    const a = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 0)), b = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 1));
-    const c = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 2)), d = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 3));
-    const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-    const here = v128.shuffle<f32>(ab, cd, 0, 1, 4, 5), next = v128.shuffle<f32>(ab, cd, 2, 3, 6, 7);
+    const a = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 0));
+    const b = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 1));
+    const c = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 2));
+    const d = v128.load64_zero(table + <usize>i32x4.extract_lane(cells, 3));
+    const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+    const cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const here = v128.shuffle<f32>(ab, cd, 0, 1, 4, 5);
+    const next = v128.shuffle<f32>(ab, cd, 2, 3, 6, 7);
     const gain = add(here, mul(sub(next, here), sub(place, entry)));
-    const at = row + (<usize>x << 4);
+    const at = row + ((<usize>x) << 4);
     gainAt(at, v128.shuffle<f32>(gain, gain, 0, 0, 0, 0));
     if (x + 4 <= width) {
       gainAt(at + 16, v128.shuffle<f32>(gain, gain, 1, 1, 1, 1));
@@ -93,16 +100,23 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
  * to the second derivative.
  */
 function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
-  const dx0 = load<f32>(p), dy = <f32>y - load<f32>(p, 4);
-  const a = splat(load<f32>(p, 8)), b = splat(load<f32>(p, 12)), c = splat(load<f32>(p, 16)), d = splat(load<f32>(p, 20));
-  const n = splat(load<f32>(p, 24)), inverse = splat(1 / load<f32>(p, 24));
+  const dx0 = load<f32>(p);
+  const dy = <f32>y - load<f32>(p, 4);
+  const a = splat(load<f32>(p, 8));
+  const b = splat(load<f32>(p, 12));
+  const c = splat(load<f32>(p, 16));
+  const d = splat(load<f32>(p, 20));
+  const n = splat(load<f32>(p, 24));
+  const inverse = splat(1 / load<f32>(p, 24));
   const reach = splat(1 / max(load<f32>(p, 28) - 1, 1e-6));
-  const stops = splat(load<f32>(p, 32)), saturation = load<f32>(p, 36);
+  const stops = splat(load<f32>(p, 32));
+  const saturation = load<f32>(p, 36);
   const ellipse = load<f32>(p, 24) == 2;
   const one = splat(1);
   const steps = f32x4(0, 1, 2, 3);
   const vy = splat(dy);
-  const luma = v128.load(p, 48), colour = sub(v128.load(p, 64), splat(1));
+  const luma = v128.load(p, 48);
+  const colour = sub(v128.load(p, 64), splat(1));
   for (let x = 0; x < width; x += 4) {
     const vx = sub(add(splat(<f32>x), steps), splat(dx0));
     const u = f32x4.abs(add(mul(vx, a), mul(vy, b)));
@@ -114,13 +128,28 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
     const gain = exp2(mul(outside, stops));
     const keep = add(one, mul(outside, splat(saturation - 1)));
     for (let i = 0; i < 4 && x + i < width; i++) {
-      const at = row + (<usize>(x + i) << 4);
+      const at = row + ((<usize>(x + i)) << 4);
       const pixel = v128.load(at);
-      let g: v128, k: v128, o: v128;
-      if (i == 0) { g = v128.shuffle<f32>(gain, gain, 0, 0, 0, 0); k = v128.shuffle<f32>(keep, keep, 0, 0, 0, 0); o = v128.shuffle<f32>(outside, outside, 0, 0, 0, 0); }
-      else if (i == 1) { g = v128.shuffle<f32>(gain, gain, 1, 1, 1, 1); k = v128.shuffle<f32>(keep, keep, 1, 1, 1, 1); o = v128.shuffle<f32>(outside, outside, 1, 1, 1, 1); }
-      else if (i == 2) { g = v128.shuffle<f32>(gain, gain, 2, 2, 2, 2); k = v128.shuffle<f32>(keep, keep, 2, 2, 2, 2); o = v128.shuffle<f32>(outside, outside, 2, 2, 2, 2); }
-      else { g = v128.shuffle<f32>(gain, gain, 3, 3, 3, 3); k = v128.shuffle<f32>(keep, keep, 3, 3, 3, 3); o = v128.shuffle<f32>(outside, outside, 3, 3, 3, 3); }
+      let g: v128;
+      let k: v128;
+      let o: v128;
+      if (i == 0) {
+        g = v128.shuffle<f32>(gain, gain, 0, 0, 0, 0);
+        k = v128.shuffle<f32>(keep, keep, 0, 0, 0, 0);
+        o = v128.shuffle<f32>(outside, outside, 0, 0, 0, 0);
+      } else if (i == 1) {
+        g = v128.shuffle<f32>(gain, gain, 1, 1, 1, 1);
+        k = v128.shuffle<f32>(keep, keep, 1, 1, 1, 1);
+        o = v128.shuffle<f32>(outside, outside, 1, 1, 1, 1);
+      } else if (i == 2) {
+        g = v128.shuffle<f32>(gain, gain, 2, 2, 2, 2);
+        k = v128.shuffle<f32>(keep, keep, 2, 2, 2, 2);
+        o = v128.shuffle<f32>(outside, outside, 2, 2, 2, 2);
+      } else {
+        g = v128.shuffle<f32>(gain, gain, 3, 3, 3, 3);
+        k = v128.shuffle<f32>(keep, keep, 3, 3, 3, 3);
+        o = v128.shuffle<f32>(outside, outside, 3, 3, 3, 3);
+      }
       let out = pixel;
       if (saturation != 1) {
         const grey = greyOf(pixel, luma);
@@ -135,16 +164,22 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
 // @ts-ignore: decorator
 @inline function greyOf(pixel: v128, weights: v128): v128 {
   const w = mul(pixel, weights);
-  const sum = add(add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)), v128.shuffle<f32>(w, w, 2, 2, 2, 2));
+  const sum = add(
+    add(v128.shuffle<f32>(w, w, 0, 0, 0, 0), v128.shuffle<f32>(w, w, 1, 1, 1, 1)),
+    v128.shuffle<f32>(w, w, 2, 2, 2, 2),
+  );
   return sum;
 }
 
 /** ASC CDL: vectors slope, offset, power, luminance weights; word at 64: saturation; word at 68: 0 where power is 1. */
 function cdlRow(row: usize, width: i32, p: usize): void {
-  const slope = v128.load(p), offset = v128.load(p, 16), power = v128.load(p, 32), weights = v128.load(p, 48);
+  const slope = v128.load(p);
+  const offset = v128.load(p, 16);
+  const power = v128.load(p, 32);
+  const weights = v128.load(p, 48);
   const saturation = splat(load<f32>(p, 64));
   const bend = load<i32>(p, 68);
-  const end = row + (<usize>width << 4);
+  const end = row + ((<usize>width) << 4);
   const zero = splat(0);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
@@ -161,7 +196,7 @@ function cdlRow(row: usize, width: i32, p: usize): void {
 /** row = kept + (row - kept) * amount. Word: amount. */
 function mixRow(row: usize, kept: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const before = v128.load(kept + o);
     v128.store(row + o, add(before, mul(sub(v128.load(row + o), before), amount)));
   }
@@ -169,7 +204,7 @@ function mixRow(row: usize, kept: usize, width: i32, p: usize): void {
 
 /** The key as a picture: how much of each pixel's light is taken, grey, 0 to 1. */
 function matteRow(row: usize, width: i32, key: usize): void {
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     v128.store(row + o, withAlpha(keyFraction(v, key), v));
   }
@@ -177,7 +212,7 @@ function matteRow(row: usize, width: i32, key: usize): void {
 
 /** Light over its alpha, where that is neither all nor none. */
 function unassociateRow(row: usize, width: i32): void {
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const alpha = f32x4.extract_lane(v, 3);
     if (alpha < 1 && alpha > 0) v128.store(row + o, withAlpha(bounded(f32x4.div(v, splat(alpha))), v));
@@ -187,7 +222,7 @@ function unassociateRow(row: usize, width: i32): void {
 /** Replaces what is not finite by 0. */
 function scrubRow(row: usize, width: i32): void {
   const limit = splat(Infinity);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     v128.store(row + o, v128.and(v, f32x4.lt(f32x4.abs(v), limit)));
   }
@@ -195,9 +230,11 @@ function scrubRow(row: usize, width: i32): void {
 
 /** row = base + (row - other) * amount. Words: amount, whether the base is the other frame (1) or black (0). */
 function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p), base = v128.load32_splat(p, 4);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const v = v128.load(row + o), w = v128.load(other + o);
+  const amount = v128.load32_splat(p);
+  const base = v128.load32_splat(p, 4);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
+    const v = v128.load(row + o);
+    const w = v128.load(other + o);
     v128.store(row + o, withAlpha(bounded(add(mul(w, base), mul(sub(v, w), amount))), v));
   }
 }
@@ -213,9 +250,18 @@ function endsIn(kind: i32, program: usize, count: i32): bool {
  * and `third` are further frames for the operations that need them, or 0.
  */
 export function pointwise(
-  src: usize, other: usize, third: usize, dst: usize, width: i32, program: usize, count: i32, scratch: usize, y0: i32, y1: i32,
+  src: usize,
+  other: usize,
+  third: usize,
+  dst: usize,
+  width: i32,
+  program: usize,
+  count: i32,
+  scratch: usize,
+  y0: i32,
+  y1: i32,
 ): void {
-  const bytes = <usize>width << 4;
+  const bytes = (<usize>width) << 4;
   const kept = scratch + bytes + 64;
   const state = kept + bytes + 64;
   const isQuantised = endsIn(QUANTISE, program, count);
@@ -261,7 +307,7 @@ export function pointwise(
       else if (kind == HUES) huesRow(row, width, p);
       else if (kind == UNASSOCIATE) unassociateRow(row, width);
       else if (kind == SUM) sumRow(row, other + <usize>y * bytes, width);
-      else if (kind == QUANTISE) quantiseRow(row, width, dst + <usize>y * (<usize>width << 2));
+      else if (kind == QUANTISE) quantiseRow(row, width, dst + <usize>y * ((<usize>width) << 2));
       record += <usize>load<i32>(record, 4);
     }
   }

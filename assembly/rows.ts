@@ -22,10 +22,18 @@ export const PAD: i32 = 8; // pixels of surround kept on each side of a row
  * takes all light.
  */
 export function bringRow(
-  source: usize, width: i32, height: i32, edgeX: f32, edgeY: f32, y: i32, row: usize, black: i32, key: usize,
+  source: usize,
+  width: i32,
+  height: i32,
+  edgeX: f32,
+  edgeY: f32,
+  y: i32,
+  row: usize,
+  black: i32,
+  key: usize,
 ): void {
   const start = row + (PAD << 4);
-  const stride = <usize>width << 4;
+  const stride = (<usize>width) << 4;
   const place = reflected(y, height, edgeY);
   const first = <i32>place;
   const share = place - <f32>first;
@@ -41,8 +49,11 @@ export function bringRow(
   if (key) keyRow(start, width, key);
   const zero = splat(0);
   for (let i = 1; i <= PAD; i++) {
-    v128.store(start - (<usize>i << 4), black ? zero : between(start, reflected(-i, width, edgeX)));
-    v128.store(start + (<usize>(width - 1 + i) << 4), black ? zero : between(start, reflected(width - 1 + i, width, edgeX)));
+    v128.store(start - ((<usize>i) << 4), black ? zero : between(start, reflected(-i, width, edgeX)));
+    v128.store(
+      start + ((<usize>(width - 1 + i)) << 4),
+      black ? zero : between(start, reflected(width - 1 + i, width, edgeX)),
+    );
   }
 }
 
@@ -62,13 +73,17 @@ export const STRIP: usize = 48 * <usize>PAD;
 
 /** The ends of a row with their surround: the left one at `ends`, the right one a strip on. */
 export function bringEnds(row: usize, width: i32, edgeX: f32, ends: usize, black: i32): void {
-  const left = ends + (PAD << 4), right = ends + STRIP;
+  const left = ends + (PAD << 4);
+  const right = ends + STRIP;
   copy(left, row, PAD << 5);
-  copy(right, row + (<usize>(width - 2 * PAD) << 4), PAD << 5);
+  copy(right, row + ((<usize>(width - 2 * PAD)) << 4), PAD << 5);
   const zero = splat(0);
   for (let i = 1; i <= PAD; i++) {
-    v128.store(left - (<usize>i << 4), black ? zero : between(row, reflected(-i, width, edgeX)));
-    v128.store(right + (<usize>(2 * PAD - 1 + i) << 4), black ? zero : between(row, reflected(width - 1 + i, width, edgeX)));
+    v128.store(left - ((<usize>i) << 4), black ? zero : between(row, reflected(-i, width, edgeX)));
+    v128.store(
+      right + ((<usize>(2 * PAD - 1 + i)) << 4),
+      black ? zero : between(row, reflected(width - 1 + i, width, edgeX)),
+    );
   }
 }
 
@@ -86,9 +101,11 @@ export function isDark(source: usize, width: i32, height: i32, edgeY: f32, y: i3
 
 /** Whether a row is black all along; the first light ends the search. */
 export function isBlack(at: usize, width: i32): bool {
-  const end = at + (<usize>width << 4);
+  const end = at + ((<usize>width) << 4);
   let o = at;
-  for (; o + 64 <= end; o += 64) if (v128.any_true(v128.or(v128.or(v128.load(o), v128.load(o, 16)), v128.or(v128.load(o, 32), v128.load(o, 48))))) return false;
+  for (; o + 64 <= end; o += 64)
+    if (v128.any_true(v128.or(v128.or(v128.load(o), v128.load(o, 16)), v128.or(v128.load(o, 32), v128.load(o, 48)))))
+      return false;
   for (; o < end; o += 16) if (v128.any_true(v128.load(o))) return false;
   return true;
 }
@@ -98,6 +115,6 @@ export function isBlack(at: usize, width: i32): bool {
 @inline function between(start: usize, place: f32): v128 {
   const i = <i32>place;
   const t = place - <f32>i;
-  const v = v128.load(start + (<usize>i << 4));
-  return t == 0 ? v : add(v, mul(sub(v128.load(start + (<usize>(i + 1) << 4)), v), splat(t)));
+  const v = v128.load(start + ((<usize>i) << 4));
+  return t == 0 ? v : add(v, mul(sub(v128.load(start + ((<usize>(i + 1)) << 4)), v), splat(t)));
 }

@@ -1,7 +1,6 @@
 // Vector arithmetic shared by the kernels. One v128 holds one RGBA pixel of 32-bit floats unless a name says otherwise.
 // Only deterministic SIMD instructions are used (no relaxed ones), so every engine gives the same bits.
 
-
 // @ts-ignore: decorator
 @inline export function splat(x: f32): v128 {
   return f32x4.splat(x);
@@ -64,7 +63,10 @@ export function copy(to: usize, from: usize, bytes: usize): void {
   if (to == from) return;
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
-    const a = v128.load(from + o), b = v128.load(from + o, 16), c = v128.load(from + o, 32), d = v128.load(from + o, 48);
+    const a = v128.load(from + o);
+    const b = v128.load(from + o, 16);
+    const c = v128.load(from + o, 32);
+    const d = v128.load(from + o, 48);
     v128.store(to + o, a);
     v128.store(to + o, b, 16);
     v128.store(to + o, c, 32);
@@ -115,7 +117,7 @@ export function clear(to: usize, bytes: usize): void {
   const whole = f32x4.nearest(held);
   const f = sub(held, whole);
   let p = splat(1.5252734e-5);
-  p = add(mul(p, f), splat(1.5403530e-4));
+  p = add(mul(p, f), splat(1.540353e-4));
   p = add(mul(p, f), splat(1.3333558e-3));
   p = add(mul(p, f), splat(9.6181291e-3));
   p = add(mul(p, f), splat(5.5504109e-2));
@@ -136,7 +138,9 @@ export function clear(to: usize, bytes: usize): void {
 
 const QUARTER_TURNS: f32 = 0.63661977; // in a radian
 // A quarter turn in three parts, the first two of few bits, so that whole numbers of them are exact (Cody and Waite).
-const QUARTER_1: f32 = 1.5703125, QUARTER_2: f32 = 4.8351288e-4, QUARTER_3: f32 = 3.1385569e-7;
+const QUARTER_1: f32 = 1.5703125;
+const QUARTER_2: f32 = 4.8351288e-4;
+const QUARTER_3: f32 = 3.1385569e-7;
 
 /**
  * Cosines, then sines of four angles (radians, up to some thousands) to `to`, absolute error about 2e-7. Taylor series
@@ -145,13 +149,35 @@ const QUARTER_1: f32 = 1.5703125, QUARTER_2: f32 = 4.8351288e-4, QUARTER_3: f32 
 export function storeTurn(angle: v128, to: usize): void {
   const whole = f32x4.nearest(mul(angle, splat(QUARTER_TURNS)));
   const quarters = integers(whole);
-  const x = sub(sub(sub(angle, mul(whole, splat(QUARTER_1))), mul(whole, splat(QUARTER_2))), mul(whole, splat(QUARTER_3)));
+  const x = sub(
+    sub(sub(angle, mul(whole, splat(QUARTER_1))), mul(whole, splat(QUARTER_2))),
+    mul(whole, splat(QUARTER_3)),
+  );
   const x2 = mul(x, x);
-  const s = add(x, mul(mul(x, x2), add(splat(-0.16666667), mul(x2, add(splat(8.3333333e-3), mul(x2, add(splat(-1.9841270e-4), mul(x2, splat(2.7557319e-6)))))))));
-  const c = add(splat(1), mul(x2, add(splat(-0.5), mul(x2, add(splat(4.1666667e-2), mul(x2, add(splat(-1.3888889e-3), mul(x2, splat(2.4801587e-5)))))))));
+  const s = add(
+    x,
+    mul(
+      mul(x, x2),
+      add(
+        splat(-0.16666667),
+        mul(x2, add(splat(8.3333333e-3), mul(x2, add(splat(-1.984127e-4), mul(x2, splat(2.7557319e-6)))))),
+      ),
+    ),
+  );
+  const c = add(
+    splat(1),
+    mul(
+      x2,
+      add(
+        splat(-0.5),
+        mul(x2, add(splat(4.1666667e-2), mul(x2, add(splat(-1.3888889e-3), mul(x2, splat(2.4801587e-5)))))),
+      ),
+    ),
+  );
   // Every odd quarter changes the two over; signs follow.
   const odd = i32x4.eq(v128.and(quarters, i32x4.splat(1)), i32x4.splat(1));
-  const cosSign = i32x4.shl(v128.and(i32x4.add(quarters, i32x4.splat(1)), i32x4.splat(2)), 30), sinSign = i32x4.shl(v128.and(quarters, i32x4.splat(2)), 30);
+  const cosSign = i32x4.shl(v128.and(i32x4.add(quarters, i32x4.splat(1)), i32x4.splat(2)), 30);
+  const sinSign = i32x4.shl(v128.and(quarters, i32x4.splat(2)), 30);
   v128.store(to, v128.xor(v128.bitselect(s, c, odd), cosSign));
   v128.store(to, v128.xor(v128.bitselect(c, s, odd), sinSign), 16);
 }
@@ -159,8 +185,10 @@ export function storeTurn(angle: v128, to: usize): void {
 /** Stores four vectors turned: the first lanes of all at `to`, the second lanes `step` bytes on, and so forth. */
 // @ts-ignore: decorator
 @inline export function storeTurned(to: usize, step: usize, a: v128, b: v128, c: v128, d: v128): void {
-  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7), cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+  const cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
   v128.store(to, v128.shuffle<f32>(ab, cd, 0, 1, 4, 5));
   v128.store(to + step, v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
   v128.store(to + 2 * step, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
@@ -168,8 +196,14 @@ export function storeTurn(angle: v128, to: usize): void {
 }
 
 // @ts-ignore: decorator
-@inline export function lane0(v: v128): v128 { return v128.shuffle<f32>(v, v, 0, 0, 0, 0); }
+@inline export function lane0(v: v128): v128 {
+  return v128.shuffle<f32>(v, v, 0, 0, 0, 0);
+}
 // @ts-ignore: decorator
-@inline export function lane1(v: v128): v128 { return v128.shuffle<f32>(v, v, 1, 1, 1, 1); }
+@inline export function lane1(v: v128): v128 {
+  return v128.shuffle<f32>(v, v, 1, 1, 1, 1);
+}
 // @ts-ignore: decorator
-@inline export function lane2(v: v128): v128 { return v128.shuffle<f32>(v, v, 2, 2, 2, 2); }
+@inline export function lane2(v: v128): v128 {
+  return v128.shuffle<f32>(v, v, 2, 2, 2, 2);
+}

@@ -14,16 +14,25 @@ const FRINGE_FULL: f32 = 4;
 // @ts-ignore: decorator
 @inline function spreadOf(dx: v128, dy: v128): v128 {
   const fringe = f32x4.sqrt(add(mul(dx, dx), mul(dy, dy)));
-  return f32x4.pmin(splat(1), f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))));
+  return f32x4.pmin(
+    splat(1),
+    f32x4.pmax(splat(0), mul(sub(fringe, splat(FRINGE_BEGINS)), splat(1 / (FRINGE_FULL - FRINGE_BEGINS)))),
+  );
 }
 
 // The `spectrum` as src/core/spread/spectrum.ts writes it: how many taps, their variance, then offset and weight of
 // each. @ts-ignore: decorator
-@inline export function tapsOf(spectrum: usize): i32 { return <i32>load<f32>(spectrum); }
+@inline export function tapsOf(spectrum: usize): i32 {
+  return <i32>load<f32>(spectrum);
+}
 // @ts-ignore: decorator
-@inline export function tapAt(spectrum: usize, k: i32): usize { return spectrum + 8 + (<usize>k << 3); }
+@inline export function tapAt(spectrum: usize, k: i32): usize {
+  return spectrum + 8 + ((<usize>k) << 3);
+}
 // @ts-ignore: decorator
-@inline export function weightOf(tap: usize): v128 { return v128.load32_splat(tap, 4); }
+@inline export function weightOf(tap: usize): v128 {
+  return v128.load32_splat(tap, 4);
+}
 
 /**
  * One coordinate on the parabola through red's, green's and blue's, which stand at +1, 0 and -1 of the spectrum;
@@ -31,8 +40,11 @@ const FRINGE_FULL: f32 = 4;
  */
 // @ts-ignore: decorator
 @inline function onParabola(p: v128, u: v128, bend: v128): v128 {
-  const r = lane0(p), g = lane1(p), b = lane2(p);
-  const curve = sub(mul(add(r, b), splat(0.5)), g), slope = mul(sub(r, b), splat(0.5));
+  const r = lane0(p);
+  const g = lane1(p);
+  const b = lane2(p);
+  const curve = sub(mul(add(r, b), splat(0.5)), g);
+  const slope = mul(sub(r, b), splat(0.5));
   return add(g, add(mul(curve, bend), mul(slope, u)));
 }
 
@@ -50,9 +62,21 @@ const FRINGE_FULL: f32 = 4;
 }
 
 /** One pixel near the edge with each channel's part of the spectrum spread along it. `scratch`: 32 bytes. */
-export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py: v128, sx: f32, sy: f32, black: i32, spectrum: usize, scratch: usize): v128 {
+export function fetchSpectrum(
+  src: usize,
+  width: i32,
+  height: i32,
+  px: v128,
+  py: v128,
+  sx: f32,
+  sy: f32,
+  black: i32,
+  spectrum: usize,
+  scratch: usize,
+): v128 {
   const taps = tapsOf(spectrum);
-  let sum = splat(0), light = splat(0);
+  let sum = splat(0);
+  let light = splat(0);
   for (let k = 0; k < taps; k++) {
     const tap = tapAt(spectrum, k);
     spectralPlace(px, py, spectrum, tap, scratch);
@@ -65,6 +89,7 @@ export function fetchSpectrum(src: usize, width: i32, height: i32, px: v128, py:
 /** Square of the distance between red's place and blue's, px. */
 // @ts-ignore: decorator
 @inline export function fringeSquared(x: v128, y: v128): f32 {
-  const dx = f32x4.extract_lane(x, 0) - f32x4.extract_lane(x, 2), dy = f32x4.extract_lane(y, 0) - f32x4.extract_lane(y, 2);
+  const dx = f32x4.extract_lane(x, 0) - f32x4.extract_lane(x, 2);
+  const dy = f32x4.extract_lane(y, 0) - f32x4.extract_lane(y, 2);
   return dx * dx + dy * dy;
 }

@@ -5,8 +5,11 @@ import { add, mul, withAlpha } from "./simd";
 
 /** A 3x3 matrix as three columns, then what is added: four vectors. */
 export function offsetRow(row: usize, width: i32, p: usize): void {
-  const c0 = v128.load(p), c1 = v128.load(p, 16), c2 = v128.load(p, 32), offset = v128.load(p, 48);
-  const end = row + (<usize>width << 4);
+  const c0 = v128.load(p);
+  const c1 = v128.load(p, 16);
+  const c2 = v128.load(p, 32);
+  const offset = v128.load(p, 48);
+  const end = row + ((<usize>width) << 4);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
     let sum = add(offset, mul(v128.shuffle<f32>(v, v, 0, 0, 0, 0), c0));
@@ -18,8 +21,9 @@ export function offsetRow(row: usize, width: i32, p: usize): void {
 
 /** Words: lowest, highest. */
 export function clampRow(row: usize, width: i32, p: usize): void {
-  const low = v128.load32_splat(p), high = v128.load32_splat(p, 4);
-  const end = row + (<usize>width << 4);
+  const low = v128.load32_splat(p);
+  const high = v128.load32_splat(p, 4);
+  const end = row + ((<usize>width) << 4);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
     v128.store(at, withAlpha(f32x4.pmin(high, f32x4.pmax(low, v)), v));
@@ -32,16 +36,18 @@ export function clampRow(row: usize, width: i32, p: usize): void {
  * the branch above and the one below (out for light further from zero), branch above, branch below.
  */
 export function curvesRow(row: usize, width: i32, p: usize): void {
-  const shift = load<i32>(p), first = load<i32>(p, 4), last = load<i32>(p, 8);
+  const shift = load<i32>(p);
+  const first = load<i32>(p, 4);
+  const last = load<i32>(p, 8);
   const table = p + <usize>load<i32>(p, 12);
-  const branch = <usize>(last + 1) << 2;
+  const branch = (<usize>(last + 1)) << 2;
   const channel = <usize>12 + (branch << 1);
   const lowest = reinterpret<f32>(first << shift);
   const highest = reinterpret<f32>(((first + last) << shift) - 1);
   const end = reinterpret<f32>((first + last) << shift);
   const unit: f32 = <f32>1 / <f32>(1 << shift);
   for (let x = 0; x < width; x++) {
-    let at = row + (<usize>x << 4);
+    let at = row + ((<usize>x) << 4);
     let own = table;
     for (let c = 0; c < 3; c++) {
       const v = load<f32>(at);
@@ -53,7 +59,7 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
         out = zero + (load<f32>(side) - zero) * (size / lowest);
       } else {
         const bits = reinterpret<i32>(size);
-        const entry = side + (<usize>((bits >> shift) - first) << 2);
+        const entry = side + ((<usize>((bits >> shift) - first)) << 2);
         const here = load<f32>(entry);
         out = here + (load<f32>(entry, 4) - here) * (<f32>(bits & ((1 << shift) - 1)) * unit);
         if (abs(v) > end) out += load<f32>(own + (v < 0 ? 8 : 4)) * (abs(v) - end);
@@ -82,7 +88,7 @@ export function lineRow(row: usize, width: i32, p: usize): void {
   const table = p + <usize>load<i32>(p, 36);
   const last = <f32>(size - 1);
   for (let x = 0; x < width; x++) {
-    const at = row + (<usize>x << 4);
+    const at = row + ((<usize>x) << 4);
     for (let c: usize = 0; c < 12; c += 4) {
       const place = placed(load<f32>(at + c), p + c, last);
       const cell = min(<i32>place, size - 2);
@@ -100,7 +106,9 @@ export function lineRow(row: usize, width: i32, p: usize): void {
 
 /** Between eight entries, along blue, then green, then red. */
 function trilinear(p0: usize, stepR: usize, stepG: usize, stepB: usize, r: f32, g: f32, b: f32): f32 {
-  const p1 = p0 + stepG, p2 = p0 + stepR, p3 = p2 + stepG;
+  const p1 = p0 + stepG;
+  const p2 = p0 + stepR;
+  const p3 = p2 + stepG;
   const near = mix(mix(load<f32>(p0), load<f32>(p0 + stepB), b), mix(load<f32>(p1), load<f32>(p1 + stepB), b), g);
   const far = mix(mix(load<f32>(p2), load<f32>(p2 + stepB), b), mix(load<f32>(p3), load<f32>(p3 + stepB), b), g);
   return mix(near, far, r);
@@ -112,29 +120,74 @@ export function cubeRow(row: usize, width: i32, p: usize): void {
   const table = p + <usize>load<i32>(p, 36);
   const last = <f32>(size - 1);
   const isTrilinear = load<i32>(p, 40) != 0;
-  const stepR = <usize>(size * size * 12), stepG = <usize>(size * 12), stepB: usize = 12;
+  const stepR = <usize>(size * size * 12);
+  const stepG = <usize>(size * 12);
+  const stepB: usize = 12;
   for (let x = 0; x < width; x++) {
-    const at = row + (<usize>x << 4);
-    const pr = placed(load<f32>(at), p, last), pg = placed(load<f32>(at, 4), p + 4, last), pb = placed(load<f32>(at, 8), p + 8, last);
-    const cr = min(<i32>pr, size - 2), cg = min(<i32>pg, size - 2), cb = min(<i32>pb, size - 2);
-    const r = pr - <f32>cr, g = pg - <f32>cg, b = pb - <f32>cb;
+    const at = row + ((<usize>x) << 4);
+    const pr = placed(load<f32>(at), p, last);
+    const pg = placed(load<f32>(at, 4), p + 4, last);
+    const pb = placed(load<f32>(at, 8), p + 8, last);
+    const cr = min(<i32>pr, size - 2);
+    const cg = min(<i32>pg, size - 2);
+    const cb = min(<i32>pb, size - 2);
+    const r = pr - <f32>cr;
+    const g = pg - <f32>cg;
+    const b = pb - <f32>cb;
     const p0 = table + <usize>cr * stepR + <usize>cg * stepG + <usize>cb * stepB;
     if (isTrilinear) {
       for (let c: usize = 0; c < 12; c += 4) store<f32>(at + c, trilinear(p0 + c, stepR, stepG, stepB, r, g, b));
       continue;
     }
-    let p1: usize = p0, p2: usize = p0;
-    let f1: f32 = 0, f2: f32 = 0, f3: f32 = 0;
+    let p1: usize = p0;
+    let p2: usize = p0;
+    let f1: f32 = 0;
+    let f2: f32 = 0;
+    let f3: f32 = 0;
     if (r >= g) {
-      if (g >= b) { f1 = r; f2 = g; f3 = b; p1 += stepR; p2 = p1 + stepG; }
-      else if (r >= b) { f1 = r; f2 = b; f3 = g; p1 += stepR; p2 = p1 + stepB; }
-      else { f1 = b; f2 = r; f3 = g; p1 += stepB; p2 = p1 + stepR; }
-    } else if (b >= g) { f1 = b; f2 = g; f3 = r; p1 += stepB; p2 = p1 + stepG; }
-    else if (b >= r) { f1 = g; f2 = b; f3 = r; p1 += stepG; p2 = p1 + stepB; }
-    else { f1 = g; f2 = r; f3 = b; p1 += stepG; p2 = p1 + stepR; }
+      if (g >= b) {
+        f1 = r;
+        f2 = g;
+        f3 = b;
+        p1 += stepR;
+        p2 = p1 + stepG;
+      } else if (r >= b) {
+        f1 = r;
+        f2 = b;
+        f3 = g;
+        p1 += stepR;
+        p2 = p1 + stepB;
+      } else {
+        f1 = b;
+        f2 = r;
+        f3 = g;
+        p1 += stepB;
+        p2 = p1 + stepR;
+      }
+    } else if (b >= g) {
+      f1 = b;
+      f2 = g;
+      f3 = r;
+      p1 += stepB;
+      p2 = p1 + stepG;
+    } else if (b >= r) {
+      f1 = g;
+      f2 = b;
+      f3 = r;
+      p1 += stepG;
+      p2 = p1 + stepB;
+    } else {
+      f1 = g;
+      f2 = r;
+      f3 = b;
+      p1 += stepG;
+      p2 = p1 + stepR;
+    }
     const p3 = p0 + stepR + stepG + stepB;
     for (let c: usize = 0; c < 12; c += 4) {
-      const v0 = load<f32>(p0 + c), v1 = load<f32>(p1 + c), v2 = load<f32>(p2 + c);
+      const v0 = load<f32>(p0 + c);
+      const v1 = load<f32>(p1 + c);
+      const v2 = load<f32>(p2 + c);
       store<f32>(at + c, v0 + f1 * (v1 - v0) + f2 * (v2 - v1) + f3 * (load<f32>(p3 + c) - v2));
     }
   }

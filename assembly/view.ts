@@ -13,8 +13,11 @@ import { add, integers, mul, splat, sub, withAlpha } from "./simd";
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 export function matrixRow(row: usize, width: i32, p: usize): void {
-  const c0 = v128.load(p), c1 = v128.load(p, 16), c2 = v128.load(p, 32);
-  const end = row + (<usize>width << 4), fours = row + (<usize>(width & ~3) << 4);
+  const c0 = v128.load(p);
+  const c1 = v128.load(p, 16);
+  const c2 = v128.load(p, 32);
+  const end = row + ((<usize>width) << 4);
+  const fours = row + ((<usize>(width & ~3)) << 4);
   let at = row;
   for (; at < fours; at += 64) {
     matrixPixel(at, c0, c1, c2);
@@ -33,10 +36,13 @@ const CURVE_SHIFT: i32 = 15;
   const pixel = v128.load(at);
   const held = f32x4.pmin(highest, f32x4.pmax(lowest, pixel));
   const cell = i32x4.shr_u(held, CURVE_SHIFT);
-  const fraction = mul(f32x4.convert_i32x4_s(v128.and(held, i32x4.splat((1 << CURVE_SHIFT) - 1))), splat(1.0 / <f32>(1 << CURVE_SHIFT)));
-  const r = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 0) << 2));
-  const g = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 1) << 2));
-  const b = v128.load64_zero(entries + (<usize>i32x4.extract_lane(cell, 2) << 2));
+  const fraction = mul(
+    f32x4.convert_i32x4_s(v128.and(held, i32x4.splat((1 << CURVE_SHIFT) - 1))),
+    splat(1.0 / <f32>(1 << CURVE_SHIFT)),
+  );
+  const r = v128.load64_zero(entries + ((<usize>i32x4.extract_lane(cell, 0)) << 2));
+  const g = v128.load64_zero(entries + ((<usize>i32x4.extract_lane(cell, 1)) << 2));
+  const b = v128.load64_zero(entries + ((<usize>i32x4.extract_lane(cell, 2)) << 2));
   const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
   const here = v128.shuffle<f32>(rg, b, 0, 1, 4, 6);
   const next = v128.shuffle<f32>(rg, b, 2, 3, 5, 7);
@@ -49,13 +55,15 @@ const CURVE_SHIFT: i32 = 15;
  * above the last. Words: first entry's bits >> CURVE_SHIFT, last entry, offset of the table from here.
  */
 export function curveRow(row: usize, width: i32, p: usize): void {
-  const first = load<i32>(p), last = load<i32>(p, 4);
+  const first = load<i32>(p);
+  const last = load<i32>(p, 4);
   // Entries are found by the bits from the segment's up, as bytes: the first one's are taken off the table's address.
-  const entries = p + <usize>load<i32>(p, 8) - (<usize>first << 2);
+  const entries = p + <usize>load<i32>(p, 8) - ((<usize>first) << 2);
   const lowest = splat(reinterpret<f32>(first << CURVE_SHIFT));
   // One ulp below the table's end, so that the last segment is the last one read.
   const highest = splat(reinterpret<f32>(((first + last) << CURVE_SHIFT) - 1));
-  const end = row + (<usize>width << 4), fours = row + (<usize>(width & ~3) << 4);
+  const end = row + ((<usize>width) << 4);
+  const fours = row + ((<usize>(width & ~3)) << 4);
   let at = row;
   for (; at < fours; at += 64) {
     curvePixel(at, entries, lowest, highest);
@@ -69,16 +77,21 @@ export function curveRow(row: usize, width: i32, p: usize): void {
 /** A pixel's light, 0 to 1, as whole numbers to 255, halves upward as files are written. */
 // @ts-ignore: decorator
 @inline function codes(at: usize): v128 {
-  return integers(f32x4.floor(add(mul(f32x4.pmin(splat(1), f32x4.pmax(splat(0), v128.load(at))), splat(255)), splat(0.5))));
+  return integers(
+    f32x4.floor(add(mul(f32x4.pmin(splat(1), f32x4.pmax(splat(0), v128.load(at))), splat(255)), splat(0.5))),
+  );
 }
 
 /** Writes a row as 8-bit RGBA code values, rounded to nearest; alpha opaque. */
 export function quantiseRow(row: usize, width: i32, out: usize): void {
   const opaque = i32x4.splat(<i32>0xff000000);
-  let at = row, to = out;
-  const whole = row + (<usize>(width & ~3) << 4), end = row + (<usize>width << 4);
+  let at = row;
+  let to = out;
+  const whole = row + ((<usize>(width & ~3)) << 4);
+  const end = row + ((<usize>width) << 4);
   for (; at < whole; at += 64, to += 16) {
-    const halves = i16x8.narrow_i32x4_s(codes(at), codes(at + 16)), others = i16x8.narrow_i32x4_s(codes(at + 32), codes(at + 48));
+    const halves = i16x8.narrow_i32x4_s(codes(at), codes(at + 16));
+    const others = i16x8.narrow_i32x4_s(codes(at + 32), codes(at + 48));
     v128.store(to, v128.or(i8x16.narrow_i16x8_u(halves, others), opaque));
   }
   for (; at < end; at += 16, to += 4) {

@@ -3,13 +3,27 @@
 // or, further beyond the frame's edge and where the picture shrinks, from the picture itself.
 
 import { coverage, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
-import { apartIn, between, CELL, DOWN, endOf, firstOf, listBytes, PLACE, placesRow, SHRINKS, sortCells, SURROUND, UNIT } from "./places";
+import {
+  apartIn,
+  between,
+  CELL,
+  DOWN,
+  endOf,
+  firstOf,
+  listBytes,
+  PLACE,
+  placesRow,
+  SHRINKS,
+  sortCells,
+  SURROUND,
+  UNIT,
+} from "./places";
 import { add, clear, copy, integer, mirror, mul, splat, storeTurned, sub } from "./simd";
 import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } from "./spectrum";
 
 // @ts-ignore: decorator
 @inline export function pitchOf(width: i32): usize {
-  return <usize>(width + 2 * SURROUND) << 2;
+  return (<usize>(width + 2 * SURROUND)) << 2;
 }
 
 /** Bytes of a plane with its surround. */
@@ -22,8 +36,18 @@ import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } 
  * The picture's channels and its alpha as planes of their own, one after another, each with its surround: mirrored or
  * black. Rows are the planes'.
  */
-export function split(src: usize, planes: usize, width: i32, height: i32, black: i32, scratch: usize, y0: i32, y1: i32): void {
-  const plane = planeOf(width, height), pitch = pitchOf(width);
+export function split(
+  src: usize,
+  planes: usize,
+  width: i32,
+  height: i32,
+  black: i32,
+  scratch: usize,
+  y0: i32,
+  y1: i32,
+): void {
+  const plane = planeOf(width, height);
+  const pitch = pitchOf(width);
   for (let y = y0; y < y1; y++) {
     const line = planes + <usize>y * pitch;
     const row = y - SURROUND;
@@ -31,16 +55,22 @@ export function split(src: usize, planes: usize, width: i32, height: i32, black:
       for (let c: usize = 0; c < 4; c++) clear(line + c * plane, pitch);
       continue;
     }
-    const from = src + (<usize>(mirror(row, height) * width) << 4);
-    let at = from, to = line + (SURROUND << 2);
+    const from = src + ((<usize>(mirror(row, height) * width)) << 4);
+    let at = from;
+    let to = line + (SURROUND << 2);
     let x = 0;
     for (; x + 4 <= width; x += 4, at += 64, to += 16) {
       storeTurned(to, plane, v128.load(at), v128.load(at, 16), v128.load(at, 32), v128.load(at, 48));
     }
-    for (; x < width; x++) storePixel(line, plane, x, v128.load(from + (<usize>x << 4)));
+    for (; x < width; x++) storePixel(line, plane, x, v128.load(from + ((<usize>x) << 4)));
     for (let k = 1; k <= SURROUND; k++) {
-      storePixel(line, plane, -k, black ? splat(0) : v128.load(from + (<usize>mirror(-k, width) << 4)));
-      storePixel(line, plane, width - 1 + k, black ? splat(0) : v128.load(from + (<usize>mirror(width - 1 + k, width) << 4)));
+      storePixel(line, plane, -k, black ? splat(0) : v128.load(from + ((<usize>mirror(-k, width)) << 4)));
+      storePixel(
+        line,
+        plane,
+        width - 1 + k,
+        black ? splat(0) : v128.load(from + ((<usize>mirror(width - 1 + k, width)) << 4)),
+      );
     }
   }
 }
@@ -48,7 +78,7 @@ export function split(src: usize, planes: usize, width: i32, height: i32, black:
 /** One pixel's lanes into a line of each plane. */
 // @ts-ignore: decorator
 @inline function storePixel(line: usize, plane: usize, x: i32, pixel: v128): void {
-  const to = line + (<usize>(x + SURROUND) << 2);
+  const to = line + ((<usize>(x + SURROUND)) << 2);
   v128.store32_lane(to, pixel, 0);
   v128.store32_lane(to + plane, pixel, 1);
   v128.store32_lane(to + 2 * plane, pixel, 2);
@@ -71,23 +101,40 @@ const MARK: usize = 16;
  * One channel's part of the listed cells of a row, as though the taps of every four pixels were neighbours. `origin`:
  * of the channel's plane.
  */
-function channelRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+function channelRow(
+  places: usize,
+  list: usize,
+  origin: usize,
+  pitch: usize,
+  row: usize,
+  marks: usize,
+  scratch: usize,
+): void {
   const corner = origin - pitch - 4;
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
     const i = <usize>load<i32>(entry);
     const at = places + i * PLACE;
-    const x0 = load<f32>(at), v0 = load<f32>(at, 16);
-    const growth = splat((load<f32>(at, PLACE) - x0) * UNIT - 1), fall = splat((load<f32>(at, PLACE + 16) - v0) * UNIT);
-    const floorX = floor(x0), floorY = floor(v0);
-    const tx = splat(x0 - floorX), ty = splat(v0 - floorY);
+    const x0 = load<f32>(at);
+    const v0 = load<f32>(at, 16);
+    const growth = splat((load<f32>(at, PLACE) - x0) * UNIT - 1);
+    const fall = splat((load<f32>(at, PLACE + 16) - v0) * UNIT);
+    const floorX = floor(x0);
+    const floorY = floor(v0);
+    const tx = splat(x0 - floorX);
+    const ty = splat(v0 - floorY);
     const offset = integer(floorY) * <i32>pitch + (integer(floorX) << 2);
     const from = corner + <usize>offset;
-    const to = row + (i << 5), mark = marks + i * MARK;
-    const near = f32x4(0, 1, 2, 3), far = f32x4(4, 5, 6, 7);
-    const tx0 = add(tx, mul(growth, near)), ty0 = add(ty, mul(fall, near));
-    const tx1 = add(tx, mul(growth, far)), ty1 = add(ty, mul(fall, far));
-    const nearApart = within(tx0, ty0) ? 0 : 1, farApart = within(tx1, ty1) ? 0 : 1;
+    const to = row + (i << 5);
+    const mark = marks + i * MARK;
+    const near = f32x4(0, 1, 2, 3);
+    const far = f32x4(4, 5, 6, 7);
+    const tx0 = add(tx, mul(growth, near));
+    const ty0 = add(ty, mul(fall, near));
+    const tx1 = add(tx, mul(growth, far));
+    const ty1 = add(ty, mul(fall, far));
+    const nearApart = within(tx0, ty0) ? 0 : 1;
+    const farApart = within(tx1, ty1) ? 0 : 1;
     store<i32>(mark, offset);
     store<i32>(mark, nearApart, 4);
     store<i32>(mark, farApart, 8);
@@ -99,18 +146,40 @@ function channelRow(places: usize, list: usize, origin: usize, pitch: usize, row
 }
 
 /** Makes again the fours whose taps are not neighbours. */
-function mendRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+function mendRow(
+  places: usize,
+  list: usize,
+  origin: usize,
+  pitch: usize,
+  row: usize,
+  marks: usize,
+  scratch: usize,
+): void {
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
     const i = <usize>load<i32>(entry);
-    const place = places + i * PLACE, mark = marks + i * MARK, to = row + (i << 5);
-    if (load<i32>(mark, 4)) v128.store(to, fetchFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0), scratch));
-    if (load<i32>(mark, 8)) v128.store(to, fetchFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4), scratch), 16);
+    const place = places + i * PLACE;
+    const mark = marks + i * MARK;
+    const to = row + (i << 5);
+    if (load<i32>(mark, 4))
+      v128.store(to, fetchFour(origin, pitch, placesOf(place, 0), placesOf(place + 16, 0), scratch));
+    if (load<i32>(mark, 8))
+      v128.store(to, fetchFour(origin, pitch, placesOf(place, 4), placesOf(place + 16, 4), scratch), 16);
   }
 }
 
 /** Red, blue and green of the listed cells, rows `apart` bytes from one another; marks are those of the last. */
-function channelRows(places: usize, list: usize, origin: usize, plane: usize, pitch: usize, rows: usize, apart: usize, marks: usize, scratch: usize): void {
+function channelRows(
+  places: usize,
+  list: usize,
+  origin: usize,
+  plane: usize,
+  pitch: usize,
+  rows: usize,
+  apart: usize,
+  marks: usize,
+  scratch: usize,
+): void {
   channelRow(places, list, origin, pitch, rows, marks, scratch);
   mendRow(places, list, origin, pitch, rows, marks, scratch);
   channelRow(places + 8, list, origin + 2 * plane, pitch, rows + 2 * apart, marks, scratch);
@@ -127,12 +196,20 @@ function channelRows(places: usize, list: usize, origin: usize, plane: usize, pi
 }
 
 /** The alpha of the listed cells, where green comes from: by the same cubic, held to coverage. */
-function alphaRow(places: usize, list: usize, origin: usize, pitch: usize, row: usize, marks: usize, scratch: usize): void {
+function alphaRow(
+  places: usize,
+  list: usize,
+  origin: usize,
+  pitch: usize,
+  row: usize,
+  marks: usize,
+  scratch: usize,
+): void {
   channelRow(places, list, origin, pitch, row, marks, scratch);
   mendRow(places, list, origin, pitch, row, marks, scratch);
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
-    const to = row + (<usize>load<i32>(entry) << 5);
+    const to = row + ((<usize>load<i32>(entry)) << 5);
     v128.store(to, coverage(v128.load(to)));
     v128.store(to, coverage(v128.load(to, 16)), 16);
   }
@@ -144,10 +221,12 @@ const NO_ROW: i32 = 1 << 24;
 /** The first row (0) and the last (1) of a plane that the listed cells' green is fetched from. */
 function reachOf(places: usize, list: usize, side: i32): i32 {
   const end = endOf(list);
-  let low: f32 = Infinity, high: f32 = -Infinity;
+  let low: f32 = Infinity;
+  let high: f32 = -Infinity;
   for (let entry = firstOf(list); entry < end; entry += 4) {
     const at = places + <usize>load<i32>(entry) * PLACE + 20;
-    const a = load<f32>(at), b = load<f32>(at, PLACE);
+    const a = load<f32>(at);
+    const b = load<f32>(at, PLACE);
     low = min(low, min(a, b));
     high = max(high, max(a, b));
   }
@@ -159,7 +238,7 @@ function reachOf(places: usize, list: usize, side: i32): i32 {
 function isOpaque(origin: usize, pitch: usize, first: i32, last: i32): bool {
   const one = splat(1);
   for (let y = first; y <= last; y++) {
-    const row = origin + <usize>(y * <i32>pitch) - (<usize>SURROUND << 2);
+    const row = origin + <usize>(y * <i32>pitch) - ((<usize>SURROUND) << 2);
     let o: usize = 0;
     for (; o + 16 <= pitch; o += 16) if (!i32x4.all_true(f32x4.eq(v128.load(row + o), one))) return false;
     for (; o < pitch; o += 4) if (load<f32>(row + o) != 1) return false;
@@ -171,7 +250,7 @@ function isOpaque(origin: usize, pitch: usize, first: i32, last: i32): bool {
 function opaqueRow(list: usize, row: usize): void {
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
-    const to = row + (<usize>load<i32>(entry) << 5);
+    const to = row + ((<usize>load<i32>(entry)) << 5);
     v128.store(to, splat(1));
     v128.store(to, splat(1), 16);
   }
@@ -182,7 +261,8 @@ function tapPlaces(places: usize, list: usize, spectrum: usize, tap: usize, to: 
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
     const i = <usize>load<i32>(entry);
-    const from = places + i * PLACE, at = to + i * PLACE;
+    const from = places + i * PLACE;
+    const at = to + i * PLACE;
     spectralPlace(v128.load(from), v128.load(from, 16), spectrum, tap, at);
     spectralPlace(v128.load(from, PLACE), v128.load(from, PLACE + 16), spectrum, tap, at + PLACE);
   }
@@ -192,25 +272,43 @@ function tapPlaces(places: usize, list: usize, spectrum: usize, tap: usize, to: 
 function addCells(list: usize, from: usize, to: usize, weight: v128, anew: bool): void {
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
-    const o = <usize>load<i32>(entry) << 5;
-    const near = mul(v128.load(from + o), weight), far = mul(v128.load(from + o, 16), weight);
+    const o = (<usize>load<i32>(entry)) << 5;
+    const near = mul(v128.load(from + o), weight);
+    const far = mul(v128.load(from + o, 16), weight);
     v128.store(to + o, anew ? near : add(v128.load(to + o), near));
     v128.store(to + o, anew ? far : add(v128.load(to + o, 16), far), 16);
   }
 }
 
 /** `count` pixels further beyond the frame's edge, or where the picture shrinks. */
-function outerCell(src: usize, width: i32, height: i32, place: usize, count: i32, black: i32, spectrum: usize, scratch: usize, to: usize): void {
-  const x0 = v128.load(place), v0 = v128.load(place, 16);
-  const stepX = mul(sub(v128.load(place, PLACE), x0), splat(UNIT)), stepY = mul(sub(v128.load(place, PLACE + 16), v0), splat(UNIT));
-  const across = abs(f32x4.extract_lane(stepX, 1)), down = abs(load<f32>(place, DOWN));
+function outerCell(
+  src: usize,
+  width: i32,
+  height: i32,
+  place: usize,
+  count: i32,
+  black: i32,
+  spectrum: usize,
+  scratch: usize,
+  to: usize,
+): void {
+  const x0 = v128.load(place);
+  const v0 = v128.load(place, 16);
+  const stepX = mul(sub(v128.load(place, PLACE), x0), splat(UNIT));
+  const stepY = mul(sub(v128.load(place, PLACE + 16), v0), splat(UNIT));
+  const across = abs(f32x4.extract_lane(stepX, 1));
+  const down = abs(load<f32>(place, DOWN));
   const shrinks = max(across, down) > SHRINKS;
-  const sx = shrinks ? max(across, 1) : 1, sy = shrinks ? max(down, 1) : 1;
+  const sx = shrinks ? max(across, 1) : 1;
+  const sy = shrinks ? max(down, 1) : 1;
   const wide = tapsOf(spectrum) > 1 && apartIn(place) > FRINGE_BEGINS * FRINGE_BEGINS;
   for (let k = 0; k < count; k++) {
-    const px = add(x0, mul(stepX, splat(<f32>k))), py = add(v0, mul(stepY, splat(<f32>k)));
-    const light = wide ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum, scratch) : fetchOuter(src, width, height, px, py, sx, sy, black);
-    v128.store(to + (<usize>k << 4), light);
+    const px = add(x0, mul(stepX, splat(<f32>k)));
+    const py = add(v0, mul(stepY, splat(<f32>k)));
+    const light = wide
+      ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum, scratch)
+      : fetchOuter(src, width, height, px, py, sx, sy, black);
+    v128.store(to + ((<usize>k) << 4), light);
   }
 }
 
@@ -222,7 +320,11 @@ function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usiz
   const end = endOf(list);
   for (let entry = firstOf(list); entry < end; entry += 4) {
     const i = <usize>load<i32>(entry);
-    const r = rows + (i << 5), g = r + apart, b = g + apart, a = b + apart, to = i < whole ? row + (i << 7) : last;
+    const r = rows + (i << 5);
+    const g = r + apart;
+    const b = g + apart;
+    const a = b + apart;
+    const to = i < whole ? row + (i << 7) : last;
     storeTurned(to, 16, v128.load(r), v128.load(g), v128.load(b), v128.load(a));
     storeTurned(to + 64, 16, v128.load(r, 16), v128.load(g, 16), v128.load(b, 16), v128.load(a, 16));
   }
@@ -234,21 +336,41 @@ function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usiz
  * width and height are src's.
  */
 export function warp(
-  src: usize, planes: usize, dst: usize, width: i32, height: i32, outWidth: i32, map: usize, columns: i32, spacing: i32, black: i32, spectrum: usize,
-  scratch: usize, y0: i32, y1: i32,
+  src: usize,
+  planes: usize,
+  dst: usize,
+  width: i32,
+  height: i32,
+  outWidth: i32,
+  map: usize,
+  columns: i32,
+  spacing: i32,
+  black: i32,
+  spectrum: usize,
+  scratch: usize,
+  y0: i32,
+  y1: i32,
 ): void {
-  const plane = planeOf(width, height), pitch = pitchOf(width);
-  const origin = planes + <usize>SURROUND * pitch + (<usize>SURROUND << 2);
+  const plane = planeOf(width, height);
+  const pitch = pitchOf(width);
+  const origin = planes + <usize>SURROUND * pitch + ((<usize>SURROUND) << 2);
   const taps = tapsOf(spectrum);
-  const whole = outWidth / CELL, left = outWidth - whole * CELL;
+  const whole = outWidth / CELL;
+  const left = outWidth - whole * CELL;
   const cells = left ? whole + 1 : whole;
   const last = scratch + FOUR_BYTES;
-  const apart = <usize>cells << 5;
-  const rows = last + (CELL << 4), tapRows = rows + 4 * apart, marks = tapRows + 4 * apart, places = marks + <usize>cells * MARK;
+  const apart = (<usize>cells) << 5;
+  const rows = last + (CELL << 4);
+  const tapRows = rows + 4 * apart;
+  const marks = tapRows + 4 * apart;
+  const places = marks + <usize>cells * MARK;
   const below = places + <usize>(cells + 1) * PLACE;
-  const plain = below + <usize>(cells + 1) * PLACE, wide = plain + listBytes(cells), outer = wide + listBytes(cells);
+  const plain = below + <usize>(cells + 1) * PLACE;
+  const wide = plain + listBytes(cells);
+  const outer = wide + listBytes(cells);
   let known = -1; // the row of nodes the lists are of
-  let opaqueFrom = 0, opaqueTo = -1; // rows of the alpha plane that are known to be opaque
+  let opaqueFrom = 0;
+  let opaqueTo = -1; // rows of the alpha plane that are known to be opaque
   for (let y = y0; y < y1; y++) {
     const j = y / spacing;
     if (j != known) {
@@ -260,14 +382,17 @@ export function warp(
     placesRow(map, columns, spacing, j, y, cells, places);
     channelRows(places, plain, origin, plane, pitch, rows, apart, marks, scratch);
     for (let k = 0; k < taps; k++) {
-      const tap = tapAt(spectrum, k), weight = weightOf(tap);
+      const tap = tapAt(spectrum, k);
+      const weight = weightOf(tap);
       tapPlaces(places, wide, spectrum, tap, below);
       channelRows(below, wide, origin, plane, pitch, tapRows, apart, marks, scratch);
       for (let c: usize = 0; c < 3; c++) addCells(wide, tapRows + c * apart, rows + c * apart, weight, !k);
     }
     // A picture that is opaque about here needs no resampling of it. Rows found so are not looked through again.
-    const alpha = rows + 3 * apart, alphaOrigin = origin + 3 * plane;
-    const first = min(reachOf(places, plain, 0), reachOf(places, wide, 0)), lastRow = max(reachOf(places, plain, 1), reachOf(places, wide, 1));
+    const alpha = rows + 3 * apart;
+    const alphaOrigin = origin + 3 * plane;
+    const first = min(reachOf(places, plain, 0), reachOf(places, wide, 0));
+    const lastRow = max(reachOf(places, plain, 1), reachOf(places, wide, 1));
     if (first < opaqueFrom || first > opaqueTo) {
       opaqueFrom = first;
       opaqueTo = first - 1;
@@ -280,14 +405,24 @@ export function warp(
       alphaRow(places + 4, plain, alphaOrigin, pitch, alpha, marks, scratch);
       alphaRow(places + 4, wide, alphaOrigin, pitch, alpha, marks, scratch);
     }
-    const row = dst + <usize>y * (<usize>outWidth << 4);
+    const row = dst + <usize>y * ((<usize>outWidth) << 4);
     joinRow(plain, rows, apart, row, whole, last);
     joinRow(wide, rows, apart, row, whole, last);
     const end = endOf(outer);
     for (let entry = firstOf(outer); entry < end; entry += 4) {
       const i = load<i32>(entry);
-      outerCell(src, width, height, places + <usize>i * PLACE, i < whole ? CELL : left, black, spectrum, scratch, i < whole ? row + (<usize>i << 7) : last);
+      outerCell(
+        src,
+        width,
+        height,
+        places + <usize>i * PLACE,
+        i < whole ? CELL : left,
+        black,
+        spectrum,
+        scratch,
+        i < whole ? row + ((<usize>i) << 7) : last,
+      );
     }
-    copy(row + (<usize>whole << 7), last, <usize>left << 4);
+    copy(row + ((<usize>whole) << 7), last, (<usize>left) << 4);
   }
 }

@@ -29,23 +29,33 @@ const INTERSECTION: i32 = 1;
  * line on that scale.
  */
 export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
-  const how = load<i32>(p), inverted = load<i32>(p, 4);
+  const how = load<i32>(p);
+  const inverted = load<i32>(p, 4);
   const strength = load<f32>(p, 8);
-  const cx = load<f32>(p, 16), dy = <f32>y - load<f32>(p, 20);
-  const a = load<f32>(p, 24), b = load<f32>(p, 28), c = load<f32>(p, 32), d = load<f32>(p, 36);
-  const power = load<f32>(p, 40), reach = <f32>1.0 / max(load<f32>(p, 44) - 1, 1e-6);
+  const cx = load<f32>(p, 16);
+  const dy = <f32>y - load<f32>(p, 20);
+  const a = load<f32>(p, 24);
+  const b = load<f32>(p, 28);
+  const c = load<f32>(p, 32);
+  const d = load<f32>(p, 36);
+  const power = load<f32>(p, 40);
+  const reach = <f32>1.0 / max(load<f32>(p, 44) - 1, 1e-6);
   for (let x = 0; x < width; x++) {
     const dx = <f32>x - cx;
-    const u = abs(dx * a + dy * b), v = abs(dx * c + dy * d);
+    const u = abs(dx * a + dy * b);
+    const v = abs(dx * c + dy * d);
     let rho: f32;
     if (power == 2) rho = sqrt(u * u + v * v);
     else {
       const q = f32x4(u, v, 0, 0);
       const raised = pow(q, splat(power));
-      rho = f32x4.extract_lane(pow(splat(f32x4.extract_lane(raised, 0) + f32x4.extract_lane(raised, 1)), splat(<f32>1.0 / power)), 0);
+      rho = f32x4.extract_lane(
+        pow(splat(f32x4.extract_lane(raised, 0) + f32x4.extract_lane(raised, 1)), splat(<f32>1.0 / power)),
+        0,
+      );
     }
     const value = <f32>1.0 - quintic((rho - 1) * reach);
-    const at = matte + (<usize>x << 4);
+    const at = matte + ((<usize>x) << 4);
     v128.store(at, splat(joined(load<f32>(at), value, how, inverted, strength)));
   }
 }
@@ -55,8 +65,12 @@ export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
  * (px); then x, y of each point.
  */
 export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
-  const how = load<i32>(p), inverted = load<i32>(p, 4), count = load<i32>(p, 16);
-  const strength = load<f32>(p, 8), rounding = load<f32>(p, 20), soft = max(load<f32>(p, 24), 0.5);
+  const how = load<i32>(p);
+  const inverted = load<i32>(p, 4);
+  const count = load<i32>(p, 16);
+  const strength = load<f32>(p, 8);
+  const rounding = load<f32>(p, 20);
+  const soft = max(load<f32>(p, 24), 0.5);
   const points = p + 32;
   const py = <f32>y;
   for (let x = 0; x < width; x++) {
@@ -65,16 +79,22 @@ export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
     let inside = false;
     for (let i = 0; i < count; i++) {
       const j = i == 0 ? count - 1 : i - 1;
-      const ax = load<f32>(points + (<usize>j << 3)), ay = load<f32>(points + (<usize>j << 3), 4);
-      const bx = load<f32>(points + (<usize>i << 3)), by = load<f32>(points + (<usize>i << 3), 4);
-      const ex = bx - ax, ey = by - ay, wx = px - ax, wy = py - ay;
+      const ax = load<f32>(points + ((<usize>j) << 3));
+      const ay = load<f32>(points + ((<usize>j) << 3), 4);
+      const bx = load<f32>(points + ((<usize>i) << 3));
+      const by = load<f32>(points + ((<usize>i) << 3), 4);
+      const ex = bx - ax;
+      const ey = by - ay;
+      const wx = px - ax;
+      const wy = py - ay;
       const t = min(max((wx * ex + wy * ey) / max(ex * ex + ey * ey, 1e-9), 0), 1);
-      const qx = wx - ex * t, qy = wy - ey * t;
+      const qx = wx - ex * t;
+      const qy = wy - ey * t;
       best = min(best, qx * qx + qy * qy);
-      if ((ay > py) != (by > py) && px < ax + ((py - ay) / (by - ay)) * ex) inside = !inside;
+      if (ay > py != by > py && px < ax + ((py - ay) / (by - ay)) * ex) inside = !inside;
     }
     const distance = <f32>(inside ? -1.0 : 1.0) * sqrt(best) - rounding;
-    const at = matte + (<usize>x << 4);
+    const at = matte + ((<usize>x) << 4);
     v128.store(at, splat(joined(load<f32>(at), <f32>1.0 - quintic(distance / soft), how, inverted, strength)));
   }
 }
@@ -85,25 +105,38 @@ export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
  * and softness; black and white of the clean-up.
  */
 export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): void {
-  const how = load<i32>(p), inverted = load<i32>(p, 4), kind = load<i32>(p, 16);
+  const how = load<i32>(p);
+  const inverted = load<i32>(p, 4);
+  const kind = load<i32>(p, 16);
   const strength = load<f32>(p, 8);
-  const wr = load<f32>(p, 32), wg = load<f32>(p, 36), wb = load<f32>(p, 40);
-  const low = load<f32>(p, 48), high = load<f32>(p, 52), soft = max(load<f32>(p, 56), 1e-3);
-  const cu = load<f32>(p, 64), cv = load<f32>(p, 68), radius = load<f32>(p, 72), edge = max(load<f32>(p, 76), 1e-4);
-  const black = load<f32>(p, 80), range = <f32>1.0 / max(load<f32>(p, 84) - load<f32>(p, 80), 1e-4);
+  const wr = load<f32>(p, 32);
+  const wg = load<f32>(p, 36);
+  const wb = load<f32>(p, 40);
+  const low = load<f32>(p, 48);
+  const high = load<f32>(p, 52);
+  const soft = max(load<f32>(p, 56), 1e-3);
+  const cu = load<f32>(p, 64);
+  const cv = load<f32>(p, 68);
+  const radius = load<f32>(p, 72);
+  const edge = max(load<f32>(p, 76), 1e-4);
+  const black = load<f32>(p, 80);
+  const range = <f32>1.0 / max(load<f32>(p, 84) - load<f32>(p, 80), 1e-4);
   for (let x = 0; x < width; x++) {
-    const from = picture + (<usize>x << 4);
-    const r = load<f32>(from), g = load<f32>(from, 4), b = load<f32>(from, 8);
+    const from = picture + ((<usize>x) << 4);
+    const r = load<f32>(from);
+    const g = load<f32>(from, 4);
+    const b = load<f32>(from, 8);
     const light = max(r * wr + g * wg + b * wb, 1e-6);
     const stops = Mathf.log2(light / 0.18);
     let value: f32 = min(quintic((stops - low) / soft + 1), <f32>1.0 - quintic((stops - high) / soft));
     if (kind == 1) {
       const sum = max(r + g + b, 1e-6);
-      const u = r / sum - cu, v = b / sum - cv;
+      const u = r / sum - cu;
+      const v = b / sum - cv;
       value = min(value, <f32>1.0 - quintic((sqrt(u * u + v * v) - radius) / edge));
     }
     value = min(max((value - black) * range, 0), 1);
-    const at = matte + (<usize>x << 4);
+    const at = matte + ((<usize>x) << 4);
     v128.store(at, splat(joined(load<f32>(at), value, how, inverted, strength)));
   }
 }
@@ -112,29 +145,39 @@ export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): vo
  * Range of depth: after the common words, near and far (m), and the softness beyond them, as a share of the distance.
  */
 export function depthMatte(matte: usize, depth: usize, width: i32, p: usize): void {
-  const how = load<i32>(p), inverted = load<i32>(p, 4);
-  const strength = load<f32>(p, 8), near = load<f32>(p, 16), far = load<f32>(p, 20), soft = max(load<f32>(p, 24), 1e-3);
+  const how = load<i32>(p);
+  const inverted = load<i32>(p, 4);
+  const strength = load<f32>(p, 8);
+  const near = load<f32>(p, 16);
+  const far = load<f32>(p, 20);
+  const soft = max(load<f32>(p, 24), 1e-3);
   for (let x = 0; x < width; x++) {
-    const z = load<f32>(depth + (<usize>x << 4));
-    const value = min(quintic((z / max(near, 1e-3) - 1) / soft + 1), <f32>1.0 - quintic((z / max(far, 1e-3) - 1) / soft));
-    const at = matte + (<usize>x << 4);
+    const z = load<f32>(depth + ((<usize>x) << 4));
+    const value = min(
+      quintic((z / max(near, 1e-3) - 1) / soft + 1),
+      <f32>1.0 - quintic((z / max(far, 1e-3) - 1) / soft),
+    );
+    const at = matte + ((<usize>x) << 4);
     v128.store(at, splat(joined(load<f32>(at), value, how, inverted, strength)));
   }
 }
 
 /** A matte made by itself, in every lane of another frame, joined after the common words. */
 export function joinMatte(matte: usize, other: usize, width: i32, p: usize): void {
-  const how = load<i32>(p), inverted = load<i32>(p, 4);
+  const how = load<i32>(p);
+  const inverted = load<i32>(p, 4);
   const strength = load<f32>(p, 8);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) v128.store(matte + o, splat(joined(load<f32>(matte + o), load<f32>(other + o), how, inverted, strength)));
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16)
+    v128.store(matte + o, splat(joined(load<f32>(matte + o), load<f32>(other + o), how, inverted, strength)));
 }
 
 /** The matte laid over the picture, tinted: word: amount. */
 export function overlayRow(row: usize, picture: usize, width: i32, p: usize): void {
   const amount = v128.load32_splat(p);
   const tint = f32x4(1.0, 0.55, 0.1, 0);
-  for (let o: usize = 0; o < (<usize>width << 4); o += 16) {
-    const m = mul(v128.load(row + o), amount), v = v128.load(picture + o);
+  for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
+    const m = mul(v128.load(row + o), amount);
+    const v = v128.load(picture + o);
     v128.store(row + o, add(v, mul(sub(tint, v), m)));
   }
 }
