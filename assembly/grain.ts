@@ -2,9 +2,22 @@
 // can be made on its own and a frame always gets the same pattern.
 
 import { add, mul, splat, sub, withAlpha } from "./simd";
+import {
+  GRAIN_COMMON,
+  GRAIN_HIGHLIGHT,
+  GRAIN_HIGHLIGHT_AT,
+  GRAIN_LAYERS,
+  GRAIN_MAX_RADIUS,
+  GRAIN_MIDDLE,
+  GRAIN_OWN,
+  GRAIN_RADIUS,
+  GRAIN_SEED,
+  GRAIN_SHADOW,
+  GRAIN_SHADOW_AT,
+  GRAIN_TAPS,
+} from "./records";
 
 /** Largest radius of the filter, px; src/core/elements/grain/grain.ts keeps to it. */
-const MAX_RADIUS: i32 = 40;
 
 /** lowbias32 (Wellons, 2018): an integer hash with low bias, four lanes at once. */
 // @ts-ignore: decorator
@@ -46,8 +59,8 @@ function fillRow(to: usize, scratch: usize, width: i32, y: i32, seed: i32, radiu
   if (radius > 2) {
     const end = ((width + 3) & ~3) + radius;
     for (let x = -radius; x < end; x++)
-      v128.store(scratch + ((<usize>(x + MAX_RADIUS)) << 4), white(row, layers, columnAt(x)));
-    filter(scratch + (MAX_RADIUS << 4), to, width, radius, taps);
+      v128.store(scratch + ((<usize>(x + GRAIN_MAX_RADIUS)) << 4), white(row, layers, columnAt(x)));
+    filter(scratch + (GRAIN_MAX_RADIUS << 4), to, width, radius, taps);
     return;
   }
   const unit = splat(DEVIATION);
@@ -297,14 +310,14 @@ const LOG2_GREY: f32 = -2.4739312;
  * between them.
  */
 function amountRow(row: usize, width: i32, p: usize, to: usize): void {
-  const layers = v128.load(p, 16);
-  const shadow = mul(layers, v128.load32_splat(p, 32));
-  const middle = mul(layers, v128.load32_splat(p, 36));
-  const highlight = mul(layers, v128.load32_splat(p, 40));
+  const layers = v128.load(p, GRAIN_LAYERS);
+  const shadow = mul(layers, v128.load32_splat(p, GRAIN_SHADOW));
+  const middle = mul(layers, v128.load32_splat(p, GRAIN_MIDDLE));
+  const highlight = mul(layers, v128.load32_splat(p, GRAIN_HIGHLIGHT));
   const below = sub(shadow, middle);
   const above = sub(highlight, middle);
-  const down = splat(1 / load<f32>(p, 44));
-  const up = splat(1 / load<f32>(p, 48));
+  const down = splat(1 / load<f32>(p, GRAIN_SHADOW_AT));
+  const up = splat(1 / load<f32>(p, GRAIN_HIGHLIGHT_AT));
   const bytes = (<usize>width) << 4;
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
@@ -331,24 +344,22 @@ const MEAN_GAIN: f32 = 0.34657359;
 }
 
 /**
- * Multiplies row y by 2^noise, rows in order from y0. Words at p: seed (already mixed with the frame number), radius,
- * share of the layers' common noise, share of each layer's own; a vector at 16: amount by layer; from 32: amount in
- * shadow, middle and highlight, stops of shadow and highlight; from 64: filter taps, the centre and up to 40 outward.
- * `state` keeps the ring of filtered noise. Three short sweeps over the row instead of a long one: a processor has
- * several pixels of a short one in hand at once.
+ * Multiplies row y by 2^noise, rows in order from y0. `state` keeps the ring of filtered noise; the seed has the frame's
+ * number in it already. Three short sweeps over the row instead of a long one: a processor has several pixels of a short
+ * one in hand at once.
  */
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
-  const radius = load<i32>(p, 4);
-  const taps = p + 64;
+  const radius = load<i32>(p, GRAIN_RADIUS);
+  const taps = p + <usize>load<i32>(p, GRAIN_TAPS);
   const bytes = (<usize>width) << 4;
-  const ring = state + bytesOf(width) + ((<usize>(2 * MAX_RADIUS)) << 4);
+  const ring = state + bytesOf(width) + ((<usize>(2 * GRAIN_MAX_RADIUS)) << 4);
   const noise = ring + <usize>ringRows(radius) * bytesOf(width);
   const amounts = noise + bytesOf(width);
-  fillRing(ring, state, width, y, y0, load<i32>(p), radius, taps);
+  fillRing(ring, state, width, y, y0, load<i32>(p, GRAIN_SEED), radius, taps);
   columnRow(ring, noise, width, y, radius, taps);
   amountRow(row, width, p, amounts);
-  const shared = splat(load<f32>(p, 8));
-  const own = splat(load<f32>(p, 12));
+  const shared = splat(load<f32>(p, GRAIN_COMMON));
+  const own = splat(load<f32>(p, GRAIN_OWN));
   let o: usize = 0;
   for (; o + 64 <= bytes; o += 64) {
     const at = row + o;

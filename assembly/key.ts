@@ -1,12 +1,17 @@
 // The highlight key: which light an element takes. Shared by every highlight-driven kernel.
-//
-// Record of 8 words: weights of R, G, B, how their light is judged (0: their sum, 1: the brightest, 2: each by itself),
-// low and high end of the knee in light, its middle, upper limit in light.
 
 import { add, lane0, lane1, lane2, mul, splat } from "./simd";
-
-const BRIGHTEST: f32 = 1;
-const EACH: f32 = 2;
+import {
+  JUDGED_EACH,
+  JUDGED_MAXIMUM,
+  JUDGED_SUM,
+  KEY_HIGH,
+  KEY_JUDGED,
+  KEY_LIMIT,
+  KEY_LOW,
+  KEY_MIDDLE,
+  KEY_WEIGHTS,
+} from "./records";
 
 /**
  * Fraction of a pixel's light that the key takes, in every lane or of each channel. C1 in the light: 0 below the knee,
@@ -14,16 +19,17 @@ const EACH: f32 = 2;
  */
 // @ts-ignore: decorator
 @inline export function keyFraction(pixel: v128, key: usize): v128 {
-  const weighted = mul(pixel, v128.load(key));
+  const weighted = mul(pixel, v128.load(key, KEY_WEIGHTS));
   const r = lane0(weighted);
   const g = lane1(weighted);
   const b = lane2(weighted);
-  const judged = load<f32>(key, 12);
-  const level = judged == EACH ? weighted : judged == BRIGHTEST ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
-  const low = v128.load32_splat(key, 16);
-  const high = v128.load32_splat(key, 20);
-  const middle = v128.load32_splat(key, 24);
-  const limit = v128.load32_splat(key, 28);
+  const judged = load<i32>(key, KEY_JUDGED);
+  const level =
+    judged == JUDGED_EACH ? weighted : judged == JUDGED_MAXIMUM ? f32x4.pmax(f32x4.pmax(r, g), b) : add(add(r, g), b);
+  const low = v128.load32_splat(key, KEY_LOW);
+  const high = v128.load32_splat(key, KEY_HIGH);
+  const middle = v128.load32_splat(key, KEY_MIDDLE);
+  const limit = v128.load32_splat(key, KEY_LIMIT);
   const held = f32x4.pmin(level, limit);
   const over = f32x4.pmax(f32x4.sub(held, low), splat(0));
   const knee = f32x4.div(mul(over, over), f32x4.pmax(mul(splat(2), f32x4.sub(high, low)), splat(1e-20)));
@@ -36,9 +42,9 @@ const EACH: f32 = 2;
  * comparison.
  */
 export function keyRow(row: usize, width: i32, key: usize): void {
-  const weights = v128.load(key);
-  const low = v128.load32_splat(key, 16);
-  const summed = load<f32>(key, 12) == 0;
+  const weights = v128.load(key, KEY_WEIGHTS);
+  const low = v128.load32_splat(key, KEY_LOW);
+  const summed = load<i32>(key, KEY_JUDGED) == JUDGED_SUM;
   for (let x = 0; x < width; x++) {
     const at = row + ((<usize>x) << 4);
     const pixel = v128.load(at);
@@ -58,11 +64,11 @@ export function keyRow(row: usize, width: i32, key: usize): void {
  * them.
  */
 export function keyTakes(row: usize, width: i32, key: usize): bool {
-  const weights = v128.load(key);
-  const low = v128.load32_splat(key, 16);
+  const weights = v128.load(key, KEY_WEIGHTS);
+  const low = v128.load32_splat(key, KEY_LOW);
   // Each part of a weighted sum is at most the sum: a row with no part above a third of the threshold has no sum above
   // it.
-  const least = load<f32>(key, 12) == 0 ? mul(low, splat(<f32>1.0 / <f32>3.0)) : low;
+  const least = load<i32>(key, KEY_JUDGED) == JUDGED_SUM ? mul(low, splat(<f32>1.0 / <f32>3.0)) : low;
   const end = row + ((<usize>width) << 4);
   let at = row;
   for (; at + 64 <= end; at += 64) {

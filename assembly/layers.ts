@@ -2,6 +2,38 @@
 
 import { hash } from "./grain";
 import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
+import {
+  BALANCE_HIGHLIGHTS,
+  BALANCE_LUMINANCE,
+  BALANCE_MIDDLES,
+  BALANCE_SHADOWS,
+  BALANCE_VIBRANCE,
+  FRAME_OTHER,
+  FRAME_ROW,
+  HUES_LUMINANCE,
+  HUES_QUARTER,
+  HUES_TABLE,
+  LANES_BLUE,
+  LANES_GREEN,
+  LANES_RED,
+  LAYER_AMOUNT,
+  LAYER_BASE,
+  LAYER_DITHER,
+  LAYER_GAMMA,
+  LAYER_HOLD,
+  LAYER_LEVEL,
+  LAYER_MODE,
+  LAYER_SEED,
+  LEAST_AMOUNT,
+  MODE_DODGE,
+  MODE_LIGHTEN,
+  MODE_MULTIPLY,
+  MODE_OVER,
+  MODE_SCREEN,
+  MODE_SOFT,
+  UNSHARP_AMOUNT,
+  UNSHARP_LIMIT,
+} from "./records";
 
 /** The weighted sum of a pixel's channels, in every lane. */
 // @ts-ignore: decorator
@@ -14,18 +46,17 @@ import { add, bounded, mul, pow, splat, sub, withAlpha } from "./simd";
 }
 
 /**
- * row R from the row, G from the second frame, B from the third, by a word a channel: 0 the row, 1 the second, 2 the
- * third.
+ * Each channel from the row, or from one of the two further frames.
  */
 export function lanesRow(row: usize, other: usize, third: usize, width: i32, p: usize): void {
-  const r = load<i32>(p);
-  const g = load<i32>(p, 4);
-  const b = load<i32>(p, 8);
+  const r = load<i32>(p, LANES_RED);
+  const g = load<i32>(p, LANES_GREEN);
+  const b = load<i32>(p, LANES_BLUE);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
-    const fr = r == 0 ? v : v128.load((r == 1 ? other : third) + o);
-    const fg = g == 0 ? v : v128.load((g == 1 ? other : third) + o);
-    const fb = b == 0 ? v : v128.load((b == 1 ? other : third) + o);
+    const fr = r == FRAME_ROW ? v : v128.load((r == FRAME_OTHER ? other : third) + o);
+    const fg = g == FRAME_ROW ? v : v128.load((g == FRAME_OTHER ? other : third) + o);
+    const fb = b == FRAME_ROW ? v : v128.load((b == FRAME_OTHER ? other : third) + o);
     v128.store(row + o, withAlpha(v128.shuffle<f32>(v128.shuffle<f32>(fr, fg, 0, 5, 2, 3), fb, 0, 1, 6, 3), v));
   }
 }
@@ -55,19 +86,19 @@ export function productRow(row: usize, other: usize, width: i32): void {
   }
 }
 
-/** row = the third frame, held to the row where that is less, by an amount. Words: amount. */
+/** row = the third frame, held to the row where that is less, by an amount. */
 export function leastRow(row: usize, third: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p);
+  const amount = v128.load32_splat(p, LEAST_AMOUNT);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(third + o);
     v128.store(row + o, withAlpha(add(v, mul(f32x4.pmin(splat(0), sub(v128.load(row + o), v)), amount)), v));
   }
 }
 
-/** row = row + clamp(row - other) * amount: unsharp masking. Words: amount, limit as a share of the light. */
+/** row = row + clamp(row - other) * amount: unsharp masking, held to a limit, as a share of the light. */
 export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p);
-  const limit = v128.load32_splat(p, 4);
+  const amount = v128.load32_splat(p, UNSHARP_AMOUNT);
+  const limit = v128.load32_splat(p, UNSHARP_LIMIT);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const most = mul(f32x4.abs(v128.load(other + o)), limit);
@@ -75,15 +106,6 @@ export function unsharpRow(row: usize, other: usize, width: i32, p: usize): void
     v128.store(row + o, withAlpha(add(v, edge), v));
   }
 }
-
-/** Modes of a layer. */
-const LIGHTEN: i32 = 1;
-const SOFT_LIGHT: i32 = 2;
-const OVERLAY: i32 = 3;
-const DODGE: i32 = 4;
-const SCREEN: i32 = 5;
-const MULTIPLY: i32 = 6;
-const OVER: i32 = 7;
 
 /** Two halves of a hash make triangular noise, -1 to 1, a lane. */
 // @ts-ignore: decorator
@@ -130,29 +152,27 @@ const MIN_DIVISOR: f32 = 1e-3;
  *   add a + b; lighten max(a, b); multiply a b; over (its own alpha) a (1 - alpha) + b;
  *   screen a + b - min(a, 1) min(b, 1);
  *   soft light, overlay and dodge take of a and b what lies between 0 and 1, and what a has beyond it is added: a above
- * 1 stays as it is. Words: mode (0 add, or one of those above), amount (factor on b), picture level (factor on a),
- * gamma of the layer, light above which the picture is left alone (0: never), dither as a share of the light laid,
- * seed, base (added to b in soft light, overlay and multiply, which have their neutral layer above black).
+ * 1 stays as it is. What a layer is filled with stands in `records`; `base` is the neutral layer of a mode.
  */
 export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize): void {
-  const mode = load<i32>(p);
-  const amount = v128.load32_splat(p, 4);
-  const level = v128.load32_splat(p, 8);
-  const gamma = v128.load32_splat(p, 12);
-  const hold = load<f32>(p, 16);
-  const dither = load<f32>(p, 20);
-  const seed = i32x4.add(i32x4.splat(load<i32>(p, 24) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
+  const mode = load<i32>(p, LAYER_MODE);
+  const amount = v128.load32_splat(p, LAYER_AMOUNT);
+  const level = v128.load32_splat(p, LAYER_LEVEL);
+  const gamma = v128.load32_splat(p, LAYER_GAMMA);
+  const hold = load<f32>(p, LAYER_HOLD);
+  const dither = load<f32>(p, LAYER_DITHER);
+  const seed = i32x4.add(i32x4.splat(load<i32>(p, LAYER_SEED) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
   const holdLight = splat(hold);
   const noise = splat(dither);
-  const base = v128.load32_splat(p, 28);
-  const bend = load<f32>(p, 12) != 1;
+  const base = v128.load32_splat(p, LAYER_BASE);
+  const bend = load<f32>(p, LAYER_GAMMA) != 1;
   const zero = splat(0);
   const one = splat(1);
   for (let x = 0; x < width; x++) {
     const o = (<usize>x) << 4;
     const picture = v128.load(other + o);
     const own = v128.load(row + o);
-    let layer = mode == OVER ? own : f32x4.pmax(zero, own);
+    let layer = mode == MODE_OVER ? own : f32x4.pmax(zero, own);
     if (bend) layer = bounded(pow(layer, gamma));
     layer = bounded(mul(layer, amount));
     const under = mul(picture, level);
@@ -162,20 +182,20 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
     }
     if (dither > 0) layer = mul(layer, add(one, mul(noise, triangular(v128.xor(seed, i32x4.splat(x * 0x165667b1))))));
     let out = add(under, layer);
-    if (mode == LIGHTEN) out = add(under, f32x4.pmax(zero, sub(layer, f32x4.pmax(under, zero))));
-    else if (mode == MULTIPLY) out = mul(under, add(base, layer));
-    else if (mode == OVER)
+    if (mode == MODE_LIGHTEN) out = add(under, f32x4.pmax(zero, sub(layer, f32x4.pmax(under, zero))));
+    else if (mode == MODE_MULTIPLY) out = mul(under, add(base, layer));
+    else if (mode == MODE_OVER)
       out = add(
         mul(under, f32x4.pmax(zero, sub(one, mul(v128.shuffle<f32>(own, own, 3, 3, 3, 3), f32x4.pmin(amount, one))))),
         layer,
       );
     else if (mode > 1) {
       const a = f32x4.pmin(one, f32x4.pmax(zero, under));
-      if (mode == SCREEN) out = sub(out, mul(a, f32x4.pmin(one, layer)));
-      else if (mode == DODGE) out = add(under, sub(dodge(a, f32x4.pmin(one, layer)), a));
+      if (mode == MODE_SCREEN) out = sub(out, mul(a, f32x4.pmin(one, layer)));
+      else if (mode == MODE_DODGE) out = add(under, sub(dodge(a, f32x4.pmin(one, layer)), a));
       else {
         const b = f32x4.pmin(one, add(base, layer));
-        out = add(under, sub(mode == SOFT_LIGHT ? softLight(a, b) : overlay(a, b), a));
+        out = add(under, sub(mode == MODE_SOFT ? softLight(a, b) : overlay(a, b), a));
       }
     }
     v128.store(row + o, withAlpha(bounded(out), picture));
@@ -183,14 +203,13 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
 }
 
 /**
- * Saturation and hue by hue, luminance kept. Vector: luminance weights; words: entries a quarter turn, then the table:
- * by pseudo-angle, pairs of scale times cosine and sine of the turn, one entry more than the whole turn has. Hue lies
- * in the plane of a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
+ * Saturation and hue by hue, luminance kept. The table: by pseudo-angle, pairs of scale times cosine and sine of the
+ * turn, one entry more than the whole turn has. Hue lies in the plane of a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
  */
 export function huesRow(row: usize, width: i32, p: usize): void {
-  const weights = v128.load(p);
-  const quarter = load<f32>(p, 16);
-  const table = p + 32;
+  const weights = v128.load(p, HUES_LUMINANCE);
+  const quarter = load<f32>(p, HUES_QUARTER);
+  const table = p + <usize>load<i32>(p, HUES_TABLE);
   for (let x = 0; x < width; x++) {
     const at = row + ((<usize>x) << 4);
     const v = v128.load(at);
@@ -223,15 +242,14 @@ const TWO_THIRDS: f32 = 2.0 / 3.0;
 const ONE_THIRD: f32 = 1.0 / 3.0;
 
 /**
- * Colour by how bright and how strong it is. Vectors: luminance weights; gains of shadows, middles and highlights; word
- * at 64: vibrance; word at 68: whether luminance is kept.
+ * Colour by how bright and how strong it is, luminance kept.
  */
 export function balanceRow(row: usize, width: i32, p: usize): void {
-  const weights = v128.load(p);
-  const shadows = v128.load(p, 16);
-  const middles = v128.load(p, 32);
-  const highlights = v128.load(p, 48);
-  const vibrance = v128.load32_splat(p, 64);
+  const weights = v128.load(p, BALANCE_LUMINANCE);
+  const shadows = v128.load(p, BALANCE_SHADOWS);
+  const middles = v128.load(p, BALANCE_MIDDLES);
+  const highlights = v128.load(p, BALANCE_HIGHLIGHTS);
+  const vibrance = v128.load32_splat(p, BALANCE_VIBRANCE);
   const one = splat(1);
   const zero = splat(0);
   const grey = splat(0.18);

@@ -2,7 +2,7 @@
 // any number of neighbouring pixel-local elements cost one reading and one writing of the frame.
 //
 // A program is a sequence of 16-byte aligned records: word 0 the operation, word 1 the record's length in bytes, then
-// its own words from byte 16 on. The layouts stand at each operation; src/core/engine/pointwise.ts writes them.
+// its fields from byte 16 on, where `records` says.
 
 import { keyFraction, keyRow } from "./key";
 import { balanceRow, blendRow, huesRow, lanesRow, layerRow, leastRow, productRow, sumRow, unsharpRow } from "./layers";
@@ -11,54 +11,82 @@ import { clampRow, cubeRow, curvesRow, lineRow, offsetRow } from "./transform";
 import { curveRow, matrixRow, quantiseRow } from "./view";
 import { depthMatte, joinMatte, keyMatte, overlayRow, polygonMatte, shapeMatte } from "./where";
 import { add, bounded, clear, copy, exp2, integers, mul, pow, splat, sub, withAlpha } from "./simd";
-
-const MATRIX: i32 = 1;
-const RADIAL: i32 = 2;
-const SHAPE: i32 = 3;
-const CDL: i32 = 4;
-const CURVE: i32 = 5;
-const GRAIN: i32 = 6;
-const QUANTISE: i32 = 7;
-const KEEP: i32 = 8;
-const MIX: i32 = 9;
-const MATTE: i32 = 10;
-const SCRUB: i32 = 11;
-const DIFFERENCE: i32 = 12;
-const CURVES: i32 = 13;
-const LINE: i32 = 14;
-const CUBE: i32 = 15;
-const CLAMP: i32 = 16;
-const OFFSET: i32 = 17;
-const LANES: i32 = 18;
-const BLEND: i32 = 19;
-const PRODUCT: i32 = 20;
-const UNSHARP: i32 = 21;
-const LAYER: i32 = 22;
-const BALANCE: i32 = 23;
-const CLEAR: i32 = 24;
-const SHAPE_MATTE: i32 = 25;
-const POLYGON_MATTE: i32 = 26;
-const KEY_MATTE: i32 = 27;
-const DEPTH_MATTE: i32 = 28;
-const JOIN_MATTE: i32 = 33;
-const OVERLAY: i32 = 29;
-const TAKE: i32 = 30;
-const SUM: i32 = 31;
-const HUES: i32 = 32;
-const LEAST: i32 = 34;
-const UNASSOCIATE: i32 = 35;
+import {
+  BALANCE,
+  BLEND,
+  CDL,
+  CDL_BENDS,
+  CDL_LUMINANCE,
+  CDL_OFFSET,
+  CDL_POWER,
+  CDL_SATURATION,
+  CDL_SLOPE,
+  CLAMP,
+  CLEAR,
+  CUBE,
+  CURVE,
+  CURVES,
+  DEPTH_MATTE,
+  DIFFERENCE,
+  DIFFERENCE_AMOUNT,
+  DIFFERENCE_BASE,
+  GRAIN,
+  HUES,
+  JOIN_MATTE,
+  KEEP,
+  KEY_MATTE,
+  LANES,
+  LAYER,
+  LEAST,
+  LINE,
+  MATRIX,
+  MATTE,
+  MIX,
+  MIX_AMOUNT,
+  OFFSET,
+  OVERLAY,
+  POLYGON_MATTE,
+  PRODUCT,
+  QUANTISE,
+  RADIAL,
+  RADIAL_AXIS_X,
+  RADIAL_AXIS_Y,
+  RADIAL_ENTRIES,
+  RADIAL_LAST,
+  RADIAL_PITCH_X,
+  RADIAL_PITCH_Y,
+  RADIAL_TABLE,
+  SCRUB,
+  SHAPE,
+  SHAPE_ACROSS_X,
+  SHAPE_ACROSS_Y,
+  SHAPE_CENTRE_X,
+  SHAPE_CENTRE_Y,
+  SHAPE_COLOUR,
+  SHAPE_DOWN_X,
+  SHAPE_DOWN_Y,
+  SHAPE_EXPOSURE,
+  SHAPE_LUMINANCE,
+  SHAPE_MATTE,
+  SHAPE_OUTER,
+  SHAPE_POWER,
+  SHAPE_SATURATION,
+  SUM,
+  TAKE,
+  UNASSOCIATE,
+  UNSHARP,
+} from "./records";
 
 /**
- * Gain by image height: words: axis x, axis y (px), pitch x, pitch y (mm/px), entries per mm^2, last entry, offset of
- * the table from here. The table holds gains against height squared, linear between entries.
+ * Gain by image height. The table holds gains against height squared, linear between entries.
  */
 function radialRow(row: usize, width: i32, y: i32, p: usize): void {
-  const dy = (<f32>y - load<f32>(p, 4)) * load<f32>(p, 12);
-  const axisX = v128.load32_splat(p);
-  const pitch = v128.load32_splat(p, 8);
-  const scale = v128.load32_splat(p, 16);
-  const last = v128.load32_splat(p, 20);
-  const table = p + <usize>load<i32>(p, 24);
+  const dy = (<f32>y - load<f32>(p, RADIAL_AXIS_Y)) * load<f32>(p, RADIAL_PITCH_Y);
+  const axisX = v128.load32_splat(p, RADIAL_AXIS_X);
+  const pitch = v128.load32_splat(p, RADIAL_PITCH_X);
+  const scale = v128.load32_splat(p, RADIAL_ENTRIES);
+  const last = v128.load32_splat(p, RADIAL_LAST);
+  const table = p + <usize>load<i32>(p, RADIAL_TABLE);
   const dy2 = splat(dy * dy);
   for (let x = 0; x < width; x += 4) {
     const dx = mul(sub(add(splat(<f32>x), f32x4(0, 1, 2, 3)), axisX), pitch);
@@ -94,29 +122,27 @@ function radialRow(row: usize, width: i32, y: i32, p: usize): void {
 }
 
 /**
- * Shaped gain: words: centre x, centre y (px), and a 2x2 from pixels to the shape's own axes (1 at the inner line);
- * power n of the superellipse |u|^n + |v|^n, place of the outer line on that scale, log2 of the exposure outside,
- * saturation outside; vectors at 48 and 64: luminance weights, colour outside. Quintic step between the lines, smooth
- * to the second derivative.
+ * Shaped gain: a power n of the superellipse |u|^n + |v|^n, from its inner line (1) to its outer one; quintic between
+ * them, smooth to the second derivative.
  */
 function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
-  const dx0 = load<f32>(p);
-  const dy = <f32>y - load<f32>(p, 4);
-  const a = splat(load<f32>(p, 8));
-  const b = splat(load<f32>(p, 12));
-  const c = splat(load<f32>(p, 16));
-  const d = splat(load<f32>(p, 20));
-  const n = splat(load<f32>(p, 24));
-  const inverse = splat(1 / load<f32>(p, 24));
-  const reach = splat(1 / max(load<f32>(p, 28) - 1, 1e-6));
-  const stops = splat(load<f32>(p, 32));
-  const saturation = load<f32>(p, 36);
-  const ellipse = load<f32>(p, 24) == 2;
+  const dx0 = load<f32>(p, SHAPE_CENTRE_X);
+  const dy = <f32>y - load<f32>(p, SHAPE_CENTRE_Y);
+  const a = splat(load<f32>(p, SHAPE_ACROSS_X));
+  const b = splat(load<f32>(p, SHAPE_ACROSS_Y));
+  const c = splat(load<f32>(p, SHAPE_DOWN_X));
+  const d = splat(load<f32>(p, SHAPE_DOWN_Y));
+  const n = splat(load<f32>(p, SHAPE_POWER));
+  const inverse = splat(1 / load<f32>(p, SHAPE_POWER));
+  const reach = splat(1 / max(load<f32>(p, SHAPE_OUTER) - 1, 1e-6));
+  const stops = splat(load<f32>(p, SHAPE_EXPOSURE));
+  const saturation = load<f32>(p, SHAPE_SATURATION);
+  const ellipse = load<f32>(p, SHAPE_POWER) == 2;
   const one = splat(1);
   const steps = f32x4(0, 1, 2, 3);
   const vy = splat(dy);
-  const luma = v128.load(p, 48);
-  const colour = sub(v128.load(p, 64), splat(1));
+  const luma = v128.load(p, SHAPE_LUMINANCE);
+  const colour = sub(v128.load(p, SHAPE_COLOUR), splat(1));
   for (let x = 0; x < width; x += 4) {
     const vx = sub(add(splat(<f32>x), steps), splat(dx0));
     const u = f32x4.abs(add(mul(vx, a), mul(vy, b)));
@@ -171,14 +197,14 @@ function shapeRow(row: usize, width: i32, y: i32, p: usize): void {
   return sum;
 }
 
-/** ASC CDL: vectors slope, offset, power, luminance weights; word at 64: saturation; word at 68: 0 where power is 1. */
+/** ASC CDL: slope, offset and power of each channel, then saturation. */
 function cdlRow(row: usize, width: i32, p: usize): void {
-  const slope = v128.load(p);
-  const offset = v128.load(p, 16);
-  const power = v128.load(p, 32);
-  const weights = v128.load(p, 48);
-  const saturation = splat(load<f32>(p, 64));
-  const bend = load<i32>(p, 68);
+  const slope = v128.load(p, CDL_SLOPE);
+  const offset = v128.load(p, CDL_OFFSET);
+  const power = v128.load(p, CDL_POWER);
+  const weights = v128.load(p, CDL_LUMINANCE);
+  const saturation = splat(load<f32>(p, CDL_SATURATION));
+  const bend = load<i32>(p, CDL_BENDS);
   const end = row + ((<usize>width) << 4);
   const zero = splat(0);
   for (let at = row; at < end; at += 16) {
@@ -193,9 +219,9 @@ function cdlRow(row: usize, width: i32, p: usize): void {
   }
 }
 
-/** row = kept + (row - kept) * amount. Word: amount. */
+/** row = kept + (row - kept) * amount. */
 function mixRow(row: usize, kept: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p);
+  const amount = v128.load32_splat(p, MIX_AMOUNT);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const before = v128.load(kept + o);
     v128.store(row + o, add(before, mul(sub(v128.load(row + o), before), amount)));
@@ -228,10 +254,10 @@ function scrubRow(row: usize, width: i32): void {
   }
 }
 
-/** row = base + (row - other) * amount. Words: amount, whether the base is the other frame (1) or black (0). */
+/** row = base * other + (row - other) * amount. */
 function differenceRow(row: usize, other: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p);
-  const base = v128.load32_splat(p, 4);
+  const amount = v128.load32_splat(p, DIFFERENCE_AMOUNT);
+  const base = v128.load32_splat(p, DIFFERENCE_BASE);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);
     const w = v128.load(other + o);

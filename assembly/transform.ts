@@ -1,14 +1,34 @@
-// Operations of colour transforms (view tables): one pixel at a time, since tables are gathered. Layouts of the words
-// stand at each; src/core/engine/pointwise.ts writes them.
+// Operations of colour transforms (view tables): one pixel at a time, since tables are gathered.
 
 import { add, mul, withAlpha } from "./simd";
+import {
+  CLAMP_HIGH,
+  CLAMP_LOW,
+  CUBE_LOW,
+  CUBE_SCALE,
+  CUBE_SIZE,
+  CUBE_TABLE,
+  CUBE_TRILINEAR,
+  CURVES_FIRST,
+  CURVES_LAST,
+  CURVES_TABLE,
+  CURVE_SHIFT,
+  LINE_LOW,
+  LINE_SCALE,
+  LINE_SIZE,
+  LINE_TABLE,
+  OFFSET_FROM_BLUE,
+  OFFSET_FROM_GREEN,
+  OFFSET_FROM_RED,
+  OFFSET_OFFSET,
+} from "./records";
 
 /** A 3x3 matrix as three columns, then what is added: four vectors. */
 export function offsetRow(row: usize, width: i32, p: usize): void {
-  const c0 = v128.load(p);
-  const c1 = v128.load(p, 16);
-  const c2 = v128.load(p, 32);
-  const offset = v128.load(p, 48);
+  const c0 = v128.load(p, OFFSET_FROM_RED);
+  const c1 = v128.load(p, OFFSET_FROM_GREEN);
+  const c2 = v128.load(p, OFFSET_FROM_BLUE);
+  const offset = v128.load(p, OFFSET_OFFSET);
   const end = row + ((<usize>width) << 4);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
@@ -19,10 +39,9 @@ export function offsetRow(row: usize, width: i32, p: usize): void {
   }
 }
 
-/** Words: lowest, highest. */
 export function clampRow(row: usize, width: i32, p: usize): void {
-  const low = v128.load32_splat(p);
-  const high = v128.load32_splat(p, 4);
+  const low = v128.load32_splat(p, CLAMP_LOW);
+  const high = v128.load32_splat(p, CLAMP_HIGH);
   const end = row + ((<usize>width) << 4);
   for (let at = row; at < end; at += 16) {
     const v = v128.load(at);
@@ -31,21 +50,19 @@ export function clampRow(row: usize, width: i32, p: usize): void {
 }
 
 /**
- * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. Words: shift, first
- * entry's bits >> shift, last entry, offset of the tables from here. A channel's table: value at zero, slopes beyond
- * the branch above and the one below (out for light further from zero), branch above, branch below.
+ * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. A
+ * channel's table: value at zero, slopes beyond the branch above and the one below (out for light further from zero), branch above, branch below.
  */
 export function curvesRow(row: usize, width: i32, p: usize): void {
-  const shift = load<i32>(p);
-  const first = load<i32>(p, 4);
-  const last = load<i32>(p, 8);
-  const table = p + <usize>load<i32>(p, 12);
+  const first = load<i32>(p, CURVES_FIRST);
+  const last = load<i32>(p, CURVES_LAST);
+  const table = p + <usize>load<i32>(p, CURVES_TABLE);
   const branch = (<usize>(last + 1)) << 2;
   const channel = <usize>12 + (branch << 1);
-  const lowest = reinterpret<f32>(first << shift);
-  const highest = reinterpret<f32>(((first + last) << shift) - 1);
-  const end = reinterpret<f32>((first + last) << shift);
-  const unit: f32 = <f32>1 / <f32>(1 << shift);
+  const lowest = reinterpret<f32>(first << CURVE_SHIFT);
+  const highest = reinterpret<f32>(((first + last) << CURVE_SHIFT) - 1);
+  const end = reinterpret<f32>((first + last) << CURVE_SHIFT);
+  const unit: f32 = <f32>1 / <f32>(1 << CURVE_SHIFT);
   for (let x = 0; x < width; x++) {
     let at = row + ((<usize>x) << 4);
     let own = table;
@@ -59,9 +76,9 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
         out = zero + (load<f32>(side) - zero) * (size / lowest);
       } else {
         const bits = reinterpret<i32>(size);
-        const entry = side + ((<usize>((bits >> shift) - first)) << 2);
+        const entry = side + ((<usize>((bits >> CURVE_SHIFT) - first)) << 2);
         const here = load<f32>(entry);
-        out = here + (load<f32>(entry, 4) - here) * (<f32>(bits & ((1 << shift) - 1)) * unit);
+        out = here + (load<f32>(entry, 4) - here) * (<f32>(bits & ((1 << CURVE_SHIFT) - 1)) * unit);
         if (abs(v) > end) out += load<f32>(own + (v < 0 ? 8 : 4)) * (abs(v) - end);
       }
       store<f32>(at, max(-BRIGHTEST, min(BRIGHTEST, out)));
@@ -74,23 +91,20 @@ export function curvesRow(row: usize, width: i32, p: usize): void {
 /** The brightest light there is, as assembly/simd.ts has it. */
 const BRIGHTEST: f32 = 1099511627776.0;
 
-/**
- * Place of a value in a table's domain, held inside it. Words: low RGB_, entries a unit RGB_, size, offset of the
- * table.
- */
+/** Place of a value in a table's domain, held inside it; `scale` in entries a unit. */
 // @ts-ignore: decorator
-@inline function placed(v: f32, p: usize, last: f32): f32 {
-  return min(last, max(<f32>0, (v - load<f32>(p)) * load<f32>(p, 16)));
+@inline function placed(v: f32, low: f32, scale: f32, last: f32): f32 {
+  return min(last, max(<f32>0, (v - low) * scale));
 }
 
 export function lineRow(row: usize, width: i32, p: usize): void {
-  const size = load<i32>(p, 32);
-  const table = p + <usize>load<i32>(p, 36);
+  const size = load<i32>(p, LINE_SIZE);
+  const table = p + <usize>load<i32>(p, LINE_TABLE);
   const last = <f32>(size - 1);
   for (let x = 0; x < width; x++) {
     const at = row + ((<usize>x) << 4);
     for (let c: usize = 0; c < 12; c += 4) {
-      const place = placed(load<f32>(at + c), p + c, last);
+      const place = placed(load<f32>(at + c), load<f32>(p + c, LINE_LOW), load<f32>(p + c, LINE_SCALE), last);
       const cell = min(<i32>place, size - 2);
       const entry = table + <usize>(cell * 12) + c;
       const here = load<f32>(entry);
@@ -116,18 +130,18 @@ function trilinear(p0: usize, stepR: usize, stepG: usize, stepB: usize, r: f32, 
 
 /** Tetrahedral interpolation: along the axis of the largest fraction first; trilinear where the word at 40 is set. */
 export function cubeRow(row: usize, width: i32, p: usize): void {
-  const size = load<i32>(p, 32);
-  const table = p + <usize>load<i32>(p, 36);
+  const size = load<i32>(p, CUBE_SIZE);
+  const table = p + <usize>load<i32>(p, CUBE_TABLE);
   const last = <f32>(size - 1);
-  const isTrilinear = load<i32>(p, 40) != 0;
+  const isTrilinear = load<i32>(p, CUBE_TRILINEAR) != 0;
   const stepR = <usize>(size * size * 12);
   const stepG = <usize>(size * 12);
   const stepB: usize = 12;
   for (let x = 0; x < width; x++) {
     const at = row + ((<usize>x) << 4);
-    const pr = placed(load<f32>(at), p, last);
-    const pg = placed(load<f32>(at, 4), p + 4, last);
-    const pb = placed(load<f32>(at, 8), p + 8, last);
+    const pr = placed(load<f32>(at), load<f32>(p, CUBE_LOW), load<f32>(p, CUBE_SCALE), last);
+    const pg = placed(load<f32>(at, 4), load<f32>(p + 4, CUBE_LOW), load<f32>(p + 4, CUBE_SCALE), last);
+    const pb = placed(load<f32>(at, 8), load<f32>(p + 8, CUBE_LOW), load<f32>(p + 8, CUBE_SCALE), last);
     const cr = min(<i32>pr, size - 2);
     const cg = min(<i32>pg, size - 2);
     const cb = min(<i32>pb, size - 2);

@@ -1,6 +1,15 @@
 // From light to code values: primaries, a curve, and rounding to 8 bits.
 
 import { add, integers, mul, splat, sub, withAlpha } from "./simd";
+import {
+  CURVE_FIRST,
+  CURVE_LAST,
+  CURVE_SHIFT,
+  CURVE_TABLE,
+  MATRIX_FROM_BLUE,
+  MATRIX_FROM_GREEN,
+  MATRIX_FROM_RED,
+} from "./records";
 
 // @ts-ignore: decorator
 @inline function matrixPixel(at: usize, c0: v128, c1: v128, c2: v128): void {
@@ -13,9 +22,9 @@ import { add, integers, mul, splat, sub, withAlpha } from "./simd";
 
 /** Three columns of a 3x3 matrix, each an RGBA vector with alpha 0. */
 export function matrixRow(row: usize, width: i32, p: usize): void {
-  const c0 = v128.load(p);
-  const c1 = v128.load(p, 16);
-  const c2 = v128.load(p, 32);
+  const c0 = v128.load(p, MATRIX_FROM_RED);
+  const c1 = v128.load(p, MATRIX_FROM_GREEN);
+  const c2 = v128.load(p, MATRIX_FROM_BLUE);
   const end = row + ((<usize>width) << 4);
   const fours = row + ((<usize>(width & ~3)) << 4);
   let at = row;
@@ -29,7 +38,6 @@ export function matrixRow(row: usize, width: i32, p: usize): void {
 }
 
 /** Mantissa bits below a curve's segment: 256 segments an octave. */
-const CURVE_SHIFT: i32 = 15;
 
 // @ts-ignore: decorator
 @inline function curvePixel(at: usize, entries: usize, lowest: v128, highest: v128): void {
@@ -52,13 +60,13 @@ const CURVE_SHIFT: i32 = 15;
 
 /**
  * A curve by the float's own bits: 256 segments an octave from a first exponent on; black below the first segment, held
- * above the last. Words: first entry's bits >> CURVE_SHIFT, last entry, offset of the table from here.
+ * above the last.
  */
 export function curveRow(row: usize, width: i32, p: usize): void {
-  const first = load<i32>(p);
-  const last = load<i32>(p, 4);
+  const first = load<i32>(p, CURVE_FIRST);
+  const last = load<i32>(p, CURVE_LAST);
   // Entries are found by the bits from the segment's up, as bytes: the first one's are taken off the table's address.
-  const entries = p + <usize>load<i32>(p, 8) - ((<usize>first) << 2);
+  const entries = p + <usize>load<i32>(p, CURVE_TABLE) - ((<usize>first) << 2);
   const lowest = splat(reinterpret<f32>(first << CURVE_SHIFT));
   // One ulp below the table's end, so that the last segment is the last one read.
   const highest = splat(reinterpret<f32>(((first + last) << CURVE_SHIFT) - 1));

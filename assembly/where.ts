@@ -1,9 +1,52 @@
 // Mattes of an area: shapes, keys on light and colour, ranges of depth, combined one after another.
 
 import { add, mul, pow, splat, sub } from "./simd";
-
-const UNION: i32 = 0;
-const INTERSECTION: i32 = 1;
+import {
+  COMBINE_INTERSECTION,
+  COMBINE_UNION,
+  DEPTH_MATTE_COMBINE,
+  DEPTH_MATTE_FAR,
+  DEPTH_MATTE_INVERTED,
+  DEPTH_MATTE_NEAR,
+  DEPTH_MATTE_SOFT,
+  DEPTH_MATTE_STRENGTH,
+  JOIN_MATTE_COMBINE,
+  JOIN_MATTE_INVERTED,
+  JOIN_MATTE_STRENGTH,
+  KEY_MATTE_BLACK,
+  KEY_MATTE_BLUE_SHARE,
+  KEY_MATTE_COLOURED,
+  KEY_MATTE_COLOUR_SOFT,
+  KEY_MATTE_COMBINE,
+  KEY_MATTE_HIGH,
+  KEY_MATTE_INVERTED,
+  KEY_MATTE_LOW,
+  KEY_MATTE_LUMINANCE,
+  KEY_MATTE_RED_SHARE,
+  KEY_MATTE_SOFT,
+  KEY_MATTE_STRENGTH,
+  KEY_MATTE_WHITE,
+  KEY_MATTE_WIDTH,
+  OVERLAY_AMOUNT,
+  POLYGON_MATTE_COMBINE,
+  POLYGON_MATTE_COUNT,
+  POLYGON_MATTE_INVERTED,
+  POLYGON_MATTE_POINTS,
+  POLYGON_MATTE_ROUNDING,
+  POLYGON_MATTE_SOFT,
+  POLYGON_MATTE_STRENGTH,
+  SHAPE_MATTE_ACROSS_X,
+  SHAPE_MATTE_ACROSS_Y,
+  SHAPE_MATTE_CENTRE_X,
+  SHAPE_MATTE_CENTRE_Y,
+  SHAPE_MATTE_COMBINE,
+  SHAPE_MATTE_DOWN_X,
+  SHAPE_MATTE_DOWN_Y,
+  SHAPE_MATTE_INVERTED,
+  SHAPE_MATTE_OUTER,
+  SHAPE_MATTE_POWER,
+  SHAPE_MATTE_STRENGTH,
+} from "./records";
 
 // @ts-ignore: decorator
 @inline function quintic(t: f32): f32 {
@@ -11,35 +54,29 @@ const INTERSECTION: i32 = 1;
   return u * u * u * (u * (6 * u - 15) + 10);
 }
 
-/**
- * Joins a value with the matte so far. Words of every record: how (0 union, 1 intersection, 2 difference), whether
- * inverted, strength.
- */
+/** Joins a value with the matte so far. */
 // @ts-ignore: decorator
 @inline function joined(before: f32, value: f32, how: i32, inverted: i32, strength: f32): f32 {
   let own = inverted ? <f32>1.0 - value : value;
   own *= strength;
-  if (how == UNION) return max(before, own);
-  if (how == INTERSECTION) return min(before, own);
+  if (how == COMBINE_UNION) return max(before, own);
+  if (how == COMBINE_INTERSECTION) return min(before, own);
   return min(before, <f32>1.0 - own);
 }
 
-/**
- * Superellipse: after the common words, centre x, y (px), 2x2 from px to its axes (1 at the inner line), power, outer
- * line on that scale.
- */
+/** A superellipse, from its inner line to its outer one. */
 export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
-  const how = load<i32>(p);
-  const inverted = load<i32>(p, 4);
-  const strength = load<f32>(p, 8);
-  const cx = load<f32>(p, 16);
-  const dy = <f32>y - load<f32>(p, 20);
-  const a = load<f32>(p, 24);
-  const b = load<f32>(p, 28);
-  const c = load<f32>(p, 32);
-  const d = load<f32>(p, 36);
-  const power = load<f32>(p, 40);
-  const reach = <f32>1.0 / max(load<f32>(p, 44) - 1, 1e-6);
+  const how = load<i32>(p, SHAPE_MATTE_COMBINE);
+  const inverted = load<i32>(p, SHAPE_MATTE_INVERTED);
+  const strength = load<f32>(p, SHAPE_MATTE_STRENGTH);
+  const cx = load<f32>(p, SHAPE_MATTE_CENTRE_X);
+  const dy = <f32>y - load<f32>(p, SHAPE_MATTE_CENTRE_Y);
+  const a = load<f32>(p, SHAPE_MATTE_ACROSS_X);
+  const b = load<f32>(p, SHAPE_MATTE_ACROSS_Y);
+  const c = load<f32>(p, SHAPE_MATTE_DOWN_X);
+  const d = load<f32>(p, SHAPE_MATTE_DOWN_Y);
+  const power = load<f32>(p, SHAPE_MATTE_POWER);
+  const reach = <f32>1.0 / max(load<f32>(p, SHAPE_MATTE_OUTER) - 1, 1e-6);
   for (let x = 0; x < width; x++) {
     const dx = <f32>x - cx;
     const u = abs(dx * a + dy * b);
@@ -60,18 +97,15 @@ export function shapeMatte(matte: usize, width: i32, y: i32, p: usize): void {
   }
 }
 
-/**
- * Polygon: after the common words, points, rounding of its corners (px), distance from the inner to the outer line
- * (px); then x, y of each point.
- */
+/** A polygon with rounded corners, from its line outward. */
 export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
-  const how = load<i32>(p);
-  const inverted = load<i32>(p, 4);
-  const count = load<i32>(p, 16);
-  const strength = load<f32>(p, 8);
-  const rounding = load<f32>(p, 20);
-  const soft = max(load<f32>(p, 24), 0.5);
-  const points = p + 32;
+  const how = load<i32>(p, POLYGON_MATTE_COMBINE);
+  const inverted = load<i32>(p, POLYGON_MATTE_INVERTED);
+  const count = load<i32>(p, POLYGON_MATTE_COUNT);
+  const strength = load<f32>(p, POLYGON_MATTE_STRENGTH);
+  const rounding = load<f32>(p, POLYGON_MATTE_ROUNDING);
+  const soft = max(load<f32>(p, POLYGON_MATTE_SOFT), 0.5);
+  const points = p + <usize>load<i32>(p, POLYGON_MATTE_POINTS);
   const py = <f32>y;
   for (let x = 0; x < width; x++) {
     const px = <f32>x;
@@ -99,28 +133,24 @@ export function polygonMatte(matte: usize, width: i32, y: i32, p: usize): void {
   }
 }
 
-/**
- * Key on light or colour: after the common words, kind (0 luminance, 1 colour); vector of luminance weights; low and
- * high of what is taken and the softness beyond them (stops from mid-grey); the colour's two coordinates, its radius
- * and softness; black and white of the clean-up.
- */
+/** A key on light or colour: light of some stops and, where it is asked for, of some colour. */
 export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): void {
-  const how = load<i32>(p);
-  const inverted = load<i32>(p, 4);
-  const kind = load<i32>(p, 16);
-  const strength = load<f32>(p, 8);
-  const wr = load<f32>(p, 32);
-  const wg = load<f32>(p, 36);
-  const wb = load<f32>(p, 40);
-  const low = load<f32>(p, 48);
-  const high = load<f32>(p, 52);
-  const soft = max(load<f32>(p, 56), 1e-3);
-  const cu = load<f32>(p, 64);
-  const cv = load<f32>(p, 68);
-  const radius = load<f32>(p, 72);
-  const edge = max(load<f32>(p, 76), 1e-4);
-  const black = load<f32>(p, 80);
-  const range = <f32>1.0 / max(load<f32>(p, 84) - load<f32>(p, 80), 1e-4);
+  const how = load<i32>(p, KEY_MATTE_COMBINE);
+  const inverted = load<i32>(p, KEY_MATTE_INVERTED);
+  const coloured = load<i32>(p, KEY_MATTE_COLOURED);
+  const strength = load<f32>(p, KEY_MATTE_STRENGTH);
+  const wr = load<f32>(p, KEY_MATTE_LUMINANCE);
+  const wg = load<f32>(p + 4, KEY_MATTE_LUMINANCE);
+  const wb = load<f32>(p + 8, KEY_MATTE_LUMINANCE);
+  const low = load<f32>(p, KEY_MATTE_LOW);
+  const high = load<f32>(p, KEY_MATTE_HIGH);
+  const soft = max(load<f32>(p, KEY_MATTE_SOFT), 1e-3);
+  const cu = load<f32>(p, KEY_MATTE_RED_SHARE);
+  const cv = load<f32>(p, KEY_MATTE_BLUE_SHARE);
+  const radius = load<f32>(p, KEY_MATTE_WIDTH);
+  const edge = max(load<f32>(p, KEY_MATTE_COLOUR_SOFT), 1e-4);
+  const black = load<f32>(p, KEY_MATTE_BLACK);
+  const range = <f32>1.0 / max(load<f32>(p, KEY_MATTE_WHITE) - load<f32>(p, KEY_MATTE_BLACK), 1e-4);
   for (let x = 0; x < width; x++) {
     const from = picture + ((<usize>x) << 4);
     const r = load<f32>(from);
@@ -129,7 +159,7 @@ export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): vo
     const light = max(r * wr + g * wg + b * wb, 1e-6);
     const stops = Mathf.log2(light / 0.18);
     let value: f32 = min(quintic((stops - low) / soft + 1), <f32>1.0 - quintic((stops - high) / soft));
-    if (kind == 1) {
+    if (coloured) {
       const sum = max(r + g + b, 1e-6);
       const u = r / sum - cu;
       const v = b / sum - cv;
@@ -141,16 +171,14 @@ export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): vo
   }
 }
 
-/**
- * Range of depth: after the common words, near and far (m), and the softness beyond them, as a share of the distance.
- */
+/** A range of depth. */
 export function depthMatte(matte: usize, depth: usize, width: i32, p: usize): void {
-  const how = load<i32>(p);
-  const inverted = load<i32>(p, 4);
-  const strength = load<f32>(p, 8);
-  const near = load<f32>(p, 16);
-  const far = load<f32>(p, 20);
-  const soft = max(load<f32>(p, 24), 1e-3);
+  const how = load<i32>(p, DEPTH_MATTE_COMBINE);
+  const inverted = load<i32>(p, DEPTH_MATTE_INVERTED);
+  const strength = load<f32>(p, DEPTH_MATTE_STRENGTH);
+  const near = load<f32>(p, DEPTH_MATTE_NEAR);
+  const far = load<f32>(p, DEPTH_MATTE_FAR);
+  const soft = max(load<f32>(p, DEPTH_MATTE_SOFT), 1e-3);
   for (let x = 0; x < width; x++) {
     const z = load<f32>(depth + ((<usize>x) << 4));
     const value = min(
@@ -162,18 +190,18 @@ export function depthMatte(matte: usize, depth: usize, width: i32, p: usize): vo
   }
 }
 
-/** A matte made by itself, in every lane of another frame, joined after the common words. */
+/** A matte made by itself, in every lane of another frame, joined. */
 export function joinMatte(matte: usize, other: usize, width: i32, p: usize): void {
-  const how = load<i32>(p);
-  const inverted = load<i32>(p, 4);
-  const strength = load<f32>(p, 8);
+  const how = load<i32>(p, JOIN_MATTE_COMBINE);
+  const inverted = load<i32>(p, JOIN_MATTE_INVERTED);
+  const strength = load<f32>(p, JOIN_MATTE_STRENGTH);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16)
     v128.store(matte + o, splat(joined(load<f32>(matte + o), load<f32>(other + o), how, inverted, strength)));
 }
 
-/** The matte laid over the picture, tinted: word: amount. */
+/** The matte laid over the picture, tinted. */
 export function overlayRow(row: usize, picture: usize, width: i32, p: usize): void {
-  const amount = v128.load32_splat(p);
+  const amount = v128.load32_splat(p, OVERLAY_AMOUNT);
   const tint = f32x4(1.0, 0.55, 0.1, 0);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const m = mul(v128.load(row + o), amount);

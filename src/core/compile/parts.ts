@@ -1,6 +1,6 @@
 import { planGeometry } from "../elements/geometry";
 import { cacheKeyAfter, type PlanBuilder } from "../engine/plan";
-import { addProgram, differenceOperation } from "../engine/pointwise";
+import { addProgram, differenceOperation, sumOperation, blendOperation, productOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
@@ -22,19 +22,17 @@ function planWithin(
 ): number {
   const matte = planMatte(builder, input, where, context);
   const source =
-    where.limits === "result"
-      ? input
-      : addProgram(builder, input, builder.buffer(), [{ code: "product", floats: [0] }], matte);
+    where.limits === "result" ? input : addProgram(builder, input, builder.buffer(), [productOperation], matte);
   const [part] = fuse([element], context);
   let result = planPart(builder, source, part!, context);
   // Light from the area alone: what it became, in place of what it was.
   if (source !== input) {
     const change = addProgram(builder, result, builder.buffer(), [differenceOperation(1, false)], source);
-    result = addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [0] }], change);
+    result = addProgram(builder, input, builder.buffer(), [sumOperation], change);
   }
   return where.limits === "source"
     ? result
-    : addProgram(builder, result, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+    : addProgram(builder, result, builder.buffer(), [blendOperation], input, matte);
 }
 
 /** What a part does, without ending the step. */
@@ -65,7 +63,7 @@ export function addOutside(builder: PlanBuilder, image: number, where: Where, co
   const matte = planMatte(builder, source, where, context);
   return builder.step(
     `path within ${areaRecipe(where, context)}`,
-    addProgram(builder, image, builder.buffer(), [{ code: "blend", floats: [0] }], source, matte),
+    addProgram(builder, image, builder.buffer(), [blendOperation], source, matte),
   );
 }
 

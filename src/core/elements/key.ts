@@ -1,5 +1,6 @@
 import type { Parameter, HighlightKey } from "./definition";
 import { LUMINANCE } from "../colour/primaries";
+import { KEY, pack, type Values } from "../engine/records";
 
 export const MID_GREY = 0.18;
 export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
@@ -87,31 +88,33 @@ const WEIGHTS = {
   blue: [0, 0, 1],
 } as const;
 
-/** How assembly/key.ts judges the weighed channels: by their sum unless it stands here. */
-const JUDGED: Partial<Record<HighlightKey["channel"], number>> = { maximum: 1, each: 2 };
+/** How the weighed channels are judged: by their sum unless it stands here. */
+const JUDGED: Partial<Record<HighlightKey["channel"], "maximum" | "each">> = { maximum: "maximum", each: "each" };
 
 /** Smallest ratio of the knee's ends, so that a knee of 0 stops is still a division. */
 const MIN_KNEE = 1e-3;
 
-/** The record of assembly/key.ts. The knee is centred on the threshold in stops and quadratic in light within it. */
-export function keyRecord(key: HighlightKey): number[] {
+/** What the kernels read of a key. The knee is centred on the threshold in stops and quadratic in light within it. */
+export function keyFields(key: HighlightKey): Values<typeof KEY> {
   const half = Math.max(key.knee, MIN_KNEE) / 2;
   const low = lightAt(key.threshold - half);
   const high = lightAt(key.threshold + half);
-  return [
-    ...WEIGHTS[key.channel],
-    JUDGED[key.channel] ?? 0,
+  return {
+    weights: WEIGHTS[key.channel],
+    judged: JUDGED[key.channel] ?? "sum",
     low,
     high,
-    (low + high) / 2,
-    Math.max(lightAt(key.limit), high),
-  ];
+    middle: (low + high) / 2,
+    limit: Math.max(lightAt(key.limit), high),
+  };
 }
+
+/** A key as a table of a plan. */
+export const keyRecord = (key: HighlightKey): Uint8Array => pack(KEY, keyFields(key));
 
 /** The light taken from a neutral of this light; what the kernel computes, for plots and tests. */
 export function takenLight(key: HighlightKey, light: number): number {
-  const record = keyRecord(key);
-  const [low, high, middle, limit] = [record[4]!, record[5]!, record[6]!, record[7]!];
+  const { low, high, middle, limit } = keyFields(key);
   const held = Math.min(light, limit);
   if (held >= high) return held - middle;
   return Math.max(held - low, 0) ** 2 / (2 * (high - low));

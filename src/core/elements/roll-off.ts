@@ -7,6 +7,7 @@ import {
   type LayerMode,
   matrixOperation,
   type PointOperation,
+  sumOperation,
 } from "../engine/pointwise";
 import { diagonal } from "../maths/matrix";
 import { type CurvePoints, curveThrough, isDiagonal } from "../maths/curve";
@@ -81,10 +82,9 @@ export function planRollOff(
   if (!curve.length && mode === "add") return added(strength);
   const result = added(1);
   if (result === input) return input;
-  const laid = mode === "add" ? [times(strength), SUM] : [layerOperation({ mode, amount: strength })];
+  const laid = mode === "add" ? [times(strength), sumOperation] : [layerOperation({ mode, amount: strength })];
   const program = [differenceOperation(1, false), ...curve, ...laid];
   return addProgram(builder, result, builder.buffer(), program, input, input);
 }
 
-const SUM: PointOperation = { code: "sum", floats: [] };
 const times = (factor: number) => matrixOperation(diagonal([factor, factor, factor]));

@@ -1,77 +1,34 @@
+import { LUMINANCE } from "../colour/primaries";
 import type { Matrix3, Triple } from "../maths/matrix";
 import type { PlanBuilder } from "./plan";
+import {
+  CURVE_DETAIL,
+  CURVE_SHIFT,
+  type Fields,
+  LAYER_MODES,
+  pack,
+  POINT_OPERATIONS,
+  type PointOperation,
+} from "./records";
 
-/**
- * Programs for the fused pixel-local kernel (assembly/pointwise.ts, which defines the records). An operation is plain
- * data here and becomes bytes when a program is placed in a plan.
- */
-const CODES = {
-  matrix: 1,
-  radial: 2,
-  shape: 3,
-  cdl: 4,
-  curve: 5,
-  grain: 6,
-  quantise: 7,
-  keep: 8,
-  mix: 9,
-  matte: 10,
-  scrub: 11,
-  difference: 12,
-  curves: 13,
-  line: 14,
-  cube: 15,
-  clamp: 16,
-  offset: 17,
-  lanes: 18,
-  blend: 19,
-  product: 20,
-  unsharp: 21,
-  layer: 22,
-  balance: 23,
-  clear: 24,
-  shapeMatte: 25,
-  polygonMatte: 26,
-  keyMatte: 27,
-  depthMatte: 28,
-  overlay: 29,
-  take: 30,
-  sum: 31,
-  hues: 32,
-  joinMatte: 33,
-  least: 34,
-  unassociate: 35,
-} as const;
+export type { PointOperation } from "./records";
 
-export interface PointOperation {
-  code: keyof typeof CODES;
-  /** The record's words after its header; whole numbers in `integers` are written at those positions instead. */
-  floats: number[];
-  integers?: Record<number, number>;
-  /** A table of floats placed behind the words, its offset written at word `tableAt`. */
-  table?: Float32Array;
-  tableAt?: number;
-}
+/** Programs for the fused pixel-local kernel (assembly/pointwise.ts), whose records are declared in `records`. */
+const CODE_NUMBERS = new Map(Object.keys(POINT_OPERATIONS).map((code, i) => [code, i + 1]));
 
 const HEADER_BYTES = 16;
-const round16 = (bytes: number) => Math.ceil(bytes / 16) * 16;
 
-/** The bytes of one record: header, words, table. */
-function encode({ code, floats, integers = {}, table, tableAt }: PointOperation): Uint8Array {
-  const words = round16(floats.length * 4);
-  const length = HEADER_BYTES + words + (table ? round16(table.byteLength) : 0);
-  const bytes = new ArrayBuffer(length);
-  const view = new DataView(bytes);
-  view.setInt32(0, CODES[code], true);
-  view.setInt32(4, length, true);
-  floats.forEach((value, i) => view.setFloat32(HEADER_BYTES + i * 4, value, true));
-  for (const [at, value] of Object.entries(integers)) view.setInt32(HEADER_BYTES + Number(at) * 4, value, true);
-  if (table) {
-    view.setInt32(HEADER_BYTES + tableAt! * 4, words, true);
-    new Float32Array(bytes, HEADER_BYTES + words, table.length).set(table);
-  }
-  return new Uint8Array(bytes);
+/** The bytes of one record: its number, its length, and from byte 16 on its fields. */
+function encode(operation: PointOperation): Uint8Array {
+  const body = "fields" in operation ? pack<Fields>(POINT_OPERATIONS[operation.code], operation.fields) : NOTHING;
+  const bytes = new Uint8Array(HEADER_BYTES + body.length);
+  const view = new DataView(bytes.buffer);
+  view.setInt32(0, CODE_NUMBERS.get(operation.code)!, true);
+  view.setInt32(4, bytes.length, true);
+  bytes.set(body, HEADER_BYTES);
+  return bytes;
 }
+const NOTHING = new Uint8Array(0);
 
 /**
  * Adds a fused program from `input` to `output` (8-bit when the program ends in quantise). `other`, `third`: further
@@ -104,29 +61,69 @@ export function addProgram(
   });
 }
 
+/** What R, G and B each add to R, G, B. */
+const columnsOf = (m: Matrix3) => ({
+  fromRed: [m[0], m[3], m[6], 0],
+  fromGreen: [m[1], m[4], m[7], 0],
+  fromBlue: [m[2], m[5], m[8], 0],
+});
+
 /** A 3x3 matrix, row by row, on R, G, B; alpha passes. */
-export function matrixOperation(m: Matrix3): PointOperation {
-  return { code: "matrix", floats: [m[0], m[3], m[6], 0, m[1], m[4], m[7], 0, m[2], m[5], m[8], 0] };
-}
+export const matrixOperation = (m: Matrix3): PointOperation => ({ code: "matrix", fields: columnsOf(m) });
 
 /** row = kept + (row - kept) * amount, between `keepOperation` and here. */
-export const keepOperation: PointOperation = { code: "keep", floats: [] };
-export const mixOperation = (amount: number): PointOperation => ({ code: "mix", floats: [amount] });
-export const quantiseOperation: PointOperation = { code: "quantise", floats: [] };
+export const keepOperation: PointOperation = { code: "keep" };
+export const mixOperation = (amount: number): PointOperation => ({ code: "mix", fields: { amount } });
+export const quantiseOperation: PointOperation = { code: "quantise" };
 /** Light over its alpha: what a file keeps whose colour is not associated with it. */
-export const unassociateOperation: PointOperation = { code: "unassociate", floats: [] };
-export const scrubOperation: PointOperation = { code: "scrub", floats: [] };
+export const unassociateOperation: PointOperation = { code: "unassociate" };
+export const scrubOperation: PointOperation = { code: "scrub" };
+/** Black, in every lane. */
+export const clearOperation: PointOperation = { code: "clear" };
+/** The other frame added. */
+export const sumOperation: PointOperation = { code: "sum" };
+/** Times the other frame. */
+export const productOperation: PointOperation = { code: "product" };
+/** The other frame where the third one is 0, the row where it is 1. */
+export const blendOperation: PointOperation = { code: "blend" };
+
+/** Tints by tone that keep luminance (factors of R, G, B), and vibrance. */
+export const balanceOperation = (
+  [shadows, middles, highlights]: readonly (readonly number[])[],
+  vibrance: number,
+): PointOperation => ({
+  code: "balance",
+  fields: {
+    luminance: LUMINANCE,
+    shadows: [...shadows!, 1],
+    middles: [...middles!, 1],
+    highlights: [...highlights!, 1],
+    vibrance,
+  },
+});
+
+/** A matte of 1 everywhere. */
+export const everywhereOperation: PointOperation = {
+  code: "shapeMatte",
+  fields: {
+    combine: "union",
+    inverted: false,
+    strength: 1,
+    ...{ centreX: 0, centreY: 0, acrossX: 0, acrossY: 0, downX: 0, downY: 0 },
+    ...{ power: 2, outer: 2 },
+  },
+};
 
 /** (row - other) * amount, over the other frame or over black. */
 export const differenceOperation = (amount: number, overOther: boolean): PointOperation => ({
   code: "difference",
-  floats: [amount, overOther ? 1 : 0],
+  fields: { amount, base: overOther ? 1 : 0 },
 });
 
-/** Segments an octave, as mantissa bits (assembly/view.ts's too): 256 keep a power curve within 5e-7 of its value. */
-const CURVE_DETAIL = 8;
 /** A curve's table runs from 2^-24, */
 const CURVE_FIRST_EXPONENT = -24;
+/** whose bits as a float are these, shifted by CURVE_SHIFT; */
+const CURVE_FIRST = (CURVE_FIRST_EXPONENT + 127) << (23 - CURVE_SHIFT);
 /** to 2^10 for what a display shows (above, held), and to 2^17, beyond the largest half, for light. */
 const DISPLAY_OCTAVES = 34;
 const LIGHT_OCTAVES = 41;
@@ -140,8 +137,7 @@ export function curveOperation(curve: (light: number) => number): PointOperation
     const octave = Math.floor(i / segments);
     table[i] = curve(2 ** (octave + CURVE_FIRST_EXPONENT) * (1 + (i % segments) / segments));
   }
-  const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
-  return { code: "curve", floats: [0, 0, 0], integers: { 0: first, 1: last }, table, tableAt: 2 };
+  return { code: "curve", fields: { first: CURVE_FIRST, last, table } };
 }
 
 /**
@@ -172,28 +168,10 @@ export function curvesOperation(
     table[at + 1] = finite((curve(end) - curve(end - lastStep)) / lastStep);
     table[at + 2] = finite((curve(-end) - curve(lastStep - end)) / lastStep);
   });
-  const first = (CURVE_FIRST_EXPONENT + 127) << CURVE_DETAIL;
-  return {
-    code: "curves",
-    floats: [0, 0, 0, 0],
-    integers: { 0: 23 - CURVE_DETAIL, 1: first, 2: last },
-    table,
-    tableAt: 3,
-  };
+  return { code: "curves", fields: { first: CURVE_FIRST, last, table } };
 }
 
-/** How a layer joins the picture under it; the numbers are assembly/layers.ts's. */
-export const LAYER_MODES = {
-  add: 0,
-  lighten: 1,
-  soft: 2,
-  overlay: 3,
-  dodge: 4,
-  screen: 5,
-  multiply: 6,
-  over: 7,
-} as const;
-export type LayerMode = keyof typeof LAYER_MODES;
+export type LayerMode = (typeof LAYER_MODES)[number];
 
 export interface Layer {
   mode: LayerMode;
@@ -234,8 +212,7 @@ export const layerOperation = ({
   const scale = isPicture ? 1 : neutral ? 1 - neutral : 1;
   return {
     code: "layer",
-    floats: [0, amount * scale, level, gamma, hold, dither, 0, base],
-    integers: { 0: LAYER_MODES[mode], 6: seed },
+    fields: { mode, amount: amount * scale, level, gamma, hold, dither, seed, base },
   };
 };
 
@@ -250,34 +227,26 @@ interface Table {
   table: Float32Array;
 }
 
-const domain = ({ size, low, high }: Table) => [...low, 0, ...high.map((top, c) => (size - 1) / (top - low[c]!)), 0];
+const latticeOf = ({ size, low, high, table }: Table) => ({
+  low: [...low, 0],
+  scale: high.map((top, c) => (size - 1) / (top - low[c]!)),
+  size,
+  table,
+});
 
 /** A table of RGB rows for each channel by itself, linear between entries, held outside its domain. */
-export function lineOperation(from: Table): PointOperation {
-  return {
-    code: "line",
-    floats: [...domain(from), 0, 0, 0, 0],
-    integers: { 8: from.size },
-    table: from.table,
-    tableAt: 9,
-  };
-}
+export const lineOperation = (from: Table): PointOperation => ({ code: "line", fields: latticeOf(from) });
 
 /** A cube of colours, blue fastest, tetrahedral or trilinear between entries, held outside its domain. */
-export function cubeOperation(from: Table & { isTrilinear?: boolean }): PointOperation {
-  return {
-    code: "cube",
-    floats: [...domain(from), 0, 0, 0, 0],
-    integers: { 8: from.size, 10: from.isTrilinear ? 1 : 0 },
-    table: from.table,
-    tableAt: 9,
-  };
-}
+export const cubeOperation = (from: Table & { isTrilinear?: boolean }): PointOperation => ({
+  code: "cube",
+  fields: { ...latticeOf(from), trilinear: from.isTrilinear ?? false },
+});
 
-export const clampOperation = (low: number, high: number): PointOperation => ({ code: "clamp", floats: [low, high] });
+export const clampOperation = (low: number, high: number): PointOperation => ({ code: "clamp", fields: { low, high } });
 
 /** A 3x3 matrix and what is added after it. */
 export const offsetMatrixOperation = (m: Matrix3, offset: Triple): PointOperation => ({
   code: "offset",
-  floats: [m[0], m[3], m[6], 0, m[1], m[4], m[7], 0, m[2], m[5], m[8], 0, ...offset, 0],
+  fields: { ...columnsOf(m), offset: [...offset, 0] },
 });

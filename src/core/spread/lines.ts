@@ -2,7 +2,7 @@ import type { Table } from "../engine/kernels";
 import { planBlur } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
-import { addProgram } from "../engine/pointwise";
+import { addProgram, sumOperation } from "../engine/pointwise";
 import { MAX_VARIANCE, planDouble, planHalve, planLay } from "./gaussian";
 import type { Colour } from "./plan";
 
@@ -100,7 +100,7 @@ export function planLines(builder: PlanBuilder, input: number, { lines, strands,
   let sum: number | null = null;
   for (const line of lines) sum = planLine(builder, source, line, strands, cell, sum);
   if (sum === null) return input;
-  if (!halvings) return addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [] }], sum);
+  if (!halvings) return addProgram(builder, input, builder.buffer(), [sumOperation], sum);
   for (let k = halvings - 1; k > 0; k--) sum = planDouble(builder, sum, levels[k]!);
   return planLay(builder, input, sum, [1, 1, 1]);
 }

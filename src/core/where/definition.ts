@@ -1,7 +1,7 @@
 import { z } from "zod";
-import type { PointOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
 import type { Handle } from "../handles/handle";
+import { POINT_OPERATIONS, Values } from "../engine/records";
 
 /** A number of an area, from which its schema, its range and its field follow. */
 export interface AreaNumber {
@@ -76,12 +76,10 @@ export interface Movement {
 }
 
 /** A pixel-local operation that makes an area's matte, without how it joins others. */
-export interface AreaRecord {
-  code: PointOperation["code"];
-  integers?: Record<number, number>;
-  /** After the head that all areas share. */
-  floats: number[];
-}
+export type AreaRecord = {
+  [C in AreaCode]: { code: C; fields: Omit<Values<(typeof POINT_OPERATIONS)[C]>, "combine" | "inverted" | "strength"> };
+}[AreaCode];
+type AreaCode = "shapeMatte" | "polygonMatte" | "keyMatte" | "depthMatte";
 
 /** A kind of area: all that is known of it. */
 export interface AreaDefinition<A> {

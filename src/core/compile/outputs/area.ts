@@ -32,7 +32,7 @@ export const area: OutputDefinition<AreaOutput> = {
     if (!where) throw new RangeError(`The ${element === null ? "path" : "element"} acts everywhere; it has no area`);
     const matte = planMatte(builder, image, where, at.context);
     const shown = addProgram(builder, image, builder.buffer(), viewOperations(view, at.context.cabinet.tables));
-    const tint: PointOperation[] = over ? [{ code: "overlay", floats: [OVERLAY] }] : [];
+    const tint: PointOperation[] = over ? [{ code: "overlay", fields: { amount: OVERLAY } }] : [];
     const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
     const program = [...tint, quantiseOperation];
     builder.step(`area ${over} ${areaRecipe(where, at.context)}`, addProgram(builder, matte, out, program, shown));

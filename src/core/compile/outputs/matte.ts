@@ -1,6 +1,6 @@
-import { keyRecord } from "../../elements/key";
+import { keyFields } from "../../elements/key";
 import { definitionOf } from "../../elements/registry";
-import { addProgram, type PointOperation, quantiseOperation } from "../../engine/pointwise";
+import { addProgram, type PointOperation, quantiseOperation, productOperation } from "../../engine/pointwise";
 import { upTo, type OutputDefinition } from "./definition";
 import { DISPLAY_BYTES } from "./display";
 
@@ -21,8 +21,8 @@ export const matte: OutputDefinition<MatteOutput> = {
     const within = area && addProgram(builder, image, builder.buffer(), area);
     const out = builder.buffer(builder.width, builder.height, DISPLAY_BYTES);
     const program: PointOperation[] = [
-      { code: "matte", floats: keyRecord(taken) },
-      ...(area ? [{ code: "product" as const, floats: [0] }] : []),
+      { code: "matte", fields: keyFields(taken) },
+      ...(area ? [productOperation] : []),
       quantiseOperation,
     ];
     const recipe = `matte ${JSON.stringify(taken)} ${JSON.stringify(area)}`;

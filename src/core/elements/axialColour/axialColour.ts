@@ -82,12 +82,12 @@ export const axialColour = define<AxialColour>({
         builder,
         input,
         builder.buffer(),
-        [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: 1, 1: 0, 2: 2 } }],
+        [{ code: "lanes", fields: { red: "other", green: "row", blue: "third" } }],
         red,
         blue,
       );
       if (values.fringe === 0) return lanes;
-      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))) });
+      const half = planHalve(builder, input, { key: builder.table(keyRecord(keyOf(values))) });
       const [x, y] = px(values.fringeSize);
       const spread = planGaussian(builder, half, Math.max(0.5, x / 2), Math.max(0.5, y / 2));
       const gain = (values.fringe / 100) * strength;

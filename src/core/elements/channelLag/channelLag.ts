@@ -15,6 +15,9 @@ const lags = (values: ChannelLag, strength: number) =>
 const framesOf = (values: ChannelLag, strength: number, { frame, shot }: Pick<FrameContext, "frame" | "shot">) =>
   lags(values, strength).map((lag) => clamp(frame - lag, shot.first, shot.last));
 
+/** The further frames of a program, in order. */
+const FURTHER = ["other", "third"] as const;
+
 const parameters = {
   red: {
     type: "number",
@@ -79,13 +82,13 @@ export const channelLag = define<ChannelLag>({
       const rest = first === input ? others : [...new Set(numbers.slice(1))];
       const further = first === input ? buffers : rest.map(lightAt);
       const choice = numbers.map((number, c) =>
-        first !== input && c === 0 ? 0 : number === frame ? 0 : rest.indexOf(number) + 1,
+        (first !== input && c === 0) || number === frame ? "row" : FURTHER[rest.indexOf(number)]!,
       );
       return addProgram(
         builder,
         first,
         builder.buffer(),
-        [{ code: "lanes", floats: [0, 0, 0, 0], integers: { 0: choice[0]!, 1: choice[1]!, 2: choice[2]! } }],
+        [{ code: "lanes", fields: { red: choice[0]!, green: choice[1]!, blue: choice[2]! } }],
         further[0] ?? input,
         further[1] ?? further[0] ?? input,
       );

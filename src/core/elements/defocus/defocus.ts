@@ -7,13 +7,15 @@ import {
   differenceOperation,
   layerOperation,
   type PointOperation,
+  blendOperation,
+  sumOperation,
 } from "../../engine/pointwise";
 import { clamp } from "../../maths/interpolate";
 import { everySecond } from "../../maths/taps";
 import { planDouble, planHalve, planLay } from "../../spread/gaussian";
 import { planDepth } from "../depth";
 import { define, type Parameter, type ValuesOf } from "../definition";
-import { keyOf, keyParameters, keyRecord } from "../key";
+import { keyOf, keyParameters, keyRecord, keyFields } from "../key";
 import { planPupil, pupilOf, pupilParameters, type PupilPlan } from "../pupil";
 import type { FrameContext } from "../../frame/context";
 
@@ -80,8 +82,7 @@ function planWide(builder: PlanBuilder, input: number, depth: number, at: (part:
     black: false,
   });
   const isSmall = addProgram(builder, depth, builder.buffer(), [smallCircles(far, focus)]);
-  const blended: PointOperation = { code: "blend", floats: [0] };
-  const half = planHalve(builder, addProgram(builder, sharp, builder.buffer(), [blended], input, isSmall));
+  const half = planHalve(builder, addProgram(builder, sharp, builder.buffer(), [blendOperation], input, isSmall));
   const wide = planPupil(builder, half, {
     ...halfSize,
     radius: Math.max(1, halfLargest),
@@ -97,7 +98,14 @@ function planWide(builder: PlanBuilder, input: number, depth: number, at: (part:
   });
   const soft = planDouble(builder, wide, input);
   const low = planDouble(builder, half, input);
-  const detail = addProgram(builder, sharp, builder.buffer(), [blended, differenceOperation(1, false)], low, isSmall);
+  const detail = addProgram(
+    builder,
+    sharp,
+    builder.buffer(),
+    [blendOperation, differenceOperation(1, false)],
+    low,
+    isSmall,
+  );
   return addProgram(builder, soft, builder.buffer(), [layerOperation({ mode: "over", amount: 1 })], detail);
 }
 
@@ -190,14 +198,14 @@ export const defocus = define<Defocus>({
       });
       if (values.by === "highlights") {
         const radius = Math.min(most, (values.size / 1000 / pitchY) * strength);
-        const take: PointOperation = { code: "take", floats: keyRecord(keyOf(values)) };
+        const take: PointOperation = { code: "take", fields: keyFields(keyOf(values)) };
         const taken = addProgram(builder, input, builder.buffer(), [take]);
         const under = addProgram(builder, input, builder.buffer(), [differenceOperation(1, false)], taken);
         if (radius <= HALF_ABOVE) {
           const discs = planPupil(builder, taken, { ...at(1), radius, black: false });
-          return addProgram(builder, under, builder.buffer(), [{ code: "sum", floats: [] }], discs);
+          return addProgram(builder, under, builder.buffer(), [sumOperation], discs);
         }
-        const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))) });
+        const half = planHalve(builder, input, { key: builder.table(keyRecord(keyOf(values))) });
         const discs = planPupil(builder, half, { ...at(0.5), radius: halfRadius(radius), black: false });
         return planLay(builder, under, discs, [1, 1, 1]);
       }

@@ -1,6 +1,6 @@
 import { type PlanBuilder } from "../../engine/plan";
 import { planResize } from "../../engine/operations";
-import { addProgram } from "../../engine/pointwise";
+import { addProgram, productOperation } from "../../engine/pointwise";
 import { smoothNoise, steppedNoise } from "../../maths/noise";
 import { areaTaps, extendedTaps, smoothTaps } from "../../maths/taps";
 import { planDouble, planGaussian, planHalve, planLay } from "../../spread/gaussian";
@@ -229,7 +229,7 @@ export const dirt = define<Dirt>({
   work: {
     kind: "buffers",
     plan(builder, input, { strength, values }, { geometry, stop }: FrameContext) {
-      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const half = planHalve(builder, input, { key: builder.table(keyRecord(keyOf(values))), black: true });
       const quarter = planHalve(builder, half, { black: true });
       const sigma = ((values.reach / 100) * geometry.height) / PART;
       const light = planGaussian(builder, quarter, sigma, sigma, { black: true });
@@ -237,7 +237,7 @@ export const dirt = define<Dirt>({
         builder,
         light,
         builder.level(light),
-        [{ code: "product", floats: [0] }],
+        [productOperation],
         planGlass(builder, quarter, values, stop, geometry),
       );
       const gain = (values.gain / 100) * strength;

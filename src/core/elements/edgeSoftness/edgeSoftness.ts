@@ -2,12 +2,12 @@ import { pixelShape } from "../../contrast/bank";
 import { planContrast, squash } from "../../contrast/plan";
 import { blurTables, type HeightTables } from "../../contrast/tables";
 import { NOTHING, memoised } from "../../maths/memoise";
-import { addProgram, differenceOperation } from "../../engine/pointwise";
+import { addProgram, differenceOperation, sumOperation } from "../../engine/pointwise";
 import { cornerHeight } from "../../frame/geometry";
 import type { PlanBuilder } from "../../engine/plan";
 import { FALLING_VARIANCE, planArc, varianceAcross } from "../arc";
 import { define, type Parameter, type ValuesOf } from "../definition";
-import { keyOf, keyParameters, keyRecord } from "../key";
+import { keyOf, keyParameters, keyFields } from "../key";
 import type { FrameContext } from "../../frame/context";
 
 type EdgeSoftness = ValuesOf<typeof parameters>;
@@ -188,7 +188,7 @@ export const edgeSoftness = define<EdgeSoftness>({
     plan: (builder, input, { strength, values }, context: FrameContext) => {
       if (values.softens === "all") return planSoft(builder, input, strength, values, context);
       // What the key takes is taken away sharp and given back soft.
-      const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
+      const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", fields: keyFields(keyOf(values)) }]);
       const change = addProgram(
         builder,
         planSoft(builder, taken, strength, values, context),
@@ -196,7 +196,7 @@ export const edgeSoftness = define<EdgeSoftness>({
         [differenceOperation(1, false)],
         taken,
       );
-      return addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [] }], change);
+      return addProgram(builder, input, builder.buffer(), [sumOperation], change);
     },
   },
   response({ strength, mix, values }) {

@@ -1,4 +1,4 @@
-import { addProgram, curvesOperation } from "../../engine/pointwise";
+import { addProgram, curvesOperation, blendOperation } from "../../engine/pointwise";
 import { gradeOf, noFilter, planScatter, scatterAt } from "../diffusion/scatter";
 import { planDepth } from "../depth";
 import { define, type Parameter, type ValuesOf } from "../definition";
@@ -54,7 +54,7 @@ export const fog = define<Fog>({
       if (!context.hasDepth || values.depth <= 0) return spread;
       const depth = planDepth(builder, context);
       const matte = addProgram(builder, depth, builder.buffer(), [airOperation(values.depth)]);
-      return addProgram(builder, spread, builder.buffer(), [{ code: "blend", floats: [0] }], input, matte);
+      return addProgram(builder, spread, builder.buffer(), [blendOperation], input, matte);
     },
   },
   response(state, context) {

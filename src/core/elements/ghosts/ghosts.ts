@@ -85,7 +85,7 @@ export const ghosts = define<Ghosts>({
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry } = context;
-      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const half = planHalve(builder, input, { key: builder.table(keyRecord(keyOf(values))), black: true });
       const quarter = planHalve(builder, half, { black: true });
       const axis = axisOf(values, geometry);
       const [axisX, axisY] = [(axis.axisX + 0.5) * PART - 0.5, (axis.axisY + 0.5) * PART - 0.5];

@@ -13,7 +13,7 @@ import { planSplit, splitParameters } from "./split";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import { layOverParameter } from "../lay-over";
 import { surroundParameter } from "../surround";
-import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY } from "../key";
+import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY, keyFields } from "../key";
 
 type Glow = ValuesOf<typeof parameters>;
 
@@ -141,7 +141,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
   const { axisX, axisY, pitchX, pitchY, squeeze } = geometry;
   const { width, height } = builder.size(input);
   const square = (pitchX * squeeze) / pitchY;
-  const key = builder.floats(keyRecord(keyOf(values)));
+  const key = builder.table(keyRecord(keyOf(values)));
   if (values.aspect === 1 || values.angle % 90 === 0) {
     const aspect = values.angle % 180 === 0 ? values.aspect : 1 / values.aspect;
     const upright = { ...values, size: values.angle % 180 === 0 ? values.size : values.size * values.aspect };
@@ -149,7 +149,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
   }
   const shear = shearFor(values, { width, height }, square);
   const black = values.surround === "black";
-  const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", floats: keyRecord(keyOf(values)) }]);
+  const taken = addProgram(builder, input, builder.buffer(), [{ code: "take", fields: keyFields(keyOf(values)) }]);
   const [middleX, middleY] = [(shear.width - 1) / 2, (shear.height - 1) / 2];
   const sheared = planResample(builder, planGaussian(builder, taken, SHEAR_BLUR, SHEAR_BLUR, { black }), {
     width: shear.width,

@@ -3,6 +3,7 @@ import { frameSeed } from "../../maths/noise";
 import type { PointOperation } from "../../engine/pointwise";
 import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
+import { GRAIN_MAX_RADIUS } from "../../engine/records";
 
 type Grain = ValuesOf<typeof parameters>;
 
@@ -18,13 +19,12 @@ const FWHM = 2.3548;
  * Largest radius of the filter, px, as assembly/grain.ts has it: three deviations of the largest, softest grain on
  * pixels of 2.5 µm.
  */
-const MAX_RADIUS = 40;
 /** A density of 1 is this many stops. */
 const STOPS_PER_DENSITY = Math.log2(10);
 
 /** Gaussian taps (centre first, unit power: the sum of squares over the whole kernel is 1). */
 function taps(sigma: number): number[] {
-  const radius = clamp(Math.ceil(3 * sigma), 0, MAX_RADIUS);
+  const radius = clamp(Math.ceil(3 * sigma), 0, GRAIN_MAX_RADIUS);
   const raw = Array.from({ length: radius + 1 }, (_, i) => Math.exp(-0.5 * (i / Math.max(sigma, 1e-3)) ** 2));
   const power = Math.sqrt(raw.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * tap, 0));
   return raw.map((tap) => tap / power);
@@ -79,28 +79,22 @@ function program({ strength, values }: ElementState<Grain>, { geometry, frame }:
   const pitch = geometry.pitchY;
   const half = filterTaps(values, pitch);
   const sigma = (rms: number) => pixelSigma(rms, values, pitch) * strength;
-  const kernel = [...half, ...new Array<number>(MAX_RADIUS + 1 - half.length).fill(0)];
   return [
     {
       code: "grain",
-      floats: [
-        0,
-        0,
-        Math.sqrt(values.correlation),
-        Math.sqrt(1 - values.correlation),
-        ...values.layers,
-        0,
-        sigma(values.shadow),
-        sigma(values.middle),
-        sigma(values.highlight),
-        SHADOW_AT,
-        HIGHLIGHT_AT,
-        0,
-        0,
-        0,
-        ...kernel,
-      ],
-      integers: { 0: frameSeed(values.seed, frame), 1: half.length - 1 },
+      fields: {
+        seed: frameSeed(values.seed, frame),
+        radius: half.length - 1,
+        common: Math.sqrt(values.correlation),
+        own: Math.sqrt(1 - values.correlation),
+        layers: values.layers,
+        shadow: sigma(values.shadow),
+        middle: sigma(values.middle),
+        highlight: sigma(values.highlight),
+        shadowAt: SHADOW_AT,
+        highlightAt: HIGHLIGHT_AT,
+        taps: Float32Array.from({ length: GRAIN_MAX_RADIUS + 1 }, (_, i) => half[i] ?? 0),
+      },
     },
   ];
 }

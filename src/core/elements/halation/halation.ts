@@ -170,7 +170,7 @@ export const halation = define<Halation>({
           fit,
           weights: fit.weights.map((weight) => layers.map((layer) => layer * weight * amount) as unknown as Colour),
           under: [1, 1, 1],
-          key: builder.floats(keyRecord(keyOf(values))),
+          key: builder.table(keyRecord(keyOf(values))),
           surround: "extend",
         });
       return planRollOff(builder, input, strength, added, values.rollOff);

@@ -58,9 +58,7 @@ export const illumination = define<Illumination>({
       return [
         {
           code: "radial",
-          floats: [axisX, axisY, pitchX, pitchY, (ENTRIES - 1) / reach, ENTRIES - 1, 0, 0],
-          table,
-          tableAt: 6,
+          fields: { axisX, axisY, pitchX, pitchY, entries: (ENTRIES - 1) / reach, last: ENTRIES - 1, table },
         },
       ];
     },

@@ -1,6 +1,5 @@
-import { LUMINANCE } from "../../colour/primaries";
 import { spectrumOfLight, WAVELENGTHS } from "../../colour/spectrum";
-import { matrixOperation, type PointOperation } from "../../engine/pointwise";
+import { matrixOperation, type PointOperation, balanceOperation } from "../../engine/pointwise";
 import type { Matrix3, Triple } from "../../maths/matrix";
 import { tintParameter } from "../tint";
 import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
@@ -81,7 +80,7 @@ function matrixAt(values: Monochrome, strength: number): Matrix3 {
 function toning({ shadows, highlights }: Monochrome, strength: number): PointOperation[] {
   const tints = [shadows, [1, 1, 1], highlights].map((tint) => tint.map((value) => value ** strength));
   if (tints.flat().every((value) => value === 1)) return [];
-  return [{ code: "balance", floats: [...LUMINANCE, 0, ...tints.flatMap((tint) => [...tint, 1]), 0, 0, 0, 0] }];
+  return [balanceOperation(tints, 0)];
 }
 
 /** Black and white by a spectral response, with toning. */

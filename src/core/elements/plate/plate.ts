@@ -1,6 +1,12 @@
 import { ENCODING_NAMES, encodingByName } from "../../colour/encodings";
 import type { PlanBuilder } from "../../engine/plan";
-import { addProgram, clampOperation, layerOperation, type PointOperation } from "../../engine/pointwise";
+import {
+  addProgram,
+  clampOperation,
+  layerOperation,
+  everywhereOperation,
+  clearOperation,
+} from "../../engine/pointwise";
 import type { FrameGeometry } from "../../frame/geometry";
 import { planGaussian } from "../../spread/gaussian";
 import { planResample } from "../../spread/resample";
@@ -127,7 +133,6 @@ const parameters = {
 
 /** Blur before a plate is made smaller, px of it, so that its detail does not flicker. */
 const smallerBlur = (size: number) => (size < 1 ? 0.45 * Math.sqrt(1 / size ** 2 - 1) : 0);
-const WHITE: PointOperation = { code: "shapeMatte", floats: [0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 2, 2] };
 
 /**
  * Lays the plate where it is placed; returns it and where it is (white), or null where it covers the frame as it came
@@ -147,7 +152,7 @@ function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry
   };
   const blur = smallerBlur(scale);
   const smooth = blur ? planGaussian(builder, light, blur, blur) : light;
-  const white = addProgram(builder, light, builder.buffer(), [{ code: "clear", floats: [0] }, WHITE]);
+  const white = addProgram(builder, light, builder.buffer(), [clearOperation, everywhereOperation]);
   return {
     laid: planResample(builder, smooth, { place, black: true }),
     where: addProgram(builder, planResample(builder, white, { place, black: true }), builder.buffer(), [

@@ -1,5 +1,5 @@
 import type { PlanBuilder } from "../../engine/plan";
-import { addProgram, curvesOperation } from "../../engine/pointwise";
+import { addProgram, curvesOperation, productOperation } from "../../engine/pointwise";
 import { planGaussian, planHalve, planLay } from "../../spread/gaussian";
 import type { Colour } from "../../spread/plan";
 import { planArc } from "../arc";
@@ -44,18 +44,12 @@ function planHidden(
     builder,
     addProgram(builder, depth, builder.buffer(), [curvesOperation([overShare, overShare, overShare])]),
   );
-  const overOwn = drawnOut(
-    addProgram(builder, keyed, builder.level(keyed), [{ code: "product", floats: [] }], through),
-  );
+  const overOwn = drawnOut(addProgram(builder, keyed, builder.level(keyed), [productOperation], through));
   return addProgram(
     builder,
     through,
     builder.level(rays),
-    [
-      curvesOperation([inverse, inverse, inverse]),
-      { code: "product", floats: [] },
-      { code: "least", floats: [occlusion] },
-    ],
+    [curvesOperation([inverse, inverse, inverse]), productOperation, { code: "least", fields: { amount: occlusion } }],
     overOwn,
     rays,
   );
@@ -156,7 +150,7 @@ export const shafts = define<Shafts>({
     kind: "buffers",
     plan(builder, input, { strength, values }, context) {
       const { geometry, hasDepth } = context;
-      const half = planHalve(builder, input, { key: builder.floats(keyRecord(keyOf(values))), black: true });
+      const half = planHalve(builder, input, { key: builder.table(keyRecord(keyOf(values))), black: true });
       const wanted = (SOFTNESS * geometry.height) / 2;
       const softness = Math.sqrt(Math.max(0, wanted ** 2 - OWN_VARIANCE));
       const centre = {

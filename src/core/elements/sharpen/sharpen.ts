@@ -62,7 +62,7 @@ export const sharpen = define<Sharpen>({
         builder,
         input,
         builder.buffer(),
-        [{ code: "unsharp", floats: [(values.amount / 100) * strength, values.limit / 100] }],
+        [{ code: "unsharp", fields: { amount: (values.amount / 100) * strength, limit: values.limit / 100 } }],
         blurred,
       );
     },

@@ -108,7 +108,7 @@ export const star = define<Star>({
         lines,
         strands: [{ length: armLengths(values).map(px) as unknown as Colour, weight: [share, share, share] }],
         thickness: px(values.thickness),
-        key: builder.floats(keyRecord(keyOf(values))),
+        key: builder.table(keyRecord(keyOf(values))),
       });
     },
   },

@@ -67,7 +67,7 @@ function planTurned(
       ...(values.tail > 0 ? [strand(values.tail, values.tintTail, TAIL_RATIO)] : []),
     ],
     thickness: (values.thickness / 100) * geometry.height,
-    key: builder.floats(keyRecord(keyOf(values))),
+    key: builder.table(keyRecord(keyOf(values))),
   });
 }
 
@@ -87,7 +87,7 @@ function planAlong(
   let image = input;
   const levels = [input];
   for (let k = 0; k < Math.max(HALVINGS, down); k++) {
-    const key = k ? null : builder.floats(keyRecord(keyOf(values)));
+    const key = k ? null : builder.table(keyRecord(keyOf(values)));
     image = planReduce(builder, image, { x: k < HALVINGS, y: k < down }, { black, key });
     levels.push(image);
   }

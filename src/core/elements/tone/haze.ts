@@ -1,4 +1,11 @@
-import { addProgram, matrixOperation, type PointOperation } from "../../engine/pointwise";
+import {
+  addProgram,
+  matrixOperation,
+  type PointOperation,
+  productOperation,
+  sumOperation,
+  clearOperation,
+} from "../../engine/pointwise";
 import type { PlanBuilder } from "../../engine/plan";
 import type { FrameContext } from "../../frame/context";
 import { planGaussian } from "../../spread/gaussian";
@@ -104,10 +111,14 @@ export function hazeMatte({ hazeX, hazeY, hazeRadius }: Haze, { geometry }: Fram
   const { width, height, axisX, axisY } = geometry;
   const full = ((FULL_WITHIN * hazeRadius) / 100) * height;
   const [x, y] = [axisX + (hazeX / 100) * width, axisY + (hazeY / 100) * height];
-  const circle = [x, y, 1 / full, 0, 0, 1 / full, CIRCLE, 1 / FULL_WITHIN];
+  const circle = {
+    ...{ centreX: x, centreY: y },
+    ...{ acrossX: 1 / full, acrossY: 0, downX: 0, downY: 1 / full },
+    ...{ power: CIRCLE, outer: 1 / FULL_WITHIN },
+  };
   return [
-    { code: "clear", floats: [0] },
-    { code: "shapeMatte", floats: [0, 0, 1, 0, ...circle] },
+    clearOperation,
+    { code: "shapeMatte", fields: { combine: "union", inverted: false, strength: 1, ...circle } },
   ];
 }
 
@@ -131,7 +142,7 @@ export function planHaze(
   luminance: readonly [number, number, number],
 ): number {
   const sigma = (values.hazeReach / 100) * context.geometry.height;
-  const spread = planGaussian(builder, input, sigma, sigma, { key: builder.floats(keyRecord(keyOf(values))) });
+  const spread = planGaussian(builder, input, sigma, sigma, { key: builder.table(keyRecord(keyOf(values))) });
   const [r, g, b] = hazeColour(values, luminance).map((value) => value * amount) as [number, number, number];
   const tinted = matrixOperation([r, 0, 0, 0, g, 0, 0, 0, b]);
   const matte = hazeMatte(values, context);
@@ -140,9 +151,9 @@ export function planHaze(
         builder,
         spread,
         builder.buffer(),
-        [tinted, { code: "product", floats: [0] }],
+        [tinted, productOperation],
         addProgram(builder, input, builder.buffer(), matte),
       )
     : addProgram(builder, spread, builder.buffer(), [tinted]);
-  return addProgram(builder, input, builder.buffer(), [{ code: "sum", floats: [0] }], laid);
+  return addProgram(builder, input, builder.buffer(), [sumOperation], laid);
 }

@@ -5,6 +5,7 @@ import { toCodes, toLight } from "../../engine/encode";
 import type { PointOperation } from "../../engine/pointwise";
 import { tintParameter } from "../tint";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
+import { balanceOperation } from "../../engine/pointwise";
 
 const SECONDARIES = ["cyan", "magenta", "yellow"] as const;
 
@@ -70,8 +71,7 @@ function listOperation({ slope, offset, power, saturation }: List): PointOperati
   const bends = power.some((value) => value !== 1);
   return {
     code: "cdl",
-    floats: [...slope, 0, ...offset, 0, ...power, 1, ...LUMINANCE_709, 0, saturation, 0, 0, 0],
-    integers: { 17: bends ? 1 : 0 },
+    fields: { slope, offset, power: [...power, 1], luminance: LUMINANCE_709, saturation, bends },
   };
 }
 
@@ -90,9 +90,7 @@ function corrected(values: Trim, strength: number): PointOperation[] {
 function balanced({ shadows, middles, highlights, vibrance }: Trim, s: number): PointOperation[] {
   const tints = [shadows, middles, highlights].map((tint) => tint.map((value) => value ** s));
   if (vibrance * s === 0 && tints.flat().every((value) => value === 1)) return [];
-  return [
-    { code: "balance", floats: [...LUMINANCE, 0, ...tints.flatMap((tint) => [...tint, 1]), vibrance * s, 0, 0, 0] },
-  ];
+  return [balanceOperation(tints, vibrance * s)];
 }
 
 /** Entries of the hue table in a quarter of the turn. */
@@ -124,7 +122,7 @@ function hues({ saturationRGB, saturationCMY, hueRGB, hueCMY }: Trim, s: number)
     const turn = (byHue(turns, degrees) * s * Math.PI) / 180;
     table.set([scale * Math.cos(turn), scale * Math.sin(turn)], 2 * i);
   }
-  return [{ code: "hues", floats: [...LUMINANCE, 0, QUARTER, 0, 0, 0, ...table] }];
+  return [{ code: "hues", fields: { luminance: LUMINANCE, quarter: QUARTER, table } }];
 }
 
 const parameters = {

@@ -2,7 +2,15 @@ import { LUMINANCE } from "../../colour/primaries";
 import { edgeVisibility } from "../../colour/vision";
 import { superellipsePower } from "../../maths/superellipse";
 import type { PlanBuilder } from "../../engine/plan";
-import { addProgram, clampOperation, offsetMatrixOperation, type PointOperation } from "../../engine/pointwise";
+import {
+  addProgram,
+  clampOperation,
+  offsetMatrixOperation,
+  type PointOperation,
+  blendOperation,
+  clearOperation,
+} from "../../engine/pointwise";
+import type { SUPERELLIPSE, Values } from "../../engine/records";
 import { planGaussian } from "../../spread/gaussian";
 import { define, type ElementState, type Trace, type Parameter, type ValuesOf } from "../definition";
 import type { FrameContext } from "../../frame/context";
@@ -16,22 +24,22 @@ export const quintic = (t: number) => {
 };
 
 /** From pixels to the shape: its centre, the way to its own axes (1 at the inner line), its power and outer line. */
-function shapeOf(values: Vignette, { geometry }: FrameContext): number[] {
+function shapeOf(values: Vignette, { geometry }: FrameContext): Values<typeof SUPERELLIPSE> {
   const { width, height, axisX, axisY } = geometry;
   const b = ((values.inner / 100) * height) / 2;
   const a = b * values.aspect;
   const turn = (values.rotation * Math.PI) / 180;
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
-  return [
-    axisX + (values.x / 100) * width,
-    axisY + (values.y / 100) * height,
-    cos / a,
-    sin / a,
-    -sin / b,
-    cos / b,
-    superellipsePower(values.roundness),
-    Math.max(values.outer / values.inner, 1 + 1e-3),
-  ];
+  return {
+    centreX: axisX + (values.x / 100) * width,
+    centreY: axisY + (values.y / 100) * height,
+    acrossX: cos / a,
+    acrossY: sin / a,
+    downX: -sin / b,
+    downY: cos / b,
+    power: superellipsePower(values.roundness),
+    outer: Math.max(values.outer / values.inner, 1 + 1e-3),
+  };
 }
 
 function shading({ strength, values }: ElementState<Vignette>, context: FrameContext): PointOperation {
@@ -39,7 +47,13 @@ function shading({ strength, values }: ElementState<Vignette>, context: FrameCon
   const colour = values.colour.map((value) => value ** strength);
   return {
     code: "shape",
-    floats: [...shapeOf(values, context), values.exposure * strength, saturation, 0, 0, ...LUMINANCE, 0, ...colour, 1],
+    fields: {
+      ...shapeOf(values, context),
+      exposure: values.exposure * strength,
+      saturation,
+      luminance: LUMINANCE,
+      colour: [...colour, 1],
+    },
   };
 }
 
@@ -55,16 +69,10 @@ function outsideMatte(
   const gain = 1 / (to - from);
   const inverted: PointOperation = {
     code: "shapeMatte",
-    floats: [0, 0, 1, 0, ...shapeOf(values, context)],
-    integers: { 0: 0, 1: 1 },
+    fields: { combine: "union", inverted: true, strength: 1, ...shapeOf(values, context) },
   };
   const ramp = offsetMatrixOperation([gain, 0, 0, 0, gain, 0, 0, 0, gain], [-from * gain, -from * gain, -from * gain]);
-  return addProgram(builder, input, builder.buffer(), [
-    { code: "clear", floats: [0] },
-    inverted,
-    ramp,
-    clampOperation(0, 1),
-  ]);
+  return addProgram(builder, input, builder.buffer(), [clearOperation, inverted, ramp, clampOperation(0, 1)]);
 }
 
 /** The outside goes out of focus in two steps, so that no sharp picture shows through a blurred one. */
@@ -81,7 +89,7 @@ function softened(
     builder,
     near,
     builder.buffer(),
-    [{ code: "blend", floats: [0] }],
+    [blendOperation],
     input,
     outsideMatte(builder, input, values, context, 0, 0.5),
   );
@@ -89,7 +97,7 @@ function softened(
     builder,
     far,
     builder.buffer(),
-    [{ code: "blend", floats: [0] }],
+    [blendOperation],
     first,
     outsideMatte(builder, input, values, context, 0.4, 1),
   );
@@ -218,19 +226,11 @@ const parameters = {
 /** Whether any of the frame lies beyond the inner line: what lies within it shows no edge. */
 function reachesFrame(values: Vignette, context: FrameContext): boolean {
   const { width, height } = context.geometry;
-  const [cx, cy, a, b, c, d, power] = shapeOf(values, context) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
+  const { centreX, centreY, acrossX, acrossY, downX, downY, power } = shapeOf(values, context);
   return [0, width].some((x) =>
     [0, height].some((y) => {
-      const [dx, dy] = [x - cx, y - cy];
-      return Math.abs(dx * a + dy * b) ** power + Math.abs(dx * c + dy * d) ** power > 1;
+      const [dx, dy] = [x - centreX, y - centreY];
+      return Math.abs(dx * acrossX + dy * acrossY) ** power + Math.abs(dx * downX + dy * downY) ** power > 1;
     }),
   );
 }

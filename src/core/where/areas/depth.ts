@@ -41,5 +41,5 @@ export const depth: AreaDefinition<Depth> = {
   numbers,
   limits: [["near", "far", 0]],
   fresh: { kind: "depth", near: 3, far: 20 },
-  record: ({ near, far, soft }) => ({ code: "depthMatte", floats: [near, far, soft, 0] }),
+  record: ({ near, far, soft }) => ({ code: "depthMatte", fields: { near, far, soft } }),
 };

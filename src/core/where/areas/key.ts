@@ -126,14 +126,19 @@ export const key: AreaDefinition<Key> = {
     const sum = Math.max(r + g + b, MIN_SUM);
     return {
       code: "keyMatte",
-      integers: { 4: area.colour ? 1 : 0 },
-      floats: [
-        ...[0, 0, 0, 0],
-        ...[...LUMINANCE, 0],
-        ...[area.low, area.high, area.soft, 0],
-        ...[r / sum, b / sum, area.width, area.colourSoft],
-        ...[area.black, area.white, 0, 0],
-      ],
+      fields: {
+        coloured: area.colour !== undefined,
+        luminance: LUMINANCE,
+        low: area.low,
+        high: area.high,
+        soft: area.soft,
+        redShare: r / sum,
+        blueShare: b / sum,
+        width: area.width,
+        colourSoft: area.colourSoft,
+        black: area.black,
+        white: area.white,
+      },
     };
   },
 };

@@ -63,8 +63,12 @@ export const polygon: AreaDefinition<Polygon> = {
     const px = (percent: number) => (percent / 100) * height;
     return {
       code: "polygonMatte",
-      integers: { 4: points.length },
-      floats: [0, px(rounding), px(soft), 0, ...points.flatMap(([x, y]) => [axisX + (x / 100) * width, axisY + px(y)])],
+      fields: {
+        count: points.length,
+        rounding: px(rounding),
+        soft: px(soft),
+        points: Float32Array.from(points.flatMap(([x, y]) => [axisX + (x / 100) * width, axisY + px(y)])),
+      },
     };
   },
 };

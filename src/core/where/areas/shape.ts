@@ -91,16 +91,16 @@ export const shape: AreaDefinition<Shape> = {
     const [a, b] = [px(area.width) / 2, px(area.height) / 2];
     return {
       code: "shapeMatte",
-      floats: [
-        axisX + (area.x / 100) * width,
-        axisY + px(area.y),
-        c / a,
-        s / a,
-        -s / b,
-        c / b,
-        superellipsePower(area.roundness),
-        Math.max(area.outer, MIN_OUTER),
-      ],
+      fields: {
+        centreX: axisX + (area.x / 100) * width,
+        centreY: axisY + px(area.y),
+        acrossX: c / a,
+        acrossY: s / a,
+        downX: -s / b,
+        downY: c / b,
+        power: superellipsePower(area.roundness),
+        outer: Math.max(area.outer, MIN_OUTER),
+      },
     };
   },
 };
