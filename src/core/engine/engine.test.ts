@@ -5,7 +5,7 @@ import { bench, flat, halved, hashOf, lookOf, scene, through } from "../../testi
 import { compile } from "../compile/compile";
 import { cabinetOf } from "../profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { createMemory } from "./kernels";
+import { createMemory } from "./module";
 import { Heap } from "./memory";
 import { Superseded } from "./engine";
 

@@ -9,149 +9,240 @@ export interface Table {
   table: number;
 }
 
+/** Rows of a buffer, from the first to the one before the end. */
+export type Rows = readonly [first: number, end: number];
+
+/** A kernel of `assembly/`: what it takes, and what of it stands where. */
+interface KernelDefinition {
+  /** Its arguments in the order in which they are handed over. `out` is what it fills. */
+  takes: Readonly<Record<string, ArgumentKind>>;
+  /**
+   * The rows it reads of each argument for the rows it fills; of what is not named, and where this is left out, all.
+   */
+  reads?: (rows: Rows, args: Readonly<Record<string, Value>>) => Readonly<Record<string, Rows>>;
+  /** Which rows it reads is said by the nodes of its map (engine/rows.ts). */
+  readsByMap?: boolean;
+  /** The argument whose row it reads no later than it writes the same row: the result may take its room. */
+  overwrites?: string;
+  /** A further buffer it fills on the way. */
+  alsoFills?: string;
+}
+
+/** Rows the two blurs of `blurTwice` read around a row, and those `contrast` does. */
+const BLUR_TWICE_REACH = 4;
+const CONTRAST_REACH = 1;
+/** Rows of surround around the planes the warp reads (spread/resample.ts). */
+export const SURROUND = 8;
+
+const around = ([first, end]: Rows, by: number): Rows => [first - by, end + by];
+/** Rows of a level at half the size that an expansion of these reads. */
+const halved = ([first, end]: Rows): Rows => [(first >> 1) - 1, (end >> 1) + 2];
+/** Rows of a level at twice the size that a reduction to these reads. */
+const doubled = ([first, end]: Rows): Rows => [2 * first - 2, 2 * end + 2];
+
 /** Size of a buffer, px; and where the frame's edge lies in it, in its cells. */
 const SIZE = { width: "px", height: "px" } as const;
 const EDGES = { edgeX: "px", edgeY: "px" } as const;
 
 /**
- * The kernels of `assembly/`, by the names the module exports them under: their arguments in the order in which they
- * are handed over, each with its kind. `out` is what they fill. Every one ends in (scratch, firstRow, endRow), which
- * the team adds.
+ * The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow, endRow),
+ * which the team adds.
  */
 export const KERNELS = {
   blur: {
-    source: "buffer",
-    out: "buffer",
-    ...SIZE,
-    ...EDGES,
-    radiusX: "px",
-    radiusY: "px",
-    taps: "table",
-    black: "flag",
-    key: "table?",
+    takes: {
+      source: "buffer",
+      out: "buffer",
+      ...SIZE,
+      ...EDGES,
+      radiusX: "px",
+      radiusY: "px",
+      taps: "table",
+      black: "flag",
+      key: "table?",
+    },
+    reads: (rows, { radiusY }) => ({ source: around(rows, Number(radiusY)) }),
   },
-  blurTwice: { source: "buffer", first: "buffer", out: "buffer", ...SIZE, taps: "table" },
+  blurTwice: {
+    takes: { source: "buffer", first: "buffer", out: "buffer", ...SIZE, taps: "table" },
+    reads: (rows) => ({ source: around(rows, BLUR_TWICE_REACH) }),
+    alsoFills: "first",
+  },
   reduce: {
-    source: "buffer",
-    out: "buffer",
-    ...SIZE,
-    ...EDGES,
-    halveX: "flag",
-    halveY: "flag",
-    black: "flag",
-    key: "table?",
+    takes: {
+      source: "buffer",
+      out: "buffer",
+      ...SIZE,
+      ...EDGES,
+      halveX: "flag",
+      halveY: "flag",
+      black: "flag",
+      key: "table?",
+    },
+    reads: (rows, { halveY }) => ({ source: halveY ? doubled(rows) : rows }),
   },
   gather: {
-    coarse: "buffer?",
-    coarseWidth: "px",
-    coarseHeight: "px",
-    ...EDGES,
-    planeA: "buffer?",
-    planeB: "buffer?",
-    planeC: "buffer?",
-    under: "buffer?",
-    out: "buffer",
-    ...SIZE,
-    doubleX: "flag",
-    doubleY: "flag",
-    weights: "table",
+    takes: {
+      coarse: "buffer?",
+      coarseWidth: "px",
+      coarseHeight: "px",
+      ...EDGES,
+      planeA: "buffer?",
+      planeB: "buffer?",
+      planeC: "buffer?",
+      under: "buffer?",
+      out: "buffer",
+      ...SIZE,
+      doubleX: "flag",
+      doubleY: "flag",
+      weights: "table",
+    },
+    reads: (rows, { doubleY }) => ({
+      coarse: doubleY ? halved(rows) : rows,
+      planeA: rows,
+      planeB: rows,
+      planeC: rows,
+      under: rows,
+    }),
+    overwrites: "under",
   },
   mixCells: {
-    source: "buffer",
-    sum: "buffer?",
-    out: "buffer",
-    ...SIZE,
-    columns: "table",
-    rows: "table",
-    weight: "table",
+    takes: {
+      source: "buffer",
+      sum: "buffer?",
+      out: "buffer",
+      ...SIZE,
+      columns: "table",
+      rows: "table",
+      weight: "table",
+    },
   },
-  smearRows: { source: "buffer", out: "buffer", ...SIZE, decay: "table", lead: "px", black: "flag" },
+  smearRows: {
+    takes: { source: "buffer", out: "buffer", ...SIZE, decay: "table", lead: "px", black: "flag" },
+    reads: (rows) => ({ source: rows }),
+  },
   pointwise: {
-    source: "buffer",
-    other: "buffer?",
-    third: "buffer?",
-    out: "buffer",
-    width: "px",
-    program: "table",
-    operations: "count",
+    takes: {
+      source: "buffer",
+      other: "buffer?",
+      third: "buffer?",
+      out: "buffer",
+      width: "px",
+      program: "table",
+      operations: "count",
+    },
+    reads: (rows) => ({ source: rows, other: rows, third: rows }),
+    overwrites: "source",
   },
-  geometryMap: { out: "buffer", columns: "count", spacing: "px", record: "table", lateral: "table" },
-  split: { source: "buffer", out: "buffer", ...SIZE, black: "flag" },
+  geometryMap: { takes: { out: "buffer", columns: "count", spacing: "px", record: "table", lateral: "table" } },
+  split: {
+    takes: { source: "buffer", out: "buffer", ...SIZE, black: "flag" },
+    reads: (rows) => ({ source: [rows[0] - SURROUND - SURROUND, rows[1]] }),
+  },
   warp: {
-    source: "buffer",
-    planes: "buffer",
-    out: "buffer",
-    ...SIZE,
-    outWidth: "px",
-    map: "pixels",
-    columns: "count",
-    spacing: "px",
-    black: "flag",
-    spectrum: "table",
+    takes: {
+      source: "buffer",
+      planes: "buffer",
+      out: "buffer",
+      ...SIZE,
+      outWidth: "px",
+      map: "pixels",
+      columns: "count",
+      spacing: "px",
+      black: "flag",
+      spectrum: "table",
+    },
+    readsByMap: true,
   },
-  crop: { source: "buffer", out: "buffer", width: "px", outWidth: "px", left: "px", top: "px" },
-  drawApart: { source: "buffer", planes: "buffer", out: "buffer", ...SIZE, copies: "table" },
-  resize: { source: "pixels", out: "buffer", width: "px", outWidth: "px", across: "table", down: "table" },
+  crop: {
+    takes: { source: "buffer", out: "buffer", width: "px", outWidth: "px", left: "px", top: "px" },
+    reads: ([first, end], { top }) => ({ source: [first + Number(top), end + Number(top)] }),
+  },
+  drawApart: { takes: { source: "buffer", planes: "buffer", out: "buffer", ...SIZE, copies: "table" } },
+  resize: { takes: { source: "pixels", out: "buffer", width: "px", outWidth: "px", across: "table", down: "table" } },
   contrast: {
-    sharp: "buffer",
-    blurred: "buffer",
-    blurredTwice: "buffer",
-    low: "buffer",
-    lowWidth: "px",
-    lowHeight: "px",
-    ...EDGES,
-    out: "buffer",
-    ...SIZE,
-    record: "table",
+    takes: {
+      sharp: "buffer",
+      blurred: "buffer",
+      blurredTwice: "buffer",
+      low: "buffer",
+      lowWidth: "px",
+      lowHeight: "px",
+      ...EDGES,
+      out: "buffer",
+      ...SIZE,
+      record: "table",
+    },
+    reads: (rows) => {
+      const near = around(rows, CONTRAST_REACH);
+      return { sharp: near, blurred: near, blurredTwice: near, low: halved(rows) };
+    },
   },
   contrastLow: {
-    sharp: "buffer",
-    blurred: "buffer",
-    blurredTwice: "buffer",
-    out: "buffer",
-    ...SIZE,
-    record: "table",
+    takes: {
+      sharp: "buffer",
+      blurred: "buffer",
+      blurredTwice: "buffer",
+      out: "buffer",
+      ...SIZE,
+      record: "table",
+    },
+    reads: (rows) => {
+      const near = around(rows, CONTRAST_REACH);
+      return { sharp: near, blurred: near, blurredTwice: near };
+    },
   },
   pupilPlanes: {
-    source: "buffer",
-    depth: "buffer?",
-    out: "buffer",
-    ...SIZE,
-    surround: "px",
-    record: "table",
-    black: "flag",
+    takes: {
+      source: "buffer",
+      depth: "buffer?",
+      out: "buffer",
+      ...SIZE,
+      surround: "px",
+      record: "table",
+      black: "flag",
+    },
   },
-  pupilReach: { planes: "buffer", out: "buffer", ...SIZE, surround: "px", record: "table" },
-  iris: { planes: "buffer", reach: "buffer", out: "buffer", ...SIZE, surround: "px", record: "table" },
-  arc: { source: "buffer", out: "buffer", ...SIZE, record: "table" },
-  skew: { source: "buffer", ...SIZE, out: "buffer", outWidth: "px", slope: "ratio", shift: "px", transpose: "flag" },
+  pupilReach: { takes: { planes: "buffer", out: "buffer", ...SIZE, surround: "px", record: "table" } },
+  iris: { takes: { planes: "buffer", reach: "buffer", out: "buffer", ...SIZE, surround: "px", record: "table" } },
+  arc: { takes: { source: "buffer", out: "buffer", ...SIZE, record: "table" } },
+  skew: {
+    takes: { source: "buffer", ...SIZE, out: "buffer", outWidth: "px", slope: "ratio", shift: "px", transpose: "flag" },
+  },
   unskew: {
-    skewed: "buffer",
-    skewedWidth: "px",
-    skewedHeight: "px",
-    sum: "buffer?",
-    out: "buffer",
-    width: "px",
-    slope: "ratio",
-    shift: "px",
-    transpose: "flag",
-    weight: "table",
+    takes: {
+      skewed: "buffer",
+      skewedWidth: "px",
+      skewedHeight: "px",
+      sum: "buffer?",
+      out: "buffer",
+      width: "px",
+      slope: "ratio",
+      shift: "px",
+      transpose: "flag",
+      weight: "table",
+    },
   },
   count: {
-    source: "buffer",
-    out: "buffer",
-    width: "px",
-    left: "px",
-    top: "px",
-    right: "px",
-    bottom: "px",
-    columns: "count",
-    levels: "count",
-    vectors: "count",
-    stops: "table?",
+    takes: {
+      source: "buffer",
+      out: "buffer",
+      width: "px",
+      left: "px",
+      top: "px",
+      right: "px",
+      bottom: "px",
+      columns: "count",
+      levels: "count",
+      vectors: "count",
+      stops: "table?",
+    },
   },
-  trailRows: { source: "buffer", out: "buffer", width: "px", decay: "table", backward: "flag" },
-} as const satisfies Record<string, Readonly<Record<string, ArgumentKind>>>;
+  trailRows: {
+    takes: { source: "buffer", out: "buffer", width: "px", decay: "table", backward: "flag" },
+    reads: (rows) => ({ source: rows }),
+  },
+} as const satisfies Record<string, KernelDefinition>;
 export type KernelName = keyof typeof KERNELS;
 export const KERNEL_NAMES = Object.keys(KERNELS) as KernelName[];
 
@@ -169,11 +260,11 @@ type ValueOf<K extends ArgumentKind> = K extends "buffer"
             ? boolean
             : number;
 
+type Takes<K extends KernelName> = (typeof KERNELS)[K]["takes"];
+
 /** The arguments of a kernel, by name; buffers by their numbers in the plan. */
 export type ArgumentsOf<K extends KernelName> = {
-  -readonly [N in keyof (typeof KERNELS)[K]]: (typeof KERNELS)[K][N] extends ArgumentKind
-    ? ValueOf<(typeof KERNELS)[K][N]>
-    : never;
+  -readonly [N in keyof Takes<K>]: Takes<K>[N] extends ArgumentKind ? ValueOf<Takes<K>[N]> : never;
 };
 export type Value = number | boolean | null | Table;
 
@@ -182,7 +273,7 @@ const isBuffer = (kind: ArgumentKind, value: Value | undefined): value is number
 
 /** The buffers among a kernel's arguments, by the arguments' names: what is read and what is filled. */
 export const buffersIn = (kernel: KernelName, args: Readonly<Record<string, Value>>): [string, number][] =>
-  Object.entries<ArgumentKind>(KERNELS[kernel]).flatMap(([name, kind]) => {
+  Object.entries<ArgumentKind>(KERNELS[kernel].takes).flatMap(([name, kind]) => {
     const value = args[name];
     return isBuffer(kind, value) ? [[name, value] as [string, number]] : [];
   });
@@ -196,41 +287,12 @@ export function encoded(
   addressOf: (buffer: number) => number,
   tableAt: readonly number[],
 ): number[] {
-  return Object.entries<ArgumentKind>(KERNELS[kernel]).map(([name, kind]) => {
+  return Object.entries<ArgumentKind>(KERNELS[kernel].takes).map(([name, kind]) => {
     const value = args[name];
     if (isBuffer(kind, value)) return addressOf(value);
     return typeof value === "object" && value !== null ? tableAt[value.table]! : Number(value);
   });
 }
 
-/** The argument whose row these kernels read no later than they write the same row: the result may take its room. */
-export const OVERWRITES: Partial<Record<KernelName, string>> = { pointwise: "source", gather: "under" };
-/** A further buffer that a kernel fills on the way. */
-export const BESIDE: Partial<Record<KernelName, string>> = { blurTwice: "first" };
-export type Kernel = (...args: number[]) => void;
-
-const PAGE = 65536;
-/** The address space of 32-bit WebAssembly, in pages; the module is built with the same figure. */
-const MAXIMUM_PAGES = 65536;
-/** Initial pages, the same as the module's own import declares. */
-const INITIAL_PAGES = 16;
-
-export function createMemory(): WebAssembly.Memory {
-  return new WebAssembly.Memory({ initial: INITIAL_PAGES, maximum: MAXIMUM_PAGES, shared: true });
-}
-
-/** Grows a memory to at least `bytes`. Throws a RangeError that says how much was asked for when it cannot. */
-export function growTo(memory: WebAssembly.Memory, bytes: number): void {
-  const missing = Math.ceil(bytes / PAGE) - memory.buffer.byteLength / PAGE;
-  if (missing <= 0) return;
-  try {
-    memory.grow(missing);
-  } catch {
-    throw new RangeError(`The engine needs ${Math.ceil(bytes / 2 ** 20)} MiB of memory and could not get it`);
-  }
-}
-
-export function bindKernels(module: WebAssembly.Module, memory: WebAssembly.Memory): Kernel[] {
-  const { exports } = new WebAssembly.Instance(module, { env: { memory } });
-  return KERNEL_NAMES.map((name) => exports[name] as Kernel);
-}
+/** What is known of a kernel. */
+export const kernelDefinition = (kernel: KernelName): KernelDefinition => KERNELS[kernel];

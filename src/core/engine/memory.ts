@@ -1,4 +1,4 @@
-import { growTo } from "./kernels";
+import { growTo } from "./module";
 
 const ALIGNMENT = 64;
 /** The first page is left to the module's own data. */

@@ -1,5 +1,5 @@
 import type { Ends, PlateEncoding } from "../frame/plate";
-import { type ArgumentsOf, BESIDE, type KernelName, type Table, type Value } from "./kernels";
+import { type ArgumentsOf, kernelDefinition, type KernelName, type Table, type Value } from "./kernels";
 
 export interface BufferSpec {
   width: number;
@@ -187,8 +187,8 @@ export class PlanBuilder {
     rowPixels = this.size(outputOf(args)).width,
   ): number {
     const output = outputOf(args);
-    const further = BESIDE[kernel];
-    const beside = further && (args as Record<string, number>)[further];
+    const further = kernelDefinition(kernel).alsoFills;
+    const beside = further === undefined ? undefined : (args as Record<string, number>)[further];
     this.pending.push({ kernel, args: args as Record<string, Value>, rows, rowPixels, output, beside });
     return output;
   }

@@ -1,55 +1,8 @@
-import { buffersIn, type KernelName, type Value } from "./kernels";
+import { buffersIn, kernelDefinition, type Rows, SURROUND } from "./kernels";
 import type { Operation, Plan } from "./plan";
-
-/** Rows of a buffer, from the first to the one before the end. */
-export type Rows = readonly [first: number, end: number];
 
 /** Rows beyond what a kernel's reach says: mirrored edges may lie within a cell. */
 const TO_BE_SURE = 1;
-/** Rows the two blurs of `blurTwice` read around a row, and those `contrast` does. */
-const BLUR_TWICE_REACH = 4;
-const CONTRAST_REACH = 1;
-/** Rows of surround around the planes the warp reads (spread/resample.ts). */
-const SURROUND = 8;
-
-type Reads = (rows: Rows, args: Readonly<Record<string, Value>>) => Readonly<Record<string, Rows>>;
-
-const around = ([first, end]: Rows, by: number): Rows => [first - by, end + by];
-/** Rows of a level at half the size that an expansion of these reads. */
-const halved = ([first, end]: Rows): Rows => [(first >> 1) - 1, (end >> 1) + 2];
-/** Rows of a level at twice the size that a reduction to these reads. */
-const doubled = ([first, end]: Rows): Rows => [2 * first - 2, 2 * end + 2];
-
-/**
- * The rows that kernels read of each argument for the rows they fill: of those that go through a picture row by row.
- * What is not named here reads all.
- */
-const READS: Partial<Record<KernelName, Reads>> = {
-  pointwise: (rows) => ({ source: rows, other: rows, third: rows }),
-  blur: (rows, { radiusY }) => ({ source: around(rows, Number(radiusY)) }),
-  blurTwice: (rows) => ({ source: around(rows, BLUR_TWICE_REACH) }),
-  reduce: (rows, { halveY }) => ({ source: halveY ? doubled(rows) : rows }),
-  gather: (rows, { doubleY }) => ({
-    coarse: doubleY ? halved(rows) : rows,
-    planeA: rows,
-    planeB: rows,
-    planeC: rows,
-    under: rows,
-  }),
-  crop: ([first, end], { top }) => ({ source: [first + Number(top), end + Number(top)] }),
-  smearRows: (rows) => ({ source: rows }),
-  trailRows: (rows) => ({ source: rows }),
-  split: (rows) => ({ source: [rows[0] - SURROUND - SURROUND, rows[1]] }),
-  contrast: (rows) => {
-    const near = around(rows, CONTRAST_REACH);
-    return { sharp: near, blurred: near, blurredTwice: near, low: halved(rows) };
-  },
-  contrastLow: (rows) => {
-    const near = around(rows, CONTRAST_REACH);
-    return { sharp: near, blurred: near, blurredTwice: near };
-  },
-};
-
 /** What a warp makes of some rows comes from these of its source. */
 export type WarpReads = (operation: Operation, rows: Rows) => Rows;
 
@@ -105,14 +58,15 @@ export function neededRows(plan: Plan, wanted: Rows, ofWarp: WarpReads): Readonl
     const filled = beside === undefined ? [output] : [output, beside];
     const asked = filled.map((buffer) => needed.get(buffer)).filter((entry) => entry !== undefined);
     if (!asked.length) continue;
-    const isByRows = (kernel === "warp" || READS[kernel]) && operation.rows === heightOf(output);
+    const { reads: readsOf, readsByMap } = kernelDefinition(kernel);
+    const isByRows = (readsByMap || readsOf) && operation.rows === heightOf(output);
     const rows: Rows = isByRows ? asked.reduce<Rows>((all, one) => joined(all, one), asked[0]!) : [0, operation.rows];
     for (const buffer of filled) needed.set(buffer, isByRows ? rows : [0, heightOf(buffer)]);
-    const places = kernel === "warp" && isByRows ? ofWarp(operation, rows) : null;
+    const places = readsByMap && isByRows ? ofWarp(operation, rows) : null;
     const reads = places
       ? { source: places, planes: [places[0], places[1] + 2 * SURROUND] as const }
       : isByRows
-        ? READS[kernel]!(rows, args)
+        ? readsOf!(rows, args)
         : {};
     for (const [name, buffer] of buffersIn(kernel, args)) {
       if (buffer === output || buffer === beside) continue;

@@ -1,5 +1,5 @@
-import type { Rows } from "./rows";
-import { bindKernels, KERNEL_NAMES, type Kernel, type KernelName } from "./kernels";
+import { KERNEL_NAMES, type KernelName, type Rows } from "./kernels";
+import { bindKernels, type Kernel } from "./module";
 
 /**
  * A team shares one WebAssembly memory: the host, which runs a plan and takes its share of every operation, and helpers
@@ -29,8 +29,8 @@ const ALONE_BELOW = 1 << 12;
  */
 const SHARE_OF_THE_REST = 1.6;
 const MIN_BAND = 16;
-/** Looks at a word before a thread goes to sleep over it: about as long as waking it would take. */
-const LOOKS = 3000;
+/** Readings of a word before a thread goes to sleep over it: about as long as waking it would take. */
+const SPIN_COUNT = 3000;
 
 export interface HelperStart {
   module: WebAssembly.Module;
@@ -42,7 +42,7 @@ export interface HelperStart {
 
 /** Waits until a word is no longer `value`: awake at first, for the next operation follows the last one closely. */
 function whileStill(words: Int32Array, index: number, value: number): void {
-  for (let i = 0; i < LOOKS; i++) if (Atomics.load(words, index) !== value) return;
+  for (let i = 0; i < SPIN_COUNT; i++) if (Atomics.load(words, index) !== value) return;
   Atomics.wait(words, index, value);
 }
 

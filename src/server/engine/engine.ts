@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { Worker } from "node:worker_threads";
 import { Engine } from "../../core/engine/engine";
-import { createMemory } from "../../core/engine/kernels";
+import { createMemory } from "../../core/engine/module";
 import { CONTROL_BYTES, Team, type HelperStart } from "../../core/engine/team";
 import { built } from "../storage/roots";
 

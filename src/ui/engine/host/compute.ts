@@ -3,7 +3,7 @@ import type { Output } from "../../../core/compile/outputs/outputs";
 import { type Engine, Superseded } from "../../../core/engine/engine";
 import { type FurtherSource, furtherPixels, pixelsWith } from "../../../core/engine/further";
 import type { LookRequest } from "../../../core/engine/plan";
-import type { Rows } from "../../../core/engine/rows";
+import type { Rows } from "../../../core/engine/kernels";
 import { floatsOf } from "../../../core/image/image";
 import { canvasOf, isNone, NO_OVERSCAN, type Overscan } from "../../../core/image/overscan";
 import { type LookAtFrame, lookAt } from "../../../core/look/at-frame";

@@ -1,5 +1,5 @@
 import { Engine } from "../../../core/engine/engine";
-import { createMemory } from "../../../core/engine/kernels";
+import { createMemory } from "../../../core/engine/module";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../../core/engine/team";
 import { fetchFrame } from "../fetch-frame";
 import { createHost } from "./host";
