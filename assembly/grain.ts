@@ -15,6 +15,7 @@ import {
   GRAIN_SHADOW,
   GRAIN_SHADOW_AT,
   GRAIN_TAPS,
+  LOG2_MID_GREY,
 } from "./records";
 
 /** Largest radius of the filter, px; src/core/elements/grain/grain.ts keeps to it. */
@@ -260,16 +261,13 @@ function columnRow(ring: usize, out: usize, width: i32, y: i32, radius: i32, tap
   }
 }
 
-/** log2 of mid-grey, 0.18. */
-const LOG2_GREY: f32 = -2.4739312;
-
 /**
  * Stops from mid-grey within 0.008, for curves of granularity: the float's bits read as a number, and a parabola over
  * the mantissa.
  */
 // @ts-ignore: decorator
 @inline function roughStops(x: v128): v128 {
-  const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(<f32>127.0 + LOG2_GREY));
+  const straight = sub(mul(f32x4.convert_i32x4_s(x), splat(1.0 / 8388608)), splat(<f32>127.0 + LOG2_MID_GREY));
   const m = sub(v128.or(v128.and(x, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)), splat(1));
   return add(straight, mul(mul(m, splat(0.3465)), sub(splat(1), m)));
 }

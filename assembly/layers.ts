@@ -33,6 +33,7 @@ import {
   MODE_SOFT,
   UNSHARP_AMOUNT,
   UNSHARP_LIMIT,
+  MID_GREY,
 } from "./records";
 
 /** The weighted sum of a pixel's channels, in every lane. */
@@ -252,7 +253,7 @@ export function balanceRow(row: usize, width: i32, p: usize): void {
   const vibrance = v128.load32_splat(p, BALANCE_VIBRANCE);
   const one = splat(1);
   const zero = splat(0);
-  const grey = splat(0.18);
+  const grey = splat(MID_GREY);
   const tiny = splat(1e-6);
   for (let o: usize = 0; o < (<usize>width) << 4; o += 16) {
     const v = v128.load(row + o);

@@ -46,6 +46,7 @@ import {
   SHAPE_MATTE_OUTER,
   SHAPE_MATTE_POWER,
   SHAPE_MATTE_STRENGTH,
+  MID_GREY,
 } from "./records";
 
 // @ts-ignore: decorator
@@ -157,7 +158,7 @@ export function keyMatte(matte: usize, picture: usize, width: i32, p: usize): vo
     const g = load<f32>(from, 4);
     const b = load<f32>(from, 8);
     const light = max(r * wr + g * wg + b * wb, 1e-6);
-    const stops = Mathf.log2(light / 0.18);
+    const stops = Mathf.log2(light / MID_GREY);
     let value: f32 = min(quintic((stops - low) / soft + 1), <f32>1.0 - quintic((stops - high) / soft));
     if (coloured) {
       const sum = max(r + g + b, 1e-6);

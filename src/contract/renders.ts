@@ -31,13 +31,35 @@ export interface ListedRender {
   movies: string[];
 }
 
+/** Movies that browsers make of a render's frames, by extension, with their media types. */
+export const MOVIE_TYPES = { mp4: "video/mp4", webm: "video/webm" } as const;
+export type MovieExtension = keyof typeof MOVIE_TYPES;
+
+/** What can be ordered: extension, depth and compression, by the name it is offered under. */
+export const RENDER_FORMATS = {
+  "EXR half, ZIP": { format: "exr", depth: "half", compression: "ZIP" },
+  "EXR half, ZIPS": { format: "exr", depth: "half", compression: "ZIPS" },
+  "EXR half, PIZ": { format: "exr", depth: "half", compression: "PIZ" },
+  "EXR half, DWAA": { format: "exr", depth: "half", compression: "DWAA" },
+  "EXR float, ZIP": { format: "exr", depth: "float", compression: "ZIP" },
+  "DPX 10 bits": { format: "dpx", depth: "10" },
+  "DPX 12 bits": { format: "dpx", depth: "12" },
+  "DPX 16 bits": { format: "dpx", depth: "16" },
+  "TIFF 16 bits": { format: "tif", depth: "16" },
+  "TIFF float": { format: "tif", depth: "float" },
+  "PNG 16 bits": { format: "png", depth: "16" },
+  "PNG 8 bits": { format: "png", depth: "8" },
+  "Y4M 10 bits, 4:4:4": { format: "y4m", depth: "10", compression: "444" },
+} as const satisfies Record<string, { format: string; depth: Depth; compression?: string }>;
+const RENDER_EXTENSIONS = [...new Set(Object.values(RENDER_FORMATS).map(({ format }) => format))];
+
 /** POST /api/renders: formats, depths and compressions are held against what the formats write by the server. */
 export const renderBody = z
   .object({
     shotId: z.string().max(80),
     versionName: z.string().min(1).max(120),
     look: lookSchema,
-    format: z.enum(["exr", "dpx", "tif", "png", "y4m"]),
+    format: z.enum(RENDER_EXTENSIONS),
     depth: z.enum(DEPTHS),
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),

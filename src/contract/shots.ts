@@ -1,3 +1,4 @@
+import { sensorSideSchema, squeezeSchema } from "../core/frame/camera";
 import { z } from "zod";
 import { type DepthPlate, depthPlateSchema } from "../core/frame/depth-plate";
 import { GAPS, type Gaps } from "../core/frame/gaps";
@@ -65,17 +66,15 @@ export interface ShotDetail extends Shot {
 }
 
 const MAX_ID_LENGTH = 80;
-/** mm */
-const millimetres = z.number().positive().max(1000);
 const frameNumber = z.number().int().nonnegative().max(MAX_FRAME).nullable();
 
 export const shotChangeSchema = z
   .object({
     name: z.string().trim().min(1).max(120),
     encoding: z.string().min(1).max(120),
-    sensorWidth: millimetres,
-    sensorHeight: millimetres,
-    squeeze: z.number().min(0.25).max(4),
+    sensorWidth: sensorSideSchema,
+    sensorHeight: sensorSideSchema,
+    squeeze: squeezeSchema,
     desqueezed: z.boolean(),
     frameRate: z.number().positive().max(1000),
     firstFrame: frameNumber,

@@ -1,3 +1,4 @@
+import { Y4M_MAGIC } from "../core/image/y4m-head";
 import { type FileHandle, open, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import type { Alpha, Depth } from "../core/image/image";
@@ -100,7 +101,7 @@ export const FORMATS: Format[] = [
   {
     name: "Y4M",
     alpha: "none",
-    begins: (head) => head.toString("latin1", 0, 9) === "YUV4MPEG2",
+    begins: (head) => head.toString("latin1", 0, Y4M_MAGIC.length) === Y4M_MAGIC,
     extensions: [".y4m"],
     read: ["8", "10", "12", "16"],
     write: ["10", "8"],

@@ -1,12 +1,17 @@
 import type { Parameter, HighlightKey } from "./definition";
+import { lightAt } from "../colour/grey";
 import { LUMINANCE } from "../colour/primaries";
 import { KEY, pack, type Values } from "../engine/records";
 
-export const MID_GREY = 0.18;
-export const lightAt = (stops: number) => MID_GREY * 2 ** stops;
-
 /** Heading the key's parameters stand under. */
 const KEY_GROUP = "Which light";
+
+/** How far the numbers of a key go, stops. */
+export const KEY_STOPS = {
+  threshold: { min: -8, max: 12 },
+  knee: { min: 0, max: 6 },
+  limit: { min: 0, max: 16 },
+} as const;
 
 /** The parameters of the highlight key, shared by every highlight-driven element. */
 export const keyParameters = (threshold: number, relevantWith?: Parameter["relevantWith"]) =>
@@ -33,8 +38,7 @@ export const keyParameters = (threshold: number, relevantWith?: Parameter["relev
       relevantWith,
       label: "Threshold",
       unit: "stops",
-      min: -8,
-      max: 12,
+      ...KEY_STOPS.threshold,
       step: 0.1,
       default: threshold,
       help: "Where light begins to be taken, from mid-grey.",
@@ -45,8 +49,7 @@ export const keyParameters = (threshold: number, relevantWith?: Parameter["relev
       relevantWith,
       label: "Knee",
       unit: "stops",
-      min: 0,
-      max: 6,
+      ...KEY_STOPS.knee,
       step: 0.1,
       default: 1,
       help: "How softly the taking begins; a hard edge gives it away.",
@@ -57,8 +60,7 @@ export const keyParameters = (threshold: number, relevantWith?: Parameter["relev
       relevantWith,
       label: "Upper limit",
       unit: "stops",
-      min: 0,
-      max: 16,
+      ...KEY_STOPS.limit,
       step: 0.1,
       default: 12,
       help: "Light above this is taken as if it were this bright.",

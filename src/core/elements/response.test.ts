@@ -3,7 +3,7 @@ import { demoProfiles } from "../../demo/glass/profiles";
 import { at, flat, lookOf, painted, type Setup, through } from "../../testing/laboratory";
 import { lookAt } from "../look/at-frame";
 import { cabinetOf } from "../profile/profiles";
-import { MID_GREY } from "./key";
+import { MID_GREY } from "../colour/grey";
 import { looking } from "../../testing/showing";
 import { definitionOf, ELEMENTS } from "./registry";
 

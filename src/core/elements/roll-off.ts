@@ -1,3 +1,4 @@
+import { MID_GREY, stopsOf } from "../colour/grey";
 import type { PlanBuilder } from "../engine/plan";
 import {
   addProgram,
@@ -12,7 +13,6 @@ import {
 import { diagonal } from "../maths/matrix";
 import { type CurvePoints, curveThrough, isDiagonal } from "../maths/curve";
 import type { Parameter } from "./definition";
-import { MID_GREY } from "./key";
 
 const AXIS = { min: -12, max: 8, unit: "stops from mid-grey" };
 
@@ -62,7 +62,7 @@ export const rollOffParameter = (group: string) =>
 export function rollOffOperations(points: CurvePoints): PointOperation[] {
   if (isDiagonal(points)) return [];
   const stops = curveThrough(points);
-  const light = (of: number) => (of <= 0 ? 0 : MID_GREY * 2 ** stops(Math.log2(of / MID_GREY)));
+  const light = (of: number) => (of <= 0 ? 0 : MID_GREY * 2 ** stops(stopsOf(of)));
   return [curvesOperation([light, light, light], "straight")];
 }
 

@@ -1,3 +1,5 @@
+import { MID_GREY } from "../colour/grey";
+
 /**
  * The records that pixel-local operations and highlight keys are handed over in, declared once: the TypeScript that
  * writes them (`pack`) and the kernels that read them (assembly/records.ts, which is generated from here by

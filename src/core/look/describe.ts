@@ -4,7 +4,7 @@ import { POINTS, WHERE_NUMBERS } from "../where/numbers";
 import { areaDefinition, areaLabel } from "../where/registry";
 import { elementNamed, type Path, whereOf } from "./edit";
 import type { Look } from "./look";
-import { MAX_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
+import { LENS_NUMBERS, MAX_OVERALL, LOOK_RANGES, rangeOf } from "./ranges";
 
 /** What a timed value is called and measured in, and the range it is held to. */
 export interface Described {
@@ -19,9 +19,9 @@ export interface Described {
 
 const OWN: Record<string, Omit<Described, "of">> = {
   strength: { label: "Overall strength", unit: "×", min: 0, max: MAX_OVERALL, step: 0.01 },
-  "lens.focalLength": { label: "Focal length", unit: "mm", ...LOOK_RANGES["lens.focalLength"]!, step: 0.1 },
-  "lens.stop": { label: "Stop", unit: "T-stop", ...LOOK_RANGES["lens.stop"]!, step: 0.1 },
-  "lens.focusDistance": { label: "Focus", unit: "m", ...LOOK_RANGES["lens.focusDistance"]!, step: 0.01 },
+  "lens.focalLength": { ...LENS_NUMBERS.focalLength, ...LOOK_RANGES["lens.focalLength"]!, step: 0.1 },
+  "lens.stop": { ...LENS_NUMBERS.stop, ...LOOK_RANGES["lens.stop"]!, step: 0.1 },
+  "lens.focusDistance": { ...LENS_NUMBERS.focusDistance, ...LOOK_RANGES["lens.focusDistance"]!, step: 0.01 },
 };
 
 const ANY = { min: -Infinity, max: Infinity, step: 0.01 };

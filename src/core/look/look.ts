@@ -10,6 +10,7 @@ import { type Where, whereSchema } from "../where/schema";
 import { trackSchema } from "../track/track";
 import { FEWEST_POINTS, MIN_APART, MAX_POINTS } from "../maths/curve";
 import { depthPlateSchema } from "../frame/depth-plate";
+import { sensorSideSchema, squeezeSchema } from "../frame/camera";
 import { elementRanges, MAX_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
 import { MAX_ELEMENTS, MAX_TRACKS, tooMuch } from "./size";
 import { kindInWhere, namedById, type When } from "./timed";
@@ -129,7 +130,6 @@ const elementSchemas = ELEMENTS.map((definition) =>
     .transform(withTimedByIds),
 );
 
-const millimetres = z.number().positive().max(1000);
 const lensNumber = (name: "focalLength" | "stop" | "focusDistance") => numberWithin(LOOK_RANGES[`lens.${name}`]!);
 
 /** What a look that leaves its camera, its lens or its view out is made for. */
@@ -160,8 +160,12 @@ const currentLookSchema = z
     tags: z.array(z.string().trim().min(1).max(40)).max(MAX_TAGS).optional().describe("words it is found by"),
     camera: z
       .object({
-        sensor: z.object({ width: millimetres, height: millimetres }).strict().default(DEFAULT_SENSOR).describe("mm"),
-        squeeze: z.number().min(0.25).max(4).default(1),
+        sensor: z
+          .object({ width: sensorSideSchema, height: sensorSideSchema })
+          .strict()
+          .default(DEFAULT_SENSOR)
+          .describe("mm"),
+        squeeze: squeezeSchema.default(1),
       })
       .strict()
       .default({ sensor: DEFAULT_SENSOR, squeeze: 1 }),

@@ -27,6 +27,13 @@ export const LOOK_RANGES: Readonly<Record<string, Range>> = {
   "lens.focusDistance": { min: LEAST, max: 1e6 },
 };
 
+/** The lens's numbers as they are set by hand: usual lenses and distances. */
+export const LENS_NUMBERS = {
+  focalLength: { label: "Focal length", unit: "mm", min: 8, max: 300, step: 1 },
+  stop: { label: "Stop", unit: "T-stop", min: 1, max: 32, step: 0.1 },
+  focusDistance: { label: "Focus", unit: "m", min: 0.2, max: 500, step: 0.1 },
+} as const;
+
 /** Those of every element, beside its parameters. */
 export const elementRanges = (negative = false): Readonly<Record<string, Range>> => ({
   strength: { min: negative ? -MAX_STRENGTH : 0, max: MAX_STRENGTH },

@@ -1,6 +1,6 @@
+import { stopsOf } from "../colour/grey";
 import { LUMINANCE } from "../colour/primaries";
 import type { HighlightKey } from "../elements/definition";
-import { MID_GREY } from "../elements/key";
 
 /** Stops from mid-grey that are counted; what lies beyond is counted at the ends. */
 export const FROM_STOPS = -10;
@@ -24,7 +24,7 @@ export function lightHistogram(data: Float32Array, channel: HighlightKey["channe
   const bins = new Array<number>(BIN_COUNT).fill(0);
   for (let i = 0; i < data.length; i += 4) {
     const light = judge(data[i]!, data[i + 1]!, data[i + 2]!);
-    const stops = light > 0 ? Math.log2(light / MID_GREY) : FROM_STOPS;
+    const stops = light > 0 ? stopsOf(light) : FROM_STOPS;
     const bin = Math.floor((stops - FROM_STOPS) * BINS_A_STOP);
     bins[Math.min(BIN_COUNT - 1, Math.max(0, bin))]!++;
   }

@@ -1,5 +1,5 @@
+import { MID_GREY } from "../colour/grey";
 import { SCALES } from "../compile/outputs/scopes";
-import { MID_GREY } from "../elements/key";
 import type { Frame } from "../image/image";
 
 /** The grey ramp that goes through a look: stops from mid-grey, from the left to the right. */

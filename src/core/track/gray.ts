@@ -1,3 +1,5 @@
+import { MID_GREY } from "../colour/grey";
+
 /** A picture of one number a pixel, rows from the top. */
 export interface Gray {
   width: number;
@@ -12,7 +14,6 @@ export interface Part extends Gray {
   frame: { width: number; height: number };
 }
 
-const MID_GREY = 0.18;
 /** AP1 luminance weights, near enough to find things by. */
 const WEIGHTS = [0.27, 0.67, 0.06] as const;
 

@@ -1,3 +1,4 @@
+import { MID_GREY, stopsOf } from "../colour/grey";
 import { type EncodingName, encodingByName } from "../colour/encodings";
 import { AP1, conversion, P3_D65, type Primaries, REC709 } from "../colour/primaries";
 import { BT1886, GAMMA26, SRGB } from "../colour/transfer/display";
@@ -7,7 +8,6 @@ import type { Transform } from "../colour/transform/transform";
 import { NOTHING, memoised } from "../maths/memoise";
 import { curveOperation, matrixOperation, quantiseOperation, type PointOperation } from "../engine/pointwise";
 import { toCodes } from "../engine/encode";
-import { MID_GREY } from "../elements/key";
 
 export const DISPLAYS = ["srgb", "bt1886", "p3-d65"] as const;
 export type Display = (typeof DISPLAYS)[number];
@@ -20,6 +20,9 @@ export interface View {
   lut?: string;
   lutInput: EncodingName;
 }
+
+/** The view a shot opens with: what was made for a display is shown as it came in. */
+export const defaultViewKind = (isForDisplay: boolean): "plain" | "soft" => (isForDisplay ? "plain" : "soft");
 
 /** Encoding of the picture a display shows: what comes in by it goes out unchanged through the plain view. */
 export const DISPLAY_ENCODING: Record<Display, EncodingName> = { srgb: "srgb", bt1886: "rec709", "p3-d65": "p3-d65" };
@@ -41,7 +44,7 @@ const TOE_STOPS = -8;
  */
 export function softTone(light: number): number {
   if (light <= 0) return 0;
-  const stops = Math.log2(light / MID_GREY);
+  const stops = stopsOf(light);
   const roomUp = -Math.log2(MID_GREY);
   if (stops >= SHOULDER_STOPS) return 1;
   if (stops >= 0) {

@@ -1,3 +1,4 @@
+import { rateFraction } from "../../core/image/rate";
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Metadata, Picture } from "../format";
 import { pack, type WrittenCompression } from "./compression";
@@ -23,12 +24,6 @@ const integers = (...values: number[]) => {
   return buffer;
 };
 const floats = (...values: number[]) => Buffer.from(Float32Array.from(values).buffer);
-
-/** A frame rate as a fraction: the NTSC kind over 1001, the rest over 1000. */
-function rational(rate: number): [number, number] {
-  const ntsc = Math.round(rate) * 1000;
-  return Math.abs(rate - ntsc / 1001) < 1e-3 ? [ntsc, 1001] : [Math.round(rate * 1000), 1000];
-}
 
 const MAX_TEXT_NAME_LENGTH = 31;
 
@@ -62,7 +57,7 @@ function headerOf(
     attribute("compression", "compression", Buffer.of(COMPRESSIONS.indexOf(compression))),
     attribute("dataWindow", "box2i", box),
     attribute("displayWindow", "box2i", box),
-    ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(...rational(framesPerSecond)))] : []),
+    ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(...rateFraction(framesPerSecond)))] : []),
     attribute("lineOrder", "lineOrder", Buffer.of(0)),
     attribute("pixelAspectRatio", "float", floats(1)),
     attribute("screenWindowCenter", "v2f", floats(0, 0)),

@@ -1,3 +1,5 @@
+import { rateFraction } from "../../core/image/rate";
+import { Y4M_MAGIC, y4mHeadLine } from "../../core/image/y4m-head";
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Choice, Decoded, Picture } from "../format";
@@ -13,7 +15,7 @@ import {
 } from "../../core/colour/yuv";
 
 /** YUV4MPEG2: a line of parameters, then frames, each after a line of its own. */
-const MAGIC = "YUV4MPEG2";
+const DEFAULT_RATE = 24;
 const MAX_LINE_LENGTH = 512;
 
 /** Names of colour spaces without their depth. */
@@ -49,11 +51,11 @@ const HD_LINES = 720;
 export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, "matrix" | "range"> = {}): Y4mHeader {
   const bad = (reason: string) => new FileError(file, reason);
   const end = bytes.subarray(0, MAX_LINE_LENGTH).indexOf(0x0a);
-  if (bytes.toString("latin1", 0, MAGIC.length) !== MAGIC) throw bad("is not a YUV4MPEG2 file");
+  if (bytes.toString("latin1", 0, Y4M_MAGIC.length) !== Y4M_MAGIC) throw bad("is not a YUV4MPEG2 file");
   if (end < 0) throw bad("its first line does not end");
   const found: Record<string, string> = {};
   const parameters: Record<string, string> = {};
-  for (const word of bytes.toString("latin1", MAGIC.length, end).split(" ").filter(Boolean)) {
+  for (const word of bytes.toString("latin1", Y4M_MAGIC.length, end).split(" ").filter(Boolean)) {
     const own = /^X([A-Z0-9]+)=(.*)$/.exec(word);
     if (own) parameters[own[1]!] = own[2]!;
     else found[word[0]!] = word.slice(1);
@@ -187,14 +189,15 @@ const layoutOf = (
 /** The first line of a file. */
 export function y4mHead(size: { width: number; height: number }, options: Y4mOptions): Buffer {
   const { bits, matrix, fullRange } = layoutOf(size, options);
-  const rate = options.framesPerSecond ?? 24;
-  const ntsc = Math.abs(rate - (Math.round(rate) * 1000) / 1001) < 1e-3;
-  const fraction = ntsc ? `${Math.round(rate) * 1000}:1001` : `${Math.round(rate * 1000)}:1000`;
-  const space = bits === 8 ? (options.chroma === "420" ? "420mpeg2" : options.chroma) : `${options.chroma}p${bits}`;
-  return Buffer.from(
-    `${MAGIC} W${size.width} H${size.height} F${fraction} Ip A1:1 C${space} XCOLORRANGE=${fullRange ? "FULL" : "LIMITED"} XHALOMATRIX=${matrix.toUpperCase()}\n`,
-    "latin1",
-  );
+  const line = y4mHeadLine({
+    ...size,
+    rate: rateFraction(options.framesPerSecond ?? DEFAULT_RATE),
+    chroma: options.chroma,
+    bits,
+    range: fullRange ? "FULL" : "LIMITED",
+    matrix: matrix.toUpperCase(),
+  });
+  return Buffer.from(`${line}\n`, "latin1");
 }
 
 /** One frame with its line. Code values 0 to 1 are black to white. */

@@ -1,13 +1,12 @@
 import { spawn, spawnSync } from "node:child_process";
 import { statSync } from "node:fs";
-import { basename, extname } from "node:path";
+import { basename } from "node:path";
 import { LRUCache } from "lru-cache";
+import { y4mHeadLine } from "../../core/image/y4m-head";
 import { FileError } from "../../formats/error";
 import { bytesOf, type MovieSamples, planesOf, samplesOf } from "./movie-samples";
 
 /** Movies are read on the command line through Debian's ffmpeg where it is on the PATH; nothing else needs it. */
-const EXTENSIONS = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
-export const isMovie = (path: string) => EXTENSIONS.includes(extname(path).toLowerCase());
 
 /** What ffprobe calls things, and what the Y4M file's parameters do. */
 const MATRICES: Record<string, string> = {
@@ -84,22 +83,20 @@ function headOf(probed: Probed, { chroma, bits, isRgb, hasAlpha, isFull }: Movie
   // ffmpeg turns the frames as the movie says they lie.
   const isTurned = probed.side_data_list?.some(({ rotation = 0 }) => Math.abs(rotation) % 180 === 90) ?? false;
   const [width, height] = isTurned ? [probed.height, probed.width] : [probed.width, probed.height];
-  const sited = chroma === "420" && bits === 8 ? (probed.chroma_location === "center" ? "jpeg" : "mpeg2") : "";
+  const [numerator = 24, denominator = 1] = (probed.r_frame_rate ?? "24/1").split("/").map(Number);
   const matrix = isRgb ? "RGB" : MATRICES[probed.color_space ?? ""];
   const transfer = TRANSFERS[probed.color_transfer ?? ""];
   const primaries = PRIMARIES[probed.color_primaries ?? ""];
-  const range = isFull || probed.color_range === "pc" ? "FULL" : probed.color_range === "tv" ? "LIMITED" : null;
-  return [
-    `YUV4MPEG2 W${width} H${height} F${(probed.r_frame_rate ?? "24/1").replace("/", ":")} Ip A1:1`,
-    `C${chroma}${sited}${bits > 8 ? `${chroma === "mono" ? "" : "p"}${bits}` : ""}`,
-    matrix && `XHALOMATRIX=${matrix}`,
-    transfer && `XHALOTRANSFER=${transfer}`,
-    primaries && `XHALOPRIMARIES=${primaries}`,
-    hasAlpha && "XHALOALPHA=1",
-    range && `XCOLORRANGE=${range}`,
-  ]
-    .filter(Boolean)
-    .join(" ");
+  const range = isFull || probed.color_range === "pc" ? "FULL" : probed.color_range === "tv" ? "LIMITED" : undefined;
+  return y4mHeadLine({
+    width,
+    height,
+    rate: [numerator, denominator],
+    chroma,
+    bits,
+    siting: probed.chroma_location === "center" ? "jpeg" : "mpeg2",
+    ...{ range, matrix, transfer, primaries, hasAlpha },
+  });
 }
 
 /** Frames that are kept after they were read: what a look takes beside a frame lies near it. */

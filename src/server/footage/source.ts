@@ -6,7 +6,8 @@ import type { Choice, Decoded } from "../../formats/format";
 import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
 import { loadImage } from "../../formats/formats";
 import { readY4m, readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
-import { isMovie, type Movie, openMovie } from "./movie";
+import { isMovieName } from "../../core/image/movies";
+import { type Movie, openMovie } from "./movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
 /** A frame's file, which frame of it, and whether it only stands in for one that is black. */
@@ -47,7 +48,7 @@ function countY4m(path: string): number {
  * movie is to be closed again (shots/movie.ts).
  */
 export function openSource(name: string): Source {
-  if (isMovie(name) && isFileNamed(name)) {
+  if (isMovieName(name) && isFileNamed(name)) {
     const movie = openMovie(name);
     return { pattern: literally(name), frames: between(1, movie.count), movie };
   }

@@ -1,4 +1,5 @@
 import { type Look, lookSchema } from "../../core/look/look";
+import { defaultViewKind } from "../../core/view/view";
 
 /** What a shot that was just brought in opens with: the clean reference, nothing on. `sensor`: mm. */
 export const firstLook = (name: string, sensor: { width: number; height: number }, isForDisplay: boolean): Look =>
@@ -9,5 +10,5 @@ export const firstLook = (name: string, sensor: { width: number; height: number 
     camera: { sensor },
     lens: { profile: "orrin-vale-50", focalLength: 50, stop: 2 },
     elements: [],
-    view: { kind: isForDisplay ? "plain" : "soft" },
+    view: { kind: defaultViewKind(isForDisplay) },
   });

@@ -1,3 +1,4 @@
+import { lightAt, stopsOf } from "../../core/colour/grey";
 import sharp from "sharp";
 import { AP1, conversion, REC709 } from "../../core/colour/primaries";
 import { SRGB } from "../../core/colour/transfer/display";
@@ -10,14 +11,13 @@ const toDisplay = conversion(AP1, REC709);
 const TONE_STEPS = 4096;
 const MIN_STOPS = -16;
 const STOPS = 32;
-const MID_GREY = 0.18;
 const toneTable = Float32Array.from({ length: TONE_STEPS + 1 }, (_, i) =>
-  softTone(MID_GREY * 2 ** (MIN_STOPS + (STOPS * i) / TONE_STEPS)),
+  softTone(lightAt(MIN_STOPS + (STOPS * i) / TONE_STEPS)),
 );
 
 function tone(light: number): number {
   if (light <= 0) return 0;
-  const step = Math.round(((Math.log2(light / MID_GREY) - MIN_STOPS) / STOPS) * TONE_STEPS);
+  const step = Math.round(((stopsOf(light) - MIN_STOPS) / STOPS) * TONE_STEPS);
   return toneTable[Math.min(TONE_STEPS, Math.max(0, step))]!;
 }
 

@@ -1,5 +1,6 @@
 import { type FileHandle, open, readdir, stat } from "node:fs/promises";
 import { join } from "node:path";
+import { MOVIE_TYPES, type MovieExtension } from "../../contract/renders";
 import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
 import { MAX_MOVIE } from "../http/guard";
@@ -9,26 +10,24 @@ import { discard, finish, temporaryFor, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
 import { folderOf, renderNamed } from "./deliver";
 
-/** Movies that browsers make of a render's frames, kept beside them. */
-export const MOVIE_KINDS = ["mp4", "webm"] as const;
-type Kind = (typeof MOVIE_KINDS)[number];
-const TYPES: Record<Kind, string> = { mp4: "video/mp4", webm: "video/webm" };
+/** Movies that browsers make of a render's frames are kept beside them. */
+const EXTENSIONS = Object.keys(MOVIE_TYPES) as MovieExtension[];
 
-function kindOf(named: string | null): Kind {
-  const kind = MOVIE_KINDS.find((entry) => entry === named);
-  if (!kind) throw new Refusal("invalid", `kind: is one of ${MOVIE_KINDS.join(", ")}`);
+function kindOf(named: string | null): MovieExtension {
+  const kind = EXTENSIONS.find((entry) => entry === named);
+  if (!kind) throw new Refusal("invalid", `kind: is one of ${EXTENSIONS.join(", ")}`);
   return kind;
 }
 
 /** How a movie file begins: MP4 with a box named ftyp (ISO/IEC 14496-12), WebM with an EBML head (RFC 8794). */
 const EBML = Buffer.of(0x1a, 0x45, 0xdf, 0xa3);
 const HEAD_BYTES = 8;
-const begins: Record<Kind, (head: Buffer) => boolean> = {
+const begins: Record<MovieExtension, (head: Buffer) => boolean> = {
   mp4: (head) => head.toString("latin1", 4, 8) === "ftyp",
   webm: (head) => head.subarray(0, 4).equals(EBML),
 };
 
-const nameOf = (render: Pick<Render, "shotId">, kind: Kind) => `${render.shotId}.${kind}`;
+const nameOf = (render: Pick<Render, "shotId">, kind: MovieExtension) => `${render.shotId}.${kind}`;
 
 /**
  * Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the
@@ -74,7 +73,7 @@ export async function keepMovie(
 /** Names of the movies made of a render. */
 export async function moviesOf(render: Pick<Render, "shotId" | "folder">): Promise<string[]> {
   const names = await readdir(folderOf(render)).catch(() => []);
-  return names.filter((name) => MOVIE_KINDS.some((kind) => name === nameOf(render, kind)));
+  return names.filter((name) => EXTENSIONS.some((kind) => name === nameOf(render, kind)));
 }
 
 /** A file piece by piece, opened when the first is asked for: a HEAD asks for none. */
@@ -105,7 +104,7 @@ export async function movieFile(db: Database, id: string, named: string | null):
   if (!found) throw notFound(`A movie ${name} of render ${id}`);
   return new Response(streamOf(path), {
     headers: {
-      "content-type": TYPES[kind],
+      "content-type": MOVIE_TYPES[kind],
       "content-length": String(found.size),
       "content-disposition": `attachment; filename="${name}"`,
     },

@@ -1,3 +1,4 @@
+import { defaultViewKind } from "../../core/view/view";
 import type { Shot, ShotChange } from "../../contract/shots";
 import type { Database } from "../../store/database";
 import { firstOf, lastOf } from "../../core/frame/ranges";
@@ -76,7 +77,7 @@ function checkChange({ footage, shot }: FoundShot, change: ShotChange): void {
 async function followEncoding(db: Database, id: string, family: string): Promise<void> {
   for (let standing = await lookOf(db, id); standing; standing = await lookOf(db, id)) {
     const { look, revision } = standing;
-    const kind = family === "display" ? ("plain" as const) : ("soft" as const);
+    const kind = defaultViewKind(family === "display");
     if (look.elements.length || look.view.kind === "lut" || look.view.kind === kind) return;
     if ((await saveLook(db, id, { ...look, view: { ...look.view, kind } }, revision)) !== null) return;
   }

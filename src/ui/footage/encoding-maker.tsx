@@ -1,4 +1,5 @@
 "use client";
+import { lightAt, stopsOf } from "@/core/colour/grey";
 import { useQueryClient } from "@tanstack/react-query";
 import { Download, FileUp, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
@@ -33,7 +34,6 @@ const START: Record<string, string> = {
 };
 const IDENTITY = ["1", "0", "0", "0", "1", "0", "0", "0", "1"];
 const TOP_10 = 1023;
-const MID_GREY = 0.18;
 
 interface Draft {
   name: string;
@@ -176,14 +176,14 @@ function Curve({ curve, pairs }: { curve: ReturnType<typeof logTransfer> | null;
           type: "scatter",
           mode: "lines",
           x: stops,
-          y: curve ? stops.map((stop) => curve.toCode(MID_GREY * 2 ** stop) * TOP_10) : [],
+          y: curve ? stops.map((stop) => curve.toCode(lightAt(stop)) * TOP_10) : [],
           line: { color: "#e8e8e8", width: 1.8 },
           hovertemplate: "%{x:.2f} stops<br>code %{y:.1f}<extra></extra>",
         },
         {
           type: "scatter",
           mode: "markers",
-          x: known.map(({ reflectance }) => Math.log2(Number(reflectance) / 100 / MID_GREY)),
+          x: known.map(({ reflectance }) => stopsOf(Number(reflectance) / 100)),
           y: known.map(({ code }) => Number(code)),
           marker: { color: "#fff3dc", size: 8, symbol: "circle-open" },
           hovertemplate: "known: code %{y}<extra></extra>",

@@ -1,4 +1,5 @@
 "use client";
+import { MID_GREY, stopsOf } from "@/core/colour/grey";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { SRGB } from "@/core/colour/transfer/display";
@@ -9,7 +10,6 @@ import { Plot } from "../shared/plot";
 import { WaveformOfImage } from "./waveform";
 import type { Shot } from "../../contract/shots";
 
-const MID_GREY = 0.18;
 const MIN_STOPS = -12;
 /** px */
 const PLOT_HEIGHT = 150;
@@ -61,8 +61,7 @@ export function LookCheck({ shot, encoding }: { shot: Shot; encoding: string }) 
   const frame = frameAt(shot.frames, countOf(shot.frames) >> 1);
   const address = `/api/shots/${shot.id}/thumbnail?width=800&frame=${frame}&encoding=${encodeURIComponent(encoding)}&is=${encodeURIComponent(`${shot.gaps} ${shot.depthChannel ?? ""}`)}`;
   const codes = ramp.data?.codes.map((code) => 100 * code) ?? [];
-  const stops =
-    ramp.data?.light.map((light) => (light > 0 ? Math.max(MIN_STOPS, Math.log2(light / MID_GREY)) : null)) ?? [];
+  const stops = ramp.data?.light.map((light) => (light > 0 ? Math.max(MIN_STOPS, stopsOf(light)) : null)) ?? [];
   return (
     <section aria-label="How it looks" className="flex flex-col gap-2">
       <img

@@ -9,7 +9,7 @@ import {
 } from "mediabunny";
 import { countOf, framesIn } from "../../core/frame/ranges";
 import { toYuv } from "../../core/colour/yuv";
-import type { DeliverOrder, DeliverReport } from "./messages";
+import { type DeliverOrder, type DeliverReport, MOVIE_CODINGS } from "./messages";
 
 /**
  * Makes a movie of a render's frames: luma and chroma of BT.709 in limited range, tagged as such, at constant quality.
@@ -93,7 +93,7 @@ async function deliver({ render, frames, framesPerSecond, kind, transfer }: Deli
     tell({ kind: "frame", done: i, frames: countOf(frames) });
   }
   await output.finalize();
-  const extension = kind === "webm-vp9" ? "webm" : "mp4";
+  const { extension } = MOVIE_CODINGS[kind];
   const response = await fetch(`/api/renders/${render}/movie?kind=${extension}`, {
     method: "PUT",
     body: target.buffer,

@@ -1,3 +1,4 @@
+import type { MovieExtension } from "@/contract/renders";
 import type { Ranges } from "../../core/frame/ranges";
 
 /** What the worker that takes movies in is told, and what it tells. */
@@ -28,13 +29,18 @@ export interface DeliverOrder {
   render: number;
   frames: Ranges;
   framesPerSecond: number;
-  kind: MovieKind;
+  kind: MovieCoding;
   /** Transfer of the picture, as H.273 names it. */
   transfer: "bt709" | "iec61966-2-1";
 }
 
-export const MOVIE_KINDS = { "webm-vp9": "WebM, VP9", "mp4-av1": "MP4, AV1", "mp4-avc": "MP4, H.264" } as const;
-export type MovieKind = keyof typeof MOVIE_KINDS;
+/** Codings of movies that a browser may be able to write. */
+export const MOVIE_CODINGS = {
+  "webm-vp9": { label: "WebM, VP9", extension: "webm" },
+  "mp4-av1": { label: "MP4, AV1", extension: "mp4" },
+  "mp4-avc": { label: "MP4, H.264", extension: "mp4" },
+} as const satisfies Record<string, { label: string; extension: MovieExtension }>;
+export type MovieCoding = keyof typeof MOVIE_CODINGS;
 
 export type DeliverReport =
   { kind: "frame"; done: number; frames: number } | { kind: "done"; file: string } | { kind: "failed"; reason: string };

@@ -1,3 +1,5 @@
+import { rateFraction } from "../../core/image/rate";
+import { y4mHeadLine } from "../../core/image/y4m-head";
 /** Planes of a decoded frame, tightly packed, as Y4M files hold them. */
 export interface Planes {
   width: number;
@@ -93,15 +95,17 @@ export function y4mFile(
   { matrix, transfer, fullRange }: Colour,
 ): Uint8Array<ArrayBuffer> {
   const chroma = !halfWidth ? "444" : halfHeight ? "420" : "422";
-  const space = bytes === 1 ? (chroma === "420" ? "420mpeg2" : chroma) : `${chroma}p${bits}`;
-  const ntsc = Math.abs(rate - (Math.round(rate) * 1000) / 1001) < 1e-3;
-  const fraction = ntsc ? `${Math.round(rate) * 1000}:1001` : `${Math.round(rate * 1000)}:1000`;
-  const words = [
-    `YUV4MPEG2 W${width} H${height} F${fraction} Ip A1:1 C${space} XCOLORRANGE=${fullRange ? "FULL" : "LIMITED"}`,
-    ...(matrix && MATRICES[matrix] ? [`XHALOMATRIX=${MATRICES[matrix]}`] : []),
-    ...(transfer && TRANSFERS[transfer] ? [`XHALOTRANSFER=${TRANSFERS[transfer]}`] : []),
-  ];
-  const head = new TextEncoder().encode(`${words.join(" ")}\nFRAME\n`);
+  const line = y4mHeadLine({
+    width,
+    height,
+    rate: rateFraction(rate),
+    chroma,
+    bits: bytes === 1 ? 8 : bits,
+    range: fullRange ? "FULL" : "LIMITED",
+    matrix: MATRICES[matrix ?? ""],
+    transfer: TRANSFERS[transfer ?? ""],
+  });
+  const head = new TextEncoder().encode(`${line}\nFRAME\n`);
   const out = new Uint8Array(head.length + planes.reduce((sum, { length }) => sum + length, 0));
   out.set(head);
   let at = head.length;

@@ -2,20 +2,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { MOVIE_KINDS, type DeliverOrder, type DeliverReport, type MovieKind } from "../movies/messages";
+import { MOVIE_CODINGS, type DeliverOrder, type DeliverReport, type MovieCoding } from "../movies/messages";
 import { countOf } from "@/core/frame/ranges";
 import type { ListedRender } from "../../contract/renders";
 
-const CODEC_STRINGS: Record<MovieKind, string> = {
+const CODEC_STRINGS: Record<MovieCoding, string> = {
   "webm-vp9": "vp09.00.40.08",
   "mp4-av1": "av01.0.08M.08",
   "mp4-avc": "avc1.640028",
 };
 
 /** The kinds this browser can make; asked once. */
-const makeable = async (): Promise<MovieKind[]> => {
+const makeable = async (): Promise<MovieCoding[]> => {
   if (typeof VideoEncoder === "undefined") return [];
-  const kinds = Object.keys(MOVIE_KINDS) as MovieKind[];
+  const kinds = Object.keys(MOVIE_CODINGS) as MovieCoding[];
   const answers = await Promise.all(
     kinds.map((kind) =>
       VideoEncoder.isConfigSupported({ codec: CODEC_STRINGS[kind], width: 1280, height: 720 }).then(
@@ -41,7 +41,7 @@ export function Movies({ render, onMade }: { render: ListedRender; onMade(): voi
     worker.current = null;
     setDone(null);
   };
-  const make = async (kind: MovieKind) => {
+  const make = async (kind: MovieCoding) => {
     const running = new Worker("/engine/movie-out.js");
     worker.current = running;
     setDone(0);
@@ -81,13 +81,13 @@ export function Movies({ render, onMade }: { render: ListedRender; onMade(): voi
           value=""
           onChange={(event) =>
             event.target.value &&
-            void make(event.target.value as MovieKind).catch((error: Error) => toast.error(error.message))
+            void make(event.target.value as MovieCoding).catch((error: Error) => toast.error(error.message))
           }
         >
           <option value="">Make a movie …</option>
           {kinds.data.map((kind) => (
             <option key={kind} value={kind}>
-              {MOVIE_KINDS[kind]}
+              {MOVIE_CODINGS[kind].label}
             </option>
           ))}
         </select>

@@ -12,7 +12,7 @@ import { api } from "../shared/api";
 import { shotTitle, useProductionTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
 import type { ShotDetail } from "../../contract/shots";
-import type { ListedRender } from "../../contract/renders";
+import { type ListedRender, RENDER_FORMATS } from "../../contract/renders";
 
 const STATES: Record<ListedRender["state"], string> = {
   queued: "Queued",
@@ -21,23 +21,7 @@ const STATES: Record<ListedRender["state"], string> = {
   failed: "Failed in part",
   cancelled: "Cancelled",
 };
-/** Extension, depth, and compression of what can be ordered. */
-const FORMATS = {
-  "EXR half, ZIP": ["exr", "half", "ZIP"],
-  "EXR half, ZIPS": ["exr", "half", "ZIPS"],
-  "EXR half, PIZ": ["exr", "half", "PIZ"],
-  "EXR half, DWAA": ["exr", "half", "DWAA"],
-  "EXR float, ZIP": ["exr", "float", "ZIP"],
-  "DPX 10 bits": ["dpx", "10", undefined],
-  "DPX 12 bits": ["dpx", "12", undefined],
-  "DPX 16 bits": ["dpx", "16", undefined],
-  "TIFF 16 bits": ["tif", "16", undefined],
-  "TIFF float": ["tif", "float", undefined],
-  "PNG 16 bits": ["png", "16", undefined],
-  "PNG 8 bits": ["png", "8", undefined],
-  "Y4M 10 bits, 4:4:4": ["y4m", "10", "444"],
-} as const;
-type FormatName = keyof typeof FORMATS;
+type FormatName = keyof typeof RENDER_FORMATS;
 
 const isEnded = ({ state }: ListedRender) => state === "done" || state === "failed" || state === "cancelled";
 
@@ -88,14 +72,11 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [last, setLast] = useState(lastOf(frames));
   const queue = async () => {
     const kept = shot.versions.find(({ id }) => String(id) === version);
-    const [kind, depth, compression] = FORMATS[format];
     await api.addRender({
       shotId: shot.id,
       versionName: kept?.name ?? "the look as it is now",
       look: kept ? (await api.version(shot.id, kept.id)).body : (await api.currentLook(shot.id)).look,
-      format: kind,
-      depth,
-      compression,
+      ...RENDER_FORMATS[format],
       encoding: encoding || null,
       first,
       last,
@@ -137,7 +118,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           value={format}
           onChange={(event) => setFormat(event.target.value as FormatName)}
         >
-          {Object.keys(FORMATS).map((name) => (
+          {Object.keys(RENDER_FORMATS).map((name) => (
             <option key={name}>{name}</option>
           ))}
         </select>
@@ -149,7 +130,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           value={encoding}
           onChange={(event) => setEncoding(event.target.value)}
         >
-          <option value="">{FORMATS[format][0] === "exr" ? "working light" : "the look's view"}</option>
+          <option value="">{RENDER_FORMATS[format].format === "exr" ? "working light" : "the look's view"}</option>
           {ENCODINGS.map(({ name, label }) => (
             <option key={name} value={name}>
               {label}

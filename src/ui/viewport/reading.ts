@@ -1,7 +1,7 @@
+import { stopsOf } from "../../core/colour/grey";
 import { type Light, type Picture } from "../engine/questions";
 import type { Extent, Spot } from "./place";
 
-const MID_GREY = 0.18;
 const MIN_LIGHT = 1e-6;
 
 /** What stands under the cursor: a pixel of the frame, its light, and the code values on the screen. */
@@ -24,13 +24,7 @@ export function codeAt(picture: Picture, { x, y }: Spot, frame: Extent): Light |
   return [picture.pixels[at]!, picture.pixels[at + 1]!, picture.pixels[at + 2]!];
 }
 
-const stops = (light: number) =>
-  light > MIN_LIGHT
-    ? Math.log2(light / MID_GREY)
-        .toFixed(1)
-        .replace("-", "−")
-        .padStart(5)
-    : "   —";
+const stops = (light: number) => (light > MIN_LIGHT ? stopsOf(light).toFixed(1).replace("-", "−").padStart(5) : "   —");
 const three = (values: Light | null, write: (value: number) => string) => values?.map(write).join(" ");
 
 export const readingText = ({ x, y, light, code }: Reading): string =>

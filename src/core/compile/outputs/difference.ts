@@ -1,5 +1,5 @@
+import { MID_GREY } from "../../colour/grey";
 import { addProgram, differenceOperation, offsetMatrixOperation } from "../../engine/pointwise";
-import { MID_GREY } from "../../elements/key";
 import { glassRecipe } from "../../look/glass";
 import type { Look } from "../../look/look";
 import { displayOperations } from "../../view/view";

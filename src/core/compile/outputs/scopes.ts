@@ -1,4 +1,4 @@
-import { MID_GREY } from "../../elements/key";
+import { stopsOf } from "../../colour/grey";
 import type { PlanBuilder } from "../../engine/plan";
 import { addProgram } from "../../engine/pointwise";
 import { viewOperations } from "../../view/view";
@@ -48,7 +48,7 @@ const STOPS_BY_BITS = ((): Uint8Array => {
   for (let upper = 0; upper < 65536; upper++) {
     // The middle of what shares these bits.
     bits[0] = (upper << 16) | 0x8000;
-    const stops = light[0]! > 0 ? Math.log2(light[0]! / MID_GREY) : -Infinity;
+    const stops = light[0]! > 0 ? stopsOf(light[0]!) : -Infinity;
     table[upper] = Math.min(LEVELS - 1, Math.max(0, Math.floor(((stops - from) / (to - from)) * LEVELS))) || 0;
   }
   return table;

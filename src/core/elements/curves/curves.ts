@@ -1,6 +1,6 @@
+import { MID_GREY, stopsOf } from "../../colour/grey";
 import { curvesOperation } from "../../engine/pointwise";
 import { type CurvePoints, curveThrough } from "../../maths/curve";
-import { MID_GREY } from "../key";
 import { define, type Parameter, type Trace, type ValuesOf } from "../definition";
 
 type Curves = ValuesOf<typeof parameters>;
@@ -101,7 +101,7 @@ export const curves = define<Curves>({
         [0, 1, 2].map((channel) => {
           const stops = curveStops(values, strength, channel);
           return (light: number) =>
-            Math.sign(light) * (light === 0 ? 0 : MID_GREY * 2 ** stops(Math.log2(Math.abs(light) / MID_GREY)));
+            Math.sign(light) * (light === 0 ? 0 : MID_GREY * 2 ** stops(stopsOf(Math.abs(light))));
         }),
         "straight",
       ),

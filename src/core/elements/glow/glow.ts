@@ -1,3 +1,4 @@
+import { lightAt, MID_GREY } from "../../colour/grey";
 import { rollOffOperations, rollOffParameter } from "../roll-off";
 import { clamp, lerp } from "../../maths/interpolate";
 import { frameSeed } from "../../maths/noise";
@@ -13,7 +14,7 @@ import { planSplit, splitParameters } from "./split";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
 import { layOverParameter } from "../lay-over";
 import { surroundParameter } from "../surround";
-import { keyOf, keyParameters, keyRecord, lightAt, MID_GREY, keyFields } from "../key";
+import { keyOf, keyParameters, keyRecord, keyFields } from "../key";
 
 type Glow = ValuesOf<typeof parameters>;
 

@@ -1,6 +1,7 @@
+import { MID_GREY, stopsOf } from "../../colour/grey";
 import { LUMINANCE } from "../../colour/primaries";
 import { addProgram, curvesOperation, type PointOperation } from "../../engine/pointwise";
-import { keyOf, MID_GREY } from "../key";
+import { keyOf } from "../key";
 import { hazeMatte, hazeParameters, planHaze } from "./haze";
 import { define, type Grip, type Trace, type Parameter, type ValuesOf } from "../definition";
 
@@ -120,8 +121,7 @@ function gripsOf(values: Tone, share: number): Grip[] {
 /** The curve, on each channel. */
 function toneProgram(values: Tone, strength: number): PointOperation[] {
   const curve = (light: number) =>
-    Math.sign(light) *
-    (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, Math.log2(Math.abs(light) / MID_GREY)));
+    Math.sign(light) * (light === 0 ? 0 : MID_GREY * 2 ** toneStops(values, strength, stopsOf(Math.abs(light))));
   return [curvesOperation([curve, curve, curve], "straight")];
 }
 

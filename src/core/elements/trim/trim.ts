@@ -1,3 +1,4 @@
+import { lightAt, stopsOf } from "../../colour/grey";
 import { whiteFor, whiteGains } from "../../colour/daylight";
 import { ENCODING_NAMES, type EncodingName, encodingByName } from "../../colour/encodings";
 import { LUMINANCE, LUMINANCE_709 } from "../../colour/primaries";
@@ -318,7 +319,7 @@ export const trim = define<Trim>({
         colour,
         kind,
         x: stops,
-        y: stops.map((t) => Math.log2(Math.max(out(0.18 * 2 ** t, c), 1e-6) / 0.18)),
+        y: stops.map((t) => stopsOf(Math.max(out(lightAt(t), c), 1e-6))),
       }));
     };
     return {

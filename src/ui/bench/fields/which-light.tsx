@@ -1,7 +1,8 @@
 "use client";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { HighlightKey } from "@/core/elements/definition";
-import { lightAt, takenLight } from "@/core/elements/key";
+import { lightAt } from "@/core/colour/grey";
+import { KEY_STOPS, takenLight } from "@/core/elements/key";
 import { upTo } from "@/core/look/excerpt";
 import { BIN_COUNT, FROM_STOPS, stopsOfBin, TO_STOPS } from "@/core/scopes/light-histogram";
 import { useChannel } from "../../engine/engine";
@@ -62,10 +63,10 @@ export function WhichLight({
   const put = (name: "threshold" | "knee" | "limit", stops: number) => {
     const value =
       name === "threshold"
-        ? clamp(stops, -8, 12)
+        ? clamp(stops, KEY_STOPS.threshold.min, KEY_STOPS.threshold.max)
         : name === "limit"
-          ? clamp(stops, 0, 16)
-          : clamp(2 * Math.abs(stops - threshold), 0, 6);
+          ? clamp(stops, KEY_STOPS.limit.min, KEY_STOPS.limit.max)
+          : clamp(2 * Math.abs(stops - threshold), KEY_STOPS.knee.min, KEY_STOPS.knee.max);
     onSet(name, Number(value.toFixed(2)));
   };
   const move = (event: PointerEvent) => {

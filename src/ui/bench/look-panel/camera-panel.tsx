@@ -3,6 +3,7 @@ import { depthLabel } from "@/core/image/image";
 import { cornerHeight } from "@/core/frame/geometry";
 import { valueAtFrame } from "@/core/look/at-frame";
 import { setAt, timedAt } from "@/core/look/edit";
+import { LENS_NUMBERS } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
 import { heldMeasurements } from "@/core/profile/reach";
 import { NumberField } from "../../shared/number-field";
@@ -19,8 +20,6 @@ import { LensDataFields } from "./lens-data";
 import { ViewFields } from "./view-fields";
 
 /** T-stops on the track, and where a lens says nothing of its own. */
-const WIDEST_STOP = 1;
-const MIN_STOP = 32;
 const DEFAULT_STOP = 2.8;
 const DEFAULT_STOPS = [1.4, 2, 2.8, 4, 5.6, 8];
 
@@ -79,12 +78,8 @@ export function CameraPanel() {
         </select>
       </label>
       <NumberField
-        label="Focal length"
-        unit="mm"
+        {...LENS_NUMBERS.focalLength}
         value={context.focalLength}
-        min={8}
-        max={300}
-        step={1}
         reset={lens?.focalLengths?.[0] ?? 50}
         logarithmic
         disabled={isMoved("lens.focalLength")}
@@ -92,13 +87,9 @@ export function CameraPanel() {
         onChange={(focalLength) => put("lens.focalLength", focalLength)}
       />
       <NumberField
-        label="Stop"
+        {...LENS_NUMBERS.stop}
         help={lens?.stops ? `Measured at T${lens.stops.join(", T")}; between them it is interpolated.` : undefined}
-        unit="T-stop"
         value={context.stop}
-        min={WIDEST_STOP}
-        max={MIN_STOP}
-        step={0.1}
         reset={lens?.stops?.[0] ?? DEFAULT_STOP}
         logarithmic
         disabled={isMoved("lens.stop")}
@@ -120,13 +111,9 @@ export function CameraPanel() {
         ))}
       </div>
       <NumberField
-        label="Focus"
+        {...LENS_NUMBERS.focusDistance}
         help="Distance the lens is focused on."
-        unit="m"
         value={context.focusDistance}
-        min={0.2}
-        max={500}
-        step={0.1}
         reset={3}
         logarithmic
         disabled={isMoved("lens.focusDistance")}

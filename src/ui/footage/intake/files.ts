@@ -1,3 +1,4 @@
+import { isMovieName } from "@/core/image/movies";
 import type { DragEvent } from "react";
 
 /** A file with the path it has in what was dropped. */
@@ -6,8 +7,7 @@ export interface Dropped {
   file: File;
 }
 
-const MOVIES = [".mp4", ".mov", ".m4v", ".webm", ".mkv"];
-export const isMovie = ({ path }: Dropped) => MOVIES.some((extension) => path.toLowerCase().endsWith(extension));
+export const isMovie = ({ path }: Dropped) => isMovieName(path);
 
 /** Everything dropped, folders opened. */
 export async function droppedFiles(event: DragEvent): Promise<Dropped[]> {
