@@ -62,7 +62,9 @@ export const JUDGED_SUM: i32 = 0;
 export const JUDGED_MAXIMUM: i32 = 1;
 export const JUDGED_EACH: i32 = 2;
 
-// Bits of a float that a segment of a curve spans; the reach of a grain's filter, px.
+// Mid-grey and its logarithm; bits of a float that a segment of a curve spans; the reach of a grain's filter, px.
+export const MID_GREY: f32 = 0.18;
+export const LOG2_MID_GREY: f32 = -2.473931188332412;
 export const CURVE_SHIFT: i32 = 15;
 export const GRAIN_MAX_RADIUS: i32 = 40;
 

@@ -246,8 +246,13 @@ export function assemblyRecords(): string {
     ["Which frame a channel comes from.", choiceLines("frame", FRAMES)],
     ["What a key judges light by.", choiceLines("judged", KEY.judged)],
     [
-      "Bits of a float that a segment of a curve spans; the reach of a grain's filter, px.",
-      [`export const CURVE_SHIFT: i32 = ${CURVE_SHIFT};`, `export const GRAIN_MAX_RADIUS: i32 = ${GRAIN_MAX_RADIUS};`],
+      "Mid-grey and its logarithm; bits of a float that a segment of a curve spans; the reach of a grain's filter, px.",
+      [
+        `export const MID_GREY: f32 = ${MID_GREY};`,
+        `export const LOG2_MID_GREY: f32 = ${Math.log2(MID_GREY)};`,
+        `export const CURVE_SHIFT: i32 = ${CURVE_SHIFT};`,
+        `export const GRAIN_MAX_RADIUS: i32 = ${GRAIN_MAX_RADIUS};`,
+      ],
     ],
     ["Where the fields of a highlight key stand, bytes.", offsetLines("key", KEY)],
     ["Where the fields of each operation stand, bytes.", offsets],
