@@ -3,7 +3,7 @@ import type { KeyboardEvent } from "react";
 import type { Extent, ViewTransform, Spot } from "../viewport/place";
 import { toFrame, toRoom } from "../viewport/place";
 import type { Tool } from "../viewport/viewport";
-import { useDrag } from "../viewport/handles/drag";
+import { useDragOnPicture } from "../viewport/handles/drag";
 import { UPRIGHT, type WipeLine } from "../view/compare";
 import { acrossLine, beyondLine, movedTo, referencePart, shifted, turnedTo } from "./line";
 
@@ -64,8 +64,16 @@ export function WipeEdge({
   const at = (far: number): Spot => ({ x: middle.x + along.x * far, y: middle.y + along.y * far });
   const [from, to, arm] = [at(-BEYOND), at(BEYOND), at(ARM)];
   const inFrame = (spot: Spot): Spot => toFrame(placing, spot);
-  const move = useDrag(placing, (spot) => onLine(movedTo(line, size, onPicture(spot, placing))), inFrame(middle));
-  const turn = useDrag(placing, (spot) => onLine(turnedTo(line, size, onPicture(spot, placing))), inFrame(arm));
+  const move = useDragOnPicture(
+    placing,
+    (spot) => onLine(movedTo(line, size, onPicture(spot, placing))),
+    inFrame(middle),
+  );
+  const turn = useDragOnPicture(
+    placing,
+    (spot) => onLine(turnedTo(line, size, onPicture(spot, placing))),
+    inFrame(arm),
+  );
   const keys = (act: (way: 1 | -1, far: boolean) => void) => (event: KeyboardEvent) => {
     const way = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key] as 1 | -1 | undefined;
     if (!way) return;

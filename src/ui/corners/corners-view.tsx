@@ -1,6 +1,6 @@
 "use client";
 import { X } from "lucide-react";
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { setView, useView } from "../view/store";
 import type { Wanted } from "../pictures/scheduler";
 import { type Shown, usePicture } from "../pictures/use-picture";
@@ -8,6 +8,7 @@ import { wipeClip } from "../compare/wipe";
 import { PictureLayer } from "../viewport/picture-layer";
 import { type Extent, viewTransformOf, rowsInSight, type Shown as ShownFrame } from "../viewport/place";
 import { CORNER_ZOOMS, dragged, lookingOf, type Pane, PANES } from "./corners";
+import { useDragOver } from "../shared/drag";
 
 /** Pictures of the rows at the top, in the middle and at the bottom: panes beside one another share them. */
 type Bands = Readonly<Record<-1 | 0 | 1, Shown>>;
@@ -150,18 +151,15 @@ function PaneView({
   isBeside: boolean;
 }) {
   const { corners, compare, held } = useView("corners", "compare", "held");
-  const drag = useRef<{ x: number; y: number; corners: typeof corners } | null>(null);
+  const node = useRef<HTMLDivElement>(null);
   const placing = viewTransformOf(lookingOf(pane, corners, room, frame), room, frame);
-  const press = (event: PointerEvent<HTMLDivElement>) => {
-    drag.current = { x: event.clientX, y: event.clientY, corners };
-    event.currentTarget.setPointerCapture(event.pointerId);
-  };
-  const move = (event: PointerEvent<HTMLDivElement>) => {
-    const from = drag.current;
-    if (!from) return;
-    const by = { x: event.clientX - from.x, y: event.clientY - from.y };
-    setView({ corners: dragged(pane, from.corners, by, room, frame) });
-  };
+  const bind = useDragOver(node, {
+    press: (_: void, at) => ({ at, corners }),
+    move: (from, at) => {
+      const by = { x: at.x - from.at.x, y: at.y - from.at.y };
+      setView({ corners: dragged(pane, from.corners, by, room, frame) });
+    },
+  });
   const layer = ({ picture: pixels, under }: Shown, name: string, label: string) => (
     <PictureLayer picture={pixels} under={under} name={name} label={label} frame={frame} placing={placing} />
   );
@@ -172,11 +170,9 @@ function PaneView({
     other && layer(other, `reference ${pane.name}`, `What it is compared with, ${pane.name.toLowerCase()}`);
   return (
     <div
+      ref={node}
       className={`relative cursor-grab touch-none overflow-hidden border border-line ${pane.x === 0 ? "col-start-2 row-span-2 row-start-1" : pane.x < 0 ? "col-start-1" : "col-start-3"} ${pane.y > 0 ? "row-start-2" : "row-start-1"}`}
-      onPointerDown={press}
-      onPointerMove={move}
-      onPointerUp={() => (drag.current = null)}
-      onPointerCancel={() => (drag.current = null)}
+      {...bind()}
     >
       <div className={isBeside ? "grid h-full grid-cols-2 gap-px" : "h-full"}>
         <div className="relative h-full overflow-hidden">

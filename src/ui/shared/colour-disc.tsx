@@ -1,7 +1,8 @@
 "use client";
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from "react";
+import { type KeyboardEvent, useEffect, useRef } from "react";
 import { chromaOf, colourAt } from "@/core/colour/chroma";
 import { whiteGains, WHITE_LIMITS } from "@/core/colour/daylight";
+import { type Place, useDragOver } from "./drag";
 
 export type Colour = readonly [number, number, number];
 
@@ -65,7 +66,7 @@ interface Props {
 /** A disc of chromaticity round the working white: the colour is dragged on it, its amount is kept. */
 export function ColourDisc({ label, colour, size, reach = 1, onChange }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const drags = useRef(false);
+  const area = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     const context = canvas.current!.getContext("2d")!;
     const image = context.createImageData(size, size);
@@ -89,13 +90,14 @@ export function ColourDisc({ label, colour, size, reach = 1, onChange }: Props) 
         number,
       ],
     );
-  const move = (event: PointerEvent) => {
-    const box = canvas.current!.getBoundingClientRect();
-    set({
-      x: (2 * (event.clientX - box.left)) / box.width - 1,
-      y: (2 * (event.clientY - box.top)) / box.height - 1,
-    });
-  };
+  const move = ({ x, y }: Place) => set({ x: (2 * x) / size - 1, y: (2 * y) / size - 1 });
+  const bind = useDragOver(area, {
+    press: (_: void, at) => {
+      move(at);
+      return true;
+    },
+    move: (_, at) => move(at),
+  });
   const onKeyDown = (event: KeyboardEvent) => {
     const way = ARROWS[event.key];
     if (!way) return;
@@ -106,17 +108,11 @@ export function ColourDisc({ label, colour, size, reach = 1, onChange }: Props) 
   };
   return (
     <span
+      ref={area}
       className="relative inline-block touch-none"
       style={{ width: size, height: size }}
       onDoubleClick={() => set({ x: 0, y: 0 })}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drags.current = true;
-        move(event);
-      }}
-      onPointerMove={(event) => drags.current && move(event)}
-      onPointerUp={() => (drags.current = false)}
+      {...bind()}
     >
       <canvas ref={canvas} width={size} height={size} aria-hidden className="cursor-crosshair" />
       <span

@@ -1,7 +1,8 @@
 "use client";
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import type { CurveAxis } from "@/core/elements/definition";
 import { type CurvePoints, curveThrough, FEWEST_POINTS, MIN_APART, MAX_POINTS } from "@/core/maths/curve";
+import { useDragOver } from "./drag";
 
 /** Of the drawing, in its own units; it is shown as wide as there is room. */
 const WIDTH = 320;
@@ -42,7 +43,6 @@ const clamp = (value: number, low: number, high: number) => Math.min(high, Math.
  */
 export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e8e8", beside, onChange }: Props) {
   const drawing = useRef<SVGSVGElement>(null);
-  const dragged = useRef<number | null>(null);
   const [chosen, setChosen] = useState(0);
   const at = Math.min(chosen, points.length - 1);
   const toX = (value: number) => LEFT + ((value - x.min) / (x.max - x.min)) * (WIDTH - LEFT - EDGE);
@@ -79,6 +79,13 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
     onChange([...points.slice(0, place), added, ...points.slice(place)]);
     setChosen(place);
   };
+  const bind = useDragOver(drawing, {
+    press: (i: number) => {
+      setChosen(i);
+      return i;
+    },
+    move: (i, _, event) => put(i, under(event)),
+  });
   const onKeyDown = (event: KeyboardEvent, i: number) => {
     const way = ARROWS[event.key];
     if (event.key !== "Delete" && event.key !== "Backspace" && !way) return;
@@ -143,8 +150,6 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         className="w-full touch-none rounded bg-base-100 select-none"
         onDoubleClick={add}
-        onPointerMove={(event) => dragged.current !== null && put(dragged.current, under(event))}
-        onPointerUp={() => (dragged.current = null)}
       >
         {ticks(x).map((value) => (
           <g key={value}>
@@ -184,12 +189,7 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
             onFocus={() => setChosen(i)}
             onKeyDown={(event) => onKeyDown(event, i)}
             onDoubleClick={(event) => event.stopPropagation()}
-            onPointerDown={(event: PointerEvent) => {
-              if (event.button !== 0) return;
-              setChosen(i);
-              dragged.current = i;
-              drawing.current!.setPointerCapture(event.pointerId);
-            }}
+            {...bind(i)}
           />
         ))}
       </svg>

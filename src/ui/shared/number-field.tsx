@@ -1,7 +1,8 @@
 "use client";
-import { type CSSProperties, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type CSSProperties, type ReactNode, useEffect, useRef, useState } from "react";
 import { digitsOf } from "@/core/maths/digits";
 import { readSum } from "./sum";
+import { useDragOver } from "./drag";
 
 export interface NumberFieldProps {
   label: string;
@@ -41,7 +42,7 @@ function Figure({
 }: Omit<NumberFieldProps, "reset" | "beside" | "help" | "mark" | "logarithmic">) {
   const [typed, setTyped] = useState<string | null>(null);
   useEffect(() => setTyped(null), [value]);
-  const drag = useRef<{ x: number; value: number; moved: boolean } | null>(null);
+  const input = useRef<HTMLInputElement>(null);
   const digits = digitsOf(step);
   const held = (v: number, by = step) =>
     Number((Math.round(Math.min(max, Math.max(min, v)) / by) * by).toFixed(digitsOf(by) + 1));
@@ -50,39 +51,35 @@ function Figure({
     if (Number.isFinite(number)) onChange(Math.min(max, Math.max(min, number)));
     setTyped(null);
   };
-  const press = (event: PointerEvent<HTMLInputElement>) => {
-    if (event.button !== 0 || document.activeElement === event.currentTarget) return;
-    event.preventDefault();
-    event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { x: event.clientX, value, moved: false };
-  };
-  const move = (event: PointerEvent<HTMLInputElement>) => {
-    const from = drag.current;
-    if (!from) return;
-    const way = event.clientX - from.x;
-    if (Math.abs(way) > DRAG_FROM) from.moved = true;
-    if (!from.moved) return;
-    const by = event.shiftKey ? step * FINE : step;
-    from.value = from.value + (way / PX_A_STEP) * by;
-    from.x = event.clientX;
-    onChange(held(from.value, by));
-  };
-  const release = (event: PointerEvent<HTMLInputElement>) => {
-    if (drag.current && !drag.current.moved) event.currentTarget.select();
-    drag.current = null;
-  };
+  const bind = useDragOver(input, {
+    press: (_: void, { x }, event) => {
+      if (document.activeElement === input.current) return null;
+      event.preventDefault();
+      return { x, value, moved: false };
+    },
+    move: (from, { x }, { shiftKey }) => {
+      const way = x - from.x;
+      if (Math.abs(way) > DRAG_FROM) from.moved = true;
+      if (!from.moved) return;
+      const by = shiftKey ? step * FINE : step;
+      from.value += (way / PX_A_STEP) * by;
+      from.x = x;
+      onChange(held(from.value, by));
+    },
+    end: ({ moved }) => {
+      if (!moved) input.current!.select();
+    },
+  });
   return (
     <input
+      ref={input}
       className="figures w-14 cursor-ew-resize rounded bg-base-300 px-1 py-0.5 text-right focus:cursor-text disabled:opacity-50"
       inputMode="decimal"
       aria-label={`${label}, ${unit || "number"}`}
       title="Drag sideways, with Shift finely; or type, a sum if you like"
       disabled={disabled}
       value={typed ?? value.toFixed(digits)}
-      onPointerDown={press}
-      onPointerMove={move}
-      onPointerUp={release}
-      onPointerCancel={() => (drag.current = null)}
+      {...bind()}
       onChange={(event) => setTyped(event.target.value)}
       onBlur={(event) => typed !== null && commit(event.target.value)}
       onKeyDown={(event) => {

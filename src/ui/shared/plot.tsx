@@ -2,6 +2,7 @@
 import type { Data, Layout } from "plotly.js";
 import { useEffect, useRef, useState } from "react";
 import type { Response, Trace } from "@/core/elements/definition";
+import { useDragOver } from "./drag";
 
 /** ms */
 const REDRAW_AFTER = 120;
@@ -144,7 +145,6 @@ const ARROWS: Record<string, readonly [number, number]> = {
 
 function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: DrawnAxes; height: number }) {
   const drawing = useRef<SVGSVGElement>(null);
-  const dragged = useRef<number | null>(null);
   const { x, y } = axes;
   const toX = (value: number) => x.from + ((value - x.range[0]) / (x.range[1] - x.range[0])) * x.length;
   const toY = (value: number) => y.from + (1 - (value - y.range[0]) / (y.range[1] - y.range[0])) * y.length;
@@ -153,6 +153,10 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
       x.range[0] + ((px - x.from) / x.length) * (x.range[1] - x.range[0]),
       y.range[0] + (1 - (py - y.from) / y.length) * (y.range[1] - y.range[0]),
     );
+  const bind = useDragOver(drawing, {
+    press: (i: number) => i,
+    move: (i, at) => put(i, at.x, at.y),
+  });
   return (
     <svg
       ref={drawing}
@@ -161,12 +165,6 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
       width="100%"
       height={height}
       className="pointer-events-none absolute inset-0 touch-none"
-      onPointerMove={(event) => {
-        if (dragged.current === null) return;
-        const box = drawing.current!.getBoundingClientRect();
-        put(dragged.current, event.clientX - box.left, event.clientY - box.top);
-      }}
-      onPointerUp={() => (dragged.current = null)}
     >
       {grips.map((grip, i) => (
         <circle
@@ -189,11 +187,7 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
             const by = event.shiftKey ? FAR_NUDGE : NUDGE;
             put(i, toX(grip.x) + way[0] * by, toY(grip.y) + way[1] * by);
           }}
-          onPointerDown={(event) => {
-            if (event.button !== 0) return;
-            dragged.current = i;
-            drawing.current!.setPointerCapture(event.pointerId);
-          }}
+          {...bind(i)}
         >
           <title>{grip.label}</title>
         </circle>

@@ -1,5 +1,5 @@
 "use client";
-import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import {
   type Extent,
   type Looking,
@@ -12,10 +12,11 @@ import {
   toFrame,
   zoomedAt,
 } from "./place";
+import { FIRST_BUTTON, MIDDLE_BUTTON, type PressEvent, useDragOver } from "../shared/drag";
 
 /** A drag that a tool has begun: it hears every further place, and the end. */
 export interface Drag {
-  move(at: Spot, event: PointerEvent): void;
+  move(at: Spot, event: PressEvent): void;
   end?(): void;
 }
 
@@ -52,7 +53,6 @@ interface Props {
 
 /** Wheel movement that doubles the size. */
 const WHEEL_TWICE = 300;
-const PRIMARY = 0;
 const MIDDLE = 1;
 
 /** A frame in a room: zoomed at the cursor with the wheel, panned by dragging, and what lies over it. */
@@ -60,7 +60,7 @@ export function Viewport(props: Props) {
   const { frame, stretch, looking, onLooking, tools, cursor, onHover, onDoubleClick, onSight, children } = props;
   const node = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState<Extent>({ width: 0, height: 0 });
-  const drag = useRef<Drag | null>(null);
+  const drags = useRef<Drag | null>(null);
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) =>
       setRoom({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
@@ -102,43 +102,43 @@ export function Viewport(props: Props) {
     return () => place.removeEventListener("wheel", turn);
   }, []);
 
-  const pan = (event: PointerEvent): Drag => {
-    const start = inRoom(event);
-    return {
-      move: (_, moved) => {
-        const to = inRoom(moved);
-        onLooking(panned(looking, { x: to.x - start.x, y: to.y - start.y }, room, shown));
+  const pan = (start: Spot): Drag => ({
+    move: (_, event) => {
+      const to = inRoom(event);
+      onLooking(panned(looking, { x: to.x - start.x, y: to.y - start.y }, room, shown));
+    },
+  });
+  const begun = (at: Spot, { button }: PressEvent): Drag | null => {
+    if (button === MIDDLE) return pan(at);
+    for (const tool of tools) {
+      const taken = tool.press(toFrame(placing, at), placing);
+      if (taken) return taken;
+    }
+    return looking.zoom === "fit" ? null : pan(at);
+  };
+  const bind = useDragOver(
+    node,
+    {
+      press: (_: void, at, event) => {
+        drags.current = begun(at, event);
+        return drags.current;
       },
-    };
-  };
-  const onPointerDown = (event: PointerEvent) => {
-    if (event.button === MIDDLE) drag.current = pan(event);
-    else if (event.button === PRIMARY) {
-      const at = toFrame(placing, inRoom(event));
-      drag.current = null;
-      for (const tool of tools) if ((drag.current = tool.press(at, placing))) break;
-      drag.current ??= looking.zoom === "fit" ? null : pan(event);
-    } else return;
-    if (drag.current) node.current!.setPointerCapture(event.pointerId);
-  };
-  const onPointerMove = (event: PointerEvent) => {
-    if (drag.current) drag.current.move(toFrame(placing, inRoom(event)), event);
-    else onHover(toFrame(placing, inRoom(event)));
-  };
-  const onPointerUp = () => {
-    drag.current?.end?.();
-    drag.current = null;
-  };
+      move: (drag, at, event) => drag.move(toFrame(placing, at), event),
+      end: (drag) => {
+        drag.end?.();
+        drags.current = null;
+      },
+    },
+    [FIRST_BUTTON, MIDDLE_BUTTON],
+  );
 
   return (
     <div
       ref={node}
       className="absolute inset-0 touch-none"
       style={{ cursor: cursor ?? (looking.zoom === "fit" ? undefined : "grab") }}
-      onPointerDown={onPointerDown}
-      onPointerMove={onPointerMove}
-      onPointerUp={onPointerUp}
-      onPointerCancel={onPointerUp}
+      {...bind()}
+      onPointerMove={(event) => drags.current || onHover(toFrame(placing, inRoom(event)))}
       onPointerLeave={() => onHover(null)}
       onDoubleClick={onDoubleClick}
     >

@@ -1,5 +1,5 @@
 "use client";
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { HighlightKey } from "@/core/elements/definition";
 import { lightAt } from "@/core/colour/grey";
 import { KEY_STOPS, takenLight } from "@/core/elements/key";
@@ -10,6 +10,7 @@ import { PRIORITY } from "../../engine/questions";
 import { useShownLook } from "../../shot/shown-look";
 import { useView } from "../../view/store";
 import { useSource } from "../../pictures/use-source";
+import { useDragOver } from "../../shared/drag";
 
 const WIDTH = 320;
 const HEIGHT = 96;
@@ -57,7 +58,6 @@ export function WhichLight({
 }) {
   const bins = useHistogram(id, taken.channel);
   const drawing = useRef<SVGSVGElement>(null);
-  const dragged = useRef<"threshold" | "knee" | "limit" | null>(null);
   const most = Math.log1p(Math.max(1, ...(bins ?? [])));
   const { threshold, knee, limit } = taken;
   const put = (name: "threshold" | "knee" | "limit", stops: number) => {
@@ -69,11 +69,11 @@ export function WhichLight({
           : clamp(2 * Math.abs(stops - threshold), KEY_STOPS.knee.min, KEY_STOPS.knee.max);
     onSet(name, Number(value.toFixed(2)));
   };
-  const move = (event: PointerEvent) => {
-    if (!dragged.current) return;
-    const box = drawing.current!.getBoundingClientRect();
-    put(dragged.current, FROM_STOPS + ((event.clientX - box.left) / box.width) * (TO_STOPS - FROM_STOPS));
-  };
+  const bind = useDragOver(drawing, {
+    press: (name: "threshold" | "knee" | "limit") => name,
+    move: (name, { x }) =>
+      put(name, FROM_STOPS + (x / drawing.current!.getBoundingClientRect().width) * (TO_STOPS - FROM_STOPS)),
+  });
   const lines = [
     { name: "knee", at: threshold + knee / 2, value: knee, label: "Knee", dash: "2 3" },
     { name: "limit", at: limit, value: limit, label: "Upper limit", dash: "6 4" },
@@ -98,8 +98,6 @@ export function WhichLight({
         aria-label="Histogram of the frame’s light, in stops from mid-grey"
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         className="w-full touch-none rounded bg-base-100 select-none"
-        onPointerMove={move}
-        onPointerUp={() => (dragged.current = null)}
       >
         {bins?.map((count, i) => {
           const stops = stopsOfBin(i);
@@ -137,11 +135,7 @@ export function WhichLight({
             aria-valuetext={`${value.toFixed(1)} stops`}
             className="cursor-ew-resize"
             onKeyDown={(event) => onKeyDown(event, name, at)}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              dragged.current = name;
-              drawing.current!.setPointerCapture(event.pointerId);
-            }}
+            {...bind(name)}
           >
             <title>{`${label}: ${value.toFixed(1)} stops`}</title>
             <rect x={toX(at) - 5} y={0} width={10} height={HEIGHT - BELOW} fill="transparent" />

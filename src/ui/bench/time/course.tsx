@@ -1,6 +1,6 @@
 "use client";
 import { extremesOf } from "@/core/maths/extremes";
-import { type PointerEvent, useMemo, useRef } from "react";
+import { useMemo, useRef } from "react";
 import { describe } from "@/core/look/describe";
 import type { Path } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
@@ -8,6 +8,7 @@ import { keysAt, movedKeyframes, withKeyframeAt } from "@/core/look/timing";
 import type { TimedValue } from "@/core/when/generator";
 import { useShownLook, valueIn } from "../../shot/shown-look";
 import { commit } from "../../shot/document";
+import { type Place, useDragOver } from "../../shared/drag";
 import { useView } from "../../view/store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
@@ -28,13 +29,20 @@ const toY = (value: number, { low, high }: Scale) =>
 const toValue = (y: number, { low, high }: Scale) =>
   low + ((HEIGHT - MARGIN - y) / (HEIGHT - 2 * MARGIN)) * (high - low);
 
+/** A keyframe's value that is dragged, and the look as it was then. */
+interface Grabbed {
+  frame: number;
+  channel: number;
+  look: Look;
+}
+
 /** The course of a value over the shot: its keyframes are dragged in time and in value; a double press adds one. */
 export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
   const shown = useShownLook();
   const { look } = shown;
   const { frame } = useView("frame");
   const drawing = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ frame: number; channel: number; look: Look; scale: Scale } | null>(null);
+  const heldScale = useRef<Scale | null>(null);
   const { label, unit, min, max, step } = describe(look, path);
   const { first, last } = lanes;
   const samples = useMemo(() => {
@@ -46,7 +54,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
   const { least, most } = extremesOf(all);
   const spare = (most - least) * 0.15 || Math.abs(most) * 0.2 || 1;
   // While a point is dragged the scale stays, so that it stays under the hand.
-  const scale = drag.current?.scale ?? { low: least - spare, high: most + spare };
+  const scale = heldScale.current ?? { low: least - spare, high: most + spare };
   const keys = keysAt(look, path) ?? [];
   const channels = samples[0]?.values.length ?? 1;
 
@@ -55,18 +63,24 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
     return { x: event.clientX - left, y: event.clientY - top };
   };
   const held = (value: number) => Number((Math.round(Math.min(max, Math.max(min, value)) / step) * step).toFixed(6));
-  const move = (event: PointerEvent) => {
-    const from = drag.current;
-    if (!from) return;
-    const { x, y } = at(event);
+  const move = (from: Grabbed, { x, y }: Place) => {
     const to = Math.round(Math.min(last, Math.max(first, frameOf(x, lanes))));
     const before = (keysAt(from.look, path) ?? []).find((key) => key.frame === from.frame)?.value;
     const values = numbersOf(before);
-    values[from.channel] = held(toValue(y, from.scale));
+    values[from.channel] = held(toValue(y, scale));
     const moved = movedKeyframes(from.look, [{ path, frame: from.frame }], to - from.frame);
     // A drag begins from the look it found, whatever it made of it on the way.
     commit(() => withKeyframeAt(moved, path, (values.length > 1 ? values : values[0]) as TimedValue, to));
   };
+
+  const bind = useDragOver(drawing, {
+    press({ key, channel }: { key: number; channel: number }): Grabbed {
+      heldScale.current = scale;
+      return { frame: key, channel, look };
+    },
+    move,
+    end: () => (heldScale.current = null),
+  });
 
   return (
     <svg
@@ -76,8 +90,6 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
       width={lanes.width}
       height={HEIGHT}
       className="touch-none bg-base-100 select-none"
-      onPointerMove={move}
-      onPointerUp={() => (drag.current = null)}
       onDoubleClick={(event) => {
         const to = Math.round(frameOf(at(event).x, lanes));
         commit((now) => withKeyframeAt(now, path, valueIn(shown, path, to) as TimedValue, to));
@@ -122,11 +134,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
             stroke="var(--color-halo)"
             strokeWidth={1.6}
             className="cursor-move"
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              drawing.current!.setPointerCapture(event.pointerId);
-              drag.current = { frame: key.frame, channel, look, scale };
-            }}
+            {...bind({ key: key.frame, channel })}
           />
         )),
       )}

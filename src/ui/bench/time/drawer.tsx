@@ -26,6 +26,7 @@ import type { Lanes } from "./lanes";
 import { ruled, placeOf, frameOf } from "./lanes";
 import { TrackLanes } from "./track-lanes";
 import { GeneratorFields } from "./generator-fields";
+import { type Place, useDragOver } from "../../shared/drag";
 
 const LABELS = 248;
 
@@ -239,23 +240,27 @@ function IconButton({
 function Ruler({ lanes }: { lanes: Lanes }) {
   const { frame } = useView("frame");
   const { shot } = useShownLook();
-  const go = (event: React.PointerEvent<SVGSVGElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    const wanted = Math.round(frameOf(event.clientX - box.left, lanes));
+  const drawing = useRef<SVGSVGElement>(null);
+  const go = ({ x }: Place) => {
+    const wanted = Math.round(frameOf(x, lanes));
     const to = Math.min(lastOf(shot.frames), Math.max(firstOf(shot.frames), wanted));
     setView({ frame: to, playing: false });
   };
+  const bind = useDragOver(drawing, {
+    press: (_: void, at) => {
+      go(at);
+      return true;
+    },
+    move: (_, at) => go(at),
+  });
   return (
     <svg
+      ref={drawing}
       width={lanes.width}
       height={18}
       className="cursor-ew-resize touch-none select-none"
       aria-hidden
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        go(event);
-      }}
-      onPointerMove={(event) => event.buttons && go(event)}
+      {...bind()}
     >
       {ruled(lanes).map((number) => (
         <g key={number} transform={`translate(${placeOf(number, lanes)} 0)`}>

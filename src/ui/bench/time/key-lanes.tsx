@@ -1,6 +1,6 @@
 "use client";
 import { extremesOf } from "@/core/maths/extremes";
-import { type PointerEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import type { Path } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { keysAt, type KeyPlace, movedKeyframes, samePath, stretchedKeyframes } from "@/core/look/timing";
@@ -9,6 +9,7 @@ import { courseOf, GENERATORS } from "@/core/when/when";
 import { timedAt } from "@/core/look/edit";
 import { useShownLook } from "../../shot/shown-look";
 import { commit } from "../../shot/document";
+import { type Place, type PressEvent, useDragOver } from "../../shared/drag";
 import { useView } from "../../view/store";
 import { frameOf, type Lanes, placeOf } from "./lanes";
 
@@ -42,27 +43,14 @@ export function KeyLanes({
   const { look } = useShownLook();
   const { frame } = useView("frame");
   const drawing = useRef<SVGSVGElement>(null);
-  const drag = useRef<Drag | null>(null);
   const [box, setBox] = useState<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
   const all = paths.flatMap((path, row) =>
     (keysAt(look, path) ?? []).map((key, place) => ({ path, row, place, frame: key.frame })),
   );
-  const at = (event: PointerEvent) => {
-    const { left, top } = drawing.current!.getBoundingClientRect();
-    return { x: event.clientX - left, y: event.clientY - top };
-  };
-  const grab = (event: PointerEvent, next: Drag) => {
-    event.stopPropagation();
-    drawing.current!.setPointerCapture(event.pointerId);
-    drag.current = next;
-  };
   const frames = picked.map((place) => place.frame);
   const { least: first, most: last } = extremesOf(frames);
 
-  const onMove = (event: PointerEvent) => {
-    const now = drag.current;
-    if (!now) return;
-    const { x, y } = at(event);
+  const move = (now: Drag, { x, y }: Place) => {
     if (now.kind === "box") return setBox({ x0: now.x, y0: now.y, x1: x, y1: y });
     const to = Math.round(frameOf(x, lanes));
     if (now.kind === "move") {
@@ -77,8 +65,8 @@ export function KeyLanes({
       now.places.map((place) => ({ ...place, frame: Math.round(now.about + (place.frame - now.about) * factor) })),
     );
   };
-  const onUp = () => {
-    if (drag.current?.kind === "box" && box) {
+  const end = ({ kind }: Drag) => {
+    if (kind === "box" && box) {
       const [left, right] = [Math.min(box.x0, box.x1), Math.max(box.x0, box.x1)];
       const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
       onPick(
@@ -87,10 +75,14 @@ export function KeyLanes({
           return x >= left && x <= right && y >= top && y <= bottom;
         }),
       );
-    } else if (drag.current?.kind === "box") onPick([]);
-    drag.current = null;
+    } else if (kind === "box") onPick([]);
     setBox(null);
   };
+  const bind = useDragOver(drawing, {
+    press: (part: (at: Place, event: PressEvent) => Drag, at, event) => part(at, event),
+    move,
+    end,
+  });
 
   return (
     <svg
@@ -100,9 +92,7 @@ export function KeyLanes({
       width={lanes.width}
       height={Math.max(1, paths.length) * ROW}
       className="touch-none select-none"
-      onPointerDown={(event) => event.button === 0 && grab(event, { kind: "box", ...at(event) })}
-      onPointerMove={onMove}
-      onPointerUp={onUp}
+      {...bind((at: Place): Drag => ({ kind: "box", ...at }))}
     >
       {paths.map((path, row) => {
         const timed = timedAt(look, path);
@@ -132,9 +122,13 @@ export function KeyLanes({
               height={8}
               fill="var(--color-halo)"
               className="cursor-ew-resize"
-              onPointerDown={(event) =>
-                grab(event, { kind: "stretch", about: end === first ? last : first, end, look, places: picked })
-              }
+              {...bind((): Drag => ({
+                kind: "stretch",
+                about: end === first ? last : first,
+                end,
+                look,
+                places: picked,
+              }))}
             />
           ))}
         </g>
@@ -162,13 +156,12 @@ export function KeyLanes({
               event.stopPropagation();
               onPick(event.shiftKey ? [...picked, key] : [key]);
             }}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
+            {...bind((_: Place, event: PressEvent): Drag => {
               const places = isPicked ? picked : event.shiftKey ? [...picked, key] : [key];
               onPick(places);
               onChoose(key.path);
-              grab(event, { kind: "move", from: key.frame, look, places });
-            }}
+              return { kind: "move", from: key.frame, look, places };
+            })}
           />
         );
       })}

@@ -1,37 +1,35 @@
-import { type PointerEvent, useRef } from "react";
+import { useRef } from "react";
+import { useDragOver } from "../../shared/drag";
 import { type ViewTransform, type Spot, toFrame, toRoom } from "../place";
 
-/** Where the pointer is in the drawing over the picture, CSS px. */
-function inDrawing(event: PointerEvent<SVGElement>): Spot {
-  const box = (event.currentTarget.ownerSVGElement ?? event.currentTarget).getBoundingClientRect();
-  return { x: event.clientX - box.left, y: event.clientY - box.top };
-}
-
 /**
- * Pointer handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`:
- * where it lies, so that it does not jump to the middle of the hand; without it the place under the hand is told.
+ * Handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`: where it
+ * lies, so that it does not jump to the middle of the hand; without it the place under the hand is told. `onPress`: told
+ * where in the frame the hand was put.
  */
-export function useDrag(placing: ViewTransform, onDrag: (at: Spot) => void, from?: Spot, onPress?: () => void) {
-  const apart = useRef<Spot | null>(null);
-  return {
-    onPointerDown: (event: PointerEvent<SVGElement>) => {
-      if (event.button !== 0) return;
-      event.stopPropagation();
-      event.currentTarget.setPointerCapture(event.pointerId);
-      const hand = inDrawing(event);
+export function useDragOnPicture(
+  placing: ViewTransform,
+  onDrag: (at: Spot) => void,
+  from?: Spot,
+  onPress?: (at: Spot) => void,
+) {
+  const part = useRef<SVGElement>(null);
+  const drawing = {
+    get current() {
+      return part.current && (part.current.ownerSVGElement ?? part.current);
+    },
+  };
+  const bind = useDragOver(drawing, {
+    press: (_: void, hand) => {
       const lies = from ? toRoom(placing, from) : hand;
-      apart.current = { x: lies.x - hand.x, y: lies.y - hand.y };
-      onPress?.();
+      onPress?.(toFrame(placing, hand));
+      return { x: lies.x - hand.x, y: lies.y - hand.y };
     },
-    onPointerMove: (event: PointerEvent<SVGElement>) => {
-      if (!apart.current) return;
-      event.stopPropagation();
-      const hand = inDrawing(event);
-      onDrag(toFrame(placing, { x: hand.x + apart.current.x, y: hand.y + apart.current.y }));
-    },
-    onPointerUp: () => {
-      apart.current = null;
-    },
+    move: (apart, hand) => onDrag(toFrame(placing, { x: hand.x + apart.x, y: hand.y + apart.y })),
+  });
+  return {
+    ref: part as never,
+    ...bind(),
     onDoubleClick: (event: { stopPropagation(): void }) => event.stopPropagation(),
   };
 }

@@ -1,7 +1,7 @@
 "use client";
 import type { KeyboardEvent } from "react";
 import { type ViewTransform, type Spot, toFrame, toRoom } from "../place";
-import { useDrag } from "./drag";
+import { useDragOnPicture } from "./drag";
 
 /** What every part of a handle is drawn with. */
 export interface OnPicture {
@@ -34,7 +34,7 @@ const REACH = 11;
 /** A part of a handle that is dragged, or moved by arrow keys. */
 export function Knob({ placing, at, label, onDrag, onRemove, drawn = "knob" }: Props) {
   const place = toRoom(placing, at);
-  const drag = useDrag(placing, onDrag, at);
+  const drag = useDragOnPicture(placing, onDrag, at);
   const onKeyDown = (event: KeyboardEvent) => {
     const way = ARROWS[event.key];
     const removes = onRemove && (event.key === "Delete" || event.key === "Backspace");
@@ -94,7 +94,7 @@ const LINE_REACH = 12;
 
 /** A line of a handle: drawn so that it is seen on light and on dark, and dragged where it can be. */
 export function Stroke({ placing, points, closed = false, broken = false, thin = false, label, onDrag }: StrokeProps) {
-  const drag = useDrag(placing, (at) => onDrag?.(at));
+  const drag = useDragOnPicture(placing, (at) => onDrag?.(at));
   const path =
     points
       .map((point, i) => {

@@ -21,7 +21,7 @@ import {
   withRayAt,
 } from "@/core/handles/places";
 import { type Spot, toRoom } from "../place";
-import { useDrag } from "./drag";
+import { useDragOnPicture } from "./drag";
 import { Knob, type OnPicture, Stroke } from "./knob";
 
 export interface HandleProps<H> extends OnPicture {
@@ -100,7 +100,12 @@ function Side({
   onAdd,
   onDrag,
 }: OnPicture & { from: Point; to: Point; onAdd(at: Point): void; onDrag(at: Point): void }) {
-  const drag = useDrag(placing, ({ x, y }) => onDrag([x, y]));
+  const drag = useDragOnPicture(
+    placing,
+    ({ x, y }) => onDrag([x, y]),
+    undefined,
+    ({ x, y }) => onAdd([x, y]),
+  );
   const [a, b] = [toRoom(placing, spot(from)), toRoom(placing, spot(to))];
   return (
     <line
@@ -114,13 +119,6 @@ function Side({
       className="cursor-copy touch-none"
       aria-hidden
       {...drag}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        drag.onPointerDown(event);
-        const box = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
-        const { left, top, scaleX, scaleY } = placing;
-        onAdd([(event.clientX - box.left - left) / scaleX, (event.clientY - box.top - top) / scaleY]);
-      }}
     >
       <title>Press to add a point</title>
     </line>
