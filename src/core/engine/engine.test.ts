@@ -179,3 +179,15 @@ test("the heap never gives overlapping room, and takes all of it back", () => {
     { numRuns: 40 },
   );
 });
+
+test("a plan of more resamplings than are cached keeps all of its own until it has run", () => {
+  const apart = (i: number) => [
+    { kind: "lateralColour", strength: 1 + i / 10 },
+    { kind: "trim", params: { exposure: i % 2 ? 0.5 : -0.5 } },
+    { kind: "sharpen" },
+  ];
+  const all = Array.from({ length: 14 }, (_, i) => apart(i)).flat();
+  const whole = through(lookOf(all), source);
+  const half = through(lookOf(all.slice(0, 21)), source);
+  expect(hashOf(through(lookOf(all.slice(21)), half))).toBe(hashOf(whole));
+});

@@ -12,7 +12,7 @@ export class Superseded extends Error {
   }
 }
 
-/** Constants cached at once; a plan has as many as it has resamplings. */
+/** Constants cached at once, unless a plan has more: it has one for each of its resamplings. */
 const MAX_CONSTANTS = 12;
 /** Working room around a scratch row, px. */
 const SCRATCH_MARGIN = 64;
@@ -196,8 +196,10 @@ export class Engine {
       addresses.buffers.set(id, found);
       return;
     }
+    const inUse = new Set(addresses.buffers.values());
     for (const [old, at] of this.constants) {
       if (this.constants.size < MAX_CONSTANTS) break;
+      if (inUse.has(at)) continue;
       this.heap.release(at);
       this.constants.delete(old);
     }

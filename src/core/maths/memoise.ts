@@ -1,18 +1,18 @@
+import { LRUCache } from "lru-cache";
+
 /**
- * Keeps what is dear to make and asked for again with every frame: by an object it belongs to, and by a key of all else
- * it depends on. The oldest is forgotten when more than `kept` belong to one object.
+ * Caches what is costly to make and asked for again with every frame: by an object it belongs to, and by a key of all
+ * else it depends on. At most `max` entries an object; the least recently used goes first.
  */
-export function memoised<T>(kept: number): (owner: object, key: string, make: () => T) => T {
-  const owners = new WeakMap<object, Map<string, T>>();
+export function memoised<T extends NonNullable<unknown>>(
+  max: number,
+): (owner: object, key: string, make: () => T) => T {
+  const owners = new WeakMap<object, LRUCache<string, T>>();
   return (owner, key, make) => {
-    let known = owners.get(owner);
-    if (!known) owners.set(owner, (known = new Map()));
-    let value = known.get(key);
-    if (value === undefined) {
-      value = make();
-      if (known.size >= kept) known.delete(known.keys().next().value!);
-      known.set(key, value);
-    }
+    let cache = owners.get(owner);
+    if (!cache) owners.set(owner, (cache = new LRUCache({ max })));
+    let value = cache.get(key);
+    if (value === undefined) cache.set(key, (value = make()));
     return value;
   };
 }

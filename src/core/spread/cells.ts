@@ -1,11 +1,11 @@
+import { memoised, NOTHING } from "../maths/memoise";
 import { steady } from "../maths/steady";
 
 /** Rounds of balancing; each brings sums an order of magnitude nearer to 1. */
 const ROUNDS = 40;
 /** A Gaussian ends here, in standard deviations. */
 const ENDS = 6;
-const matrices = new Map<string, Float32Array>();
-const MATRICES_KEPT = 256;
+const matrices = memoised<Float32Array>(256);
 
 /**
  * What each of a level's cells along one direction takes from each, as a Gaussian of a variance (cells²) spreads light:
@@ -14,8 +14,10 @@ const MATRICES_KEPT = 256;
  */
 export function cellMatrix(count: number, edge: number, variance: number, black: boolean): Float32Array {
   const key = [count, edge, variance, black].join(" ");
-  const known = matrices.get(key);
-  if (known) return known;
+  return matrices(NOTHING, key, () => balanced(count, edge, variance, black));
+}
+
+function balanced(count: number, edge: number, variance: number, black: boolean): Float32Array {
   const covered = Array.from({ length: count }, (_, i) => Math.min(1, edge - i));
   const place = covered.map((share, i) => i + share / 2);
   const gaussian = (d: number) => steady(Math.exp((-d * d) / (2 * variance)) / Math.sqrt(2 * Math.PI * variance));
@@ -35,11 +37,8 @@ export function cellMatrix(count: number, edge: number, variance: number, black:
         balance[i] = Math.sqrt(
           balance[i]! / light[i]!.reduce((sum, value, j) => sum + value * balance[j]! * covered[j]!, 0),
         );
-  const matrix = Float32Array.from({ length: count * count }, (_, k) => {
+  return Float32Array.from({ length: count * count }, (_, k) => {
     const [i, j] = [Math.floor(k / count), k % count];
     return balance[i]! * light[i]![j]! * balance[j]! * covered[j]!;
   });
-  if (matrices.size >= MATRICES_KEPT) matrices.clear();
-  matrices.set(key, matrix);
-  return matrix;
 }

@@ -1,3 +1,4 @@
+import { memoised, NOTHING } from "../maths/memoise";
 import { cholesky, solveFactorised } from "../maths/cholesky";
 import { steady } from "../maths/steady";
 import { type Bank, bankOf, members, type Member } from "./bank";
@@ -94,17 +95,13 @@ const radial = (member: Member, r: number, angle: number, stretch: number) =>
 /** Levels of the pyramid: the last has some twenty rows of cells. */
 const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 3);
 
-const banks = new Map<string, { bank: Bank; members: Member[] }>();
+const banks = memoised<{ bank: Bank; members: Member[] }>(16);
 
 function bankFor(height: number, stretch: number) {
-  const key = `${height} ${stretch.toFixed(4)}`;
-  let found = banks.get(key);
-  if (!found) {
+  return banks(NOTHING, `${height} ${stretch.toFixed(4)}`, () => {
     const bank = bankOf(levelsFor(height), height, stretch);
-    found = { bank, members: members(bank) };
-    banks.set(key, found);
-  }
-  return found;
+    return { bank, members: members(bank) };
+  });
 }
 
 /**

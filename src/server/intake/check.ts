@@ -1,12 +1,12 @@
 import { steadyNow } from "../waiting/clock";
+import { LRUCache } from "lru-cache";
 import { stat } from "node:fs/promises";
 import { readers } from "../readers/pool";
 import type { Checked } from "../readers/tasks";
 
 export type { Checked } from "../readers/tasks";
 
-const seen = new Map<string, Checked>();
-const SEEN_KEPT = 50_000;
+const seen = new LRUCache<string, Checked>({ max: 50_000 });
 
 /** What reading a file of unknown size may take in memory: this many times its own, and at least so much, bytes. */
 const READING = 8;
@@ -23,7 +23,6 @@ export async function check(path: string, name: string): Promise<Checked> {
   // Taking in waits as long as it takes: a large folder is read a few files at a time.
   const until = steadyNow() + WAITS_MS;
   const found = await readers().run("check", { path, name }, { key: `check ${key} ${name}`, name, weight, until });
-  if (seen.size >= SEEN_KEPT) seen.clear();
   seen.set(key, found);
   return found;
 }

@@ -48,14 +48,12 @@ import type {
 const NICE = 10;
 if (process.platform === "linux") setPriority(0, NICE);
 
-const ENCODINGS_KEPT = 32;
-const encodings = new Map<string, Encoding>();
+const encodings = new LRUCache<string, Encoding>({ max: 32 });
 
 const wholeEncoding = ({ body, text }: Exclude<EncodingOrder["encoding"], string>): OwnEncoding =>
   body.kind === "log" ? body : { ...body, text: textOf(text!) };
 
-const TABLES_KEPT = 8;
-const transforms = new LRUCache<string, Transform>({ max: TABLES_KEPT });
+const transforms = new LRUCache<string, Transform>({ max: 8 });
 
 function transformOf({ revision, file, text }: TableText): Transform {
   const transform = transforms.get(revision) ?? readTable(file, textOf(text));
@@ -76,7 +74,6 @@ function encodingOf({ revision, encoding }: EncodingOrder): Encoding {
   if (before) return before;
   const found = typeof encoding === "string" ? findEncoding(encoding) : encodingFrom(wholeEncoding(encoding));
   if (!found) throw new Error(`There is no encoding “${String(encoding)}”`);
-  if (encodings.size >= ENCODINGS_KEPT) encodings.clear();
   encodings.set(revision, found);
   return found;
 }

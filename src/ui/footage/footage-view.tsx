@@ -7,7 +7,7 @@ import { api } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
 import { shotTitle, useProductionTitle } from "../shared/production";
 import { ContactSheet } from "./contact-sheet";
-import { EncodingMaker } from "./encoding-maker";
+import { EncodingMaker } from "./encodings/encoding-maker";
 import { chosenFiles, droppedFiles } from "./intake/files";
 import { Intake, type Origin } from "./intake/intake";
 import { ShotList } from "./shot-list";

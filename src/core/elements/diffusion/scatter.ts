@@ -1,3 +1,4 @@
+import { memoised, NOTHING } from "../../maths/memoise";
 import { clamp } from "../../maths/interpolate";
 import type { PlanBuilder } from "../../engine/plan";
 import { spreadCurve, type Grade } from "../../profile/filter";
@@ -26,16 +27,14 @@ export const noFilter = (
 ): string | null => (gradeOf(values, context) ? null : `The cabinet has no filter “${values.profile}”.`);
 
 /** Fits are as costly as a frame and depend only on glass and pitch, so the last ones are kept. */
-const fits = new Map<string, { fit: SpreadFit; weights: number[][]; error: number }>();
-const FITS_KEPT = 24;
+const fits = memoised<{ fit: SpreadFit; weights: number[][]; error: number }>(24);
 
 /** Weights of the bank for each channel of a grade. A scatter angle t falls at f tan t on the sensor. */
 export function fitGrade(grade: Grade, context: FrameContext) {
   const { geometry, focalLength } = context;
   const stretch = (geometry.pitchX * geometry.squeeze) / geometry.pitchY;
   const key = JSON.stringify([grade.spread, geometry.height, geometry.width, geometry.pitchY, stretch, focalLength]);
-  let found = fits.get(key);
-  if (!found) {
+  return fits(NOTHING, key, () => {
     const reach = Math.hypot(geometry.height, geometry.width * stretch);
     const channels = CHANNELS.map((channel) => {
       const curve = spreadCurve(grade.spread.degrees, grade.spread[channel]);
@@ -46,15 +45,12 @@ export function fitGrade(grade: Grade, context: FrameContext) {
         reach,
       );
     });
-    found = {
+    return {
       fit: channels[0]!,
       weights: channels.map(({ weights }) => weights),
       error: Math.max(...channels.map(({ error }) => error)),
     };
-    if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
-    fits.set(key, found);
-  }
-  return found;
+  });
 }
 
 /** The scattered fraction at a strength; a filter cannot scatter more than all of the light. */

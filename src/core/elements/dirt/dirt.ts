@@ -1,3 +1,4 @@
+import { memoised, NOTHING } from "../../maths/memoise";
 import { type PlanBuilder } from "../../engine/plan";
 import { planResize } from "../../engine/operations";
 import { addProgram, productOperation } from "../../engine/pointwise";
@@ -35,19 +36,21 @@ interface Drawn {
   /** RGBA. */
   pixels: Float32Array;
 }
-const plates = new Map<string, Drawn>();
-const PLATES_KEPT = 4;
+const plates = memoised<Drawn>(4);
 
 /**
  * What lies on the glass of a frame so many times as wide as high, 0 to about 1: specks that grow softer as the stop
  * opens, smears, scratches.
  */
-function plateFor({ dust, smears, scratches, seed }: Dirt, aspect: number, stop: number): Drawn {
+function plateFor(values: Dirt, aspect: number, stop: number): Drawn {
   const height = Math.max(1, Math.round(DRAWN_LINES * Math.min(1, MAX_ASPECT / aspect)));
   const width = Math.max(1, Math.round(height * aspect));
+  const { dust, smears, scratches, seed } = values;
   const key = [dust, smears, scratches, seed, width, height, stop].join(" ");
-  const found = plates.get(key);
-  if (found) return found;
+  return plates(NOTHING, key, () => drawn(values, width, height, stop));
+}
+
+function drawn({ dust, smears, scratches, seed }: Dirt, width: number, height: number, stop: number): Drawn {
   const plane = new Float32Array(width * height);
   const blur = Math.max(0.8, (BLUR_AT_FULL * height) / Math.sqrt(stop));
   const spot = (cx: number, cy: number, radius: number, light: number) => {
@@ -83,10 +86,7 @@ function plateFor({ dust, smears, scratches, seed }: Dirt, aspect: number, stop:
           0.3 * smoothNoise(seed + 11, v * 53 + u * 12);
         plane[y * width + x]! += smears * 0.35 * Math.max(0, wipe) ** 2;
       }
-  const drawn = { width, height, pixels: Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!) };
-  if (plates.size >= PLATES_KEPT) plates.delete(plates.keys().next().value!);
-  plates.set(key, drawn);
-  return drawn;
+  return { width, height, pixels: Float32Array.from({ length: plane.length * 4 }, (_, i) => plane[i >> 2]!) };
 }
 
 /** Weights from a drawing to places that end at `end`: by area where they are fewer, smoothly where they are more. */

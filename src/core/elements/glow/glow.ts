@@ -1,3 +1,4 @@
+import { memoised, NOTHING } from "../../maths/memoise";
 import { lightAt, MID_GREY } from "../../colour/grey";
 import { rollOffOperations, rollOffParameter } from "../roll-off";
 import { clamp, lerp } from "../../maths/interpolate";
@@ -31,8 +32,7 @@ export function glowProfile(half: number, falloff: number): (r: number) => numbe
   return (r) => lerp(exponential(r), power(r), falloff);
 }
 
-const fits = new Map<string, SpreadFit>();
-const FITS_KEPT = 24;
+const fits = memoised<SpreadFit>(24);
 
 function fitGlow(
   { size, falloff }: Glow,
@@ -43,13 +43,9 @@ function fitGlow(
 ): SpreadFit {
   const half = (size / 100) * frameHeight;
   const key = [half, falloff, height, width, stretch].join(" ");
-  let fit = fits.get(key);
-  if (!fit) {
-    fit = fitSpread(glowProfile(half, falloff), height, stretch, Math.hypot(height, width * stretch));
-    if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
-    fits.set(key, fit);
-  }
-  return fit;
+  return fits(NOTHING, key, () =>
+    fitSpread(glowProfile(half, falloff), height, stretch, Math.hypot(height, width * stretch)),
+  );
 }
 
 /** A tint weighted to keep luminance, with its saturation. */

@@ -1,3 +1,4 @@
+import { memoised, NOTHING } from "../../maths/memoise";
 import { planRollOff, rollOffParameter } from "../roll-off";
 import { LUMINANCE } from "../../colour/primaries";
 import { fitSpread, gaussianWeights, type SpreadFit } from "../../spread/fit";
@@ -41,8 +42,7 @@ export const halationProfile = (ring: number, tail: number) => (r: number) =>
 
 type HalationFit = Pick<SpreadFit, "bank" | "members" | "weights">;
 
-const fits = new Map<string, HalationFit>();
-const FITS_KEPT = 16;
+const fits = memoised<HalationFit>(16);
 
 /**
  * Blurs at full size cost as much as all others; where they would carry less of the light than this, the next one takes
@@ -59,8 +59,7 @@ function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationF
   const { pitchX, pitchY, height, width } = geometry;
   const stretch = pitchX / pitchY;
   const key = [ring, tail, pitchX, pitchY, height, width].join(" ");
-  let fit = fits.get(key);
-  if (!fit) {
+  return fits(NOTHING, key, () => {
     const fitted = fitSpread(exponential(tail / 1000 / pitchY), height, stretch, Math.hypot(height, width * stretch));
     const { bank, members } = fitted;
     const rings = GAUSSIANS.map(({ share, sigma }) =>
@@ -71,17 +70,14 @@ function fitFor({ ring, tail }: Halation, { geometry }: FrameContext): HalationF
     );
     const narrow = weights.slice(0, FULL_SIZE_MEMBERS).reduce((sum, weight) => sum + weight, 0);
     const isSpared = Math.abs(narrow) < MIN_SHARE;
-    fit = {
+    return {
       bank,
       members,
       weights: isSpared
         ? weights.map((weight, m) => (m < FULL_SIZE_MEMBERS ? 0 : m === FULL_SIZE_MEMBERS ? weight + narrow : weight))
         : weights,
     };
-    if (fits.size >= FITS_KEPT) fits.delete(fits.keys().next().value!);
-    fits.set(key, fit);
-  }
-  return fit;
+  });
 }
 
 /** What each layer takes, with its saturation: towards grey of the same luminance. */

@@ -1,4 +1,5 @@
 "use client";
+import { LRUCache } from "lru-cache";
 import { type ReactNode, type RefObject, useLayoutEffect, useRef, useState } from "react";
 
 export const SECTIONS = ["what", "where", "when"] as const;
@@ -6,8 +7,7 @@ export type SectionName = (typeof SECTIONS)[number];
 export const SECTION_LABELS: Record<SectionName, string> = { what: "What", where: "Where", when: "When" };
 
 /** How far each element's panel was scrolled, px, so that it is found as it was left. */
-const scrolledTo = new Map<string, number>();
-const MAX_REMEMBERED = 500;
+const scrolledTo = new LRUCache<string, number>({ max: 500 });
 
 export interface Sections {
   room: RefObject<HTMLDivElement | null>;
@@ -55,7 +55,6 @@ export function useSections(id: string): Sections {
       setCurrent(to);
     },
     onScroll: () => {
-      if (scrolledTo.size > MAX_REMEMBERED) scrolledTo.clear();
       scrolledTo.set(id, room.current?.scrollTop ?? 0);
       look();
     },
