@@ -1,4 +1,6 @@
 "use client";
+import type { Look } from "@/core/look/look";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { elementsOf, withElements } from "@/core/look/edit";
@@ -16,13 +18,21 @@ export function KeepLook({ onKept }: { onKept(): void }) {
   const [tags, setTags] = useState("");
   const [partly, setPartly] = useState(false);
   const chosen = [...new Set([...(selected === null ? [] : [selected]), ...marked])];
+  const keep = useMutation({
+    mutationFn: (made: Look) => api.keepLook(made),
+    onSuccess: (_, { name: kept }) => {
+      toast(`“${kept}” is in the library`);
+      setOpen(false);
+      onKept();
+    },
+  });
   if (!open)
     return (
       <button type="button" className="btn btn-xs self-start" onClick={() => setOpen(true)}>
         Keep the present look …
       </button>
     );
-  const keep = async () => {
+  const written = (): Look => {
     const { tracks: _, depth: __, ...rest } = look;
     const whole =
       partly && chosen.length
@@ -35,15 +45,12 @@ export function KeepLook({ onKept }: { onKept(): void }) {
       .split(",")
       .map((tag) => tag.trim())
       .filter(Boolean);
-    await api.keepLook({
+    return {
       ...whole,
       name: name.trim() || look.name,
       purpose: purpose.trim() || undefined,
       tags: words.length ? words : undefined,
-    });
-    toast(`“${name.trim() || look.name}” is in the library`);
-    setOpen(false);
-    onKept();
+    };
   };
   const fields = [
     { label: "Name of the look", hint: look.name, most: 120, value: name, set: setName },
@@ -56,7 +63,7 @@ export function KeepLook({ onKept }: { onKept(): void }) {
       className="flex flex-col gap-1 rounded-md border border-line p-2"
       onSubmit={(event) => {
         event.preventDefault();
-        keep().catch((error: Error) => toast.error(error.message));
+        keep.mutate(written());
       }}
     >
       {fields.map(({ label, hint, most, value, set }) => (

@@ -1,5 +1,5 @@
 "use client";
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Upload } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -92,14 +92,21 @@ export function LooksShelf() {
   }, [library, shot.id, shots]);
   const found = offers.filter((offer) => isFound(offer, words));
   const open = offers.find(({ key }) => key === chosen);
-  const take = async (files: FileList | null) => {
-    const { looks, refused } = await readLookFiles([...(files ?? [])]);
-    for (const look of looks) await api.keepLook(look);
-    if (looks.length)
-      toast(looks.length === 1 ? `“${looks[0]!.name}” is in the library` : `${looks.length} looks are in the library`);
-    for (const { file, reason } of refused) toast.error(`${file}: ${reason}`);
-    refresh();
-  };
+  const take = useMutation({
+    mutationFn: async (files: File[]) => {
+      const read = await readLookFiles(files);
+      for (const look of read.looks) await api.keepLook(look);
+      return read;
+    },
+    onSuccess({ looks, refused }) {
+      if (looks.length)
+        toast(
+          looks.length === 1 ? `“${looks[0]!.name}” is in the library` : `${looks.length} looks are in the library`,
+        );
+      for (const { file, reason } of refused) toast.error(`${file}: ${reason}`);
+    },
+    onSettled: refresh,
+  });
   return (
     <>
       <div className="flex gap-1">
@@ -121,9 +128,7 @@ export function LooksShelf() {
             aria-label="Looks to import"
             onChange={(event) => {
               const field = event.currentTarget;
-              void take(field.files)
-                .catch((error: Error) => toast.error(error.message))
-                .finally(() => (field.value = ""));
+              take.mutate([...(field.files ?? [])], { onSettled: () => (field.value = "") });
             }}
           />
         </label>

@@ -1,5 +1,5 @@
 "use client";
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { takenOver } from "@/core/look/carry";
@@ -25,9 +25,10 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
   const body = useKeptLook({ in: "version", shotId: shot.id, id }, isSeen);
   const seen = useMemo(() => body && { ...body, view: look.view }, [body, look.view]);
   const differs = useMemo(() => body && differences(body, look, names), [body, look, names]);
-  const failed = (error: Error) => toast.error(error.message);
-  const put = (what: { name?: string; note?: string }) =>
-    api.changeVersion(shot.id, version, what).catch(failed).then(onChanged);
+  const { mutate: put } = useMutation({
+    mutationFn: (what: { name?: string; note?: string }) => api.changeVersion(shot.id, version, what),
+    onSettled: onChanged,
+  });
   const preview = () => seen && setView({ preview: { look: seen, name: `Version ${number}, ${name}` } });
   return (
     <li className="grid grid-cols-[7.5rem_1fr] gap-2 border-t border-line pt-2">
@@ -111,19 +112,21 @@ export function VersionsShelf() {
   const client = useQueryClient();
   const [name, setName] = useState("");
   const refresh = () => void client.invalidateQueries({ queryKey: ["shot", shot.id] });
-  const keep = async () => {
-    const version = await api.keepVersion(shot.id, look, name.trim() || undefined);
-    setName("");
-    toast(`Kept as ${version.name}`);
-    refresh();
-  };
+  const keep = useMutation({
+    mutationFn: () => api.keepVersion(shot.id, look, name.trim() || undefined),
+    onSuccess: (version) => {
+      setName("");
+      toast(`Kept as ${version.name}`);
+      refresh();
+    },
+  });
   return (
     <>
       <form
         className="flex gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          keep().catch((error: Error) => toast.error(error.message));
+          keep.mutate();
         }}
       >
         <input

@@ -1,7 +1,6 @@
 "use client";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { ENCODINGS } from "@/core/colour/encodings";
 import { countOf, firstOf, lastOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
@@ -70,9 +69,9 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [encoding, setEncoding] = useState("");
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
-  const queue = async () => {
+  const added = async () => {
     const kept = shot.versions.find(({ id }) => String(id) === version);
-    await api.addRender({
+    return api.addRender({
       shotId: shot.id,
       versionName: kept?.name ?? "the look as it is now",
       look: kept ? (await api.version(shot.id, kept.id)).body : (await api.currentLook(shot.id)).look,
@@ -81,8 +80,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       first,
       last,
     });
-    onAdded();
   };
+  const queue = useMutation({ mutationFn: added, onSuccess: onAdded });
   const number = (label: string, value: number, set: (value: number) => void) => (
     <label className="flex flex-col">
       {label}
@@ -148,7 +147,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       <button
         type="button"
         className="btn btn-sm btn-primary"
-        onClick={() => queue().catch((error: Error) => toast.error(error.message))}
+        disabled={queue.isPending}
+        onClick={() => queue.mutate()}
       >
         Queue the render
       </button>
@@ -171,6 +171,7 @@ export function RendersView() {
     return shot ? shotTitle(shot) : id;
   };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
+  const cancel = useMutation({ mutationFn: api.cancelRender, onSuccess: refresh });
   useProductionTitle();
   return (
     <div className="h-full overflow-y-auto p-4">
@@ -230,13 +231,7 @@ export function RendersView() {
               <td>
                 <div className="flex flex-wrap items-center gap-2">
                   {!isEnded(render) && (
-                    <button
-                      type="button"
-                      className="btn btn-xs"
-                      onClick={() =>
-                        api.cancelRender(render.id).then(refresh, (error: Error) => toast.error(error.message))
-                      }
-                    >
+                    <button type="button" className="btn btn-xs" onClick={() => cancel.mutate(render.id)}>
                       Cancel
                     </button>
                   )}

@@ -1,6 +1,6 @@
 "use client";
 import type { Data, Layout } from "plotly.js";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import type { Response, Trace } from "@/core/elements/definition";
 import { useDragOver } from "./drag";
 
@@ -9,6 +9,10 @@ const REDRAW_AFTER = 120;
 const INK = "#c8c8c8";
 const GRID = "#3a3a3a";
 const COLOURS: Record<Trace["colour"], string> = { red: "#ff8d7a", green: "#8fd694", blue: "#8fb4ff", grey: "#e8e8e8" };
+
+/** Room around the axes, px: at least this, and exactly that where grips lie over them. */
+const MARGIN = { l: 48, r: 10, t: 8, b: 38 };
+const GRIPPED_MARGIN = { l: 58, r: 10, t: 8, b: 38 };
 
 export interface Axis {
   title: string;
@@ -32,10 +36,9 @@ export function Plot({
   height: number;
   label: string;
   layout?: Partial<Layout>;
-  /** Places on the plot that are dragged, and moved by arrow keys. */
+  /** Places on the plot that are dragged, and moved by arrow keys; both axes are linear then, and have their ranges. */
   grips?: readonly PlotGrip[];
 }) {
-  const [axes, setAxes] = useState<DrawnAxes | null>(null);
   const place = useRef<HTMLDivElement>(null);
   const drawn = useRef(false);
   useEffect(() => {
@@ -49,7 +52,7 @@ export function Plot({
       zerolinecolor: "#555",
       linecolor: GRID,
       tickfont: { size: 10 },
-      automargin: true,
+      automargin: !grips.length,
       nticks: 6,
       fixedrange: true,
       ...(logarithmic ? { dtick: 1, exponentformat: "power" as const } : {}),
@@ -65,7 +68,7 @@ export function Plot({
           traces,
           {
             height,
-            margin: { l: 48, r: 10, t: 8, b: 38 },
+            margin: grips.length ? GRIPPED_MARGIN : MARGIN,
             paper_bgcolor: "transparent",
             plot_bgcolor: "transparent",
             showlegend: false,
@@ -76,9 +79,7 @@ export function Plot({
             ...layout,
           },
           { displayModeBar: false, responsive: true },
-        ).then(() => {
-          if (!gone) setAxes((before) => drawnAxes(node, before));
-        });
+        );
       });
     const timer = setTimeout(draw, drawn.current ? REDRAW_AFTER : 0);
     return () => {
@@ -95,7 +96,7 @@ export function Plot({
   return (
     <div className="relative">
       <div ref={place} role="img" aria-label={label} style={{ height }} />
-      {axes && grips.length > 0 && <Grips grips={grips} axes={axes} height={height} />}
+      {grips.length > 0 && <Grips grips={grips} x={x.range!} y={y.range!} />}
     </div>
   );
 }
@@ -108,31 +109,6 @@ export interface PlotGrip {
   onMove(x: number, y: number): void;
 }
 
-/** Where a plot's axes were drawn: px of their beginning and length, and the values at their ends. */
-interface DrawnAxes {
-  x: { from: number; length: number; range: [number, number] };
-  y: { from: number; length: number; range: [number, number] };
-}
-
-interface PlotlyAxis {
-  _offset: number;
-  _length: number;
-  range: [number, number];
-}
-
-/** Reads where Plotly drew its linear axes; what was read before where nothing moved. */
-function drawnAxes(node: HTMLElement, before: DrawnAxes | null): DrawnAxes | null {
-  const { _fullLayout: layout } = node as unknown as { _fullLayout?: { xaxis: PlotlyAxis; yaxis: PlotlyAxis } };
-  if (!layout) return before;
-  const of = ({ _offset, _length, range }: PlotlyAxis) => ({
-    from: _offset,
-    length: _length,
-    range: [...range] as [number, number],
-  });
-  const now = { x: of(layout.xaxis), y: of(layout.yaxis) };
-  return JSON.stringify(now) === JSON.stringify(before) ? before : now;
-}
-
 /** Moved by an arrow key, px, and with Shift. */
 const NUDGE = 1;
 const FAR_NUDGE = 10;
@@ -143,28 +119,33 @@ const ARROWS: Record<string, readonly [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: DrawnAxes; height: number }) {
+type Range = readonly [number, number];
+const shareOf = (value: number, [from, to]: Range) => (value - from) / (to - from);
+const valueAt = (share: number, [from, to]: Range) => from + share * (to - from);
+
+/** The grips of a plot, in a drawing that covers its axes. */
+function Grips({ grips, x, y }: { grips: readonly PlotGrip[]; x: Range; y: Range }) {
   const drawing = useRef<SVGSVGElement>(null);
-  const { x, y } = axes;
-  const toX = (value: number) => x.from + ((value - x.range[0]) / (x.range[1] - x.range[0])) * x.length;
-  const toY = (value: number) => y.from + (1 - (value - y.range[0]) / (y.range[1] - y.range[0])) * y.length;
-  const put = (i: number, px: number, py: number) =>
-    grips[i]!.onMove(
-      x.range[0] + ((px - x.from) / x.length) * (x.range[1] - x.range[0]),
-      y.range[0] + (1 - (py - y.from) / y.length) * (y.range[1] - y.range[0]),
-    );
+  const put = (i: number, px: number, py: number) => {
+    const { width, height } = drawing.current!.getBoundingClientRect();
+    grips[i]!.onMove(valueAt(px / width, x), valueAt(1 - py / height, y));
+  };
+  const nudge = (i: number, across: number, down: number) => {
+    const { width, height } = drawing.current!.getBoundingClientRect();
+    put(i, shareOf(grips[i]!.x, x) * width + across, (1 - shareOf(grips[i]!.y, y)) * height + down);
+  };
   const bind = useDragOver(drawing, {
     press: (i: number) => i,
     move: (i, at) => put(i, at.x, at.y),
   });
+  const { l, r, t, b } = GRIPPED_MARGIN;
   return (
     <svg
       ref={drawing}
       role="group"
       aria-label="Places on the plot"
-      width="100%"
-      height={height}
-      className="pointer-events-none absolute inset-0 touch-none"
+      className="pointer-events-none absolute touch-none overflow-visible"
+      style={{ left: l, top: t, width: `calc(100% - ${l + r}px)`, height: `calc(100% - ${t + b}px)` }}
     >
       {grips.map((grip, i) => (
         <circle
@@ -172,8 +153,8 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
           role="button"
           tabIndex={0}
           aria-label={grip.label}
-          cx={toX(grip.x)}
-          cy={toY(grip.y)}
+          cx={`${100 * shareOf(grip.x, x)}%`}
+          cy={`${100 * (1 - shareOf(grip.y, y))}%`}
           r={5}
           fill="#1b1b1b"
           stroke="var(--color-halo)"
@@ -185,7 +166,7 @@ function Grips({ grips, axes, height }: { grips: readonly PlotGrip[]; axes: Draw
             event.preventDefault();
             event.stopPropagation();
             const by = event.shiftKey ? FAR_NUDGE : NUDGE;
-            put(i, toX(grip.x) + way[0] * by, toY(grip.y) + way[1] * by);
+            nudge(i, way[0] * by, way[1] * by);
           }}
           {...bind(i)}
         >

@@ -30,6 +30,7 @@ export function ExportTable() {
   const [input, setInput] = useState("acescct");
   const [throughView, setThroughView] = useState(true);
   const making = useMutation({
+    meta: { showsItsError: true },
     mutationFn: () => api.exportTable(shot.id, { look, format, size, input, throughView, frame: viewNow().frame }),
     onSuccess: ({ text }) => saveFile(`${shot.id} ${look.name}, tonal part.${format}`, text, "text/plain"),
   });

@@ -1,8 +1,7 @@
 "use client";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
 import { useRef } from "react";
-import { toast } from "sonner";
 import { ENCODINGS } from "@/core/colour/encodings";
 import type { Look } from "@/core/look/look";
 import { DISPLAYS, type Display } from "@/core/view/view";
@@ -21,17 +20,15 @@ export function ViewFields({ look }: { look: Look }) {
   const tables = useQuery({ queryKey: ["tables"], queryFn: api.tables });
   const set = (view: Partial<Look["view"]>, change: (edit: (look: Look) => Look) => void = commit) =>
     change((now) => ({ ...now, view: { ...now.view, ...view } }));
-  const importTable = async (chosen: File) => {
-    const change = commitLater();
-    try {
-      const kept = await api.keepTable(chosen.name, await chosen.text());
+  const importTable = useMutation({
+    mutationFn: async ({ chosen }: { chosen: File; change: ReturnType<typeof commitLater> }) =>
+      api.keepTable(chosen.name, await chosen.text()),
+    async onSuccess({ id }, { change }) {
       await client.invalidateQueries({ queryKey: ["tables"] });
-      void client.invalidateQueries({ queryKey: ["table", kept.id] });
-      set({ kind: "lut", lut: kept.id }, change);
-    } catch (error) {
-      toast.error((error as Error).message);
-    }
-  };
+      void client.invalidateQueries({ queryKey: ["table", id] });
+      set({ kind: "lut", lut: id }, change);
+    },
+  });
   // A table that this look shows light through stays; whether another look does, the server says.
   const unused = look.view.kind === "lut" ? (tables.data ?? []).filter(({ id }) => id !== look.view.lut) : [];
   const choose = (kind: string) => {
@@ -134,7 +131,7 @@ export function ViewFields({ look }: { look: Look }) {
         aria-label="Table to import"
         onChange={(event) => {
           const chosen = event.target.files?.[0];
-          if (chosen) void importTable(chosen);
+          if (chosen) importTable.mutate({ chosen, change: commitLater() });
           event.target.value = "";
         }}
       />

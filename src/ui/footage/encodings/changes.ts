@@ -35,11 +35,9 @@ export function useEncodingChanges(onLog: (encoding: LogEncoding) => void) {
     toast(said);
     for (const name of DEPENDENT_QUERIES) void client.invalidateQueries({ queryKey: [name] });
   };
-  const onError = ({ message }: Error) => void toast.error(message);
   const store = useMutation({
     mutationFn: (encoding: OwnEncoding) => api.keepEncoding(encoding),
     onSuccess: (_, { name }) => done(`“${name}” is kept`),
-    onError,
   });
   const takeIn = useMutation({
     mutationFn: async (file: File) => {
@@ -50,12 +48,10 @@ export function useEncodingChanges(onLog: (encoding: LogEncoding) => void) {
     },
     onSuccess: ({ kind, name }) =>
       done(kind === "table" ? `“${name}” is kept; its values are taken as working light` : `“${name}” is kept`),
-    onError,
   });
   const remove = useMutation({
     mutationFn: ({ id }: { id: string; name: string }) => api.removeEncoding(id),
     onSuccess: (_, { name }) => done(`“${name}” is gone`),
-    onError,
   });
   return { store, takeIn, remove };
 }

@@ -70,6 +70,11 @@ function fieldOf([part, ...rest]: readonly PropertyKey[]): PropertyKey[] {
   return row === undefined ? ["matrix"] : ["matrix", 3 * row + (column ?? 0)];
 }
 
+/** What a field of the form is called there, by its path. */
+export const fieldLabel = ([part, name]: readonly PropertyKey[]): string =>
+  CURVE_FIELDS.find((field) => part === "params" && field.name === name)?.label ??
+  (part === "matrix" ? "Matrix" : "Name");
+
 const text = z.string().max(120);
 
 /** A draft to the encoding it stands for; faults are told by the form's own fields. */

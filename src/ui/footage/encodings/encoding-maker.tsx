@@ -9,7 +9,7 @@ import { useOwnEncodings } from "../../shared/encodings";
 import { useEncodingChanges } from "./changes";
 import { CurveFields } from "./curve-fields";
 import { CurvePlot } from "./curve-plot";
-import { type Draft, draftOf, draftSchema, FIRST_DRAFT } from "./draft";
+import { type Draft, draftOf, draftSchema, fieldLabel, FIRST_DRAFT } from "./draft";
 import { KnownPairs } from "./known-pairs";
 import { exportEncoding, OwnEncodings } from "./own-encodings";
 
@@ -26,7 +26,9 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
   const open = (encoding: LogEncoding) => reset(draftOf(encoding));
   const { store, takeIn, remove } = useEncodingChanges(open);
   const read = draftSchema.safeParse(draft);
-  const curve = read.success ? logTransfer(read.data.log) : null;
+  // The curve is there to be judged before it has a name.
+  const nameless = draftSchema.safeParse({ ...draft, name: "nameless" });
+  const curve = nameless.success ? logTransfer(nameless.data.log) : null;
   const fault = draft.name === "" ? undefined : read.error?.issues[0];
   return (
     <section aria-label="Encodings of your own" className="mb-3 rounded-md border border-line bg-base-200 p-3">
@@ -83,7 +85,7 @@ export function EncodingMaker({ onClose }: { onClose(): void }) {
           </button>
           {fault && (
             <span role="status" className="text-warning">
-              {fault.path.at(-1)?.toString()}: {fault.message}
+              {fieldLabel(fault.path)}: {fault.message}
             </span>
           )}
         </div>
