@@ -2,10 +2,11 @@ import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
 import { cleanedText } from "../core/image/clean";
 import { MATRICES, type MatrixName } from "../core/colour/yuv";
+import type { Encoding } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
-import type { Choice } from "../formats/format";
+import type { Choice, Decoded } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
-import { fileOf, isSequence, parsePattern } from "../server/footage/sequence";
+import { fileOf, isSequence, parsePattern, type Pattern } from "../server/footage/sequence";
 import {
   between,
   clipped,
@@ -150,95 +151,114 @@ type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & {
   files: { path: string; what: string }[];
 };
 
-/** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
-export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
-  const target = parsePattern(options.out);
-  let depth = checkOutput(options);
+/** The encodings a job reads and writes in, and the depth it writes. */
+interface Formats {
+  inEncoding: Encoding;
+  /** Null: working light, or the look's view. */
+  outEncoding: Encoding | null;
+  depth: Depth;
+}
+
+/** What was asked for, or else what the first frame is taken for; what is guessed is told. */
+function formatsOf(options: FrameOptions, sample: Decoded, keepEncoding: boolean, depth: Depth): Formats {
+  for (const assumed of sample.info.assumed ?? []) console.error(`${options.in}: ${assumed}`);
   const named = options.inEncoding ? encodingNamed("--in-encoding", options.inEncoding) : null;
+  const guess = named ? null : guessEncoding(sample);
+  if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
+  const inEncoding = named ?? guessedEncoding(guess!);
   const wanted = options.outEncoding ? encodingNamed("--out-encoding", options.outEncoding) : null;
   if (wanted?.table)
     throw new UsageError(
       `--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`,
     );
+  const isKept = keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth);
+  return {
+    inEncoding,
+    outEncoding: wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null),
+    depth: isKept ? sample.info.depth : depth,
+  };
+}
+
+/** Refuses a job whose files would be written over one another, or over what it reads. */
+function checkFiles(options: FrameOptions, source: Source, target: Pattern, frames: Ranges, own: OwnJob): void {
+  const count = countOf(frames);
+  if (count > 1 && !isSequence(target) && !isOneFile(options.out, target))
+    throw new UsageError(`--out ${options.out}: ${count} frames need a number in the name, for example out.%04d.exr`);
+  const encodings = [options.inEncoding, options.outEncoding].filter((name) => name !== undefined);
+  const read = [
+    { path: options.in, what: "the footage" },
+    ...own.files,
+    ...encodings.map((path) => ({ path, what: "the encoding" })),
+  ];
+  const written = isSequence(target) ? [...framesIn(frames)].map((number) => fileOf(target, number)) : [options.out];
+  refuseOverwriting("--out", written, filesRead(source, read, own.plates));
+}
+
+/** Whether all frames go into one file. */
+const isOneFile = (out: string, target: Pattern) => !isSequence(target) && formatOf(out)?.name === "Y4M";
+
+/** Tells on standard error how frames fare, and counts them. */
+function reporter(count: number) {
+  const told = { done: 0, skipped: 0, failed: [] as { frame: number; reason: string }[] };
+  const hears: Parameters<typeof renderFrames>[2] = {
+    done(number, wasThere) {
+      told.done++;
+      if (wasThere) told.skipped++;
+      console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${told.done} of ${count})`);
+    },
+    cleaned(number, found) {
+      const text = cleanedText(found);
+      if (text) console.error(`frame ${number}: ${text}`);
+    },
+    failed(frame, reason) {
+      told.failed.push({ frame, reason });
+      console.error(`frame ${frame} failed: ${reason}`);
+    },
+  };
+  return { told, hears };
+}
+
+/** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
+export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
+  const target = parsePattern(options.out);
+  const depth = checkOutput(options);
+  const { keepEncoding, files: _, ...job } = own;
   const source = openFootage(options.in);
   try {
-    const numbers = framesWanted(options, source.frames);
-    const count = countOf(numbers);
-    const oneFile = !isSequence(target) && formatOf(options.out)?.name === "Y4M";
-    if (count > 1 && !isSequence(target) && !oneFile)
-      throw new UsageError(`--out ${options.out}: ${count} frames need a number in the name, for example out.%04d.exr`);
-    const { keepEncoding, files, ...job } = own;
-    const encodings = [options.inEncoding, options.outEncoding].filter((name) => name !== undefined);
-    const read = [
-      { path: options.in, what: "the footage" },
-      ...files,
-      ...encodings.map((path) => ({ path, what: "the encoding" })),
-    ];
-    const written = isSequence(target) ? [...framesIn(numbers)].map((number) => fileOf(target, number)) : [options.out];
-    refuseOverwriting("--out", written, filesRead(source, read, own.plates));
+    const frames = framesWanted(options, source.frames);
+    checkFiles(options, source, target, frames, own);
     const choice = choiceOf(options);
-    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(numbers), lastOf(numbers))), choice);
-    for (const assumed of sample.info.assumed ?? []) console.error(`${options.in}: ${assumed}`);
-    const guess = named ? null : guessEncoding(sample);
-    if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
-    const inEncoding = named ?? guessedEncoding(guess!);
-    const outEncoding = wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null);
-    if (keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth)) depth = sample.info.depth;
+    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), choice);
+    const formats = formatsOf(options, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
+    const oneFile = isOneFile(options.out, target);
     const { engine, close } = startEngine(options.threads);
-    const failed: { frame: number; reason: string }[] = [];
-    let [skipped, done] = [0, 0];
+    const { told, hears } = reporter(countOf(frames));
     const start = performance.now();
-    const isWhole = await renderFrames(
-      engine,
-      {
-        ...job,
-        source,
-        choice,
-        gaps: options.gaps,
-        inEncoding,
-        outEncoding,
-        depth,
-        compression: options.compression,
-        resume: (options.resume ?? false) && !oneFile,
-        frames: numbers,
-        shot: source.frames,
-        output: target,
-        ...(oneFile ? { sink: movieSink(options.out) } : {}),
-      },
-      {
-        done(number, wasThere) {
-          done++;
-          if (wasThere) skipped++;
-          console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${done} of ${count})`);
-        },
-        cleaned(number, found) {
-          const text = cleanedText(found);
-          if (text) console.error(`frame ${number}: ${text}`);
-        },
-        failed(number, reason) {
-          failed.push({ frame: number, reason });
-          console.error(`frame ${number} failed: ${reason}`);
-        },
-      },
-    );
+    const order = {
+      ...{ ...job, ...formats, source, choice, frames, gaps: options.gaps },
+      compression: options.compression,
+      resume: (options.resume ?? false) && !oneFile,
+      shot: source.frames,
+      output: target,
+      ...(oneFile ? { sink: movieSink(options.out) } : {}),
+    };
+    const isWhole = await renderFrames(engine, order, hears);
     close();
     if (oneFile && !isWhole) {
-      console.error(`${options.out} was not written: it would lack ${failed.length} of its ${count} frames`);
-      done = 0;
+      console.error(
+        `${options.out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`,
+      );
+      told.done = 0;
     }
-    const seconds = (performance.now() - start) / 1000;
-    console.log(
-      JSON.stringify({
-        frames: done,
-        seconds: Number(seconds.toFixed(2)),
-        fps: Number(((done - skipped) / seconds).toFixed(2)),
-        skipped,
-        failed,
-      }),
-    );
-    if (failed.length) process.exitCode = 1;
+    tellResult(told, (performance.now() - start) / 1000);
   } finally {
     tellComplaint(options.in, source);
   }
+}
+
+function tellResult({ done, skipped, failed }: ReturnType<typeof reporter>["told"], seconds: number): void {
+  const fps = Number(((done - skipped) / seconds).toFixed(2));
+  console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps, skipped, failed }));
+  if (failed.length) process.exitCode = 1;
 }

@@ -1,7 +1,6 @@
 "use client";
-import { useQueryClient } from "@tanstack/react-query";
 import Link from "next/link";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { toast } from "sonner";
 import { firstOf, MAX_FRAME, lastOf } from "@/core/frame/ranges";
 import { api } from "../shared/api";
@@ -10,144 +9,10 @@ import { EncodingSelect } from "../shared/encodings";
 import { shotTitle } from "../shared/production";
 import { GAP_WORDS } from "./intake/intake";
 import { LookCheck } from "./look-check";
-import { SENSORS } from "./sensors";
 import type { Shot, ShotChange, Uses } from "../../contract/shots";
 import type { Gaps } from "../../core/frame/gaps";
-
-/** The value shots share, or undefined where they differ. */
-function common<T>(shots: Shot[], of: (shot: Shot) => T): T | undefined {
-  const first = of(shots[0]!);
-  return shots.every((shot) => of(shot) === first) ? first : undefined;
-}
-
-const row = "grid grid-cols-[7.2rem_1fr] items-center gap-2";
-
-function NumberInput({
-  label,
-  value,
-  min,
-  max,
-  step,
-  unit,
-  empty,
-  onSave,
-}: {
-  label: string;
-  value: number | null | undefined;
-  min: number;
-  max: number;
-  step: number;
-  unit: string;
-  empty?: string;
-  onSave(value: number | null): void;
-}) {
-  const text = value === undefined || value === null ? "" : String(Number(value.toFixed(4)));
-  const save = (input: HTMLInputElement) => {
-    if (input.value === text) return;
-    if (input.value === "" && empty !== undefined) return onSave(null);
-    const number = Number(input.value);
-    if (input.value === "" || !(number >= min && number <= max)) {
-      input.value = text;
-      toast.error(`${label}: write a number from ${min} to ${max}${unit ? ` ${unit}` : ""}`);
-    } else onSave(number);
-  };
-  return (
-    <span className="flex items-center gap-1">
-      <input
-        key={text}
-        type="number"
-        className="input input-xs figures w-20 text-right"
-        aria-label={label}
-        min={min}
-        max={max}
-        step={step}
-        defaultValue={text}
-        placeholder={value === undefined ? "several" : empty}
-        onBlur={(event) => save(event.currentTarget)}
-        onKeyDown={(event) => event.key === "Enter" && save(event.currentTarget)}
-      />
-      {unit && <span className="text-quiet">{unit}</span>}
-    </span>
-  );
-}
-
-function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): void }) {
-  const [width, height] = [common(shots, (shot) => shot.sensorWidth), common(shots, (shot) => shot.sensorHeight)];
-  const found = SENSORS.findIndex(
-    (entry) => Math.abs(entry.width - (width ?? 0)) < 0.005 && Math.abs(entry.height - (height ?? 0)) < 0.005,
-  );
-  return (
-    <>
-      <label className={row}>
-        <span>Sensor</span>
-        <select
-          className="select select-xs w-full min-w-0 pr-7 text-ellipsis"
-          value={found}
-          onChange={(event) => {
-            const chosen = SENSORS[Number(event.target.value)];
-            if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height });
-          }}
-        >
-          <option value={-1}>Own size</option>
-          {SENSORS.map((entry, i) => (
-            <option key={entry.label} value={i}>
-              {entry.width} × {entry.height} mm: {entry.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <div className={row}>
-        <span className="text-quiet">Width, height</span>
-        <span className="flex items-center gap-1">
-          <NumberInput
-            label="Sensor width"
-            value={width}
-            min={1}
-            max={1000}
-            step={0.01}
-            unit=""
-            onSave={(value) => value && save({ sensorWidth: value })}
-          />
-          ×
-          <NumberInput
-            label="Sensor height"
-            value={height}
-            min={1}
-            max={1000}
-            step={0.01}
-            unit="mm"
-            onSave={(value) => value && save({ sensorHeight: value })}
-          />
-        </span>
-      </div>
-    </>
-  );
-}
-
-/** Sends changes of shots one after another, each above the revision that the one before it made. */
-function useShotChanges(shots: Shot[]): (change: ShotChange) => Promise<void> {
-  const client = useQueryClient();
-  const known = useRef<Record<string, number>>({});
-  const turn = useRef<Promise<unknown>>(Promise.resolve());
-  return (change) => {
-    const now = async () => {
-      const seen = shots.map(({ id, revision }) => ({ id, revision: Math.max(revision, known.current[id] ?? 0) }));
-      try {
-        Object.assign(known.current, (await api.changeShots(seen, change)).revisions);
-      } catch (error) {
-        // What it is now is shown; the next change is made above that.
-        known.current = {};
-        throw error;
-      } finally {
-        await client.invalidateQueries({ queryKey: ["shots"] });
-        void client.invalidateQueries({ queryKey: ["shot"] });
-      }
-    };
-    const done = turn.current.then(now, now);
-    turn.current = done.catch(() => {});
-    return done;
-  };
-}
+import { useShotChanges } from "./shot-changes";
+import { common, NumberInput, row, SensorRows } from "./shot-fields";
 
 /** What removing a shot means, in a sentence or two. */
 function removalWords(shot: Shot, { usedBy, goes, stays }: Uses): string {
