@@ -18,7 +18,7 @@ import {
   type Ranges,
   rangesText,
 } from "../core/frame/ranges";
-import { type GapPolicy, loadFrame, openSource, placeOf, type Source } from "../server/footage/source";
+import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
 import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
@@ -130,11 +130,11 @@ function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Range
 /** Files that a job reads: its footage, and what else it was given. */
 function* filesRead(source: Source, others: OwnJob["files"], plates: RenderJob["plates"]) {
   for (const number of framesIn(source.frames))
-    yield { path: placeOf(source.pattern, number).path, what: "the footage" };
+    yield { path: fileAt(source.pattern, number).path, what: "the footage" };
   yield* others;
   for (const [name, { source: plate }] of plates ?? [])
     for (const number of framesIn(plate.frames))
-      yield { path: placeOf(plate.pattern, number).path, what: `the plate “${name}”` };
+      yield { path: fileAt(plate.pattern, number).path, what: `the plate “${name}”` };
 }
 
 const choiceOf = ({ part, layer, depthChannel, matrix, range }: FrameOptions): Choice => ({

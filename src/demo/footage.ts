@@ -3,23 +3,23 @@ import { mkdir, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { SHOTS } from "./scenes/shots";
-import type { Shot } from "./scenes/shot";
+import type { DemoShot } from "./scenes/shot";
 import type { Plates } from "./render/picture";
 import { packPlates } from "./plates-file";
-import { type Asked, nextStep, type ShotWork, type Step } from "./work-order";
+import { type Asked, nextStep, type ShotWork, type WorkItem } from "./work-order";
 import type { Task, ThreadData, Told } from "./worker";
 
 export const DEMO_SIZE = { width: 1280, height: 720 };
 /** Rows of plates in a task: small enough that threads end together. */
 const TRACE_ROWS = 8;
 
-export const extensionOf = ({ delivered }: Pick<Shot, "delivered">) => (delivered === "log" ? "dpx" : "exr");
+export const extensionOf = ({ delivered }: Pick<DemoShot, "delivered">) => (delivered === "log" ? "dpx" : "exr");
 
-export const frameFile = (folder: string, shot: Pick<Shot, "id" | "delivered">, number: number) =>
+export const frameFile = (folder: string, shot: Pick<DemoShot, "id" | "delivered">, number: number) =>
   join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
 /** A shot's plates, as a file (plates-file). */
-export const platesFile = (folder: string, { id }: Pick<Shot, "id">) => join(folder, `${id}.plates`);
+export const platesFile = (folder: string, { id }: Pick<DemoShot, "id">) => join(folder, `${id}.plates`);
 
 /**
  * Plates of several shots are held at once for frames of up to so many pixels; larger shots are made one after another.
@@ -27,7 +27,7 @@ export const platesFile = (folder: string, { id }: Pick<Shot, "id">) => join(fol
 const TOGETHER_BELOW = 2 ** 21;
 
 /** The frame a shot opens on: a third of the way through. */
-export const openingFrame = ({ frames }: Pick<Shot, "frames">) => Math.floor(frames / 3) + 1;
+export const openingFrame = ({ frames }: Pick<DemoShot, "frames">) => Math.floor(frames / 3) + 1;
 
 export interface Making {
   /** Where frames go. */
@@ -47,13 +47,13 @@ export interface Making {
   /** Frames that are asked for while others are made, the newest first. */
   asked?(): readonly Asked[];
   /** `done` of `of` frames' work; a frame that was drawn by its number. */
-  progress(shot: Shot, done: number, of: number, drawn?: number): void;
+  progress(shot: DemoShot, done: number, of: number, drawn?: number): void;
   signal?: AbortSignal;
 }
 
 /** A shot that is being made. */
 interface Begun {
-  shot: Shot;
+  shot: DemoShot;
   work: ShotWork;
   plates: Plates | null;
   /** Bands of its plates, and how many are not traced yet, whoever does them. */
@@ -68,12 +68,12 @@ interface Begun {
 }
 
 /** Frames of a shot that are not there. */
-function missingOf(shot: Shot, { folder, onlyOpening }: Making): number[] {
+function missingOf(shot: DemoShot, { folder, onlyOpening }: Making): number[] {
   const all = onlyOpening ? [openingFrame(shot)] : Array.from({ length: shot.frames }, (_, i) => i + 1);
   return all.filter((number) => !existsSync(frameFile(folder, shot, number)));
 }
 
-function begin(shot: Shot, making: Making): Begun {
+function begin(shot: DemoShot, making: Making): Begun {
   const { size, platesIn, onlyOpening } = making;
   const frames = missingOf(shot, making);
   const hasFile = platesIn !== undefined && existsSync(platesFile(platesIn, shot));
@@ -109,7 +109,7 @@ function beginTracing(begun: Begun, { width, height }: Making["size"]): void {
 }
 
 /** Takes a step off what is left, and makes a thread's task of it. */
-function taskFor(step: Step, begun: Begun, { folder, platesIn }: Making): Task {
+function taskFor(step: WorkItem, begun: Begun, { folder, platesIn }: Making): Task {
   const { shot, work } = begun;
   const shotId = shot.id;
   if (step.kind === "read") {
@@ -205,7 +205,7 @@ async function perform(all: Begun[], making: Making): Promise<void> {
  * Computes shots into a folder; frames that are there are left. First what is asked for, then the frame each shot opens
  * on, so that something of all of them can be looked at early, then the rest. Nothing is computed where all is there.
  */
-export async function makeShots(shots: readonly Shot[], making: Making): Promise<void> {
+export async function makeShots(shots: readonly DemoShot[], making: Making): Promise<void> {
   const { folder, size } = making;
   await mkdir(folder, { recursive: true });
   if (shots.length > 1 && size.width * size.height > TOGETHER_BELOW) {

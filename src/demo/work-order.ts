@@ -19,7 +19,7 @@ export interface ShotWork {
   frames: number[];
 }
 
-export type Step = { shotId: string } & (
+export type WorkItem = { shotId: string } & (
   { kind: "read" } | { kind: "trace"; band: number } | { kind: "frame"; number: number }
 );
 
@@ -36,7 +36,7 @@ function frameOf({ shotId, frames, opening }: ShotWork, asked: readonly Asked[])
   return frames.find((number) => number > from) ?? frames[0]!;
 }
 
-function stepOf(work: ShotWork, asked: readonly Asked[]): Step | null {
+function stepOf(work: ShotWork, asked: readonly Asked[]): WorkItem | null {
   const { shotId, plates, isReading, bands, frames } = work;
   if (!frames.length) return null;
   if (plates === "ready") return { kind: "frame", shotId, number: frameOf(work, asked) };
@@ -49,7 +49,7 @@ function stepOf(work: ShotWork, asked: readonly Asked[]): Step | null {
  * the newest first: they are made first, then the rest of their shots, then what every other shot opens on, then the
  * rest in order.
  */
-export function nextStep(works: readonly ShotWork[], asked: readonly Asked[]): Step | null {
+export function nextStep(works: readonly ShotWork[], asked: readonly Asked[]): WorkItem | null {
   const rankOf = (work: ShotWork): number => {
     const own = asked.filter(({ shotId }) => shotId === work.shotId);
     if (own.some(({ number }) => work.frames.includes(number))) return 0;

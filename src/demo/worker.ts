@@ -8,7 +8,7 @@ import { writeExr } from "../formats/exr/write";
 import { LAMP_ROOM_LOG } from "./encodings";
 import { unpackPlates } from "./plates-file";
 import type { Plates } from "./render/picture";
-import type { Shot } from "./scenes/shot";
+import type { DemoShot } from "./scenes/shot";
 import { SHOTS } from "./scenes/shots";
 
 /** A thread that computes footage: plates that are kept, rows of plates, whole frames. */
@@ -39,7 +39,7 @@ const FRAMES_PER_SECOND = 24;
 const picture = new Float32Array(width * height * 4);
 const depth = new Float32Array(width * height);
 
-const bytesOf = (shot: Shot): Promise<Uint8Array> | Uint8Array =>
+const bytesOf = (shot: DemoShot): Promise<Uint8Array> | Uint8Array =>
   shot.delivered === "log"
     ? writeDpx(encodeFrame({ width, height, data: picture }, logEncoding(LAMP_ROOM_LOG)), {
         depth: "10",

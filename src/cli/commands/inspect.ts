@@ -7,7 +7,7 @@ import { cleaned, cleanedText } from "../../core/image/clean";
 import { isFloatDepth, normalised } from "../../core/image/image";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";
 import { isSequence } from "../../server/footage/sequence";
-import { loadFrame, openSource, placeOf } from "../../server/footage/source";
+import { loadFrame, openSource, fileAt } from "../../server/footage/source";
 import type { MatrixName } from "../../core/colour/yuv";
 import { matrixOption, rangeOption } from "../frames";
 import { UsageError } from "../options";
@@ -32,7 +32,7 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
       ...(range === undefined ? {} : { range }),
     });
     const { encoding, reason } = guessEncoding(image);
-    const { path } = placeOf(pattern, firstOf(frames));
+    const { path } = fileAt(pattern, firstOf(frames));
     const { frames: inside, ...info } = image.info;
     const complaint = movie && (await complaintOf(movie));
     const several = isSequence(pattern) || (inside ?? 1) > 1;

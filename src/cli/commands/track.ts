@@ -1,7 +1,7 @@
 import { Command, Option } from "commander";
 import { clipped, countOf, firstOf, framesIn, hasFrame, lastOf, rangesText } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
-import { Follower, LOST, type Region, type Step, takeTemplate } from "../../core/track/follow";
+import { Follower, LOST, type Region, type TrackStep, takeTemplate } from "../../core/track/follow";
 import { TRACK_MODELS, type TrackModel } from "../../core/track/track";
 import { guessedEncoding, guessEncoding } from "../../server/footage/guess-encoding";
 import { loadFrame, openSource, type Source } from "../../server/footage/source";
@@ -27,7 +27,7 @@ const DEGREES = 180 / Math.PI;
 const HALF = 0.5;
 
 const round = (value: number, digits: number) => Number(value.toFixed(digits));
-const told = ({ frame, pose, confidence }: Step) => ({
+const told = ({ frame, pose, confidence }: TrackStep) => ({
   frame,
   x: round(pose.x + HALF, 3),
   y: round(pose.y + HALF, 3),
@@ -45,7 +45,7 @@ function regionIn({ left, top, width, height }: Options["region"], size: { width
 }
 
 /** Follows a region from its frame to the last and to the first of those asked for; ends each way where it is lost. */
-async function follow(source: Source, options: Options): Promise<{ steps: Step[]; lost: Step[] }> {
+async function follow(source: Source, options: Options): Promise<{ steps: TrackStep[]; lost: TrackStep[] }> {
   const { frame, frames = { first: firstOf(source.frames), last: lastOf(source.frames) }, model } = options;
   const wanted = [...framesIn(clipped(source.frames, frames.first, frames.last))];
   const load = async (number: number) => {
@@ -57,11 +57,11 @@ async function follow(source: Source, options: Options): Promise<{ steps: Step[]
   };
   const first = await load(frame);
   const region = regionIn(options.region, first);
-  const start: Step = { frame, pose: { x: region.x, y: region.y, scale: 1, rotation: 0 }, confidence: 1 };
+  const start: TrackStep = { frame, pose: { x: region.x, y: region.y, scale: 1, rotation: 0 }, confidence: 1 };
   const template = takeTemplate(first, region, start.pose, model);
   if (!template) throw new UsageError("--region: there is nothing in it to follow, it is even");
   const steps = [start];
-  const lost: Step[] = [];
+  const lost: TrackStep[] = [];
   for (const way of [wanted.filter((n) => n > frame), wanted.filter((n) => n < frame).reverse()]) {
     const follower = new Follower(template, region, start);
     for (const [i, number] of way.entries()) {

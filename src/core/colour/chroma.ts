@@ -26,6 +26,6 @@ export function chromaOf([r, g, b]: Triple | readonly [number, number, number]):
 export function colourAt({ u, v, amount }: Chroma): [number, number, number] {
   const parts = [2 * u, -u + ROOT3 * v, -u - ROOT3 * v];
   const least = Math.min(...parts);
-  const held = least < -1 ? -1 / least : 1;
-  return parts.map((part) => amount * (1 + held * part)) as [number, number, number];
+  const scale = least < -1 ? -1 / least : 1;
+  return parts.map((part) => amount * (1 + scale * part)) as [number, number, number];
 }

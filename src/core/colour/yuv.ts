@@ -40,10 +40,10 @@ type Plane = Uint8Array | Uint16Array;
 function chromaRow(plane: Plane, layout: YuvLayout, y: number, out: Float32Array): void {
   const { width } = layout;
   const size = chromaSize(layout);
-  const place = layout.halfHeight ? y / 2 - 0.25 : y;
-  const upper = Math.max(0, Math.floor(place));
+  const position = layout.halfHeight ? y / 2 - 0.25 : y;
+  const upper = Math.max(0, Math.floor(position));
   const lower = Math.min(size.height - 1, upper + 1);
-  const t = layout.halfHeight ? Math.max(0, place - upper) : 0;
+  const t = layout.halfHeight ? Math.max(0, position - upper) : 0;
   const [a, b] = [upper * size.width, lower * size.width];
   const at = (x: number) => plane[a + x]! * (1 - t) + plane[b + x]! * t;
   if (!layout.halfWidth) for (let x = 0; x < width; x++) out[x] = at(x);

@@ -4,7 +4,7 @@ import { canvasOf, NO_OVERSCAN } from "../image/overscan";
 import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
-import { fuse, type Part } from "./fuse";
+import { fuse, type PathPart } from "./fuse";
 import { type Output, outputNamed } from "./outputs/outputs";
 import { addOutside, addPart, remaining } from "./parts";
 
@@ -17,7 +17,7 @@ export interface FrameRequest extends ShotFrame {
 }
 
 /** The last part, taken away from the others where an output may join it. */
-function takeWaiting(parts: Part[]): { program: Extract<Part, { kind: "point" }>["program"]; recipe: string } {
+function takeWaiting(parts: PathPart[]): { program: Extract<PathPart, { kind: "point" }>["program"]; recipe: string } {
   const last = parts.at(-1);
   if (last?.kind !== "point") return { program: [], recipe: "" };
   parts.pop();

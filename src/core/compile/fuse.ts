@@ -8,27 +8,27 @@ import type { Where } from "../where/schema";
 import { recipeOf } from "./recipe";
 
 /** A part of the light path that is done in one; `recipe`: everything its result depends on beside its input. */
-export type Part = { recipe: string } & (
+export type PathPart = { recipe: string } & (
   | { kind: "within"; element: ElementAtFrame; where: Where }
   | { kind: "buffers"; work: Extract<Work, { kind: "buffers" }>; state: ElementState }
   | { kind: "geometry"; terms: GeometryTerms; mix: number }
   | { kind: "point"; program: PointOperation[] }
 );
-type GeometryPart = Extract<Part, { kind: "geometry" }>;
+type GeometryPart = Extract<PathPart, { kind: "geometry" }>;
 
 /** One resampling does what two neighbours ask for, where it can. */
-const joined = (before: Part | undefined, { terms, mix }: GeometryPart): GeometryTerms | null =>
+const joined = (before: PathPart | undefined, { terms, mix }: GeometryPart): GeometryTerms | null =>
   before?.kind === "geometry" && before.mix === 1 && mix === 1 ? joinTerms(before.terms, terms) : null;
 
 /**
  * Whether a program keeps rows from one to the next: the scratch of a thread has room for one such operation
  * (assembly/grain.ts).
  */
-const keepsRows = ({ program }: Extract<Part, { kind: "point" }>): boolean =>
+const keepsRows = ({ program }: Extract<PathPart, { kind: "point" }>): boolean =>
   program.some(({ code }) => code === "grain");
 
 /** What one element comes to by itself. */
-function partOf({ state, where, ...element }: ElementAtFrame, context: FrameContext): Part {
+function partOf({ state, where, ...element }: ElementAtFrame, context: FrameContext): PathPart {
   const recipe = recipeOf(state, context);
   if (where) {
     const free = { ...element, state, where: undefined };
@@ -46,8 +46,8 @@ function partOf({ state, where, ...element }: ElementAtFrame, context: FrameCont
  * Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling.
  * `apart` is not joined to what stands before it.
  */
-export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: ElementAtFrame): Part[] {
-  const parts: Part[] = [];
+export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: ElementAtFrame): PathPart[] {
+  const parts: PathPart[] = [];
   for (const element of elements) {
     const part = partOf(element, context);
     const before = parts.at(-1);

@@ -8,7 +8,7 @@ import { PlanBuilder } from "../engine/plan";
 import { floatsOf } from "../image/image";
 import { lookAt } from "../look/at-frame";
 import { cabinetOf } from "../profile/profiles";
-import { fuse, type Part } from "./fuse";
+import { fuse, type PathPart } from "./fuse";
 import { addPart } from "./parts";
 
 const [width, height] = [131, 67];
@@ -20,7 +20,7 @@ afterAll(() => engines.forEach((engine) => engine.close()));
 let serial = 0;
 
 /** What parts make of the frame on an engine. */
-function madeOf(parts: Part[], elements: Setup[], { engine }: (typeof engines)[number]): string {
+function madeOf(parts: PathPart[], elements: Setup[], { engine }: (typeof engines)[number]): string {
   const { context } = lookAt(lookOf(elements), cabinet, { width, height, frame: 5 });
   const builder = new PlanBuilder(width, height, `fused ${serial++}`);
   let image = 0;

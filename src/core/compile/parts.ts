@@ -4,7 +4,7 @@ import { addProgram, differenceOperation, sumOperation, blendOperation, productO
 import type { FrameContext } from "../frame/context";
 import { planMatte } from "../where/plan";
 import type { Where } from "../where/schema";
-import { fuse, type Part } from "./fuse";
+import { fuse, type PathPart } from "./fuse";
 import { areaRecipe } from "./recipe";
 
 /** A blend of an element's result with its input. */
@@ -17,7 +17,7 @@ function mixed(builder: PlanBuilder, input: number, result: number, mix: number)
 function planWithin(
   builder: PlanBuilder,
   input: number,
-  { element, where }: Extract<Part, { kind: "within" }>,
+  { element, where }: Extract<PathPart, { kind: "within" }>,
   context: FrameContext,
 ): number {
   const matte = planMatte(builder, input, where, context);
@@ -36,7 +36,7 @@ function planWithin(
 }
 
 /** What a part does, without ending the step. */
-function planPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+function planPart(builder: PlanBuilder, input: number, part: PathPart, context: FrameContext): number {
   switch (part.kind) {
     case "within":
       return planWithin(builder, input, part, context);
@@ -50,7 +50,7 @@ function planPart(builder: PlanBuilder, input: number, part: Part, context: Fram
 }
 
 /** Adds a part as a step of its own, whose result may be kept. */
-export function addPart(builder: PlanBuilder, input: number, part: Part, context: FrameContext): number {
+export function addPart(builder: PlanBuilder, input: number, part: PathPart, context: FrameContext): number {
   const result = planPart(builder, input, part, context);
   if (result === input) builder.pass(part.recipe);
   else builder.step(part.recipe, result);
@@ -72,10 +72,10 @@ export function addOutside(builder: PlanBuilder, image: number, where: Where, co
  * already.
  */
 export function remaining(
-  parts: Part[],
+  parts: PathPart[],
   sourceKey: string,
   isKept: (key: string) => boolean,
-): { from: string; rest: Part[] } {
+): { from: string; rest: PathPart[] } {
   const keys = [sourceKey];
   for (const { recipe } of parts) keys.push(cacheKeyAfter(keys.at(-1)!, recipe));
   for (let done = parts.length; done > 0; done--)

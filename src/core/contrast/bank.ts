@@ -1,4 +1,4 @@
-import { steady } from "../maths/steady";
+import { to24Bits } from "../maths/precision";
 import { blurTaps } from "../spread/bank";
 
 /**
@@ -19,7 +19,7 @@ const FOURTH = 0.875;
  * 1 is little.
  */
 function fiveTaps(variance: number): number[] {
-  const raw = [0, 1, 2].map((i) => steady(Math.exp((-i * i) / (2 * variance))));
+  const raw = [0, 1, 2].map((i) => to24Bits(Math.exp((-i * i) / (2 * variance))));
   const sum = raw[0]! + 2 * (raw[1]! + raw[2]!);
   return [...raw.map((tap) => tap / sum), 0, 0];
 }

@@ -1,6 +1,6 @@
 import { cholesky, solveFactorised } from "../maths/cholesky";
 import { memoised, NOTHING } from "../maths/memoise";
-import { steady } from "../maths/steady";
+import { to24Bits } from "../maths/precision";
 import { memberTransfers, type PixelShape, secondDifference } from "./bank";
 
 /** Frequencies the gains are fitted at, cycles/px: to a little beyond what is asked to be exact (0.4). */
@@ -35,7 +35,7 @@ export interface Gains {
  * wave along the radius.
  */
 function basesAt(f: number, angle: number, shape: PixelShape) {
-  const [c, s] = [steady(Math.cos(angle)), steady(Math.sin(angle))];
+  const [c, s] = [to24Bits(Math.cos(angle)), to24Bits(Math.sin(angle))];
   const [fx, fy] = [(f * c) / shape.x, (f * s) / shape.y];
   const across = memberTransfers(fy, shape.y);
   const [t0, t1, t2, t3, t4, reduced] = memberTransfers(fx, shape.x).map((value, k) => value * across[k]!) as [
@@ -69,10 +69,10 @@ function wavesOf(shape: PixelShape) {
   const isHeld = (f: number, angle: number) =>
     (f * Math.cos(angle)) / shape.x <= highest && (f * Math.sin(angle)) / shape.y <= highest;
   return (isSquare(shape) ? ANGLES : ALL_ANGLES).flatMap((angle) => {
-    const held = frequencies.flatMap((f, i) => (isHeld(f, angle) ? [{ f, i }] : []));
+    const constrained = frequencies.flatMap((f, i) => (isHeld(f, angle) ? [{ f, i }] : []));
     // Directions count alike, however few waves they hold.
-    const weight = SAMPLES / held.length;
-    return held.map(({ f, i }) => ({ i, weight, ...basesAt(f, angle, shape) }));
+    const weight = SAMPLES / constrained.length;
+    return constrained.map(({ f, i }) => ({ i, weight, ...basesAt(f, angle, shape) }));
   });
 }
 const squareWaves = wavesOf(SQUARE);
@@ -92,9 +92,9 @@ function leastSquares(rows: number[][], wanted: number[], weights: number[], tow
       for (let j = 0; j <= i; j++) matrix[i]![j]! += weighed * row[j]!;
     }
   });
-  const factor = cholesky(matrix.map((row) => row.map(steady)));
+  const factor = cholesky(matrix.map((row) => row.map(to24Bits)));
   if (!factor) throw new Error("Members of the bank are alike");
-  return solveFactorised(factor, right.map(steady));
+  return solveFactorised(factor, right.map(to24Bits));
 }
 
 /**
@@ -111,13 +111,13 @@ export function fitGains(
   const [m, s] = [frequencies.map(meridional), frequencies.map(sagittal)];
   const [a, b, c, d, edge] = leastSquares(
     waves.map(({ mean }) => mean),
-    waves.map(({ i, last }) => steady((m[i]! + s[i]!) / 2 - last)),
+    waves.map(({ i, last }) => to24Bits((m[i]! + s[i]!) / 2 - last)),
     weights,
     [1, 1, 1, 1, 0],
   ) as [number, number, number, number, number];
   const half = leastSquares(
     waves.map((wave) => wave.half),
-    waves.map(({ i }) => steady((m[i]! - s[i]!) / 2)),
+    waves.map(({ i }) => to24Bits((m[i]! - s[i]!) / 2)),
     weights,
     [0, 0, 0, 0, 0],
   );

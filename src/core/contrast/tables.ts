@@ -64,12 +64,12 @@ const NO_FURTHER = [0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0];
  */
 function blurEntry(variance: number): { usual: number[]; further: number[] } {
   const last = memberVariances.length - 1;
-  const held = Math.min(variance, memberVariances[last]!);
+  const clamped = Math.min(variance, memberVariances[last]!);
   const above = Math.max(
     1,
-    memberVariances.findIndex((entry) => entry >= held),
+    memberVariances.findIndex((entry) => entry >= clamped),
   );
-  const share = (held - memberVariances[above - 1]!) / (memberVariances[above]! - memberVariances[above - 1]!);
+  const share = (clamped - memberVariances[above - 1]!) / (memberVariances[above]! - memberVariances[above - 1]!);
   const w = memberVariances.map((_, k) => (k === above ? share : k === above - 1 ? 1 - share : 0));
   // Gains that leave each member its weight. The fine ones share what the coarse ones leave, as the kernel sees it: an
   // even field stays even.

@@ -52,7 +52,7 @@ export function varianceAcross(length: number, passes: number): number {
   for (let pass = 1; pass <= passes; pass++)
     for (let k = 0; k < TAPS; k++) {
       const offset = (k - MIDDLE) * length * TAPS ** -pass;
-      const between = (place: number) => (place - Math.floor(place)) * (1 - place + Math.floor(place));
+      const between = (position: number) => (position - Math.floor(position)) * (1 - position + Math.floor(position));
       for (const angle of DIRECTIONS) {
         const [c, s] = [Math.cos(angle), Math.sin(angle)];
         sum += s * s * between(offset * c) + c * c * between(offset * s);

@@ -180,9 +180,9 @@ export function geometryReport(
   const { width, height, pitchX, pitchY } = geometry;
   const halfX = ((width / 2) * pitchX) / focalLength;
   const halfY = ((height / 2) * pitchY) / focalLength;
-  const placeOf = (x: number, y: number) => distorted(distortion, strength, x, y).map((value) => value / zoom);
+  const sourceOf = (x: number, y: number) => distorted(distortion, strength, x, y).map((value) => value / zoom);
   const isSeen = (x: number, y: number) => {
-    const [dx, dy] = placeOf(x, y) as [number, number];
+    const [dx, dy] = sourceOf(x, y) as [number, number];
     return Math.abs(dx) <= halfX * (1 + EXACT) && Math.abs(dy) <= halfY * (1 + EXACT);
   };
   let largest = 0;
@@ -199,7 +199,7 @@ export function geometryReport(
     ] as const) {
       const [x, y] = [u * halfX, v * halfY];
       for (const share of SHARES) {
-        const [dx, dy] = placeOf(x * share, y * share) as [number, number];
+        const [dx, dy] = sourceOf(x * share, y * share) as [number, number];
         const [px, py] = [((dx - x * share) * focalLength) / pitchX, ((dy - y * share) * focalLength) / pitchY];
         largest = Math.max(largest, Math.hypot(px, py));
       }

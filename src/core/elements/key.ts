@@ -117,7 +117,7 @@ export const keyRecord = (key: HighlightKey): Uint8Array => pack(KEY, keyFields(
 /** The light taken from a neutral of this light; what the kernel computes, for plots and tests. */
 export function takenLight(key: HighlightKey, light: number): number {
   const { low, high, middle, limit } = keyFields(key);
-  const held = Math.min(light, limit);
-  if (held >= high) return held - middle;
-  return Math.max(held - low, 0) ** 2 / (2 * (high - low));
+  const clamped = Math.min(light, limit);
+  if (clamped >= high) return clamped - middle;
+  return Math.max(clamped - low, 0) ** 2 / (2 * (high - low));
 }

@@ -180,10 +180,10 @@ export function planPupil(builder: PlanBuilder, input: number, plan: PupilPlan):
   const { pupil, radius, corner, axisX, axisY, aspect, depth, black } = plan;
   const samples = (depth ? depthSamples(plan) : discSamples(plan)).sort((a, b) => a.reach - b.reach);
   const open = Array.from({ length: EYE_ENTRIES + 1 }, (_, i) => {
-    const place = (i / EYE_ENTRIES) * (pupil.catEye.length - 1);
-    const cell = Math.min(Math.floor(place), Math.max(0, pupil.catEye.length - 2));
+    const position = (i / EYE_ENTRIES) * (pupil.catEye.length - 1);
+    const cell = Math.min(Math.floor(position), Math.max(0, pupil.catEye.length - 2));
     const here = pupil.catEye[cell] ?? 1;
-    return Math.min(1, lerp(here, pupil.catEye[cell + 1] ?? here, place - cell));
+    return Math.min(1, lerp(here, pupil.catEye[cell + 1] ?? here, position - cell));
   });
   const { width, height } = builder.size(input);
   const areas = depth ? areasOf(samples, radius) : [];

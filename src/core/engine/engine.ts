@@ -1,4 +1,4 @@
-import { encoded, type Rows, type Table } from "./kernels";
+import { encoded, type Rows, type TableRef } from "./kernels";
 import { lifetimesOf, type Stage, type Turn } from "./lifetimes";
 import { Heap } from "./memory";
 import { type BufferSpec, type Constant, type Operation, type Plan, SCRATCH_ROWS, type SourceRequest } from "./plan";
@@ -80,7 +80,7 @@ export class Engine {
     const addresses = this.prepare(plan);
     for (const constant of plan.constants) this.provide(plan, constant, addresses);
     return neededRows(plan, wanted, ({ args }, rows) => {
-      const { map, columns, spacing } = args as { map: number | Table; columns: number; spacing: number };
+      const { map, columns, spacing } = args as { map: number | TableRef; columns: number; spacing: number };
       const nodes =
         typeof map === "number"
           ? this.floatsOf(plan.buffers[map]!, addresses.buffers.get(map)!)

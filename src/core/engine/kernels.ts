@@ -5,7 +5,7 @@
 export type ArgumentKind = "buffer" | "buffer?" | "table" | "table?" | "pixels" | "px" | "count" | "ratio" | "flag";
 
 /** A table of a plan, by its number. */
-export interface Table {
+export interface TableRef {
   table: number;
 }
 
@@ -251,11 +251,11 @@ type ValueOf<K extends ArgumentKind> = K extends "buffer"
   : K extends "buffer?"
     ? number | null
     : K extends "table"
-      ? Table
+      ? TableRef
       : K extends "table?"
-        ? Table | null
+        ? TableRef | null
         : K extends "pixels"
-          ? number | Table
+          ? number | TableRef
           : K extends "flag"
             ? boolean
             : number;
@@ -266,7 +266,7 @@ type Takes<K extends KernelName> = (typeof KERNELS)[K]["takes"];
 export type ArgumentsOf<K extends KernelName> = {
   -readonly [N in keyof Takes<K>]: Takes<K>[N] extends ArgumentKind ? ValueOf<Takes<K>[N]> : never;
 };
-export type Value = number | boolean | null | Table;
+export type Value = number | boolean | null | TableRef;
 
 const isBuffer = (kind: ArgumentKind, value: Value | undefined): value is number =>
   (kind === "buffer" || kind === "buffer?" || kind === "pixels") && typeof value === "number";

@@ -1,5 +1,5 @@
 import { buffersIn, kernelDefinition, type Rows } from "./kernels";
-import type { Operation, Plan, Step } from "./plan";
+import type { Operation, Plan, PlanStep } from "./plan";
 
 /** An operation of a plan, and what becomes of buffers around it. */
 export interface Turn {
@@ -16,7 +16,7 @@ export interface Turn {
 
 /** A step of a plan as turns, and the buffers that were only passed through it. */
 export interface Stage {
-  step: Step;
+  step: PlanStep;
   turns: Turn[];
   releases: number[];
 }
@@ -41,32 +41,32 @@ export function lifetimesOf(
     ...plan.extras.map(({ buffer }) => buffer),
   ]);
   const live = new Set([input, ...lasting]);
-  let held: number | null = input;
+  let cached: number | null = input;
   return steps.map((step) => {
     const turns = step.operations.map((operation): Turn => {
       const { output, beside } = operation;
       const ended = [...lastRead].filter(([, reader]) => reader === operation).map(([id]) => id);
-      const isFree = (id: number) => ended.includes(id) && !lasting.has(id) && !(id === held && keepsInputs);
+      const isFree = (id: number) => ended.includes(id) && !lasting.has(id) && !(id === cached && keepsInputs);
       const isNew = !live.has(output);
       const overwrites = isNew ? overwritten(operation, plan, isFree) : null;
       const allocates = [...(isNew && overwrites === null ? [output] : []), ...(beside === undefined ? [] : [beside])];
       for (const id of [output, ...allocates]) live.add(id);
       if (overwrites !== null) live.delete(overwrites);
-      if (overwrites === held) held = null;
-      const releases = ended.filter((id) => live.has(id) && id !== held && id !== step.output && !lasting.has(id));
+      if (overwrites === cached) cached = null;
+      const releases = ended.filter((id) => live.has(id) && id !== cached && id !== step.output && !lasting.has(id));
       for (const id of releases) live.delete(id);
       return { operation, rows: rowsToFill(operation, plan, needed), allocates, overwrites, releases };
     });
-    const releases = [...live].filter((id) => id !== step.output && id !== held && !lasting.has(id));
+    const releases = [...live].filter((id) => id !== step.output && id !== cached && !lasting.has(id));
     for (const id of releases) live.delete(id);
-    if (held !== null && held !== step.output) live.delete(held);
-    held = step.output;
+    if (cached !== null && cached !== step.output) live.delete(cached);
+    cached = step.output;
     return { step, turns, releases };
   });
 }
 
 /** The last operation that names each buffer. */
-function lastReads(steps: Step[]): Map<number, Operation> {
+function lastReads(steps: PlanStep[]): Map<number, Operation> {
   const last = new Map<number, Operation>();
   for (const operation of steps.flatMap(({ operations }) => operations))
     for (const [, buffer] of buffersIn(operation.kernel, operation.args)) last.set(buffer, operation);

@@ -1,4 +1,4 @@
-import type { Table } from "./kernels";
+import type { TableRef } from "./kernels";
 import type { PlanBuilder } from "./plan";
 
 /** What lies outside a frame, and the light that is taken: shared by what reads round about. */
@@ -6,7 +6,7 @@ export interface Around {
   /** Black lies outside the frame, instead of its mirror image. */
   black?: boolean;
   /** Record of a highlight key (core/elements/key.ts): only what it takes is read. */
-  key?: Table | null;
+  key?: TableRef | null;
 }
 
 /** Emits a halving in the directions asked for; returns the result's buffer. */
@@ -75,7 +75,7 @@ export function planBlur(
  */
 export function planResize(
   builder: PlanBuilder,
-  from: number | { table: Table; width: number },
+  from: number | { table: TableRef; width: number },
   out: number,
   across: Float32Array,
   down: Float32Array,

@@ -1,5 +1,5 @@
 import type { Ends, PlateEncoding } from "../frame/plate";
-import { type ArgumentsOf, kernelDefinition, type KernelName, type Table, type Value } from "./kernels";
+import { type ArgumentsOf, kernelDefinition, type KernelName, type TableRef, type Value } from "./kernels";
 
 export interface BufferSpec {
   width: number;
@@ -24,7 +24,7 @@ export interface Operation {
   beside?: number;
 }
 
-export interface Step {
+export interface PlanStep {
   /** Everything the step's result depends on; equal keys mean equal pixels. */
   cacheKey: string;
   operations: Operation[];
@@ -77,7 +77,7 @@ export interface Plan {
   buffers: BufferSpec[];
   tables: Uint8Array[];
   constants: Constant[];
-  steps: Step[];
+  steps: PlanStep[];
   /** Key of the source frame, which is buffer 0. */
   sourceKey: string;
   extras: ExtraSource[];
@@ -99,7 +99,7 @@ const outputOf = (args: object) => (args as { out: number }).out;
 export class PlanBuilder {
   readonly buffers: BufferSpec[];
   readonly tables: Uint8Array[] = [];
-  readonly steps: Step[] = [];
+  readonly steps: PlanStep[] = [];
   readonly constants: Constant[] = [];
   readonly extras: ExtraSource[] = [];
   private pending: Operation[] = [];
@@ -167,12 +167,12 @@ export class PlanBuilder {
     return this.buffers[buffer]!;
   }
 
-  table(values: ArrayBufferView): Table {
+  table(values: ArrayBufferView): TableRef {
     const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength).slice();
     return { table: this.tables.push(bytes) - 1 };
   }
 
-  floats(values: ArrayLike<number>): Table {
+  floats(values: ArrayLike<number>): TableRef {
     return this.table(new Float32Array(values));
   }
 

@@ -219,7 +219,7 @@ export const layerOperation = ({
 const MAX_FLOAT = 3.4e38;
 const finite = (value: number) => Math.min(MAX_FLOAT, Math.max(-MAX_FLOAT, value || 0));
 
-interface Table {
+interface Lattice {
   size: number;
   low: Triple;
   high: Triple;
@@ -227,7 +227,7 @@ interface Table {
   table: Float32Array;
 }
 
-const latticeOf = ({ size, low, high, table }: Table) => ({
+const latticeOf = ({ size, low, high, table }: Lattice) => ({
   low: [...low, 0],
   scale: high.map((top, c) => (size - 1) / (top - low[c]!)),
   size,
@@ -235,10 +235,10 @@ const latticeOf = ({ size, low, high, table }: Table) => ({
 });
 
 /** A table of RGB rows for each channel by itself, linear between entries, held outside its domain. */
-export const lineOperation = (from: Table): PointOperation => ({ code: "line", fields: latticeOf(from) });
+export const lineOperation = (from: Lattice): PointOperation => ({ code: "line", fields: latticeOf(from) });
 
 /** A cube of colours, blue fastest, tetrahedral or trilinear between entries, held outside its domain. */
-export const cubeOperation = (from: Table & { isTrilinear?: boolean }): PointOperation => ({
+export const cubeOperation = (from: Lattice & { isTrilinear?: boolean }): PointOperation => ({
   code: "cube",
   fields: { ...latticeOf(from), trilinear: from.isTrilinear ?? false },
 });

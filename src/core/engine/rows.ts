@@ -62,9 +62,9 @@ export function neededRows(plan: Plan, wanted: Rows, ofWarp: WarpReads): Readonl
     const isByRows = (readsByMap || readsOf) && operation.rows === heightOf(output);
     const rows: Rows = isByRows ? asked.reduce<Rows>((all, one) => joined(all, one), asked[0]!) : [0, operation.rows];
     for (const buffer of filled) needed.set(buffer, isByRows ? rows : [0, heightOf(buffer)]);
-    const places = readsByMap && isByRows ? ofWarp(operation, rows) : null;
-    const reads = places
-      ? { source: places, planes: [places[0], places[1] + 2 * SURROUND] as const }
+    const read = readsByMap && isByRows ? ofWarp(operation, rows) : null;
+    const reads = read
+      ? { source: read, planes: [read[0], read[1] + 2 * SURROUND] as const }
       : isByRows
         ? readsOf!(rows, args)
         : {};

@@ -30,7 +30,7 @@ function without(element: LookElement, values: Values): LookElement {
  */
 export function tonalPart(look: Look, at: LookAtFrame): { look: Look; leftOut: LeftOut[] } {
   const leftOut: LeftOut[] = [];
-  const kept = elementsOf(look).flatMap((element) => {
+  const tonal = elementsOf(look).flatMap((element) => {
     const shown = at.elements.find(({ id }) => id === element.id);
     if (!shown?.isActive) return [];
     const { label, isTonal, beyondTone } = definitionOf(element.kind);
@@ -42,5 +42,5 @@ export function tonalPart(look: Look, at: LookAtFrame): { look: Look; leftOut: L
     return [without(element, beyondTone.without as Values)];
   });
   const { where: _, ...everywhere } = look;
-  return { look: withElements(everywhere, kept), leftOut };
+  return { look: withElements(everywhere, tonal), leftOut };
 }

@@ -1,6 +1,6 @@
 import { type Encoding } from "../colour/encodings";
 import { ACESCCT } from "../colour/transfer/log";
-import { applier, type Step, type Transform } from "../colour/transform/transform";
+import { applier, type TransformStep, type Transform } from "../colour/transform/transform";
 import { decodeImage } from "../image/decode";
 import { encodeFrame, type Frame } from "../image/image";
 import { HALVES } from "../maths/half";
@@ -68,7 +68,7 @@ function resultOf(codes: Frame, { input, throughView }: TableRequest, run: RunTo
 }
 
 /** Every half float to its place on the shaper; what is not a number, and what lies below, to 0. */
-function shaperStep(): Step {
+function shaperStep(): TransformStep {
   const table = new Float32Array(65536 * 3);
   for (let half = 0; half < 65536; half++) {
     const light = HALVES[half]!;
@@ -93,9 +93,9 @@ const CORNERS = 4;
  * tables are read): from the cell's lowest corner along the axes, the farthest first. `place`: in entries, from 0 to
  * size - 1.
  */
-function putCorners(place: readonly number[], size: number, { entries, weights }: Places, from: number): void {
-  const cells = place.map((value) => Math.min(size - 2, Math.floor(value)));
-  const rests = place.map((value, c) => value - cells[c]!);
+function putCorners(position: readonly number[], size: number, { entries, weights }: Places, from: number): void {
+  const cells = position.map((value) => Math.min(size - 2, Math.floor(value)));
+  const rests = position.map((value, c) => value - cells[c]!);
   const strides = [size * size, size, 1];
   const order = [0, 1, 2].sort((a, b) => rests[b]! - rests[a]!);
   let index = cells.reduce((sum, cell, c) => sum + cell * strides[c]!, 0);
@@ -214,7 +214,7 @@ export function tonalTable(name: string, request: TableRequest, run: RunTonal): 
   }
   // A view's code values go from 0 to 1; fitting may have led beyond.
   if (request.throughView) for (let i = 0; i < table.length; i++) table[i] = Math.min(1, Math.max(0, table[i]!));
-  const cube: Step = { kind: "lut3d", size, low: [0, 0, 0], high: [1, 1, 1], table };
+  const cube: TransformStep = { kind: "lut3d", size, low: [0, 0, 0], high: [1, 1, 1], table };
   return { name, steps: isLight(input) ? [shaperStep(), cube] : [cube] };
 }
 

@@ -95,7 +95,7 @@ export const rounded = (value: number) => Number(value.toFixed(DECIMALS));
 export const number = (values: HandleValues, name: string) => Number(values[name] ?? 0);
 
 /** From % of the frame's size from its centre to px, and back. */
-export const placeOf = (x: number, y: number, { width, height }: HandleFrame): Point => [
+export const pixelOf = (x: number, y: number, { width, height }: HandleFrame): Point => [
   (0.5 + x / 100) * width,
   (0.5 + y / 100) * height,
 ];
@@ -105,7 +105,7 @@ export const percentOf = ([x, y]: Point, { width, height }: HandleFrame): Point 
 ];
 
 export function pointAt({ x, y }: { x: string; y: string }, values: HandleValues, frame: HandleFrame): Point {
-  return placeOf(number(values, x), number(values, y), frame);
+  return pixelOf(number(values, x), number(values, y), frame);
 }
 
 export function withPointAt({ x, y }: { x: string; y: string }, at: Point, frame: HandleFrame): Moved {

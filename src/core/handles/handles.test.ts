@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { ELEMENTS } from "../elements/registry";
 import { areaDefinition } from "../where/registry";
 import { type Area, whereSchema } from "../where/schema";
-import { type Handle, type LinesHandle, percentOf, placeOf } from "./handle";
+import { type Handle, type LinesHandle, percentOf, pixelOf } from "./handle";
 import { type Lines, linesAt, onLine, reachOf, withInnerThrough, withLinesAt, withOuterThrough } from "./lines";
 import { circleAt, laidAt, rayAt, withLaidAt, withRadiusAt, withRayAt } from "./places";
 
@@ -50,7 +50,7 @@ test("every handle of an area names values it has", () => {
 });
 
 test("the frame's centre is 0, its corners are 50 %", () => {
-  expect(placeOf(0, 0, frame)).toEqual([640, 360]);
+  expect(pixelOf(0, 0, frame)).toEqual([640, 360]);
   expect(percentOf([0, 0], frame)).toEqual([-50, -50]);
   expect(percentOf([1280, 720], frame)).toEqual([50, 50]);
 });

@@ -7,7 +7,7 @@ import {
   number,
   percentOf,
   type PlacingHandle,
-  placeOf,
+  pixelOf,
   type Point,
   pointAt,
   type PolygonHandle,
@@ -26,7 +26,7 @@ export interface Polygon {
 export function polygonAt(handle: PolygonHandle, values: HandleValues, frame: HandleFrame): Polygon {
   const points = (values[handle.points] ?? []) as readonly Point[];
   return {
-    points: points.map(([x, y]) => placeOf(x, y, frame)),
+    points: points.map(([x, y]) => pixelOf(x, y, frame)),
     rounding: (number(values, handle.rounding) / 100) * frame.height,
     soft: (number(values, handle.soft) / 100) * frame.height,
   };
@@ -45,7 +45,7 @@ export interface Ray {
 
 export function rayAt(handle: AngleHandle, values: HandleValues, frame: HandleFrame): Ray {
   return {
-    centre: placeOf(0, 0, frame),
+    centre: pixelOf(0, 0, frame),
     angle: number(values, handle.angle) / DEGREES,
     length: handle.length === undefined ? null : (number(values, handle.length) / 100) * frame.height,
   };
@@ -82,7 +82,7 @@ const cornerOf = ({ width, height }: HandleFrame) => Math.hypot(width / 2, heigh
 
 export function circleAt(handle: RadiusHandle, values: HandleValues, frame: HandleFrame): Circle {
   return {
-    centre: handle.centre ? pointAt(handle.centre, values, frame) : placeOf(0, 0, frame),
+    centre: handle.centre ? pointAt(handle.centre, values, frame) : pixelOf(0, 0, frame),
     radius: (number(values, handle.radius) / 100) * cornerOf(frame),
   };
 }

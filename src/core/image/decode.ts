@@ -13,9 +13,9 @@ function tabled(toLight: (code: number) => number): (code: number) => number {
   return (code) => {
     // Near black a power has no slope limit, and a straight line between steps would miss it.
     if (!(code >= NEAR_BLACK && code < 1)) return toLight(code);
-    const place = code * CURVE_STEPS;
-    const cell = Math.floor(place);
-    return table[cell]! + (table[cell + 1]! - table[cell]!) * (place - cell);
+    const position = code * CURVE_STEPS;
+    const cell = Math.floor(position);
+    return table[cell]! + (table[cell + 1]! - table[cell]!) * (position - cell);
   };
 }
 const NEAR_BLACK = 1 / 64;

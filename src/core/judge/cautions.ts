@@ -99,7 +99,7 @@ function ofSqueeze(look: Look, { context }: LookAtFrame): Caution[] {
  */
 export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null): Caution[] {
   const { elements, context } = at;
-  const held = context.lens
+  const extrapolated = context.lens
     ? Object.values(heldMeasurements(context.lens, { ...context, corner: cornerHeight(context.geometry) }))
     : [];
   const own = elements.flatMap((element, i): Caution[] => {
@@ -108,7 +108,7 @@ export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null):
       element.on && elements.slice(0, i).some((other) => other.on && rank(other.kind) > rank(element.kind));
     const edge = judged?.edges.find((entry) => entry.element === element.id);
     const reads = definitionOf(element.kind).reads ?? [];
-    const said = cautionsOf(element, context).filter((text) => !reads.length || !held.includes(text));
+    const said = cautionsOf(element, context).filter((text) => !reads.length || !extrapolated.includes(text));
     return [
       ...said.map((text) => ({ text: `${label}: ${text}`, element: element.id })),
       ...(isLate
@@ -127,7 +127,7 @@ export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null):
   return [
     ...(judged ? ofPicture(judged, elements) : []),
     ...ofSqueeze(look, at),
-    ...held.map((text) => ({ text, element: null })),
+    ...extrapolated.map((text) => ({ text, element: null })),
     ...own,
   ];
 }

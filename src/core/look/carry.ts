@@ -1,6 +1,6 @@
 import type { Station } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
-import { elementsOf, insertElements, placeOf, removeElement, withElements } from "./edit";
+import { elementsOf, insertElements, indexFor, removeElement, withElements } from "./edit";
 import type { Look, LookElement } from "./look";
 import { withoutTrack } from "./tracks";
 
@@ -67,7 +67,7 @@ function instead(chosen: readonly LookElement[], onto: Look): Look {
   return chosen.reduce((before, element) => {
     const counterpart = elementsOf(before).find(({ id, kind }) => kind === element.kind && !taken.has(id));
     if (!counterpart) {
-      const added = insertElements(before, [element], placeOf(before, element.kind));
+      const added = insertElements(before, [element], indexFor(before, element.kind));
       for (const { id } of elementsOf(added)) if (!elementsOf(before).some((entry) => entry.id === id)) taken.add(id);
       return added;
     }
@@ -80,7 +80,7 @@ function instead(chosen: readonly LookElement[], onto: Look): Look {
 }
 
 const beside = (elements: readonly LookElement[], onto: Look): Look =>
-  elements.reduce((before, element) => insertElements(before, [element], placeOf(before, element.kind)), onto);
+  elements.reduce((before, element) => insertElements(before, [element], indexFor(before, element.kind)), onto);
 
 /** What stands at some stations in place of what stood there, as one piece of the path. */
 function atStations(stations: readonly Station[], from: Look, onto: Look): Look {
@@ -90,8 +90,8 @@ function atStations(stations: readonly Station[], from: Look, onto: Look): Look 
   const cleared = elementsOf(onto)
     .filter(isOfThem)
     .reduce((before, { id }) => removeElement(before, id), onto);
-  const place = first >= 0 ? first : brought[0] ? placeOf(cleared, brought[0].kind) : 0;
-  return insertElements(cleared, brought, place);
+  const index = first >= 0 ? first : brought[0] ? indexFor(cleared, brought[0].kind) : 0;
+  return insertElements(cleared, brought, index);
 }
 
 /**
@@ -140,7 +140,7 @@ export function takenOver(now: Look, then: Look, id: string): Look {
   const theirs = own ? counterpartOf(own, now, then) : elementsOf(then).find((element) => element.id === id);
   if (!theirs) return removeElement(now, id);
   const free = elementsOf(withTracksOf(withElements(then, [theirs]), now))[0]!;
-  if (!own) return insertElements(now, [free], placeOf(now, theirs.kind));
+  if (!own) return insertElements(now, [free], indexFor(now, theirs.kind));
   return withElements(
     now,
     elementsOf(now).map((element) => (element === own ? { ...free, id: own.id } : element)),

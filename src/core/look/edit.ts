@@ -117,8 +117,8 @@ export const removeElement = (look: Look, id: string): Look =>
 export function moveElement(look: Look, id: string, to: number): Look {
   const moving = elementNamed(look, id);
   const rest = elementsOf(look).filter((element) => element !== moving);
-  const place = Math.max(0, Math.min(rest.length, to));
-  return withElements(look, [...rest.slice(0, place), moving, ...rest.slice(place)]);
+  const index = Math.max(0, Math.min(rest.length, to));
+  return withElements(look, [...rest.slice(0, index), moving, ...rest.slice(index)]);
 }
 
 /** Adds an element at a place along the path, or else where light meets its station; `id` is the new one's. */
@@ -126,7 +126,7 @@ export function addElement(look: Look, kind: string, at?: number): { look: Look;
   const elements = elementsOf(look);
   const element: LookElement = { id: freeId(look, kind), kind, on: true, strength: 1, mix: 1, params: {} };
   return {
-    look: withElements(look, elements.toSpliced(at ?? placeOf(look, kind), 0, element)),
+    look: withElements(look, elements.toSpliced(at ?? indexFor(look, kind), 0, element)),
     id: element.id,
   };
 }
@@ -177,7 +177,7 @@ export const insertElements = (look: Look, elements: readonly LookElement[], at:
   }, look);
 
 /** Where along a path an element meets its station: behind the last one that light meets no later. */
-export function placeOf(look: Look, kind: string): number {
+export function indexFor(look: Look, kind: string): number {
   const rank = (entry: string) => STATIONS.indexOf(definitionOf(entry).station);
   return elementsOf(look).findLastIndex((element) => rank(element.kind) <= rank(kind)) + 1;
 }
@@ -188,9 +188,9 @@ export function placeOf(look: Look, kind: string): number {
 export function putElement(look: Look, element: LookElement, behind: string | null): { look: Look; id: string } {
   const elements = elementsOf(look);
   const id = freeId(look, element.kind);
-  const place = behind === null ? elements.length : elements.findIndex((entry) => entry.id === behind) + 1;
+  const index = behind === null ? elements.length : elements.findIndex((entry) => entry.id === behind) + 1;
   return {
-    look: withElements(look, [...elements.slice(0, place), { ...element, id }, ...elements.slice(place)]),
+    look: withElements(look, [...elements.slice(0, index), { ...element, id }, ...elements.slice(index)]),
     id,
   };
 }

@@ -8,9 +8,9 @@ export type Scope = "element" | "path";
 /** The light path up to an element, everywhere in the frame; the footage itself for the whole path (null). */
 export function upTo(look: Look, id: string | null): Look {
   const { where: _, when, ...everywhere } = look;
-  const place = id === null ? 0 : elementsOf(look).findIndex((element) => element.id === id);
+  const index = id === null ? 0 : elementsOf(look).findIndex((element) => element.id === id);
   // What of the area is timed goes with it; a lens and an overall strength that are timed stay so.
-  return withElements({ ...everywhere, when: withoutArea(when) }, elementsOf(look).slice(0, Math.max(0, place)));
+  return withElements({ ...everywhere, when: withoutArea(when) }, elementsOf(look).slice(0, Math.max(0, index)));
 }
 
 /**

@@ -12,13 +12,13 @@ import { kindInWhere } from "./timed";
 import { LOOK_RANGES, within } from "./ranges";
 
 /** One keyframe of a look: whose, and at which frame. */
-export interface KeyPlace {
+export interface KeyframeRef {
   path: Path;
   frame: number;
 }
 
 export const samePath = (a: Path, b: Path): boolean => a[0] === b[0] && a[1] === b[1];
-const isPlace = (a: KeyPlace, b: KeyPlace) => samePath(a.path, b.path) && a.frame === b.frame;
+const isPlace = (a: KeyframeRef, b: KeyframeRef) => samePath(a.path, b.path) && a.frame === b.frame;
 
 /** What moves a value by keyframes; undefined where it is not moved so. */
 export function keysAt(look: Look, path: Path): Keyframes | undefined {
@@ -48,9 +48,9 @@ export function withKeyframeAt(look: Look, path: Path, value: TimedValue, frame:
   return look;
 }
 
-const byPath = (places: readonly KeyPlace[]): { path: Path; frames: Set<number> }[] => {
+const byPath = (keyframes: readonly KeyframeRef[]): { path: Path; frames: Set<number> }[] => {
   const rows: { path: Path; frames: Set<number> }[] = [];
-  for (const { path, frame } of places) {
+  for (const { path, frame } of keyframes) {
     const row = rows.find((entry) => samePath(entry.path, path));
     if (row) row.frames.add(frame);
     else rows.push({ path, frames: new Set([frame]) });
@@ -58,8 +58,8 @@ const byPath = (places: readonly KeyPlace[]): { path: Path; frames: Set<number> 
   return rows;
 };
 
-export function withoutKeyframes(look: Look, places: readonly KeyPlace[]): Look {
-  return byPath(places).reduce((before, { path, frames }) => {
+export function withoutKeyframes(look: Look, keyframes: readonly KeyframeRef[]): Look {
+  return byPath(keyframes).reduce((before, { path, frames }) => {
     const keys = keysAt(before, path) ?? [];
     return withKeys(
       before,
@@ -70,8 +70,8 @@ export function withoutKeyframes(look: Look, places: readonly KeyPlace[]): Look 
 }
 
 /** Keyframes at other frames: those that are there give way to those that come. */
-function placed(look: Look, places: readonly KeyPlace[], to: (frame: number) => number): Look {
-  return byPath(places).reduce((before, { path, frames }) => {
+function placed(look: Look, keyframes: readonly KeyframeRef[], to: (frame: number) => number): Look {
+  return byPath(keyframes).reduce((before, { path, frames }) => {
     const keys = keysAt(before, path) ?? [];
     const moved = new Map<number, Keyframe>();
     for (const key of keys.filter(({ frame }) => !frames.has(frame))) moved.set(key.frame, key);
@@ -85,16 +85,20 @@ function placed(look: Look, places: readonly KeyPlace[], to: (frame: number) => 
   }, look);
 }
 
-export const movedKeyframes = (look: Look, places: readonly KeyPlace[], by: number): Look =>
-  placed(look, places, (frame) => frame + by);
+export const movedKeyframes = (look: Look, keyframes: readonly KeyframeRef[], by: number): Look =>
+  placed(look, keyframes, (frame) => frame + by);
 
 /** Keyframes drawn apart or together about a frame. */
-export const stretchedKeyframes = (look: Look, places: readonly KeyPlace[], about: number, factor: number): Look =>
-  placed(look, places, (frame) => about + (frame - about) * factor);
+export const stretchedKeyframes = (
+  look: Look,
+  keyframes: readonly KeyframeRef[],
+  about: number,
+  factor: number,
+): Look => placed(look, keyframes, (frame) => about + (frame - about) * factor);
 
 /** How keyframes go on to the next ones. */
-export function withEase(look: Look, places: readonly KeyPlace[], ease: Ease): Look {
-  return byPath(places).reduce((before, { path, frames }) => {
+export function withEase(look: Look, keyframes: readonly KeyframeRef[], ease: Ease): Look {
+  return byPath(keyframes).reduce((before, { path, frames }) => {
     const keys = keysAt(before, path) ?? [];
     return withKeys(
       before,
@@ -107,9 +111,9 @@ export function withEase(look: Look, places: readonly KeyPlace[], ease: Ease): L
 /** Copied keyframes, counted from the first of them. */
 export type KeyClip = readonly { path: Path; after: number; key: Keyframe }[];
 
-export function copiedKeyframes(look: Look, places: readonly KeyPlace[]): KeyClip {
-  const first = extremesOf(places.map(({ frame }) => frame)).least;
-  return byPath(places).flatMap(({ path, frames }) =>
+export function copiedKeyframes(look: Look, keyframes: readonly KeyframeRef[]): KeyClip {
+  const first = extremesOf(keyframes.map(({ frame }) => frame)).least;
+  return byPath(keyframes).flatMap(({ path, frames }) =>
     (keysAt(look, path) ?? [])
       .filter(({ frame }) => frames.has(frame))
       .map((key) => ({ path, after: key.frame - first, key })),
@@ -117,7 +121,7 @@ export function copiedKeyframes(look: Look, places: readonly KeyPlace[]): KeyCli
 }
 
 /** Puts copied keyframes on their own values, the first of them at a frame. */
-export function pastedKeyframes(look: Look, clip: KeyClip, frame: number): { look: Look; places: KeyPlace[] } {
+export function pastedKeyframes(look: Look, clip: KeyClip, frame: number): { look: Look; places: KeyframeRef[] } {
   const places = clip.map(({ path, after }) => ({ path, frame: frame + after }));
   const there = clip.filter(({ path }) => path[0] === null || elementsOf(look).some(({ id }) => id === path[0]));
   const pasted = there.reduce(
@@ -176,14 +180,14 @@ function thinned(keys: Keyframe[]): Keyframe[] {
     }
     return true;
   };
-  const kept = [keys[0]!];
+  const result = [keys[0]!];
   for (let from = 0; from < keys.length - 1;) {
     let to = from + 1;
     while (to + 1 < keys.length && isStraight(from, to + 1)) to++;
-    kept.push(keys[to]!);
+    result.push(keys[to]!);
     from = to;
   }
-  return kept;
+  return result;
 }
 
 /**
@@ -233,5 +237,5 @@ export function timedPaths(look: Look, of?: string | null): Path[] {
 export const keyFramesOf = (look: Look, paths: readonly Path[]): number[] =>
   [...new Set(paths.flatMap((path) => (keysAt(look, path) ?? []).map(({ frame }) => frame)))].sort((a, b) => a - b);
 
-export const hasKeyAt = (look: Look, place: KeyPlace): boolean =>
-  (keysAt(look, place.path) ?? []).some(({ frame }) => isPlace(place, { path: place.path, frame }));
+export const hasKeyAt = (look: Look, keyframe: KeyframeRef): boolean =>
+  (keysAt(look, keyframe.path) ?? []).some(({ frame }) => isPlace(keyframe, { path: keyframe.path, frame }));

@@ -1,5 +1,5 @@
 import { definitionOf } from "../elements/registry";
-import { type Step, stepsOf, trackOf, regionOf } from "../track/follow";
+import { type TrackStep, stepsOf, trackOf, regionOf } from "../track/follow";
 import { motionAt, type Track } from "../track/track";
 import { type Carried, followed, followedBack } from "../where/follow";
 import type { Area, Where } from "../where/schema";
@@ -101,7 +101,7 @@ export function withTrackOn(look: Look, [id, name]: Path, track: string): Look {
 /**
  * A track with steps put in place of those of the same frames; what lies between stays. Steps must touch what is there.
  */
-export function withSteps(track: Track, steps: readonly Step[], size: { width: number; height: number }): Track {
+export function withSteps(track: Track, steps: readonly TrackStep[], size: { width: number; height: number }): Track {
   const all = new Map(stepsOf(track, size).map((step) => [step.frame, step]));
   for (const step of steps) all.set(step.frame, step);
   const ordered = [...all.values()].sort((a, b) => a.frame - b.frame);
@@ -116,10 +116,10 @@ export function withSteps(track: Track, steps: readonly Step[], size: { width: n
 /** The track up to a frame, away from its reference: what lies beyond is made anew. */
 export function cutAfter(track: Track, frame: number, size: { width: number; height: number }): Track {
   const forwards = frame >= track.reference;
-  const kept = stepsOf(track, size).filter((step) => (forwards ? step.frame <= frame : step.frame >= frame));
+  const remaining = stepsOf(track, size).filter((step) => (forwards ? step.frame <= frame : step.frame >= frame));
   const { id, name, model, reference, region, corrected } = track;
   return {
-    ...trackOf(kept, size, { id, name, model, reference, region: regionOf(track, size) }),
+    ...trackOf(remaining, size, { id, name, model, reference, region: regionOf(track, size) }),
     region,
     ...(corrected ? { corrected } : {}),
   };

@@ -16,11 +16,11 @@ const MIN_STEP = 0.02;
  * how far the points stand from the diagonal. It never comes down.
  */
 export function curveThrough(points: CurvePoints, strength = 1): (x: number) => number {
-  const places = points.map(([x]) => x);
+  const xs = points.map(([x]) => x);
   const raised = points.map(([x, y]) => x + strength * (y - x));
   for (let i = 1; i < raised.length; i++) raised[i] = Math.max(raised[i]!, raised[i - 1]! + MIN_STEP);
-  const spline = monotoneCubic(places, raised);
-  const [first, last] = [places[0]!, places.at(-1)!];
+  const spline = monotoneCubic(xs, raised);
+  const [first, last] = [xs[0]!, xs.at(-1)!];
   return (x) => (x < first ? raised[0]! + x - first : x > last ? raised.at(-1)! + x - last : spline(x));
 }
 

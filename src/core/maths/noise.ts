@@ -15,12 +15,12 @@ export const frameSeed = (seed: number, frame: number): number =>
 const ROUNDING = 1e-9;
 
 /** A number from -1 to 1 for the step a place lies in, each a whole number wide. */
-export const steppedNoise = (seed: number, place: number) => 2 * hash(seed, Math.floor(place + ROUNDING)) - 1;
+export const steppedNoise = (seed: number, position: number) => 2 * hash(seed, Math.floor(position + ROUNDING)) - 1;
 
 /** Smooth between whole places, -1 to 1. */
-export function smoothNoise(seed: number, place: number): number {
-  const cell = Math.floor(place);
-  const t = place - cell;
+export function smoothNoise(seed: number, position: number): number {
+  const cell = Math.floor(position);
+  const t = position - cell;
   const u = t * t * (3 - 2 * t);
   return steppedNoise(seed, cell) * (1 - u) + steppedNoise(seed, cell + 1) * u;
 }

@@ -5,7 +5,7 @@ import { cholesky, solveFactorised } from "./cholesky";
 import { leastSquares } from "./leastSquares";
 import { apply, IDENTITY, invert, type Matrix3, multiply } from "./matrix";
 import { smoothNoise, steppedNoise } from "./noise";
-import { steady } from "./steady";
+import { to24Bits } from "./precision";
 
 const entry = fc.double({ min: -10, max: 10, noNaN: true });
 
@@ -136,9 +136,9 @@ test("a number made steady keeps 24 bits of itself: nearer than one part in sixt
   fc.assert(
     fc.property(fc.double({ min: 1e-30, max: 1e9, noNaN: true }), fc.constantFrom(1, -1), (size, sign) => {
       const x = size * sign;
-      expect(Math.abs(steady(x) - x)).toBeLessThanOrEqual(Math.abs(x) * 2 ** -24);
-      expect(steady(steady(x))).toBe(steady(x));
-      expect(steady(x)).toBe(Math.fround(steady(x)));
+      expect(Math.abs(to24Bits(x) - x)).toBeLessThanOrEqual(Math.abs(x) * 2 ** -24);
+      expect(to24Bits(to24Bits(x))).toBe(to24Bits(x));
+      expect(to24Bits(x)).toBe(Math.fround(to24Bits(x)));
     }),
   );
 });

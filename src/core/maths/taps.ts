@@ -57,9 +57,9 @@ function mirrored(i: number, length: number): number {
  */
 export function smoothTaps(from: number, to: number, end = to): Float32Array {
   const entries = Array.from({ length: to }, (_, i): Taps => {
-    const place = ((i + 0.5) * from) / end - 0.5;
-    const cell = Math.floor(place);
-    const near = [-1, 0, 1, 2].map((k) => ({ at: mirrored(cell + k, from), weight: cubicSpline(cell + k - place) }));
+    const position = ((i + 0.5) * from) / end - 0.5;
+    const cell = Math.floor(position);
+    const near = [-1, 0, 1, 2].map((k) => ({ at: mirrored(cell + k, from), weight: cubicSpline(cell + k - position) }));
     const first = Math.min(...near.map(({ at }) => at));
     const weights = new Array<number>(Math.max(...near.map(({ at }) => at)) - first + 1).fill(0);
     for (const { at, weight } of near) weights[at - first]! += weight;
@@ -106,12 +106,12 @@ export function scaledTaps(length: number, factor: number, axis: number): Float3
   const size = Math.abs(factor);
   const half = Math.ceil(Math.max(1, size)) / size;
   const entries = Array.from({ length }, (_, i): Taps => {
-    const place = axis + (i - axis) / factor;
+    const position = axis + (i - axis) / factor;
     const [low, high] = [
-      Math.max(0, Math.ceil(place - half - 0.5)),
-      Math.min(length - 1, Math.floor(place + half + 0.5)),
+      Math.max(0, Math.ceil(position - half - 0.5)),
+      Math.min(length - 1, Math.floor(position + half + 0.5)),
     ];
-    const share = (j: number) => triangleBelow(j + 0.5 - place, half) - triangleBelow(j - 0.5 - place, half);
+    const share = (j: number) => triangleBelow(j + 0.5 - position, half) - triangleBelow(j - 0.5 - position, half);
     return {
       first: Math.min(low, length - 1),
       weights: Array.from({ length: Math.max(0, high - low + 1) }, (_, k) => share(low + k)),

@@ -52,9 +52,9 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
   });
   /** Index of the tile before a place, and how far towards the next, between the tiles' middles. */
   const between = (at: number, length: number, count: number): [number, number] => {
-    const place = Math.min(count - 1, Math.max(0, ((at + 0.5) * count) / length - 0.5));
-    const i = Math.min(Math.floor(place), Math.max(0, count - 2));
-    return [i, place - i];
+    const position = Math.min(count - 1, Math.max(0, ((at + 0.5) * count) / length - 0.5));
+    const i = Math.min(Math.floor(position), Math.max(0, count - 2));
+    return [i, position - i];
   };
   const out = new Float64Array(width * height);
   for (let y = 0; y < height; y++) {

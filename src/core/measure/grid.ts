@@ -87,7 +87,7 @@ interface Fit {
 const PLACE = 8;
 
 /** Where a dot of the undistorted chart lies, focal lengths, and its depth against the origin's. */
-function placeOf(chart: number[], column: number, row: number): { x: number; y: number; depth: number } {
+function imageOf(chart: number[], column: number, row: number): { x: number; y: number; depth: number } {
   const depth = 1 + chart[6]! * column + chart[7]! * row;
   return {
     x: (chart[0]! + chart[2]! * column + chart[4]! * row) / depth,
@@ -125,7 +125,7 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
     const rows: number[][] = [];
     const rest: number[] = [];
     found.forEach(({ column, row }, i) => {
-      const { x, y, depth } = placeOf(chart, column, row);
+      const { x, y, depth } = imageOf(chart, column, row);
       const h = 1e-5;
       const [at, right, below] = [
         distorted(model, 1, x, y),
@@ -191,8 +191,8 @@ export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength,
     } as DistortionTable);
     const { chart } = fitted;
     return found.map(({ column, row }) => {
-      const place = placeOf(chart, column, row);
-      const [u, v] = distorted(lens, 1, place.x, place.y);
+      const dot = imageOf(chart, column, row);
+      const [u, v] = distorted(lens, 1, dot.x, dot.y);
       return [(u * focalLength) / pitchX + axisX, (v * focalLength) / pitchY + axisY];
     });
   };

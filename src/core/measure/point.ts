@@ -42,7 +42,7 @@ function excessOf(slope: number, width: number): number {
 }
 
 /** The source's place: where a Gaussian of its own size fits it best. */
-function placeOf({ width, height, data }: Plane, px: number, py: number, ground: number): { x: number; y: number } {
+function centroidOf({ width, height, data }: Plane, px: number, py: number, ground: number): { x: number; y: number } {
   const peak = data[py * width + px]! - ground;
   let above = 0;
   for (let y = py - WINDOW; y <= py + WINDOW; y++)
@@ -69,7 +69,7 @@ export function measurePoint(plane: Plane, finder = plane): PointSpread {
     middleOf(ringsOf(of, x, y, [OUTERMOST * reach, reach])[0]!.values).value;
   const ground = outermost(finder, px, py);
   if (!(finder.data[peak]! > ground)) throw new MeasureError("There is no point of light in the picture");
-  const { x, y } = placeOf(finder, px, py, ground);
+  const { x, y } = centroidOf(finder, px, py, ground);
   const background = outermost(plane, x, y);
   let total = 0;
   for (let i = 0; i < width * height; i++) total += plane.data[i]! - background;

@@ -57,8 +57,8 @@ export function profileOf(plane: Plane, line: Line): Profile {
   if (half < 4) throw new MeasureError("The edge lies too near the region's side; there must be room on both sides");
   const bins = 2 * half * OVERSAMPLING;
   /** A place's distance from the edge, in bins from the profile's start. */
-  const place = (x: number, y: number) => ((x - line.offset - line.slope * y) * cosine + half) * OVERSAMPLING;
-  const [sums, counts, places] = [0, 0, 0].map(() => new Float64Array(bins)) as [
+  const binOf = (x: number, y: number) => ((x - line.offset - line.slope * y) * cosine + half) * OVERSAMPLING;
+  const [sums, counts, positions] = [0, 0, 0].map(() => new Float64Array(bins)) as [
     Float64Array,
     Float64Array,
     Float64Array,
@@ -66,21 +66,21 @@ export function profileOf(plane: Plane, line: Line): Profile {
   const everyPixel = (visit: (at: number, value: number) => void) => {
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
-        const at = place(x, y);
+        const at = binOf(x, y);
         if (at >= 0 && at < bins) visit(at, data[y * width + x]!);
       }
   };
   everyPixel((at, value) => {
     sums[Math.floor(at)]! += value;
     counts[Math.floor(at)]!++;
-    places[Math.floor(at)]! += at;
+    positions[Math.floor(at)]! += at;
   });
   const rough = fillGaps(sums, counts);
   // Pixels lie unevenly in a bin: its mean is brought to its middle along the profile's slope.
   const light = rough.map((value, i) => {
     const [before, after] = [Math.max(0, i - 1), Math.min(bins - 1, i + 1)];
     const slope = (rough[after]! - rough[before]!) / (after - before);
-    return counts[i] ? value + slope * (i + 0.5 - places[i]! / counts[i]!) : value;
+    return counts[i] ? value + slope * (i + 0.5 - positions[i]! / counts[i]!) : value;
   });
   // The noise is what pixels differ by from the profile between its bins' middles.
   const squares = new Float64Array(bins);

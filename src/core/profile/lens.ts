@@ -192,13 +192,13 @@ export type LensProfile = z.infer<typeof lensSchema>;
  */
 function between<T>(
   entries: T[],
-  place: (entry: T) => number,
+  keyOf: (entry: T) => number,
   at: number,
   value: (entries: T[]) => (x: number) => number,
 ): (x: number) => number {
-  const groups = [...new Set(entries.map(place))]
+  const groups = [...new Set(entries.map(keyOf))]
     .sort((a, b) => a - b)
-    .map((p) => ({ p, of: value(entries.filter((entry) => place(entry) === p)) }));
+    .map((p) => ({ p, of: value(entries.filter((entry) => keyOf(entry) === p)) }));
   const above = groups.find(({ p }) => p >= at) ?? groups.at(-1)!;
   const below = groups.findLast(({ p }) => p <= at) ?? groups[0]!;
   if (above.p <= below.p) return above.of;

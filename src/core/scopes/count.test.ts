@@ -7,7 +7,7 @@ import { PlanBuilder } from "../engine/plan";
 import {
   COLUMNS,
   LEVELS,
-  type Part,
+  type ScopeArea,
   planCount,
   SCALES,
   type ScopeScale,
@@ -19,7 +19,7 @@ const [width, height] = [640, 90];
 let serial = 0;
 
 /** Counts of a picture as it stands: its own values are the signal, or the light. */
-function counted(frame: Frame, scale: ScopeScale, part: Part = WHOLE_FRAME, vectors = false) {
+function counted(frame: Frame, scale: ScopeScale, part: ScopeArea = WHOLE_FRAME, vectors = false) {
   const builder = new PlanBuilder(frame.width, frame.height, `counted ${serial++}`);
   builder.step("count", planCount(builder, 0, { scale, part, vectors }));
   return countsOf(bench.engine.run(builder.finish(), () => frame.data));

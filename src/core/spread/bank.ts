@@ -1,5 +1,5 @@
 import { apply, invert, type Matrix3 } from "../maths/matrix";
-import { steady } from "../maths/steady";
+import { to24Bits } from "../maths/precision";
 
 /**
  * The bank of spreads: blurs at the levels of a pyramid, two widths a level. Everything about a member follows from how
@@ -33,7 +33,7 @@ export interface Level {
  * is.
  */
 export function blurTaps(variance: number, fourth = 0): number[] {
-  const shape = [0, 1, 2, 3, 4].map((i) => steady(Math.exp((-i * i) / (2 * Math.max(variance, 0.08)))));
+  const shape = [0, 1, 2, 3, 4].map((i) => to24Bits(Math.exp((-i * i) / (2 * Math.max(variance, 0.08)))));
   const moment = (power: number) => shape.reduce((sum, tap, i) => sum + (i ? 2 : 1) * tap * i ** power, 0);
   const system: Matrix3 = [
     moment(0),
@@ -94,8 +94,8 @@ export function bankOf(count: number, height: number, stretch: number): Bank {
   const first = shiftOf(stretch) < 0 ? widest / stretch ** 2 : widest;
   for (let sigma = Math.sqrt(first) * BROAD_STEP; sigma < BROAD_REACH * BROAD_STEP * height; sigma *= BROAD_STEP)
     broad.push({
-      x: steady((sigma / stretch / 2 ** x.level) ** 2 - own(x.level)),
-      y: steady((sigma / 2 ** y.level) ** 2 - own(y.level)),
+      x: to24Bits((sigma / stretch / 2 ** x.level) ** 2 - own(x.level)),
+      y: to24Bits((sigma / 2 ** y.level) ** 2 - own(y.level)),
     });
   return { levels: pyramid, broad };
 }
@@ -149,10 +149,10 @@ export interface Member {
 function sampler(kernel: Float64Array): (x: number) => number {
   const centre = (kernel.length - 1) / 2;
   return (x) => {
-    const place = centre + Math.abs(x);
-    const i = Math.floor(place);
+    const distance = centre + Math.abs(x);
+    const i = Math.floor(distance);
     if (i + 1 >= kernel.length) return 0;
-    return kernel[i]! + (kernel[i + 1]! - kernel[i]!) * (place - i);
+    return kernel[i]! + (kernel[i + 1]! - kernel[i]!) * (distance - i);
   };
 }
 
@@ -178,7 +178,7 @@ export function members({ levels, broad }: Bank): Member[] {
       const peak = 1 / (2 * Math.PI * Math.sqrt(x * y));
       return {
         sigma: Math.sqrt(y),
-        at: (dx: number, dy: number) => steady(peak * Math.exp((-dx * dx) / (2 * x) - (dy * dy) / (2 * y))),
+        at: (dx: number, dy: number) => to24Bits(peak * Math.exp((-dx * dx) / (2 * x) - (dy * dy) / (2 * y))),
       };
     }),
   ];

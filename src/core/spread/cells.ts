@@ -1,5 +1,5 @@
 import { memoised, NOTHING } from "../maths/memoise";
-import { steady } from "../maths/steady";
+import { to24Bits } from "../maths/precision";
 
 /** Rounds of balancing; each brings sums an order of magnitude nearer to 1. */
 const ROUNDS = 40;
@@ -19,8 +19,8 @@ export function cellMatrix(count: number, edge: number, variance: number, black:
 
 function balanced(count: number, edge: number, variance: number, black: boolean): Float32Array {
   const covered = Array.from({ length: count }, (_, i) => Math.min(1, edge - i));
-  const place = covered.map((share, i) => i + share / 2);
-  const gaussian = (d: number) => steady(Math.exp((-d * d) / (2 * variance)) / Math.sqrt(2 * Math.PI * variance));
+  const centres = covered.map((share, i) => i + share / 2);
+  const gaussian = (d: number) => to24Bits(Math.exp((-d * d) / (2 * variance)) / Math.sqrt(2 * Math.PI * variance));
   const mirrors = black ? 0 : Math.ceil((ENDS * Math.sqrt(variance)) / (2 * edge)) + 1;
   const between = (a: number, b: number) => {
     if (black) return gaussian(a - b);
@@ -29,7 +29,7 @@ function balanced(count: number, edge: number, variance: number, black: boolean)
       sum += gaussian(a - (2 * k * edge + b)) + gaussian(a - (2 * k * edge - b));
     return sum;
   };
-  const light = place.map((a) => place.map((b) => between(a, b)));
+  const light = centres.map((a) => centres.map((b) => between(a, b)));
   const balance = new Array<number>(count).fill(1);
   if (!black)
     for (let round = 0; round < ROUNDS; round++)

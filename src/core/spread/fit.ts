@@ -1,6 +1,6 @@
 import { memoised, NOTHING } from "../maths/memoise";
 import { cholesky, solveFactorised } from "../maths/cholesky";
-import { steady } from "../maths/steady";
+import { to24Bits } from "../maths/precision";
 import { type Bank, bankOf, members, type Member } from "./bank";
 
 /** Distances below this (px) belong to the unscattered light. */
@@ -90,7 +90,7 @@ function solve(a: number[][], b: number[]): number[] {
  * A member's profile at a distance (px along y) in a direction, on a plane where pixels are `stretch` times as wide.
  */
 const radial = (member: Member, r: number, angle: number, stretch: number) =>
-  member.at((r * steady(Math.cos(angle))) / stretch, r * steady(Math.sin(angle)));
+  member.at((r * to24Bits(Math.cos(angle))) / stretch, r * to24Bits(Math.sin(angle)));
 
 /** Levels of the pyramid: the last has some twenty rows of cells. */
 const levelsFor = (height: number) => Math.max(3, Math.round(Math.log2(height)) - 3);
@@ -112,12 +112,12 @@ export function fitSpread(profile: (r: number) => number, height: number, stretc
   const { bank, members: all } = bankFor(height, stretch);
   const total = integrate(profile, reach);
   const radii = Array.from({ length: FIT_SAMPLES }, (_, i) =>
-    steady(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))),
+    to24Bits(FIT_FROM * (Math.max(reach, 8) / FIT_FROM) ** (i / (FIT_SAMPLES - 1))),
   );
   const distances = DIRECTIONS.flatMap(() => radii);
   const angles = DIRECTIONS.flatMap((angle) => radii.map(() => angle));
   // Pixels are `stretch` wide, so the sum over pixels of a unit-sum kernel is 1 / stretch of its integral on the plane.
-  const wanted = distances.map((r) => steady((profile(r) / total) * stretch));
+  const wanted = distances.map((r) => to24Bits((profile(r) / total) * stretch));
   const brightest = Math.max(...wanted);
   const used = distances.flatMap((_, i) => (wanted[i]! > brightest * 10 ** -FIT_DECADES ? [i] : []));
   const responses = all.map((member) => used.map((i) => radial(member, distances[i]!, angles[i]!, stretch)));

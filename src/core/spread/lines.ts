@@ -1,4 +1,4 @@
-import type { Table } from "../engine/kernels";
+import type { TableRef } from "../engine/kernels";
 import { planBlur } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import { blurTaps } from "./bank";
@@ -29,7 +29,7 @@ export interface Lines {
   /** Standard deviation across the line, px. */
   thickness: number;
   /** Record of the highlight key; without it all light makes lines. */
-  key?: Table;
+  key?: TableRef;
 }
 
 /** Lines are drawn at a quarter of the size, thin ones at half of it or at all of it. */

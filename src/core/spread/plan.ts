@@ -1,4 +1,4 @@
-import type { Table } from "../engine/kernels";
+import type { TableRef } from "../engine/kernels";
 import { planBlur, planGather, planReduce } from "../engine/operations";
 import type { PlanBuilder } from "../engine/plan";
 import type { Direction } from "./bank";
@@ -14,7 +14,7 @@ export interface SpreadPlan {
   /** Weight of the picture the spread is added to. */
   under: Colour;
   /** Record of the highlight key (core/elements/key.ts); without it all light is spread. */
-  key?: Table;
+  key?: TableRef;
   surround: "extend" | "black";
 }
 

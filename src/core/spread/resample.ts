@@ -12,7 +12,7 @@ export interface Affine {
    * Where (px of the input) the light at a place of the output comes from, for a channel: 1 is red, 0 green, -1 blue.
    * Affine in x and y.
    */
-  place(x: number, y: number, channel: number): [number, number];
+  sourceAt(x: number, y: number, channel: number): [number, number];
   /** What lies outside the input: black, or its mirror image. */
   black: boolean;
 }
@@ -34,7 +34,7 @@ export function planSplitChannels(builder: PlanBuilder, input: number, black: bo
 export function planResample(
   builder: PlanBuilder,
   input: number,
-  { width: outWidth, height: outHeight, place, black }: Affine,
+  { width: outWidth, height: outHeight, sourceAt: place, black }: Affine,
 ): number {
   const { width, height } = builder.size(input);
   const out = outWidth && outHeight ? builder.buffer(outWidth, outHeight) : builder.level(input);

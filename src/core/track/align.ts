@@ -1,5 +1,5 @@
 import { compared, confidenceOf, TOLD_APART } from "./compare";
-import { type Gray, type Part } from "./gray";
+import { type Gray, type GrayPart } from "./gray";
 import { hessianOf, inverted, type Level, type Pose, pyramidOf, type Template } from "./template";
 import type { TrackModel } from "./track";
 
@@ -31,34 +31,34 @@ const MAX_ALIKE = 6;
  * The best place near a pose on the coarsest level, by correlation alone: larger leaps than a step finds. And the
  * others that come near it, in a wider round: a region that repeats may be at any of them.
  */
-function searched(level: Level, picture: Gray, k: number, part: Part, pose: Pose): { best: Pose; alike: Pose[] } {
+function searched(level: Level, picture: Gray, k: number, part: GrayPart, pose: Pose): { best: Pose; alike: Pose[] } {
   const side = 2 * SEARCH_ALIKE + 1;
   const at = (i: number, j: number) => ({ ...pose, x: pose.x + i * 2 ** k, y: pose.y + j * 2 ** k });
   const fits = Float64Array.from({ length: side * side }, (_, n) => {
-    const place = at((n % side) - SEARCH_ALIKE, Math.floor(n / side) - SEARCH_ALIKE);
-    return compared(level, picture, k, part, place)?.correlation ?? -1;
+    const pose = at((n % side) - SEARCH_ALIKE, Math.floor(n / side) - SEARCH_ALIKE);
+    return compared(level, picture, k, part, pose)?.correlation ?? -1;
   });
   const fit = (i: number, j: number) =>
     Math.max(Math.abs(i), Math.abs(j)) > SEARCH_ALIKE ? -1 : fits[(j + SEARCH_ALIKE) * side + i + SEARCH_ALIKE]!;
-  const peaks: { place: Pose; fit: number }[] = [];
+  const peaks: { pose: Pose; fit: number }[] = [];
   let [best, most] = [pose, -Infinity];
   for (let j = -SEARCH_ALIKE; j <= SEARCH_ALIKE; j++)
     for (let i = -SEARCH_ALIKE; i <= SEARCH_ALIKE; i++) {
       const own = fit(i, j);
       if (Math.max(Math.abs(i), Math.abs(j)) <= SEARCH && own > most) [best, most] = [at(i, j), own];
       const isPeak = [-1, 0, 1].every((y) => [-1, 0, 1].every((x) => fit(i + x, j + y) <= own));
-      if (isPeak && own > 0) peaks.push({ place: at(i, j), fit: own });
+      if (isPeak && own > 0) peaks.push({ pose: at(i, j), fit: own });
     }
   const alike = peaks
-    .filter((peak) => peak.fit > most - NEARLY && Math.hypot(peak.place.x - best.x, peak.place.y - best.y) > 2 ** k)
+    .filter((peak) => peak.fit > most - NEARLY && Math.hypot(peak.pose.x - best.x, peak.pose.y - best.y) > 2 ** k)
     .sort((one, other) => other.fit - one.fit)
     .slice(0, MAX_ALIKE)
-    .map(({ place }) => place);
+    .map(({ pose: place }) => place);
   return { best, alike };
 }
 
 /** Gauss and Newton's steps on one level. */
-function refined(level: Level, picture: Gray, k: number, part: Part, start: Pose, model: TrackModel): Pose {
+function refined(level: Level, picture: Gray, k: number, part: GrayPart, start: Pose, model: TrackModel): Pose {
   let pose = start;
   for (let step = 0; step < MAX_STEPS; step++) {
     const now = compared(level, picture, k, part, pose);
@@ -87,7 +87,7 @@ const ALIKE = 0.02;
 const ONE_OF_SEVERAL = 0.45;
 
 /** Finds a region in a part of another frame, from where it is thought to be; with how sure that is, 0 to 1. */
-export function align({ model, levels }: Template, part: Part, start: Pose): { pose: Pose; confidence: number } {
+export function align({ model, levels }: Template, part: GrayPart, start: Pose): { pose: Pose; confidence: number } {
   const finest = levels[0];
   if (!finest) return { pose: start, confidence: 0 };
   const pictures = pyramidOf(part, levels.length);

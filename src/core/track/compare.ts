@@ -1,4 +1,4 @@
-import { type Gray, type Part } from "./gray";
+import { type Gray, type GrayPart } from "./gray";
 import { hessianOf, type Level, normalise, type Pose, sample } from "./template";
 
 /** What is found under a pose, against the region. */
@@ -17,7 +17,7 @@ export interface Comparison {
 const MIN_INSIDE = 0.15;
 
 /** Compares what is found under a pose with the region; null where that is even, or out of the frame. */
-export function compared(level: Level, picture: Gray, k: number, part: Part, pose: Pose): Comparison | null {
+export function compared(level: Level, picture: Gray, k: number, part: GrayPart, pose: Pose): Comparison | null {
   const { u, v } = level;
   const cell = 2 ** k;
   const found = new Float32Array(u.length);
@@ -63,7 +63,7 @@ const ENOUGH_INSIDE = 0.5;
  * How sure a place is: its correlation; less where the frame holds little of the region; and less where moving it along
  * the way it has the least texture, the Hessian's smallest eigenvalue, changes no more than noise does.
  */
-export function confidenceOf(level: Level, picture: Gray, part: Part, pose: Pose): number {
+export function confidenceOf(level: Level, picture: Gray, part: GrayPart, pose: Pose): number {
   const here = compared(level, picture, 0, part, pose);
   if (!here || here.correlation <= 0) return 0;
   const [[a, b], [, d]] = hessianOf(level.descents.slice(0, 2), here.weight) as [[number, number], [number, number]];

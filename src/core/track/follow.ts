@@ -43,7 +43,7 @@ const isSensible = ({ x, y, scale, rotation }: Pose, { width, height }: Frame): 
   scale > SMALLEST &&
   scale < LARGEST;
 
-export interface Step {
+export interface TrackStep {
   frame: number;
   pose: Pose;
   confidence: number;
@@ -66,7 +66,7 @@ export const takeTemplate = (frame: Frame, region: Region, pose: Pose, model: Tr
  * where it is lost; the step that lost it is told, with its confidence.
  */
 export class Follower {
-  private readonly steps: Step[];
+  private readonly steps: TrackStep[];
   private before: Frame | null = null;
   /** How sure the region itself is: each time it is taken anew it loses. */
   private trust = 1;
@@ -74,7 +74,7 @@ export class Follower {
   constructor(
     private template: Template,
     private readonly region: Region,
-    start: Step,
+    start: TrackStep,
   ) {
     this.steps = [start];
   }
@@ -99,7 +99,7 @@ export class Follower {
   }
 
   /** Where the region is on the next frame. */
-  next(number: number, frame: Frame): Step {
+  next(number: number, frame: Frame): TrackStep {
     const last = this.steps.at(-1)!;
     const before = this.steps.at(-2);
     const ahead = (name: keyof Pose) => (before ? last.pose[name] - before.pose[name] : 0);
@@ -127,7 +127,7 @@ const round = (value: number) => Number(value.toFixed(5));
  * row.
  */
 export function trackOf(
-  steps: readonly Step[],
+  steps: readonly TrackStep[],
   { width, height }: { width: number; height: number },
   about: Pick<Track, "id" | "name" | "model" | "reference"> & { region: Region },
 ): Track {
@@ -153,7 +153,7 @@ export function trackOf(
 }
 
 /** A track's steps, px and radians: what `trackOf` made of them. */
-export function stepsOf(track: Track, { width, height }: { width: number; height: number }): Step[] {
+export function stepsOf(track: Track, { width, height }: { width: number; height: number }): TrackStep[] {
   return track.x.map((x, i) => ({
     frame: track.first + i,
     pose: {

@@ -8,7 +8,7 @@ export interface Gray {
 }
 
 /** Part of a larger picture: where its upper left pixel lies there, and that picture's size. */
-export interface Part extends Gray {
+export interface GrayPart extends Gray {
   left: number;
   top: number;
   frame: { width: number; height: number };
@@ -27,7 +27,7 @@ export function grayPart(
   top: number,
   width: number,
   height: number,
-): Part {
+): GrayPart {
   const data = new Float32Array(width * height);
   for (let y = 0; y < height; y++) {
     const row = Math.min(frame.height - 1, Math.max(0, top + y)) * frame.width;

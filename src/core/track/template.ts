@@ -2,7 +2,7 @@
  * A region as it looked when it was taken: samples on a few levels, and how each changes as the region moves, turns and
  * grows.
  */
-import { blurred, type Gray, halvedGray, type Part } from "./gray";
+import { blurred, type Gray, halvedGray, type GrayPart } from "./gray";
 import type { TrackModel } from "./track";
 
 /** Where a region's middle is, px; how many times its size; how far it is turned, radians clockwise. */
@@ -177,7 +177,7 @@ function levelOf(
  * even.
  */
 export function templateOf(
-  part: Part,
+  part: GrayPart,
   size: { width: number; height: number },
   pose: Pose,
   model: TrackModel,

@@ -59,11 +59,11 @@ export interface Motion {
 }
 
 /** Place of a frame in the track's lists; before its first and after its last it stands still. */
-const placeOf = ({ first, x }: Track, at: number) => clamp(at - first, 0, x.length - 1);
+const indexAt = ({ first, x }: Track, at: number) => clamp(at - first, 0, x.length - 1);
 
 /** The motion at a frame, against the reference frame. */
 export function motionAt(track: Track, at: number): Motion {
-  const [here, from] = [placeOf(track, at), placeOf(track, track.reference)];
+  const [here, from] = [indexAt(track, at), indexAt(track, track.reference)];
   return {
     x: track.x[here]! - track.x[from]!,
     y: track.y[here]! - track.y[from]!,
@@ -76,11 +76,11 @@ export function motionAt(track: Track, at: number): Motion {
 export const hasFrameOf = ({ first, x }: Track, at: number): boolean => at >= first && at < first + x.length;
 
 /** Where a followed thing is: % of the frame from its centre, degrees, times its size. */
-export type Pose = Pick<Motion, "x" | "y" | "rotation" | "scale">;
+export type TrackPose = Pick<Motion, "x" | "y" | "rotation" | "scale">;
 
-export function poseAt(track: Track, at: number): Pose {
-  const place = placeOf(track, at);
-  return { x: track.x[place]!, y: track.y[place]!, rotation: track.rotation[place]!, scale: track.scale[place]! };
+export function poseAt(track: Track, at: number): TrackPose {
+  const index = indexAt(track, at);
+  return { x: track.x[index]!, y: track.y[index]!, rotation: track.rotation[index]!, scale: track.scale[index]! };
 }
 
 /** Standard deviation of the smoothing that leaves what is slower than a time constant, against it. */
@@ -92,7 +92,7 @@ const REACH = 3;
  * The pose without what is faster than a time constant, frames: a Gaussian mean, of what there is towards the track's
  * ends.
  */
-export function smoothedPose(track: Track, at: number, constant: number): Pose {
+export function smoothedPose(track: Track, at: number, constant: number): TrackPose {
   const sigma = Math.max(1e-3, constant * SIGMA);
   const reach = Math.ceil(REACH * sigma);
   const sum = { x: 0, y: 0, rotation: 0, scale: 0 };

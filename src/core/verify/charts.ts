@@ -50,7 +50,7 @@ export function slantedEdge(width: number, height: number, cx: number, cy: numbe
 export interface DotGrid {
   frame: Frame;
   /** Centres, px. */
-  places: [number, number][];
+  positions: [number, number][];
   radius: number;
 }
 
@@ -64,15 +64,15 @@ export function dotGrid(width: number, height: number): DotGrid {
   const radius = RADIUS * spacing;
   const [middleX, middleY] = [(width - 1) / 2, (height - 1) / 2];
   const [columns, rows] = [Math.floor(width / spacing / 2), Math.floor(height / spacing / 2)];
-  const places: [number, number][] = [];
+  const positions: [number, number][] = [];
   for (let j = -rows; j <= rows; j++)
-    for (let i = -columns; i <= columns; i++) places.push([middleX + i * spacing, middleY + j * spacing]);
+    for (let i = -columns; i <= columns; i++) positions.push([middleX + i * spacing, middleY + j * spacing]);
   const frame = painted(width, height, (x, y) => {
     const nearest = (at: number, middle: number) => Math.round((at - middle) / spacing) * spacing + middle;
     const distance = Math.hypot(x - nearest(x, middleX), y - nearest(y, middleY));
     return grey(LIGHT + (DARK - LIGHT) * Math.min(1, Math.max(0, radius + 0.5 - distance)));
   });
-  return { frame, places, radius };
+  return { frame, positions: positions, radius };
 }
 
 /** One channel of a frame, or of a part of it. */

@@ -23,7 +23,7 @@ export const checkContrast: Check = ({ state, context, through }) => {
       ["half field", 0.5],
       ["full field", 1],
     ] as const
-  ).flatMap(([place, share]) =>
+  ).flatMap(([label, share]) =>
     (["meridional", "sagittal"] as const).map((direction) => {
       const [x, y] = [share * farX, share * farY];
       const wanted = contrast(direction);
@@ -42,7 +42,7 @@ export const checkContrast: Check = ({ state, context, through }) => {
           const target = applied(wanted(f / pitchY, image), state.strength, values.maxGain);
           return plainly(
             "sharpness",
-            `contrast ${place}, ${direction}, ${(f / pitchY).toFixed(0)} lp/mm`,
+            `contrast ${label}, ${direction}, ${(f / pitchY).toFixed(0)} lp/mm`,
             "",
             target,
             contrastAt(after!, f) / contrastAt(before!, f),

@@ -25,12 +25,12 @@ export const checkIllumination: Check = ({ state, context, through }) => {
   const { width, height, axisX, axisY, pitchX, pitchY } = geometry;
   const out = through(flatField(width, height, LIGHT));
   const gain = illuminationGain(state.strength, state.values as unknown as Illumination, context);
-  return PLACES.map(([place, share]) => {
+  return PLACES.map(([label, share]) => {
     const [x, y] = [Math.round(axisX + share * axisX), Math.round(axisY + share * axisY)];
     const image = Math.hypot((x - axisX) * pitchX, (y - axisY) * pitchY);
     return relatively(
       "illumination",
-      `relative illumination, ${place} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`,
+      `relative illumination, ${label} (${image.toFixed(1)} of ${cornerHeight(geometry).toFixed(1)} mm)`,
       "",
       gain(image),
       out.data[(y * width + x) * 4 + 1]! / LIGHT,
@@ -65,14 +65,14 @@ export const checkTransmission: Check = ({ state, context, through }) => {
   const glass = transmissionCurve(state.strength, state.values as unknown as Transmission, context);
   const white = spectrumOfLight([1, 1, 1]);
   const passed = lightOfSpectrum((nm) => white(nm) * glass(nm));
-  const kept = state.values.keepExposure ? passed.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0) : 1;
+  const gain = state.values.keepExposure ? passed.reduce((sum, value, i) => sum + value * LUMINANCE[i]!, 0) : 1;
   const out = through(flatField(context.geometry.width, context.geometry.height, LIGHT));
   return CHANNELS.map((name, channel) =>
     relatively(
       "transmission",
       `white through the glass, ${name}`,
       "",
-      passed[channel]! / kept,
+      passed[channel]! / gain,
       out.data[channel]! / LIGHT,
       FIELD_BAR,
     ),

@@ -25,7 +25,7 @@ function dotsThrough({ state, context, through }: Parameters<Check>[0], bends: b
   const zoom = bends
     ? fitZoom({ distortion, strength: state.strength, fit: state.values.fit as "keep" }, geometry, focalLength)
     : 1;
-  const { frame, places, radius } = dotGrid(width, height);
+  const { frame, positions: places, radius } = dotGrid(width, height);
   const out = through(frame);
   const planes = [0, 1, 2].map((channel) => contrastOfDots(planeOf(out, channel)));
   const margin = MARGIN * radius;
@@ -87,7 +87,7 @@ export const checkLateralColour: Check = (trial) => {
     return { height, red: further(red), blue: further(blue) };
   });
   const farthest = Math.max(...dots.map(({ height }) => height));
-  return BANDS.flatMap(([place, from, to]) =>
+  return BANDS.flatMap(([label, from, to]) =>
     (["red", "blue"] as const).map((channel): Quantity => {
       const curve = lateralColourAt(lens!, focalLength, channel)!;
       const within = dots.filter(({ height }) => height >= from * farthest && height < to * farthest);
@@ -99,7 +99,7 @@ export const checkLateralColour: Check = (trial) => {
       ];
       return {
         kind: "lateralColour",
-        quantity: `${channel} against green, ${place} (${mean(({ height }) => height).toFixed(1)} mm)`,
+        quantity: `${channel} against green, ${label} (${mean(({ height }) => height).toFixed(1)} mm)`,
         unit: "µm",
         profile,
         measured,

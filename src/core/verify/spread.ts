@@ -91,14 +91,14 @@ export const checkScatter: Check = ({ state, context, through }) => {
     return worst(rings);
   });
   const sum = planeOf(out, 1).data as Float64Array;
-  const kept = transmission * (1 - scatterAt(grade, state.strength)) + passed;
+  const direct = transmission * (1 - scatterAt(grade, state.strength)) + passed;
   return [
     ...shape,
     relatively(
       state.kind,
       "all the light of a point, green",
       "of its light",
-      kept,
+      direct,
       sum.reduce((a, b) => a + b, 0) / LIGHT,
       TOTAL_BAR,
     ),

@@ -8,7 +8,7 @@ import {
 } from "../engine/pointwise";
 import { diagonal, IDENTITY, type Matrix3, type Triple } from "../maths/matrix";
 import { LUMINANCE_709 } from "../colour/primaries";
-import { channelCurves, type Step, type Transform } from "../colour/transform/transform";
+import { channelCurves, type TransformStep, type Transform } from "../colour/transform/transform";
 
 /** A transform as pixel-local operations of the engine, for the view. */
 export const transformOperations = ({ steps }: Transform): PointOperation[] => steps.flatMap(stepOperations);
@@ -24,7 +24,7 @@ function saturation(amount: number): PointOperation {
 const each = (curve: (value: number, c: number) => number) =>
   curvesOperation([0, 1, 2].map((c) => (value: number) => curve(value, c)));
 
-function stepOperations(step: Step): PointOperation[] {
+function stepOperations(step: TransformStep): PointOperation[] {
   const curves = channelCurves(step);
   if (curves) return [curvesOperation(curves)];
   switch (step.kind) {

@@ -172,11 +172,11 @@ export function lensTables(rows: readonly LensRow[]): Partial<Record<`lens.${Qua
   const byFrame = new Map(rows.map((row) => [row.frame, row]));
   return Object.fromEntries(
     LENS_QUANTITIES.flatMap((name) => {
-      let held = rows.find((row) => row[name] !== undefined)?.[name];
-      if (held === undefined) return [];
+      let latest = rows.find((row) => row[name] !== undefined)?.[name];
+      if (latest === undefined) return [];
       const values = Array.from({ length: last - first + 1 }, (_, i) => {
-        held = byFrame.get(first + i)?.[name] ?? held!;
-        return Number(held.toFixed(ROUND));
+        latest = byFrame.get(first + i)?.[name] ?? latest!;
+        return Number(latest.toFixed(ROUND));
       });
       const isEven = values.every((value) => value === values[0]);
       return [[`lens.${name}`, { table: { first, values: isEven ? [values[0]!] : values } }] as const];

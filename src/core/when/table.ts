@@ -4,9 +4,9 @@ import { type Generator, frameSchema, numberSchema } from "./generator";
 const MAX_VALUES = 100_000;
 
 const schema = z.object({ first: frameSchema, values: z.array(numberSchema).min(1).max(MAX_VALUES) }).strict();
-export type Table = z.infer<typeof schema>;
+export type TableValues = z.infer<typeof schema>;
 
-export const table: Generator<Table> = {
+export const table: Generator<TableValues> = {
   label: "Table",
   summary: "A value for every frame, as it was recorded.",
   schema,

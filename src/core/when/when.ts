@@ -5,7 +5,7 @@ import type { Generator, Kind, Moment } from "./generator";
 import { keyframes, type Keyframes } from "./keyframes";
 import { type Noise, noise } from "./noise";
 import { type Ramp, ramp } from "./ramp";
-import { type Table, table } from "./table";
+import { type TableValues, table } from "./table";
 
 /**
  * How values change over time, by the name under which a look holds it. Resolved where a look is resolved at a frame.
@@ -14,7 +14,7 @@ export const GENERATORS = { keys: keyframes, ramp, table, track: follow, noise }
 export type GeneratorName = keyof typeof GENERATORS;
 
 /** What gives a value its course; noise may waver about it, or about a value that stands still. */
-type Course = { keys: Keyframes } | { ramp: Ramp } | { table: Table } | { track: Follow };
+type Course = { keys: Keyframes } | { ramp: Ramp } | { table: TableValues } | { track: Follow };
 export type Timed = (Course & { noise?: Noise }) | { noise: Noise };
 
 const wavering = { noise: noise.schema.optional() };
@@ -26,13 +26,13 @@ export const timedSchema: z.ZodType<Timed> = z.union([
   z.object({ noise: noise.schema }).strict(),
 ]);
 
-interface Part {
+interface Driver {
   generator: Generator<unknown>;
   data: unknown;
 }
 
 /** What moves something, one after another: its course, then the noise on top. */
-function partsOf(timed: Timed): Part[] {
+function partsOf(timed: Timed): Driver[] {
   const names = (Object.keys(GENERATORS) as GeneratorName[]).filter(
     (name) => (timed as Record<string, unknown>)[name] !== undefined,
   );

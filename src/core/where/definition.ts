@@ -70,7 +70,7 @@ export type Point = readonly [number, number];
  * (degrees).
  */
 export interface Movement {
-  place(at: Point): Point;
+  carry(at: Point): Point;
   scale: number;
   rotation: number;
 }

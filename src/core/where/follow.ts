@@ -34,8 +34,8 @@ const movedBy = (area: Area, by: Movement): Area => areaDefinition(area).moved?.
 
 /** An area as it is where what it follows has gone; areas without a place stay as they are. */
 export const followed = (area: Area, by: Carried): Area =>
-  movedBy(area, { place: (at) => carried(at, by), scale: by.motion.scale, rotation: by.motion.rotation });
+  movedBy(area, { carry: (at) => carried(at, by), scale: by.motion.scale, rotation: by.motion.rotation });
 
 /** The same the other way: an area as it was on the track's reference frame. */
 export const followedBack = (area: Area, by: Carried): Area =>
-  movedBy(area, { place: (at) => carriedBack(at, by), scale: 1 / by.motion.scale, rotation: -by.motion.rotation });
+  movedBy(area, { carry: (at) => carriedBack(at, by), scale: 1 / by.motion.scale, rotation: -by.motion.rotation });

@@ -59,9 +59,9 @@ const SNOW: Vec = [0.66, 0.68, 0.7];
 
 /** The surface of a tree at a point: snow lies on the ends of the branches; under the whorl above it is dark. */
 export function shadeConifer(tree: Conifer, p: Vec, s: Surface, snowiness: number): void {
-  const place = (p[1] - tree.ground - SKIRT * tree.height) / spacing(tree);
+  const whorl = (p[1] - tree.ground - SKIRT * tree.height) / spacing(tree);
   // 0 at a skirt's edge, 1 where the next one covers it.
-  const under = place - Math.floor(place);
+  const under = whorl - Math.floor(whorl);
   const fine = fractal(p[0] * 7, p[1] * 7, p[2] * 7, 3);
   const clump = fractal(p[0] * 2.2 + 5, p[1] * 2.2, p[2] * 2.2, 3);
   const lying = smooth(1, 0.25, under + 0.9 * (fine - 0.5)) * smooth(0.34, 0.6, clump + 0.35 * (fine - 0.5));

@@ -2,7 +2,7 @@ import { brass, BRASS_TINT, tilted, wood, wool } from "../render/materials";
 import { fractal, noise, random, smooth } from "../render/noise";
 import { createPlates, tracePlates } from "../render/picture";
 import { type Lamp, type Scene, type Shape, type Vec } from "../render/scene";
-import type { Shot } from "./shot";
+import type { DemoShot } from "./shot";
 
 /**
  * TL-050 Lamp room: the same world as the ticket window, where the line's hand lamps are kept; delivered log-encoded
@@ -216,7 +216,7 @@ const flicker = (frame: number, group: number) =>
       0.05 * Math.sin(frame * 0.8 + group * 2.1) * Math.sin(frame * 0.31 + group) +
       0.05 * (noise(frame * 0.7, group * 5.1, 0) - 0.5);
 
-export const lampRoom: Shot = {
+export const lampRoom: DemoShot = {
   id: "TL-050",
   name: "Lamp room",
   frames: 12,

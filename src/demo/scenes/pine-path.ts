@@ -4,7 +4,7 @@ import { createPlates, type Plates, tracePlates } from "../render/picture";
 import { type Hit, type Lamp, project, rayOf, type Scene, type Shape, trace, type Vec } from "../render/scene";
 import { drawSnow, type Snowfall } from "../render/snow";
 import { textDistance, textWidth } from "./lettering";
-import type { Shot } from "./shot";
+import type { DemoShot } from "./shot";
 
 /** TL-030 Pine path: dozens of small lanterns near and far around an enamel sign in focus. */
 
@@ -342,7 +342,7 @@ function smoothedLight(plates: Plates): Float32Array {
   return smoothed;
 }
 
-export const pinePath: Shot = {
+export const pinePath: DemoShot = {
   id: "TL-030",
   name: "Pine path",
   frames: 24,

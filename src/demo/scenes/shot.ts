@@ -1,7 +1,7 @@
 import type { Plates } from "../render/picture";
 
 /** A shot of the demo production: plates traced once, frames made from them. */
-export interface Shot {
+export interface DemoShot {
   id: string;
   name: string;
   frames: number;

@@ -4,7 +4,7 @@ import { createPlates, tracePlates } from "../render/picture";
 import { type Lamp, project, rayOf, type Scene, type Shape, type Vec } from "../render/scene";
 import { FIGURE, figureBrass, marchFigure } from "./clockwork";
 import { textDistance, textWidth } from "./lettering";
-import type { Shot } from "./shot";
+import type { DemoShot } from "./shot";
 
 /**
  * TL-020 Ticket window: a warm interior of fine textures, and a brass clockwork figure that turns and drifts across it.
@@ -407,7 +407,7 @@ export function figurePlace(number: number, up: number, width: number, height: n
   return { x, y };
 }
 
-export const ticketWindow: Shot = {
+export const ticketWindow: DemoShot = {
   id: "TL-020",
   name: "Ticket window",
   frames: FRAMES,

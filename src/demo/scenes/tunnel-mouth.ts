@@ -3,7 +3,7 @@ import { fractal, noise, random, smooth } from "../render/noise";
 import { createPlates, tracePlates } from "../render/picture";
 import { type Lamp, project, type Scene, type Shape, type Vec } from "../render/scene";
 import { drawSnow, type Snowfall } from "../render/snow";
-import type { Shot } from "./shot";
+import type { DemoShot } from "./shot";
 
 /** TL-040 Tunnel mouth: out of the dark into bright snow; wires and railings against the sky. */
 
@@ -338,7 +338,7 @@ function drawSegment(
     }
 }
 
-export const tunnelMouth: Shot = {
+export const tunnelMouth: DemoShot = {
   id: "TL-040",
   name: "Tunnel mouth",
   frames: 24,

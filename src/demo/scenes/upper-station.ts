@@ -4,7 +4,7 @@ import { fractal, noise, random, smooth } from "../render/noise";
 import { createPlates, type Plates, splat, SURFACE_FLOATS, tracePlates } from "../render/picture";
 import { type Lamp, project, rayOf, type Scene, type Shape, type Surface, type Vec } from "../render/scene";
 import { drawSnow, type Snowfall } from "../render/snow";
-import type { Shot } from "./shot";
+import type { DemoShot } from "./shot";
 
 /** TL-010 Upper station: night, falling snow, a car arriving with two headlamps, platform lamps in a row. */
 
@@ -316,7 +316,7 @@ function drawCar(frame: number, picture: Float32Array, depth: Float32Array, widt
   }
 }
 
-export const upperStation: Shot = {
+export const upperStation: DemoShot = {
   id: "TL-010",
   name: "Upper station",
   frames: 24,

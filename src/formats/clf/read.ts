@@ -6,7 +6,7 @@ import {
   MAX_CUBE,
   MAX_LUT1D,
   MAX_STEPS,
-  type Step,
+  type TransformStep,
   type Transform,
 } from "../../core/colour/transform/transform";
 import type { LogParams } from "../../core/colour/transfer/log";
@@ -34,7 +34,7 @@ export function readClf(file: string, text: string): Transform {
     parseXml(file, text, { preserveOrder: true, attributeNamePrefix: "", trimValues: true }) as Node[]
   ).find((node) => tagOf(node) === "ProcessList");
   if (!root) throw bad("has no ProcessList");
-  const steps: Step[] = [];
+  const steps: TransformStep[] = [];
   for (const node of childrenOf(root)) {
     const tag = tagOf(node);
     if (["Description", "InputDescriptor", "OutputDescriptor", "Info", "#text", "#comment"].includes(tag)) continue;
@@ -73,7 +73,7 @@ interface Context {
   outScale: number;
 }
 
-const READERS: Record<string, (context: Context) => Step[]> = {
+const READERS: Record<string, (context: Context) => TransformStep[]> = {
   Matrix: matrix,
   LUT1D: lut1d,
   LUT3D: lut3d,
@@ -100,7 +100,7 @@ function arrayOf({ node, bad }: Context): { sizes: number[]; values: number[] } 
   return { sizes, values };
 }
 
-function matrix(context: Context): Step[] {
+function matrix(context: Context): TransformStep[] {
   const { values, sizes } = arrayOf(context);
   const columns = sizes[1] ?? 3;
   if (sizes[0]! < 3 || (columns !== 3 && columns !== 4) || values.length < 3 * columns)
@@ -112,7 +112,7 @@ function matrix(context: Context): Step[] {
   return [{ kind: "matrix", matrix: m, offset }];
 }
 
-function lut1d(context: Context): Step[] {
+function lut1d(context: Context): TransformStep[] {
   const { attributes, bad, outScale } = context;
   const { values, sizes } = arrayOf(context);
   const [size, channels] = [sizes[0]!, sizes[1] ?? 1];
@@ -131,7 +131,7 @@ function lut1d(context: Context): Step[] {
 /** How a cube is read between its entries; where it is not said, as OpenColorIO has it. */
 const INTERPOLATIONS = ["trilinear", "tetrahedral"];
 
-function lut3d(context: Context): Step[] {
+function lut3d(context: Context): TransformStep[] {
   const { attributes, bad, outScale } = context;
   const { interpolation = "tetrahedral" } = attributes;
   if (!INTERPOLATIONS.includes(interpolation))
@@ -153,7 +153,7 @@ function lut3d(context: Context): Step[] {
   ];
 }
 
-function range({ node, attributes, bad, inScale, outScale }: Context): Step[] {
+function range({ node, attributes, bad, inScale, outScale }: Context): TransformStep[] {
   const value = (name: string) => {
     const child = childrenOf(node).find((entry) => tagOf(entry) === name);
     return child ? numbersOf(textOf(child), bad)[0] : undefined;
@@ -191,7 +191,7 @@ function perChannel(
   return [of("R"), of("G"), of("B")];
 }
 
-function log({ node, attributes, bad }: Context): Step[] {
+function log({ node, attributes, bad }: Context): TransformStep[] {
   const style = attributes.style ?? "";
   const plain = /^(anti)?log(2|10)$/i.exec(style);
   if (plain) {
@@ -231,7 +231,7 @@ function log({ node, attributes, bad }: Context): Step[] {
   return [{ kind: "log", toLog: /linToLog/i.test(found[2]!), channels: channels as [LogParams, LogParams, LogParams] }];
 }
 
-function exponent({ node, attributes, bad }: Context): Step[] {
+function exponent({ node, attributes, bad }: Context): TransformStep[] {
   const style = EXPONENT_STYLES.find((entry) => entry === attributes.style) as ExponentStyle | undefined;
   if (!style)
     throw bad(`style: is “${attributes.style ?? "missing"}”; it must be one of ${EXPONENT_STYLES.join(", ")}`);
@@ -253,7 +253,7 @@ function exponent({ node, attributes, bad }: Context): Step[] {
   ];
 }
 
-function cdl({ node, attributes, bad }: Context): Step[] {
+function cdl({ node, attributes, bad }: Context): TransformStep[] {
   const style = attributes.style ?? "Fwd";
   const found = /^(v1\.2_)?(Fwd|Rev)(NoClamp)?$/i.exec(style);
   if (!found) throw bad(`style: is “${style}”; it must be Fwd, Rev, FwdNoClamp or RevNoClamp`);

@@ -1,5 +1,5 @@
 import type { LogParams } from "../../core/colour/transfer/log";
-import type { Step, Transform } from "../../core/colour/transform/transform";
+import type { TransformStep, Transform } from "../../core/colour/transform/transform";
 
 const DEPTHS = 'inBitDepth="32f" outBitDepth="32f"';
 const escape = (text: string) =>
@@ -16,7 +16,7 @@ export function writeClf({ name, steps }: Transform, id: string): string {
   return `<?xml version="1.0" encoding="UTF-8"?>\n<ProcessList compCLFversion="3" id="${escape(id)}" name="${escape(name)}">\n${body}\n</ProcessList>\n`;
 }
 
-function stepXml(step: Step): string[] {
+function stepXml(step: TransformStep): string[] {
   switch (step.kind) {
     case "matrix": {
       const values = [0, 1, 2].flatMap((row) => [...step.matrix.slice(row * 3, row * 3 + 3), step.offset[row]!]);
@@ -65,7 +65,7 @@ function domain(low: readonly number[], high: readonly number[]): string[] {
   });
 }
 
-function rangeXml({ scale, offset, low, high }: Extract<Step, { kind: "range" }>): string {
+function rangeXml({ scale, offset, low, high }: Extract<TransformStep, { kind: "range" }>): string {
   const limit = (side: "min" | "max", out?: number) =>
     out === undefined
       ? ""
@@ -75,7 +75,7 @@ function rangeXml({ scale, offset, low, high }: Extract<Step, { kind: "range" }>
   return `<Range ${DEPTHS}>${limit("min", low)}${limit("max", high)}</Range>`;
 }
 
-const logStyle = ({ toLog, channels }: Extract<Step, { kind: "log" }>) =>
+const logStyle = ({ toLog, channels }: Extract<TransformStep, { kind: "log" }>) =>
   channels[0].linSideBreak === undefined
     ? toLog
       ? "linToLog"

@@ -1,5 +1,5 @@
 import type { Triple } from "../../core/maths/matrix";
-import { MAX_CUBE, MAX_LUT1D, type Step, type Transform } from "../../core/colour/transform/transform";
+import { MAX_CUBE, MAX_LUT1D, type TransformStep, type Transform } from "../../core/colour/transform/transform";
 import { FileError } from "../error";
 
 /**
@@ -66,7 +66,7 @@ export function readCube(file: string, text: string): Transform {
     range
       ? { low: Array(3).fill(range[0]) as unknown as Triple, high: Array(3).fill(range[1]) as unknown as Triple }
       : { low, high };
-  const steps: Step[] = [];
+  const steps: TransformStep[] = [];
   if (size1)
     steps.push({ kind: "lut1d", size: size1, ...domain(range1), table: Float32Array.from(values.slice(0, size1 * 3)) });
   if (size3)

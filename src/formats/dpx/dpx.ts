@@ -52,8 +52,8 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
     readLine(bytes, start + stride * l, line.length, layout, line);
     const along = linesTurned ? height - 1 - l : l;
     for (let p = 0; p < width; p++) {
-      const place = pixelsTurned ? width - 1 - p : p;
-      const to = (isColumns ? place * wide + along : along * wide + place) * 4;
+      const column = pixelsTurned ? width - 1 - p : p;
+      const to = (isColumns ? column * wide + along : along * wide + column) * 4;
       const from = p * samples.length;
       for (let c = 0; c < 4; c++) data[to + c] = order[c]! < 0 ? top : line[from + order[c]!]!;
     }

@@ -53,13 +53,13 @@ export function chunksOf(bytes: Buffer, file: ExrFile, index: number, bad: (reas
         `${MAX_PART / MIB} MiB are read`,
     );
   // A table that leads to one chunk again and again would unpack it as often.
-  const places = new Set<string>();
+  const corners = new Set<string>();
   return Array.from({ length: used }, (_, i) => {
     const name = `chunk ${i + 1} of ${used}`;
     const chunk = chunkAt(bytes, file, index, Number(bytes.readBigUInt64LE(tableAt + i * 8)), name, bad);
-    const place = `${chunk.left} ${chunk.top}`;
-    if (places.has(place)) throw bad(`${name} is where another one is; the table is damaged`);
-    places.add(place);
+    const corner = `${chunk.left} ${chunk.top}`;
+    if (corners.has(corner)) throw bad(`${name} is where another one is; the table is damaged`);
+    corners.add(corner);
     return chunk;
   });
 }

@@ -1,7 +1,7 @@
 import type { Channel, PartHeader } from "./header";
 
 /** Where a channel goes: a colour (0 to 3), light for all three, depth along the axis, or nowhere. */
-export type Place = 0 | 1 | 2 | 3 | "grey" | "depth" | null;
+export type ChannelSlot = 0 | 1 | 2 | 3 | "grey" | "depth" | null;
 
 const layerOf = (name: string) => name.slice(0, name.lastIndexOf(".") + 1);
 const DEPTH_NAMES = ["Z", "depth.Z", "depth", "depth.R"];
@@ -23,15 +23,15 @@ export const depthChannelOf = (channels: Pick<Channel, "name">[], named?: string
   channels.find(({ name }) => name.endsWith(".Z"))?.name;
 
 /** What each channel of a part is taken for. */
-export function placesOf(part: PartHeader, layer: string, depthChannel: string | undefined): Place[] {
+export function slotsOf(part: PartHeader, layer: string, depthChannel: string | undefined): ChannelSlot[] {
   const prefix = layer ? `${layer}.` : "";
   const grey = !part.channels.some(({ name }) => name === `${prefix}R`);
-  return part.channels.map(({ name }): Place => {
+  return part.channels.map(({ name }): ChannelSlot => {
     if (name === depthChannel) return "depth";
     if (layerOf(name) !== prefix) return null;
     const bare = name.slice(prefix.length);
     if (grey && bare === "Y") return "grey";
     const index = ["R", "G", "B", "A"].indexOf(bare);
-    return index < 0 || (grey && index < 3) ? null : (index as Place);
+    return index < 0 || (grey && index < 3) ? null : (index as ChannelSlot);
   });
 }

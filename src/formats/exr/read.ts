@@ -5,7 +5,7 @@ import { type Chunk, chunksOf } from "./chunks";
 import { type Lines, unpack } from "./compression";
 import { HALVES } from "../../core/maths/half";
 import { type Channel, type ExrFile, type PartHeader, readHeaders } from "./header";
-import { depthChannelOf, layersOf, placesOf, type Place } from "./layers";
+import { depthChannelOf, layersOf, slotsOf, type ChannelSlot } from "./layers";
 
 /** The part to read: the one named, or the first that holds a picture. */
 function choosePart(file: string, { parts }: ExrFile, named?: string): number {
@@ -88,26 +88,26 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
   const corner = { left: displayWindow.left - (overscan?.left ?? 0), top: displayWindow.top - (overscan?.top ?? 0) };
   const depthChannel = findDepth(file, exr, index, choice.depthChannel);
   const depth = choice.withoutDepth ? null : depthChannel;
-  const places = placesOf(part, layer, depth?.part === index ? depth.name : undefined);
-  const isOpaque = !places.includes(3);
+  const slots = slotsOf(part, layer, depth?.part === index ? depth.name : undefined);
+  const isOpaque = !slots.includes(3);
   const samples = width * height * 4;
-  const isFilled = isOpaque && fillsAll(part, places, { width, height, ...corner });
+  const isFilled = isOpaque && fillsAll(part, slots, { width, height, ...corner });
   const data = (isFilled && choice.memory?.(samples)) || new Float32Array(samples);
   // What is copied whole is made opaque as it is copied.
   if (isOpaque && !isFilled) for (let i = 3; i < samples; i += 4) data[i] = 1;
   const planes: Planes = { width, height, ...corner, data, isOpaque, isFinite: true };
   if (depth) planes.z = new Float32Array(width * height);
-  await fill(file, bytes, exr, index, places, planes);
+  await fill(file, bytes, exr, index, slots, planes);
   if (depth && depth.part !== index)
     await fill(
       file,
       bytes,
       exr,
       depth.part,
-      exr.parts[depth.part]!.channels.map(({ name }): Place => (name === depth.name ? "depth" : null)),
+      exr.parts[depth.part]!.channels.map(({ name }): ChannelSlot => (name === depth.name ? "depth" : null)),
       planes,
     );
-  const colour = part.channels.filter((_, i) => places[i] !== null && places[i] !== "depth");
+  const colour = part.channels.filter((_, i) => slots[i] !== null && slots[i] !== "depth");
   const sampleDepth = colour.some(({ type }) => type !== "half") ? "float" : "half";
   const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, lens, text } = part;
   const parts =
@@ -119,7 +119,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     height,
     pixels: { depth: sampleDepth, data: planes.data },
     isFinite: planes.isFinite,
-    ...(places.includes(3) ? { alpha: "associated" as const } : {}),
+    ...(slots.includes(3) ? { alpha: "associated" as const } : {}),
     z: planes.z,
     ...(overscan ? { overscan } : {}),
     info: {
@@ -198,14 +198,14 @@ async function fill(
   bytes: Buffer,
   exr: ExrFile,
   index: number,
-  places: Place[],
+  slots: ChannelSlot[],
   planes: Planes,
 ): Promise<void> {
   const { channels, dataWindow } = exr.parts[index]!;
   const subsampled = channels.find(({ subsampled: is }) => is);
   if (subsampled) throw new FileError(file, `the channel ${subsampled.name} is subsampled; full channels are read`);
   const { left, top } = planes;
-  const halves = colourHalves(channels, places);
+  const halves = colourHalves(channels, slots);
   for await (const { chunk, lines } of unpacked(file, bytes, exr, index)) {
     let at = 0;
     const column = dataWindow.left - left + chunk.left;
@@ -214,11 +214,11 @@ async function fill(
       const y = dataWindow.top - top + chunk.top + line;
       if (isPlain && y >= 0 && y < planes.height) copyHalves(halves, lines, at, chunk.width, y, planes);
       for (const [c, channel] of channels.entries()) {
-        const place = places[c]!;
-        const isCopied = isPlain && typeof place === "number" && place < COLOURS;
-        if (place !== null && !isCopied && y >= 0 && y < planes.height) {
-          if (place !== "depth") planes.isFinite = false;
-          copyLine(channel, lines, at, chunk.width, column, y, planes, place);
+        const slot = slots[c]!;
+        const isCopied = isPlain && typeof slot === "number" && slot < COLOURS;
+        if (slot !== null && !isCopied && y >= 0 && y < planes.height) {
+          if (slot !== "depth") planes.isFinite = false;
+          copyLine(channel, lines, at, chunk.width, column, y, planes, slot);
         }
         at += chunk.width * channel.bytes;
       }
@@ -232,8 +232,8 @@ const COLOURS = 3;
  * Where, in samples of two bytes from the line's beginning, red, green and blue stand; null where they are not three
  * halves after halves.
  */
-function colourHalves(channels: Channel[], places: Place[]): [number, number, number] | null {
-  const found = [0, 1, 2].map((colour) => places.indexOf(colour as Place));
+function colourHalves(channels: Channel[], slots: ChannelSlot[]): [number, number, number] | null {
+  const found = [0, 1, 2].map((colour) => slots.indexOf(colour as ChannelSlot));
   const last = Math.max(...found);
   const isPlain = !found.includes(-1) && channels.slice(0, last + 1).every(({ type }) => type === "half");
   return isPlain ? (found as [number, number, number]) : null;
@@ -245,11 +245,11 @@ const EXPONENT = 0x7c00;
 /** Whether the usual picture's lines cover every pixel, so that all of them are copied whole. */
 const fillsAll = (
   part: PartHeader,
-  places: Place[],
+  slots: ChannelSlot[],
   { left, top, width, height }: Omit<Planes, "data" | "isOpaque" | "isFinite">,
 ): boolean =>
   part.tile === undefined &&
-  colourHalves(part.channels, places) !== null &&
+  colourHalves(part.channels, slots) !== null &&
   part.dataWindow.left === left &&
   part.dataWindow.right === left + width - 1 &&
   part.dataWindow.top <= top &&
@@ -269,7 +269,7 @@ function copyHalves(
 ): void {
   const { width, data, isOpaque } = planes;
   const { bytes } = lines;
-  const [r, g, b] = order.map((place) => bytesAt(lines, at + place * count * 2, 2).starts) as [
+  const [r, g, b] = order.map((slot) => bytesAt(lines, at + slot * count * 2, 2).starts) as [
     number[],
     number[],
     number[],
@@ -307,14 +307,14 @@ function copyLine(
   left: number,
   y: number,
   planes: Planes,
-  place: Exclude<Place, null>,
+  slot: Exclude<ChannelSlot, null>,
 ): void {
   const { width } = planes;
   const first = Math.max(0, -left);
   const end = Math.min(count, width - left);
-  const out = place === "depth" ? planes.z! : planes.data;
-  const stride = place === "depth" ? 1 : 4;
-  const offset = typeof place === "number" ? place : 0;
+  const out = slot === "depth" ? planes.z! : planes.data;
+  const stride = slot === "depth" ? 1 : 4;
+  const offset = typeof slot === "number" ? slot : 0;
   let to = (y * width + left + first) * stride + offset;
   const { bytes } = lines;
   const { starts, step } = bytesAt(lines, at, size);
@@ -332,7 +332,7 @@ function copyLine(
     }
     for (let x = first; x < end; x++, to += stride) out[to] = words[x]!;
   }
-  if (place !== "grey") return;
+  if (slot !== "grey") return;
   for (let x = first, pixel = (y * width + left + first) * 4; x < end; x++, pixel += 4)
     out[pixel + 1] = out[pixel + 2] = out[pixel]!;
 }

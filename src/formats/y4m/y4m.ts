@@ -190,7 +190,8 @@ const layoutOf = (
 export function y4mHead(size: { width: number; height: number }, options: Y4mOptions): Buffer {
   const { bits, matrix, fullRange } = layoutOf(size, options);
   const line = y4mHeadLine({
-    ...size,
+    width: size.width,
+    height: size.height,
     rate: rateFraction(options.framesPerSecond ?? DEFAULT_RATE),
     chroma: options.chroma,
     bits,

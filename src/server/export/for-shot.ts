@@ -5,7 +5,7 @@ import type { Database } from "../../store/database";
 import type { Footage, Shot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
-import { placeIn } from "../frames/frames";
+import { frameFileOf } from "../frames/frames";
 import { readers } from "../readers/pool";
 import type { Deadline } from "../waiting/gate";
 import { Refusal } from "../errors/errors";
@@ -28,11 +28,11 @@ export async function exportForShot(
   const [encoded, input] = await Promise.all([encodingNamed(db, shot.encoding), encodingNamed(db, name)]);
   const problem = tableProblem({ format: wanted.format, input });
   if (problem) throw new Refusal("invalid", problem);
-  const place = placeIn({ shot, footage, encoded }, wanted.frame);
+  const file = frameFileOf({ shot, footage, encoded }, wanted.frame);
   const { profiles } = await snapshotOf(db, look, { shot, footage }, null);
   const tables = await viewTablesFor(db, look);
   const task = {
-    place,
+    file,
     encoding: encoded.order,
     input: input.order,
     look: lookOn(look, shot),
@@ -41,5 +41,5 @@ export async function exportForShot(
     wanted,
   };
   const key = `table ${JSON.stringify([shot.id, wanted, name, look])}`;
-  return readers().run("table", task, { key, name: basename(place.path), weight: WEIGHT, ...deadline });
+  return readers().run("table", task, { key, name: basename(file.path), weight: WEIGHT, ...deadline });
 }

@@ -162,7 +162,7 @@ export function openMovie(path: string): Movie {
   const samples = samplesOf(probed.pix_fmt ?? "");
   if (!samples) throw new FileError(name, `holds samples as ${probed.pix_fmt}, which are not read`);
   const stored = Math.max(Number(probed.nb_frames ?? 0), Number(probed.nb_read_packets ?? 0), 1);
-  const kept = new LRUCache<number, Buffer>({ maxSize: KEPT_BYTES, sizeCalculation: ({ length }) => length });
+  const cache = new LRUCache<number, Buffer>({ maxSize: KEPT_BYTES, sizeCalculation: ({ length }) => length });
   let run: ReturnType<typeof decode> | null = null;
   let read = 0;
   /** Frames there are, once the last was read. */
@@ -181,7 +181,7 @@ export function openMovie(path: string): Movie {
     return first ? `ffmpeg says of it: ${first}` : undefined;
   };
   const find = async (number: number): Promise<Buffer> => {
-    const before = kept.get(number);
+    const before = cache.get(number);
     if (before) return before;
     if (number <= read) end();
     run ??= decode(path, probed, samples);
@@ -193,7 +193,7 @@ export function openMovie(path: string): Movie {
         const reason = total ? complaint() : `cannot be read by ffmpeg: ${said.split("\n")[0] || "it holds no frames"}`;
         throw new FileError(name, reason ?? `has no frame ${number}`);
       }
-      kept.set(++read, frame);
+      cache.set(++read, frame);
       if (read === number) return frame;
     }
     throw new FileError(name, `has no frame ${number}`);

@@ -11,7 +11,7 @@ import { type Movie, openMovie } from "./movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
 /** A frame's file, which frame of it, and whether it only stands in for one that is black. */
-export interface FramePlace {
+export interface FrameFile {
   path: string;
   choice: Choice;
   black: boolean;
@@ -72,7 +72,7 @@ export function sourceFor(pattern: Pattern): Source {
 }
 
 /** The frame's file, and which frame of it. */
-export function placeOf(pattern: Pattern, frame: number): { path: string; index: number } {
+export function fileAt(pattern: Pattern, frame: number): { path: string; index: number } {
   return isSequence(pattern)
     ? { path: fileOf(pattern, frame), index: 0 }
     : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
@@ -87,20 +87,20 @@ export function standIn({ pattern, frames }: Source, frame: number, gaps: GapPol
   const inside = frame > firstOf(frames) && frame < lastOf(frames);
   if (!inside || gaps === "refuse")
     throw new FileError(
-      basename(placeOf(pattern, frame).path),
+      basename(fileAt(pattern, frame).path),
       inside ? "is missing; its sequence has a gap here" : "there is no such frame",
     );
   return gaps === "black" ? null : frameUpTo(frames, frame)!;
 }
 
 /** Where a frame is read from under a policy for gaps. Throws FileError where it is refused. */
-export function placeFor(source: Source, frame: number, choice: Choice = {}, gaps: GapPolicy = "refuse"): FramePlace {
+export function placeFor(source: Source, frame: number, choice: Choice = {}, gaps: GapPolicy = "refuse"): FrameFile {
   const number = standIn(source, frame, gaps);
-  const { path, index } = placeOf(source.pattern, number ?? firstOf(source.frames));
+  const { path, index } = fileAt(source.pattern, number ?? firstOf(source.frames));
   return { path, choice: { ...choice, frame: index }, black: number === null };
 }
 
-export async function loadPlace({ path, choice, black }: FramePlace): Promise<Decoded> {
+export async function loadPlace({ path, choice, black }: FrameFile): Promise<Decoded> {
   const image = await loadImage(path, choice);
   if (black) blacken(image);
   return image;

@@ -48,7 +48,7 @@ const PIXEL_BYTES = 16;
 const READING = 3;
 
 /** Where a frame of a shot is read from. Throws Refusal where there is none of that number. */
-export function placeIn({ shot, footage }: ShotAsRead, frame: number) {
+export function frameFileOf({ shot, footage }: ShotAsRead, frame: number) {
   if (!hasFrame(framesOfShot(footage, { ...shot, firstFrame: null, lastFrame: null }), frame))
     throw notFound(`Frame ${frame}`);
   return placeFor(sourceOf(footage), frame, choiceFor(shot, footage), shot.gaps);
@@ -77,7 +77,7 @@ async function workingFrame(
   deadline: Deadline,
 ): Promise<Sent> {
   const { shot, footage, encoded } = from;
-  const place = placeIn(from, frame);
+  const file = frameFileOf(from, frame);
   const base = [footage.id, encoded.order.revision, shot.gaps, shot.depthChannel, frame, plane].join(" ");
   const key = `${base} ${divide} ${overscan}`;
   const found = ready.get(key);
@@ -86,8 +86,8 @@ async function workingFrame(
   const read = (whole?: SharedFrame) =>
     readers().run(
       "frame",
-      { place, encoding: encoded.order, plane, divide, overscan, whole },
-      { key, name: basename(place.path), weight, ...deadline },
+      { file: file, encoding: encoded.order, plane, divide, overscan, whole },
+      { key, name: basename(file.path), weight, ...deadline },
     );
   try {
     // A file is read once for all sizes it is asked for in; what went wrong with it is found again by this one itself.
@@ -173,11 +173,11 @@ export async function thumbnail(
   const key = `thumbnail ${base} ${wanted}`;
   const found = thumbnails.get(key);
   if (found) return found;
-  const place = placeIn(from, frame);
-  const task = { place, encoding: encoded.order, width: wanted, whole: wholes.get(base) };
+  const file = frameFileOf(from, frame);
+  const task = { file, encoding: encoded.order, width: wanted, whole: wholes.get(base) };
   const weight = footage.width * footage.height * PIXEL_BYTES * READING;
   const jpeg = await readers()
-    .run("thumbnail", task, { key, name: basename(place.path), weight, ...deadline })
+    .run("thumbnail", task, { key, name: basename(file.path), weight, ...deadline })
     .catch((error: unknown) => asMade(error, frame, footage));
   thumbnails.set(key, jpeg);
   return jpeg;

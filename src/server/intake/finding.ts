@@ -77,16 +77,16 @@ function describeGroup(
     });
     return false;
   });
-  const kept = files.filter((_, i) => fits[i]);
-  const numbers = kept.length === 1 && first.frames > 1 ? between(1, first.frames) : numbersOf(frames, fits);
+  const fitting = files.filter((_, i) => fits[i]);
+  const numbers = fitting.length === 1 && first.frames > 1 ? between(1, first.frames) : numbersOf(frames, fits);
   return {
     ...first,
     folder,
     pattern,
-    files: kept,
+    files: fitting,
     numbers,
     gaps: gapsOf(numbers),
-    bytes: kept.reduce((sum, name) => sum + of(name).bytes, 0),
+    bytes: fitting.reduce((sum, name) => sum + of(name).bytes, 0),
   };
 }
 

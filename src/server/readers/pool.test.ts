@@ -15,7 +15,7 @@ const folder = mkdtempSync(join(tmpdir(), "halo-pool-"));
 const path = join(folder, "half-zip.exr");
 writeFileSync(path, fixture("half-zip.exr"));
 const frameTask = (divide: number) => ({
-  place: { path, choice: {}, black: false },
+  file: { path, choice: {}, black: false },
   encoding: { revision: "linear-rec709", encoding: "linear-rec709" },
   plane: "light" as const,
   divide,
@@ -41,7 +41,7 @@ describe("threads that read pictures", () => {
     );
     const large = join(folder, "large.exr");
     writeFileSync(large, await writeExr({ ...size, data }, { depth: "half", compression: "none" }));
-    const task = { ...frameTask(4), place: { path: large, choice: {}, black: false } };
+    const task = { ...frameTask(4), file: { path: large, choice: {}, black: false } };
     const { whole, sent } = await readers().run("frame", task, { ...about("large"), name: "large.exr" });
     expect(whole).toBeUndefined();
     const small = unpackSamples(sent.samples, sent.samples.data.buffer);
@@ -63,7 +63,7 @@ describe("threads that read pictures", () => {
     writeFileSync(png, fixture(name));
     const task = {
       ...frameTask(1),
-      place: { path: png, choice: {}, black: false },
+      file: { path: png, choice: {}, black: false },
       encoding: { revision: "srgb", encoding: "srgb" },
     };
     const { whole, sent } = await readers().run("frame", task, { ...about("codes"), name });

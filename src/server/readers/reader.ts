@@ -23,7 +23,7 @@ import { greyRamp } from "../encodings/ramp";
 import { textOf } from "./shared-text";
 import { type NodeEngine, startEngine } from "../engine/engine";
 import { guessEncoding } from "../footage/guess-encoding";
-import { type FramePlace, loadPlace } from "../footage/source";
+import { type FrameFile, loadPlace } from "../footage/source";
 import { exportTable } from "./table";
 import { collect } from "../engine/collect";
 import { jpegOf } from "./display";
@@ -89,19 +89,19 @@ const COLLECT_EVERY = 96 * 2 ** 20;
 let sinceCollected = 0;
 
 /** Memory that frames are read into, one after another: fresh memory costs as much as reading does. */
-let kept = new Float32Array(0);
+let room = new Float32Array(0);
 const MAX_KEPT_SAMPLES = 2 ** 26;
 function scratch(samples: number): Float32Array {
   if (samples > MAX_KEPT_SAMPLES) return new Float32Array(samples);
-  if (kept.length < samples) kept = new Float32Array(samples);
-  return kept.subarray(0, samples);
+  if (room.length < samples) room = new Float32Array(samples);
+  return room.subarray(0, samples);
 }
 
 /** A frame read, in this thread's own memory: it holds until the next one is read. */
-async function readFrame(place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<ReadFrame> {
+async function readFrame(file: FrameFile, encoding: EncodingOrder, plane: PlaneName): Promise<ReadFrame> {
   const image = await loadPlace({
-    ...place,
-    choice: { ...place.choice, overscan: true, withoutDepth: plane === "light", memory: scratch },
+    ...file,
+    choice: { ...file.choice, overscan: true, withoutDepth: plane === "light", memory: scratch },
   });
   const own = encodingOf(encoding);
   // What has to be multiplied by its alpha is no longer what the file's code values are.
@@ -134,8 +134,8 @@ function shared({ data, ...rest }: ReadFrame): SharedFrame {
   return { ...rest, data: copy };
 }
 
-const wholeOf = async (place: FramePlace, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> =>
-  shared(await readFrame(place, encoding, plane));
+const wholeOf = async (file: FrameFile, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> =>
+  shared(await readFrame(file, encoding, plane));
 
 /**
  * Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading
@@ -174,21 +174,21 @@ function smaller(whole: ReadFrame, divide: number): SharedFrame {
 let engine: NodeEngine | null = null;
 
 /** Codes as they are in the file, or working light through a look's view. */
-async function rendered({ place, look, tables, frame }: Task["rendered"]): Promise<Done["rendered"]> {
-  const image = await loadPlace(place);
+async function rendered({ file, look, tables, frame }: Task["rendered"]): Promise<Done["rendered"]> {
+  const image = await loadPlace(file);
   const { width, height } = image;
   if (!look) return { width, height, codes: new Uint8Array(quantise(normalised(image.pixels), "8")) };
   const { frame: light } = decodeImage(image, encodingByName("linear-ap1"));
   const cabinet = glassOf([], tables);
   engine ??= startEngine(1);
-  const request = { width, height, frame, sourceKey: `${place.path} ${place.choice.frame ?? 0}` };
+  const request = { width, height, frame, sourceKey: `${file.path} ${file.choice.frame ?? 0}` };
   const plan = compile({ ...look, elements: [] }, cabinet, request, { kind: "display" });
   return { width, height, codes: engine.engine.run(plan, () => light.data).slice() };
 }
 
 /** A table, measured over the frame made smaller: its colours are what counts. */
 async function table({
-  place,
+  file,
   encoding,
   input,
   look,
@@ -196,7 +196,7 @@ async function table({
   tables,
   wanted,
 }: Task["table"]): Promise<Done["table"]> {
-  const whole = shown(await wholeOf(place, encoding, "light"));
+  const whole = shown(await wholeOf(file, encoding, "light"));
   const small = dividedBy(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
   const cabinet = glassOf(profiles, tables);
   engine ??= startEngine(1);
@@ -206,9 +206,9 @@ async function table({
 const MEASURED_WIDTH = 960;
 
 const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
-  async frame({ place, encoding, plane, divide, overscan, whole: before }) {
+  async frame({ file, encoding, plane, divide, overscan, whole: before }) {
     if (!before && divide > 1) {
-      const read = await readFrame(place, encoding, plane);
+      const read = await readFrame(file, encoding, plane);
       const isCut = read.overscan !== undefined && !overscan;
       if (read.data.length > LARGE_SAMPLES && !isCut) {
         const small = smaller(read, divide);
@@ -217,13 +217,13 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
       }
       before = shared(read);
     }
-    const whole = before ?? (await wholeOf(place, encoding, plane));
+    const whole = before ?? (await wholeOf(file, encoding, plane));
     const frame = dividedBy(overscan ? whole : shown(whole), divide);
     const samples = frame.codes ?? packSamples(frame, frame.isHalf);
     return { whole, sent: { samples, hasDepth: whole.hasDepth, cleaned: whole.cleaned, overscan: frame.overscan } };
   },
-  async thumbnail({ place, encoding, width, whole: before }) {
-    const whole = shown(before ?? (await wholeOf(place, encoding, "light")));
+  async thumbnail({ file, encoding, width, whole: before }) {
+    const whole = shown(before ?? (await wholeOf(file, encoding, "light")));
     const small = dividedBy(whole, Math.max(1, Math.floor(whole.width / width)));
     return jpegOf(small, encodingOf(encoding).family === "display");
   },
@@ -254,10 +254,10 @@ const OTHER_BYTES = 8 * 2 ** 20;
 
 /** What an order is about, for messages. */
 function fileOf({ task }: Order): string {
-  if ("place" in task) return task.place.path;
   if ("path" in task) return task.path;
   if ("table" in task) return task.table.file;
-  return "file" in task ? task.file : task.encoding.revision;
+  if ("file" in task) return typeof task.file === "string" ? task.file : task.file.path;
+  return task.encoding.revision;
 }
 
 function answerTo(error: unknown, order: Order): Answer {

@@ -8,7 +8,7 @@ import type { Look } from "../../core/look/look";
 import type { Cleaned } from "../../core/image/clean";
 import type { Depth } from "../../core/image/image";
 import type { Samples } from "../../core/image/samples";
-import type { FramePlace } from "../footage/source";
+import type { FrameFile } from "../footage/source";
 
 /** What threads that read pictures are asked, and what they answer. Plain data: it goes from thread to thread. */
 
@@ -60,7 +60,7 @@ export interface Task {
    * `whole` where it has been read before.
    */
   frame: {
-    place: FramePlace;
+    file: FrameFile;
     encoding: EncodingOrder;
     plane: PlaneName;
     divide: number;
@@ -68,12 +68,12 @@ export interface Task {
     whole?: SharedFrame;
   };
   /** A JPEG about `width` pixels wide. */
-  thumbnail: { place: FramePlace; encoding: EncodingOrder; width: number; whole?: SharedFrame };
+  thumbnail: { file: FrameFile; encoding: EncodingOrder; width: number; whole?: SharedFrame };
   /** What a file is, by reading it whole. `name`: what it is called in messages. */
   check: { path: string; name: string };
   /** The tonal part of a look as a table, measured over a frame. */
   table: {
-    place: FramePlace;
+    file: FrameFile;
     encoding: EncodingOrder;
     input: EncodingOrder;
     look: Look;
@@ -89,7 +89,7 @@ export interface Task {
   ramp: { encoding: EncodingOrder };
   /** A rendered frame as a display shows it; working light goes through the look's view. */
   rendered: {
-    place: FramePlace;
+    file: FrameFile;
     look: Look | null;
     tables: ViewTable[];
     frame: number;

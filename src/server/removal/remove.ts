@@ -18,7 +18,7 @@ import { findTable, removeTable } from "../../store/colour";
 import { findVersion, removeVersion, versionsOf } from "../../store/versions";
 import { looksThatUse } from "../../store/uses";
 import { sourceOf } from "../shots/shot";
-import { placeOf } from "../footage/source";
+import { fileAt } from "../footage/source";
 import { stillsOf } from "../../store/library";
 import { folderOfStill } from "../stills/place";
 import { notFound, Refusal } from "../errors/errors";
@@ -105,7 +105,7 @@ export const removeFootageNamed = (db: Database, id: string): Promise<{ freed: n
     await removeFootage(db, id);
     if (!liesHere(footage)) return { freed: 0 };
     const { pattern, frames } = sourceOf(footage);
-    for (const frame of framesIn(frames)) await rm(placeOf(pattern, frame).path, { force: true });
+    for (const frame of framesIn(frames)) await rm(fileAt(pattern, frame).path, { force: true });
     const folder = join(dataRoot(), footage.folder);
     if (!(await readdir(folder).catch(() => ["?"])).length) await rm(folder, { recursive: true, force: true });
     return { freed: await sweepContent() };

@@ -40,10 +40,10 @@ export async function renderedFrame(
   const name = fileNameOf(render);
   const source = sourceFor(parseStored(join(folderOf(render), name)));
   const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
-  const place = placeFor(source, number);
+  const file = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);
   const kept = render.snapshot?.tables.map((table) => viewTable(table, `render ${render.id} ${table.id}`));
   const tables = isLight ? (kept ?? (await viewTablesFor(db, render.look))) : [];
-  const task = { place, look: isLight ? render.look : null, tables, frame };
+  const task = { file, look: isLight ? render.look : null, tables, frame };
   return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...deadline });
 }

@@ -54,7 +54,7 @@ test("half the size, and a frame that nothing acts on, have what is shown", asyn
 
 test("frames are sent with it, or with what is shown alone, at any size", async () => {
   const task = (divide: number, overscan: boolean) => ({
-    place: { path: file, choice: {}, black: false },
+    file: { path: file, choice: {}, black: false },
     encoding: { revision: "linear-ap1", encoding: "linear-ap1" },
     plane: "light" as const,
     divide,

@@ -6,7 +6,7 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { filterOf } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
-import { placeOf } from "../footage/source";
+import { fileAt } from "../footage/source";
 import { hashOf } from "../storage/content";
 import type { PlateFootage, RenderJob } from "./job";
 
@@ -60,7 +60,7 @@ async function plateParts(
   // The file of each frame, or the one file that holds them all.
   let before = "";
   for (const frame of framesIn(source.frames)) {
-    const { path } = placeOf(source.pattern, frame);
+    const { path } = fileAt(source.pattern, frame);
     if (path !== before) hash.update(await contentAt(path));
     before = path;
   }

@@ -11,7 +11,7 @@ import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import type { Decoded, Picture } from "../../formats/format";
 import { formatOf } from "../../formats/formats";
-import { loadFrame, placeOf, standIn } from "../footage/source";
+import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
 import { collect } from "../engine/collect";
@@ -99,7 +99,7 @@ function* withNext(numbers: Iterable<number>): Generator<{ number: number; next:
 /** The frame that is read for another under the job's policy for gaps, and its file. */
 function inputFor({ source, gaps = "refuse" }: RenderJob, frame: number): FrameInput {
   const number = standIn(source, frame, gaps);
-  return { number, path: placeOf(source.pattern, number ?? firstOf(source.frames)).path };
+  return { number, path: fileAt(source.pattern, number ?? firstOf(source.frames)).path };
 }
 
 /** Other frames of the shot that the look takes for one. */

@@ -6,7 +6,7 @@ import { join } from "node:path";
 import { between, rangesOf } from "../../core/frame/ranges";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { DEMO_SIZE, extensionOf, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
-import type { Shot } from "../../demo/scenes/shot";
+import type { DemoShot } from "../../demo/scenes/shot";
 import type { Asked } from "../../demo/work-order";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
@@ -64,7 +64,7 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
  */
 const AHEAD = "demo-ahead";
 
-async function takeAhead(shots: readonly Shot[], folder: string): Promise<void> {
+async function takeAhead(shots: readonly DemoShot[], folder: string): Promise<void> {
   await mkdir(folder, { recursive: true });
   for (const shot of shots) {
     const number = openingFrame(shot);
@@ -118,7 +118,7 @@ export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo
 const MAX_ASKED = 64;
 
 /** Makes the footage of a shot known as being made. Gives what is told of each frame that was drawn. */
-function announce(shot: Shot, folder: string, asked: Asked[]): (share: number, drawn?: number) => void {
+function announce(shot: DemoShot, folder: string, asked: Asked[]): (share: number, drawn?: number) => void {
   const fileOf = (number: number) => frameFile(folder, shot, number);
   const all = Array.from({ length: shot.frames }, (_, i) => i + 1);
   const there = new Set(all.filter((number) => existsSync(fileOf(number))));

@@ -5,7 +5,7 @@ import { readHeaders } from "../../formats/exr/header";
 import type { RecordedLens } from "../../formats/format";
 import { Gate, type Deadline } from "../waiting/gate";
 import { Refusal } from "../errors/errors";
-import { placeOf, type Source } from "../footage/source";
+import { fileAt, type Source } from "../footage/source";
 
 /** As much of a file as holds its header, bytes. */
 const HEADER_BYTES = 2 ** 18;
@@ -38,7 +38,7 @@ export async function recordedLenses(
   deadline: Deadline,
 ): Promise<{ rows: LensRow[]; sensor: { width: number; height: number } | null }> {
   const there = clipped(source.frames, firstOf(frames), lastOf(frames));
-  if (!/\.exr$/i.test(placeOf(source.pattern, firstOf(source.frames)).path)) return { rows: [], sensor: null };
+  if (!/\.exr$/i.test(fileAt(source.pattern, firstOf(source.frames)).path)) return { rows: [], sensor: null };
   if (countOf(there) > MAX_LENS_ROWS)
     throw new Refusal(
       "unreadable",
@@ -58,7 +58,7 @@ async function readAll(source: Source, frames: Ranges, signal?: AbortSignal) {
   const head = Buffer.alloc(HEADER_BYTES);
   for (const frame of framesIn(frames)) {
     signal?.throwIfAborted();
-    const found = await recordedIn(placeOf(source.pattern, frame).path, head);
+    const found = await recordedIn(fileAt(source.pattern, frame).path, head);
     if (!found) continue;
     const { sensor: own, ...lens } = found;
     sensor ??= own ?? null;

@@ -6,7 +6,7 @@ import type { ListedStill, Still } from "../../store/library";
 import { findShot } from "../../store/queries";
 import { encodingNamed } from "../colour/library";
 import { viewTablesFor } from "../colour/tables";
-import { placeIn, type ShotAsRead } from "../frames/frames";
+import { frameFileOf, type ShotAsRead } from "../frames/frames";
 import { readers } from "../readers/pool";
 import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
@@ -51,9 +51,9 @@ export async function stillPicture(
   deadline: Deadline,
 ): Promise<Buffer> {
   const from = await stillAsRead(db, still);
-  const place = placeIn(from, still.frame);
+  const file = frameFileOf(from, still.frame);
   const tables = await viewTablesFor(db, still.look);
-  const task = { place, look: still.look, tables, frame: still.frame };
+  const task = { file, look: still.look, tables, frame: still.frame };
   const key = `still ${still.id}`;
   const weight = still.width * still.height * PIXEL_BYTES;
   const made = await readers().run("rendered", task, { key, name: key, weight, ...deadline });

@@ -23,7 +23,7 @@ const Notice = ({ children }: { children: React.ReactNode }) => (
 /** The main view: one shot, its picture, its light path. */
 export function BenchView({ shotId }: { shotId: string }) {
   const router = useRouter();
-  const place = useSearchParams();
+  const query = useSearchParams();
   const shot = useQuery({
     queryKey: ["shot", shotId],
     queryFn: () => api.shot(shotId),
@@ -51,13 +51,13 @@ export function BenchView({ shotId }: { shotId: string }) {
     const detail = shot.data;
     if (!detail || !profiles.data || opened.current || engineProblem()) return;
     opened.current = true;
-    const wanted = Number(place.get("frame"));
+    const wanted = Number(query.get("frame"));
     const { frames, name, production } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
-    openView({ frame, selected: place.get("element"), compare: rememberedCompare(shotId) });
+    openView({ frame, selected: query.get("element"), compare: rememberedCompare(shotId) });
     tell({ shotId, title: `${production.name} · ${shotTitle({ id: shotId, name })}` });
     lookDocument.open(shotId, cameraOf(detail), detail.depth).catch((error: Error) => setProblem(error.message));
-  }, [shot.data, profiles.data, place, tell, shotId]);
+  }, [shot.data, profiles.data, query, tell, shotId]);
 
   if (problem) return <Notice>{problem}</Notice>;
   if (shot.isError)

@@ -95,12 +95,12 @@ export function FrameStrip({ shot }: { shot: ShotDetail }) {
         <div className="pointer-events-none absolute inset-x-[4.5px] top-0.5 h-2" aria-hidden>
           {keyed
             .map((number) => indexOfFrame(frames, number))
-            .filter((place) => place >= 0)
-            .map((place) => (
+            .filter((index) => index >= 0)
+            .map((index) => (
               <span
-                key={place}
+                key={index}
                 className="absolute size-1.5 -translate-x-1/2 rounded-full bg-halo"
-                style={{ left: `${(100 * place) / Math.max(1, count - 1)}%` }}
+                style={{ left: `${(100 * index) / Math.max(1, count - 1)}%` }}
               />
             ))}
         </div>

@@ -8,10 +8,10 @@ export function useAddress(): void {
     const tell = () => {
       const { frame, selected, playing } = viewNow();
       if (playing) return;
-      const place = new URLSearchParams({ frame: String(frame), ...(selected ? { element: selected } : {}) });
-      if (String(place) === told) return;
-      told = String(place);
-      window.history.replaceState(null, "", `${window.location.pathname}?${place}`);
+      const query = new URLSearchParams({ frame: String(frame), ...(selected ? { element: selected } : {}) });
+      if (String(query) === told) return;
+      told = String(query);
+      window.history.replaceState(null, "", `${window.location.pathname}?${query}`);
     };
     tell();
     return hearView(tell);

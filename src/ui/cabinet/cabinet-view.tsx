@@ -39,8 +39,8 @@ function Spark({ profile }: { profile: Profile }) {
 /** Lenses and filters, each with its data sheet. */
 export function CabinetView() {
   const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
-  const place = useSearchParams();
-  const [chosen, setChosen] = useState<string | null>(place.get("profile"));
+  const query = useSearchParams();
+  const [chosen, setChosen] = useState<string | null>(query.get("profile"));
   useProductionTitle();
   const choose = (id: string) => {
     setChosen(id);

@@ -12,7 +12,7 @@ export interface OnOthers {
 }
 
 /** What undo leads back to: the look, the depth that is set on the Bench, and what the same step put on other shots. */
-export interface Step {
+export interface HistoryStep {
   look: Look;
   depth: DepthPlate | null;
   others?: OnOthers;
@@ -27,8 +27,8 @@ export interface DocumentState {
   look: Look | null;
   /** Other footage that holds the shot's distances. */
   depth: DepthPlate | null;
-  past: readonly Step[];
-  future: readonly Step[];
+  past: readonly HistoryStep[];
+  future: readonly HistoryStep[];
   /** What another window made of the look meanwhile: nothing is saved until the user has said which is to stand. */
   conflict: SavedLook | null;
   saving: Saving;
@@ -167,7 +167,7 @@ export function createDocument(world: World): LookDocument {
     schedule(0);
   }
 
-  const withStep = (others?: OnOthers): readonly Step[] => {
+  const withStep = (others?: OnOthers): readonly HistoryStep[] => {
     const { look, depth, past } = get();
     return look ? [...past, { look, depth, ...(others ? { others } : {}) }].slice(-STEPS_KEPT) : past;
   };
@@ -185,7 +185,7 @@ export function createDocument(world: World): LookDocument {
     const to = from === "past" ? past.at(-1) : future[0];
     if (!to || !look) return;
     const { others } = to;
-    const here: Step = { look, depth, ...(others ? { others } : {}) };
+    const here: HistoryStep = { look, depth, ...(others ? { others } : {}) };
     if (others) void world.putOnOthers(from === "past" ? others.before : others.after);
     const steps =
       from === "past"

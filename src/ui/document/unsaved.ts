@@ -14,9 +14,9 @@ const keyOf = (shotId: string, window: string) => `${PREFIX} ${shotId} ${window}
  * is open.
  */
 function ownWindow(): string {
-  const kept = sessionStorage.getItem(WINDOW);
-  const name = kept ?? crypto.randomUUID();
-  if (!kept) sessionStorage.setItem(WINDOW, name);
+  const stored = sessionStorage.getItem(WINDOW);
+  const name = stored ?? crypto.randomUUID();
+  if (!stored) sessionStorage.setItem(WINDOW, name);
   return name;
 }
 
@@ -46,9 +46,9 @@ export const forgetUnsaved = (shotId: string): void =>
   void tried(() => localStorage.removeItem(keyOf(shotId, ownWindow())));
 
 function parsed(text: string | null): SavedLook | null {
-  const kept = tried(() => JSON.parse(text ?? "null") as SavedLook | null);
-  const look = kept && lookSchema.safeParse(kept.look);
-  return look?.success && Number.isInteger(kept!.revision) ? { look: look.data, revision: kept!.revision } : null;
+  const stored = tried(() => JSON.parse(text ?? "null") as SavedLook | null);
+  const look = stored && lookSchema.safeParse(stored.look);
+  return look?.success && Number.isInteger(stored!.revision) ? { look: look.data, revision: stored!.revision } : null;
 }
 
 /**

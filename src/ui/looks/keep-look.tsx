@@ -20,8 +20,8 @@ export function KeepLook({ onKept }: { onKept(): void }) {
   const chosen = [...new Set([...(selected === null ? [] : [selected]), ...marked])];
   const keep = useMutation({
     mutationFn: (made: Look) => api.keepLook(made),
-    onSuccess: (_, { name: kept }) => {
-      toast(`“${kept}” is in the library`);
+    onSuccess: (_, { name: saved }) => {
+      toast(`“${saved}” is in the library`);
       setOpen(false);
       onKept();
     },

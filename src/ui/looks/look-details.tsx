@@ -28,7 +28,7 @@ const PARTS = {
   print: "Print only",
   chosen: "Chosen elements",
 };
-type Part = keyof typeof PARTS;
+type LookPart = keyof typeof PARTS;
 
 /** The glass a look is made of, by its names. */
 const glassOf = (look: Look, { nameOf }: Names): string[] => [
@@ -57,7 +57,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
   const { shot, look, cabinet, shots } = useShelf();
   const { compare } = useView("compare");
   const [strength, setStrength] = useState(own.strength);
-  const [part, setPart] = useState<Part>("all");
+  const [part, setPart] = useState<LookPart>("all");
   const [way, setWay] = useState<CarryWay>("instead");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [standIns, setStandIns] = useState<Substitutes>({});
@@ -117,7 +117,7 @@ function Details({ offer, own, names, onChanged, onGone }: Props & { own: Look }
           className="select select-xs flex-1"
           aria-label="What of it"
           value={part}
-          onChange={(event) => setPart(event.target.value as Part)}
+          onChange={(event) => setPart(event.target.value as LookPart)}
         >
           {Object.entries(PARTS).map(([name, label]) => (
             <option key={name} value={name}>

@@ -4,7 +4,7 @@ import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
 import { type Difference, differences, type Names } from "@/core/look/differences";
 import type { CurrentLook } from "@/contract/looks";
-import type { Step } from "../document/document";
+import type { HistoryStep } from "../document/document";
 import { commitWithOthers, lookDocument, lookNow, undo, useDocument } from "../shot/document";
 import { api } from "../shared/api";
 import { DifferencesList } from "./differences-list";
@@ -22,7 +22,7 @@ export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; 
   const { shot, shots } = useShelf();
   const past = useDocument((state) => state.past);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [done, setDone] = useState<{ shots: Done[]; step: Step | undefined } | null>(null);
+  const [done, setDone] = useState<{ shots: Done[]; step: HistoryStep | undefined } | null>(null);
   const [busy, setBusy] = useState(false);
   const isAll = chosen.size === shots.length;
   const toggle = (id: string) => {

@@ -1,7 +1,7 @@
 import { frameAt, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import type { FrameOrder, Picture, PictureOrder } from "../engine/questions";
 import { ReadyPictures } from "./ready-pictures";
-import { nextPlace, placesIn, type Span } from "./transport";
+import { nextIndex, placesIn, type Span } from "./transport";
 
 /** Pictures kept for playing, bytes: two minutes at a quarter of 1920 x 1080. */
 const MAX_BYTES = 384 * 2 ** 20;
@@ -73,9 +73,9 @@ export function createPlayer({ clock, make, prefetch, show }: PlayWorld) {
     const divide = width > HALF_ABOVE ? 2 : 1;
     const shownAt: number[] = [];
     let due = clock.now();
-    const next = (place: number, steps = 1) => {
+    const next = (index: number, steps = 1) => {
       const { speed, span } = now();
-      return nextPlace(place, speed * steps, placesIn(frames, span));
+      return nextIndex(index, speed * steps, placesIn(frames, span));
     };
     for (let index = Math.max(0, indexOfFrame(frames, from)); !gone.aborted; index = next(index)) {
       const { order } = now();

@@ -27,8 +27,8 @@ export function placesIn(frames: Ranges, span: Span): [number, number] {
  * The place that follows one, `speed` further and round within a span; from outside it begins at the end it comes in
  * by.
  */
-export function nextPlace(place: number, speed: number, [first, last]: [number, number]): number {
-  if (place < first || place > last) return speed < 0 ? last : first;
+export function nextIndex(index: number, speed: number, [first, last]: [number, number]): number {
+  if (index < first || index > last) return speed < 0 ? last : first;
   const length = last - first + 1;
-  return first + ((((place - first + speed) % length) + length) % length);
+  return first + ((((index - first + speed) % length) + length) % length);
 }

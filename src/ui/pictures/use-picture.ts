@@ -35,12 +35,12 @@ const browserClock = {
 /** Keeps a picture of what is wanted current (scheduler). */
 export function usePicture(priority: "picture" | "compared", wanted: Wanted | null): Still {
   const channel = useChannel(PRIORITY[priority]);
-  const held = useRef<PictureScheduler | null>(null);
-  held.current ??= createPictureScheduler(browserClock, {
+  const current = useRef<PictureScheduler | null>(null);
+  current.current ??= createPictureScheduler(browserClock, {
     picture: (order, made, failed) => channel().ask("picture", order, made, failed),
     prefetch: (orders) => browserEngine().prefetch(orders, PREFETCHED_AT_ONCE),
   });
-  const scheduler = held.current;
+  const scheduler = current.current;
   const shown = useSyncExternalStore(scheduler.subscribe, scheduler.shown, () => NOTHING_SHOWN);
   const key = wanted && keyOf(wanted);
   useEffect(() => {

@@ -70,11 +70,11 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
   const added = async () => {
-    const kept = shot.versions.find(({ id }) => String(id) === version);
+    const chosen = shot.versions.find(({ id }) => String(id) === version);
     return api.addRender({
       shotId: shot.id,
-      versionName: kept?.name ?? "the look as it is now",
-      look: kept ? (await api.version(shot.id, kept.id)).body : (await api.currentLook(shot.id)).look,
+      versionName: chosen?.name ?? "the look as it is now",
+      look: chosen ? (await api.version(shot.id, chosen.id)).body : (await api.currentLook(shot.id)).look,
       ...RENDER_FORMATS[format],
       encoding: encoding || null,
       first,

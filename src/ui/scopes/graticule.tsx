@@ -3,7 +3,7 @@ import type { Mark } from "./marks";
 
 /** Figures at a scale's ends stand whole beside it, %. */
 const EDGE = 3;
-const placeOf = (at: number) => `${Math.min(100 - EDGE, Math.max(EDGE, 100 * at))}%`;
+const percentOf = (at: number) => `${Math.min(100 - EDGE, Math.max(EDGE, 100 * at))}%`;
 
 /** A black field whose height is a scale, with its figures at the left and its lines over what is drawn on it. */
 export function Graticule({
@@ -19,7 +19,7 @@ export function Graticule({
     <div className="flex gap-1.5">
       <div className="figures relative w-8 shrink-0 text-right text-[0.78rem] text-quiet" aria-hidden>
         {marks.map(({ at, text }) => (
-          <span key={text} className="absolute right-0 translate-y-1/2 leading-none" style={{ bottom: placeOf(at) }}>
+          <span key={text} className="absolute right-0 translate-y-1/2 leading-none" style={{ bottom: percentOf(at) }}>
             {text}
           </span>
         ))}
@@ -43,7 +43,7 @@ export function Graticule({
 export const Along = ({ marks }: { marks: readonly Mark[] }) => (
   <div className="figures relative h-4 text-[0.78rem] text-quiet" aria-hidden>
     {marks.map(({ at, text }) => (
-      <span key={text} className="absolute -translate-x-1/2 leading-4" style={{ left: placeOf(at) }}>
+      <span key={text} className="absolute -translate-x-1/2 leading-4" style={{ left: percentOf(at) }}>
         {text}
       </span>
     ))}

@@ -1,4 +1,4 @@
-import type { Part } from "@/core/compile/outputs/scopes";
+import type { ScopeArea } from "@/core/compile/outputs/scopes";
 import type { Extent, ViewTransform } from "../viewport/place";
 import { toRoom } from "../viewport/place";
 import type { Tool } from "../viewport/viewport";
@@ -8,7 +8,7 @@ const SMALLEST = 0.005;
 const share = (value: number) => Math.min(1, Math.max(0, value));
 
 /** Draws the part of the frame that scopes count, from one corner to the other. */
-export const partTool = ({ width, height }: Extent, onPart: (part: Part) => void): Tool => ({
+export const partTool = ({ width, height }: Extent, onPart: (part: ScopeArea) => void): Tool => ({
   press: (from) => ({
     move: (to) => {
       const [x0, x1] = [share(from.x / width), share(to.x / width)].sort((a, b) => a - b) as [number, number];
@@ -19,7 +19,7 @@ export const partTool = ({ width, height }: Extent, onPart: (part: Part) => void
 });
 
 /** The part that is counted, on the picture. */
-export function PartFrame({ part, frame, placing }: { part: Part; frame: Extent; placing: ViewTransform }) {
+export function PartFrame({ part, frame, placing }: { part: ScopeArea; frame: Extent; placing: ViewTransform }) {
   const from = toRoom(placing, { x: part.x * frame.width, y: part.y * frame.height });
   const to = toRoom(placing, { x: (part.x + part.width) * frame.width, y: (part.y + part.height) * frame.height });
   return (

@@ -93,8 +93,8 @@ export function Parade({ counts, reference, marks }: Counted & { marks: readonly
             [counts, 1],
           ] as const)
             (["red", "green", "blue"] as const).forEach((plane, i) => {
-              const place = { left: i * (EACH + GAP), columns: EACH, strength };
-              if (of) drawWaveform(image, of[plane], of.pixels, TRACE[plane], place);
+              const band = { left: i * (EACH + GAP), columns: EACH, strength };
+              if (of) drawWaveform(image, of[plane], of.pixels, TRACE[plane], band);
             });
         }}
       />

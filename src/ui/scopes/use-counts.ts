@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { Part } from "@/core/compile/outputs/scopes";
+import type { ScopeArea } from "@/core/compile/outputs/scopes";
 import type { Look } from "@/core/look/look";
 import type { ScopeCounts } from "@/core/scopes/count";
 import { useChannel } from "../engine/engine";
@@ -24,7 +24,7 @@ export function useCounts(
 ): ScopeCounts | null {
   const channel = useChannel(PRIORITY.read);
   const [counts, setCounts] = useState<ScopeCounts | null>(null);
-  const part: Part | null = scopes.part === "draw" ? null : scopes.part;
+  const part: ScopeArea | null = scopes.part === "draw" ? null : scopes.part;
   const scale = countedScale(scopes.scale);
   const vectors = scopes.shown.includes("vectors");
   const isOn = scopes.open && look !== null && picture !== null;

@@ -48,8 +48,8 @@ const toDisc = ({ u, v }: { u: number; v: number }, reach: number) => {
 };
 const fromDisc = ({ x, y }: { x: number; y: number }, reach: number) => {
   const far = Math.hypot(x, y);
-  const held = Math.min(1, far);
-  const scale = far ? (reach * held ** (1 / ROOM)) / far : 0;
+  const clamped = Math.min(1, far);
+  const scale = far ? (reach * clamped ** (1 / ROOM)) / far : 0;
   return { u: x * scale, v: -y * scale };
 };
 

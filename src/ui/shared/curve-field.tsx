@@ -72,12 +72,12 @@ export function CurveField({ label, x, y, points, reset, presets, colour = "#e8e
   const add = (event: React.MouseEvent) => {
     const [px] = under(event);
     const after = points.findIndex(([other]) => other > px);
-    const place = after < 0 ? points.length : after;
+    const index = after < 0 ? points.length : after;
     const isNear = points.some(([other]) => Math.abs(other - px) < 4 * MIN_APART);
     if (points.length >= MAX_POINTS || isNear || px < x.min || px > x.max) return;
     const added = [round(px), round(clamp(curveThrough(points)(px), y.min, y.max))] as const;
-    onChange([...points.slice(0, place), added, ...points.slice(place)]);
-    setChosen(place);
+    onChange([...points.slice(0, index), added, ...points.slice(index)]);
+    setChosen(index);
   };
   const bind = useDragOver(drawing, {
     press: (i: number) => {

@@ -44,7 +44,7 @@ function Figure({
   useEffect(() => setTyped(null), [value]);
   const input = useRef<HTMLInputElement>(null);
   const digits = digitsOf(step);
-  const held = (v: number, by = step) =>
+  const clamped = (v: number, by = step) =>
     Number((Math.round(Math.min(max, Math.max(min, v)) / by) * by).toFixed(digitsOf(by) + 1));
   const commit = (text: string) => {
     const number = readSum(text);
@@ -64,7 +64,7 @@ function Figure({
       const by = shiftKey ? step * FINE : step;
       from.value += (way / PX_A_STEP) * by;
       from.x = x;
-      onChange(held(from.value, by));
+      onChange(clamped(from.value, by));
     },
     end: ({ moved }) => {
       if (!moved) input.current!.select();
@@ -88,7 +88,7 @@ function Figure({
         if (event.key === "Escape") setTyped(null);
         if (event.key === "ArrowUp" || event.key === "ArrowDown") {
           event.preventDefault();
-          onChange(held(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? FAR : 1)));
+          onChange(clamped(value + (event.key === "ArrowUp" ? step : -step) * (event.shiftKey ? FAR : 1)));
         }
       }}
     />
@@ -102,7 +102,7 @@ function Figure({
 export function NumberField(props: NumberFieldProps) {
   const { label, help, unit, value, min, max, step, reset, logarithmic, mark, disabled, beside, onChange } = props;
   const digits = digitsOf(step);
-  const place = (v: number) => (logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
+  const shareOf = (v: number) => (logarithmic ? Math.log(v / min) / Math.log(max / min) : (v - min) / (max - min));
   const at = (p: number) => (logarithmic ? min * (max / min) ** p : min + p * (max - min));
   const snap = (v: number) => Number((Math.round(Math.min(max, Math.max(min, v)) / step) * step).toFixed(digits + 1));
   return (
@@ -115,7 +115,7 @@ export function NumberField(props: NumberFieldProps) {
           {mark !== undefined && mark >= min && mark <= max && (
             <span
               className="pointer-events-none absolute top-0 h-full w-px bg-halo/70"
-              style={{ left: `calc(4.5px + ${place(mark)} * (100% - 9px))` }}
+              style={{ left: `calc(4.5px + ${shareOf(mark)} * (100% - 9px))` }}
               aria-hidden
             />
           )}
@@ -128,8 +128,8 @@ export function NumberField(props: NumberFieldProps) {
             min={logarithmic ? 0 : min}
             max={logarithmic ? 1 : max}
             step={logarithmic ? 0.001 : step}
-            value={logarithmic ? place(value) : value}
-            style={{ "--fill": `${100 * Math.min(1, Math.max(0, place(value)))}%` } as CSSProperties}
+            value={logarithmic ? shareOf(value) : value}
+            style={{ "--fill": `${100 * Math.min(1, Math.max(0, shareOf(value)))}%` } as CSSProperties}
             onChange={(event) =>
               onChange(logarithmic ? snap(at(Number(event.target.value))) : Number(event.target.value))
             }

@@ -39,10 +39,10 @@ export function Plot({
   /** Places on the plot that are dragged, and moved by arrow keys; both axes are linear then, and have their ranges. */
   grips?: readonly PlotGrip[];
 }) {
-  const place = useRef<HTMLDivElement>(null);
+  const drawing = useRef<HTMLDivElement>(null);
   const drawn = useRef(false);
   useEffect(() => {
-    const node = place.current;
+    const node = drawing.current;
     if (!node) return;
     let gone = false;
     const axis = ({ title, logarithmic, range }: Axis) => ({
@@ -88,14 +88,14 @@ export function Plot({
     };
   });
   useEffect(() => {
-    const node = place.current;
+    const node = drawing.current;
     return () => {
       if (node) void import("plotly.js-basic-dist-min").then(({ default: Plotly }) => Plotly.purge(node));
     };
   }, []);
   return (
     <div className="relative">
-      <div ref={place} role="img" aria-label={label} style={{ height }} />
+      <div ref={drawing} role="img" aria-label={label} style={{ height }} />
       {grips.length > 0 && <Grips grips={grips} x={x.range!} y={y.range!} />}
     </div>
   );

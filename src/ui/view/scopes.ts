@@ -1,4 +1,4 @@
-import { type Part, type ScopeScale } from "@/core/compile/outputs/scopes";
+import { type ScopeArea, type ScopeScale } from "@/core/compile/outputs/scopes";
 
 /** The scopes there are, in the order in which they stand. */
 export const SCOPES = {
@@ -25,7 +25,7 @@ export interface Scopes {
   /** Whether the waveform is of luma, or of the channels over one another. */
   luma: boolean;
   /** What is counted: a part of the frame, all of it (null), or a part that is about to be drawn. */
-  part: Part | "draw" | null;
+  part: ScopeArea | "draw" | null;
   /** What the picture is compared with is laid over it, faintly. */
   withReference: boolean;
 }

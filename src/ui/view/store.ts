@@ -132,8 +132,8 @@ const store = createStore<ViewState>(() => ({
 export const viewNow = store.getState;
 
 /** Shows a shot from a frame on. */
-export const openView = (place: { frame: number; selected: string | null; compare?: Compare }): void =>
-  store.setState({ ...CLOSED, compare: UNCOMPARED, ...place, restingFrame: place.frame });
+export const openView = (where: { frame: number; selected: string | null; compare?: Compare }): void =>
+  store.setState({ ...CLOSED, compare: UNCOMPARED, ...where, restingFrame: where.frame });
 
 /** Changes what is shown. Another element has areas and marks of its own. */
 export const setView = (change: Partial<Omit<ViewState, "restingFrame">>): void =>

@@ -97,9 +97,9 @@ export function Viewport(props: Props) {
       const { looking, room, shown, onLooking } = newest.current;
       onLooking(zoomedAt(looking, 2 ** (-event.deltaY / WHEEL_TWICE), inRoom(event), room, shown));
     };
-    const place = node.current!;
-    place.addEventListener("wheel", turn, { passive: false });
-    return () => place.removeEventListener("wheel", turn);
+    const element = node.current!;
+    element.addEventListener("wheel", turn, { passive: false });
+    return () => element.removeEventListener("wheel", turn);
   }, []);
 
   const pan = (start: Spot): Drag => ({

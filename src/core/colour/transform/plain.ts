@@ -1,7 +1,7 @@
-import type { Step, Transform } from "./transform";
+import type { TransformStep, Transform } from "./transform";
 
 /** A transform as JSON carries it: tables as plain arrays. */
-type PlainStep = { [K in keyof Step]: unknown } & { table?: number[] };
+type PlainStep = { [K in keyof TransformStep]: unknown } & { table?: number[] };
 export interface PlainTransform {
   name: string;
   steps: PlainStep[];
@@ -15,6 +15,6 @@ export const toPlain = ({ name, steps }: Transform): PlainTransform => ({
 export const fromPlain = ({ name, steps }: PlainTransform): Transform => ({
   name,
   steps: steps.map(
-    (step) => (step.table ? { ...step, table: Float32Array.from(step.table) } : step) as unknown as Step,
+    (step) => (step.table ? { ...step, table: Float32Array.from(step.table) } : step) as unknown as TransformStep,
   ),
 });

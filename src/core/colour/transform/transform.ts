@@ -8,10 +8,10 @@ import { type LogParams, logTransfer } from "../transfer/log";
  */
 export interface Transform {
   name: string;
-  steps: Step[];
+  steps: TransformStep[];
 }
 
-export type Step =
+export type TransformStep =
   | { kind: "matrix"; matrix: Matrix3; offset: Triple }
   /** `size` entries a channel between `low` and `high`; linear between them, held outside. */
   | { kind: "lut1d"; size: number; low: Triple; high: Triple; table: Float32Array }
@@ -49,7 +49,7 @@ export const EXPONENT_STYLES = [
 export type ExponentStyle = (typeof EXPONENT_STYLES)[number];
 
 /** A step on one channel at a time, or null for one that needs all three. */
-export function channelCurves(step: Step): ((value: number) => number)[] | null {
+export function channelCurves(step: TransformStep): ((value: number) => number)[] | null {
   if (step.kind === "log")
     return step.channels.map((params) => (step.toLog ? logTransfer(params).toCode : logTransfer(params).toLight));
   if (step.kind === "exponent")
@@ -114,35 +114,42 @@ function halfEntry(table: Float32Array, channel: number, value: number): number 
   const magnitude = Math.min(Math.abs(value), 65504);
   floatOf[0] = magnitude;
   const exponent = Math.max(-14, (halfOf[0]! >>> 23) - 127);
-  const place =
+  const position =
     exponent <= -14 && magnitude < 2 ** -14
       ? magnitude * 2 ** 24
       : (exponent + 14) * 1024 + (magnitude / 2 ** exponent) * 1024;
-  const cell = Math.min(Math.floor(place), 0x7bfe);
+  const cell = Math.min(Math.floor(position), 0x7bfe);
   const sign = value < 0 ? 0x8000 : 0;
   const here = table[(sign + cell) * 3 + channel]!;
   const next = table[(sign + cell + 1) * 3 + channel]!;
-  return here + (next - here) * (place - cell);
+  return here + (next - here) * (position - cell);
 }
 
-const held = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
+const clamped = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
 
-function lut1d({ size, low, high, table }: Extract<Step, { kind: "lut1d" }>, value: number, c: number): number {
-  const place = held((value - low[c]!) / (high[c]! - low[c]!), 0, 1) * (size - 1);
-  const cell = Math.min(Math.floor(place), size - 2);
+function lut1d(
+  { size, low, high, table }: Extract<TransformStep, { kind: "lut1d" }>,
+  value: number,
+  c: number,
+): number {
+  const position = clamped((value - low[c]!) / (high[c]! - low[c]!), 0, 1) * (size - 1);
+  const cell = Math.min(Math.floor(position), size - 2);
   const here = table[cell * 3 + c]!;
-  return here + (table[cell * 3 + 3 + c]! - here) * (place - cell);
+  return here + (table[cell * 3 + 3 + c]! - here) * (position - cell);
 }
 
 /** Tetrahedral interpolation (Kasson, 1995): along the axis of the largest fraction first; or trilinear. */
-function lut3d({ size, low, high, table, isTrilinear }: Extract<Step, { kind: "lut3d" }>, rgb: number[]): void {
+function lut3d(
+  { size, low, high, table, isTrilinear }: Extract<TransformStep, { kind: "lut3d" }>,
+  rgb: number[],
+): void {
   const step = [size * size * 3, size * 3, 3];
   let at = 0;
   const fraction = [0, 0, 0];
   for (let c = 0; c < 3; c++) {
-    const place = held((rgb[c]! - low[c]!) / (high[c]! - low[c]!), 0, 1) * (size - 1);
-    const cell = Math.min(Math.floor(place), size - 2);
-    fraction[c] = place - cell;
+    const position = clamped((rgb[c]! - low[c]!) / (high[c]! - low[c]!), 0, 1) * (size - 1);
+    const cell = Math.min(Math.floor(position), size - 2);
+    fraction[c] = position - cell;
     at += cell * step[c]!;
   }
   const [r, g, b] = fraction as [number, number, number];
@@ -178,10 +185,10 @@ function lut3d({ size, low, high, table, isTrilinear }: Extract<Step, { kind: "l
 }
 
 function cdl(
-  { slope, offset, power, saturation, clamps, inverse }: Extract<Step, { kind: "cdl" }>,
+  { slope, offset, power, saturation, clamps, inverse }: Extract<TransformStep, { kind: "cdl" }>,
   rgb: number[],
 ): void {
-  const hold = (value: number) => (clamps ? held(value, 0, 1) : value);
+  const hold = (value: number) => (clamps ? clamped(value, 0, 1) : value);
   const bend = (value: number, p: number) => (value < 0 ? value : value ** p);
   const saturate = (amount: number) => {
     const luma = rgb.reduce((sum, value, c) => sum + value * LUMINANCE_709[c]!, 0);
@@ -197,7 +204,7 @@ function cdl(
   saturate(saturation);
 }
 
-function worker(step: Step): (rgb: number[]) => void {
+function worker(step: TransformStep): (rgb: number[]) => void {
   const curves = channelCurves(step);
   if (curves) return (rgb) => curves.forEach((curve, c) => (rgb[c] = curve(rgb[c]!)));
   switch (step.kind) {
@@ -215,7 +222,8 @@ function worker(step: Step): (rgb: number[]) => void {
     case "range":
       return (rgb) =>
         rgb.forEach(
-          (value, c) => (rgb[c] = held(value * step.scale + step.offset, step.low ?? -Infinity, step.high ?? Infinity)),
+          (value, c) =>
+            (rgb[c] = clamped(value * step.scale + step.offset, step.low ?? -Infinity, step.high ?? Infinity)),
         );
     case "cdl":
       return (rgb) => cdl(step, rgb);

@@ -31,7 +31,7 @@ export const wholePath = (_: unknown, elements: readonly ElementAtFrame[]) => el
 
 /** How many elements stand before one. */
 export function upTo(id: string, elements: readonly ElementAtFrame[]): number {
-  const place = elements.findIndex((element) => element.id === id);
-  if (place < 0) throw new RangeError(`The look has no element “${id}”`);
-  return place;
+  const index = elements.findIndex((element) => element.id === id);
+  if (index < 0) throw new RangeError(`The look has no element “${id}”`);
+  return index;
 }

@@ -16,16 +16,16 @@ export const SCALES = { code: { from: 0, to: 1 }, stops: { from: -10, to: 8 } } 
 export type ScopeScale = keyof typeof SCALES;
 
 /** A part of the frame, in shares of it. */
-export interface Part {
+export interface ScopeArea {
   x: number;
   y: number;
   width: number;
   height: number;
 }
-export const WHOLE_FRAME: Part = { x: 0, y: 0, width: 1, height: 1 };
+export const WHOLE_FRAME: ScopeArea = { x: 0, y: 0, width: 1, height: 1 };
 
 /** The pixels of a part: first and last column and row, at least one of each. */
-function bounds({ x, y, width, height }: Part, frameWidth: number, frameHeight: number) {
+function bounds({ x, y, width, height }: ScopeArea, frameWidth: number, frameHeight: number) {
   const within = (share: number, size: number) => Math.min(size - 1, Math.max(0, Math.floor(share * size)));
   const [left, top] = [within(x, frameWidth), within(y, frameHeight)];
   return {
@@ -63,7 +63,7 @@ export const PLANES = ["red", "green", "blue", "luma"] as const;
 /** What is counted: on which scale, of which part, and whether colour differences are, too. */
 export interface ScopeRequest {
   scale: ScopeScale;
-  part: Part;
+  part: ScopeArea;
   /** Of a signal only: light has no colour differences. */
   vectors: boolean;
 }

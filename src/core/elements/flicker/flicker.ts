@@ -16,13 +16,13 @@ export function flickerStops(
   frame: number,
   frameRate: number,
 ): number {
-  const place = (frame / frameRate) * rate;
+  const cycle = (frame / frameRate) * rate;
   const noise =
     character === "stepped"
-      ? steppedNoise(seed, place)
+      ? steppedNoise(seed, cycle)
       : character === "smooth"
-        ? smoothNoise(seed, place)
-        : -(Math.abs(smoothNoise(seed, place)) ** SPARSE_POWER);
+        ? smoothNoise(seed, cycle)
+        : -(Math.abs(smoothNoise(seed, cycle)) ** SPARSE_POWER);
   return amplitude * strength * noise;
 }
 

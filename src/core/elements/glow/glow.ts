@@ -152,7 +152,7 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
     width: shear.width,
     height: shear.height,
     black,
-    place: (x, y) => [
+    sourceAt: (x, y) => [
       axisX + x - middleX + shear.across * (y - middleY),
       axisY + y - middleY + shear.down * (x - middleX),
     ],
@@ -163,7 +163,10 @@ function planGlow(builder: PlanBuilder, input: number, values: Glow, geometry: F
     width,
     height,
     black,
-    place: (x, y) => [middleX + x - axisX - shear.across * (y - axisY), middleY + y - axisY - shear.down * (x - axisX)],
+    sourceAt: (x, y) => [
+      middleX + x - axisX - shear.across * (y - axisY),
+      middleY + y - axisY - shear.down * (x - axisX),
+    ],
   });
 }
 

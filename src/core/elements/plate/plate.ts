@@ -146,7 +146,7 @@ function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry
   const [scale, turn] = [size / 100, (rotation * Math.PI) / 180];
   const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
   const [centreX, centreY] = [axisX + (x / 100) * width, axisY + (y / 100) * height];
-  const place = (px: number, py: number): [number, number] => {
+  const sourceAt = (px: number, py: number): [number, number] => {
     const [across, down] = [(px - centreX) * square, py - centreY];
     return [axisX + (across * c + down * s) / square, axisY - across * s + down * c];
   };
@@ -154,8 +154,8 @@ function planPlaced(builder: PlanBuilder, light: number, values: Plate, geometry
   const smooth = blur ? planGaussian(builder, light, blur, blur) : light;
   const white = addProgram(builder, light, builder.buffer(), [clearOperation, everywhereOperation]);
   return {
-    laid: planResample(builder, smooth, { place, black: true }),
-    where: addProgram(builder, planResample(builder, white, { place, black: true }), builder.buffer(), [
+    laid: planResample(builder, smooth, { sourceAt: sourceAt, black: true }),
+    where: addProgram(builder, planResample(builder, white, { sourceAt: sourceAt, black: true }), builder.buffer(), [
       clampOperation(0, 1),
     ]),
   };

@@ -176,13 +176,13 @@ export const shafts = define<Shafts>({
     },
   },
   response({ strength, mix, values }) {
-    const places = Array.from({ length: 51 }, (_, i) => i / 50);
+    const distances = Array.from({ length: 51 }, (_, i) => i / 50);
     const trace = (kind: "measured" | "applied", s: number) => ({
       name: kind,
       colour: "grey" as const,
       kind,
-      x: places.map((t) => values.length * t),
-      y: places.map((t) => values.gain * s * values.fade ** t),
+      x: distances.map((t) => values.length * t),
+      y: distances.map((t) => values.gain * s * values.fade ** t),
     });
     return {
       title: "Light along a ray",

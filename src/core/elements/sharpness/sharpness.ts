@@ -127,23 +127,23 @@ export const sharpness = define<Sharpness>({
     const contrast = profileContrast(values, context);
     // Along the finer of the frame's directions.
     const along = shape.x >= shape.y ? 0 : Math.PI / 2;
-    const places = [
+    const samples = [
       ["axis", 0, "grey"],
       ["half field", corner / 2, "green"],
       ["corner", corner, "blue"],
     ] as const;
-    const traces = places.flatMap(([place, height, colour]) => {
+    const traces = samples.flatMap(([label, height, colour]) => {
       const gains = gainsFor(strength, values, context)(height);
       return [
         {
-          name: `${place}, measured`,
+          name: `${label}, measured`,
           colour,
           kind: "measured",
           x: frequencies,
           y: frequencies.map((f) => 100 * contrast("meridional")(f, height)),
         } satisfies Trace,
         {
-          name: `${place}, applied`,
+          name: `${label}, applied`,
           colour,
           kind: "applied",
           x: frequencies,

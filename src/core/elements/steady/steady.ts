@@ -1,6 +1,6 @@
 import type { FrameGeometry } from "../../frame/geometry";
 import { memoised } from "../../maths/memoise";
-import { type Pose, poseAt, smoothedPose, type Track } from "../../track/track";
+import { type TrackPose, poseAt, smoothedPose, type Track } from "../../track/track";
 import type { AffineMap } from "../geometry";
 import { define, type Parameter, type ValuesOf } from "../definition";
 
@@ -45,8 +45,8 @@ const parameters = {
 
 /** How much of a motion is taken out: shares of the way from where a thing is to where it is held. */
 interface Hold {
-  from: Pose;
-  to: Pose;
+  from: TrackPose;
+  to: TrackPose;
 }
 
 /** Where the track is at a frame, and where it is held there. */
@@ -69,7 +69,7 @@ function holdAt(track: Track, { what, constant, position, turning, growing }: St
  * to where it was. `share` of the motion is taken out; `zoom` draws the output together about the frame's middle.
  */
 function placing({ from, to }: Hold, share: number, zoom: number, { width, height, axisX, axisY }: FrameGeometry) {
-  const px = ({ x, y }: Pose) => [axisX + (x / 100) * width, axisY + (y / 100) * height] as const;
+  const px = ({ x, y }: TrackPose) => [axisX + (x / 100) * width, axisY + (y / 100) * height] as const;
   const [fx, fy] = px(from);
   const [tx, ty] = px(to);
   const [hx, hy] = [fx + share * (tx - fx), fy + share * (ty - fy)];
@@ -127,8 +127,8 @@ function nearestZoom(far: number, isEnough: (zoom: number) => boolean): number {
 const fillingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
   nearestZoom(MAX_ZOOM, (zoom) =>
     holds.every((hold) => {
-      const place = placing(hold, share, zoom, geometry);
-      return cornersOf(geometry).every(([x, y]) => isInside(...place(x, y), geometry));
+      const sourceAt = placing(hold, share, zoom, geometry);
+      return cornersOf(geometry).every(([x, y]) => isInside(...sourceAt(x, y), geometry));
     }),
   );
 
@@ -144,10 +144,10 @@ const showingZoom = (holds: Hold[], share: number, geometry: FrameGeometry) =>
     }),
   );
 
-function affineOf(place: (x: number, y: number) => [number, number]): AffineMap {
-  const [c, f] = place(0, 0);
-  const [ax, dx] = place(1, 0);
-  const [by, ey] = place(0, 1);
+function affineOf(sourceAt: (x: number, y: number) => [number, number]): AffineMap {
+  const [c, f] = sourceAt(0, 0);
+  const [ax, dx] = sourceAt(1, 0);
+  const [by, ey] = sourceAt(0, 1);
   return [ax - c, by - c, c, dx - f, ey - f, f];
 }
 

@@ -54,7 +54,7 @@ export const polygon: AreaDefinition<Polygon> = {
     ],
   },
   handle: () => ({ kind: "polygon", label: "Polygon", points: "points", rounding: "rounding", soft: "soft" }),
-  moved: (area, { place }) => ({
+  moved: (area, { carry: place }) => ({
     ...area,
     points: area.points.map((point) => [...place(point)] as [number, number]),
   }),

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { superellipsePower } from "../../maths/superellipse";
 import { type AreaDefinition, common, type Named, schemasOf } from "../definition";
 
-const place = { default: 0, min: -500, max: 500, track: { min: -100, max: 100, step: 0.5 } } as const;
+const offset = { default: 0, min: -500, max: 500, track: { min: -100, max: 100, step: 0.5 } } as const;
 const side = {
   unit: "% of height",
   help: "of the inner line, % of height",
@@ -13,8 +13,8 @@ const side = {
 } as const;
 
 const numbers = {
-  x: { label: "Across", unit: "% of width", help: "centre from the frame's centre, % of width", ...place },
-  y: { label: "Down", unit: "% of height", help: "% of height, downwards", ...place },
+  x: { label: "Across", unit: "% of width", help: "centre from the frame's centre, % of width", ...offset },
+  y: { label: "Down", unit: "% of height", help: "% of height, downwards", ...offset },
   width: { label: "Width", ...side },
   height: { label: "Height", ...side },
   rotation: {
@@ -72,7 +72,7 @@ export const shape: AreaDefinition<Shape> = {
     full: inverted ? "outside" : "inside",
     feather: "feather",
   }),
-  moved: (area, { place, scale, rotation }) => {
+  moved: (area, { carry: place, scale, rotation }) => {
     const [x, y] = place([area.x, area.y]);
     return {
       ...area,

@@ -70,8 +70,8 @@ function unpack(b: Buffer, at: number, out: Uint16Array): void {
   };
   out[0] = (b[at]! << 8) | b[at + 1]!;
   let index = 0;
-  const next = (before: number, place: number) => {
-    out[place] = out[before]! + (bits(index++) << shift) - bias;
+  const next = (before: number, to: number) => {
+    out[to] = out[before]! + (bits(index++) << shift) - bias;
   };
   for (let row = 1; row < 4; row++) next((row - 1) * 4, row * 4);
   for (let column = 1; column < 4; column++)

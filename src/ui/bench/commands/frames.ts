@@ -1,6 +1,6 @@
 import { frameAt, indexOfFrame } from "@/core/frame/ranges";
 import { keyFramesOf, timedPaths } from "@/core/look/timing";
-import { faster, nextPlace, placesIn } from "../../pictures/transport";
+import { faster, nextIndex, placesIn } from "../../pictures/transport";
 import type { Command } from "../../shell/command";
 import { lookNow } from "../../shot/document";
 import { setView, viewNow } from "../../view/store";
@@ -9,8 +9,8 @@ import { selectedElement } from "./selected";
 
 function step({ shot: { frames } }: Place, by: 1 | -1): void {
   const { frame } = viewNow();
-  const place = indexOfFrame(frames, frame);
-  setView({ frame: frameAt(frames, nextPlace(place, by, placesIn(frames, null)))!, playing: false });
+  const index = indexOfFrame(frames, frame);
+  setView({ frame: frameAt(frames, nextIndex(index, by, placesIn(frames, null)))!, playing: false });
 }
 
 /** Goes to the nearest keyframe of the selected element, or of anything. */
@@ -31,14 +31,14 @@ function play(way: 1 | -1): void {
 /** Sets the first or the last frame of what is played; a span that would end before it begins starts anew there. */
 function mark({ shot: { frames } }: Place, end: 0 | 1): void {
   const { frame, span } = viewNow();
-  const [first, last] = placesIn(frames, span).map((place) => frameAt(frames, place)!) as [number, number];
+  const [first, last] = placesIn(frames, span).map((index) => frameAt(frames, index)!) as [number, number];
   const next: [number, number] = end === 0 ? [frame, last] : [first, frame];
   if (next[0] >= next[1]) next[1 - end] = frameAt(frames, placesIn(frames, null)[1 - end]!)!;
   setView({ span: next });
 }
 
 /** Playing, and going from frame to frame. */
-export const framesCommands = (place: Place): readonly Command[] => [
+export const framesCommands = (context: Place): readonly Command[] => [
   {
     name: "Play and stop",
     group: "Frames",
@@ -52,14 +52,14 @@ export const framesCommands = (place: Place): readonly Command[] => [
     name: "Frame before",
     group: "Frames",
     keys: ["ArrowLeft"],
-    run: () => step(place, -1),
+    run: () => step(context, -1),
     leavesTracks: true,
   },
   {
     name: "Frame after",
     group: "Frames",
     keys: ["ArrowRight"],
-    run: () => step(place, 1),
+    run: () => step(context, 1),
     leavesTracks: true,
   },
   {
@@ -83,7 +83,7 @@ export const framesCommands = (place: Place): readonly Command[] => [
     isOn: () => viewNow().timeDrawer,
     run: () => setView({ timeDrawer: !viewNow().timeDrawer }),
   },
-  { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(place, 0) },
-  { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(place, 1) },
+  { name: "Play from here on (in)", group: "Frames", keys: ["i"], run: () => mark(context, 0) },
+  { name: "Play up to here (out)", group: "Frames", keys: ["o"], run: () => mark(context, 1) },
   { name: "Play the whole shot", group: "Frames", keys: ["Shift+I"], run: () => setView({ span: null }) },
 ];

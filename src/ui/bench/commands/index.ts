@@ -9,10 +9,10 @@ import type { Place } from "./place";
 export type { Opens } from "./place";
 
 /** Everything that can be done on the Bench, for a shot. */
-export const benchCommands = (place: Place): readonly Command[] => [
+export const benchCommands = (context: Place): readonly Command[] => [
   ...COMPARE_COMMANDS,
   ...PICTURE_COMMANDS,
-  ...lightPathCommands(place),
-  ...framesCommands(place),
-  ...lookCommands(place),
+  ...lightPathCommands(context),
+  ...framesCommands(context),
+  ...lookCommands(context),
 ];

@@ -45,7 +45,7 @@ const SECTIONS = [
 ] as const;
 
 /** Selecting elements, and what is done with the selected one. */
-export const lightPathCommands = (place: Place): readonly Command[] => [
+export const lightPathCommands = (context: Place): readonly Command[] => [
   { name: "Select the element before", group: "Light path", keys: ["["], run: () => selectNext(-1) },
   { name: "Select the element after", group: "Light path", keys: ["]"], run: () => selectNext(1) },
   {
@@ -136,7 +136,7 @@ export const lightPathCommands = (place: Place): readonly Command[] => [
     group: "Light path",
     keys: [key],
     isPossible: () => selectedElement() !== undefined,
-    run: () => place.open(section),
+    run: () => context.open(section),
   })),
-  { name: "Glass drawer", group: "Light path", keys: ["g"], run: () => place.open("drawer") },
+  { name: "Glass drawer", group: "Light path", keys: ["g"], run: () => context.open("drawer") },
 ];

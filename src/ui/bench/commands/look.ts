@@ -11,7 +11,7 @@ const SHELVES = [
 ] as const;
 
 /** The look as a whole, and what is kept of it. */
-export const lookCommands = (place: Place): readonly Command[] => [
+export const lookCommands = (context: Place): readonly Command[] => [
   { name: "Undo", group: "Look", keys: ["$mod+z"], inFields: true, run: undo },
   { name: "Redo", group: "Look", keys: ["$mod+Shift+Z"], inFields: true, run: redo },
   ...SHELVES.map(({ name, key, shelf }) => ({
@@ -21,5 +21,5 @@ export const lookCommands = (place: Place): readonly Command[] => [
     isOn: () => viewNow().shelf === shelf,
     run: () => setView({ shelf: viewNow().shelf === shelf ? null : shelf, preview: null }),
   })),
-  { name: "Keep a still", group: "Look", keys: ["p"], run: () => void keepStill(place.shot.id) },
+  { name: "Keep a still", group: "Look", keys: ["p"], run: () => void keepStill(context.shot.id) },
 ];

@@ -101,8 +101,8 @@ export function LightPath({ look, at }: { look: Look; at: LookAtFrame }) {
                     onOpen={() => setFolded(false)}
                   />
                 );
-              const place = elements.indexOf(first);
-              const misplaced = elements.slice(0, place).some((other) => rank(other.kind) > rank(first.kind));
+              const index = elements.indexOf(first);
+              const misplaced = elements.slice(0, index).some((other) => rank(other.kind) > rank(first.kind));
               return (
                 <Piece
                   key={first.id}

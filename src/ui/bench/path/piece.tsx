@@ -63,15 +63,15 @@ export function Piece({
     setView({ marked: isMarked ? marked.filter((id) => id !== element.id) : [...marked, element.id] });
   };
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: element.id });
-  const place = useRef<HTMLLIElement | null>(null);
+  const item = useRef<HTMLLIElement | null>(null);
   // A path too long for the window slides to what is selected.
   useEffect(() => {
-    if (isSelected) place.current?.scrollIntoView({ inline: "nearest", block: "nearest" });
+    if (isSelected) item.current?.scrollIntoView({ inline: "nearest", block: "nearest" });
   }, [isSelected]);
   return (
     <li
       ref={(node) => {
-        place.current = node;
+        item.current = node;
         setNodeRef(node);
       }}
       style={{ transform: CSS.Translate.toString(transform), transition }}

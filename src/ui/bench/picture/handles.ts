@@ -62,8 +62,8 @@ const PLACES = ["x", "y", "width", "height", "rotation", "points"];
 function asSet(area: Area, moved: Moved, by: Carried | null): Moved {
   if (!by) return moved;
   const back = followedBack({ ...area, ...moved } as Area, by) as unknown as Moved;
-  const places = PLACES.filter((name) => name in back && name in area);
-  return { ...moved, ...Object.fromEntries(places.map((name) => [name, back[name]!])) };
+  const coordinates = PLACES.filter((name) => name in back && name in area);
+  return { ...moved, ...Object.fromEntries(coordinates.map((name) => [name, back[name]!])) };
 }
 
 function ofArea(at: LookAtFrame, owner: string | null, where: Where, area: Area, number: number | null): ShownHandle[] {

@@ -10,7 +10,7 @@ import { useShownLook, valueIn } from "../../shot/shown-look";
 import { commit } from "../../shot/document";
 import { type Place, useDragOver } from "../../shared/drag";
 import { useView } from "../../view/store";
-import { frameOf, type Lanes, placeOf } from "./lanes";
+import { frameOf, type Lanes, xOf } from "./lanes";
 
 const HEIGHT = 96;
 const MARGIN = 12;
@@ -62,12 +62,12 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
     const { left, top } = drawing.current!.getBoundingClientRect();
     return { x: event.clientX - left, y: event.clientY - top };
   };
-  const held = (value: number) => Number((Math.round(Math.min(max, Math.max(min, value)) / step) * step).toFixed(6));
+  const clamped = (value: number) => Number((Math.round(Math.min(max, Math.max(min, value)) / step) * step).toFixed(6));
   const move = (from: Grabbed, { x, y }: Place) => {
     const to = Math.round(Math.min(last, Math.max(first, frameOf(x, lanes))));
     const before = (keysAt(from.look, path) ?? []).find((key) => key.frame === from.frame)?.value;
     const values = numbersOf(before);
-    values[from.channel] = held(toValue(y, scale));
+    values[from.channel] = clamped(toValue(y, scale));
     const moved = movedKeyframes(from.look, [{ path, frame: from.frame }], to - from.frame);
     // A drag begins from the look it found, whatever it made of it on the way.
     commit(() => withKeyframeAt(moved, path, (values.length > 1 ? values : values[0]) as TimedValue, to));
@@ -106,15 +106,15 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
       {Array.from({ length: channels }, (_, c) => (
         <polyline
           key={c}
-          points={samples.map(({ frame: f, values }) => `${placeOf(f, lanes)},${toY(values[c]!, scale)}`).join(" ")}
+          points={samples.map(({ frame: f, values }) => `${xOf(f, lanes)},${toY(values[c]!, scale)}`).join(" ")}
           fill="none"
           stroke={channels > 1 ? COLOURS[c] : GREY}
           strokeWidth={1.4}
         />
       ))}
       <line
-        x1={placeOf(frame, lanes)}
-        x2={placeOf(frame, lanes)}
+        x1={xOf(frame, lanes)}
+        x2={xOf(frame, lanes)}
         y1={0}
         y2={HEIGHT}
         stroke="var(--color-halo)"
@@ -127,7 +127,7 @@ export function Course({ lanes, path }: { lanes: Lanes; path: Path }) {
             key={`${place} ${channel}`}
             role="button"
             aria-label={`${label} at ${key.frame}: ${Number(value.toFixed(4))} ${unit}`}
-            cx={placeOf(key.frame, lanes)}
+            cx={xOf(key.frame, lanes)}
             cy={toY(value, scale)}
             r={5}
             fill="#1b1b1b"

@@ -8,7 +8,7 @@ import {
   copiedKeyframes,
   type KeyClip,
   keyFramesOf,
-  type KeyPlace,
+  type KeyframeRef,
   movedKeyframes,
   pastedKeyframes,
   samePath,
@@ -23,7 +23,7 @@ import { setView, useView } from "../../view/store";
 import { Course } from "./course";
 import { KeyLanes } from "./key-lanes";
 import type { Lanes } from "./lanes";
-import { ruled, placeOf, frameOf } from "./lanes";
+import { ruled, xOf, frameOf } from "./lanes";
 import { TrackLanes } from "./track-lanes";
 import { GeneratorFields } from "./generator-fields";
 import { type Place, useDragOver } from "../../shared/drag";
@@ -40,14 +40,14 @@ function useStep(frames: number[]) {
 
 /** The lanes' width, as the room gives it. */
 function useWidth() {
-  const place = useRef<HTMLDivElement>(null);
+  const node = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(600);
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
-    observer.observe(place.current!);
+    observer.observe(node.current!);
     return () => observer.disconnect();
   }, []);
-  return { place, width };
+  return { place: node, width };
 }
 
 /** The frames opened up: a row for everything that is timed, its keyframes, and the course of the chosen one. */
@@ -56,7 +56,7 @@ export function TimeDrawer() {
   const { selected, frame } = useView("selected", "frame");
   const [all, setAll] = useState(true);
   const [chosen, setChosen] = useState<Path | null>(null);
-  const [picked, setPicked] = useState<readonly KeyPlace[]>([]);
+  const [picked, setPicked] = useState<readonly KeyframeRef[]>([]);
   const [clip, setClip] = useState<KeyClip>([]);
   const paths = useMemo(() => timedPaths(look, all ? undefined : selected), [look, all, selected]);
   const path = chosen && paths.some((entry) => samePath(entry, chosen)) ? chosen : (paths[0] ?? null);
@@ -263,14 +263,14 @@ function Ruler({ lanes }: { lanes: Lanes }) {
       {...bind()}
     >
       {ruled(lanes).map((number) => (
-        <g key={number} transform={`translate(${placeOf(number, lanes)} 0)`}>
+        <g key={number} transform={`translate(${xOf(number, lanes)} 0)`}>
           <line y1={12} y2={18} stroke="#6a6a6a" />
           <text y={10} textAnchor="middle" fontSize={10} fill="#a3a3a3" className="figures">
             {number}
           </text>
         </g>
       ))}
-      <line x1={placeOf(frame, lanes)} x2={placeOf(frame, lanes)} y1={0} y2={18} stroke="var(--color-halo)" />
+      <line x1={xOf(frame, lanes)} x2={xOf(frame, lanes)} y1={0} y2={18} stroke="var(--color-halo)" />
     </svg>
   );
 }

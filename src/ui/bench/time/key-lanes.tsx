@@ -3,7 +3,7 @@ import { extremesOf } from "@/core/maths/extremes";
 import { useRef, useState } from "react";
 import type { Path } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
-import { keysAt, type KeyPlace, movedKeyframes, samePath, stretchedKeyframes } from "@/core/look/timing";
+import { keysAt, type KeyframeRef, movedKeyframes, samePath, stretchedKeyframes } from "@/core/look/timing";
 import { describe } from "@/core/look/describe";
 import { courseOf, GENERATORS } from "@/core/when/when";
 import { timedAt } from "@/core/look/edit";
@@ -11,18 +11,18 @@ import { useShownLook } from "../../shot/shown-look";
 import { commit } from "../../shot/document";
 import { type Place, type PressEvent, useDragOver } from "../../shared/drag";
 import { useView } from "../../view/store";
-import { frameOf, type Lanes, placeOf } from "./lanes";
+import { frameOf, type Lanes, xOf } from "./lanes";
 
 const ROW = 24;
 const RADIUS = 4.5;
 
 type Drag =
-  | { kind: "move"; from: number; look: Look; places: readonly KeyPlace[] }
-  | { kind: "stretch"; about: number; end: number; look: Look; places: readonly KeyPlace[] }
+  | { kind: "move"; from: number; look: Look; keyframes: readonly KeyframeRef[] }
+  | { kind: "stretch"; about: number; end: number; look: Look; keyframes: readonly KeyframeRef[] }
   | { kind: "box"; x: number; y: number };
 
-const isIn = (places: readonly KeyPlace[], { path, frame }: KeyPlace) =>
-  places.some((place) => place.frame === frame && samePath(place.path, path));
+const isIn = (keyframes: readonly KeyframeRef[], { path, frame }: KeyframeRef) =>
+  keyframes.some((place) => place.frame === frame && samePath(place.path, path));
 
 /**
  * Keyframes as round marks, a lane a value: picked, also by a box, moved, and stretched by the ends of what is picked.
@@ -36,8 +36,8 @@ export function KeyLanes({
 }: {
   lanes: Lanes;
   paths: readonly Path[];
-  picked: readonly KeyPlace[];
-  onPick(places: readonly KeyPlace[]): void;
+  picked: readonly KeyframeRef[];
+  onPick(places: readonly KeyframeRef[]): void;
   onChoose(path: Path): void;
 }) {
   const { look } = useShownLook();
@@ -47,7 +47,7 @@ export function KeyLanes({
   const all = paths.flatMap((path, row) =>
     (keysAt(look, path) ?? []).map((key, place) => ({ path, row, place, frame: key.frame })),
   );
-  const frames = picked.map((place) => place.frame);
+  const frames = picked.map((keyframe) => keyframe.frame);
   const { least: first, most: last } = extremesOf(frames);
 
   const move = (now: Drag, { x, y }: Place) => {
@@ -55,14 +55,14 @@ export function KeyLanes({
     const to = Math.round(frameOf(x, lanes));
     if (now.kind === "move") {
       const by = to - now.from;
-      commit(() => movedKeyframes(now.look, now.places, by));
-      return onPick(now.places.map((place) => ({ ...place, frame: place.frame + by })));
+      commit(() => movedKeyframes(now.look, now.keyframes, by));
+      return onPick(now.keyframes.map((place) => ({ ...place, frame: place.frame + by })));
     }
     const factor = (to - now.about) / (now.end - now.about || 1);
     if (factor <= 0) return;
-    commit(() => stretchedKeyframes(now.look, now.places, now.about, factor));
+    commit(() => stretchedKeyframes(now.look, now.keyframes, now.about, factor));
     onPick(
-      now.places.map((place) => ({ ...place, frame: Math.round(now.about + (place.frame - now.about) * factor) })),
+      now.keyframes.map((place) => ({ ...place, frame: Math.round(now.about + (place.frame - now.about) * factor) })),
     );
   };
   const end = ({ kind }: Drag) => {
@@ -71,7 +71,7 @@ export function KeyLanes({
       const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
       onPick(
         all.filter(({ frame: key, row }) => {
-          const [x, y] = [placeOf(key, lanes), (row + 0.5) * ROW];
+          const [x, y] = [xOf(key, lanes), (row + 0.5) * ROW];
           return x >= left && x <= right && y >= top && y <= bottom;
         }),
       );
@@ -110,13 +110,13 @@ export function KeyLanes({
       })}
       {picked.length > 1 && last > first && (
         <g>
-          <line x1={placeOf(first, lanes)} x2={placeOf(last, lanes)} y1={2} y2={2} stroke="var(--color-halo)" />
+          <line x1={xOf(first, lanes)} x2={xOf(last, lanes)} y1={2} y2={2} stroke="var(--color-halo)" />
           {[first, last].map((end) => (
             <rect
               key={end}
               role="button"
               aria-label={end === first ? "Stretch from the first" : "Stretch from the last"}
-              x={placeOf(end, lanes) - 5}
+              x={xOf(end, lanes) - 5}
               y={-1}
               width={10}
               height={8}
@@ -127,7 +127,7 @@ export function KeyLanes({
                 about: end === first ? last : first,
                 end,
                 look,
-                places: picked,
+                keyframes: picked,
               }))}
             />
           ))}
@@ -143,7 +143,7 @@ export function KeyLanes({
             tabIndex={0}
             aria-label={`${of} ${label}, keyframe at ${key.frame}`}
             aria-pressed={isPicked}
-            cx={placeOf(key.frame, lanes)}
+            cx={xOf(key.frame, lanes)}
             cy={(key.row + 0.5) * ROW}
             r={RADIUS}
             fill={isPicked ? "var(--color-halo)" : "#8d8d8d"}
@@ -157,17 +157,17 @@ export function KeyLanes({
               onPick(event.shiftKey ? [...picked, key] : [key]);
             }}
             {...bind((_: Place, event: PressEvent): Drag => {
-              const places = isPicked ? picked : event.shiftKey ? [...picked, key] : [key];
-              onPick(places);
+              const keyframes = isPicked ? picked : event.shiftKey ? [...picked, key] : [key];
+              onPick(keyframes);
               onChoose(key.path);
-              return { kind: "move", from: key.frame, look, places };
+              return { kind: "move", from: key.frame, look, keyframes: keyframes };
             })}
           />
         );
       })}
       <line
-        x1={placeOf(frame, lanes)}
-        x2={placeOf(frame, lanes)}
+        x1={xOf(frame, lanes)}
+        x2={xOf(frame, lanes)}
         y1={0}
         y2={Math.max(1, paths.length) * ROW}
         stroke="var(--color-halo)"

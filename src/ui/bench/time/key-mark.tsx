@@ -29,11 +29,11 @@ export function KeyMark({ path }: { path: Path }) {
   if (!kind) return <span className="w-4 shrink-0" aria-hidden />;
   const { label } = describe(look, path);
   const course = timed && courseOf(timed);
-  const place = { path, frame };
-  const isHere = hasKeyAt(look, place);
+  const keyframe = { path, frame };
+  const isHere = hasKeyAt(look, keyframe);
   const value = valueAtFrame(at, path) as TimedValue;
   const press = () => {
-    if (isHere) return commit((now) => withoutKeyframes(now, [place]));
+    if (isHere) return commit((now) => withoutKeyframes(now, [keyframe]));
     if (timed && course !== "keys" && course !== "noise") return setView({ timeDrawer: true });
     commit((now) => withKeyframeAt(now, path, value, frame));
   };

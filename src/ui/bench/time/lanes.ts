@@ -8,11 +8,11 @@ export interface Lanes {
 /** Room at both ends, so that marks there are whole. */
 export const EDGE = 10;
 
-export const placeOf = (frame: number, { first, last, width }: Lanes): number =>
+export const xOf = (frame: number, { first, last, width }: Lanes): number =>
   EDGE + ((frame - first) / Math.max(1, last - first)) * (width - 2 * EDGE);
 
-export const frameOf = (place: number, { first, last, width }: Lanes): number =>
-  first + ((place - EDGE) / (width - 2 * EDGE)) * Math.max(1, last - first);
+export const frameOf = (x: number, { first, last, width }: Lanes): number =>
+  first + ((x - EDGE) / (width - 2 * EDGE)) * Math.max(1, last - first);
 
 const STEPS = [1, 2, 5, 10, 12, 24, 48, 100, 120, 240, 500, 1000, 2000];
 /** Least distance of two marks of the ruler, px. */

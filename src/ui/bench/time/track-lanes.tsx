@@ -1,6 +1,6 @@
 "use client";
 import { useShownLook } from "../../shot/shown-look";
-import { type Lanes, placeOf } from "./lanes";
+import { type Lanes, xOf } from "./lanes";
 
 const HEIGHT = 22;
 
@@ -18,7 +18,7 @@ export function TrackLanes({ lanes, labels }: { lanes: Lanes; labels: number }) 
             {confidence.map((sure, i) => (
               <rect
                 key={i}
-                x={placeOf(first + i, lanes) - 1.5}
+                x={xOf(first + i, lanes) - 1.5}
                 y={HEIGHT - 2 - sure * (HEIGHT - 5)}
                 width={3}
                 height={2 + sure * (HEIGHT - 5)}
@@ -26,7 +26,7 @@ export function TrackLanes({ lanes, labels }: { lanes: Lanes; labels: number }) 
               />
             ))}
             {corrected.map((frame) => (
-              <circle key={frame} cx={placeOf(frame, lanes)} cy={5} r={3} fill="var(--color-halo)" />
+              <circle key={frame} cx={xOf(frame, lanes)} cy={5} r={3} fill="var(--color-halo)" />
             ))}
           </svg>
         </div>

@@ -1,6 +1,6 @@
 import { framesIn, type Ranges } from "@/core/frame/ranges";
 import { cutAfter, freeTrackId, withSteps, withTrack } from "@/core/look/tracks";
-import { regionOf, type Region, type Step, stepsOf, trackOf } from "@/core/track/follow";
+import { regionOf, type Region, type TrackStep, stepsOf, trackOf } from "@/core/track/follow";
 import type { Track, TrackModel } from "@/core/track/track";
 import type { TrackOrder, TrackReport } from "../../track/messages";
 import { commitLater, lookNow } from "../../shot/document";
@@ -22,7 +22,10 @@ let end: (() => void) | null = null;
 export const cancelTracking = () => end?.();
 
 /** Follows from a step through frames, and tells every step; resolves where it ends, with where it was lost. */
-function followed(order: TrackOrder, tell: (step: Step, done: number, of: number) => void): Promise<number | null> {
+function followed(
+  order: TrackOrder,
+  tell: (step: TrackStep, done: number, of: number) => void,
+): Promise<number | null> {
   return new Promise((resolve, reject) => {
     end?.();
     const worker = new Worker("/engine/track.js");
@@ -61,7 +64,7 @@ function putLater(): (track: Track) => void {
 async function extend(
   shot: ShotDetail,
   track: Track,
-  from: Step,
+  from: TrackStep,
   to: number,
 ): Promise<{ track: Track; lost: number | null }> {
   const { footage: size, frames } = shot;
@@ -74,7 +77,7 @@ async function extend(
   };
   let now = track;
   if (order.frames.length < 2) return { track, lost: null };
-  const found: Step[] = [];
+  const found: TrackStep[] = [];
   const lost = await followed(order, (step, done, of) => {
     found.push(step);
     setView({ tracking: { frame: step.frame, done, of, confidence: step.confidence } });
@@ -92,7 +95,7 @@ export async function trackRegion(
 ): Promise<{ track: Track; lost: number[] }> {
   const { frame } = viewNow();
   const pose = { x: region.x, y: region.y, scale: 1, rotation: 0 };
-  const start: Step = { frame, pose, confidence: 1 };
+  const start: TrackStep = { frame, pose, confidence: 1 };
   const put = putLater();
   const id = freeTrackId(lookNow()!);
   let track = trackOf([start], shot.footage, {
@@ -136,7 +139,7 @@ export async function correct(
 ): Promise<number | null> {
   const steps = stepsOf(track, shot.footage);
   const here = steps.find((step) => step.frame === frame) ?? steps.at(frame < track.first ? 0 : -1)!;
-  const start: Step = { frame, pose: { ...here.pose, x, y }, confidence: 1 };
+  const start: TrackStep = { frame, pose: { ...here.pose, x, y }, confidence: 1 };
   const forwards = frame >= track.reference;
   const others = (track.corrected ?? []).filter((entry) => entry !== frame);
   const next = forwards
@@ -144,9 +147,9 @@ export async function correct(
     : Math.max(...others.filter((entry) => entry < frame), firstFrame(shot) - 1);
   const isBounded = others.includes(next);
   const end = isBounded ? next + (forwards ? -1 : 1) : forwards ? lastFrame(shot) : firstFrame(shot);
-  const kept = isBounded ? track : cutAfter(track, frame, shot.footage);
+  const result = isBounded ? track : cutAfter(track, frame, shot.footage);
   const marked: Track = {
-    ...withSteps(kept, [start], shot.footage),
+    ...withSteps(result, [start], shot.footage),
     corrected: [...others, frame].sort((a, b) => a - b),
   };
   const put = putLater();

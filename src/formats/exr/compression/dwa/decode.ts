@@ -152,10 +152,10 @@ function takeAc(coefficients: Coefficients, block: Float32Array): number {
     if (word === RUN) break;
     if ((word & RUN) === RUN) n += word & 255;
     else {
-      const place = ZIGZAG[n++]!;
+      const index = ZIGZAG[n++]!;
       const value = HALVES[word]!;
-      block[place] = value === value ? value : 0;
-      rows = Math.max(rows, (place >> 3) + 1);
+      block[index] = value === value ? value : 0;
+      rows = Math.max(rows, (index >> 3) + 1);
     }
   }
   return rows;

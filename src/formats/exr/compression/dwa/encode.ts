@@ -145,8 +145,8 @@ function loadBlock(
 function putAc(block: Float32Array, errors: number[], ac: number[]): void {
   let zeros = 0;
   for (let n = 1; n < 64; n++) {
-    const place = ZIGZAG[n]!;
-    const word = coarse(block[place]!, errors[place]!);
+    const index = ZIGZAG[n]!;
+    const word = coarse(block[index]!, errors[index]!);
     if ((word & 0x7fff) === 0) {
       zeros++;
       continue;

@@ -6,7 +6,7 @@ const SPLIT = 2 ** 29 + 1;
  * their like; what an ill-conditioned fit starts from is rounded, so that it ends the same in the browser and on the
  * server.
  */
-export function steady(x: number): number {
+export function to24Bits(x: number): number {
   const c = x * SPLIT;
   return c - (c - x);
 }
