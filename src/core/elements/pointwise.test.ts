@@ -5,8 +5,8 @@ import { transmissionMatrix } from "../colour/spectrum";
 import { frameGeometry } from "../frame/geometry";
 import { illuminationAt, type LensProfile } from "../profile/lens";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { quintic } from "./vignette/vignette";
-import { rmsAt } from "./grain/grain";
+import { quintic } from "./vignette/shape";
+import { rmsAt } from "./grain/granularity";
 
 const orrin = demoProfiles().find(({ id }) => id === "orrin-vale-50") as LensProfile;
 

@@ -187,15 +187,7 @@ async function rendered({ file, look, tables, frame }: Task["rendered"]): Promis
 }
 
 /** A table, measured over the frame made smaller: its colours are what counts. */
-async function table({
-  file,
-  encoding,
-  input,
-  look,
-  profiles,
-  tables,
-  wanted,
-}: Task["table"]): Promise<Done["table"]> {
+async function table({ file, encoding, input, look, profiles, tables, wanted }: Task["table"]): Promise<Done["table"]> {
   const whole = shown(await wholeOf(file, encoding, "light"));
   const small = dividedBy(whole, Math.max(1, Math.ceil(whole.width / MEASURED_WIDTH)));
   const cabinet = glassOf(profiles, tables);

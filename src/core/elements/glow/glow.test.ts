@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { at, flat, halved, impulse, lookOf, painted, through, total } from "../../../testing/laboratory";
 import { takenLight } from "../key";
-import { glowProfile } from "./glow";
+import { glowProfile } from "./spread";
 
 const params = { threshold: 2, knee: 1, size: 5, falloff: 0.5, gain: 50, hold: 16, limit: 16 };
 

@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import { at, hashOf, impulse, lookOf, painted, through, total } from "../../../testing/laboratory";
 import type { Frame } from "../../image/image";
-import { shearFor } from "./glow";
+import { shearFor } from "./plan";
 
 const params = { threshold: 2, knee: 1, size: 5, gain: 50, hold: 16, limit: 16, dither: 0 };
 const glowing = (frame: Frame, strength: number, more: Record<string, unknown>, number = 1) =>

@@ -5,7 +5,7 @@ import { AP1, LUMINANCE, toXyz } from "../../colour/primaries";
 import { ACESCCT } from "../../colour/transfer/log";
 import { apply, type Triple } from "../../maths/matrix";
 import { definitionOf } from "../registry";
-import { decisionList } from "./trim";
+import { decisionList } from "./decision-list";
 
 const trimmed = (params: Record<string, unknown>, light: number | [number, number, number], strength = 1): Triple => {
   const out = through(lookOf([{ kind: "trim", strength, params }]), flat(8, 8, light));

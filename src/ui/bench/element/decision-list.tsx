@@ -4,7 +4,7 @@ import { useRef } from "react";
 import { toast } from "sonner";
 import type { Correction } from "@/core/colour/correction";
 import type { ElementState } from "@/core/elements/definition";
-import { decisionList } from "@/core/elements/trim/trim";
+import { decisionList } from "@/core/elements/trim/decision-list";
 import { setAll } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
 import { api } from "../../shared/api";
