@@ -3,8 +3,8 @@ import type { PointOperation } from "../../engine/pointwise";
 import { define, type ElementState, type Trace } from "../definition";
 import type { FrameContext } from "../../frame/context";
 import { GRAIN_MAX_RADIUS } from "../../engine/records";
-import { type Grain, parameters } from "./parameters";
-import { SHADOW_AT, HIGHLIGHT_AT, filterTaps, pixelSigma, rmsAt } from "./granularity";
+import { type Grain, HIGHLIGHT_AT, parameters, SHADOW_AT } from "./parameters";
+import { filterTaps, pixelSigma, rmsAt } from "./granularity";
 
 function program({ strength, values }: ElementState<Grain>, { geometry, frame }: FrameContext): PointOperation[] {
   const pitch = geometry.pitchY;

@@ -1,16 +1,11 @@
 import { clamp } from "../../maths/interpolate";
 import { GRAIN_MAX_RADIUS } from "../../engine/records";
-import { type Grain } from "./parameters";
+import { type Grain, HIGHLIGHT_AT, SHADOW_AT } from "./parameters";
 
 /** The aperture granularity is stated through (ISO 10505): 48 µm across, mm. RMS figures are density times 1000. */
 const APERTURE = 0.048;
 
 const RMS_UNIT = 1e-3;
-
-/** Stops from mid-grey at which the shadow and highlight figures stand. */
-export const SHADOW_AT = -5;
-
-export const HIGHLIGHT_AT = 4;
 
 /** Full width at half maximum over standard deviation of a Gaussian. */
 const FWHM = 2.3548;

@@ -1,7 +1,10 @@
 import { type Parameter, type ValuesOf } from "../definition";
-import { SHADOW_AT, HIGHLIGHT_AT } from "./granularity";
 
 export type Grain = ValuesOf<typeof parameters>;
+
+/** Stops from mid-grey at which the shadow and highlight figures stand. */
+export const SHADOW_AT = -5;
+export const HIGHLIGHT_AT = 4;
 
 export const parameters = {
   size: {

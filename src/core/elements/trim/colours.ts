@@ -2,7 +2,7 @@ import { LUMINANCE } from "../../colour/primaries";
 import type { PointOperation } from "../../engine/pointwise";
 import { balanceOperation } from "../../engine/pointwise";
 import { type Trim } from "./parameters";
-import { type Triple } from "./decision-list";
+import type { Triple } from "../../maths/matrix";
 
 /** Tints of shadows, middles and highlights that keep luminance, and vibrance; nothing where all of them do nothing. */
 export function balanced({ shadows, middles, highlights, vibrance }: Trim, s: number): PointOperation[] {

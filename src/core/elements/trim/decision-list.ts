@@ -1,3 +1,4 @@
+import type { Triple } from "../../maths/matrix";
 import { whiteGains } from "../../colour/daylight";
 import { type EncodingName, encodingByName } from "../../colour/encodings";
 import { LUMINANCE_709 } from "../../colour/primaries";
@@ -5,8 +6,6 @@ import { toCodes, toLight } from "../../engine/encode";
 import type { PointOperation } from "../../engine/pointwise";
 import { WORKING_LIGHT, type Trim } from "./parameters";
 import { balanced, hues } from "./colours";
-
-export type Triple = readonly [number, number, number];
 
 /**
  * Exposure and white as gains of the channels, at a strength: every number is taken that many times as far from the one
