@@ -1,3 +1,4 @@
+import "../shared/no-eval";
 import {
   BufferTarget,
   Mp4OutputFormat,

@@ -1,3 +1,4 @@
+import "../shared/no-eval";
 import { ALL_FORMATS, BlobSource, Input, type InputVideoTrack, type VideoSample, VideoSampleSink } from "mediabunny";
 import type { TakeInOrder, TakeInReport } from "./messages";
 import { formatOf, packPlanes, turn, y4mFile } from "./planes";

@@ -1,3 +1,4 @@
+import "../shared/no-eval";
 import { Follower, LOST, takeTemplate } from "../../core/track/follow";
 import { fetchFrame } from "../engine/fetch-frame";
 import type { TrackOrder, TrackReport } from "./messages";

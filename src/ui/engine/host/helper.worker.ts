@@ -1,3 +1,4 @@
+import "../../shared/no-eval";
 import { helperLoop, type HelperStart } from "../../../core/engine/team";
 
 addEventListener("message", (event: MessageEvent<HelperStart>) => {

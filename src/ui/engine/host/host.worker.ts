@@ -1,3 +1,4 @@
+import "../../shared/no-eval";
 import { Engine } from "../../../core/engine/engine";
 import { createMemory } from "../../../core/engine/module";
 import { CONTROL_BYTES, type HelperStart, Team } from "../../../core/engine/team";

@@ -1,0 +1,2 @@
+/** Runs in the page before everything else. */
+import "./ui/shared/no-eval";
