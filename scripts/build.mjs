@@ -36,6 +36,7 @@ const PROGRAMS = {
   "render-worker": "src/server/render/worker.ts",
   server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",
+  "empty-database": "src/store/make-empty.ts",
 };
 const BROWSER = {
   host: "src/ui/engine/host/host.worker.ts",
@@ -70,6 +71,18 @@ export function buildPrograms() {
   });
 }
 
+/** An empty database, which new data folders begin with a copy of. */
+export function buildEmptyDatabase() {
+  const folder = "dist/empty-database";
+  whenStale("database", ["src/store", "package-lock.json"], [`${folder}/database/PG_VERSION`], () => {
+    run(process.execPath, [
+      join(root, "dist/empty-database.mjs"),
+      join(root, folder),
+      join(root, "src/store/migrations"),
+    ]);
+  });
+}
+
 const AHEAD = "dist/demo-ahead";
 
 /**
@@ -101,5 +114,6 @@ export function buildApplication() {
 if (process.argv[1]?.endsWith("build.mjs")) {
   buildKernels();
   buildPrograms();
+  buildEmptyDatabase();
   buildApplication();
 }

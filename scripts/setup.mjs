@@ -1,5 +1,5 @@
 // npm run setup: packages from the lockfile, the kernels, and the command line. Needs nothing but Node; safe to repeat.
-import { buildKernels, buildPrograms } from "./build.mjs";
+import { buildEmptyDatabase, buildKernels, buildPrograms } from "./build.mjs";
 import { fail, run, whenStale } from "./lib.mjs";
 
 export function setup() {
@@ -11,6 +11,7 @@ export function setup() {
   });
   buildKernels();
   buildPrograms();
+  buildEmptyDatabase();
 }
 
 if (process.argv[1]?.endsWith("setup.mjs")) {

@@ -159,18 +159,29 @@ interface Formats {
   depth: Depth;
 }
 
+/** The encodings that were asked for by name. */
+function namedEncodings({ inEncoding, outEncoding }: FrameOptions) {
+  const named = inEncoding ? encodingNamed("--in-encoding", inEncoding) : null;
+  const wanted = outEncoding ? encodingNamed("--out-encoding", outEncoding) : null;
+  if (wanted?.table)
+    throw new UsageError(
+      `--out-encoding ${outEncoding}: a table works one way only; choose another encoding to write in`,
+    );
+  return { named, wanted };
+}
+
 /** What was asked for, or else what the first frame is taken for; what is guessed is told. */
-function formatsOf(options: FrameOptions, sample: Decoded, keepEncoding: boolean, depth: Depth): Formats {
+function formatsOf(
+  options: FrameOptions,
+  { named, wanted }: ReturnType<typeof namedEncodings>,
+  sample: Decoded,
+  keepEncoding: boolean,
+  depth: Depth,
+): Formats {
   for (const assumed of sample.info.assumed ?? []) console.error(`${options.in}: ${assumed}`);
-  const named = options.inEncoding ? encodingNamed("--in-encoding", options.inEncoding) : null;
   const guess = named ? null : guessEncoding(sample);
   if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
   const inEncoding = named ?? guessedEncoding(guess!);
-  const wanted = options.outEncoding ? encodingNamed("--out-encoding", options.outEncoding) : null;
-  if (wanted?.table)
-    throw new UsageError(
-      `--out-encoding ${options.outEncoding}: a table works one way only; choose another encoding to write in`,
-    );
   const isKept = keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth);
   return {
     inEncoding,
@@ -222,6 +233,7 @@ function reporter(count: number) {
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
   const target = parsePattern(options.out);
   const depth = checkOutput(options);
+  const encodings = namedEncodings(options);
   const { keepEncoding, files: _, ...job } = own;
   const source = openFootage(options.in);
   try {
@@ -229,7 +241,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     checkFiles(options, source, target, frames, own);
     const choice = choiceOf(options);
     const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), choice);
-    const formats = formatsOf(options, sample, keepEncoding, depth);
+    const formats = formatsOf(options, encodings, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
     const oneFile = isOneFile(options.out, target);
     const { engine, close } = startEngine(options.threads);

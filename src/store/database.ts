@@ -1,4 +1,4 @@
-import { chmodSync, mkdirSync, readdirSync, readFileSync } from "node:fs";
+import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
 import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
@@ -37,13 +37,29 @@ async function refuseNewer(client: PGlite, migrationsFolder: string): Promise<vo
   if (Number(rows[0]?.made ?? 0) > newest) throw new NewerDatabase("it was made by a newer version of Pale Halo");
 }
 
-/** Opens the embedded database in `folder`, made and migrated as needed. One process at a time may have it open. */
+const NAME = "database";
+
+/** Begins a database as a copy of an empty one; there all at once, or not at all. */
+function copyEmpty(empty: string, home: string): void {
+  const unfinished = `${home}.part`;
+  rmSync(unfinished, { recursive: true, force: true });
+  cpSync(empty, unfinished, { recursive: true });
+  renameSync(unfinished, home);
+}
+
+/**
+ * Opens the embedded database in `folder`, made and migrated as needed. One process at a time may have it open.
+ * `template`: a folder with an empty database, which a new one begins as a copy of, where it is there.
+ */
 export async function openDatabase(
   folder: string,
   migrationsFolder: string,
+  template?: string,
 ): Promise<{ client: PGlite; db: Database }> {
   mkdirSync(folder, { recursive: true, mode: PRIVATE_FOLDER });
-  const home = join(folder, "database");
+  const home = join(folder, NAME);
+  const empty = template && join(template, NAME);
+  if (empty && existsSync(empty) && !existsSync(home)) copyEmpty(empty, home);
   const client = await PGlite.create(home);
   makePrivate(home);
   try {

@@ -12,7 +12,7 @@ export async function openTestStore() {
   const folder = mkdtempSync(join(tmpdir(), "halo-store-"));
   process.env.HALO_DATA = folder;
   prepareDataFolder(folder);
-  return { folder, ...(await openDatabase(folder, "src/store/migrations")) };
+  return { folder, ...(await openDatabase(folder, "src/store/migrations", "dist/empty-database")) };
 }
 
 interface NewShot {

@@ -38,7 +38,11 @@ async function freeOfDatabase(db: Database): Promise<void> {
 
 async function openIn(folder: string) {
   try {
-    return await openDatabase(folder, join(projectRoot(), "src/store/migrations"));
+    return await openDatabase(
+      folder,
+      join(projectRoot(), "src/store/migrations"),
+      join(projectRoot(), "dist/empty-database"),
+    );
   } catch (error) {
     if (error instanceof NewerDatabase)
       throw new StartProblem(
