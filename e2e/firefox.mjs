@@ -1,13 +1,10 @@
 // A short run in Debian's Firefox: the picture, a slider, playing, a saved look, and nothing against the page's own
 // policy. Gives how many checks passed and failed; where Firefox is not there, none of either.
-import { existsSync } from "node:fs";
 import puppeteer from "puppeteer-core";
+import { FIREFOX } from "../scripts/firefox.mjs";
 
-const PATH = process.env.FIREFOX ?? "/usr/bin/firefox-esr";
 const PICTURE = "canvas[data-picture=picture]";
 const WAITS_MS = 60_000;
-
-export const isThere = () => existsSync(PATH);
 
 /** A frame's number as the frame strip tells it, and the picture as a sum of its bytes. */
 const shown = (page) =>
@@ -107,7 +104,7 @@ const CHECKS = {
 };
 
 export async function runFirefox(address) {
-  const browser = await puppeteer.launch({ browser: "firefox", executablePath: PATH, headless: true });
+  const browser = await puppeteer.launch({ browser: "firefox", executablePath: FIREFOX, headless: true });
   const counts = { passed: 0, failed: 0 };
   try {
     const page = await browser.newPage();

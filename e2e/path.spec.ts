@@ -19,22 +19,6 @@ const undoAll = async (page: Page) => {
   await expect(page.getByRole("status", { name: "State of saving" })).toHaveText("Everything is saved");
 };
 
-test("glass on the path never overlaps, however many pieces; the path slides to what is selected", async ({ page }) => {
-  await openBench(page, "TL-050");
-  const several = ["Fog", "Net", "Star", "Veil", "Streak", "Swirl", "Tone", "Curves", "Flicker", "Sharpen"];
-  for (let round = 0; round < 3; round++) {
-    for (const name of several) await add(page, name);
-    const all = await boxes(page);
-    for (let i = 1; i < all.length; i++) expect(all[i]!.left).toBeGreaterThanOrEqual(all[i - 1]!.right - 0.5);
-  }
-  // The piece that was added last is at the end of a path far longer than the window, and is seen.
-  const list = (await page.getByRole("list", { name: "Elements in the order light meets them" }).boundingBox())!;
-  const last = (await piece(page, "Sharpen").last().boundingBox())!;
-  expect(last.x + last.width).toBeLessThanOrEqual(list.x + list.width + 1);
-  await page.getByRole("button", { name: "Glass drawer: add an element" }).click({ trial: true });
-  await undoAll(page);
-});
-
 /** A path of so many pieces, of every kind in turn, all switched off: what is looked at is how they are drawn. */
 async function withPieces(page: Page, count: number): Promise<() => Promise<void>> {
   const address = "/api/shots/TL-050/look";

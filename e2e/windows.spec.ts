@@ -169,19 +169,3 @@ test("a shot is removed with its footage, after it was said what goes; a render 
   await expect(row).toHaveCount(0);
   expect(() => readdirSync(folder)).toThrow(/ENOENT/);
 });
-
-test("a page that is left right after a change finds it when it is back, and takes itself for no other window", async ({
-  page,
-}) => {
-  const shot = await ownShot(page, "left-at-once");
-  await withTrim(page, shot);
-  for (const value of [0.4, 0.7]) {
-    await strength(page).fill(String(value));
-    await page.goto("about:blank");
-    await openBench(page, shot);
-    await piece(page, "Vignette").click();
-    await expect(strength(page)).toHaveValue(String(value));
-    await expect(page.getByText("This look was changed in another window")).toHaveCount(0);
-    await saved(page);
-  }
-});

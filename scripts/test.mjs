@@ -7,6 +7,7 @@ import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildApplication } from "./build.mjs";
+import { isFirefoxThere } from "./firefox.mjs";
 import { bin, fail, root, run } from "./lib.mjs";
 import { startServer } from "./serve.mjs";
 import { setup } from "./setup.mjs";
@@ -16,20 +17,29 @@ const DEMO_IS_COMPUTED_WITHIN = 600_000;
 /** A quarter of the demo footage's pixels is enough for the interface's tests. */
 const DEMO_SIZE = "640x360";
 
-function ensureChromium() {
-  const path = process.env.CHROMIUM ?? "/usr/bin/chromium";
-  if (existsSync(path)) return;
-  if (process.getuid?.() !== 0 || spawnSync("apt-get", ["--version"]).error)
-    fail(
-      `The interface tests need Chromium at ${path}: install Debian's package chromium, or set CHROMIUM to where it is.`,
-    );
-  console.error("Installing Chromium …");
-  run("apt-get", ["update", "-qq"]);
-  run("apt-get", ["install", "-y", "-qq", "chromium"], {
+const canInstall = () => process.getuid?.() === 0 && !spawnSync("apt-get", ["--version"]).error;
+
+function install(name) {
+  console.error(`Installing ${name} …`);
+  const options = {
     env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
     stdio: ["ignore", "ignore", "inherit"],
-  });
+  };
+  return spawnSync("apt-get", ["update", "-qq"], options).status === 0
+    ? spawnSync("apt-get", ["install", "-y", "-qq", name], options).status === 0
+    : false;
 }
+
+function ensureChromium() {
+  const path = process.env.CHROMIUM ?? "/usr/bin/chromium";
+  if (existsSync(path) || (canInstall() && install("chromium"))) return;
+  fail(
+    `The interface tests need Chromium at ${path}: install Debian's package chromium, or set CHROMIUM to where it is.`,
+  );
+}
+
+/** Whether a run in Firefox can be had; nothing else depends on it. */
+const ensureFirefox = () => isFirefoxThere() || (canInstall() && install("firefox-esr"));
 
 const freePort = () =>
   new Promise((done) => {
@@ -145,18 +155,41 @@ async function runPart(part, data) {
 const PARTS = 2;
 const NONE = { expected: 0, unexpected: 0 };
 
+/** A short run in Firefox, on data of its own; null where it cannot be had. */
+async function runInFirefox(data) {
+  if (!ensureFirefox()) {
+    console.log("Firefox is not here: the run in it is left out");
+    return null;
+  }
+  const own = join(scratch, "data-firefox");
+  cpSync(data, own, { recursive: true });
+  const { address, stop } = await serve(own);
+  const { runFirefox } = await import("../e2e/firefox.mjs");
+  const counts = await runFirefox(address).catch((error) => {
+    console.log(`  ✘  Firefox: ${error.message}`);
+    return { passed: 0, failed: 1 };
+  });
+  await stop();
+  return counts;
+}
+
 let parts = [];
+let firefox = null;
 try {
   const data = await demoData();
   parts = await Promise.all(Array.from({ length: PARTS }, (_, i) => runPart(i + 1, data)));
+  firefox = await runInFirefox(data);
 } finally {
   for (const server of servers) server.kill();
   rmSync(scratch, { recursive: true, force: true });
 }
 const sum = (count) => parts.reduce((total, { stats }) => total + stats[count], 0);
-const isWhole = parts.length === PARTS && parts.every(({ status }) => status === 0);
-const passed = unit.numPassedTests + sum("expected");
-const failed = unit.numFailedTests + sum("unexpected");
-console.log(`Unit tests: ${unit.numPassedTests} passed. Interface tests: ${sum("expected")} passed.`);
+const isWhole = parts.length === PARTS && parts.every(({ status }) => status === 0) && !firefox?.failed;
+const passed = unit.numPassedTests + sum("expected") + (firefox?.passed ?? 0);
+const failed = unit.numFailedTests + sum("unexpected") + (firefox?.failed ?? 0);
+console.log(
+  `Unit tests: ${unit.numPassedTests} passed. Interface tests: ${sum("expected")} passed, ` +
+    `${firefox?.passed ?? "none"} in Firefox.`,
+);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(isWhole && passed ? 0 : 1);

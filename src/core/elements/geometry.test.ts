@@ -237,16 +237,17 @@ describe("alpha", () => {
     const picture = { ...edge, data: edge.data.slice() };
     for (let i = 0; i < picture.data.length; i += 4) picture.data.fill(picture.data[i + 3]!, i, i + 3);
     const out = through(look("distortion", { fit: "keep" }), picture, { profiles: [profile] });
-    let between = 0;
+    let [between, worst] = [0, 0];
     for (let i = 0; i < out.data.length; i += 4) {
       const [green, alpha] = [out.data[i + 1]!, out.data[i + 3]!];
-      expect(Math.abs(Math.min(1, Math.max(0, green)) - alpha)).toBeLessThan(2e-5);
+      worst = Math.max(worst, Math.abs(Math.min(1, Math.max(0, green)) - alpha));
       if (alpha > 0.05 && alpha < 0.95) between++;
     }
+    expect(worst).toBeLessThan(2e-5);
     expect(between).toBeGreaterThan(50);
   });
   test.each(["distortion", "lateralColour"])("of an opaque picture stays 1, to the bit: %s", (kind) => {
     const out = through(look(kind), opaque, { profiles: [profile] });
-    for (let i = 3; i < out.data.length; i += 4) expect(out.data[i]).toBe(1);
+    expect(out.data.every((value, i) => i % 4 !== 3 || value === 1)).toBe(true);
   });
 });
