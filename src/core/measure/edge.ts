@@ -25,6 +25,8 @@ export interface EdgeResponse extends Spectrum {
 /** Lines further from the fitted edge than this are left out as damaged, px. */
 const OUTLIER = 1.5;
 const STRAIGHTEST_DEGREES = 0.8;
+/** A row counts where so much of the widest one is there. */
+const WHOLE_ROW = 0.8;
 /** The line is fitted anew, about the last, until it moves by less than this, px; a soft edge takes more rounds. */
 const ROUNDS = 20;
 const SETTLED = 1e-3;
@@ -32,30 +34,50 @@ const SETTLED = 1e-3;
 const MIN_STEP = 0.3;
 const MORE_THAN_ONE = "There is more than one edge in the region, or a line; it must hold one edge alone";
 
-function transposed({ width, height, data }: Plane): Plane {
+function transposed({ width, height, data, mask }: Plane): Plane {
   const out = new Float64Array(width * height);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) out[x * height + y] = data[y * width + x]!;
-  return { width: height, height: width, data: out };
+  const own = mask && new Uint8Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      out[x * height + y] = data[y * width + x]!;
+      if (own) own[x * height + y] = mask[y * width + x]!;
+    }
+  return { width: height, height: width, data: out, mask: own };
 }
 
 /** Total change along rows and along columns: an edge is crossed by the lines that change more. */
-function crossesRows({ width, height, data }: Plane): boolean {
+function crossesRows({ width, height, data, mask }: Plane): boolean {
   let [across, down] = [0, 0];
   for (let y = 1; y < height; y++)
     for (let x = 1; x < width; x++) {
+      if (mask && !mask[y * width + x]) continue;
       across += Math.abs(data[y * width + x]! - data[y * width + x - 1]!);
       down += Math.abs(data[y * width + x]! - data[(y - 1) * width + x]!);
     }
   return across >= down;
 }
 
-/** Light of a region's last columns less that of its first. */
-function stepOf({ width, height, data }: Plane): number {
-  const columns = Math.max(1, width >> 3);
-  let sum = 0;
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < columns; x++) sum += data[y * width + width - 1 - x]! - data[y * width + x]!;
-  return sum / columns / height;
+/** The pixels of a row that count, from the first to the one before the end. */
+function rowOf({ width, mask }: Plane, y: number): [first: number, end: number] {
+  if (!mask) return [0, width];
+  const row = mask.subarray(y * width, (y + 1) * width);
+  const first = row.indexOf(1);
+  return first < 0 ? [0, 0] : [first, row.lastIndexOf(1) + 1];
+}
+
+/** Light at the ends of a region's rows, less that at their beginnings. */
+function stepOf(plane: Plane): number {
+  const { width, height, data } = plane;
+  let [sum, count] = [0, 0];
+  for (let y = 0; y < height; y++) {
+    const [first, end] = rowOf(plane, y);
+    const columns = Math.max(1, (end - first) >> 3);
+    for (let x = 0; x < columns && first + x < end; x++) {
+      sum += data[y * width + end - 1 - x]! - data[y * width + first + x]!;
+      count++;
+    }
+  }
+  return sum / count;
 }
 
 function fitLine(points: { x: number; y: number }[]): { slope: number; offset: number; residual: number } {
@@ -68,16 +90,19 @@ function fitLine(points: { x: number; y: number }[]): { slope: number; offset: n
 }
 
 /** Where the edge crosses each line: the centroid of the differences, weighed down towards the line's ends. */
-function crossings(
-  { width, height, data }: Plane,
-  around?: { slope: number; offset: number },
-): { x: number; y: number }[] {
+function crossings(plane: Plane, around?: { slope: number; offset: number }): { x: number; y: number }[] {
+  const { width, height, data } = plane;
   const points: { x: number; y: number }[] = [];
+  const rows = Array.from({ length: height }, (_, y) => rowOf(plane, y));
+  const widest = Math.max(...rows.map(([first, end]) => end - first));
   for (let y = 0; y < height; y++) {
-    const centre = around ? around.offset + around.slope * y : (width - 1) / 2;
-    const half = around ? Math.min(width / 3, 12) : width / 2;
+    const [first, end] = rows[y]!;
+    // A row that is cut short may lack the edge.
+    if (end - first < WHOLE_ROW * widest) continue;
+    const centre = around ? around.offset + around.slope * y : (first + end - 1) / 2;
+    const half = around ? Math.min(widest / 3, 12) : widest / 2;
     let [weight, sum] = [0, 0];
-    for (let x = Math.max(1, Math.floor(centre - half)); x < Math.min(width, Math.ceil(centre + half)); x++) {
+    for (let x = Math.max(first + 1, Math.floor(centre - half)); x < Math.min(end, Math.ceil(centre + half)); x++) {
       const window = 0.54 + 0.46 * Math.cos((Math.PI * (x - 0.5 - centre)) / half);
       const change = (data[y * width + x]! - data[y * width + x - 1]!) * window;
       weight += change;
@@ -177,7 +202,8 @@ export function measureEdge(region: Plane): EdgeResponse {
   const plane = upright ? region : transposed(region);
   const { width, height, data } = plane;
   if (width < 16 || height < 16) throw new MeasureError("The region is too small; an edge needs at least 16 by 16 px");
-  const values = Float64Array.from({ length: width * height }, (_, i) => data[i]!);
+  const { mask } = plane;
+  const values = Float64Array.from({ length: width * height }, (_, i) => data[i]!).filter((_, i) => !mask || mask[i]);
   const sorted = values.slice().sort();
   const [low, high] = [sorted[Math.floor(sorted.length * 0.05)]!, sorted[Math.floor(sorted.length * 0.95)]!];
   if (!(high - low > 1e-6)) throw new MeasureError("There is no edge in the region");

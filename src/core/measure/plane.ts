@@ -3,6 +3,8 @@ export interface Plane {
   width: number;
   height: number;
   data: ArrayLike<number>;
+  /** Pixels that count are not 0. Default: all. */
+  mask?: Uint8Array;
 }
 
 /** A picture that cannot be measured, and why. */

@@ -49,11 +49,25 @@ function fillGaps(sums: Float64Array, counts: Float64Array): Float64Array {
   });
 }
 
+/** Reach of the pixels that count on both sides of an edge, px along the normal; no limit where all do. */
+function maskReach({ width, height, mask }: Plane, { slope, offset }: Line, cosine: number): number {
+  if (!mask) return Infinity;
+  let [before, behind] = [0, 0];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (!mask[y * width + x]) continue;
+      const distance = (x - offset - slope * y) * cosine;
+      before = Math.max(before, -distance);
+      behind = Math.max(behind, distance);
+    }
+  return Math.floor(Math.min(before, behind));
+}
+
 /** Light of an upright edge's region by distance from its line, as far as the region goes on both sides. */
 export function profileOf(plane: Plane, line: Line): Profile {
-  const { width, height, data } = plane;
+  const { width, height, data, mask } = plane;
   const cosine = 1 / Math.hypot(1, line.slope);
-  const half = reachOf(plane, line, cosine);
+  const half = Math.min(reachOf(plane, line, cosine), maskReach(plane, line, cosine));
   if (half < 4) throw new MeasureError("The edge lies too near the region's side; there must be room on both sides");
   const bins = 2 * half * OVERSAMPLING;
   /** A place's distance from the edge, in bins from the profile's start. */
@@ -67,6 +81,7 @@ export function profileOf(plane: Plane, line: Line): Profile {
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const at = binOf(x, y);
+        if (mask && !mask[y * width + x]) continue;
         if (at >= 0 && at < bins) visit(at, data[y * width + x]!);
       }
   };
