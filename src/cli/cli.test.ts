@@ -542,7 +542,7 @@ describe("measure", () => {
   });
 
   test.each([
-    [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "180,0,80x80"], /region: lies outside/],
+    [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "180,0,80x80"], /region lies outside/],
     [["flat", "--in", field, "--sensor", "20x20"], /does not have the shape/],
     [["flat", "--in", "nowhere.png", "--sensor", "20x20"], /there is no such file/],
     [["edge", "--in", field, "--sensor", "24.96x14.04", "--region", "90,50,12x12"], /too small/],

@@ -54,7 +54,8 @@ export function schemaFor(path: string, value: unknown): z.ZodType {
   return found.schema;
 }
 
-function parse<T>(path: string, schema: z.ZodType<T>): T {
+/** Reads a JSON file by its schema; throws UsageError that names the file and the field. */
+export function parse<T>(path: string, schema: z.ZodType<T>): T {
   const value = readJson(path);
   const result = schema.safeParse(value);
   if (!result.success) throw new UsageError(`${path}: ${problems(schema, value).slice(0, 3).join("; ")}`);

@@ -10,6 +10,7 @@ import { looksCommand, differencesCommand } from "./commands/looks";
 import { judgeCommand } from "./commands/judge";
 import { lutCommand } from "./commands/lut";
 import { measureCommand } from "./commands/measure";
+import { profileCommand } from "./commands/profile";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
 import { stillsCommand } from "./commands/stills";
@@ -38,6 +39,7 @@ for (const command of [
   schemaCommand(),
   checkCommand(),
   measureCommand(),
+  profileCommand(),
   verifyCommand(),
   trackCommand(),
   lutCommand(),

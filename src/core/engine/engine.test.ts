@@ -191,3 +191,45 @@ test("a plan of more resamplings than are cached keeps all of its own until it h
   const half = through(lookOf(all.slice(0, 21)), source);
   expect(hashOf(through(lookOf(all.slice(21)), half))).toBe(hashOf(whole));
 });
+
+test("a run that is given up, wherever it is, takes nothing of what is cached along", () => {
+  const cabinet = cabinetOf(demoProfiles());
+  const { engine, close } = startEngine(1, 64 * 2 ** 20);
+  const planOf = (exposure: number, from = "given up") =>
+    compile(
+      lookOf([
+        { kind: "diffusion" },
+        { kind: "distortion" },
+        { kind: "glow" },
+        { kind: "trim", params: { exposure } },
+        { kind: "sharpen" },
+      ]),
+      cabinet,
+      { width: source.width, height: source.height, frame: 1, sourceKey: from },
+      { kind: "light" },
+    );
+  const hash = (plan: ReturnType<typeof planOf>) => {
+    const bytes = engine.run(plan, () => source.data);
+    return hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() });
+  };
+  const whole = hash(planOf(0));
+  for (let after = 1; after < 60; after += 3) {
+    let asked = 0;
+    const run = () =>
+      engine.run(
+        planOf(after / 20, `other ${after}`),
+        () => source.data,
+        () => ++asked > after,
+      );
+    try {
+      run();
+    } catch (error) {
+      expect(error).toBeInstanceOf(Superseded);
+    }
+    expect(hash(planOf(0)), `given up after ${after}`).toBe(whole);
+    // What is freed twice is given away twice: whatever is made now may lie over what is cached.
+    hash(planOf(-after / 20));
+    expect(hash(planOf(0)), `given up after ${after}`).toBe(whole);
+  }
+  close();
+});

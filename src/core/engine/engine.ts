@@ -130,7 +130,9 @@ export class Engine {
     try {
       for (const stage of lifetimesOf(plan, first, input, this.budget > 0, needed)) {
         this.runStage(plan, stage, state, addresses, superseded);
+        // Its room is the cache's, which may give it away from now on.
         lasting.delete(state.buffer);
+        if (state.buffer !== stage.step.output) addresses.buffers.delete(state.buffer);
         state = this.cacheResult(plan, stage, addresses, needed);
         lasting.add(state.buffer);
       }

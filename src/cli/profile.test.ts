@@ -1,0 +1,106 @@
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { lensSchema } from "../core/profile/lens";
+import { writeExr } from "../formats/exr/write";
+import { numbers } from "../testing/laboratory";
+
+const folder = mkdtempSync(join(tmpdir(), "halo-profile-"));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const halo = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync("bin/halo", args, { encoding: "utf8" });
+  return { status, stdout, stderr };
+};
+
+const [WIDTH, HEIGHT, FALL] = [640, 360, 420];
+const SENSOR = { width: 24.96, height: 14.04 };
+const PITCH = SENSOR.width / WIDTH;
+const SOFT = 1.1;
+const [MIDDLE_X, MIDDLE_Y] = [(WIDTH - 1) / 2, (HEIGHT - 1) / 2];
+const fallOff = (px: number) => 1 / (1 + (px / FALL) ** 2);
+
+const paint = async (name: string, light: (x: number, y: number) => number) => {
+  const data = Float32Array.from({ length: WIDTH * HEIGHT * 4 }, (_, i) =>
+    i % 4 === 3 ? 1 : light((i >> 2) % WIDTH, Math.floor((i >> 2) / WIDTH)),
+  );
+  writeFileSync(join(folder, name), await writeExr({ width: WIDTH, height: HEIGHT, data }, { depth: "float" }));
+};
+
+/** A logistic edge's contrast: x / sinh x of pi² s f. */
+const logistic = (f: number) => (f === 0 ? 1 : (Math.PI ** 2 * SOFT * f) / Math.sinh(Math.PI ** 2 * SOFT * f));
+
+beforeAll(async () => {
+  const next = numbers(3);
+  const side = (t: number) => 1 / (1 + Math.exp(-t / (SOFT / 2)));
+  const places = [
+    [320, 180],
+    [120, 90],
+    [520, 90],
+    [120, 270],
+    [520, 270],
+    [320, 70],
+    [320, 290],
+  ];
+  await paint("edges.exr", (x, y) => {
+    let ink = 0;
+    for (const [cx, cy] of places as [number, number][]) {
+      if (Math.abs(x - cx) > 60 || Math.abs(y - cy) > 60) continue;
+      const [u, v] = [(x - cx) * 0.9962 + (y - cy) * 0.0872, (y - cy) * 0.9962 - (x - cx) * 0.0872];
+      ink += (side(u + 32) - side(u - 32)) * (side(v + 32) - side(v - 32));
+    }
+    return 0.6 - 0.5 * ink + 0.002 * (next() - 0.5);
+  });
+  const lamp = (x: number, way: number) => 1 + way * 0.15 * ((x - MIDDLE_X) / MIDDLE_X);
+  for (const [name, way] of [
+    ["flat-1.exr", 1],
+    ["flat-2.exr", -1],
+  ] as const)
+    await paint(name, (x, y) => 0.5 * lamp(x, way) * fallOff(Math.hypot(x - MIDDLE_X, y - MIDDLE_Y)));
+});
+
+const manifest = (frames: object[]) => {
+  const path = join(folder, "manifest.json");
+  const head = { id: "own-50", name: "Own 50", sensor: SENSOR, encoding: "linear-ap1", by: "me" };
+  writeFileSync(path, JSON.stringify({ ...head, frames }));
+  return path;
+};
+
+test("measured frames come to one lens: contrast without the pixel's aperture, fall-off without the lamp's", () => {
+  const out = join(folder, "own-50.json");
+  const from = manifest([
+    { kind: "edges", file: "edges.exr", focalLength: 50, stop: 2 },
+    { kind: "flat", files: ["flat-1.exr", "flat-2.exr"], focalLength: 50, stop: 2 },
+  ]);
+  expect(halo("profile", "--from", from, "--out", out)).toMatchObject({ status: 0, stderr: "" });
+  const lens = lensSchema.parse(JSON.parse(readFileSync(out, "utf8")));
+  expect(lens).toMatchObject({ id: "own-50", focalLengths: [50], stops: [2] });
+  const [mtf] = lens.mtf!;
+  expect(mtf).toMatchObject({ focalLength: 50, stop: 2, origin: { kind: "measured", by: "me" } });
+  const sinc = (f: number) => (f === 0 ? 1 : Math.sin(Math.PI * f) / (Math.PI * f));
+  mtf!.frequencies.forEach((lp, i) => {
+    const f = lp * PITCH;
+    if (f > 0.3) return;
+    for (const row of [...mtf!.sagittal, ...mtf!.meridional])
+      expect(Math.abs(row[i]! - logistic(f) / sinc(f)), `${lp} lp/mm`).toBeLessThan(0.03);
+  });
+  const [fall] = lens.illumination!;
+  fall!.heights.forEach((mm, i) =>
+    expect(Math.abs(fall!.relative[i]! - fallOff(mm / PITCH)), `${mm} mm`).toBeLessThan(0.01),
+  );
+  expect(halo("check", out).status).toBe(0);
+});
+
+test.each([
+  [[{ kind: "edges", file: "flat-1.exr", focalLength: 50, stop: 2 }], /flat-1\.exr: No slanted edge was found/],
+  [[{ kind: "edges", file: "nowhere.exr", focalLength: 50, stop: 2 }], /nowhere\.exr: there is no such file/],
+  [[{ kind: "lamp", file: "edges.exr", focalLength: 50, stop: 2 }], /frames\.0\.kind/],
+  [[], /frames/],
+])("%j is refused in one line, and nothing is written", (frames, reason) => {
+  const out = join(folder, "none.json");
+  const { status, stderr } = halo("profile", "--from", manifest(frames), "--out", out);
+  expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
+  expect(stderr).toMatch(reason);
+  expect(() => readFileSync(out)).toThrow(/ENOENT/);
+});
