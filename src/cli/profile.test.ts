@@ -2,6 +2,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import sharp from "sharp";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { lensSchema } from "../core/profile/lens";
 import { writeExr } from "../formats/exr/write";
@@ -103,4 +104,38 @@ test.each([
   expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
   expect(stderr).toMatch(reason);
   expect(() => readFileSync(out)).toThrow(/ENOENT/);
+});
+
+test("a printed chart is read by what is said of it; a place without a line is refused", async () => {
+  const [page, spec] = [join(folder, "page.png"), join(folder, "page.json")];
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="500" height="400"><rect width="500" height="400" fill="#fff"/>
+    <path d="M50 70L450 270" stroke="#103080" stroke-width="2" fill="none"/></svg>`;
+  await sharp(Buffer.from(svg)).png().toFile(page);
+  const write = (from: [number, number]) =>
+    writeFileSync(
+      spec,
+      JSON.stringify({
+        id: "paper-50",
+        name: "Paper 50",
+        axes: {
+          x: { from: { value: 0, at: [50, 370] }, to: { value: 20, at: [450, 370] } },
+          y: { from: { value: 0, at: [50, 370] }, to: { value: 100, at: [50, 70] } },
+        },
+        curves: [{ quantity: "contrast", direction: "sagittal", frequency: 30, focalLength: 50, stop: 2, from }],
+      }),
+    );
+  write([250, 170]);
+  const { status, stdout } = halo("measure", "printed", "--in", page, "--spec", spec);
+  expect(status).toBe(0);
+  const { curves, profile } = JSON.parse(stdout) as { curves: { x: number[]; y: number[] }[]; profile: object };
+  curves[0]!.x.forEach((x, i) =>
+    expect(Math.abs(curves[0]!.y[i]! - (100 - (10 * x) / 3)), `${x} mm`).toBeLessThan(0.5),
+  );
+  expect(lensSchema.parse(profile)).toMatchObject({ id: "paper-50", mtf: [{ focalLength: 50, stop: 2 }] });
+  write([250, 320]);
+  const refused = halo("measure", "printed", "--in", page, "--spec", spec);
+  expect([refused.status, refused.stderr]).toEqual([
+    2,
+    expect.stringMatching(/curves\.0: there is no line at 250, 320 px/),
+  ]);
 });

@@ -9,6 +9,7 @@ import { edges } from "./edges";
 import { flat } from "./flat";
 import { grid } from "./grid";
 import { point } from "./point";
+import { printedCommand } from "./printed";
 
 const print = ({ facts, columns, tables }: Report, json = false) => {
   if (json) return console.log(JSON.stringify({ ...facts, ...columns, ...tables }));
@@ -76,4 +77,5 @@ export const measureCommand = (): Command =>
           .default("radial-tangential"),
       ]),
     )
-    .addCommand(chartCommand("point", "radial spread of one point of light", point));
+    .addCommand(chartCommand("point", "radial spread of one point of light", point))
+    .addCommand(printedCommand());

@@ -23,7 +23,7 @@ const INK_FROM = 0.35;
  * How far the line may be off where it is expected, px: while its way is not known yet, when it is, for each column that
  * was passed without it, and for its slope.
  */
-const FIRST_WINDOW = 3;
+const FIRST_WINDOW = 4.5;
 const WINDOW = 1.2;
 const WIDENS = 0.12;
 const BY_SLOPE = 0.5;
@@ -35,6 +35,12 @@ const MEMORY = 24;
 const BEND = 2e4;
 /** A run of ink thicker than this many times the line is something that crosses it, and says nothing of the line. */
 const CROSSING = 1.5;
+/** One that is thinner than this share of the line is not of it. */
+const FRAGMENT = 0.4;
+/** The line's thickness is the middle one of so many columns to both sides of where it was pointed at. */
+const SEEN_COLUMNS = 16;
+/** It is followed from where it is as thick as that, within this share. */
+const ALIKE = 0.3;
 
 const colourAt = ({ width, data }: Page, x: number, y: number): Colour => {
   const at = (y * width + x) * 4;
@@ -137,7 +143,9 @@ function oneWay(ink: (x: number, y: number) => number, start: Point, thickness: 
     const reach = window + thickness / 2 + 1;
     const runs = runsIn(ink, x, y - reach, y + reach).filter(
       (run) =>
-        run.thickness < CROSSING * Math.max(thickness, 1) * Math.hypot(1, slope) && Math.abs(run.y - y) <= window,
+        run.thickness > FRAGMENT * thickness &&
+        run.thickness < CROSSING * Math.max(thickness, 1) * Math.hypot(1, slope) &&
+        Math.abs(run.y - y) <= window,
     );
     const nearest = runs.sort((a, b) => Math.abs(a.y - y) - Math.abs(b.y - y))[0];
     if (nearest) places.push([x, nearest.y]);
@@ -151,12 +159,21 @@ export function followLine(page: Page, from: Point): Point[] {
   const paper = paperOf(page);
   const found = strongest(page, paper, from);
   const ink = inkOf(page, paper, found.ink);
-  const [first] = runsIn(ink, found.x, found.y - NEAR, found.y + NEAR).sort(
-    (a, b) => Math.abs(a.y - found.y) - Math.abs(b.y - found.y),
+  const columns = Array.from({ length: 2 * SEEN_COLUMNS + 1 }, (_, k) => found.x + k - SEEN_COLUMNS);
+  const seen = columns.flatMap((x) =>
+    runsIn(ink, x, found.y - 2 * NEAR, found.y + 2 * NEAR).map((run) => ({ ...run, x })),
   );
+  const sorted = seen.map((run) => run.thickness).sort((a, b) => a - b);
+  // Fragments of what else is there, a grid's above all, are thin; what crosses the line is thick.
+  const whole = sorted.filter((own) => own > FRAGMENT * sorted[Math.floor(0.8 * sorted.length)]!);
+  const thickness = whole[whole.length >> 1] ?? 0;
+  const far = ({ x, y }: { x: number; y: number }) => Math.hypot(x - from[0], y - from[1]);
+  const [first] = seen
+    .filter((run) => Math.abs(run.thickness - thickness) < ALIKE * thickness)
+    .sort((a, b) => far(a) - far(b));
   if (!first)
     throw new MeasureError(`there is no line at ${Math.round(from[0])}, ${Math.round(from[1])} px of the page`);
-  const start: Point = [found.x, first.y];
-  const [left, right] = ([-1, 1] as const).map((way) => oneWay(ink, start, first.thickness, way, page.width));
+  const start: Point = [first.x, first.y];
+  const [left, right] = ([-1, 1] as const).map((way) => oneWay(ink, start, thickness, way, page.width));
   return [...left!.reverse(), start, ...right!];
 }

@@ -1,8 +1,10 @@
 import sharp from "sharp";
 import { describe, expect, test } from "vitest";
 import { monotoneCubic } from "../../maths/interpolate";
+import { lensSchema } from "../../profile/lens";
 import { axesOf } from "./axes";
 import type { Page } from "./follow";
+import { profileOf } from "./profile";
 import { readPrinted } from "./read";
 import { printedSchema, type PrintedSpec } from "./spec";
 
@@ -64,7 +66,7 @@ const other = (h: number) => 40 + 2.6 * h;
 describe.each([
   ["upright", { turn: 0 }],
   ["turned by 1.5°, as JPEG", { turn: 1.5, jpeg: true }],
-  ["turned back, on a dark grid", { turn: -1.5, grid: "#777777" }],
+  ["turned back, on a strong grid", { turn: -1.5, grid: "#a0a0a0" }],
 ] as const)("a page %s", (_, how) => {
   test.each([
     ["a line", { colour: "#b02020", of: sagittal }, 12],
@@ -112,4 +114,55 @@ test("points stand for themselves; what cannot be read is named", () => {
   expect(printedSchema.safeParse({ axes: axes(0), curves: [{ quantity: "contrast", points }] }).success).toBe(false);
   const flat = { ...axes(0), y: axes(0).x };
   expect(() => axesOf(flat)).toThrow(/in one line/);
+});
+
+describe("a lens of a page's curves", () => {
+  const read = (values: (h: number) => number, by = 1) => {
+    const x = Array.from({ length: 21 }, (_, i) => i * by);
+    return { x, y: x.map(values), uncertainty: x.map(() => 0.2) };
+  };
+  const soft = (f: number, h: number) => 0.7 * Math.exp(-((f / (40 - h)) ** 2)) + 0.3 * Math.exp(-((f / 90) ** 2));
+  const curves = [10, 30].flatMap((frequency) =>
+    (["sagittal", "meridional"] as const).map((direction) => ({
+      ...{ quantity: "contrast" as const, frequency, direction, focalLength: 50, stop: 2 },
+      from: [0, 0] as [number, number],
+    })),
+  );
+  const spec = printedSchema.parse({
+    axes: axes(0),
+    curves: [
+      ...curves,
+      { quantity: "illumination", focalLength: 50, stop: 2, from: [0, 0] },
+      { quantity: "distortion", focalLength: 50, from: [0, 0] },
+      { quantity: "transmission", from: [0, 0] },
+    ],
+  });
+  const lens = lensSchema.parse(
+    profileOf(spec, [
+      ...curves.map(({ frequency }) => read((h) => 100 * soft(frequency, h))),
+      read((h) => -0.01 * h * h),
+      read((h) => 100 * (-0.8 * (h / 50) ** 2 + 1.5 * (h / 50) ** 4)),
+      { ...read((nm) => 92 - nm / 100, 15), x: Array.from({ length: 21 }, (_, i) => 400 + 15 * i) },
+    ]),
+  );
+
+  test("has what was printed, and between and beyond it what the model fills in, marked as computed", () => {
+    const [mtf] = lens.mtf!;
+    expect(mtf!.origin).toMatchObject({
+      how: expect.stringMatching(/at 10, 30 lp\/mm; 5, 20, 40 lp\/mm were not printed/),
+    });
+    mtf!.heights.forEach((h, g) =>
+      mtf!.frequencies.forEach((f, i) => {
+        const bar = f === 10 || f === 30 || f === 0 ? 2e-3 : 0.05;
+        expect(Math.abs(mtf!.sagittal[g]![i]! - (f ? soft(f, h) : 1)), `${h} mm, ${f} lp/mm`).toBeLessThan(bar);
+      }),
+    );
+  });
+
+  test("takes stops, percent and coefficients as they are meant", () => {
+    const [fall] = lens.illumination!;
+    expect(fall!.relative[10]).toBeCloseTo(0.5, 4);
+    expect(lens.distortion![0]!.coefficients).toMatchObject({ k1: -0.8, k2: 1.5 });
+    expect(lens.transmission!.values[0]).toBeCloseTo(0.92, 4);
+  });
 });

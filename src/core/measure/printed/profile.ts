@@ -1,0 +1,144 @@
+/** The tables of a lens profile that a printed chart's curves come to. */
+import { leastSquares } from "../../maths/leastSquares";
+import { monotoneCubic } from "../../maths/interpolate";
+import type { PrintedCurve, PrintedSpec, ReadCurve } from "./spec";
+
+type Read = PrintedCurve & ReadCurve;
+
+const HOW = "read from a printed chart";
+const DEFAULT_FOCAL = 50;
+const DEFAULT_STOP = 2.8;
+/** Heights a table of contrast is given at, at most. */
+const MAX_HEIGHTS = 24;
+/** Frequencies that are filled in, lp/mm, up to this many times the highest that was printed. */
+const FILLED = [5, 10, 20, 30, 40, 50, 60, 80, 100];
+const FILL_BEYOND = 1.5;
+
+const rounded = (value: number) => Number(value.toPrecision(5));
+
+/** Values as shares of one: what is printed in % is above 2, stops are 0 and less. */
+function sharesOf({ y, unit, quantity }: Read): number[] {
+  const most = Math.max(...y);
+  const isStops = unit === "stops" || (!unit && quantity === "illumination" && most <= 0.05);
+  const isPercent = unit === "%" || (!unit && !isStops && most > 2);
+  return y.map((value) => (isStops ? 2 ** value : isPercent ? value / 100 : value));
+}
+
+/** What a printed unit of contrast is worth as a share. */
+const scaleOf = (curve: Read): number => (Math.max(...sharesOf(curve)) < Math.max(...curve.y) ? 0.01 : 1);
+
+/**
+ * Contrast at any frequency from that at a few: a sum of two Gaussians, a (f/s)² each, that comes nearest to them, and
+ * from it what carries it through each of them.
+ */
+export function betweenPrinted(frequencies: readonly number[], contrast: readonly number[]): (f: number) => number {
+  const model = (f: number, share: number, narrow: number, wide: number) =>
+    share * Math.exp(-((f / narrow) ** 2)) + (1 - share) * Math.exp(-((f / wide) ** 2));
+  let best = { error: Infinity, share: 0, narrow: 1, wide: 1 };
+  const top = frequencies.at(-1)!;
+  for (let n = 0; n < 30; n++)
+    for (let ratio = 1; ratio <= 6; ratio += 0.5)
+      for (let share = 0; share <= 1; share += 0.1) {
+        const narrow = top * 0.15 * 1.16 ** n;
+        const wide = narrow * ratio;
+        const error = frequencies.reduce((sum, f, i) => sum + (model(f, share, narrow, wide) - contrast[i]!) ** 2, 0);
+        if (error < best.error) best = { error, share, narrow, wide };
+      }
+  const own = (f: number) => model(f, best.share, best.narrow, best.wide);
+  const rest = frequencies.map((f, i) => contrast[i]! - own(f));
+  const carried = monotoneCubic([0, ...frequencies, 3 * top], [0, ...rest, 0]);
+  return (f) => Math.max(0, f === 0 ? 1 : own(f) + (f < 3 * top ? carried(f) : 0));
+}
+
+/** A row of `mtf` from the curves of one focal length and stop. */
+function contrastTable(curves: Read[]): object {
+  const { focalLength = DEFAULT_FOCAL, stop = DEFAULT_STOP } = curves[0]!;
+  const printed = [...new Set(curves.map(({ frequency }) => frequency!))].sort((a, b) => a - b);
+  const from = Math.max(...curves.map(({ x }) => x[0]!));
+  const to = Math.min(...curves.map(({ x }) => x.at(-1)!));
+  const count = Math.min(MAX_HEIGHTS, Math.max(2, ...curves.map(({ x }) => x.length)));
+  const heights = Array.from({ length: count }, (_, i) => Math.max(0, from + ((to - from) * i) / (count - 1)));
+  const filled = FILLED.filter((f) => f < FILL_BEYOND * printed.at(-1)! && !printed.includes(f));
+  const frequencies = [0, ...printed, ...filled].sort((a, b) => a - b);
+  const table = (direction: "sagittal" | "meridional") =>
+    heights.map((height) => {
+      const at = printed.map((frequency) => {
+        const own = curves.filter((curve) => curve.frequency === frequency);
+        const curve = own.find((one) => one.direction === direction) ?? own[0]!;
+        return monotoneCubic(curve.x, sharesOf(curve))(height);
+      });
+      const between = betweenPrinted(printed, at);
+      return frequencies.map((f) => rounded(Math.min(1.5, between(f))));
+    });
+  const computed = filled.length
+    ? `; ${filled.join(", ")} lp/mm were not printed and are computed, by a sum of two Gaussians`
+    : "";
+  return {
+    focalLength,
+    stop,
+    heights: heights.map(rounded),
+    frequencies,
+    sagittal: table("sagittal"),
+    meridional: table("meridional"),
+    origin: { kind: "measured", how: `${HOW}, at ${printed.join(", ")} lp/mm${computed}` },
+    uncertainty: rounded(Math.max(...curves.flatMap((curve) => curve.uncertainty.map((own) => own * scaleOf(curve))))),
+  };
+}
+
+/** A row of `distortion`: k1 and k2 of what an image height grows by, %. */
+function distortionTable({ x, y, focalLength }: Read): object {
+  const rows = x.map((height) => [(height / focalLength!) ** 2, (height / focalLength!) ** 4]);
+  const found = leastSquares(
+    rows,
+    y.map((percent) => percent / 100),
+  );
+  const [k1, k2] = found?.solution ?? [0, 0];
+  return {
+    focalLength,
+    model: "radial-tangential",
+    coefficients: { k1: rounded(k1!), k2: rounded(k2!), k3: 0, p1: 0, p2: 0 },
+    origin: { kind: "measured", how: `${HOW}, in % of the image height` },
+  };
+}
+
+/** A lens profile of a page's curves. `read`: one for each of the spec's, in order. */
+export function profileOf(
+  { id = "printed", name = "From a printed chart", curves }: PrintedSpec,
+  read: ReadCurve[],
+): object {
+  const all = curves.map((curve, i): Read => ({ ...curve, ...read[i]! }));
+  const of = (quantity: PrintedCurve["quantity"]) => all.filter((curve) => curve.quantity === quantity);
+  const glassOf = ({ focalLength, stop }: Read) => `${focalLength} ${stop}`;
+  const groups = [...new Set(of("contrast").map(glassOf))].map((glass) =>
+    of("contrast").filter((curve) => glassOf(curve) === glass),
+  );
+  const illumination = of("illumination").map((curve) => ({
+    focalLength: curve.focalLength ?? DEFAULT_FOCAL,
+    stop: curve.stop ?? DEFAULT_STOP,
+    heights: curve.x.map((height) => rounded(Math.max(0, height))),
+    relative: sharesOf(curve).map((share) => rounded(Math.min(2, Math.max(0.001, share)))),
+    origin: { kind: "measured", how: HOW },
+  }));
+  const transmission = of("transmission")[0];
+  const tables = {
+    mtf: groups.map(contrastTable),
+    illumination,
+    distortion: of("distortion").map(distortionTable),
+  };
+  return {
+    format: "pale-halo-lens",
+    version: 1,
+    id,
+    name,
+    ...Object.fromEntries(Object.entries(tables).filter(([, list]) => list.length)),
+    ...(transmission
+      ? {
+          transmission: {
+            wavelengths: transmission.x.map(rounded),
+            values: sharesOf(transmission).map((share) => rounded(Math.min(1.2, Math.max(0, share)))),
+            origin: { kind: "measured", how: HOW },
+          },
+        }
+      : {}),
+  };
+}
