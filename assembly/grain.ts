@@ -342,9 +342,9 @@ const MEAN_GAIN: f32 = 0.34657359;
 }
 
 /**
- * Multiplies row y by 2^noise, rows in order from y0. `state` keeps the ring of filtered noise; the seed has the frame's
- * number in it already. Three short sweeps over the row instead of a long one: a processor has several pixels of a short
- * one in hand at once.
+ * Multiplies row y by 2^noise, rows in order from y0. `state` keeps the ring of filtered noise; the seed has the
+ * frame's number in it already. Three short sweeps over the row instead of a long one: a processor has several pixels
+ * of a short one in hand at once.
  */
 export function grainRow(row: usize, width: i32, y: i32, y0: i32, p: usize, state: usize): void {
   const radius = load<i32>(p, GRAIN_RADIUS);

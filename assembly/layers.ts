@@ -205,7 +205,8 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
 
 /**
  * Saturation and hue by hue, luminance kept. The table: by pseudo-angle, pairs of scale times cosine and sine of the
- * turn, one entry more than the whole turn has. Hue lies in the plane of a = R - (G + B) / 2 and b = (G - B) sqrt(3) / 2.
+ * turn, one entry more than the whole turn has. Hue lies in the plane of a = R - (G + B) / 2 and b = (G - B) sqrt(3) /
+ * 2.
  */
 export function huesRow(row: usize, width: i32, p: usize): void {
   const weights = v128.load(p, HUES_LUMINANCE);

@@ -50,8 +50,9 @@ export function clampRow(row: usize, width: i32, p: usize): void {
 }
 
 /**
- * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. A
- * channel's table: value at zero, slopes beyond the branch above and the one below (out for light further from zero), branch above, branch below.
+ * A curve a channel by the float's own bits, either sign; beyond its last entry it is straight. A channel's table:
+ * value at zero, slopes beyond the branch above and the one below (out for light further from zero), branch above,
+ * branch below.
  */
 export function curvesRow(row: usize, width: i32, p: usize): void {
   const first = load<i32>(p, CURVES_FIRST);

@@ -16,8 +16,8 @@ const shown = (page) =>
   });
 
 /**
- * Waits until something holds in the page. It is asked again and again from here: the library's own ways of waiting make
- * code from text in the page, which its policy forbids.
+ * Waits until something holds in the page. It is asked again and again from here: the library's own ways of waiting
+ * make code from text in the page, which its policy forbids.
  */
 async function until(page, what, holds) {
   const end = Date.now() + WAITS_MS;

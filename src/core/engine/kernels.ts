@@ -45,8 +45,8 @@ const SIZE = { width: "px", height: "px" } as const;
 const EDGES = { edgeX: "px", edgeY: "px" } as const;
 
 /**
- * The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow, endRow),
- * which the team adds.
+ * The kernels of `assembly/`, by the names the module exports them under. Every one ends in (scratch, firstRow,
+ * endRow), which the team adds.
  */
 export const KERNELS = {
   blur: {

@@ -37,7 +37,9 @@ export const SUPERELLIPSE = {
 /** How a part of an area joins the parts before it. */
 const JOIN = { combine: ["union", "intersection", "difference"], inverted: "flag", strength: "ratio" } as const;
 
-/** Which light is taken: the weighed channels' sum, their largest, or each by itself; ends of the knee, and the limit. */
+/**
+ * Which light is taken: the weighed channels' sum, their largest, or each by itself; ends of the knee, and the limit.
+ */
 export const KEY = {
   weights: "triple",
   judged: ["sum", "maximum", "each"],

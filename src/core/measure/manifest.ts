@@ -128,8 +128,8 @@ const sorted = <T extends { focalLength: number; stop?: number }>(tables: T[]): 
   tables.length ? tables.toSorted((a, b) => a.focalLength - b.focalLength || (a.stop ?? 0) - (b.stop ?? 0)) : undefined;
 
 /**
- * The profile that measured frames come to. `chartsOf`: the charts of a frame's files. Throws MeasureError that names the
- * frame which cannot be measured.
+ * The profile that measured frames come to. `chartsOf`: the charts of a frame's files. Throws MeasureError that names
+ * the frame which cannot be measured.
  */
 export async function lensFrom(
   manifest: Manifest,

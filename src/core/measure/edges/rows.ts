@@ -88,9 +88,10 @@ const LEVEL = 1e-3;
 const REACH = 1.5;
 
 /**
- * Meridional and sagittal contrast at a height and one frequency: a straight line over height for each, by least squares
- * over the edges about it. What is fitted is the logarithm: softness adds up in it, so that every edge reads cos² of one
- * and sin² of the other, by its normal's angle to the radius, and it bends little from one height to the next.
+ * Meridional and sagittal contrast at a height and one frequency: a straight line over height for each, by least
+ * squares over the edges about it. What is fitted is the logarithm: softness adds up in it, so that every edge reads
+ * cos² of one and sin² of the other, by its normal's angle to the radius, and it bends little from one height to the
+ * next.
  */
 function solved(all: Weighed[], height: number, apart: number, i: number) {
   const rows: number[][] = [];

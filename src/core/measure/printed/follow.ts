@@ -20,8 +20,8 @@ const OFF_COLOUR = 0.4;
 /** A pixel is of the line from this share of its ink on. */
 const INK_FROM = 0.35;
 /**
- * How far the line may be off where it is expected, px: while its way is not known yet, when it is, for each column that
- * was passed without it, and for its slope.
+ * How far the line may be off where it is expected, px: while its way is not known yet, when it is, for each column
+ * that was passed without it, and for its slope.
  */
 const FIRST_WINDOW = 4.5;
 const WINDOW = 1.2;
@@ -112,8 +112,8 @@ function runsIn(ink: (x: number, y: number) => number, x: number, from: number, 
 }
 
 /**
- * Where the line through the last places comes to at a column, and its slope there: a parabola by least squares, its bend
- * held back where few places, or noise, say little of it.
+ * Where the line through the last places comes to at a column, and its slope there: a parabola by least squares, its
+ * bend held back where few places, or noise, say little of it.
  */
 function expected(places: Point[], x: number): { y: number; slope: number } {
   const last = places.slice(-MEMORY);
@@ -154,7 +154,9 @@ function oneWay(ink: (x: number, y: number) => number, start: Point, thickness: 
   return places.slice(1);
 }
 
-/** The places of a line (px of the page, from left to right) that lies at a place. Throws MeasureError where none does. */
+/**
+ * The places of a line (px of the page, from left to right) that lies at a place. Throws MeasureError where none does.
+ */
 export function followLine(page: Page, from: Point): Point[] {
   const paper = paperOf(page);
   const found = strongest(page, paper, from);

@@ -19,7 +19,9 @@ function worthOf(axes: Axes, [u, v]: Point): number {
   return Math.abs(axes.valueOf([u, v + step / 2])[1] - axes.valueOf([u, v - step / 2])[1]);
 }
 
-/** Evenly chosen places, each the middle of those about it: what is drawn finer than the printer's dots is not there. */
+/**
+ * Evenly chosen places, each the middle of those about it: what is drawn finer than the printer's dots is not there.
+ */
 function thinned(shares: Point[]): Point[] {
   const each = Math.max(1, Math.ceil(shares.length / MAX_PLACES));
   const groups = Array.from({ length: Math.ceil(shares.length / each) }, (_, i) =>

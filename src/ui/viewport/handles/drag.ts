@@ -4,8 +4,8 @@ import { type ViewTransform, type Spot, toFrame, toRoom } from "../place";
 
 /**
  * Handlers of a part that is dragged over the picture: told where in the frame (px) it is dragged to. `from`: where it
- * lies, so that it does not jump to the middle of the hand; without it the place under the hand is told. `onPress`: told
- * where in the frame the hand was put.
+ * lies, so that it does not jump to the middle of the hand; without it the place under the hand is told. `onPress`:
+ * told where in the frame the hand was put.
  */
 export function useDragOnPicture(
   placing: ViewTransform,
