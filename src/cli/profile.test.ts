@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sharp from "sharp";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { filterSchema } from "../core/profile/filter";
 import { lensSchema } from "../core/profile/lens";
 import { writeExr } from "../formats/exr/write";
 import { numbers } from "../testing/laboratory";
@@ -138,4 +139,22 @@ test("a printed chart is read by what is said of it; a place without a line is r
     2,
     expect.stringMatching(/curves\.0: there is no line at 250, 320 px/),
   ]);
+});
+
+test("a filter is measured from a scene without it and with it, and what does not go together is refused", async () => {
+  const [without, withIt] = [join(folder, "without.exr"), join(folder, "with.exr")];
+  const lamp = (x: number, y: number) => 40 * Math.exp(-(Math.hypot(x - 200, y - 150) ** 2) / 18);
+  // Blurred by 30 px the lamp is a wider Gaussian, and the wall's texture is gone.
+  const glow = (x: number, y: number) => 40 * (9 / 909) * Math.exp(-(Math.hypot(x - 200, y - 150) ** 2) / 1818);
+  const texture = (x: number, y: number) => 0.02 * Math.sin(x / 5) * Math.cos(y / 7);
+  await paint("without.exr", (x, y) => 0.05 + texture(x, y) + lamp(x, y));
+  await paint("with.exr", (x, y) => 0.9 * (0.05 + 0.7 * (texture(x, y) + lamp(x, y)) + 0.3 * glow(x, y)));
+  const asked = ["--sensor", "24.96x14.04", "--focal", "50", "--in-encoding", "linear-ap1"];
+  const { status, stdout } = halo("measure", "pair", "--without", without, "--with", withIt, ...asked, "--json");
+  expect(status).toBe(0);
+  const { filter, explained } = JSON.parse(stdout) as { filter: { grades: [{ scatter: number }] }; explained: number };
+  expect(explained).toBeGreaterThan(0.95);
+  expect(Math.abs(filterSchema.parse(filter).grades[0]!.scatter - 0.3)).toBeLessThan(0.03);
+  const refused = halo("measure", "pair", "--without", join(folder, "flat-1.exr"), "--with", withIt, ...asked);
+  expect([refused.status, refused.stderr]).toEqual([2, expect.stringMatching(/too little bright light|clipped/)]);
 });

@@ -8,6 +8,7 @@ import { edge } from "./edge";
 import { edges } from "./edges";
 import { flat } from "./flat";
 import { grid } from "./grid";
+import { pairCommand } from "./pair";
 import { point } from "./point";
 import { printedCommand } from "./printed";
 
@@ -78,4 +79,5 @@ export const measureCommand = (): Command =>
       ]),
     )
     .addCommand(chartCommand("point", "radial spread of one point of light", point))
+    .addCommand(pairCommand())
     .addCommand(printedCommand());
