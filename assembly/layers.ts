@@ -17,7 +17,7 @@ import {
   LANES_GREEN,
   LANES_RED,
   LAYER_AMOUNT,
-  LAYER_BASE,
+  LAYER_NEUTRAL,
   LAYER_DITHER,
   LAYER_GAMMA,
   LAYER_HOLD,
@@ -165,7 +165,7 @@ export function layerRow(row: usize, other: usize, width: i32, y: i32, p: usize)
   const seed = i32x4.add(i32x4.splat(load<i32>(p, LAYER_SEED) ^ (y * 0x27d4eb2f)), i32x4(0, 0x3c6ef372, 0x78dde6e5, 0));
   const holdLight = splat(hold);
   const noise = splat(dither);
-  const base = v128.load32_splat(p, LAYER_BASE);
+  const base = v128.load32_splat(p, LAYER_NEUTRAL);
   const bend = load<f32>(p, LAYER_GAMMA) != 1;
   const zero = splat(0);
   const one = splat(1);

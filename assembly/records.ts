@@ -246,7 +246,7 @@ export const LAYER_DITHER: usize = 20;
 /** seed */
 export const LAYER_SEED: usize = 24;
 /** light */
-export const LAYER_BASE: usize = 28;
+export const LAYER_NEUTRAL: usize = 28;
 /** vector */
 export const BALANCE_LUMINANCE: usize = 0;
 /** vector */

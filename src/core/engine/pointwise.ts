@@ -212,7 +212,7 @@ export const layerOperation = ({
   const scale = isPicture ? 1 : neutral ? 1 - neutral : 1;
   return {
     code: "layer",
-    fields: { mode, amount: amount * scale, level, gamma, hold, dither, seed, base },
+    fields: { mode, amount: amount * scale, level, gamma, hold, dither, seed, neutral: base },
   };
 };
 

@@ -126,7 +126,8 @@ export const POINT_OPERATIONS = {
     hold: "light",
     dither: "ratio",
     seed: "seed",
-    base: "light",
+    /** Light of the layer that changes nothing. */
+    neutral: "light",
   },
   balance: { luminance: "vector", shadows: "vector", middles: "vector", highlights: "vector", vibrance: "ratio" },
   clear: {},
