@@ -13,7 +13,9 @@ import {
 
 export type { PointOperation } from "./records";
 
-/** Programs for the fused pixel-local kernel (assembly/pointwise.ts), whose records are declared in `records`. */
+// Programs for the fused pixel-local kernel (assembly/pointwise.ts), whose records are declared in `records`.
+
+/** The numbers of the operations: their places in the list of them. */
 const CODE_NUMBERS = new Map(Object.keys(POINT_OPERATIONS).map((code, i) => [code, i + 1]));
 
 const HEADER_BYTES = 16;
