@@ -17,6 +17,7 @@ export interface Chart {
   axisY: number;
 }
 
+/** A part of a picture, px. */
 export interface Region {
   left: number;
   top: number;

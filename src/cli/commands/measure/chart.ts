@@ -5,7 +5,10 @@ import { guessedEncoding, guessEncoding } from "../../../server/footage/guess-en
 import { loadFrame, openSource } from "../../../server/footage/source";
 import { encodingNamed } from "../../encodings";
 import type { DistortionTable } from "../../../core/profile/distortion";
-import { UsageError } from "../../options";
+import { numberOption, UsageError } from "../../options";
+
+/** A focal length, mm, in the range a lens can have. */
+export const focalLengthOption = numberOption(1, 5000);
 
 export interface Options {
   in: string;

@@ -2,7 +2,7 @@ import { Command, Option } from "commander";
 import { MeasureError } from "../../../core/measure/plane";
 import { numberOption, regionOption, sensorOption, UsageError } from "../../options";
 import type { Chart } from "../../../core/measure/chart";
-import { type Options, readChart } from "./chart";
+import { focalLengthOption, type Options, readChart } from "./chart";
 import type { Report } from "./report";
 import { edge } from "./edge";
 import { edges } from "./edges";
@@ -23,8 +23,6 @@ const print = ({ facts, columns, tables }: Report, json = false) => {
   );
 };
 
-/** Focal lengths a lens can have, mm. */
-const [MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH] = [1, 5000];
 const [MIN_STOP, MAX_STOP] = [0.5, 128];
 
 const chartCommand = (
@@ -60,9 +58,7 @@ export const measureCommand = (): Command =>
     .addCommand(chartCommand("edge", "contrast by frequency from one slanted edge (ISO 12233)", edge))
     .addCommand(
       chartCommand("edges", "contrast over the frame, from every slanted edge that is found", edges, [
-        new Option("--focal <mm>", "focal length")
-          .argParser(numberOption(MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH))
-          .makeOptionMandatory(),
+        new Option("--focal <mm>", "focal length").argParser(focalLengthOption).makeOptionMandatory(),
         new Option("--stop <T>", "T-stop").argParser(numberOption(MIN_STOP, MAX_STOP)).makeOptionMandatory(),
         new Option("--no-aperture", "divide the pixel’s own share of the contrast out"),
       ]),
@@ -70,9 +66,7 @@ export const measureCommand = (): Command =>
     .addCommand(chartCommand("flat", "relative illumination from an evenly lit field", flat))
     .addCommand(
       chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
-        new Option("--focal <mm>", "focal length")
-          .argParser(numberOption(MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH))
-          .makeOptionMandatory(),
+        new Option("--focal <mm>", "focal length").argParser(focalLengthOption).makeOptionMandatory(),
         new Option("--model <name>", "the distortion model that is fitted")
           .choices(["radial-tangential", "anamorphic"])
           .default("radial-tangential"),

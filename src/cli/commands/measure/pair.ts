@@ -1,8 +1,8 @@
 import { Command } from "commander";
 import { measurePair } from "../../../core/measure/pair";
 import { MeasureError } from "../../../core/measure/plane";
-import { numberOption, sensorOption, UsageError } from "../../options";
-import { readChart } from "./chart";
+import { sensorOption, UsageError } from "../../options";
+import { focalLengthOption, readChart } from "./chart";
 import { each, round } from "./report";
 
 interface Options {
@@ -13,8 +13,6 @@ interface Options {
   inEncoding?: string;
   json?: boolean;
 }
-
-const [MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH] = [1, 5000];
 
 async function run({ without, with: withIt, sensor, focal, inEncoding, json }: Options): Promise<void> {
   try {
@@ -61,7 +59,7 @@ export const pairCommand = (): Command =>
     .requiredOption("--without <file>", "the scene without the filter")
     .requiredOption("--with <file>", "the scene with it, of one exposure")
     .requiredOption("--sensor <size>", "the sensor, WIDTHxHEIGHT in mm", sensorOption)
-    .requiredOption("--focal <mm>", "focal length", numberOption(MIN_FOCAL_LENGTH, MAX_FOCAL_LENGTH))
+    .requiredOption("--focal <mm>", "focal length", focalLengthOption)
     .option("--in-encoding <name>", "how the pictures are encoded: a name, or a .json, .cube or .clf file")
     .option("--json", "JSON, with the filter as a profile")
     .action(run);

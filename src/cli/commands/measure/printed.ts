@@ -19,7 +19,6 @@ export const printedCommand = (): Command =>
     .description("Curves of a printed chart as tables: axes and curves are told by a file")
     .requiredOption("--in <file>", "a picture of the page")
     .requiredOption("--spec <file>", "where its axes lie and which curves it shows, JSON")
-    .option("--json", "JSON, which it is in any case")
     .action(async ({ in: path, spec: from }: { in: string; spec: string }) => {
       const spec = parse(from, printedSchema);
       try {

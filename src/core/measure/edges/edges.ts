@@ -1,26 +1,16 @@
 /** Every slanted edge of a chart picture, found by itself and measured. */
 import { contrastAt, type EdgeResponse, measureEdge } from "../edge";
+import type { Region } from "../chart";
 import { MeasureError, type Plane } from "../plane";
 import { type Segment, segmentsIn } from "./segments";
-
-/** A part of a picture, px. */
-interface Region {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
-}
 
 /** An edge that was measured. Frequencies are cycles/px; the aperture of the pixel is in the contrast. */
 export interface FoundEdge {
   /** Its middle, px of the picture. */
   x: number;
   y: number;
-  /** The way along it, a unit vector. */
-  along: readonly [number, number];
-  /** Of the part that was measured, and room on both sides of it, px. */
+  /** Of the part that was measured, px. */
   length: number;
-  room: number;
   /** Michelson contrast of the chart itself, as its two sides show it. */
   step: number;
   response: EdgeResponse;
@@ -177,7 +167,7 @@ export function measureEdges(plane: Plane): { edges: FoundEdge[]; refused: Refus
       const parts = spreadOfParts(plane, segment, length, room, response);
       const uncertainty = response.uncertainty.map((own, i) => Math.max(own, parts?.[i] ?? 0));
       const step = Math.abs(levels[0] - levels[1]) / Math.max(1e-9, levels[0] + levels[1]);
-      edges.push({ x, y, along: segment.along, length, room, step, response, uncertainty });
+      edges.push({ x, y, length, step, response, uncertainty });
     } catch (error) {
       if (!(error instanceof MeasureError)) throw error;
       refused.push({ x, y, reason: error.message });
