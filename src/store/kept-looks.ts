@@ -22,6 +22,7 @@ const unreadable = (kept: Partial<Look> | null): LookSummary => ({
   view: { kind: "plain", display: "srgb", lutInput: "acescct" },
   table: null,
   shots: [],
+  glass: [],
 });
 
 /**

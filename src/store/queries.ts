@@ -1,9 +1,8 @@
 import { and, asc, desc, eq, getTableColumns, inArray, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
-import type { Profile } from "../core/profile/profiles";
 import type { Database } from "./database";
-import { footage, looks, productions, profiles, renders, type RenderState, shots, stills, versions } from "./schema";
+import { footage, looks, productions, renders, type RenderState, shots, stills, versions } from "./schema";
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
@@ -157,17 +156,6 @@ export async function saveLook(db: Database, shotId: string, body: Look, revisio
     .where(and(eq(looks.shotId, shotId), eq(looks.revision, revision)))
     .returning({ revision: looks.revision });
   return row?.revision ?? null;
-}
-
-export const listProfiles = (db: Database) =>
-  db.select().from(profiles).orderBy(asc(profiles.kind), asc(profiles.name));
-
-/** Enters profiles that are not there yet; what is there stays as it is. */
-export async function addProfiles(db: Database, all: Profile[]): Promise<void> {
-  for (const body of all) {
-    const kind = body.format === "pale-halo-lens" ? ("lens" as const) : ("filter" as const);
-    await db.insert(profiles).values({ id: body.id, kind, name: body.name, body }).onConflictDoNothing();
-  }
 }
 
 /** A render as it is listed: with the summary of its look, but without the look and what it was queued with. */

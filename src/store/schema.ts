@@ -1,4 +1,15 @@
-import { boolean, integer, jsonb, pgTable, real, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import {
+  boolean,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  serial,
+  text,
+  timestamp,
+  uniqueIndex,
+} from "drizzle-orm/pg-core";
 import type { OwnEncoding, TableEncoding } from "../core/colour/own-encoding";
 import type { Gaps } from "../core/frame/gaps";
 import type { Ranges } from "../core/frame/ranges";
@@ -80,9 +91,27 @@ export const profiles = pgTable("profiles", {
   kind: text("kind").$type<"lens" | "filter">().notNull(),
   name: text("name").notNull(),
   body: jsonb("body").$type<Profile>().notNull(),
+  /** It ships with the application, and is never written over. */
+  shipped: boolean("shipped").notNull().default(false),
+  /** Id of the profile it began as a copy of. */
+  copiedFrom: text("copied_from"),
   revision,
   created,
 });
+
+/** What profiles were before they were changed: versions that were kept with them go on using them. */
+export const profileRevisions = pgTable(
+  "profile_revisions",
+  {
+    profileId: text("profile_id")
+      .notNull()
+      .references(() => profiles.id, { onDelete: "cascade" }),
+    revision: integer("revision").notNull(),
+    body: jsonb("body").$type<Profile>().notNull(),
+    created,
+  },
+  (table) => [primaryKey({ columns: [table.profileId, table.revision] })],
+);
 
 /** An encoding the user made, a table without its text. */
 export type EncodingBody = Exclude<OwnEncoding, TableEncoding> | Omit<TableEncoding, "text">;
@@ -132,6 +161,8 @@ export const versions = pgTable(
     name: text("name").notNull(),
     note: text("note").notNull().default(""),
     body: jsonb("body").$type<Look>().notNull(),
+    /** Revisions of the profiles it named when it was kept, by their ids. */
+    glass: jsonb("glass").$type<Record<string, number>>().notNull().default({}),
     summary,
     revision,
     created,

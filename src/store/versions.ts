@@ -1,4 +1,4 @@
-import { and, desc, eq, getTableColumns, max, sql } from "drizzle-orm";
+import { and, desc, eq, getTableColumns, max } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
@@ -24,6 +24,7 @@ export const keepVersion = (
   name: string | undefined,
   body: Look,
   note = "",
+  glass: Record<string, number> = {},
 ): Promise<ListedVersion> =>
   db.transaction(async (tx) => {
     await tx.select({ id: shots.id }).from(shots).where(eq(shots.id, shotId)).for("update");
@@ -34,7 +35,7 @@ export const keepVersion = (
     const number = (last?.number ?? 0) + 1;
     const [version] = await tx
       .insert(versions)
-      .values({ shotId, number, name: name ?? `Version ${number}`, note, body, summary: summaryOf(body) })
+      .values({ shotId, number, name: name ?? `Version ${number}`, note, body, glass, summary: summaryOf(body) })
       .returning(listed);
     return version!;
   });
@@ -43,19 +44,6 @@ const ofShot = (shotId: string, id: number) => and(eq(versions.shotId, shotId), 
 
 export async function findVersion(db: Database, shotId: string, id: number): Promise<Version | undefined> {
   const [row] = await db.select().from(versions).where(ofShot(shotId, id));
-  return row;
-}
-
-/** A version with its look as JSON. */
-export async function findVersionText(
-  db: Database,
-  shotId: string,
-  id: number,
-): Promise<(ListedVersion & { text: string }) | undefined> {
-  const [row] = await db
-    .select({ ...listed, text: sql<string>`${versions.body}::text` })
-    .from(versions)
-    .where(ofShot(shotId, id));
   return row;
 }
 

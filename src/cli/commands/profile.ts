@@ -1,8 +1,7 @@
 import { dirname, resolve } from "node:path";
 import { Command } from "commander";
-import { lensFrom, type Manifest, manifestSchema, filesOf } from "../../core/measure/manifest";
+import { filesOf, type Manifest, manifestSchema, profileFrom } from "../../core/measure/manifest";
 import { MeasureError } from "../../core/measure/plane";
-import { lensSchema } from "../../core/profile/lens";
 import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
 import { UsageError } from "../options";
@@ -14,6 +13,8 @@ interface Options {
   out: string;
   json?: boolean;
 }
+
+const LENS_TABLES = ["mtf", "illumination", "distortion", "lateralColour"] as const;
 
 /** Charts of a manifest's frames; files lie beside the manifest unless their paths are whole. */
 const chartsIn = (manifest: Manifest, folder: string) => async (frame: Manifest["frames"][number]) =>
@@ -37,19 +38,15 @@ async function run({ from, out, json }: Options): Promise<void> {
   refuseOverwriting("--out", [out], [{ path: from, what: "the manifest" }, ...read]);
   prepareOutput("--out", dirname(out));
   try {
-    const lens = await lensFrom(manifest, chartsIn(manifest, folder));
-    const checked = lensSchema.safeParse(JSON.parse(JSON.stringify(lens)));
-    if (!checked.success) {
-      const { path, message } = checked.error.issues[0]!;
-      throw new MeasureError(`what was measured is no lens: ${path.join(".")} ${message}`);
-    }
-    await writeWhole(out, Buffer.from(`${JSON.stringify(checked.data, null, 1)}\n`));
-    const tables = (["mtf", "illumination", "distortion", "lateralColour"] as const).map(
-      (name) => [name, checked.data[name]?.length ?? 0] as const,
-    );
-    if (json) return console.log(JSON.stringify({ out, id: lens.id, tables: Object.fromEntries(tables) }));
-    console.log(`${out}: ${lens.name}`);
-    for (const [name, count] of tables) if (count) console.log(`${name}: ${count}`);
+    const profile = await profileFrom(manifest, chartsIn(manifest, folder));
+    await writeWhole(out, Buffer.from(`${JSON.stringify(profile, null, 1)}\n`));
+    const tables =
+      profile.format === "pale-halo-filter"
+        ? { grades: profile.grades.length }
+        : Object.fromEntries(LENS_TABLES.map((name) => [name, profile[name]?.length ?? 0]));
+    if (json) return console.log(JSON.stringify({ out, id: profile.id, tables }));
+    console.log(`${out}: ${profile.name}`);
+    for (const [name, count] of Object.entries(tables)) if (count) console.log(`${name}: ${count}`);
   } catch (error) {
     throw error instanceof MeasureError ? new UsageError(`${from}: ${error.message}`) : error;
   }
@@ -57,7 +54,7 @@ async function run({ from, out, json }: Options): Promise<void> {
 
 export const profileCommand = (): Command =>
   new Command("profile")
-    .description("Makes a lens profile of measured frames")
+    .description("Makes a profile of a lens or filter of measured frames")
     .requiredOption("--from <file>", "the manifest: what was shot, at which focal length and stop, JSON")
     .requiredOption("--out <file>", "the profile, JSON")
     .option("--json", "JSON")

@@ -10,6 +10,27 @@ export function filterOf({ kind, params }: LookElement): string | null {
   return profile?.type === "filter" ? String(params.profile ?? profile.default) : null;
 }
 
+/** The profiles a look names, by id or name, whether they act or not. */
+export const glassIn = (look: Look): string[] =>
+  [...new Set([look.lens.profile ?? null, ...(look.elements as LookElement[]).map(filterOf)])].filter(
+    (name) => name !== null,
+  );
+
+/** The look with other names for its glass; what `nameFor` gives nothing for keeps its own. */
+export function withGlassNamed(look: Look, nameFor: (name: string) => string | undefined): Look {
+  const { profile } = look.lens;
+  const elements = (look.elements as LookElement[]).map((element) => {
+    const name = filterOf(element);
+    const other = name === null ? undefined : nameFor(name);
+    return other === undefined ? element : { ...element, params: { ...element.params, profile: other } };
+  });
+  return {
+    ...look,
+    lens: { ...look.lens, ...(profile ? { profile: nameFor(profile) ?? profile } : {}) },
+    elements: elements as Look["elements"],
+  };
+}
+
 /** Whether an element acts at some frame or other: what is 0 in the look may be keyframed above it. */
 export function mayAct(look: Look, { on, strength, mix, when, keptOut }: LookElement): boolean {
   const isReached = keptOut || look.strength !== 0 || look.when?.strength !== undefined;

@@ -1,4 +1,4 @@
-import { platesIn } from "./glass";
+import { glassIn, platesIn } from "./glass";
 import type { Look } from "./look";
 
 /** What lists tell of a look, and what it takes by name: kept beside looks, which may be large. */
@@ -11,6 +11,8 @@ export interface LookSummary {
   table: string | null;
   /** Ids of the shots laid over it. */
   shots: string[];
+  /** Profiles it names, whether they act or not. */
+  glass: string[];
 }
 
 export const summaryOf = (look: Look): LookSummary => ({
@@ -20,4 +22,5 @@ export const summaryOf = (look: Look): LookSummary => ({
   view: look.view,
   table: look.view.kind === "lut" ? (look.view.lut ?? null) : null,
   shots: [...new Set(platesIn(look))],
+  glass: glassIn(look),
 });

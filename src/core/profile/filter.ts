@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { monotoneCubic } from "../maths/interpolate";
-import { lensSchema } from "./lens";
+import { lensSchema, profileId } from "./lens";
 
 const MAX_SAMPLES = 512;
 const relative = z.array(z.number().nonnegative()).min(2).max(MAX_SAMPLES);
@@ -47,7 +47,7 @@ export const filterSchema = z
   .object({
     format: z.literal("pale-halo-filter"),
     version: z.literal(1),
-    id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, "lower-case letters, digits and hyphens"),
+    id: profileId,
     name: z.string().min(1).max(120),
     set: z.string().max(120).optional(),
     notes: z.string().max(2000).optional(),

@@ -10,6 +10,10 @@ const samples = (item: z.ZodNumber = z.number()) => z.array(item).min(1).max(MAX
 const positive = z.number().positive();
 const ascending = (values: number[]) => values.every((value, i) => i === 0 || value > values[i - 1]!);
 const heights = samples(z.number().nonnegative()).refine(ascending, "must ascend").describe("Image heights, mm");
+/** A revision that is not the newest has its number after the name: `own-50@3`. */
+export const profileId = z
+  .string()
+  .regex(/^[a-z0-9][a-z0-9-]{0,63}(@[1-9]\d{0,5})?$/, "lower-case letters, digits and hyphens");
 const wording = z.string().max(2000);
 
 /** Where numbers come from and how sure they are; may stand beside any table. */
@@ -135,7 +139,7 @@ export const lensSchema = z
   .object({
     format: z.literal("pale-halo-lens"),
     version: z.literal(1),
-    id: z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, "lower-case letters, digits and hyphens"),
+    id: profileId,
     name: z.string().min(1).max(120),
     set: z.string().max(120).optional(),
     squeeze: z.number().min(0.25).max(4).default(1),

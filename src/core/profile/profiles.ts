@@ -12,6 +12,12 @@ export interface Cabinet {
   tables: Map<string, Transform>;
 }
 
+/** The id under which an earlier revision of a profile is named. */
+export const pinnedId = (id: string, revision: number): string => `${id}@${revision}`;
+
+/** The profile that an id names, of whatever revision. */
+export const profileIdOf = (id: string): string => id.split("@")[0]!;
+
 /** A cabinet that also answers to profiles' names. */
 export function cabinetOf(profiles: Iterable<Profile>, tables: Iterable<readonly [string, Transform]> = []): Cabinet {
   const cabinet: Cabinet = { lenses: new Map(), filters: new Map(), tables: new Map(tables) };

@@ -12,7 +12,8 @@ import {
   listLibrary,
   removeLibraryLook,
 } from "../../store/library";
-import { findShot, listProfiles, listShots, lookOf, type PutLook, saveLooks, wornLooks } from "../../store/queries";
+import { findShot, listShots, lookOf, type PutLook, saveLooks, wornLooks } from "../../store/queries";
+import { allProfiles } from "../../store/profiles";
 import { notFound, Refusal } from "../errors/errors";
 import { readyLooks } from "../seed/ready-looks";
 
@@ -117,5 +118,4 @@ export async function putLooks(db: Database, all: readonly PutLook[]): Promise<R
 }
 
 /** The glass that looks may name. */
-export const glassOf = async (db: Database): Promise<Cabinet> =>
-  cabinetOf((await listProfiles(db)).map(({ body }) => body));
+export const glassOf = async (db: Database): Promise<Cabinet> => cabinetOf(await allProfiles(db));

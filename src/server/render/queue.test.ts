@@ -5,7 +5,8 @@ import { afterEach, describe, expect, test, vi } from "vitest";
 import type { OwnEncoding } from "../../core/colour/own-encoding";
 import { LAMP_ROOM_LOG } from "../../demo/encodings";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { addProfiles, findRender, listRenders, moveRender, removeShot, updateShots } from "../../store/queries";
+import { addShippedProfiles } from "../../store/profiles";
+import { findRender, listRenders, moveRender, removeShot, updateShots } from "../../store/queries";
 import { putEncoding, putTable } from "../../store/colour";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
@@ -110,7 +111,7 @@ describe("the queue", () => {
       log: { ...LAMP_ROOM_LOG.log, logSideSlope: slope },
     });
     await addTestShot(db, "s");
-    await addProfiles(db, demoProfiles());
+    await addShippedProfiles(db, demoProfiles());
     await putEncoding(db, log(0.2));
     await updateShots(db, ["s"], { encoding: "own-log" });
     await putTable(db, { id: "night", name: "Night", file: "night.cube", text: "before" });

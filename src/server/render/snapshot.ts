@@ -1,9 +1,10 @@
-import { filterOf, platesIn } from "../../core/look/glass";
-import type { Look, LookElement } from "../../core/look/look";
+import { glassIn, platesIn } from "../../core/look/glass";
+import type { Look } from "../../core/look/look";
 import { tablesFor } from "../colour/tables";
 import type { Database } from "../../store/database";
 import { findOwnEncoding } from "../../store/colour";
-import { findShot, listProfiles } from "../../store/queries";
+import { allProfiles } from "../../store/profiles";
+import { findShot } from "../../store/queries";
 import type { KeptShot, RenderSnapshot } from "../../store/schema";
 
 /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
@@ -21,15 +22,15 @@ export async function snapshotOf(
   outEncoding: string | null,
 ): Promise<Required<RenderSnapshot>> {
   const { encoding } = shot;
-  const glass = new Set([look.lens.profile, ...(look.elements as LookElement[]).map(filterOf)]);
+  const glass = new Set(glassIn(look));
   const plates = await platesOf(db, look);
   const codes = new Set([encoding, outEncoding, ...plates.map((plate) => plate.shot.encoding)]);
-  const profiles = await listProfiles(db);
+  const profiles = await allProfiles(db);
   const encodings = await Promise.all([...codes].map((id) => (id ? findOwnEncoding(db, id) : undefined)));
   return {
     own: { shot, footage },
     plates,
-    profiles: profiles.filter(({ id, name }) => glass.has(id) || glass.has(name)).map(({ body }) => body),
+    profiles: profiles.filter(({ id, name }) => glass.has(id) || glass.has(name)),
     encodings: encodings.filter((body) => body !== undefined),
     tables: await tablesFor(db, look),
     encoding,

@@ -11,7 +11,8 @@ import type { Asked } from "../../demo/work-order";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
-import { addProduction, addProfiles, addShot, hasProduction, listFootage } from "../../store/queries";
+import { addProduction, addShot, hasProduction, listFootage } from "../../store/queries";
+import { addShippedProfiles } from "../../store/profiles";
 import { listEncodings, putEncoding } from "../../store/colour";
 import { keepVersion } from "../../store/versions";
 import { beginMaking, makerOf } from "../footage/making";
@@ -93,7 +94,7 @@ export interface Demo {
 
 /** Enters the glass that ships with the application; and the demo where it is wanted, or was opened before. */
 export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo> {
-  await addProfiles(db, demoProfiles());
+  await addShippedProfiles(db, demoProfiles());
   const control = new AbortController();
   let opened: ReturnType<typeof openDemo> | null = null;
   const open = async () => {

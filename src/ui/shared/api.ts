@@ -3,6 +3,7 @@ import type { OwnEncoding } from "@/core/colour/own-encoding";
 import type { PlainTransform } from "@/core/colour/transform/plain";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
+import type { CabinetEntry } from "@/contract/cabinet";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
 import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
@@ -79,6 +80,12 @@ export const api = {
   noteStill: (id: number, note: string) => call<ListedStill>(`/api/stills/${id}`, json("PATCH", { note })),
   removeStill: (id: number) => call(`/api/stills/${id}`, { method: "DELETE" }),
   profiles: () => call<Profile[]>("/api/profiles"),
+  cabinet: () => call<CabinetEntry[]>("/api/cabinet"),
+  keepProfile: (profile: Profile, copiedFrom: string | null = null) =>
+    call<CabinetEntry>("/api/cabinet", json("POST", { profile, copiedFrom })),
+  changeProfile: (profile: Profile, revision: number) =>
+    call<CabinetEntry>(`/api/cabinet/${profile.id}`, json("PUT", { profile, revision })),
+  removeProfile: (id: string) => call(`/api/cabinet/${id}`, { method: "DELETE" }),
   renders: () => call<ListedRender[]>("/api/renders"),
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),

@@ -1,7 +1,9 @@
+import type { Profile } from "@/core/profile/profiles";
 import { application } from "@/server/app/application";
 import { respond } from "@/server/http/reply";
-import { listProfiles } from "@/store/queries";
+import { allProfiles } from "@/store/profiles";
 
 export const dynamic = "force-dynamic";
 
-export const GET = () => respond(async () => (await listProfiles((await application()).db)).map(({ body }) => body));
+/** Every profile a look may name, earlier revisions too. */
+export const GET = () => respond<Profile[]>(async () => allProfiles((await application()).db));

@@ -18,8 +18,8 @@ export interface Options {
   json?: boolean;
   /** mm. */
   focal: number;
-  /** A grid's: the model that is fitted. */
-  model: DistortionTable["model"];
+  /** A grid's: the model that is fitted; else the one that the dots bear out. */
+  model?: DistortionTable["model"];
   /** Edges': T-stop, and whether the pixel's own share of contrast stays. */
   stop: number;
   aperture: boolean;

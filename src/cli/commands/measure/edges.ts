@@ -1,5 +1,5 @@
 import { measureEdges } from "../../../core/measure/edges/edges";
-import { contrastRows } from "../../../core/measure/edges/rows";
+import { contrastTable } from "../../../core/measure/tables";
 import { type Chart, directionOf } from "../../../core/measure/chart";
 import type { Options } from "./chart";
 import { round, type Report } from "./report";
@@ -11,11 +11,11 @@ export function edges(chart: Chart, { focal, stop, aperture }: Options): Report 
   const { green } = chart.channels;
   const { axisX, axisY } = chart;
   const { edges: found, refused } = measureEdges(green);
-  const rows = contrastRows(found, { axisX, axisY, pitch: chart.pitch }, !aperture);
-  const { heights, frequencies, sagittal, meridional, uncertainty, filled } = rows;
+  const { table, filled } = contrastTable(found, chart, focal, stop, !aperture);
+  const { heights, frequencies, sagittal, meridional, uncertainty } = table;
   const steps = found.map(({ step }) => step).sort((a, b) => a - b);
   const shown = SHOWN_LP_MM.filter((lp) => frequencies.includes(lp));
-  const at = (table: number[][], lp: number) => table.map((row) => row[frequencies.indexOf(lp)]!);
+  const at = (rows: number[][], lp: number) => rows.map((row) => row[frequencies.indexOf(lp)]!);
   const lacking = (["sagittal", "meridional"] as const).flatMap((direction) =>
     filled[direction].length ? [`${direction} at ${filled[direction].join(", ")} mm`] : [],
   );
@@ -41,13 +41,7 @@ export function edges(chart: Chart, { focal, stop, aperture }: Options): Report 
     tables: {
       mtf: [
         {
-          focalLength: focal,
-          stop,
-          heights,
-          frequencies,
-          sagittal,
-          meridional,
-          uncertainty,
+          ...table,
           origin: { kind: "measured", how: `slanted edges, ${found.length} of them` },
         },
       ],

@@ -67,9 +67,10 @@ export const measureCommand = (): Command =>
     .addCommand(
       chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
         new Option("--focal <mm>", "focal length").argParser(focalLengthOption).makeOptionMandatory(),
-        new Option("--model <name>", "the distortion model that is fitted")
-          .choices(["radial-tangential", "anamorphic"])
-          .default("radial-tangential"),
+        new Option(
+          "--model <name>",
+          "the distortion model that is fitted; else the one that the dots bear out",
+        ).choices(["radial-tangential", "anamorphic"]),
       ]),
     )
     .addCommand(chartCommand("point", "radial spread of one point of light", point))

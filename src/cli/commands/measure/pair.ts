@@ -1,9 +1,10 @@
 import { Command } from "commander";
 import { measurePair } from "../../../core/measure/pair";
 import { MeasureError } from "../../../core/measure/plane";
+import { gradeOf } from "../../../core/measure/tables";
 import { sensorOption, UsageError } from "../../options";
 import { focalLengthOption, readChart } from "./chart";
-import { each, round } from "./report";
+import { round } from "./report";
 
 interface Options {
   without: string;
@@ -17,16 +18,12 @@ interface Options {
 async function run({ without, with: withIt, sensor, focal, inEncoding, json }: Options): Promise<void> {
   try {
     const charts = await Promise.all([without, withIt].map((path) => readChart({ in: path, sensor, inEncoding })));
-    const { degrees, channels, uncertainty, explained } = measurePair(charts[0]!, charts[1]!, focal);
+    const measured = measurePair(charts[0]!, charts[1]!, focal);
+    const { degrees, channels, uncertainty, explained } = measured;
     const { green } = channels;
     const grade = {
-      grade: "1",
-      scatter: round(Math.min(1, green.scatter)),
-      absorption: 0,
-      transmissionStops: round(Math.min(0.5, Math.log2(green.transmission))),
-      spread: { degrees: degrees.map(round), ...each(channels, ({ spread }) => spread.map(round)) },
+      ...gradeOf(measured, "1"),
       origin: { kind: "measured", how: `one scene without and with it, at ${focal} mm` },
-      uncertainty: round(uncertainty.scatter),
     };
     const facts = {
       scatter: `${round(green.scatter)} ± ${uncertainty.scatter.toPrecision(2)}`,

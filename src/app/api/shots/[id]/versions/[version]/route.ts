@@ -1,20 +1,22 @@
 import { changeVersionBody, type ListedVersion, type Version } from "@/contract/versions";
 import { application } from "@/server/app/application";
+import { asKept } from "@/server/cabinet/cabinet";
 import { notFound, Refusal } from "@/server/errors/errors";
-import { numberIn, readBody, replyWith, respond } from "@/server/http/reply";
+import { numberIn, readBody, respond } from "@/server/http/reply";
 import { removeVersionNamed } from "@/server/removal/remove";
-import { changeVersion, findVersion, findVersionText } from "@/store/versions";
+import { changeVersion, findVersion } from "@/store/versions";
 
 type Context = { params: Promise<{ id: string; version: string }> };
 
-/** A version with its look. */
+/** A version with its look, and the glass it was kept with. */
 export const GET = (_: Request, { params }: Context) =>
   respond<Version>(async () => {
     const { id, version } = await params;
-    const found = await findVersionText((await application()).db, id, numberIn(version, "The version"));
+    const { db } = await application();
+    const found = await findVersion(db, id, numberIn(version, "The version"));
     if (!found) throw notFound(`That version of ${id}`);
-    const { text, ...listed } = found;
-    return replyWith(listed, "body", text);
+    const { summary: _, body, ...listed } = found;
+    return { ...listed, body: await asKept(db, body, listed.glass) };
   });
 
 export const PATCH = (request: Request, { params }: Context) =>

@@ -1,0 +1,130 @@
+/** What was measured in a chart, as rows of a profile's tables: rounded, with its uncertainty. */
+import type { DistortionTable } from "../profile/distortion";
+import type { Grade } from "../profile/filter";
+import type { Channel, Chart } from "./chart";
+import type { FoundEdge } from "./edges/edges";
+import { type ContrastRows, contrastRows } from "./edges/rows";
+import { measureFlat } from "./flat";
+import { type GridMeasurement, measureGrid } from "./grid";
+import type { FilterMeasurement } from "./pair";
+import { MeasureError, type Plane } from "./plane";
+
+/** Significant digits of a measured number: beyond what any chart is sure of. */
+const DIGITS = 5;
+const COEFFICIENT_DECIMALS = 6;
+const rounded = (values: readonly number[]) => values.map((value) => Number(value.toPrecision(DIGITS)));
+const sureTo = (value: number) => Number(value.toPrecision(2));
+
+export type GridModel = DistortionTable["model"];
+
+/** Where a chart was measured: only what the tables need of it. */
+export type ChartPlace = Pick<Chart, "axisX" | "axisY" | "pitch">;
+
+/** Contrast over the frame. `withoutAperture`: the pixel's own share is divided out, as a lens's table wants it. */
+export function contrastTable(
+  edges: FoundEdge[],
+  { axisX, axisY, pitch }: ChartPlace,
+  focalLength: number,
+  stop: number,
+  withoutAperture = true,
+) {
+  const rows: ContrastRows = contrastRows(edges, { axisX, axisY, pitch }, withoutAperture);
+  const { heights, frequencies, sagittal, meridional, uncertainty } = rows;
+  return { table: { focalLength, stop, heights, frequencies, sagittal, meridional, uncertainty }, filled: rows.filled };
+}
+
+/**
+ * Light of an even field that was shot twice, the camera turned by 180° between: what the lamp's unevenness adds on one
+ * side it takes away on the other, so that the geometric mean has none of it.
+ */
+function turnedMean(one: Plane, other: Plane): Plane {
+  if (one.width !== other.width || one.height !== other.height) throw new MeasureError("the two frames differ in size");
+  const { width, height } = one;
+  const data = Float64Array.from({ length: width * height }, (_, i) =>
+    Math.sqrt(Math.max(0, one.data[i]! * other.data[i]!)),
+  );
+  return { width, height, data };
+}
+
+/** Light against the axis over image height: a row of `illumination`. One chart, or two turned by 180°. */
+export function illuminationTable(charts: readonly Chart[], focalLength: number, stop: number) {
+  const [one, other] = charts.map(({ channels }) => channels.green);
+  const { radii, relative, uncertainty } = measureFlat(other ? turnedMean(one!, other) : one!);
+  const { pitch } = charts[0]!;
+  return {
+    focalLength,
+    stop,
+    heights: [0, ...rounded(radii.map((radius) => radius * pitch))],
+    relative: [1, ...rounded(relative)],
+    uncertainty: sureTo(Math.max(...uncertainty)),
+  };
+}
+
+/** A model of more coefficients is taken where it leaves less than this share of the simpler one's residual. */
+const WORTH_MORE = 0.8;
+
+/** A grid of dots measured with a model, or with the one that the dots bear out. Throws MeasureError. */
+export function gridOf(
+  { channels, pitch, axisX, axisY }: Chart,
+  focalLength: number,
+  model?: GridModel,
+): GridMeasurement & { model: GridModel } {
+  const read = (one: GridModel) => ({
+    model: one,
+    ...measureGrid({ planes: channels, pitchX: pitch, pitchY: pitch, axisX, axisY, focalLength, model: one }),
+  });
+  if (model) return read(model);
+  const round = read("radial-tangential");
+  let squeezed: ReturnType<typeof read>;
+  try {
+    squeezed = read("anamorphic");
+  } catch (error) {
+    // Too few dots for the larger model are enough for the smaller one.
+    if (error instanceof MeasureError) return round;
+    throw error;
+  }
+  return squeezed.residual < WORTH_MORE * round.residual ? squeezed : round;
+}
+
+/** Distortion and lateral colour of a measured grid. */
+export function gridTables(found: GridMeasurement, focalLength: number, model: GridModel) {
+  const { coefficients, lateral, residual } = found;
+  return {
+    distortion: {
+      focalLength,
+      model,
+      coefficients: Object.fromEntries(
+        Object.entries(coefficients).map(([name, value]) => [name, Number(value.toFixed(COEFFICIENT_DECIMALS))]),
+      ),
+      uncertainty: `${residual.toPrecision(2)} px from the model, root mean square`,
+    },
+    lateralColour: {
+      focalLength,
+      heights: rounded(lateral.heights),
+      red: rounded(lateral.red),
+      blue: rounded(lateral.blue),
+      uncertainty: sureTo(Math.max(...lateral.uncertainty)),
+    },
+  };
+}
+
+const MAX_GAIN_STOPS = 0.5;
+
+/** A measured filter as a grade of a profile. */
+export function gradeOf({ degrees, channels, uncertainty }: FilterMeasurement, grade: string): Grade {
+  const { green } = channels;
+  const spreadOf = (channel: Channel) => rounded(channels[channel].spread);
+  return {
+    grade,
+    scatter: Number(Math.min(1, Math.max(0, green.scatter)).toPrecision(DIGITS)),
+    absorption: 0,
+    transmissionStops: Number(Math.min(MAX_GAIN_STOPS, Math.log2(green.transmission)).toPrecision(DIGITS)),
+    spread: {
+      degrees: rounded(degrees),
+      red: spreadOf("red"),
+      green: spreadOf("green"),
+      blue: spreadOf("blue"),
+    },
+    uncertainty: sureTo(uncertainty.scatter),
+  };
+}
