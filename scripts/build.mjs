@@ -36,6 +36,7 @@ const PROGRAMS = {
   "render-worker": "src/server/render/worker.ts",
   server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",
+  "bench-day-worker": "src/demo/bench-day/worker.ts",
   "empty-database": "src/store/make-empty.ts",
 };
 const BROWSER = {

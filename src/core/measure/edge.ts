@@ -4,7 +4,18 @@
  * windowed and transformed. What is not one straight, unclipped edge is refused.
  */
 import { MeasureError, type Plane } from "./plane";
-import { beyondOf, levelsOf, type Line, OVERSAMPLING, profileOf, type Spectrum, spectrumOf, windowOf } from "./profile";
+import {
+  beyondOf,
+  levelsOf,
+  type Line,
+  OVERSAMPLING,
+  part,
+  profileOf,
+  type Spectrum,
+  spectrumOf,
+  windowOf,
+} from "./profile";
+import { flattened, tailOf } from "./surroundings";
 
 export interface EdgeResponse extends Spectrum {
   /** Degrees from upright (or from level, for a level edge). */
@@ -230,11 +241,19 @@ export function measureEdge(region: Plane): EdgeResponse {
     throw new MeasureError(`The edge is curved, by ${bow.toFixed(2)} px over its length; take a shorter part of it`);
   const whole = profileOf(plane, line);
   const { profile, half } = windowOf(whole);
+  const even = flattened(whole, half);
   refuseMore(profile.light);
   refuseClipped(values, profile.light);
   const cosine = 1 / Math.hypot(1, line.slope);
   const normal: [number, number] = upright ? [cosine, -line.slope * cosine] : [-line.slope * cosine, cosine];
-  return { angle, normal, residual: line.residual, half, beyond: beyondOf(whole, profile), ...spectrumOf(profile) };
+  return {
+    angle,
+    normal,
+    residual: line.residual,
+    half,
+    beyond: beyondOf(whole, profile),
+    ...spectrumOf(part(even, half), tailOf(even, half)),
+  };
 }
 
 /** Contrast at a frequency of a response, linear between samples. */

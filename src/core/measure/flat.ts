@@ -1,3 +1,4 @@
+import { leastSquares } from "../maths/leastSquares";
 import { median, MeasureError, middleOf, type Plane } from "./plane";
 import { ringsOf } from "./rings";
 
@@ -11,10 +12,30 @@ export interface Illumination {
 }
 
 const RINGS = 24;
-/** What counts as the axis: this share of the half diagonal. */
-const AXIS = 0.06;
+/** Light on the axis is read within this share of the half diagonal, and so many px at least; in rings of one area. */
+const AXIS = 0.1;
+const MIN_AXIS = 12;
+const AXIS_RINGS = 8;
 /** A ring with fewer pixels says nothing. */
 const FEWEST = 16;
+
+/**
+ * Light on the axis itself, and its standard error: a parabola of the radius through the rings about it, for even near
+ * the axis light falls.
+ */
+function lightOnAxis(plane: Plane, cx: number, cy: number, corner: number): { value: number; error: number } {
+  const reach = Math.max(MIN_AXIS, corner * AXIS);
+  const edges = Array.from({ length: AXIS_RINGS + 1 }, (_, i) => reach * Math.sqrt(i / AXIS_RINGS));
+  const rings = ringsOf(plane, cx, cy, edges).filter(({ values }) => values.length >= FEWEST);
+  const middles = rings.map(({ values, radii }) => ({ ...middleOf(values), square: (median(radii) / reach) ** 2 }));
+  const found = leastSquares(
+    middles.map(({ square }) => [1, square]),
+    middles.map(({ value }) => value),
+  );
+  return found
+    ? { value: found.solution[0]!, error: found.deviations[0]! }
+    : (middles[0] ?? { value: 0, error: Infinity });
+}
 
 /**
  * Relative illumination of an evenly lit field: medians over rings, so that dust is passed over. Throws MeasureError.
@@ -24,15 +45,15 @@ export function measureFlat(plane: Plane): Illumination {
   const corner = Math.hypot(cx, cy) + 1e-6;
   if (Math.min(plane.width, plane.height) < 64)
     throw new MeasureError("The picture is too small; a flat field needs at least 64 by 64 px");
-  const axis = middleOf(ringsOf(plane, cx, cy, [0, Math.max(4, corner * AXIS)])[0]!.values);
+  const axis = lightOnAxis(plane, cx, cy, corner);
   if (!(axis.value > 0)) throw new MeasureError("The middle of the picture is black");
   const edges = Array.from({ length: RINGS + 1 }, (_, i) => (corner * i) / RINGS);
   const out: Illumination = { radii: [], relative: [], uncertainty: [] };
   ringsOf(plane, cx, cy, edges).forEach(({ values, radii }) => {
     if (values.length < FEWEST) return;
     const { value, error } = middleOf(values);
-    // The frame cuts the outer rings: their pixels' own middle radius is what their middle value goes with.
-    out.radii.push(median(radii));
+    // The frame cuts the outer rings: their pixels' own mean radius is what their mean value goes with.
+    out.radii.push(radii.reduce((sum, radius) => sum + radius, 0) / radii.length);
     out.relative.push(value / axis.value);
     out.uncertainty.push(Math.hypot(error, (axis.error * value) / axis.value) / axis.value);
   });

@@ -3,9 +3,10 @@
  * scattered, and how far. The second frame is taken as the first one, dimmed, and a non-negative sum of Gaussian blurs of
  * it, one octave and less apart.
  */
-import { nonNegativeLeastSquares } from "../spread/fit";
+import { cholesky } from "../maths/cholesky";
+import { nonNegativeSolution } from "../maths/non-negative";
 import type { Chart, Channel } from "./chart";
-import { MeasureError, type Plane } from "./plane";
+import { median, MeasureError, type Plane } from "./plane";
 
 export interface ChannelScatter {
   /** Light that comes through, scattered or not, as a share. */
@@ -135,13 +136,41 @@ interface Columns {
   blurs: Float64Array[];
   wanted: Float64Array;
   weights: Float64Array;
+  /** Of the blurs, px. */
+  sigmas: number[];
 }
 
-/** The shares of the sharp picture and of each blur that come nearest to the second frame, over some of the places. */
-function solved({ sharp, blurs, wanted, weights }: Columns, takes: (i: number) => boolean): number[] {
+/** Variance that white noise of 1 keeps in common through two Gaussian blurs of some px; 0 is no blur. */
+const commonNoise = (one: number, other: number) => {
+  const square = one * one + other * other;
+  // Pixels hold light a square each: what is narrower than that is one pixel's noise.
+  return square === 0 ? 1 : Math.min(1, 1 / (2 * Math.PI * square));
+};
+
+/** Standard deviation of normal noise for a median absolute value of 1. */
+const DEVIATION_OF_MEDIAN = 1.4826;
+
+/**
+ * The shares of the sharp picture and of each blur that come nearest to the second frame, over some of the places. The
+ * first frame's own noise, which would make its blurs explain the second better than the frame itself, is taken out of
+ * the equations (errors in variables: Fuller, Measurement Error Models, 1987, ch. 2).
+ */
+function solved({ sharp, blurs, wanted, weights, sigmas }: Columns, takes: (i: number) => boolean): number[] {
   const chosen = [...wanted.keys()].filter(takes);
-  const column = (of: Float64Array) => chosen.map((i) => of[i]! * weights[i]!);
-  return nonNegativeLeastSquares([sharp, ...blurs].map(column), column(wanted));
+  const column = (of: Float64Array) => Float64Array.from(chosen, (i) => of[i]! * weights[i]!);
+  const columns = [sharp, ...blurs].map(column);
+  const target = column(wanted);
+  const dot = (u: Float64Array, v: Float64Array) => u.reduce((sum, x, i) => sum + x * v[i]!, 0);
+  const gram = columns.map((u) => columns.map((v) => dot(u, v)));
+  const right = columns.map((u) => dot(u, target));
+  const first = nonNegativeSolution(gram, right);
+  const left = target.map((value, i) => Math.abs(value - first.reduce((sum, w, m) => sum + w * columns[m]![i]!, 0)));
+  const noise = (DEVIATION_OF_MEDIAN * median(left)) ** 2 / (1 + first[0]! ** 2);
+  const widths = [0, ...sigmas];
+  const without = gram.map((row, i) =>
+    row.map((value, j) => value - chosen.length * noise * commonNoise(widths[i]!, widths[j]!)),
+  );
+  return cholesky(without) ? nonNegativeSolution(without, right) : first;
 }
 
 function columnsOf(without: Plane, withIt: Plane): Columns {
@@ -154,12 +183,16 @@ function columnsOf(without: Plane, withIt: Plane): Columns {
   const at = (plane: Plane) => Float64Array.from(places, ([x, y]) => plane.data[y * width + x]!);
   const wanted = at(withIt);
   const middle = Float64Array.from(wanted).sort()[wanted.length >> 1]!;
+  const sigmas = widths(height);
+  const blurs = sigmas.map((sigma) => blurredAt(levels, sigma, places));
+  const noise = wanted.map((light) => NOISE * (Math.max(0, light) + middle));
   return {
     places,
     sharp: at(without),
-    blurs: widths(height).map((sigma) => blurredAt(levels, sigma, places)),
+    blurs,
     wanted,
-    weights: wanted.map((light) => 1 / (NOISE * (Math.max(0, light) + middle))),
+    weights: noise.map((one) => 1 / one),
+    sigmas,
   };
 }
 

@@ -19,12 +19,17 @@ export function median(values: Float64Array): number {
 
 /** Standard deviation of normal noise for a median absolute deviation of 1. */
 const DEVIATION_OF_MAD = 1.4826;
-/** Standard error of a median against that of a mean, for normal noise. */
-const MEDIAN_AGAINST_MEAN = 1.2533;
+/** What lies further from the median than so many deviations is damage. */
+const OUTLIER = 3;
 
-/** The middle of a sample and its standard error, neither moved by a few damaged pixels. */
+/**
+ * The middle of a sample and its standard error, neither moved by a few damaged pixels: the mean of what lies about the
+ * median. The median itself would be one of a camera's steps.
+ */
 export function middleOf(values: Float64Array): { value: number; error: number } {
-  const value = median(values);
-  const deviation = DEVIATION_OF_MAD * median(values.map((v) => Math.abs(v - value)));
-  return { value, error: (MEDIAN_AGAINST_MEAN * deviation) / Math.sqrt(values.length) };
+  const middle = median(values);
+  const deviation = DEVIATION_OF_MAD * median(values.map((v) => Math.abs(v - middle)));
+  const near = values.filter((v) => Math.abs(v - middle) <= OUTLIER * deviation);
+  const value = near.reduce((sum, v) => sum + v, 0) / near.length;
+  return { value, error: deviation / Math.sqrt(near.length) };
 }

@@ -2,6 +2,7 @@
  * The profile of an edge, gathered along its normal, and its spectrum: what `edge.ts` makes of the line it has found.
  */
 import { MeasureError, type Plane } from "./plane";
+import { type Tail, tailTransform } from "./surroundings";
 
 /** x = offset + slope y, px. */
 export interface Line {
@@ -139,7 +140,8 @@ function widthOf(light: Float64Array): number {
   return (last - first) / OVERSAMPLING;
 }
 
-const part = ({ light, variance }: Profile, half: number): Profile => {
+/** The part of a profile within so many px of its edge. */
+export const part = ({ light, variance }: Profile, half: number): Profile => {
   const [from, to] = [light.length / 2 - half * OVERSAMPLING, light.length / 2 + half * OVERSAMPLING];
   return { light: light.subarray(from, to), variance: variance.subarray(from, to) };
 };
@@ -194,9 +196,9 @@ export interface Spectrum {
 
 /**
  * Contrast of a profile's derivative, divided by what the differences and the bins take by themselves. The noise's own
- * power, by which a transform's magnitude is always too large, is taken off.
+ * power, by which a transform's magnitude is always too large, is taken off. `tail`: what lies beyond the profile.
  */
-export function spectrumOf({ light, variance }: Profile): Spectrum {
+export function spectrumOf({ light, variance }: Profile, tail: Tail | null = null): Spectrum {
   const n = light.length;
   const weights = Float64Array.from({ length: n + 1 }, (_, i) => (i === 0 || i === n ? 0 : tapered(i - 1, n - 1)));
   /** The transform as weights of the bins themselves: sums by parts. */
@@ -211,13 +213,20 @@ export function spectrumOf({ light, variance }: Profile): Spectrum {
   };
   const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, value, i) => sum + value * b[i]!, 0);
   const whole = kernel(0).re;
-  const total = dot(whole, light);
+  /** What the window keeps of the slope at a distance (px) from the edge. */
+  const shareAt = (distance: number) => {
+    const i = n / 2 + distance * OVERSAMPLING;
+    return i >= n - 1 ? 0 : tapered(i - 1, n - 1);
+  };
+  const tailAt = (f: number) => (tail ? tailTransform(tail.size, f, shareAt) : 0);
+  const total = dot(whole, light) + tailAt(0);
+  const tailError = tail ? Math.abs(tail.error / tail.size) * Math.abs(tailAt(0) / total) : 0;
   const own = (f: number) =>
     f === 0 ? 1 : (Math.sin((Math.PI * f) / OVERSAMPLING) / ((Math.PI * f) / OVERSAMPLING)) ** 2;
   const measured = FREQUENCIES.map((f) => {
     if (f === 0) return { contrast: 1, error: 0 };
     const { re, im } = kernel(f);
-    const [a, b] = [dot(re, light) / total, dot(im, light) / total];
+    const [a, b] = [(dot(re, light) + tailAt(f)) / total, dot(im, light) / total];
     const magnitude = Math.hypot(a, b);
     let [power, along] = [0, 0];
     for (let i = 0; i < n; i++) {
@@ -226,7 +235,7 @@ export function spectrumOf({ light, variance }: Profile): Spectrum {
     }
     return {
       contrast: Math.sqrt(Math.max(0, magnitude ** 2 - power / total ** 2)) / own(f),
-      error: Math.hypot(Math.sqrt(along) / Math.abs(total), SYSTEMATIC) / own(f),
+      error: Math.hypot(Math.sqrt(along) / Math.abs(total), SYSTEMATIC, magnitude * tailError) / own(f),
     };
   });
   return {

@@ -35,28 +35,45 @@ export function contrastTable(
 
 /**
  * Light of an even field that was shot twice, the camera turned by 180° between: what the lamp's unevenness adds on one
- * side it takes away on the other, so that the geometric mean has none of it.
+ * side it takes away on the other, so that a mean of the two has none of it.
  */
-function turnedMean(one: Plane, other: Plane): Plane {
+function turnedMean(one: Plane, other: Plane, mean: (a: number, b: number) => number): Plane {
   if (one.width !== other.width || one.height !== other.height) throw new MeasureError("the two frames differ in size");
   const { width, height } = one;
+  const total = ({ data }: Plane) => {
+    let sum = 0;
+    for (let i = 0; i < data.length; i++) sum += data[i]!;
+    return sum;
+  };
+  // Either frame may have been exposed a little more than the other.
+  const level = total(one) / total(other);
   const data = Float64Array.from({ length: width * height }, (_, i) =>
-    Math.sqrt(Math.max(0, one.data[i]! * other.data[i]!)),
+    mean(Math.max(0, one.data[i]!), Math.max(0, other.data[i]! * level)),
   );
   return { width, height, data };
 }
 
+/** What rings and their middles leave of error without any noise, as a share of the light. */
+const FLAT_SYSTEMATIC = 6e-4;
+
 /** Light against the axis over image height: a row of `illumination`. One chart, or two turned by 180°. */
 export function illuminationTable(charts: readonly Chart[], focalLength: number, stop: number) {
   const [one, other] = charts.map(({ channels }) => channels.green);
-  const { radii, relative, uncertainty } = measureFlat(other ? turnedMean(one!, other) : one!);
+  const half = (a: number, b: number) => (a + b) / 2;
+  const measured = measureFlat(other ? turnedMean(one!, other, half) : one!);
+  // Lamps fall off unevenly themselves: two ways to take the mean differ by what neither can know.
+  const geometric = other ? measureFlat(turnedMean(one!, other, (a, b) => Math.sqrt(a * b))) : measured;
+  const { radii, relative, uncertainty } = measured;
   const { pitch } = charts[0]!;
+  const sure = uncertainty.map((error, i) =>
+    Math.hypot(error, FLAT_SYSTEMATIC, (relative[i]! - geometric.relative[i]!) / 2),
+  );
   return {
     focalLength,
     stop,
     heights: [0, ...rounded(radii.map((radius) => radius * pitch))],
     relative: [1, ...rounded(relative)],
-    uncertainty: sureTo(Math.max(...uncertainty)),
+    uncertainty: sureTo(Math.max(...sure)),
   };
 }
 

@@ -1,5 +1,5 @@
 import { memoised, NOTHING } from "../maths/memoise";
-import { cholesky, solveFactorised } from "../maths/cholesky";
+import { nonNegativeLeastSquares } from "../maths/non-negative";
 import { to24Bits } from "../maths/precision";
 import { type Bank, bankOf, members, type Member } from "./bank";
 
@@ -15,8 +15,6 @@ const LEFT_OUT: readonly (readonly number[])[] = [[0, 1], [1], []];
 /** Directions a profile is fitted along: fitting each, and not their mean, is what keeps the spread round. */
 const DIRECTIONS = [0, Math.PI / 8, Math.PI / 4, (3 * Math.PI) / 8, Math.PI / 2];
 
-const RIDGE = 1e-12;
-
 /** A spread made from the bank: weights of the members, and of the light that stays where it is. They sum to 1. */
 export interface SpreadFit {
   bank: Bank;
@@ -25,65 +23,6 @@ export interface SpreadFit {
   stay: number;
   /** The largest distance of the fitted from the wanted profile, log10, over the range fitted. */
   error: number;
-}
-
-/**
- * Non-negative least squares (Lawson and Hanson, 1974, ch. 23): the w >= 0 that minimises |A w - b|. `columns` are
- * those of A.
- */
-export function nonNegativeLeastSquares(columns: number[][], b: number[]): number[] {
-  const n = columns.length;
-  const dot = (u: number[], v: number[]) => u.reduce((sum, x, i) => sum + x * v[i]!, 0);
-  const gram = columns.map((u) => columns.map((v) => dot(u, v)));
-  const right = columns.map((u) => dot(u, b));
-  const w = new Array<number>(n).fill(0);
-  const passive = new Set<number>();
-  for (let round = 0; round < 3 * n; round++) {
-    const gradient = right.map((value, i) => value - dot(gram[i]!, w));
-    let best = -1;
-    for (let i = 0; i < n; i++)
-      if (
-        !passive.has(i) &&
-        gradient[i]! > 1e-10 * Math.abs(right[i]!) &&
-        (best < 0 || gradient[i]! / Math.sqrt(gram[i]![i]!) > gradient[best]! / Math.sqrt(gram[best]![best]!))
-      )
-        best = i;
-    if (best < 0) break;
-    passive.add(best);
-    for (;;) {
-      const set = [...passive];
-      const solution = solve(
-        set.map((i) => set.map((j) => gram[i]![j]!)),
-        set.map((i) => right[i]!),
-      );
-      const failing = set.filter((_, k) => solution[k]! <= 0);
-      if (!failing.length) {
-        w.fill(0);
-        set.forEach((i, k) => (w[i] = solution[k]!));
-        break;
-      }
-      let step = 1;
-      set.forEach((i, k) => {
-        if (solution[k]! <= 0) step = Math.min(step, w[i]! / (w[i]! - solution[k]!));
-      });
-      set.forEach((i, k) => {
-        w[i] = w[i]! + step * (solution[k]! - w[i]!);
-        if (w[i]! <= 1e-15) {
-          w[i] = 0;
-          passive.delete(i);
-        }
-      });
-      if (!passive.size) break;
-    }
-  }
-  return w;
-}
-
-/** Solves with a ridge that keeps rounding from making the matrix singular. */
-function solve(a: number[][], b: number[]): number[] {
-  const factor = cholesky(a.map((row, i) => row.map((value, j) => (i === j ? value * (1 + RIDGE) : value))));
-  if (!factor) throw new Error("Members of the bank are alike");
-  return solveFactorised(factor, b);
 }
 
 /**

@@ -2,7 +2,8 @@ import { describe, expect, test } from "vitest";
 import { at, bench, flat, impulse, total } from "../../testing/laboratory";
 import type { Frame } from "../image/image";
 import { PlanBuilder } from "../engine/plan";
-import { fitSpread, gaussianWeights, nonNegativeLeastSquares } from "./fit";
+import { nonNegativeLeastSquares } from "../maths/non-negative";
+import { fitSpread, gaussianWeights } from "./fit";
 import { planGaussian } from "./gaussian";
 import { type Colour, planSpread } from "./plan";
 

@@ -31,7 +31,7 @@ const MAX_SLANT = 42;
 /** The least that is measured of an edge: its length, and room on both sides, px. */
 const MIN_LENGTH = 24;
 const MIN_ROOM = 10;
-const MAX_ROOM = 60;
+const MAX_ROOM = 84;
 /** Corners reach so many deviations of the edge's softness into it, and this many px. */
 const CORNER_DEVIATIONS = 3;
 const CORNER = 3;

@@ -114,9 +114,11 @@ function solved(all: Weighed[], height: number, apart: number, i: number) {
   }
   const [alike, level] = [Math.sqrt(ALIKE * weights), Math.sqrt(LEVEL * weights)];
   rows.push([alike, -alike, 0, 0], [0, 0, level, 0], [0, 0, 0, level]);
-  const [meridional, sagittal] = leastSquares(rows, [...values, 0, 0, 0])!.solution;
-  const [m, s] = [Math.exp(meridional!), Math.exp(sagittal!)];
-  return { meridional: m, sagittal: s, seen, error: Math.max(m, s) / Math.sqrt(weights) };
+  const { solution, deviations } = leastSquares(rows, [...values, 0, 0, 0])!;
+  const [m, s] = [Math.exp(solution[0]!), Math.exp(solution[1]!)];
+  // What the edges are unsure of themselves, or what they differ by from the line, whichever is more.
+  const [own, differ] = [1 / Math.sqrt(weights), Math.max(deviations[0]!, deviations[1]!)];
+  return { meridional: m, sagittal: s, seen, error: Math.max(m, s) * Math.max(own, differ) };
 }
 
 /** Heights of the table: evenly from the axis, or the innermost edge, to the outermost. */
