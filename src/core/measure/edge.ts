@@ -4,17 +4,8 @@
  * windowed and transformed. What is not one straight, unclipped edge is refused.
  */
 import { MeasureError, type Plane } from "./plane";
-import {
-  beyondOf,
-  levelsOf,
-  type Line,
-  OVERSAMPLING,
-  part,
-  profileOf,
-  type Spectrum,
-  spectrumOf,
-  windowOf,
-} from "./profile";
+import { beyondOf, levelsOf, type Line, OVERSAMPLING, part, profileOf, windowOf } from "./profile";
+import { type Spectrum, spectrumOf } from "./edge-spectrum";
 import { flattened, tailOf } from "./surroundings";
 
 export interface EdgeResponse extends Spectrum {

@@ -1,5 +1,5 @@
 import { leastSquares } from "../maths/leastSquares";
-import { median, MeasureError, middleOf, type Plane } from "./plane";
+import { MeasureError, middleOf, type Plane } from "./plane";
 import { ringsOf } from "./rings";
 
 export interface Illumination {
@@ -20,16 +20,19 @@ const AXIS_RINGS = 8;
 const FEWEST = 16;
 
 /**
- * Light on the axis itself, and its standard error: a parabola of the radius through the rings about it, for even near
- * the axis light falls.
+ * Light on the axis itself, and its standard error: a parabola of the radius through the rings about it, for light
+ * falls even near the axis.
  */
 function lightOnAxis(plane: Plane, cx: number, cy: number, corner: number): { value: number; error: number } {
   const reach = Math.max(MIN_AXIS, corner * AXIS);
   const edges = Array.from({ length: AXIS_RINGS + 1 }, (_, i) => reach * Math.sqrt(i / AXIS_RINGS));
   const rings = ringsOf(plane, cx, cy, edges).filter(({ values }) => values.length >= FEWEST);
-  const middles = rings.map(({ values, radii }) => ({ ...middleOf(values), square: (median(radii) / reach) ** 2 }));
+  const middles = rings.map(({ values, radii }) => ({
+    ...middleOf(values),
+    distance: radii.reduce((sum, radius) => sum + radius, 0) / radii.length / reach,
+  }));
   const found = leastSquares(
-    middles.map(({ square }) => [1, square]),
+    middles.map(({ distance }) => [1, distance, distance ** 2]),
     middles.map(({ value }) => value),
   );
   return found

@@ -48,6 +48,8 @@ const MIN_RANGE = 8;
 /** So many pixels of the very brightest code are a clipped picture. */
 const CLIPPED = 12;
 const QUARTERS = 4;
+/** What a sum of Gaussians leaves of error without any noise, as a share of the scatter. */
+const SYSTEMATIC = 0.005;
 
 const reflected = (i: number, n: number) => {
   const period = 2 * n;
@@ -318,7 +320,7 @@ export function measurePair(without: Chart, withIt: Chart, focalLength: number):
       // Each leaves a quarter out: the jackknife's factor makes a standard error of what they differ by.
       const factor = (QUARTERS - 1) / Math.sqrt(QUARTERS);
       uncertainty = {
-        scatter: factor * deviation(parts.map(({ scatter }) => scatter)),
+        scatter: Math.hypot(factor * deviation(parts.map(({ scatter }) => scatter)), SYSTEMATIC * own.scatter),
         spread: distances.map(
           (_, i) => factor * deviation(parts.map(({ spread }) => Math.log10(Math.max(1e-30, spread[i]!)))),
         ),
