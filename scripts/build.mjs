@@ -43,6 +43,7 @@ const BROWSER = {
   host: "src/ui/engine/host/host.worker.ts",
   helper: "src/ui/engine/host/helper.worker.ts",
   track: "src/ui/track/track.worker.ts",
+  measure: "src/ui/chart-room/measure.worker.ts",
   "movie-in": "src/ui/movies/take-in.worker.ts",
   "movie-out": "src/ui/movies/deliver.worker.ts",
 };

@@ -63,7 +63,7 @@ export function demoFootageCommand(): Command {
       });
       await makeBenchDay({
         ids: glass,
-        folder: join(out, BENCH_DAY),
+        folderOf: (id) => join(out, BENCH_DAY, id),
         program: built("bench-day-worker.mjs"),
         footageProgram: built("demo-worker.mjs"),
         threads: Math.max(1, availableParallelism()),

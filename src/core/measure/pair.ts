@@ -274,9 +274,14 @@ const deviation = (values: number[]) => {
 
 /**
  * Measures a filter from a scene without it and with it, light, of one size and exposure; `focalLength`: mm. Throws
- * MeasureError where the pictures cannot say it, or do not go together.
+ * MeasureError where the pictures cannot say it, or do not go together. `tell`: how much is done, 0 to 1.
  */
-export function measurePair(without: Chart, withIt: Chart, focalLength: number): FilterMeasurement {
+export function measurePair(
+  without: Chart,
+  withIt: Chart,
+  focalLength: number,
+  tell: (share: number) => void = () => {},
+): FilterMeasurement {
   const { width, height } = without.channels.green;
   if (width !== withIt.channels.green.width || height !== withIt.channels.green.height)
     throw new MeasureError("the two pictures differ in size");
@@ -293,7 +298,8 @@ export function measurePair(without: Chart, withIt: Chart, focalLength: number):
   };
   let [unexplained, changed] = [0, 0];
   let uncertainty = { scatter: 0, spread: distances.map(() => 0) };
-  const measured = (["green", "red", "blue"] as const).map((name) => {
+  const measured = (["green", "red", "blue"] as const).map((name, i) => {
+    tell(i / 3);
     const columns = columnsOf(without.channels[name], withIt.channels[name]);
     if (name === "green") refuseMoved(without.channels[name], withIt.channels[name], columns);
     const shares = solved(columns, () => true);

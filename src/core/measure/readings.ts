@@ -70,15 +70,21 @@ export const PICTURES: Record<ReadingKind, { least: number; names: readonly stri
   pair: { least: 2, names: ["without the filter", "with the filter"] },
 };
 
-/** Measures pictures of a chart. Throws MeasureError that says what is wrong with them. */
-export function readingOf(order: ReadingOrder, charts: readonly Chart[]): Reading {
+/**
+ * Measures pictures of a chart. `tell`: how much is done, 0 to 1. Throws MeasureError that says what is wrong with them.
+ */
+export function readingOf(
+  order: ReadingOrder,
+  charts: readonly Chart[],
+  tell: (share: number) => void = () => {},
+): Reading {
   const { focalLength } = order;
   const [first, second] = charts;
   if (charts.length < PICTURES[order.kind].least)
     throw new MeasureError(`a ${order.kind} needs ${PICTURES[order.kind].least} pictures; ${charts.length} are given`);
   switch (order.kind) {
     case "edges": {
-      const { edges, refused } = measureEdges(first!.channels.green);
+      const { edges, refused } = measureEdges(first!.channels.green, tell);
       const { axisX, axisY, pitch } = first!;
       const place = { axisX, axisY, pitch };
       const { table, filled } = contrastTable(edges, place, focalLength, order.stop);
@@ -94,10 +100,26 @@ export function readingOf(order: ReadingOrder, charts: readonly Chart[]): Readin
       return { kind: "grid", focalLength, model, dots, leftOut, residual, ...tables };
     }
     case "pair": {
-      const measured = measurePair(first!, second!, focalLength);
+      const measured = measurePair(first!, second!, focalLength, tell);
       return { kind: "pair", focalLength, grade: gradeOf(measured, order.grade), measured };
     }
   }
+}
+
+/** The same reading under another focal length or stop; null where that changes what is measured. */
+export function relabelled(reading: Reading, order: ReadingOrder): Reading | null {
+  const { focalLength } = order;
+  if (reading.kind === "edges" && order.kind === "edges") {
+    const { stop } = order;
+    return { ...reading, focalLength, stop, table: { ...reading.table, focalLength, stop } };
+  }
+  if (reading.kind === "flat" && order.kind === "flat") {
+    const { stop } = order;
+    return { ...reading, focalLength, stop, table: { ...reading.table, focalLength, stop } };
+  }
+  if (reading.kind === "pair" && order.kind === "pair" && reading.focalLength === focalLength)
+    return { ...reading, grade: { ...reading.grade, grade: order.grade } };
+  return null;
 }
 
 /** An edge's middle within this distance, px, is the edge that was meant. */

@@ -114,7 +114,8 @@ export function gridTables(found: GridMeasurement, focalLength: number, model: G
         Object.entries(coefficients).map(([name, value]) => [name, Number(value.toFixed(COEFFICIENT_DECIMALS))]),
       ),
       uncertainty: `${residual.toPrecision(2)} px from the model, root mean square`,
-    },
+      // Its coefficients are those of the model that was fitted.
+    } as DistortionTable & { uncertainty: string },
     lateralColour: {
       focalLength,
       heights: rounded(lateral.heights),

@@ -18,6 +18,12 @@ export const pinnedId = (id: string, revision: number): string => `${id}@${revis
 /** The profile that an id names, of whatever revision. */
 export const profileIdOf = (id: string): string => id.split("@")[0]!;
 
+/** The profiles to choose from, each once: earlier revisions only where one is chosen. */
+export const offered = <T extends Profile>(all: Iterable<T>, chosen?: string): T[] =>
+  [...new Map([...all].map((profile) => [profile.id, profile])).values()].filter(
+    ({ id }) => id === profileIdOf(id) || id === chosen,
+  );
+
 /** A cabinet that also answers to profiles' names. */
 export function cabinetOf(profiles: Iterable<Profile>, tables: Iterable<readonly [string, Transform]> = []): Cabinet {
   const cabinet: Cabinet = { lenses: new Map(), filters: new Map(), tables: new Map(tables) };

@@ -1,5 +1,6 @@
 import { existsSync } from "node:fs";
 import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { DEMO_SIZE, frameFile, makeShots, openingFrame, SHOTS } from "../footage";
@@ -12,8 +13,8 @@ const SCENE = SHOTS.find(({ id }) => id === "TL-030")!;
 export interface MakingBenchDay {
   /** Lenses and filters, by their ids. */
   ids: readonly string[];
-  /** Where they go, a folder each. */
-  folder: string;
+  /** Where those of one go. */
+  folderOf(id: string): string;
   /** The built workers: of these frames, and of footage. */
   program: string;
   footageProgram: string;
@@ -46,14 +47,14 @@ const isFilter = (id: string) => benchDayGlass().some((one) => one.id === id && 
 
 /** Computes what is missing of Bench day. Whole where a lens's or filter's manifest is there. */
 export async function makeBenchDay(making: MakingBenchDay): Promise<void> {
-  const { ids, folder, program, footageProgram, threads, footage, signal } = making;
-  const missing = ids.filter((id) => !existsSync(join(folder, id, MANIFEST)));
+  const { ids, folderOf, program, footageProgram, threads, footage, signal } = making;
+  const missing = ids.filter((id) => !existsSync(join(folderOf(id), MANIFEST)));
   if (!missing.length) return;
   const number = openingFrame(SCENE);
   const there = footage && frameFile(footage, SCENE, number);
   const isThere = Boolean(there && existsSync(there));
   const wantsScene = missing.some(isFilter) && !isThere;
-  const own = wantsScene ? await mkdtemp(`${folder}.scene-`) : null;
+  const own = wantsScene ? await mkdtemp(join(tmpdir(), "halo-scene-")) : null;
   try {
     if (own)
       await makeShots([SCENE], {
@@ -71,7 +72,7 @@ export async function makeBenchDay(making: MakingBenchDay): Promise<void> {
     const work = async () => {
       for (let id = queue.shift(); id; id = queue.shift()) {
         signal?.throwIfAborted();
-        await run(program, { id, folder: join(folder, id), scene }, making);
+        await run(program, { id, folder: folderOf(id), scene }, making);
       }
     };
     await Promise.all(Array.from({ length: Math.min(threads, missing.length) }, work));

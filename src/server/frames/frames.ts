@@ -43,9 +43,9 @@ export async function asRead(
   return { shot, footage, encoded: await encodingNamed(db, encoding || shot.encoding) };
 }
 
-const PIXEL_BYTES = 16;
+export const PIXEL_BYTES = 16;
 /** What reading a frame takes in memory, against what it is when read. */
-const READING = 3;
+export const READING = 3;
 
 /** Where a frame of a shot is read from. Throws Refusal where there is none of that number. */
 export function frameFileOf({ shot, footage }: ShotAsRead, frame: number) {
@@ -116,7 +116,7 @@ export const DIVISORS = [1, 2, 4, 8];
  * light; `x-to-working` is the matrix after it. Piece by piece, so that no more than a few are in memory beside the
  * frame itself, which threads share.
  */
-function frameResponse({ samples, hasDepth, cleaned, overscan }: Sent, sent: () => void): Response {
+export function frameResponse({ samples, hasDepth, cleaned, overscan }: Sent, sent: () => void): Response {
   const { width, height, channels, depth, toWorking } = samples;
   const parts = bytesOfSamples(samples);
   const body = bodyOf(parts, sent);

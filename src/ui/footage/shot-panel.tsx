@@ -12,7 +12,8 @@ import { LookCheck } from "./look-check";
 import type { Shot, ShotChange, Uses } from "../../contract/shots";
 import type { Gaps } from "../../core/frame/gaps";
 import { useShotChanges } from "./shot-changes";
-import { common, NumberInput, row, SensorRows } from "./shot-fields";
+import { NumberInput } from "../shared/number-input";
+import { common, row, SensorRows } from "./shot-fields";
 
 /** What removing a shot means, in a sentence or two. */
 function removalWords(shot: Shot, { usedBy, goes, stays }: Uses): string {

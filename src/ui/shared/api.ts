@@ -1,9 +1,11 @@
 import type { Correction } from "@/core/colour/correction";
 import type { OwnEncoding } from "@/core/colour/own-encoding";
 import type { PlainTransform } from "@/core/colour/transform/plain";
+import type { Manifest } from "@/core/measure/manifest";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
 import type { CabinetEntry } from "@/contract/cabinet";
+import type { BenchDayOffer } from "@/contract/charts";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
 import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
@@ -80,6 +82,9 @@ export const api = {
   noteStill: (id: number, note: string) => call<ListedStill>(`/api/stills/${id}`, json("PATCH", { note })),
   removeStill: (id: number) => call(`/api/stills/${id}`, { method: "DELETE" }),
   profiles: () => call<Profile[]>("/api/profiles"),
+  benchDay: () => call<BenchDayOffer[]>("/api/bench-day"),
+  beginBenchDay: (id: string) => call(`/api/bench-day/${id}`, { method: "POST" }),
+  benchDayManifest: (id: string) => call<Manifest>(`/api/bench-day/${id}`),
   cabinet: () => call<CabinetEntry[]>("/api/cabinet"),
   keepProfile: (profile: Profile, copiedFrom: string | null = null) =>
     call<CabinetEntry>("/api/cabinet", json("POST", { profile, copiedFrom })),

@@ -15,6 +15,7 @@ const VIEWS = [
   { label: "Footage", path: "/footage" },
   { label: "Bench", path: "/bench" },
   { label: "Cabinet", path: "/cabinet" },
+  { label: "Chart room", path: "/chart-room" },
   { label: "Renders", path: "/renders" },
 ];
 

@@ -149,12 +149,17 @@ function spreadOfParts(
 
 /**
  * Finds and measures the slanted edges of a picture of a chart, in light: dark on light or light on dark, along the
- * radius or across it. What was found and cannot be measured is told with the reason.
+ * radius or across it. What was found and cannot be measured is told with the reason. `tell`: how much is done, 0 to 1.
  */
-export function measureEdges(plane: Plane): { edges: FoundEdge[]; refused: RefusedEdge[] } {
+export function measureEdges(
+  plane: Plane,
+  tell: (share: number) => void = () => {},
+): { edges: FoundEdge[]; refused: RefusedEdge[] } {
   const edges: FoundEdge[] = [];
   const refused: RefusedEdge[] = [];
-  for (const segment of segmentsIn(plane)) {
+  const segments = segmentsIn(plane);
+  for (const [i, segment] of segments.entries()) {
+    tell(i / segments.length);
     const slant = degreesOffAxis(segment.along);
     if (slant < MIN_SLANT || slant > MAX_SLANT) continue;
     const { x, y } = segment;

@@ -1,4 +1,5 @@
 "use client";
+import { offered } from "@/core/profile/profiles";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { Parameter, ParameterValue } from "@/core/elements/definition";
@@ -192,13 +193,15 @@ export function ParameterField({
     case "footage":
       return <FootageField parameter={parameter} value={String(value)} onChange={onChange} />;
     default: {
-      const filters = new Map([...cabinet.filters.values()].map((filter) => [filter.id, filter.name]));
+      const filters = offered(cabinet.filters.values(), String(values.profile)).map(
+        ({ id, name }) => [id, name] as const,
+      );
       const grades = cabinet.filters.get(String(values.profile))?.grades ?? [];
       const options =
         parameter.type === "choice"
           ? Object.entries(parameter.options)
           : parameter.type === "filter"
-            ? [...filters]
+            ? filters
             : grades.map(({ grade }) => [grade, grade] as [string, string]);
       return (
         <Row label={parameter.label} help={parameter.help}>

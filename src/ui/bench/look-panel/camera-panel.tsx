@@ -5,6 +5,7 @@ import { valueAtFrame } from "@/core/look/at-frame";
 import { setAt, timedAt } from "@/core/look/edit";
 import { LENS_NUMBERS } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
+import { offered } from "@/core/profile/profiles";
 import { heldMeasurements } from "@/core/profile/reach";
 import { NumberField } from "../../shared/number-field";
 import { commit } from "../../shot/document";
@@ -26,9 +27,9 @@ const DEFAULT_STOPS = [1.4, 2, 2.8, 4, 5.6, 8];
 /** What is set while no element is selected: the camera, the lens, the view, and where the whole path acts. */
 export function CameraPanel() {
   const { shot, look, at, cabinet } = useShownLook();
-  const lenses = [...new Map([...cabinet.lenses.values()].map((lens) => [lens.id, lens])).values()];
   const { context } = at;
   const lens = context.lens ?? undefined;
+  const lenses = offered(cabinet.lenses.values(), lens?.id);
   const put = (name: string, value: number) =>
     commit((now) => setShown(now, [null, name], value, valueAtFrame(at, [null, name]), viewNow().frame));
   const isMoved = (name: string) => isMovedOtherwise(timedAt(look, [null, name]));

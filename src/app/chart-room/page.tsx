@@ -1,0 +1,5 @@
+import { ChartRoomView } from "@/ui/chart-room/chart-room-view";
+
+export default function Page() {
+  return <ChartRoomView />;
+}

@@ -1,0 +1,200 @@
+"use client";
+import type { Data } from "plotly.js";
+import { distorted, distortionOf } from "@/core/profile/distortion";
+import type { EdgesReading, FlatReading, GridReading, PairReading, Reading } from "@/core/measure/readings";
+import { Chart, CHANNELS, INKS, line } from "../cabinet/chart";
+
+/** A band of two standard errors about a curve, under it. */
+const band = (x: number[], low: number[], high: number[], color: string): Data[] => [
+  { type: "scatter", mode: "lines", x, y: low, line: { width: 0 }, hoverinfo: "skip", showlegend: false },
+  {
+    type: "scatter",
+    mode: "lines",
+    x,
+    y: high,
+    line: { width: 0 },
+    fill: "tonexty",
+    fillcolor: `${color}33`,
+    hoverinfo: "skip",
+    showlegend: false,
+  },
+];
+
+/** Frequencies whose contrast is drawn over the height, lp/mm. */
+const DRAWN = [10, 20, 30];
+
+function EdgeCurves({ table }: { table: EdgesReading["table"] }) {
+  const { heights, frequencies, sagittal, meridional, uncertainty } = table;
+  const reach = 200 * uncertainty;
+  const traces = DRAWN.flatMap((f, i) => {
+    const column = frequencies.indexOf(f);
+    if (column < 0) return [];
+    return ([sagittal, meridional] as const).flatMap((rows, direction) => {
+      const y = rows.map((row) => 100 * row[column]!);
+      const ink = INKS[2 * i] ?? INKS.at(-1)!;
+      return [
+        ...band(
+          heights,
+          y.map((v) => v - reach),
+          y.map((v) => v + reach),
+          ink,
+        ),
+        line(heights, y, `${f} lp/mm ${direction ? "meridional" : "sagittal"}`, ink, direction ? "dot" : "solid"),
+      ];
+    });
+  });
+  return (
+    <>
+      <Chart
+        title="Contrast by image height"
+        note={`${DRAWN.filter((f) => frequencies.includes(f)).join(", ")} lp/mm; dotted meridional`}
+        x={{ title: "Image height (mm)" }}
+        y={{ title: "Contrast (%)", range: [0, 104] }}
+        traces={traces}
+      />
+      <Chart
+        title="Contrast by frequency"
+        note="innermost and outermost; dotted meridional"
+        x={{ title: "Spatial frequency (lp/mm)" }}
+        y={{ title: "Contrast (%)", range: [0, 104] }}
+        traces={[0, heights.length - 1].flatMap((row, i) =>
+          ([sagittal, meridional] as const).flatMap((rows, direction) => {
+            const y = rows[row]!.map((value) => 100 * value);
+            const ink = INKS[2 * i]!;
+            return [
+              ...band(
+                frequencies,
+                y.map((v) => v - reach),
+                y.map((v) => v + reach),
+                ink,
+              ),
+              line(
+                frequencies,
+                y,
+                `${heights[row]} mm ${direction ? "meridional" : "sagittal"}`,
+                ink,
+                direction ? "dot" : "solid",
+              ),
+            ];
+          }),
+        )}
+      />
+    </>
+  );
+}
+
+function FlatCurves({ table }: { table: FlatReading["table"] }) {
+  const { heights, relative, uncertainty } = table;
+  const stops = relative.map(Math.log2);
+  return (
+    <Chart
+      title="Relative illumination"
+      x={{ title: "Image height (mm)" }}
+      y={{ title: "Light against the axis (stops)" }}
+      traces={[
+        ...band(
+          heights,
+          relative.map((value) => Math.log2(value * (1 - 2 * uncertainty))),
+          relative.map((value) => Math.log2(value * (1 + 2 * uncertainty))),
+          INKS[0]!,
+        ),
+        line(heights, stops, `T${table.stop}`, INKS[0]!),
+      ]}
+    />
+  );
+}
+
+const DIRECTIONS = [
+  ["across", 1, 0],
+  ["down", 0, 1],
+] as const;
+const STEPS = 30;
+
+function GridCurves({ distortion, lateralColour, focalLength }: GridReading) {
+  const { heights, red, blue, uncertainty } = lateralColour;
+  const reach = heights.at(-1) ?? 1;
+  const model = distortionOf(distortion);
+  const along = Array.from({ length: STEPS }, (_, i) => (reach * (i + 1)) / STEPS);
+  const displaced = (height: number, x: number, y: number) => {
+    const at = height / focalLength;
+    return 100 * (Math.hypot(...distorted(model, 1, at * x, at * y)) / at - 1);
+  };
+  return (
+    <>
+      <Chart
+        title="Distortion"
+        note="across and, darker, down"
+        x={{ title: "Image height (mm)" }}
+        y={{ title: "Displacement (% of height)" }}
+        traces={DIRECTIONS.map(([name, x, y], i) =>
+          line(
+            along,
+            along.map((height) => displaced(height, x, y)),
+            name,
+            INKS[2 * i]!,
+          ),
+        )}
+      />
+      <Chart
+        title="Lateral colour"
+        note="against green"
+        x={{ title: "Image height (mm)" }}
+        y={{ title: "Displacement (µm)" }}
+        traces={(
+          [
+            ["red", red],
+            ["blue", blue],
+          ] as const
+        ).flatMap(([channel, values]) => [
+          ...band(
+            heights,
+            values.map((v) => v - 2 * uncertainty),
+            values.map((v) => v + 2 * uncertainty),
+            CHANNELS[channel],
+          ),
+          line(heights, values, channel, CHANNELS[channel]),
+        ])}
+      />
+    </>
+  );
+}
+
+function PairCurves({ measured }: PairReading) {
+  const { degrees, channels, uncertainty } = measured;
+  const top = Math.max(...channels.green.spread);
+  const scaled = (values: number[]) => values.map((value) => Math.max(value / top, 1e-9));
+  const green = scaled(channels.green.spread);
+  return (
+    <Chart
+      title="Spread"
+      note="by channel; the band is green’s"
+      x={{ title: "Scatter angle (°)", logarithmic: true }}
+      y={{ title: "Light per area (against the centre)", logarithmic: true }}
+      traces={[
+        ...band(
+          degrees,
+          green.map((value, i) => value / 10 ** (2 * uncertainty.spread[i]!)),
+          green.map((value, i) => value * 10 ** (2 * uncertainty.spread[i]!)),
+          CHANNELS.green,
+        ),
+        ...(["red", "green", "blue"] as const).map((channel) =>
+          line(degrees, scaled(channels[channel].spread), channel, CHANNELS[channel]),
+        ),
+      ]}
+    />
+  );
+}
+
+/** What was read of a chart, as curves with two standard errors about them. */
+export function ReadingCurves({ reading }: { reading: Reading }) {
+  switch (reading.kind) {
+    case "edges":
+      return <EdgeCurves table={reading.table} />;
+    case "flat":
+      return <FlatCurves table={reading.table} />;
+    case "grid":
+      return <GridCurves {...reading} />;
+    case "pair":
+      return <PairCurves {...reading} />;
+  }
+}

@@ -1,0 +1,168 @@
+"use client";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import Link from "next/link";
+import { useMemo } from "react";
+import { MeasureError } from "@/core/measure/plane";
+import { filterOf, lensOf, type Reading } from "@/core/measure/readings";
+import { slugOf } from "@/core/profile/slug";
+import type { Profile } from "@/core/profile/profiles";
+import { PutOnBench } from "../cabinet/put-on-bench";
+import { api } from "../shared/api";
+import { NumberInput } from "../shared/number-input";
+import { readingShown, type SessionHead, useSession } from "./session";
+
+const row = "grid grid-cols-[6.4rem_1fr] items-center gap-2";
+
+const TODAY = () => new Date().toISOString().slice(0, 10);
+
+/** The profile that readings come to, or why there is none. */
+function profileOf(head: SessionHead, readings: readonly Reading[]): { profile: Profile } | { lack: string } {
+  const { name, set, by, squeeze, imageCircle } = head;
+  if (!readings.length) return { lack: "Nothing is measured yet" };
+  if (!name.trim()) return { lack: "Give it a name" };
+  const common = {
+    id: slugOf(name, "measured"),
+    name: name.trim(),
+    when: TODAY(),
+    ...(set.trim() ? { set: set.trim() } : {}),
+    ...(by.trim() ? { by: by.trim() } : {}),
+  };
+  try {
+    if (readings.every(({ kind }) => kind === "pair")) return { profile: filterOf(common, readings) };
+    return { profile: lensOf({ ...common, squeeze, ...(imageCircle ? { imageCircle } : {}) }, readings) };
+  } catch (error) {
+    if (error instanceof MeasureError) return { lack: error.message };
+    throw error;
+  }
+}
+
+/** What a lens still lacks for all that its profile can hold. */
+function missingOf(readings: readonly Reading[]): string[] {
+  const has = (kind: Reading["kind"]) => readings.some((reading) => reading.kind === kind);
+  if (readings.length && readings.every(({ kind }) => kind === "pair")) return [];
+  const flats = readings.filter(({ kind }) => kind === "flat");
+  return [
+    ...(has("edges") ? [] : ["contrast (slanted edges)"]),
+    ...(has("flat") ? [] : ["illumination (an even field)"]),
+    ...(has("grid") ? [] : ["distortion and lateral colour (a grid of dots)"]),
+    ...(flats.some((flat) => flat.kind === "flat" && !flat.turned) ? ["the even field once more, turned by 180°"] : []),
+  ];
+}
+
+const tablesIn = (readings: readonly Reading[]) =>
+  (["edges", "flat", "grid", "pair"] as const).flatMap((kind) => {
+    const found = readings.filter((reading) => reading.kind === kind);
+    const at = found.map((reading) =>
+      reading.kind === "pair"
+        ? reading.grade.grade
+        : "stop" in reading
+          ? `T${reading.stop}`
+          : `${reading.focalLength} mm`,
+    );
+    const words = { edges: "Contrast", flat: "Illumination", grid: "Distortion, lateral colour", pair: "Grades" }[kind];
+    return found.length ? [`${words}: ${at.join(", ")}`] : [];
+  });
+
+/** Everything measured so far as one lens or filter: what it has, what it lacks, and keeping it. */
+export function ProfilePanel() {
+  const { head, measurements, setHead } = useSession();
+  const client = useQueryClient();
+  const readings = useMemo(() => measurements.flatMap((one) => readingShown(one) ?? []), [measurements]);
+  const made = useMemo(() => profileOf(head, readings), [head, readings]);
+  const isFilter = readings.length > 0 && readings.every(({ kind }) => kind === "pair");
+  const keep = useMutation({
+    mutationFn: (profile: Profile) => api.keepProfile(profile),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["profiles"] });
+      await client.invalidateQueries({ queryKey: ["cabinet"] });
+    },
+  });
+  const missing = missingOf(readings);
+  return (
+    <section aria-label="The profile" className="flex flex-col gap-2">
+      <h2 className="font-semibold">{isFilter ? "The filter so far" : "The lens so far"}</h2>
+      <ul className="figures text-quiet">
+        {tablesIn(readings).map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+        {missing.length > 0 && readings.length > 0 && <li>Still missing: {missing.join("; ")}</li>}
+      </ul>
+      <label className={row}>
+        <span>Name</span>
+        <input
+          className="input input-xs w-full"
+          value={head.name}
+          maxLength={100}
+          onChange={({ target: { value } }) => setHead({ name: value })}
+        />
+      </label>
+      <label className={row}>
+        <span>Set</span>
+        <input
+          className="input input-xs w-full"
+          value={head.set}
+          maxLength={100}
+          onChange={({ target: { value } }) => setHead({ set: value })}
+        />
+      </label>
+      <label className={row}>
+        <span>Measured by</span>
+        <input
+          className="input input-xs w-full"
+          value={head.by}
+          maxLength={100}
+          onChange={({ target: { value } }) => setHead({ by: value })}
+        />
+      </label>
+      {!isFilter && (
+        <>
+          <div className={row}>
+            <span>Squeeze</span>
+            <NumberInput
+              label="Squeeze"
+              value={head.squeeze}
+              min={0.25}
+              max={4}
+              step={0.05}
+              unit="×"
+              onSave={(value) => value && setHead({ squeeze: value })}
+            />
+          </div>
+          <div className={row}>
+            <span>Image circle</span>
+            <NumberInput
+              label="Image circle"
+              value={head.imageCircle || null}
+              min={1}
+              max={500}
+              step={0.1}
+              unit="mm"
+              empty="not known"
+              onSave={(value) => setHead({ imageCircle: value ?? 0 })}
+            />
+          </div>
+        </>
+      )}
+      <div className="flex flex-wrap items-center gap-2">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={"lack" in made || keep.isPending}
+          onClick={() => "profile" in made && keep.mutate(made.profile)}
+        >
+          Keep as a profile
+        </button>
+        {"lack" in made && <span className="text-quiet">{made.lack}</span>}
+      </div>
+      {keep.data && (
+        <p role="status" className="flex flex-wrap items-center gap-2">
+          Kept as {keep.data.profile.name}.
+          <Link className="underline underline-offset-2" href={`/cabinet?profile=${keep.data.profile.id}`}>
+            Open it in the Cabinet
+          </Link>
+          <PutOnBench profile={keep.data.profile} />
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,76 @@
+import type { Reading, ReadingKind, ReadingOrder } from "@/core/measure/readings";
+
+export const KIND_WORDS: Record<ReadingKind, { label: string; gives: string; shoot: string }> = {
+  edges: {
+    label: "Slanted edges",
+    gives: "contrast by image height and frequency",
+    shoot: "squares turned by 5 to 40°, dark on light, from the middle to the corners",
+  },
+  flat: {
+    label: "Even field",
+    gives: "relative illumination",
+    shoot: "a window or a lit wall out of focus, and once more with the camera turned by 180°",
+  },
+  grid: {
+    label: "Grid of dots",
+    gives: "distortion and lateral colour",
+    shoot: "a sheet of round dots that fills the frame, straight before the lens",
+  },
+  pair: {
+    label: "Without and with a filter",
+    gives: "scatter, spread and transmission",
+    shoot: "small lamps in the dark, camera fixed, of one exposure, nothing clipped",
+  },
+};
+
+/** What a measurement is called in lists. */
+export function nameOf(order: ReadingOrder): string {
+  const label = KIND_WORDS[order.kind].label;
+  if (order.kind === "pair") return `${label}, grade ${order.grade}`;
+  return `${label}, ${order.focalLength} mm${"stop" in order ? `, T${order.stop}` : ""}`;
+}
+
+const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)} %`;
+const signed = (value: number, digits: number) => value.toFixed(digits).replace("-", "−");
+
+/** What a reading comes to, as short lines. */
+export function factsOf(reading: Reading): string[] {
+  switch (reading.kind) {
+    case "edges": {
+      const { edges, refused, filled, table } = reading;
+      const lacking = (["sagittal", "meridional"] as const).flatMap((direction) =>
+        filled[direction].length
+          ? [
+              `No edge for ${direction} contrast at ${filled[direction].join(", ")} mm: the other direction stands for it`,
+            ]
+          : [],
+      );
+      return [
+        `${edges.length} edges measured${refused.length ? `, ${refused.length} could not be` : ""}`,
+        `Contrast within ±${percent(2 * table.uncertainty)} (two standard errors)`,
+        ...lacking,
+      ];
+    }
+    case "flat":
+      return [
+        reading.turned
+          ? "Two frames, turned: the lamp’s own unevenness is out"
+          : "One frame: the lamp’s unevenness is in it",
+        `Within ±${percent(2 * reading.table.uncertainty, 2)} (two standard errors)`,
+      ];
+    case "grid":
+      return [
+        `${reading.dots.length} dots${reading.leftOut ? `, ${reading.leftOut} left out as damaged` : ""}`,
+        `${reading.residual.toFixed(3)} px from the ${reading.model} model, root mean square`,
+        `Lateral colour within ±${(2 * reading.lateralColour.uncertainty).toPrecision(2)} µm (two standard errors)`,
+      ];
+    case "pair": {
+      const { grade, measured } = reading;
+      return [
+        `${percent(grade.scatter)} ± ${percent(2 * measured.uncertainty.scatter)} of the light is scattered`,
+        `${signed(grade.transmissionStops, 3)} stops come through`,
+        `${percent(measured.explained)} of what changed is explained`,
+      ];
+    }
+  }
+}
