@@ -12,6 +12,7 @@ for (const [name, path] of [
   ["Footage", "/footage"],
   ["Cabinet", "/cabinet"],
   ["Cabinet, a filter", "/cabinet?profile=milkglass"],
+  ["Chart room", "/chart-room"],
   ["Renders", "/renders"],
   ["Handbook", "/handbook/swirl"],
 ] as const) {

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles";
+import { type Profile, profileSchema as profile } from "../core/profile/profiles";
 
 /** A profile of the cabinet. */
 export interface CabinetEntry {
@@ -11,7 +11,6 @@ export interface CabinetEntry {
   revision: number;
 }
 
-const profile = z.discriminatedUnion("format", [lensSchema, filterSchema]);
 const revision = z.number().int().positive();
 
 /** POST /api/cabinet: keeps a profile of one's own; where its id is taken it gets a number. */

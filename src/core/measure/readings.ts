@@ -36,6 +36,8 @@ export interface EdgesReading {
   table: ReturnType<typeof contrastTable>["table"];
   /** Heights (mm) at which a direction has no edge of its own. */
   filled: ContrastRows["filled"];
+  /** Standard errors of the table's contrasts, a row a height. */
+  errors: number[][];
 }
 export interface FlatReading {
   kind: "flat";
@@ -87,8 +89,8 @@ export function readingOf(
       const { edges, refused } = measureEdges(first!.channels.green, tell);
       const { axisX, axisY, pitch } = first!;
       const place = { axisX, axisY, pitch };
-      const { table, filled } = contrastTable(edges, place, focalLength, order.stop);
-      return { kind: "edges", focalLength, stop: order.stop, place, edges, refused, table, filled };
+      const { table, filled, errors } = contrastTable(edges, place, focalLength, order.stop);
+      return { kind: "edges", focalLength, stop: order.stop, place, edges, refused, table, filled, errors };
     }
     case "flat": {
       const table = illuminationTable(charts, focalLength, order.stop);
@@ -129,7 +131,7 @@ const SAME_EDGE = 6;
 export function withoutEdges(reading: EdgesReading, places: readonly (readonly [number, number])[]): EdgesReading {
   const edges = reading.edges.filter(({ x, y }) => !places.some(([px, py]) => Math.hypot(px - x, py - y) < SAME_EDGE));
   const { focalLength, stop, place } = reading;
-  return { ...reading, ...contrastTable(edges, place, focalLength, stop) };
+  return { ...reading, edges, ...contrastTable(edges, place, focalLength, stop) };
 }
 
 /** What a profile is called, and who measured it. */

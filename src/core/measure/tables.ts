@@ -30,7 +30,8 @@ export function contrastTable(
 ) {
   const rows: ContrastRows = contrastRows(edges, { axisX, axisY, pitch }, withoutAperture);
   const { heights, frequencies, sagittal, meridional, uncertainty } = rows;
-  return { table: { focalLength, stop, heights, frequencies, sagittal, meridional, uncertainty }, filled: rows.filled };
+  const table = { focalLength, stop, heights, frequencies, sagittal, meridional, uncertainty };
+  return { table, filled: rows.filled, errors: rows.errors };
 }
 
 /**

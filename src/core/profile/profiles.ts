@@ -1,9 +1,12 @@
+import { z } from "zod";
 import { filterSchema, type FilterProfile } from "./filter";
 import type { Transform } from "../colour/transform/transform";
 import { lensSchema, type LensProfile } from "./lens";
 
 export type Profile = LensProfile | FilterProfile;
 export { filterSchema, lensSchema, type FilterProfile, type LensProfile };
+
+export const profileSchema = z.discriminatedUnion("format", [lensSchema, filterSchema]);
 
 /** The profiles and view tables a look may name, by id. */
 export interface Cabinet {

@@ -1,101 +1,145 @@
 "use client";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { FileUp } from "lucide-react";
 import { useSearchParams } from "next/navigation";
-import { useState } from "react";
-import type { Profile } from "@/core/profile/profiles";
+import { useRef, useState } from "react";
+import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
+import type { CabinetEntry } from "../../contract/cabinet";
 import { api } from "../shared/api";
 import { useProductionTitle } from "../shared/production";
+import { CabinetList } from "./cabinet-list";
 import { FilterSheet } from "./filter-sheet";
+import { readProfileFile } from "./import-profile";
 import { LensSheet } from "./lens-sheet";
+import { ProfileActions, useRefreshedCabinet } from "./profile-actions";
+import { SheetEditor } from "./sheet-editor";
 
-const SPARK = { width: 120, height: 26 };
-
-/** A profile's most telling curve, small: relative illumination of a lens, spread of a filter. */
-function Spark({ profile }: { profile: Profile }) {
-  const table = profile.format === "pale-halo-lens" ? profile.illumination?.[0] : undefined;
-  const [xs, ys] =
-    profile.format === "pale-halo-lens"
-      ? [table?.heights ?? [], table?.relative ?? []]
-      : [
-          profile.grades[0]!.spread.degrees.slice(1).map(Math.log),
-          profile.grades[0]!.spread.green.slice(1).map((value) => Math.log(Math.max(value, 1e-9))),
-        ];
-  if (xs.length < 2) return <span className="w-[120px]" />;
-  const span = (values: number[]) => [Math.min(...values), Math.max(...values)] as const;
-  const [[x0, x1], [y0, y1]] = [span(xs), span(ys)];
-  const points = xs
-    .map(
-      (x, i) =>
-        `${((x - x0) / (x1 - x0)) * SPARK.width},${SPARK.height - 2 - ((ys[i]! - y0) / (y1 - y0 || 1)) * (SPARK.height - 4)}`,
-    )
+/** What of a profile is told in words. */
+function notesOf({ profile, copiedFrom, shipped, revision }: CabinetEntry, all: readonly CabinetEntry[]): string {
+  const from = copiedFrom && (all.find((one) => one.profile.id === copiedFrom)?.profile.name ?? copiedFrom);
+  const lens = profile.format === "pale-halo-lens" ? profile : null;
+  return [
+    profile.notes,
+    lens?.imageCircle && `Image circle ${lens.imageCircle} mm, squeeze ${lens.squeeze}×.`,
+    from && `Begun as a copy of ${from}.`,
+    shipped ? "Ships with the application." : `Your own, revision ${revision}.`,
+  ]
+    .filter(Boolean)
     .join(" ");
+}
+
+/** A file to import, and what was wrong with it. */
+function Import({ onImported }: { onImported(id: string): void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const refresh = useRefreshedCabinet();
+  const [problems, setProblems] = useState<{ name: string; list: string[] } | null>(null);
+  const keep = useMutation({
+    mutationFn: (profile: Profile) => api.keepProfile(profile),
+    onSuccess: async ({ profile }) => {
+      await refresh();
+      onImported(profile.id);
+    },
+  });
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    const read = await readProfileFile(file);
+    setProblems("problems" in read ? { name: file.name, list: read.problems } : null);
+    if ("profile" in read) keep.mutate(read.profile);
+  };
   return (
-    <svg {...SPARK} aria-hidden>
-      <polyline points={points} fill="none" stroke="#cfcfcf" strokeWidth="1.3" />
-    </svg>
+    <div className="mb-2">
+      <input
+        ref={input}
+        type="file"
+        accept=".json,.csv"
+        hidden
+        aria-label="A profile to import"
+        onChange={(event) => {
+          void take(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      <button type="button" className="btn btn-xs w-full" onClick={() => input.current?.click()}>
+        <FileUp size={12} /> Import JSON or CSV
+      </button>
+      {problems && (
+        <div role="alert" className="mt-2 max-h-40 overflow-y-auto rounded-md border border-line p-2">
+          <p>{problems.name} is no profile:</p>
+          <ul className="text-warning">
+            {problems.list.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+          <button type="button" className="btn btn-xs mt-1" onClick={() => setProblems(null)}>
+            Close
+          </button>
+        </div>
+      )}
+    </div>
   );
 }
 
-/** Lenses and filters, each with its data sheet. */
+/** Lenses and filters, each with its data sheet; one's own are edited here. */
 export function CabinetView() {
-  const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
+  const cabinet = useQuery({ queryKey: ["cabinet"], queryFn: api.cabinet });
   const query = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(query.get("profile"));
+  const [over, setOver] = useState<readonly string[]>([]);
+  const [isEditing, setEditing] = useState(false);
+  const [typed, setTyped] = useState<Profile | null>(null);
   useProductionTitle();
-  const choose = (id: string) => {
+  const all = cabinet.data ?? [];
+  const first = all.find(({ profile }) => profile.format === "pale-halo-lens") ?? all[0];
+  const entry = all.find(({ profile }) => profile.id === chosen) ?? first;
+  const choose = (id: string | null) => {
     setChosen(id);
-    window.history.replaceState(null, "", `/cabinet?profile=${id}`);
+    setEditing(false);
+    setTyped(null);
+    const other = all.find(({ profile }) => profile.id === id)?.profile.format;
+    if (other !== entry?.profile.format) setOver([]);
+    window.history.replaceState(null, "", id ? `/cabinet?profile=${id}` : "/cabinet");
   };
-  const all = profiles.data ?? [];
-  const profile = all.find(({ id }) => id === chosen) ?? all.find(({ format }) => format === "pale-halo-lens");
-  const shelf = (label: string, format: Profile["format"]) => (
-    <section className="mb-4">
-      <h2 className="mb-1 text-quiet">{label}</h2>
-      <ul className="flex flex-col gap-1">
-        {all
-          .filter((entry) => entry.format === format)
-          .map((entry) => (
-            <li key={entry.id}>
-              <button
-                type="button"
-                aria-pressed={entry.id === profile?.id}
-                onClick={() => choose(entry.id)}
-                className={`flex w-full items-center justify-between gap-2 rounded-md px-2 py-1 text-left ${entry.id === profile?.id ? "halo" : "hover:bg-base-200"}`}
-              >
-                <span>{entry.name}</span>
-                <Spark profile={entry} />
-              </button>
-            </li>
-          ))}
-      </ul>
-    </section>
-  );
+  const layOver = (id: string) => setOver(over.includes(id) ? over.filter((one) => one !== id) : [...over, id]);
+  const profile = typed ?? entry?.profile;
+  const others = all
+    .map((one) => one.profile)
+    .filter(({ id, format }) => over.includes(id) && id !== profile?.id && format === profile?.format);
   return (
-    <div className="grid h-full grid-cols-[290px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[300px_minmax(0,1fr)]">
       <aside aria-label="Glass" className="overflow-y-auto border-r border-line p-3">
-        {shelf("Lenses", "pale-halo-lens")}
-        {shelf("Filters", "pale-halo-filter")}
+        <Import onImported={choose} />
+        <CabinetList entries={all} chosen={entry?.profile.id} over={over} onChoose={choose} onOver={layOver} />
       </aside>
       <article className="overflow-y-auto p-4">
-        {profile && (
+        {entry && profile && (
           <>
-            <header className="mb-2">
+            <header className="mb-2 flex flex-col gap-1">
               <h1 className="text-lg font-semibold">{profile.name}</h1>
-              <p className="text-quiet">
-                {profile.notes}{" "}
-                {profile.format === "pale-halo-lens" && profile.imageCircle
-                  ? `Image circle ${profile.imageCircle} mm, squeeze ${profile.squeeze}×.`
-                  : ""}
-              </p>
+              <p className="text-quiet">{notesOf(entry, all)}</p>
+              <ProfileActions
+                entry={entry}
+                isEditing={isEditing}
+                onEdit={(on) => {
+                  setEditing(on);
+                  setTyped(null);
+                }}
+                onChosen={choose}
+              />
+              {others.length > 0 && (
+                <p className="text-quiet">Laid over it, broken lines: {others.map(({ name }) => name).join(", ")}</p>
+              )}
             </header>
+            {isEditing && !entry.shipped && (
+              <SheetEditor key={`${entry.profile.id} ${entry.revision}`} entry={entry} onShown={setTyped} />
+            )}
             {profile.format === "pale-halo-lens" ? (
-              <LensSheet key={profile.id} lens={profile} />
+              <LensSheet key={entry.profile.id} lens={profile} others={others as LensProfile[]} />
             ) : (
-              <FilterSheet key={profile.id} filter={profile} />
+              <FilterSheet key={entry.profile.id} filter={profile} others={others as FilterProfile[]} />
             )}
           </>
         )}
-        {profiles.isError && <p role="alert">{profiles.error.message}</p>}
+        {cabinet.isError && <p role="alert">{cabinet.error.message}</p>}
       </article>
     </div>
   );

@@ -18,26 +18,44 @@ export const line = (x: number[], y: number[], name: string, color: string, dash
 });
 
 /** A titled chart of a data sheet. */
-export function Chart({
-  title,
-  note,
-  traces,
-  x,
-  y,
-  origin,
-}: {
+export interface ChartSpec {
   title: string;
   note?: string;
   traces: Data[];
   x: Axis;
   y: Axis;
   origin?: LensProfile["origin"];
-}) {
-  const from = typeof origin === "string" ? origin : origin && [origin.kind, origin.how].filter(Boolean).join(", ");
+  /** As the table says it: a number in the table's own unit, or words. */
+  uncertainty?: LensProfile["uncertainty"];
+}
+
+/** Charts of a profile with those of others laid over them, broken and dimmer; by their titles. */
+export const laidOver = (own: readonly ChartSpec[], others: readonly (readonly ChartSpec[])[]): ChartSpec[] =>
+  own.map((chart) => ({
+    ...chart,
+    traces: [
+      ...others
+        .flatMap((charts) => charts.filter(({ title }) => title === chart.title))
+        .flatMap(({ traces }) => traces)
+        .map(
+          (trace) => ({ ...trace, line: { ...(trace as { line?: object }).line, dash: "dash" }, opacity: 0.6 }) as Data,
+        ),
+      ...chart.traces,
+    ],
+  }));
+
+const originText = (origin: LensProfile["origin"]) =>
+  typeof origin === "string"
+    ? origin
+    : origin && [origin.kind, origin.how, origin.by && `by ${origin.by}`, origin.when].filter(Boolean).join(", ");
+
+export function Chart({ title, note, traces, x, y, origin, uncertainty }: ChartSpec) {
+  const sure = uncertainty === undefined ? "" : `; uncertainty ${uncertainty}`;
+  const from = originText(origin) && `${originText(origin)}${sure}`;
   return (
     <figure className="min-w-0 rounded-md border border-line bg-base-200 p-2">
       <figcaption className="flex items-baseline gap-2 px-1">
-        <span className="font-semibold">{title}</span>
+        <span className="font-semibold whitespace-nowrap">{title}</span>
         <span className="truncate text-quiet">{note}</span>
       </figcaption>
       <Plot traces={traces} x={x} y={y} height={206} label={title} />

@@ -2,13 +2,41 @@
 import type { Data } from "plotly.js";
 import { useState } from "react";
 import type { FilterProfile } from "@/core/profile/profiles";
-import { Chart, CHANNELS, line } from "./chart";
+import { Chart, CHANNELS, type ChartSpec, laidOver, line } from "./chart";
 
-/** All that was measured of a filter. */
-export function FilterSheet({ filter }: { filter: FilterProfile }) {
+type Grade = FilterProfile["grades"][number];
+
+const spreadChart = ({ grade, spread, origin, uncertainty }: Grade): ChartSpec => {
+  const brightest = Math.max(...spread.green);
+  return {
+    title: "Spread",
+    note: `grade ${grade}`,
+    origin,
+    uncertainty,
+    x: { title: "Scatter angle (°)", logarithmic: true },
+    y: { title: "Light per area (against the centre)", logarithmic: true },
+    traces: (["red", "green", "blue"] as const).map((channel) =>
+      line(
+        spread.degrees.slice(1),
+        spread[channel].slice(1).map((value) => value / brightest),
+        channel,
+        CHANNELS[channel],
+      ),
+    ),
+  };
+};
+
+const gradeOf = ({ grades }: FilterProfile, name: string): Grade =>
+  grades.find(({ grade }) => grade === name) ?? grades[0]!;
+
+/** All that was measured of a filter, with others laid over it. */
+export function FilterSheet({ filter, others = [] }: { filter: FilterProfile; others?: readonly FilterProfile[] }) {
   const [chosen, setChosen] = useState(filter.grades[0]!.grade);
-  const grade = filter.grades.find((entry) => entry.grade === chosen) ?? filter.grades[0]!;
-  const decades = (values: number[]) => values.map((value) => value / Math.max(...grade.spread.green));
+  const grade = gradeOf(filter, chosen);
+  const [spread] = laidOver(
+    [spreadChart(grade)],
+    others.map((other) => [spreadChart(gradeOf(other, grade.grade))]),
+  );
   return (
     <>
       <div role="group" aria-label="Grade" className="join mb-2">
@@ -16,8 +44,8 @@ export function FilterSheet({ filter }: { filter: FilterProfile }) {
           <button
             key={entry.grade}
             type="button"
-            className={`btn btn-xs join-item ${entry.grade === chosen ? "btn-primary" : ""}`}
-            aria-pressed={entry.grade === chosen}
+            className={`btn btn-xs join-item ${entry.grade === grade.grade ? "btn-primary" : ""}`}
+            aria-pressed={entry.grade === grade.grade}
             onClick={() => setChosen(entry.grade)}
           >
             {entry.grade}
@@ -25,16 +53,7 @@ export function FilterSheet({ filter }: { filter: FilterProfile }) {
         ))}
       </div>
       <div className="grid grid-cols-2 gap-3 2xl:grid-cols-3">
-        <Chart
-          title="Spread"
-          note={`grade ${grade.grade}`}
-          origin={grade.origin}
-          x={{ title: "Scatter angle (°)", logarithmic: true }}
-          y={{ title: "Light per area (against the centre)", logarithmic: true }}
-          traces={(["red", "green", "blue"] as const).map((channel) =>
-            line(grade.spread.degrees.slice(1), decades(grade.spread[channel]).slice(1), channel, CHANNELS[channel]),
-          )}
-        />
+        <Chart {...spread!} />
         <Chart
           title="Scattered light by grade"
           x={{ title: "Grade, weakest to strongest" }}
@@ -44,7 +63,7 @@ export function FilterSheet({ filter }: { filter: FilterProfile }) {
               type: "bar",
               x: filter.grades.map((entry) => `grade ${entry.grade}`),
               y: filter.grades.map(({ scatter }) => 100 * scatter),
-              marker: { color: filter.grades.map((entry) => (entry.grade === chosen ? "#fff3dc" : "#8a8a8a")) },
+              marker: { color: filter.grades.map((entry) => (entry.grade === grade.grade ? "#fff3dc" : "#8a8a8a")) },
               hovertemplate: "%{x}<br>%{y:.0f} %<extra></extra>",
             } as Data,
           ]}

@@ -26,10 +26,10 @@ function SensorFields() {
   const found = SENSORS.findIndex((one) => one.width === width && one.height === height);
   return (
     <div className="flex flex-col gap-1">
-      <label className="flex items-center gap-2">
-        <span className="w-14">Sensor</span>
+      <label className="grid grid-cols-[3.4rem_minmax(0,1fr)] items-center gap-2">
+        <span>Sensor</span>
         <select
-          className="select select-xs min-w-0 flex-1"
+          className="select select-xs w-full min-w-0 overflow-hidden pr-7 text-ellipsis whitespace-nowrap"
           value={found}
           onChange={(event) => {
             const chosen = SENSORS[Number(event.target.value)];
@@ -141,12 +141,15 @@ export function ChartRoomView() {
         )}
       </aside>
       {measurement ? <ChartPicture key={measurement.id} measurement={measurement} /> : <Beginning />}
-      <aside
-        aria-label="What was measured"
-        className="flex min-h-0 flex-col gap-4 overflow-y-auto border-l border-line p-3"
-      >
-        {measurement && <MeasurementPanel measurement={measurement} />}
-        <ProfilePanel />
+      <aside aria-label="What was measured" className="flex min-h-0 flex-col border-l border-line">
+        {measurement && (
+          <div className="min-h-0 flex-1 overflow-y-auto p-3">
+            <MeasurementPanel measurement={measurement} />
+          </div>
+        )}
+        <div className={measurement ? "border-t border-line p-3" : "p-3"}>
+          <ProfilePanel />
+        </div>
       </aside>
     </div>
   );

@@ -23,9 +23,9 @@ const band = (x: number[], low: number[], high: number[], color: string): Data[]
 /** Frequencies whose contrast is drawn over the height, lp/mm. */
 const DRAWN = [10, 20, 30];
 
-function EdgeCurves({ table }: { table: EdgesReading["table"] }) {
-  const { heights, frequencies, sagittal, meridional, uncertainty } = table;
-  const reach = 200 * uncertainty;
+function EdgeCurves({ table, errors }: EdgesReading) {
+  const { heights, frequencies, sagittal, meridional } = table;
+  const reach = (error: number) => 200 * error;
   const traces = DRAWN.flatMap((f, i) => {
     const column = frequencies.indexOf(f);
     if (column < 0) return [];
@@ -35,8 +35,8 @@ function EdgeCurves({ table }: { table: EdgesReading["table"] }) {
       return [
         ...band(
           heights,
-          y.map((v) => v - reach),
-          y.map((v) => v + reach),
+          y.map((v, row) => v - reach(errors[row]![column]!)),
+          y.map((v, row) => v + reach(errors[row]![column]!)),
           ink,
         ),
         line(heights, y, `${f} lp/mm ${direction ? "meridional" : "sagittal"}`, ink, direction ? "dot" : "solid"),
@@ -46,15 +46,15 @@ function EdgeCurves({ table }: { table: EdgesReading["table"] }) {
   return (
     <>
       <Chart
-        title="Contrast by image height"
-        note={`${DRAWN.filter((f) => frequencies.includes(f)).join(", ")} lp/mm; dotted meridional`}
+        title="Contrast by height"
+        note={`${DRAWN.filter((f) => frequencies.includes(f)).join(", ")} lp/mm; dotted: meridional`}
         x={{ title: "Image height (mm)" }}
         y={{ title: "Contrast (%)", range: [0, 104] }}
         traces={traces}
       />
       <Chart
         title="Contrast by frequency"
-        note="innermost and outermost; dotted meridional"
+        note="inmost, outermost; dotted: meridional"
         x={{ title: "Spatial frequency (lp/mm)" }}
         y={{ title: "Contrast (%)", range: [0, 104] }}
         traces={[0, heights.length - 1].flatMap((row, i) =>
@@ -64,8 +64,8 @@ function EdgeCurves({ table }: { table: EdgesReading["table"] }) {
             return [
               ...band(
                 frequencies,
-                y.map((v) => v - reach),
-                y.map((v) => v + reach),
+                y.map((v, k) => v - reach(errors[row]![k]!)),
+                y.map((v, k) => v + reach(errors[row]![k]!)),
                 ink,
               ),
               line(
@@ -189,7 +189,7 @@ function PairCurves({ measured }: PairReading) {
 export function ReadingCurves({ reading }: { reading: Reading }) {
   switch (reading.kind) {
     case "edges":
-      return <EdgeCurves table={reading.table} />;
+      return <EdgeCurves {...reading} />;
     case "flat":
       return <FlatCurves table={reading.table} />;
     case "grid":

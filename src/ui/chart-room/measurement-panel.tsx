@@ -133,7 +133,7 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
       )}
       {shown && (
         <>
-          <ul className="figures list-disc pl-4">
+          <ul className="list-disc pl-4">
             {factsOf(shown).map((words) => (
               <li key={words}>{words}</li>
             ))}

@@ -81,7 +81,7 @@ export function ProfilePanel() {
   return (
     <section aria-label="The profile" className="flex flex-col gap-2">
       <h2 className="font-semibold">{isFilter ? "The filter so far" : "The lens so far"}</h2>
-      <ul className="figures text-quiet">
+      <ul className="text-quiet">
         {tablesIn(readings).map((words) => (
           <li key={words}>{words}</li>
         ))}
@@ -96,52 +96,48 @@ export function ProfilePanel() {
           onChange={({ target: { value } }) => setHead({ name: value })}
         />
       </label>
-      <label className={row}>
-        <span>Set</span>
+      <div className="grid grid-cols-[6.4rem_1fr_1fr] items-center gap-2">
+        <span>Set, by whom</span>
         <input
           className="input input-xs w-full"
+          aria-label="Set"
+          placeholder="set"
           value={head.set}
           maxLength={100}
           onChange={({ target: { value } }) => setHead({ set: value })}
         />
-      </label>
-      <label className={row}>
-        <span>Measured by</span>
         <input
           className="input input-xs w-full"
+          aria-label="Measured by"
+          placeholder="measured by"
           value={head.by}
           maxLength={100}
           onChange={({ target: { value } }) => setHead({ by: value })}
         />
-      </label>
+      </div>
       {!isFilter && (
-        <>
-          <div className={row}>
-            <span>Squeeze</span>
-            <NumberInput
-              label="Squeeze"
-              value={head.squeeze}
-              min={0.25}
-              max={4}
-              step={0.05}
-              unit="×"
-              onSave={(value) => value && setHead({ squeeze: value })}
-            />
-          </div>
-          <div className={row}>
-            <span>Image circle</span>
-            <NumberInput
-              label="Image circle"
-              value={head.imageCircle || null}
-              min={1}
-              max={500}
-              step={0.1}
-              unit="mm"
-              empty="not known"
-              onSave={(value) => setHead({ imageCircle: value ?? 0 })}
-            />
-          </div>
-        </>
+        <div className="grid grid-cols-[6.4rem_1fr_1fr] items-center gap-2">
+          <span>Squeeze, circle</span>
+          <NumberInput
+            label="Squeeze"
+            value={head.squeeze}
+            min={0.25}
+            max={4}
+            step={0.05}
+            unit="×"
+            onSave={(value) => value && setHead({ squeeze: value })}
+          />
+          <NumberInput
+            label="Image circle"
+            value={head.imageCircle || null}
+            min={1}
+            max={500}
+            step={0.1}
+            unit="mm"
+            empty="–"
+            onSave={(value) => setHead({ imageCircle: value ?? 0 })}
+          />
+        </div>
       )}
       <div className="flex flex-wrap items-center gap-2">
         <button

@@ -53,9 +53,7 @@ export function factsOf(reading: Reading): string[] {
     }
     case "flat":
       return [
-        reading.turned
-          ? "Two frames, turned: the lamp’s own unevenness is out"
-          : "One frame: the lamp’s unevenness is in it",
+        reading.turned ? "Turned pair: the lamp is out of it" : "One frame: the lamp’s unevenness is in it",
         `Within ±${percent(2 * reading.table.uncertainty, 2)} (two standard errors)`,
       ];
     case "grid":

@@ -19,8 +19,9 @@ export interface ContrastRows {
   /** A row a height. */
   sagittal: number[][];
   meridional: number[][];
-  /** The largest standard error in the table. */
+  /** The largest standard error in the table, and all of them, a row a height. */
   uncertainty: number;
+  errors: number[][];
   /** Heights (mm) at which a direction has no edge of its own: the other one stands for it. */
   filled: { sagittal: number[]; meridional: number[] };
 }
@@ -114,10 +115,15 @@ function solved(all: Weighed[], height: number, apart: number, i: number) {
   }
   const [alike, level] = [Math.sqrt(ALIKE * weights), Math.sqrt(LEVEL * weights)];
   rows.push([alike, -alike, 0, 0], [0, 0, level, 0], [0, 0, 0, level]);
-  const { solution, deviations } = leastSquares(rows, [...values, 0, 0, 0])!;
+  const { solution } = leastSquares(rows, [...values, 0, 0, 0])!;
   const [m, s] = [Math.exp(solution[0]!), Math.exp(solution[1]!)];
-  // What the edges are unsure of themselves, or what they differ by from the line, whichever is more.
-  const [own, differ] = [1 / Math.sqrt(weights), Math.max(deviations[0]!, deviations[1]!)];
+  const squares = values.reduce((sum, value, k) => {
+    const fitted = rows[k]!.reduce((all, term, j) => all + term * solution[j]!, 0);
+    return sum + (value - fitted) ** 2;
+  }, 0);
+  // What the edges are unsure of themselves, or what they differ by from the lines, whichever is more.
+  const own = 1 / Math.sqrt(weights);
+  const differ = Math.sqrt((squares / weights) * (solution.length / values.length));
   return { meridional: m, sagittal: s, seen, error: Math.max(m, s) * Math.max(own, differ) };
 }
 
@@ -158,6 +164,7 @@ export function contrastRows(edges: FoundEdge[], place: Place, withoutAperture =
     sagittal: table("sagittal"),
     meridional: table("meridional"),
     uncertainty: Number(Math.max(...found.flat().map(({ error }) => error)).toFixed(4)),
+    errors: found.map((row) => row.map(({ error }) => error)),
     filled: { sagittal: missing("sagittal"), meridional: missing("meridional") },
   };
 }

@@ -1,0 +1,63 @@
+import { describe, expect, test } from "vitest";
+import { demoProfiles } from "../../../demo/glass/profiles";
+import type { LensProfile } from "../profiles";
+import { fromCsv, toCsv } from "./csv";
+import { sheetsOf, withSheet } from "./sheets";
+
+/** What CSV has no place for, and where a table came from. */
+const bare = (profile: object): unknown =>
+  JSON.parse(
+    JSON.stringify(profile, (key, value: unknown) =>
+      ["origin", "uncertainty", "veil", "pupil", "ghosts", "streak", "swirl", "focalLengths", "stops"].includes(key)
+        ? undefined
+        : value,
+    ),
+  );
+
+describe("every profile of the demo", () => {
+  test.each(demoProfiles().map((profile) => [profile.id, profile] as const))(
+    "%s goes through CSV and back",
+    (_, one) => {
+      expect(bare(fromCsv(toCsv(one)))).toEqual(bare(one));
+    },
+  );
+  test.each(demoProfiles().map((profile) => [profile.id, profile] as const))("%s is its own sheets", (_, one) => {
+    expect(bare(sheetsOf(one).reduce(withSheet, one))).toEqual(bare(one));
+  });
+});
+
+test("a changed sheet says so, and the others stay", () => {
+  const lens = demoProfiles().find(({ id }) => id === "orrin-vale-50") as LensProfile;
+  const sheet = sheetsOf(lens).find(({ id }) => id === "illumination/50/2")!;
+  const changed = withSheet(lens, {
+    ...sheet,
+    rows: [
+      [0, 1],
+      [10, 0.5],
+    ],
+  }) as LensProfile;
+  const table = changed.illumination!.find(({ stop }) => stop === 2)!;
+  expect(table).toMatchObject({ heights: [0, 10], relative: [1, 0.5], origin: { how: "changed by hand" } });
+  expect(changed.illumination!.filter(({ stop }) => stop !== 2)).toEqual(
+    lens.illumination!.filter(({ stop }) => stop !== 2),
+  );
+  expect(changed.mtf).toBe(lens.mtf);
+});
+
+test("a spreadsheet's file: semicolons, decimal commas, cells left over", () => {
+  const text =
+    "profile;lens;;\nid;own;;\nname;Own;;\n;;;\nillumination;focalLength;50;stop;2\nheight (mm);relative;;\n0;1\n7,5;0,82;\n";
+  expect(fromCsv(text)).toMatchObject({ id: "own", illumination: [{ heights: [0, 7.5], relative: [1, 0.82] }] });
+});
+
+test.each([
+  ["", /line 1: a profile begins with/],
+  ["profile,lens\nid,x\nname,X\ncolour,red\n", /line 4: “colour” is not known here/],
+  ["profile,lens\nid,x\nname,X\n\nglow,focalLength,50\n", /line 5: “glow” is no table; there are sagittal/],
+  ["profile,lens\nid,x\nname,X\n\nillumination,focalLength,50\nh,r\n0,1\n", /line 5: .* needs stop/],
+  ["profile,lens\nid,x\nname,X\n\ntransmission\nnm,t\n400,0.9,7\n", /line 7: has 3 cells/],
+  ["profile,lens\nid,x\nname,X\n\ntransmission\nnm,t\n400,much\n", /line 7: t: “much” is no number/],
+  ["profile,lens\nid,x\nname,X\n\ntransmission\nnm,t\n500,0.9\n400,0.8\n", /must ascend/],
+])("%j is refused with its line", (text, reason) => {
+  expect(() => fromCsv(text)).toThrow(reason);
+});
