@@ -4,11 +4,24 @@
 /** Where the two affine maps lie in the record, bytes. */
 const OUT_MAP: usize = 176;
 const SOURCE_MAP: usize = 224;
+/** Where the taking lens lies in it, bytes: its focal length (mm; 0 for none), then its coefficients. */
+const TAKEN: usize = 272;
 
 // @ts-ignore: decorator
 @inline
 function affineX(map: usize, x: f64, y: f64): f64 {
   return load<f64>(map) * x + load<f64>(map, 8) * y + load<f64>(map, 16);
+}
+
+/** The displacement of a colour (0 red, 4 blue: bytes into an entry) at an image height, mm; linear between entries. */
+// @ts-ignore: decorator
+@inline
+function lateralAt(table: usize, colour: usize, height: f64, perMm: f64, last: f64): f64 {
+  const place = min(height * perMm, last);
+  const cell = min(floor(place), last - 1);
+  const entry = table + ((<usize>(<i32>cell)) << 3) + colour;
+  const here = <f64>load<f32>(entry);
+  return here + (<f64>load<f32>(entry, 8) - here) * (place - cell);
 }
 
 // @ts-ignore: decorator
@@ -17,13 +30,38 @@ function affineY(map: usize, x: f64, y: f64): f64 {
   return load<f64>(map, 24) * x + load<f64>(map, 32) * y + load<f64>(map, 40);
 }
 
+/** Where a lens with these coefficients (13 doubles, as in the map's record) draws an ideal place, focal lengths. */
+// @ts-ignore: decorator
+@inline
+function distortedX(d: usize, u: f64, v: f64): f64 {
+  const u2 = u * u;
+  const v2 = v * v;
+  const r2 = u2 + v2;
+  const along = u2 * load<f64>(d) + v2 * load<f64>(d, 8) + u2 * u2 * load<f64>(d, 16) + u2 * v2 * load<f64>(d, 24);
+  const even = along + v2 * v2 * load<f64>(d, 32) + load<f64>(d, 80) * r2 * r2 * r2;
+  return u + u * even + 2 * load<f64>(d, 88) * u * v + load<f64>(d, 96) * (r2 + 2 * u2);
+}
+
+// @ts-ignore: decorator
+@inline
+function distortedY(d: usize, u: f64, v: f64): f64 {
+  const u2 = u * u;
+  const v2 = v * v;
+  const r2 = u2 + v2;
+  const along = u2 * load<f64>(d, 40) + v2 * load<f64>(d, 48) + u2 * u2 * load<f64>(d, 56) + u2 * v2 * load<f64>(d, 64);
+  const even = along + v2 * v2 * load<f64>(d, 72) + load<f64>(d, 80) * r2 * r2 * r2;
+  return v + v * even + load<f64>(d, 88) * (r2 + 2 * v2) + 2 * load<f64>(d, 96) * u * v;
+}
+
 /**
  * Fills a map of source positions (px) at nodes `spacing` px apart. Each node holds two vectors: x for R, G, B, then y.
  * The map's record, in doubles: focal length (mm), pitch x, pitch y (mm/px), axis x, axis y (px), the distortion's
  * coefficients (x20, x02, x40, x22, x04, y20, y02, y40, y22, y04, k3, p1, p2; strength in them), largest invertible
  * radius (in focal lengths), zoom, heights per mm of the lateral table, its last entry; then two affine maps of six
  * (px: a, b, c, d, e, f take x, y to ax + by + c, dx + ey + f), of the output's place before the lens is undone and of
- * the source's place after. `lateral`: pairs of floats (red, blue), displacement in mm by image height.
+ * the source's place after; then the taking lens's focal length (mm; 0 where none is taken off) and coefficients, which
+ * put an ideal place where that lens has drawn it. `lateral`: pairs of floats (red, blue), displacement in mm by image
+ * height; after the last entry as many again, of the taking lens.
  */
 export function geometryMap(
   map: usize,
@@ -57,6 +95,8 @@ export function geometryMap(
   const zoom = load<f64>(record, 152);
   const perMm = load<f64>(record, 160);
   const last = load<f64>(record, 168);
+  const takenFocal = load<f64>(record, TAKEN);
+  const takenLateral = lateral + ((<usize>last + 1) << 3);
   for (let j = j0; j < j1; j++) {
     for (let i = 0; i < columns; i++) {
       const nodeX = <f64>(i * spacing);
@@ -72,11 +112,7 @@ export function geometryMap(
           const h = sqrt(px * px + py * py);
           let source = h;
           for (let step = 0; step < 3; step++) {
-            const place = min(source * perMm, last);
-            const cell = min(floor(place), last - 1);
-            const entry = lateral + ((<usize>(<i32>cell)) << 3) + (c == 2 ? 4 : 0);
-            const here = <f64>load<f32>(entry);
-            source = h - (here + (<f64>load<f32>(entry, 8) - here) * (place - cell));
+            source = h - lateralAt(lateral, c == 2 ? 4 : 0, source, perMm, last);
           }
           const ratio = h > 1e-9 ? source / h : 1;
           px *= ratio;
@@ -115,8 +151,22 @@ export function geometryMap(
             v = (ty / t) * rMax;
           } else if (abs(du) + abs(dv) < 1e-10) break; // a millionth of a pixel
         }
-        const x = (u * focal) / pitchX + axisX;
-        const y = (v * focal) / pitchY + axisY;
+        let placeX = u * focal;
+        let placeY = v * focal;
+        if (takenFocal > 0) {
+          const tu = placeX / takenFocal;
+          const tv = placeY / takenFocal;
+          placeX = distortedX(record + TAKEN + 8, tu, tv) * takenFocal;
+          placeY = distortedY(record + TAKEN + 8, tu, tv) * takenFocal;
+          const height = sqrt(placeX * placeX + placeY * placeY);
+          if (c != 1 && height > 1e-9) {
+            const further = 1 + lateralAt(takenLateral, c == 2 ? 4 : 0, height, perMm, last) / height;
+            placeX *= further;
+            placeY *= further;
+          }
+        }
+        const x = placeX / pitchX + axisX;
+        const y = placeY / pitchY + axisY;
         store<f32>(node + ((<usize>c) << 2), <f32>affineX(record + SOURCE_MAP, x, y));
         store<f32>(node + ((<usize>c) << 2), <f32>affineY(record + SOURCE_MAP, x, y), 16);
       }

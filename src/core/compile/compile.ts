@@ -6,6 +6,7 @@ import type { Look } from "../look/look";
 import type { Cabinet } from "../profile/profiles";
 import { fuse, type PathPart } from "./fuse";
 import { type Output, outputNamed } from "./outputs/outputs";
+import { takingParts } from "./taking";
 import { addOutside, addPart, remaining } from "./parts";
 
 /** What a frame is compiled for. */
@@ -43,7 +44,8 @@ export function compile(
   const definition = outputNamed(output);
   const reach = definition.reach(output, elements);
   const acting = elements.slice(0, reach).filter(({ isActive }) => isActive);
-  const parts = fuse(acting, context, definition.isForScreen ? acting.at(-1) : undefined);
+  const taken = takingParts(look.camera.taking, at.strength, context);
+  const parts = fuse(acting, context, definition.isForScreen ? acting.at(-1) : undefined, taken);
   // What lies by its place in the frame is done before the overscan is cut off.
   const waiting = definition.joins && !where && !overscan ? takeWaiting(parts) : { program: [], recipe: "" };
   const sourceKey = overscan ? `${request.sourceKey} overscan ${JSON.stringify(overscan)}` : request.sourceKey;

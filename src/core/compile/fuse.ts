@@ -10,7 +10,8 @@ import { recipeOf } from "./recipe";
 /** A part of the light path that is done in one; `recipe`: everything its result depends on beside its input. */
 export type PathPart = { recipe: string } & (
   | { kind: "within"; element: ElementAtFrame; where: Where }
-  | { kind: "buffers"; work: Extract<Work, { kind: "buffers" }>; state: ElementState }
+  /** `context`: where it is not the path's own. */
+  | { kind: "buffers"; work: Extract<Work, { kind: "buffers" }>; state: ElementState; context?: FrameContext }
   | { kind: "geometry"; terms: GeometryTerms; mix: number }
   | { kind: "point"; program: PointOperation[] }
 );
@@ -44,10 +45,15 @@ function partOf({ state, where, ...element }: ElementAtFrame, context: FrameCont
 
 /**
  * Joins neighbours that can be done in one pass: pixel-local elements in one program, geometry in one resampling.
- * `apart` is not joined to what stands before it.
+ * `apart` is not joined to what stands before it. `first`: parts that are done before them.
  */
-export function fuse(elements: ElementAtFrame[], context: FrameContext, apart?: ElementAtFrame): PathPart[] {
-  const parts: PathPart[] = [];
+export function fuse(
+  elements: ElementAtFrame[],
+  context: FrameContext,
+  apart?: ElementAtFrame,
+  first: readonly PathPart[] = [],
+): PathPart[] {
+  const parts: PathPart[] = [...first];
   for (const element of elements) {
     const part = partOf(element, context);
     const before = parts.at(-1);

@@ -41,7 +41,7 @@ function planPart(builder: PlanBuilder, input: number, part: PathPart, context: 
     case "within":
       return planWithin(builder, input, part, context);
     case "buffers":
-      return mixed(builder, input, part.work.plan(builder, input, part.state, context), part.state.mix);
+      return mixed(builder, input, part.work.plan(builder, input, part.state, part.context ?? context), part.state.mix);
     case "geometry":
       return mixed(builder, input, planGeometry(builder, input, part.terms, context, part.recipe), part.mix);
     case "point":

@@ -25,7 +25,21 @@ export interface GeometryTerms {
   moved?: AffineMap;
   /** It is moved before the light meets the lens, not after. */
   isMovedFirst?: boolean;
+  /** The lens the footage was shot through, which is taken off it first. */
+  taken?: TakenLens;
 }
+
+/** What a taking lens did to places: its distortion with the share of it in its coefficients, its lateral colour, mm. */
+export interface TakenLens {
+  focalLength: number;
+  distortion: Distortion;
+  red: (height: number) => number;
+  blue: (height: number) => number;
+}
+
+/** A distortion of which only a share is there. */
+export const partOfDistortion = (distortion: Distortion, share: number): Distortion =>
+  Object.fromEntries(Object.entries(distortion).map(([name, value]) => [name, value * share])) as Distortion;
 
 export type Fit = "keep" | "fill" | "all";
 
@@ -101,15 +115,30 @@ const edgePoints = (n: number): [number, number][] =>
  * is 1.
  */
 export function fitZoom(
-  { distortion, strength = 0, fit = "keep" }: GeometryTerms,
+  { distortion = UNDISTORTED, strength = 0, fit = "keep", taken }: GeometryTerms,
   geometry: FrameGeometry,
   focalLength: number,
 ): number {
-  if (!distortion || fit === "keep") return 1;
+  if ((distortion === UNDISTORTED && !taken) || fit === "keep") return 1;
   const { width, height, pitchX, pitchY } = geometry;
-  const key = JSON.stringify([distortion, strength, fit, width * pitchX, height * pitchY, focalLength]);
+  const off = taken && { distortion: taken.distortion, focalLength: taken.focalLength };
+  const key = JSON.stringify([distortion, strength, fit, width * pitchX, height * pitchY, focalLength, off]);
+  /** Where the source has the light of an ideal place, focal lengths. */
+  const sourceOf = (u: number, v: number): [number, number] => {
+    if (!off) return [u, v];
+    const scale = focalLength / off.focalLength;
+    const [x, y] = distorted(off.distortion, 1, u * scale, v * scale);
+    return [x / scale, y / scale];
+  };
   return zooms(NOTHING, key, () =>
-    searchZoom(distortion, strength, fit, (width * pitchX) / 2 / focalLength, (height * pitchY) / 2 / focalLength),
+    searchZoom(
+      distortion,
+      strength,
+      fit,
+      (width * pitchX) / 2 / focalLength,
+      (height * pitchY) / 2 / focalLength,
+      sourceOf,
+    ),
   );
 }
 
@@ -126,11 +155,12 @@ function searchZoom(
   fit: "fill" | "all",
   halfX: number,
   halfY: number,
+  sourceOf: (u: number, v: number) => [number, number],
 ): number {
   const limit = invertibleRadius(distortion, strength);
   const reach = (zoom: number) => {
     const ratios = edgePoints(16).map(([x, y]) => {
-      const [u, v] = undistorted(distortion, strength, limit, x * halfX * zoom, y * halfY * zoom);
+      const [u, v] = sourceOf(...undistorted(distortion, strength, limit, x * halfX * zoom, y * halfY * zoom));
       return Math.max(Math.abs(u) / halfX, Math.abs(v) / halfY);
     });
     return fit === "fill" ? Math.max(...ratios) : Math.min(...ratios);
@@ -209,7 +239,7 @@ export function geometryReport(
   return { largest, lost: 1 - seen / (4 * EDGE_POINTS), zoom };
 }
 
-const hasLens = ({ distortion, red, blue }: GeometryTerms) => Boolean(distortion || red || blue);
+const hasLens = ({ distortion, red, blue, taken }: GeometryTerms) => Boolean(distortion || red || blue || taken);
 
 /**
  * The terms of two neighbours that are done in one resampling, in light's order; null where they cannot be: both ask
@@ -235,13 +265,14 @@ export function planGeometry(
   const { geometry, focalLength } = context;
   const { width, height } = builder.size(input);
   const { distortion = UNDISTORTED, strength = 0, samples = CHANNELS, moved = STILL, isMovedFirst = false } = terms;
+  const { taken } = terms;
   const reach = cornerHeight(geometry) * LATERAL_REACH;
   const perMm = (LATERAL_ENTRIES - 1) / reach;
   const lateral = laterals(NOTHING, recipe, () =>
-    Float32Array.from(
-      { length: 2 * LATERAL_ENTRIES },
-      (_, i) => (i % 2 ? terms.blue : terms.red)?.((i >> 1) / perMm) ?? 0,
-    ),
+    Float32Array.from({ length: 4 * LATERAL_ENTRIES }, (_, i) => {
+      const from = i < 2 * LATERAL_ENTRIES ? terms : taken;
+      return (i % 2 ? from?.blue : from?.red)?.(((i >> 1) % LATERAL_ENTRIES) / perMm) ?? 0;
+    }),
   );
   const record = Float64Array.of(
     focalLength,
@@ -256,6 +287,8 @@ export function planGeometry(
     LATERAL_ENTRIES - 1,
     ...(isMovedFirst ? STILL : moved),
     ...(isMovedFirst ? moved : STILL),
+    taken?.focalLength ?? 0,
+    ...coefficientsOf(taken?.distortion ?? UNDISTORTED),
   );
   const columns = Math.ceil(width / SPACING) + 2;
   const rows = Math.ceil(height / SPACING) + 2;

@@ -17,6 +17,8 @@ export interface ShotCamera {
 /** A look as a shot wears it: with the shot's camera and depth, whatever the look brought along. */
 export function lookOn(look: Look, { sensorWidth, sensorHeight, squeeze, depth }: ShotCamera): Look {
   const { depth: _, ...rest } = look;
-  const camera = { sensor: { width: sensorWidth, height: sensorHeight }, squeeze };
+  const { taking } = look.camera;
+  const sensor = { width: sensorWidth, height: sensorHeight };
+  const camera = { sensor, squeeze, ...(taking ? { taking } : {}) };
   return { ...rest, camera, ...(depth ? { depth } : {}) };
 }

@@ -12,9 +12,13 @@ export function filterOf({ kind, params }: LookElement): string | null {
 
 /** The profiles a look names, by id or name, whether they act or not. */
 export const glassIn = (look: Look): string[] =>
-  [...new Set([look.lens.profile ?? null, ...(look.elements as LookElement[]).map(filterOf)])].filter(
-    (name) => name !== null,
-  );
+  [
+    ...new Set([
+      look.lens.profile,
+      look.camera.taking?.profile ?? null,
+      ...(look.elements as LookElement[]).map(filterOf),
+    ]),
+  ].filter((name) => name !== null);
 
 /** The look with other names for its glass; what `nameFor` gives nothing for keeps its own. */
 export function withGlassNamed(look: Look, nameFor: (name: string) => string | undefined): Look {
@@ -24,8 +28,13 @@ export function withGlassNamed(look: Look, nameFor: (name: string) => string | u
     const other = name === null ? undefined : nameFor(name);
     return other === undefined ? element : { ...element, params: { ...element.params, profile: other } };
   });
+  const { taking } = look.camera;
   return {
     ...look,
+    camera: {
+      ...look.camera,
+      ...(taking ? { taking: { ...taking, profile: nameFor(taking.profile) ?? taking.profile } } : {}),
+    },
     lens: { ...look.lens, ...(profile ? { profile: nameFor(profile) ?? profile } : {}) },
     elements: elements as Look["elements"],
   };
@@ -41,6 +50,7 @@ export function mayAct(look: Look, { on, strength, mix, when, keptOut }: LookEle
 export const glassRecipe = (look: Look, { lenses, filters }: Cabinet): string =>
   [
     lenses.get(look.lens.profile ?? ""),
+    lenses.get(look.camera.taking?.profile ?? ""),
     ...(look.elements as LookElement[]).map((element) => filters.get(filterOf(element) ?? "")),
   ]
     .map(contentKey)
@@ -56,7 +66,7 @@ export function pathBefore(look: Look, cabinet: Cabinet, element: string): PathB
       elements.findIndex(({ id }) => id === element),
     ),
   );
-  if (!before.some(mayActIn(look))) return null;
+  if (!before.some(mayActIn(look)) && !look.camera.taking) return null;
   const path: Look = { ...look, elements: before, where: undefined };
   return { look: path, glass: glassRecipe(path, cabinet) };
 }
@@ -84,6 +94,9 @@ export function missingGlass(look: Look, cabinet: Cabinet): string[] {
   const missing: string[] = [];
   if (look.lens.profile && !cabinet.lenses.has(look.lens.profile))
     missing.push(`lens.profile: there is no lens “${look.lens.profile}”`);
+  const { taking } = look.camera;
+  if (taking && !cabinet.lenses.has(taking.profile))
+    missing.push(`camera.taking.profile: there is no lens “${taking.profile}”`);
   for (const [i, element] of (look.elements as LookElement[]).entries()) {
     const name = filterOf(element);
     if (name === null || !mayAct(look, element)) continue;

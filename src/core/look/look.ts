@@ -12,6 +12,7 @@ import { FEWEST_POINTS, MIN_APART, MAX_POINTS } from "../maths/curve";
 import { depthPlateSchema } from "../frame/depth-plate";
 import { sensorSideSchema, squeezeSchema } from "../frame/camera";
 import { elementRanges, MAX_COLOUR, LOOK_RANGES, type Range, rangeOf } from "./ranges";
+import { takingSchema } from "./taking";
 import { MAX_ELEMENTS, MAX_TRACKS, tooMuch } from "./size";
 import { kindInWhere, namedById, type When } from "./timed";
 
@@ -166,6 +167,7 @@ const currentLookSchema = z
           .default(DEFAULT_SENSOR)
           .describe("mm"),
         squeeze: squeezeSchema.default(1),
+        taking: takingSchema.optional().describe("the lens the footage was shot through; taken off it first"),
       })
       .strict()
       .default({ sensor: DEFAULT_SENSOR, squeeze: 1 }),

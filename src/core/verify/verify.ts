@@ -8,6 +8,7 @@ import { checkContrast } from "./contrast";
 import { checkIllumination, checkTransmission, checkVeil } from "./field";
 import { checkDistortion, checkLateralColour } from "./geometry";
 import type { Check, Quantity } from "./quantity";
+import { TAKING_BARS, takingFor } from "./taking";
 import { checkScatter, checkStreak } from "./spread";
 import type { Frame } from "../image/image";
 
@@ -29,9 +30,15 @@ export interface Verification {
   leftOut: { kind: string; why: string }[];
 }
 
+const withBar = (quantity: Quantity): Quantity => ({
+  ...quantity,
+  bar: Math.max(quantity.bar, TAKING_BARS[quantity.kind] ?? 0),
+});
+
 /**
  * Sends computed charts through each of a look's elements, alone and over the whole frame at its strength, and measures
- * what comes out against the profile. `through` runs a look over a chart and gives working light.
+ * what comes out against the profile. `through` runs a look over a chart and gives working light. Where the look takes a
+ * lens off, each chart is shot through that lens's own piece first.
  */
 export function verify(
   look: Look,
@@ -53,13 +60,20 @@ export function verify(
       mix: 1,
       params: { ...element.params, ...check?.without } as Values,
     };
-    const chartLook = { ...look, where: undefined, elements: [alone] as Look["elements"] };
+    const off = takingFor(look, cabinet, element.kind);
+    const shot = (chart: Frame) => (off?.shot ? through(off.shot, chart) : chart);
+    const camera = off ? { ...look.camera, taking: off.taking } : look.camera;
+    const chartLook = { ...look, camera, where: undefined, elements: [alone] as Look["elements"] };
     const { context, elements } = lookAt(chartLook, cabinet, at);
     const why = check ? missing : "No profile states what it must come to; its own tests do.";
     if (why) out.leftOut.push({ kind: element.kind, why });
     else
       out.quantities.push(
-        ...CHECKS[check!.name]({ state: elements[0]!.state, context, through: (chart) => through(chartLook, chart) }),
+        ...CHECKS[check!.name]({
+          state: elements[0]!.state,
+          context,
+          through: (chart) => through(chartLook, shot(chart)),
+        }).map((quantity) => (off?.shot ? withBar(quantity) : quantity)),
       );
   }
   return out;

@@ -1,0 +1,47 @@
+/** The lens the footage was shot through: it can be taken off before the wanted one is put on. */
+import { z } from "zod";
+import type { FrameContext } from "../frame/context";
+import type { LensProfile } from "../profile/profiles";
+
+const share = (what: string) => z.number().min(0).max(1).default(1).describe(`how much of its ${what} is taken off`);
+
+export const takingSchema = z
+  .object({
+    profile: z.string().min(1).max(120).describe("id of the lens the footage was shot through"),
+    focalLength: z.number().min(1).max(5000).describe("mm"),
+    stop: z.number().min(0.5).max(128).describe("T-stop"),
+    transmission: share("colour"),
+    illumination: share("fall-off"),
+    distortion: share("distortion"),
+    lateralColour: share("lateral colour"),
+    contrast: share("loss of contrast"),
+    maxGain: z.number().min(1).max(8).default(3).describe("contrast is raised at most so many times"),
+  })
+  .strict();
+export type Taking = z.infer<typeof takingSchema>;
+
+/** What of a taking lens is taken off, each by a share of its own. */
+export const TAKING_PARTS = ["transmission", "illumination", "distortion", "lateralColour", "contrast"] as const;
+export type TakingPart = (typeof TAKING_PARTS)[number];
+
+/** A lens as somebody begins with it: all of it is taken off. */
+export const takingFor = ({ id, focalLengths, stops }: LensProfile): Taking =>
+  takingSchema.parse({ profile: id, focalLength: focalLengths?.[0] ?? 50, stop: stops?.[0] ?? 2.8 });
+
+/** What a taking lens has no table for, so that it cannot be taken off. */
+export const lacksFor = ({ transmission, illumination, distortion, lateralColour, mtf }: LensProfile): TakingPart[] =>
+  (
+    [
+      ["transmission", transmission],
+      ["illumination", illumination?.length],
+      ["distortion", distortion?.length],
+      ["lateralColour", lateralColour?.length],
+      ["contrast", mtf?.length],
+    ] as const
+  ).flatMap(([part, there]) => (there ? [] : [part]));
+
+/** The frame as the taking lens met it; null where its profile is not there. */
+export function takingContext({ profile, focalLength, stop }: Taking, context: FrameContext): FrameContext | null {
+  const lens = context.cabinet.lenses.get(profile);
+  return lens ? { ...context, lens, focalLength, stop } : null;
+}
