@@ -1,3 +1,4 @@
+import { takingCautions } from "./taking";
 import { definitionOf } from "../elements/registry";
 import type { FrameContext } from "../frame/context";
 import { cornerHeight } from "../frame/geometry";
@@ -127,6 +128,7 @@ export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null):
   return [
     ...(judged ? ofPicture(judged, elements) : []),
     ...ofSqueeze(look, at),
+    ...takingCautions(look, at).map((text) => ({ text: `Taking lens: ${text}`, element: null })),
     ...extrapolated.map((text) => ({ text, element: null })),
     ...own,
   ];

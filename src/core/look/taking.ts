@@ -45,3 +45,9 @@ export function takingContext({ profile, focalLength, stop }: Taking, context: F
   const lens = context.cabinet.lenses.get(profile);
   return lens ? { ...context, lens, focalLength, stop } : null;
 }
+
+/** A look whose footage is taken to be shot through a lens; undefined where that lens is left on. */
+export function withTaking<L extends { camera: { taking?: Taking } }>(look: L, taking: Taking | undefined): L {
+  const { taking: _, ...camera } = look.camera;
+  return { ...look, camera: taking ? { ...camera, taking } : camera };
+}

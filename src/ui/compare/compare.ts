@@ -1,6 +1,7 @@
 import { type Scope, without } from "@/core/look/excerpt";
 import { carried } from "@/core/look/carry";
 import { withElements } from "@/core/look/edit";
+import { withTaking } from "@/core/look/taking";
 import type { Look } from "@/core/look/look";
 import type { KeptLook } from "../looks/kept-look";
 import type { Reference } from "../view/compare";
@@ -56,7 +57,7 @@ export function referenceLook(
 ): Against | null {
   const seen = (other: Look): Against => ({ look: { ...other, view: look.view } });
   const bare = (): Look => {
-    const { where: _, when: __, ...rest } = withElements(look, []);
+    const { where: _, when: __, ...rest } = withTaking(withElements(look, []), undefined);
     return rest;
   };
   switch (reference.kind) {

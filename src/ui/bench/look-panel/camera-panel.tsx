@@ -18,6 +18,7 @@ import { TrackList } from "../track/track-list";
 import { WhereFields } from "../where/where-fields";
 import { DepthFields } from "./depth-fields";
 import { LensDataFields } from "./lens-data";
+import { TakingFields } from "./taking-fields";
 import { ViewFields } from "./view-fields";
 
 /** T-stops on the track, and where a lens says nothing of its own. */
@@ -126,6 +127,7 @@ export function CameraPanel() {
           said={Object.values(heldMeasurements(lens, { ...context, corner: cornerHeight(context.geometry) }))}
         />
       )}
+      <TakingFields look={look} at={at} cabinet={cabinet} />
       <LensDataFields />
       <DepthFields shot={shot} />
       <ViewFields look={look} />
