@@ -13,6 +13,7 @@ for (const [name, path] of [
   ["Cabinet", "/cabinet"],
   ["Cabinet, a filter", "/cabinet?profile=milkglass"],
   ["Chart room", "/chart-room"],
+  ["Chart room, a printed page", "/chart-room/printed"],
   ["Renders", "/renders"],
   ["Handbook", "/handbook/swirl"],
 ] as const) {

@@ -1,6 +1,7 @@
 "use client";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
+import Link from "next/link";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { firstOf } from "@/core/frame/ranges";
@@ -205,6 +206,9 @@ export function Sources({ onFiles, sending }: { onFiles(files: Dropped[]): void;
       </button>
       <ShotFrame />
       <BenchDayOffers />
+      <Link className="px-2 underline underline-offset-2" href="/chart-room/printed">
+        A lens from a printed page
+      </Link>
     </div>
   );
 }

@@ -54,8 +54,10 @@ export function betweenPrinted(frequencies: readonly number[], contrast: readonl
 function contrastTable(curves: Read[]): object {
   const { focalLength = DEFAULT_FOCAL, stop = DEFAULT_STOP } = curves[0]!;
   const printed = [...new Set(curves.map(({ frequency }) => frequency!))].sort((a, b) => a - b);
-  const from = Math.max(...curves.map(({ x }) => x[0]!));
-  const to = Math.min(...curves.map(({ x }) => x.at(-1)!));
+  // Every height that some curve of each frequency reaches.
+  const reached = printed.map((f) => curves.filter(({ frequency }) => frequency === f));
+  const from = Math.max(...reached.map((own) => Math.min(...own.map(({ x }) => x[0]!))));
+  const to = Math.min(...reached.map((own) => Math.max(...own.map(({ x }) => x.at(-1)!))));
   const count = Math.min(MAX_HEIGHTS, Math.max(2, ...curves.map(({ x }) => x.length)));
   const heights = Array.from({ length: count }, (_, i) => Math.max(0, from + ((to - from) * i) / (count - 1)));
   const filled = FILLED.filter((f) => f < FILL_BEYOND * printed.at(-1)! && !printed.includes(f));
@@ -64,7 +66,10 @@ function contrastTable(curves: Read[]): object {
     heights.map((height) => {
       const at = printed.map((frequency) => {
         const own = curves.filter((curve) => curve.frequency === frequency);
-        const curve = own.find((one) => one.direction === direction) ?? own[0]!;
+        // Where a direction's line runs into the other's, or was not printed, the other one stands for it.
+        const covers = own.filter(({ x }) => height >= x[0]! && height <= x.at(-1)!);
+        const of = (some: Read[]) => some.find((one) => one.direction === direction);
+        const curve = of(covers) ?? covers[0] ?? of(own) ?? own[0]!;
         return monotoneCubic(curve.x, sharesOf(curve))(height);
       });
       const between = betweenPrinted(printed, at);

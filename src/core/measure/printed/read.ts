@@ -33,27 +33,32 @@ function thinned(shares: Point[]): Point[] {
   ]);
 }
 
-/** The curves of a page by its axes. Throws MeasureError that names the curve which cannot be read. */
-export function readPrinted(page: Page | null, { axes: marked, curves }: PrintedSpec): ReadCurve[] {
+/**
+ * The values of a line's places (px of the page). `isFollowed`: they are every column's, and not points set by hand.
+ * Throws MeasureError where too few of them lie between the axis's marks.
+ */
+export function readLine(marked: PrintedSpec["axes"], places: readonly Point[], isFollowed: boolean): ReadCurve {
   const axes = axesOf(marked);
+  const shares = places.map(axes.shareAt).filter(([u]) => !isFollowed || (u >= -OVER && u <= 1 + OVER));
+  if (shares.length < 2) throw new MeasureError("fewer than two places of it lie between the marks of the x axis");
+  const kept = (isFollowed ? thinned(shares) : shares).toSorted((a, b) => a[0] - b[0]);
+  const values = kept.map(axes.valueOf);
+  return {
+    x: values.map(([x]) => Number(x.toPrecision(6))),
+    y: values.map(([, y]) => Number(y.toPrecision(6))),
+    uncertainty: kept.map((share) => Number((worthOf(axes, share) * (isFollowed ? FOLLOWED : BY_HAND)).toPrecision(2))),
+  };
+}
+
+/** The curves of a page by its axes. Throws MeasureError that names the curve which cannot be read. */
+export function readPrinted(page: Page | null, { axes, curves }: PrintedSpec): ReadCurve[] {
   return curves.map((curve, i) => {
-    const name = `curves.${i}`;
     try {
-      if (curve.from && !page) throw new MeasureError("there is no page to follow it on");
-      const places = curve.from ? followLine(page!, curve.from) : curve.points!;
-      const shares = places.map(axes.shareAt).filter(([u]) => curve.points || (u >= -OVER && u <= 1 + OVER));
-      if (shares.length < 2) throw new MeasureError("fewer than two places of it lie between the marks of the x axis");
-      const kept = (curve.points ? shares : thinned(shares)).toSorted((a, b) => a[0] - b[0]);
-      const values = kept.map(axes.valueOf);
-      return {
-        x: values.map(([x]) => Number(x.toPrecision(6))),
-        y: values.map(([, y]) => Number(y.toPrecision(6))),
-        uncertainty: kept.map((share) =>
-          Number((worthOf(axes, share) * (curve.points ? BY_HAND : FOLLOWED)).toPrecision(2)),
-        ),
-      };
+      if (!curve.from) return readLine(axes, curve.points!, false);
+      if (!page) throw new MeasureError("there is no page to follow it on");
+      return readLine(axes, followLine(page, curve.from), true);
     } catch (error) {
-      throw error instanceof MeasureError ? new MeasureError(`${name}: ${error.message}`) : error;
+      throw error instanceof MeasureError ? new MeasureError(`curves.${i}: ${error.message}`) : error;
     }
   });
 }
