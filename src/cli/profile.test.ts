@@ -158,3 +158,39 @@ test("a filter is measured from a scene without it and with it, and what does no
   const refused = halo("measure", "pair", "--without", join(folder, "flat-1.exr"), "--with", withIt, ...asked);
   expect([refused.status, refused.stderr]).toEqual([2, expect.stringMatching(/too little bright light|clipped/)]);
 });
+
+test("a profile goes out as CSV and as a camera calibration, and comes back; what is none is refused by its line or field", () => {
+  const at = (name: string) => join(folder, name);
+  writeFileSync(
+    at("bent.json"),
+    JSON.stringify({
+      format: "pale-halo-lens",
+      version: 1,
+      id: "bent",
+      name: "Bent",
+      distortion: [
+        { focalLength: 40, model: "radial-tangential", coefficients: { k1: -0.2, k2: 0.1, k3: 0, p1: 0.001, p2: 0 } },
+      ],
+      illumination: [{ focalLength: 40, stop: 2, heights: [0, 10], relative: [1, 0.6] }],
+    }),
+  );
+  const lensIn = (name: string) => lensSchema.parse(JSON.parse(readFileSync(at(name), "utf8")));
+  expect(halo("profile", "--in", at("bent.json"), "--out", at("bent.csv"))).toMatchObject({ status: 0 });
+  expect(halo("profile", "--in", at("bent.csv"), "--out", at("again.json"))).toMatchObject({ status: 0 });
+  expect(lensIn("again.json").illumination).toMatchObject([{ heights: [0, 10], relative: [1, 0.6] }]);
+  const pictures = ["--sensor", "24x13.5", "--size", "1920x1080"];
+  expect(halo("profile", "--in", at("bent.json"), "--out", at("bent.yaml"), ...pictures)).toMatchObject({ status: 0 });
+  expect(halo("profile", "--in", at("bent.yaml"), "--out", at("calibrated.json"), "--sensor", "24x13.5")).toMatchObject(
+    {
+      status: 0,
+    },
+  );
+  expect(lensIn("calibrated.json").distortion).toMatchObject(
+    lensIn("bent.json").distortion!.map(({ origin: _, ...own }) => own),
+  );
+  writeFileSync(at("bad.csv"), "profile,lens\nid,x\nname,X\n\ntransmission\nnm,t\n400,much\n");
+  const refused = halo("profile", "--in", at("bad.csv"), "--out", at("never.json"));
+  expect(refused.status).toBe(2);
+  expect(refused.stderr).toMatch(/bad\.csv: line 7: t: “much” is no number/);
+  expect(halo("profile", "--out", at("never.json"))).toMatchObject({ status: 2 });
+});

@@ -4,9 +4,10 @@ import { filesOf, type Manifest, manifestSchema, profileFrom } from "../../core/
 import { MeasureError } from "../../core/measure/plane";
 import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
-import { UsageError } from "../options";
+import { sensorOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
-import { readChart } from "./measure/chart";
+import { focalLengthOption, readChart } from "./measure/chart";
+import { convert, type ConvertOptions } from "./profile-files";
 
 interface Options {
   from: string;
@@ -29,7 +30,7 @@ const chartsIn = (manifest: Manifest, folder: string) => async (frame: Manifest[
     ),
   );
 
-async function run({ from, out, json }: Options): Promise<void> {
+async function measure({ from, out, json }: Options): Promise<void> {
   const manifest: Manifest = parse(from, manifestSchema);
   const folder = dirname(resolve(from));
   const read = manifest.frames
@@ -52,10 +53,24 @@ async function run({ from, out, json }: Options): Promise<void> {
   }
 }
 
+type Converting = ConvertOptions & Options;
+
+const run = (options: Partial<Converting>): Promise<void> => {
+  const { from, in: path, out } = options;
+  if (Boolean(from) === Boolean(path))
+    throw new UsageError("--from or --in: say either which frames were measured, or which file is read");
+  return from ? measure({ from, out: out!, json: options.json }) : convert({ ...options, in: path!, out: out! });
+};
+
 export const profileCommand = (): Command =>
   new Command("profile")
-    .description("Makes a profile of a lens or filter of measured frames")
-    .requiredOption("--from <file>", "the manifest: what was shot, at which focal length and stop, JSON")
-    .requiredOption("--out <file>", "the profile, JSON")
+    .description("Makes a profile of measured frames, or of another file; writes one as another file")
+    .option("--from <file>", "the manifest: what was shot, at which focal length and stop, JSON")
+    .option("--in <file>", "a profile (.json), its tables (.csv), or a camera calibration (.json, .yaml, .yml)")
+    .requiredOption("--out <file>", "the profile (.json), its tables (.csv), or a camera calibration (.yaml, .yml)")
+    .option("--sensor <size>", "of a calibration’s pictures, WIDTHxHEIGHT in mm", sensorOption)
+    .option("--size <size>", "of a calibration’s pictures, WIDTHxHEIGHT in px", sizeOption)
+    .option("--focal <mm>", "focal length a calibration is written at", focalLengthOption)
+    .option("--name <name>", "of the profile that a calibration becomes")
     .option("--json", "JSON")
     .action(run);
