@@ -4,6 +4,41 @@ import { copyFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } f
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
+import sharp from "sharp";
+
+/** A page with two curves of contrast over the image height, as a maker prints them. */
+const PAGE = { width: 1500, height: 1050, left: 180, right: 1380, top: 90, bottom: 930, reach: 15 };
+const placeOf = (height, percent) => [
+  PAGE.left + ((PAGE.right - PAGE.left) * height) / PAGE.reach,
+  PAGE.bottom - ((PAGE.bottom - PAGE.top) * percent) / 100,
+];
+const CURVES = [
+  [10, (height) => 93 - 9 * (height / 15) ** 3],
+  [30, (height) => 71 - 33 * (height / 15) ** 2.4],
+];
+function printedPage() {
+  const line = (a, b) => `<line x1="${a[0]}" y1="${a[1]}" x2="${b[0]}" y2="${b[1]}" stroke="#bbb" stroke-width="1.5"/>`;
+  const grid = [
+    ...[0, 3, 6, 9, 12, 15].map((height) => line(placeOf(height, 0), placeOf(height, 100))),
+    ...[0, 20, 40, 60, 80, 100].map((percent) => line(placeOf(0, percent), placeOf(PAGE.reach, percent))),
+  ];
+  const text = (x, y, words) =>
+    `<text x="${x}" y="${y}" font-size="26" text-anchor="middle" fill="#333">${words}</text>`;
+  const words = [
+    ...[0, 3, 6, 9, 12, 15].map((height) => text(placeOf(height, 0)[0], PAGE.bottom + 40, height)),
+    ...[0, 20, 40, 60, 80, 100].map((percent) => text(PAGE.left - 46, placeOf(0, percent)[1] + 9, percent)),
+    text(780, 1020, "Image height (mm)"),
+  ];
+  const curves = CURVES.map(([, of], i) => {
+    const places = Array.from({ length: 91 }, (_, k) => placeOf(k / 6, of(k / 6)).join(","));
+    return `<polyline points="${places.join(" ")}" fill="none" stroke="${["#1b3f8b", "#8b1b1b"][i]}" stroke-width="4"/>`;
+  });
+  const all = [...grid, ...words, ...curves].join("");
+  const { width, height } = PAGE;
+  const paper = `<rect width="100%" height="100%" fill="#f4f1ea"/>`;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${paper}${all}</svg>`;
+  return sharp(Buffer.from(svg)).png().toBuffer();
+}
 
 const address = process.env.ADDRESS ?? "http://127.0.0.1:3000";
 const browser = await chromium.launch({
@@ -127,10 +162,65 @@ await page.getByRole("button", { name: "Leave it" }).click();
 await page.goto(`${address}/handbook/swirl`);
 await page.waitForTimeout(1500);
 await keep("handbook");
-await page.goto(`${address}/cabinet`);
-await page.waitForLoadState("networkidle");
+// Charts of a demo lens, computed when they are asked for, measured, kept, and laid over by the lens itself.
+const COMPUTED_WITHIN = 300_000;
+await page.goto(`${address}/chart-room`);
+await page.getByText("Bench day, the demo’s charts").click();
+const offer = page.getByRole("button", { name: /^Orrin Vale 50: / });
+await offer.waitFor();
+await page.waitForTimeout(500);
+if (/compute/.test(await offer.getAttribute("aria-label"))) await offer.click();
+await page.getByRole("button", { name: "Orrin Vale 50: measure its frames" }).click({ timeout: COMPUTED_WITHIN });
+const list = page.getByRole("list", { name: "Measurements" });
+await list.getByRole("listitem").nth(6).waitFor();
+await page.waitForFunction(
+  () => !/(waits|measuring|reading)/.test(document.querySelector("[aria-label=Measurements]").textContent),
+  undefined,
+  { timeout: COMPUTED_WITHIN },
+);
+await page.waitForTimeout(1500);
+await keep("chart-room");
+await page.getByRole("button", { name: "Keep as a profile" }).click();
+await page.getByRole("link", { name: "Open it in the Cabinet" }).click();
+await page.getByLabel("Lay Orrin Vale 50 over").check();
 await page.waitForTimeout(1500);
 await keep("cabinet");
+await page.getByRole("button", { name: /^Remove / }).click();
+await page.getByRole("button", { name: "Remove it" }).click();
+await page.goto(`${address}/chart-room/printed`);
+await page.getByLabel("A picture of the page").setInputFiles({
+  name: "printed-page.png",
+  mimeType: "image/png",
+  buffer: await printedPage(),
+});
+await page.getByLabel("x at its second mark").fill("15");
+await page.getByLabel("x at its second mark").press("Enter");
+const onPage = async ([x, y]) => {
+  const box = await page.getByRole("img", { name: "The page", exact: true }).boundingBox();
+  return [box.x + (x * box.width) / PAGE.width, box.y + (y * box.height) / PAGE.height];
+};
+for (const [name, height, percent] of [
+  ["Mark of the x axis at 0", 0, 0],
+  ["Mark of the x axis at 15", 15, 0],
+  ["Mark of the y axis at 100", 0, 100],
+  ["Mark of the y axis at 0", 0, 0],
+]) {
+  const box = await page.getByRole("button", { name, exact: true }).locator("circle").boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(...(await onPage(placeOf(height, percent))), { steps: 6 });
+  await page.mouse.up();
+}
+for (const [frequency, curve] of CURVES) {
+  await page.getByRole("button", { name: "Add a curve" }).click();
+  await page.getByRole("combobox", { name: "Direction" }).selectOption("sagittal");
+  await page.getByLabel("Frequency").fill(String(frequency));
+  await page.getByLabel("Frequency").press("Enter");
+  await page.mouse.click(...(await onPage(placeOf(9, curve(9)))));
+}
+await page.getByLabel("Name").fill("From paper");
+await page.waitForTimeout(1500);
+await keep("printed-page");
 await page.goto(`${address}/renders`);
 await page.waitForLoadState("networkidle");
 const row = page.getByRole("row").filter({ hasText: "TL-010" });

@@ -29,7 +29,7 @@ export interface ConvertOptions {
   json?: boolean;
 }
 
-/** mm, where a profile says nothing of its own. */
+/** mm, of a profile without distortion, which is refused. */
 const DEFAULT_FOCAL = 50;
 const MAX_BYTES = 8 * 2 ** 20;
 const isYaml = (path: string) => /\.ya?ml$/i.test(path);
@@ -69,7 +69,8 @@ function textFor(profile: Profile, { out, sensor, size, focal }: ConvertOptions)
   if (!isYaml(out)) return `${JSON.stringify(profile, null, 1)}\n`;
   if (profile.format !== "pale-halo-lens") throw new UsageError(`--out ${out}: a filter is no camera calibration`);
   if (!sensor || !size) throw new UsageError("--sensor, --size: say what pictures the calibration is for");
-  const calibration = calibrationOf(profile, focal ?? profile.focalLengths?.[0] ?? DEFAULT_FOCAL, size, sensor.width);
+  const measuredAt = profile.distortion?.[0]?.focalLength ?? DEFAULT_FOCAL;
+  const calibration = calibrationOf(profile, focal ?? measuredAt, size, sensor.width);
   const matrix = calibration.camera_matrix;
   const rows = [0, 3, 6].map((first) => matrix.slice(first, first + 3));
   return stringify({ ...calibration, camera_matrix: rows });

@@ -27,27 +27,63 @@ function sharesOf({ y, unit, quantity }: Read): number[] {
 /** What a printed unit of contrast is worth as a share. */
 const scaleOf = (curve: Read): number => (Math.max(...sharesOf(curve)) < Math.max(...curve.y) ? 0.01 : 1);
 
-/**
- * Contrast at any frequency from that at a few: a sum of two Gaussians, a (f/s)² each, that comes nearest to them, and
- * from it what carries it through each of them.
- */
-export function betweenPrinted(frequencies: readonly number[], contrast: readonly number[]): (f: number) => number {
-  const model = (f: number, share: number, narrow: number, wide: number) =>
-    share * Math.exp(-((f / narrow) ** 2)) + (1 - share) * Math.exp(-((f / wide) ** 2));
-  let best = { error: Infinity, share: 0, narrow: 1, wide: 1 };
+/** A sum of two Gaussians of the frequency: `share` of a narrow one, the rest of one `ratio` times as wide. */
+const model = (f: number, share: number, narrow: number, ratio: number) =>
+  share * Math.exp(-((f / narrow) ** 2)) + (1 - share) * Math.exp(-((f / (narrow * ratio)) ** 2));
+
+/** Shares and ratios that are tried, and widths of the narrow Gaussian, against the highest frequency. */
+const SHARES = Array.from({ length: 11 }, (_, i) => i / 10);
+const RATIOS = Array.from({ length: 11 }, (_, i) => 1 + i / 2);
+const [LEAST_WIDTH, MOST_WIDTH, WIDTHS] = [0.1, 12, 24];
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+const HALVINGS = 24;
+
+/** The width at which a shape of two Gaussians comes nearest to contrasts, and what is left, squared. */
+function nearestWidth(
+  frequencies: readonly number[],
+  contrast: readonly number[],
+  share: number,
+  ratio: number,
+): { narrow: number; error: number } {
   const top = frequencies.at(-1)!;
-  for (let n = 0; n < 30; n++)
-    for (let ratio = 1; ratio <= 6; ratio += 0.5)
-      for (let share = 0; share <= 1; share += 0.1) {
-        const narrow = top * 0.15 * 1.16 ** n;
-        const wide = narrow * ratio;
-        const error = frequencies.reduce((sum, f, i) => sum + (model(f, share, narrow, wide) - contrast[i]!) ** 2, 0);
-        if (error < best.error) best = { error, share, narrow, wide };
-      }
-  const own = (f: number) => model(f, best.share, best.narrow, best.wide);
-  const rest = frequencies.map((f, i) => contrast[i]! - own(f));
-  const carried = monotoneCubic([0, ...frequencies, 3 * top], [0, ...rest, 0]);
-  return (f) => Math.max(0, f === 0 ? 1 : own(f) + (f < 3 * top ? carried(f) : 0));
+  const errorOf = (log: number) =>
+    frequencies.reduce((sum, f, i) => sum + (model(f, share, Math.exp(log), ratio) - contrast[i]!) ** 2, 0);
+  const step = Math.log(MOST_WIDTH / LEAST_WIDTH) / WIDTHS;
+  const logs = Array.from({ length: WIDTHS + 1 }, (_, i) => Math.log(LEAST_WIDTH * top) + i * step);
+  const best = logs.reduce((a, b) => (errorOf(b) < errorOf(a) ? b : a));
+  let [low, high] = [best - step, best + step];
+  for (let i = 0; i < HALVINGS; i++) {
+    const [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
+    if (errorOf(a) < errorOf(b)) high = b;
+    else low = a;
+  }
+  const log = (low + high) / 2;
+  return { narrow: Math.exp(log), error: errorOf(log) };
+}
+
+/**
+ * Contrast at any frequency from that at a few, for several image heights: a sum of two Gaussians, and from it what
+ * carries it through each of those that were printed. The two have one shape at all heights, which a few frequencies at
+ * one height would not settle; their width is each height's own.
+ */
+export function betweenPrinted(
+  frequencies: readonly number[],
+  heights: readonly (readonly number[])[],
+): ((f: number) => number)[] {
+  const top = frequencies.at(-1)!;
+  let best = { error: Infinity, share: 0, ratio: 1, narrow: [] as number[] };
+  for (const share of SHARES)
+    for (const ratio of RATIOS) {
+      const found = heights.map((contrast) => nearestWidth(frequencies, contrast, share, ratio));
+      const error = found.reduce((sum, one) => sum + one.error, 0);
+      if (error < best.error) best = { error, share, ratio, narrow: found.map(({ narrow }) => narrow) };
+    }
+  return heights.map((contrast, i) => {
+    const own = (f: number) => model(f, best.share, best.narrow[i]!, best.ratio);
+    const rest = frequencies.map((f, k) => contrast[k]! - own(f));
+    const carried = monotoneCubic([0, ...frequencies, 3 * top], [0, ...rest, 0]);
+    return (f) => Math.max(0, f === 0 ? 1 : own(f) + (f < 3 * top ? carried(f) : 0));
+  });
 }
 
 /** A row of `mtf` from the curves of one focal length and stop. */
@@ -62,19 +98,22 @@ function contrastTable(curves: Read[]): object {
   const heights = Array.from({ length: count }, (_, i) => Math.max(0, from + ((to - from) * i) / (count - 1)));
   const filled = FILLED.filter((f) => f < FILL_BEYOND * printed.at(-1)! && !printed.includes(f));
   const frequencies = [0, ...printed, ...filled].sort((a, b) => a - b);
-  const table = (direction: "sagittal" | "meridional") =>
-    heights.map((height) => {
-      const at = printed.map((frequency) => {
-        const own = curves.filter((curve) => curve.frequency === frequency);
-        // Where a direction's line runs into the other's, or was not printed, the other one stands for it.
-        const covers = own.filter(({ x }) => height >= x[0]! && height <= x.at(-1)!);
-        const of = (some: Read[]) => some.find((one) => one.direction === direction);
-        const curve = of(covers) ?? covers[0] ?? of(own) ?? own[0]!;
-        return monotoneCubic(curve.x, sharesOf(curve))(height);
-      });
-      const between = betweenPrinted(printed, at);
-      return frequencies.map((f) => rounded(Math.min(1.5, between(f))));
+  const printedAt = (direction: "sagittal" | "meridional", height: number) =>
+    printed.map((frequency) => {
+      const own = curves.filter((curve) => curve.frequency === frequency);
+      // Where a direction's line runs into the other's, or was not printed, the other one stands for it.
+      const covers = own.filter(({ x }) => height >= x[0]! && height <= x.at(-1)!);
+      const of = (some: Read[]) => some.find((one) => one.direction === direction);
+      const curve = of(covers) ?? covers[0] ?? of(own) ?? own[0]!;
+      return monotoneCubic(curve.x, sharesOf(curve))(height);
     });
+  const table = (direction: "sagittal" | "meridional") => {
+    const between = betweenPrinted(
+      printed,
+      heights.map((height) => printedAt(direction, height)),
+    );
+    return between.map((of) => frequencies.map((f) => rounded(Math.min(1.5, of(f)))));
+  };
   const computed = filled.length
     ? `; ${filled.join(", ")} lp/mm were not printed and are computed, by a sum of two Gaussians`
     : "";

@@ -153,7 +153,7 @@ export function PagePicture({
                     role="button"
                     tabIndex={0}
                     aria-label={label}
-                    stroke="var(--color-error)"
+                    stroke="#b3261e"
                     fill="none"
                     strokeWidth={1.5}
                     onKeyDown={(event) => {
@@ -167,7 +167,14 @@ export function PagePicture({
                     <circle cx={place.x} cy={place.y} r={6} />
                     <line x1={place.x - 11} y1={place.y} x2={place.x + 11} y2={place.y} />
                     <line x1={place.x} y1={place.y - 11} x2={place.x} y2={place.y + 11} />
-                    <text x={place.x + 9} y={place.y - 9} fill="var(--color-error)" stroke="none" fontSize={12}>
+                    <text
+                      x={axis === "x" ? place.x + 9 : place.x - 9}
+                      y={axis === "x" ? place.y - 9 : place.y - 12}
+                      textAnchor={axis === "x" ? "start" : "end"}
+                      fill="#b3261e"
+                      stroke="none"
+                      fontSize={12}
+                    >
                       {axis} = {value}
                     </text>
                   </g>
@@ -197,13 +204,15 @@ function Followed({
     const at = toRoom(placing, { x, y });
     return `${at.x.toFixed(1)},${at.y.toFixed(1)}`;
   });
+  // Paper is light and pages are dark by turns: the line has an edge that stands out on either.
   return (
-    <polyline
-      points={points.join(" ")}
-      fill="none"
-      stroke={isChosen ? "var(--color-halo)" : INKS[3]}
-      strokeWidth={isChosen ? 2.5 : 1.5}
-      opacity={0.9}
-    />
+    <g fill="none" opacity={0.9}>
+      <polyline points={points.join(" ")} stroke="#1b1b1b" strokeWidth={isChosen ? 4.5 : 3} />
+      <polyline
+        points={points.join(" ")}
+        stroke={isChosen ? "var(--color-halo)" : INKS[1]}
+        strokeWidth={isChosen ? 2 : 1.2}
+      />
+    </g>
   );
 }
