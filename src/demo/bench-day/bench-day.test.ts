@@ -20,7 +20,8 @@ const WRITES = Boolean(process.env.HALO_WRITE_ACCURACY);
 const LENSES = WRITES
   ? ["orrin-vale-25", "orrin-vale-50", "hask-scope-40", "merrow-85", "plainglass-50"]
   : ["hask-scope-40"];
-const FILTERS = WRITES ? ["milkglass", "hearth", "sootglass"] : ["hearth"];
+/** Without writing, a journey measures a filter. */
+const FILTERS = WRITES ? ["milkglass", "hearth", "sootglass"] : [];
 /** Whether a file is read: of the edges and even fields one stop tells enough. */
 const isRead = (file: string) => WRITES || !/^(edges|flat)-T(?!2\.3)/.test(file);
 
@@ -91,8 +92,7 @@ describe("from frames alone", () => {
     "the filter %s",
     async (id) => {
       const truth = glass(id) as FilterProfile;
-      const own = WRITES ? truth : { ...truth, grades: truth.grades.slice(0, 2) };
-      const found = (await measured(filterFrames(own, scene, SCENE.sensor))) as FilterProfile;
+      const found = (await measured(filterFrames(truth, scene, SCENE.sensor))) as FilterProfile;
       const place = { pitch: PITCH, height: scene.height, focalLength: FOCAL_LENGTH };
       const rows = filterAgainst(found, truth, place);
       tell(
