@@ -129,3 +129,37 @@ test("an order light could not take, an area's edge and a lens of another squeez
   ).toMatch(/The lens squeezes 2 ×, the shot not at all/);
   expect(all([], {}, { squeeze: 2 }, lens)).toEqual([]);
 });
+
+const toldOf = (look: Look, glass = cabinet) => {
+  const at = lookAt(look, glass, { width: 1920, height: 1080, frame: 1 });
+  return allCautions(look, at, null).map(({ text }) => text);
+};
+
+test("glass that is worn at an earlier revision says that there is a newer one", () => {
+  const own = { ...demoProfiles().find(({ id }) => id === "plainglass-50")!, id: "own-50", name: "Own 50" };
+  const earlier = { ...own, id: "own-50@1", name: "Own 50, revision 1" };
+  const here = cabinetOf([...demoProfiles(), own, earlier]);
+  expect(toldOf(lookOf([], { profile: "own-50" }), here)).toEqual([]);
+  expect(toldOf(lookOf([], { profile: "own-50@1" }), here)).toContain(
+    "Own 50, revision 1 is worn as it was kept; Own 50 has a newer one: choose it to wear that.",
+  );
+});
+
+test("a taking lens says what cannot come back, and that it is gone", () => {
+  const off = (change: object): Look => {
+    const look = lookOf([]);
+    const taking = {
+      ...{ profile: "orrin-vale-25", focalLength: 25, stop: 1.4, maxGain: 3 },
+      ...{ transmission: 1, illumination: 1, distortion: 1, lateralColour: 1, contrast: 1 },
+      ...change,
+    };
+    return { ...look, camera: { ...look.camera, taking } };
+  };
+  const taken = (change: object) => toldOf(off(change)).filter((text) => text.startsWith("Taking lens:"));
+  expect(taken({ maxGain: 1.2 })).toEqual([
+    expect.stringMatching(/corners are raised by 1\.\d stops/),
+    expect.stringMatching(/raised 1\.2 × at most/),
+  ]);
+  expect(taken({ illumination: 0, contrast: 0 })).toEqual([]);
+  expect(taken({ profile: "gone" })).toEqual([expect.stringContaining("There is no lens “gone” any more")]);
+});

@@ -1,3 +1,5 @@
+import { glassIn } from "../look/glass";
+import { profileIdOf } from "../profile/profiles";
 import { takingCautions } from "./taking";
 import { definitionOf } from "../elements/registry";
 import type { FrameContext } from "../frame/context";
@@ -94,6 +96,18 @@ function ofSqueeze(look: Look, { context }: LookAtFrame): Caution[] {
   ];
 }
 
+/** Glass that is worn as it was before it was changed, as a version was kept with it. */
+const ofRevisions = (look: Look, { cabinet }: LookAtFrame["context"]): Caution[] =>
+  glassIn(look)
+    .filter((id) => id !== profileIdOf(id))
+    .map((id) => {
+      const name = (one: string) => (cabinet.lenses.get(one) ?? cabinet.filters.get(one))?.name ?? one;
+      return {
+        text: `${name(id)} is worn as it was kept; ${name(profileIdOf(id))} has a newer one: choose it to wear that.`,
+        element: null,
+      };
+    });
+
 /**
  * All that is to be said of a look at a frame, its elements in the order of the path. `judged`: of the picture, where
  * that is known.
@@ -128,6 +142,7 @@ export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null):
   return [
     ...(judged ? ofPicture(judged, elements) : []),
     ...ofSqueeze(look, at),
+    ...ofRevisions(look, context),
     ...takingCautions(look, at).map((text) => ({ text: `Taking lens: ${text}`, element: null })),
     ...extrapolated.map((text) => ({ text, element: null })),
     ...own,

@@ -1,39 +1,17 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import type { Region } from "@/core/measure/chart";
 import type { Reading } from "@/core/measure/readings";
 import { type Looking, toRoom, type ViewTransform, WHOLE } from "../viewport/place";
 import { type Tool, Viewport } from "../viewport/viewport";
 import { EdgeMarks, GridMarks, RegionMark } from "./marks";
+import { PictureCanvas } from "./picture-canvas";
 import { measureAgain, useShown } from "./runner";
 import { addressOf, type Measurement, useSession } from "./session";
 import { PICTURES } from "@/core/measure/readings";
 
 /** A region smaller than this, px, is a slip of the hand. */
 const MIN_REGION = 48;
-
-function PictureCanvas({ bitmap, placing }: { bitmap: ImageBitmap; placing: ViewTransform }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const node = canvas.current!;
-    node.width = bitmap.width;
-    node.height = bitmap.height;
-    node.getContext("2d")!.drawImage(bitmap, 0, 0);
-  }, [bitmap]);
-  const { left, top, scaleX, scaleY } = placing;
-  return (
-    <canvas
-      ref={canvas}
-      role="img"
-      aria-label="The chart"
-      className="absolute origin-top-left"
-      style={{
-        transform: `translate(${left}px, ${top}px) scale(${scaleX}, ${scaleY})`,
-        imageRendering: scaleX >= 2 ? "pixelated" : "auto",
-      }}
-    />
-  );
-}
 
 const between = (a: { x: number; y: number }, b: { x: number; y: number }, width: number, height: number): Region => {
   const [x0, x1] = [Math.min(a.x, b.x), Math.max(a.x, b.x)].map((x) => Math.round(Math.min(width, Math.max(0, x))));
@@ -169,7 +147,7 @@ export function ChartPicture({ measurement }: { measurement: Measurement }) {
           >
             {(placing) => (
               <>
-                <PictureCanvas bitmap={bitmap} placing={placing} />
+                <PictureCanvas bitmap={bitmap} placing={placing} label="The chart" />
                 <Marks measurement={measurement} reading={measurement.reading} region={region} placing={placing} />
               </>
             )}

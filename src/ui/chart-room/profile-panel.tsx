@@ -1,14 +1,11 @@
 "use client";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import Link from "next/link";
 import { useMemo } from "react";
 import { MeasureError } from "@/core/measure/plane";
 import { filterOf, lensOf, type Reading } from "@/core/measure/readings";
 import { slugOf } from "@/core/profile/slug";
 import type { Profile } from "@/core/profile/profiles";
-import { PutOnBench } from "../cabinet/put-on-bench";
-import { api } from "../shared/api";
 import { NumberInput } from "../shared/number-input";
+import { KeepProfile } from "./keep-profile";
 import { readingShown, type SessionHead, useSession } from "./session";
 
 const row = "grid grid-cols-[6.4rem_1fr] items-center gap-2";
@@ -66,17 +63,9 @@ const tablesIn = (readings: readonly Reading[]) =>
 /** Everything measured so far as one lens or filter: what it has, what it lacks, and keeping it. */
 export function ProfilePanel() {
   const { head, measurements, setHead } = useSession();
-  const client = useQueryClient();
   const readings = useMemo(() => measurements.flatMap((one) => readingShown(one) ?? []), [measurements]);
   const made = useMemo(() => profileOf(head, readings), [head, readings]);
   const isFilter = readings.length > 0 && readings.every(({ kind }) => kind === "pair");
-  const keep = useMutation({
-    mutationFn: (profile: Profile) => api.keepProfile(profile),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["profiles"] });
-      await client.invalidateQueries({ queryKey: ["cabinet"] });
-    },
-  });
   const missing = missingOf(readings);
   return (
     <section aria-label="The profile" className="flex flex-col gap-2">
@@ -139,26 +128,7 @@ export function ProfilePanel() {
           />
         </div>
       )}
-      <div className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className="btn btn-sm btn-primary"
-          disabled={"lack" in made || keep.isPending}
-          onClick={() => "profile" in made && keep.mutate(made.profile)}
-        >
-          Keep as a profile
-        </button>
-        {"lack" in made && <span className="text-quiet">{made.lack}</span>}
-      </div>
-      {keep.data && (
-        <p role="status" className="flex flex-wrap items-center gap-2">
-          Kept as {keep.data.profile.name}.
-          <Link className="underline underline-offset-2" href={`/cabinet?profile=${keep.data.profile.id}`}>
-            Open it in the Cabinet
-          </Link>
-          <PutOnBench profile={keep.data.profile} />
-        </p>
-      )}
+      <KeepProfile made={made} />
     </section>
   );
 }

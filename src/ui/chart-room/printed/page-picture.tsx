@@ -1,8 +1,9 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { type Looking, toRoom, type ViewTransform, WHOLE } from "../../viewport/place";
 import { type Tool, Viewport } from "../../viewport/viewport";
 import { INKS } from "../../cabinet/chart";
+import { PictureCanvas } from "../picture-canvas";
 import type { DroppedPage } from "./page";
 import { type CurveRead, handlesOf } from "./read-curves";
 import { type AxisName, type DraftCurve, type MarkName, type Place, usePrinted } from "./session";
@@ -18,26 +19,6 @@ const NEAR = 9;
 
 /** Arrow keys move a mark by a px of the page, with Shift by ten. */
 const ARROWS: Record<string, Place> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-
-function PageCanvas({ bitmap, placing }: { bitmap: ImageBitmap; placing: ViewTransform }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const node = canvas.current!;
-    node.width = bitmap.width;
-    node.height = bitmap.height;
-    node.getContext("2d")!.drawImage(bitmap, 0, 0);
-  }, [bitmap]);
-  const { left, top, scaleX, scaleY } = placing;
-  return (
-    <canvas
-      ref={canvas}
-      role="img"
-      aria-label="The page"
-      className="absolute origin-top-left"
-      style={{ transform: `translate(${left}px, ${top}px) scale(${scaleX}, ${scaleY})` }}
-    />
-  );
-}
 
 /** The page with its axes marked and its curves followed: marks and points are dragged, a line is pointed at. */
 export function PagePicture({
@@ -118,7 +99,7 @@ export function PagePicture({
       >
         {(placing) => (
           <>
-            <PageCanvas bitmap={page.bitmap} placing={placing} />
+            <PictureCanvas bitmap={page.bitmap} placing={placing} label="The page" />
             <svg className="pointer-events-none absolute inset-0 size-full" aria-label="What was found on the page">
               {curves.map((one, i) => (
                 <Followed

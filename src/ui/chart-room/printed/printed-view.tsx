@@ -1,16 +1,12 @@
 "use client";
-import { useMutation } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
 import Link from "next/link";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import type { LensProfile } from "@/core/profile/profiles";
 import { Chart, INKS, line } from "../../cabinet/chart";
 import { LensSheet } from "../../cabinet/lens-sheet";
-import { useRefreshedCabinet } from "../../cabinet/profile-actions";
-import { PutOnBench } from "../../cabinet/put-on-bench";
-import { api } from "../../shared/api";
 import { NumberInput } from "../../shared/number-input";
+import { KeepProfile } from "../keep-profile";
 import { CurveList } from "./curve-list";
 import { readPage } from "./page";
 import { PagePicture } from "./page-picture";
@@ -62,7 +58,6 @@ export function PrintedView() {
   const { name, axes, curves, page, pageName, chosen, setName, setPage, clear } = usePrinted();
   const input = useRef<HTMLInputElement>(null);
   const [isPointing, setPointing] = useState(false);
-  const refresh = useRefreshedCabinet();
   useEffect(() => {
     void usePrinted.persist.rehydrate();
   }, []);
@@ -71,10 +66,6 @@ export function PrintedView() {
     [curves, page, axes],
   );
   const made = useMemo(() => lensFromPage(name, axes, curves, read), [name, axes, curves, read]);
-  const keep = useMutation({
-    mutationFn: (lens: LensProfile) => api.keepProfile(lens),
-    onSuccess: refresh,
-  });
   const take = (file: File | undefined) => {
     if (file) readPage(file.name, file).then(setPage, (error: Error) => toast.error(error.message));
   };
@@ -154,9 +145,9 @@ export function PrintedView() {
               traces={[line(own.read.x, own.read.y, "read", INKS[0]!)]}
             />
           )}
-          {"lens" in made && (
+          {"profile" in made && (
             <div className="mt-3 [&>div:last-child]:grid-cols-1">
-              <LensSheet lens={made.lens} />
+              <LensSheet lens={made.profile} />
             </div>
           )}
         </div>
@@ -170,26 +161,7 @@ export function PrintedView() {
               onChange={({ target: { value } }) => setName(value)}
             />
           </label>
-          <div className="flex flex-wrap items-center gap-2">
-            <button
-              type="button"
-              className="btn btn-sm btn-primary"
-              disabled={"lack" in made || keep.isPending}
-              onClick={() => "lens" in made && keep.mutate(made.lens)}
-            >
-              Keep as a profile
-            </button>
-            {"lack" in made && <span className="text-quiet">{made.lack}</span>}
-          </div>
-          {keep.data && (
-            <p role="status" className="flex flex-wrap items-center gap-2">
-              Kept as {keep.data.profile.name}.
-              <Link className="underline underline-offset-2" href={`/cabinet?profile=${keep.data.profile.id}`}>
-                Open it in the Cabinet
-              </Link>
-              <PutOnBench profile={keep.data.profile} />
-            </p>
-          )}
+          <KeepProfile made={made} />
         </div>
       </aside>
     </div>

@@ -54,7 +54,7 @@ export function lensFromPage(
   axes: PrintedSpec["axes"],
   curves: readonly DraftCurve[],
   read: readonly (CurveRead | null)[],
-): { lens: LensProfile } | { lack: string } {
+): { profile: LensProfile } | { lack: string } {
   const good = curves.flatMap((curve, i) => {
     const one = read[i];
     return one && "read" in one ? [{ curve, read: one.read }] : [];
@@ -73,7 +73,7 @@ export function lensFromPage(
       good.map((one) => one.read),
     ),
   );
-  if (profile.success) return { lens: profile.data };
+  if (profile.success) return { profile: profile.data };
   const { path, message } = profile.error.issues[0]!;
   return { lack: `${path.join(".")}: ${message}` };
 }
