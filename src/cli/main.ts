@@ -9,6 +9,7 @@ import { checkCommand, listCommands, schemaCommand } from "./commands/lists";
 import { looksCommand, differencesCommand } from "./commands/looks";
 import { judgeCommand } from "./commands/judge";
 import { lutCommand } from "./commands/lut";
+import { chartCommand } from "./commands/chart";
 import { measureCommand } from "./commands/measure";
 import { profileCommand } from "./commands/profile";
 import { removeCommand } from "./commands/remove";
@@ -38,6 +39,7 @@ for (const command of [
   ...listCommands(),
   schemaCommand(),
   checkCommand(),
+  chartCommand(),
   measureCommand(),
   profileCommand(),
   verifyCommand(),

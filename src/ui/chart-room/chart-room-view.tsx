@@ -1,8 +1,11 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
+import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import { type Dropped, droppedFiles } from "../footage/intake/files";
+import { chartSheet, PAPERS } from "@/core/measure/chart-sheet";
 import { api } from "../shared/api";
+import { saveFile } from "../shared/download";
 import { NumberInput } from "../shared/number-input";
 import { useProductionTitle } from "../shared/production";
 import { SENSORS } from "../shared/sensors";
@@ -68,6 +71,11 @@ function SensorFields() {
   );
 }
 
+const SHEETS = [
+  { kind: "edges", label: "Slanted edges (SVG)" },
+  { kind: "grid", label: "Grid of dots (SVG)" },
+] as const;
+
 /** What to shoot, where nothing has been dropped yet. */
 const Beginning = () => (
   <section aria-label="How to begin" className="mx-auto mt-14 flex max-w-xl flex-col gap-3 px-6">
@@ -87,6 +95,22 @@ const Beginning = () => (
         </div>
       ))}
     </dl>
+    <p className="flex flex-wrap items-center gap-2">
+      Charts to print at 100 %, A3:
+      {SHEETS.map(({ kind, label }) => (
+        <button
+          key={kind}
+          type="button"
+          className="btn btn-xs"
+          onClick={() => saveFile(`chart-${kind}-a3.svg`, chartSheet(kind, PAPERS.a3), "image/svg+xml")}
+        >
+          {label}
+        </button>
+      ))}
+      <Link className="underline underline-offset-2" href="/handbook/measure-a-lens">
+        How to shoot them
+      </Link>
+    </p>
   </section>
 );
 
