@@ -1,4 +1,6 @@
-import { readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
@@ -8,7 +10,7 @@ import { filesOf, profileFrom } from "../../core/measure/manifest";
 import type { FilterProfile, LensProfile } from "../../core/profile/profiles";
 import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
-import { DEMO_SIZE, frameFile, openingFrame, SHOTS } from "../footage";
+import { DEMO_SIZE, frameFile, makeShots, openingFrame, SHOTS } from "../footage";
 import { type Compared, filterAgainst, lensAgainst } from "./against";
 import { type BenchDay, benchDayGlass, filterFrames, lensFrames } from "./bench-day";
 
@@ -36,10 +38,21 @@ const lightOf = async (name: string, bytes: Buffer) =>
   decodeImage(await readExr(name, bytes), encodingByName("linear-ap1")).frame;
 
 beforeAll(async () => {
-  // Computed when the application was built.
-  const path = frameFile("dist/demo-ahead", SCENE, openingFrame(SCENE));
+  if (!FILTERS.length) return;
+  const folder = mkdtempSync(join(tmpdir(), "halo-bench-day-"));
+  await makeShots([SCENE], {
+    folder,
+    size: DEMO_SIZE,
+    program: resolve("dist/demo-worker.mjs"),
+    platesIn: "dist/demo-ahead",
+    threads: 2,
+    onlyOpening: true,
+    progress: () => {},
+  });
+  const path = frameFile(folder, SCENE, openingFrame(SCENE));
   scene = await lightOf(path, readFileSync(path));
-});
+  rmSync(folder, { recursive: true, force: true });
+}, 300_000);
 
 /** The profile that frames come to, read back as files hold them. */
 async function measured({ manifest, frames }: BenchDay) {
