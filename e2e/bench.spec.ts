@@ -115,7 +115,7 @@ test("a look to begin from puts its lens and its glass on the path, and undo tak
   await page.getByRole("button", { name: "Put on this shot" }).click();
   await settled(page);
   await expect(piece(page, "Ghosts")).toBeVisible();
-  await expect(page.getByRole("combobox", { name: "Lens" })).toHaveValue("hask-scope-40");
+  await expect(page.getByRole("combobox", { name: "Lens", exact: true })).toHaveValue("hask-scope-40");
   expect((await pixels(picture(page))).hash).not.toBe(first);
   await page.getByRole("button", { name: "Undo" }).click();
   await settled(page);

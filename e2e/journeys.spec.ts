@@ -111,7 +111,7 @@ test("another lens and another stop change the picture; a drag of the focal leng
 }) => {
   await openBench(page);
   const first = (await pixels(picture(page))).hash;
-  await page.getByRole("combobox", { name: "Lens" }).selectOption({ label: "Orrin Vale 85" });
+  await page.getByRole("combobox", { name: "Lens", exact: true }).selectOption({ label: "Orrin Vale 85" });
   await settled(page);
   const lens = (await pixels(picture(page))).hash;
   await page.getByRole("button", { name: "T4", exact: true }).click();
