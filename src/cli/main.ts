@@ -20,6 +20,7 @@ import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
 import { closeMovies } from "../server/footage/movie";
 import { removeBegun } from "../server/storage/files";
+import { version } from "../../package.json";
 import { UsageError } from "./options";
 
 /** Exit codes: 0 done, 1 failed part-way, 2 unusable input or options. */
@@ -29,9 +30,9 @@ const UNUSABLE = 2;
 // The built command line lies in dist/ of the project; kernels and workers lie beside it.
 process.env.HALO_ROOT ??= decodeURIComponent(new URL("..", import.meta.url).pathname).replace(/\/$/, "");
 
-const program = new Command("halo").description(
-  "Measured lens and filter character on footage, in scene-linear light.",
-);
+const program = new Command("halo")
+  .description("Measured lens and filter character on footage, in scene-linear light.")
+  .version(version);
 for (const command of [
   renderCommand(),
   convertCommand(),

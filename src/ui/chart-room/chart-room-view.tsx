@@ -8,7 +8,7 @@ import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
 import { NumberInput } from "../shared/number-input";
 import { useProductionTitle } from "../shared/production";
-import { SENSORS } from "../shared/sensors";
+import { SensorSelect } from "../shared/sensor-select";
 import { ChartPicture } from "./chart-picture";
 import { MeasurementList } from "./measurement-list";
 import { MeasurementPanel } from "./measurement-panel";
@@ -26,26 +26,11 @@ function SensorFields() {
     setHead({ sensor });
     measureAll();
   };
-  const found = SENSORS.findIndex((one) => one.width === width && one.height === height);
   return (
     <div className="flex flex-col gap-1">
       <label className="grid grid-cols-[3.4rem_minmax(0,1fr)] items-center gap-2">
         <span>Sensor</span>
-        <select
-          className="select select-xs w-full min-w-0 overflow-hidden pr-7 text-ellipsis whitespace-nowrap"
-          value={found}
-          onChange={(event) => {
-            const chosen = SENSORS[Number(event.target.value)];
-            if (chosen) put({ width: chosen.width, height: chosen.height });
-          }}
-        >
-          <option value={-1}>Own size</option>
-          {SENSORS.map((one, i) => (
-            <option key={one.label} value={i}>
-              {one.width} × {one.height} mm: {one.label}
-            </option>
-          ))}
-        </select>
+        <SensorSelect width={width} height={height} onChange={put} />
       </label>
       <div className="flex items-center gap-1 pl-16">
         <NumberInput

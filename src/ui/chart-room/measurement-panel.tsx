@@ -1,13 +1,11 @@
 "use client";
 import type { ReadingKind, ReadingOrder } from "@/core/measure/readings";
 import { EncodingSelect } from "../shared/encodings";
-import { NumberInput } from "../shared/number-input";
+import { FieldRow, FocalLengthField, StopField } from "./fields";
 import { ReadingCurves } from "./curves";
 import { changeOrder, measureAgain, stopMeasuring } from "./runner";
 import { commonOf, lackOf, type Measurement, orderOf, readingShown, useSession } from "./session";
 import { factsOf, KIND_WORDS } from "./words";
-
-const row = "grid grid-cols-[6.4rem_1fr] items-center gap-2";
 
 type GridModel = NonNullable<Extract<ReadingOrder, { kind: "grid" }>["model"]>;
 const MODEL_WORDS: Record<GridModel, string> = {
@@ -21,8 +19,7 @@ function OrderFields({ measurement }: { measurement: Measurement }) {
   const put = (change: Partial<ReadingOrder>) => changeOrder(measurement, { ...order, ...change } as ReadingOrder);
   return (
     <>
-      <label className={row}>
-        <span>What was shot</span>
+      <FieldRow name="What was shot">
         <select
           className="select select-xs w-full"
           value={order.kind}
@@ -34,36 +31,11 @@ function OrderFields({ measurement }: { measurement: Measurement }) {
             </option>
           ))}
         </select>
-      </label>
-      <div className={row}>
-        <span>Focal length</span>
-        <NumberInput
-          label="Focal length"
-          value={order.focalLength}
-          min={1}
-          max={5000}
-          step={1}
-          unit="mm"
-          onSave={(value) => value && put({ focalLength: value })}
-        />
-      </div>
-      {"stop" in order && (
-        <div className={row}>
-          <span>Stop</span>
-          <NumberInput
-            label="Stop"
-            value={order.stop}
-            min={0.5}
-            max={128}
-            step={0.1}
-            unit="T-stop"
-            onSave={(value) => value && put({ stop: value })}
-          />
-        </div>
-      )}
+      </FieldRow>
+      <FocalLengthField value={order.focalLength} onSave={(focalLength) => put({ focalLength })} />
+      {"stop" in order && <StopField value={order.stop} onSave={(stop) => put({ stop })} />}
       {order.kind === "pair" && (
-        <label className={row}>
-          <span>Grade</span>
+        <FieldRow name="Grade">
           <input
             key={order.grade}
             className="input input-xs w-24"
@@ -71,11 +43,10 @@ function OrderFields({ measurement }: { measurement: Measurement }) {
             maxLength={20}
             onBlur={({ target: { value } }) => value.trim() && value !== order.grade && put({ grade: value.trim() })}
           />
-        </label>
+        </FieldRow>
       )}
       {order.kind === "grid" && (
-        <label className={row}>
-          <span>Model</span>
+        <FieldRow name="Model">
           <select
             className="select select-xs w-full"
             value={order.model ?? ""}
@@ -94,7 +65,7 @@ function OrderFields({ measurement }: { measurement: Measurement }) {
               </option>
             ))}
           </select>
-        </label>
+        </FieldRow>
       )}
     </>
   );
@@ -109,14 +80,13 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
   return (
     <section aria-label="The measurement" className="flex flex-col gap-2">
       <OrderFields measurement={measurement} />
-      <div className={row}>
-        <span>Encoding</span>
+      <FieldRow name="Encoding">
         <EncodingSelect
           label="Encoding of the frames"
           value={encoding}
           onChange={(name) => measureAgain(id, { pictures: pictures.map((one) => ({ ...one, encoding: name })) })}
         />
-      </div>
+      </FieldRow>
       {state === "measuring" && (
         <button type="button" className="btn btn-xs self-start" onClick={() => stopMeasuring(id)}>
           Stop

@@ -5,10 +5,9 @@ import { filterOf, lensOf, type Reading } from "@/core/measure/readings";
 import { slugOf } from "@/core/profile/slug";
 import type { Profile } from "@/core/profile/profiles";
 import { NumberInput } from "../shared/number-input";
+import { FieldRow } from "./fields";
 import { KeepProfile } from "./keep-profile";
 import { readingShown, type SessionHead, useSession } from "./session";
-
-const row = "grid grid-cols-[6.4rem_1fr] items-center gap-2";
 
 const TODAY = () => new Date().toISOString().slice(0, 10);
 
@@ -76,15 +75,14 @@ export function ProfilePanel() {
         ))}
         {missing.length > 0 && readings.length > 0 && <li>Still missing: {missing.join("; ")}</li>}
       </ul>
-      <label className={row}>
-        <span>Name</span>
+      <FieldRow name="Name">
         <input
           className="input input-xs w-full"
           value={head.name}
           maxLength={100}
           onChange={({ target: { value } }) => setHead({ name: value })}
         />
-      </label>
+      </FieldRow>
       <div className="grid grid-cols-[6.4rem_1fr_1fr] items-center gap-2">
         <span>Set, by whom</span>
         <input

@@ -1,6 +1,6 @@
 "use client";
 import { NumberInput } from "../shared/number-input";
-import { SENSORS } from "../shared/sensors";
+import { SensorSelect } from "../shared/sensor-select";
 import type { Shot, ShotChange } from "../../contract/shots";
 
 /** The value shots share, or undefined where they differ. */
@@ -15,28 +15,15 @@ export const row = "grid grid-cols-[7.2rem_1fr] items-center gap-2";
 /** Sensor and squeeze of shots. */
 export function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotChange): void }) {
   const [width, height] = [common(shots, (shot) => shot.sensorWidth), common(shots, (shot) => shot.sensorHeight)];
-  const found = SENSORS.findIndex(
-    (entry) => Math.abs(entry.width - (width ?? 0)) < 0.005 && Math.abs(entry.height - (height ?? 0)) < 0.005,
-  );
   return (
     <>
       <label className={row}>
         <span>Sensor</span>
-        <select
-          className="select select-xs w-full min-w-0 pr-7 text-ellipsis"
-          value={found}
-          onChange={(event) => {
-            const chosen = SENSORS[Number(event.target.value)];
-            if (chosen) save({ sensorWidth: chosen.width, sensorHeight: chosen.height });
-          }}
-        >
-          <option value={-1}>Own size</option>
-          {SENSORS.map((entry, i) => (
-            <option key={entry.label} value={i}>
-              {entry.width} × {entry.height} mm: {entry.label}
-            </option>
-          ))}
-        </select>
+        <SensorSelect
+          width={width}
+          height={height}
+          onChange={(sensor) => save({ sensorWidth: sensor.width, sensorHeight: sensor.height })}
+        />
       </label>
       <div className={row}>
         <span className="text-quiet">Width, height</span>

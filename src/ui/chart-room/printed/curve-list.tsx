@@ -1,6 +1,7 @@
 "use client";
 import { X } from "lucide-react";
 import { NumberInput } from "../../shared/number-input";
+import { FieldRow, FocalLengthField, StopField } from "../fields";
 import type { CurveRead } from "./read-curves";
 import { type DraftCurve, usePrinted } from "./session";
 
@@ -25,16 +26,13 @@ const stateOf = (curve: DraftCurve, read: CurveRead | null): string => {
   return `${curve.from ? "followed" : "by points"}, ${ends}: ${y[0]!.toPrecision(3)} to ${y.at(-1)!.toPrecision(3)}`;
 };
 
-const row = "grid grid-cols-[6.4rem_1fr] items-center gap-2";
-
 /** What the chosen curve shows. */
 function CurveFields({ curve }: { curve: DraftCurve }) {
   const change = usePrinted((session) => session.changeCurve);
   const put = (to: Partial<DraftCurve>) => change(curve.id, to);
   return (
     <div className="flex flex-col gap-1.5">
-      <label className={row}>
-        <span>It shows</span>
+      <FieldRow name="It shows">
         <select
           className="select select-xs w-full"
           value={curve.quantity}
@@ -46,11 +44,10 @@ function CurveFields({ curve }: { curve: DraftCurve }) {
             </option>
           ))}
         </select>
-      </label>
+      </FieldRow>
       {curve.quantity === "contrast" && (
         <>
-          <label className={row}>
-            <span>Direction</span>
+          <FieldRow name="Direction">
             <select
               className="select select-xs w-full"
               value={curve.direction}
@@ -59,9 +56,8 @@ function CurveFields({ curve }: { curve: DraftCurve }) {
               <option value="sagittal">Sagittal</option>
               <option value="meridional">Meridional</option>
             </select>
-          </label>
-          <div className={row}>
-            <span>Frequency</span>
+          </FieldRow>
+          <FieldRow name="Frequency">
             <NumberInput
               label="Frequency"
               value={curve.frequency}
@@ -71,39 +67,16 @@ function CurveFields({ curve }: { curve: DraftCurve }) {
               unit="lp/mm"
               onSave={(value) => value && put({ frequency: value })}
             />
-          </div>
+          </FieldRow>
         </>
       )}
       {curve.quantity !== "transmission" && (
-        <div className={row}>
-          <span>Focal length</span>
-          <NumberInput
-            label="Focal length"
-            value={curve.focalLength}
-            min={1}
-            max={5000}
-            step={1}
-            unit="mm"
-            onSave={(value) => value && put({ focalLength: value })}
-          />
-        </div>
+        <FocalLengthField value={curve.focalLength} onSave={(focalLength) => put({ focalLength })} />
       )}
       {(curve.quantity === "contrast" || curve.quantity === "illumination") && (
-        <div className={row}>
-          <span>Stop</span>
-          <NumberInput
-            label="Stop"
-            value={curve.stop}
-            min={0.5}
-            max={128}
-            step={0.1}
-            unit="T-stop"
-            onSave={(value) => value && put({ stop: value })}
-          />
-        </div>
+        <StopField value={curve.stop} onSave={(stop) => put({ stop })} />
       )}
-      <label className={row}>
-        <span>Upright axis in</span>
+      <FieldRow name="Upright axis in">
         <select
           className="select select-xs w-full"
           value={curve.unit ?? ""}
@@ -114,7 +87,7 @@ function CurveFields({ curve }: { curve: DraftCurve }) {
           <option value="share">Shares of 1</option>
           <option value="stops">Stops</option>
         </select>
-      </label>
+      </FieldRow>
     </div>
   );
 }
