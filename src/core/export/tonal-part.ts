@@ -2,6 +2,7 @@ import { definitionOf } from "../elements/registry";
 import type { LookAtFrame } from "../look/at-frame";
 import { elementsOf, withElements } from "../look/edit";
 import type { Look, LookElement } from "../look/look";
+import { type Taking, TAKING_PARTS, withTaking } from "../look/taking";
 import type { Values } from "../elements/definition";
 
 /** An element that a table of colours cannot hold, and why. */
@@ -24,6 +25,24 @@ function without(element: LookElement, values: Values): LookElement {
   };
 }
 
+/** A taking lens of which only what depends on no neighbour and no place is taken off: its colour. */
+const colourOnly = (taking: Taking): Taking => ({
+  ...taking,
+  ...Object.fromEntries(TAKING_PARTS.filter((part) => part !== "transmission").map((part) => [part, 0])),
+});
+
+/** The look with what of its taking lens a table holds; all over the frame alone, as the path's area says. */
+function withTonalTaking(look: Look, leftOut: LeftOut[]): Look {
+  const { taking } = look.camera;
+  if (!taking) return look;
+  const tonal = colourOnly(taking);
+  const label = "Taking lens";
+  if (look.where) leftOut.push({ id: "taking", label, why: "it acts within an area" });
+  else if (TAKING_PARTS.some((part) => taking[part] !== tonal[part]))
+    leftOut.push({ id: "taking", label: `${label}, all but its colour`, why: BY_NEIGHBOURS });
+  return withTaking(look, look.where ? undefined : tonal);
+}
+
 /**
  * The part of a look that depends on no neighbour and no place: what is left of it when every other element is switched
  * off. It is taken as it is at the frame; what is timed in it, or differs from frame to frame, stands still in a table.
@@ -41,6 +60,6 @@ export function tonalPart(look: Look, at: LookAtFrame): { look: Look; leftOut: L
     leftOut.push({ id: element.id, label: beyondTone.label, why: BY_NEIGHBOURS });
     return [without(element, beyondTone.without as Values)];
   });
-  const { where: _, ...everywhere } = look;
+  const { where: _, ...everywhere } = withTonalTaking(look, leftOut);
   return { look: withElements(everywhere, tonal), leftOut };
 }

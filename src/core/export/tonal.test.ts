@@ -116,3 +116,19 @@ describe("a table of it", () => {
     }
   });
 });
+
+test("of a taking lens the colour goes into the table, and the rest is told", () => {
+  const plain = lookOf([{ kind: "trim", params: { exposure: 0.5 } }]);
+  const taking = {
+    ...{ profile: "orrin-vale-50", focalLength: 50, stop: 2, maxGain: 3 },
+    ...{ transmission: 1, illumination: 1, distortion: 1, lateralColour: 1, contrast: 1 },
+  };
+  const look: Look = { ...plain, camera: { ...plain.camera, taking } };
+  const part = partOf(look);
+  expect(part.leftOut).toEqual([expect.objectContaining({ label: "Taking lens, all but its colour" })]);
+  // What is left does the same to a colour wherever it stands in the frame.
+  const even = flat(33, 33, [0.4, 0.2, 0.1]);
+  const out = through(part.look, even).data;
+  expect(out.every((value, i) => value === out[i % 4])).toBe(true);
+  expect(out.slice(0, 3)).not.toEqual(through(plain, even).data.slice(0, 3));
+});

@@ -36,3 +36,12 @@ test("what is timed counts, and what stays the same number of things is said to 
     "Glow: When 1 timed → 1 timed, changed",
   ]);
 });
+
+test("a lens that is taken off counts", () => {
+  const taking = {
+    ...{ profile: "own-50", focalLength: 50, stop: 2, maxGain: 3 },
+    ...{ transmission: 1, illumination: 1, distortion: 1, lateralColour: 1, contrast: 1 },
+  };
+  const off: Look = { ...look, camera: { ...look.camera, taking } };
+  expect(told(look, off)).toEqual([expect.stringMatching(/Taking lens.*left on.*OWN-50/)]);
+});

@@ -95,6 +95,7 @@ function inElement(a: LookElement, b: LookElement, before: Look, after: Look, na
 function inLook(before: Look, after: Look, { nameOf }: Names): Row[] {
   const glass = ({ lens }: Look) => (lens.profile ? nameOf(lens.profile) : "none");
   const viewOf = ({ view }: Look) => (view.kind === "lut" ? nameOf(view.lut ?? "") : view.kind);
+  const takenOff = ({ camera: { taking } }: Look) => (taking ? nameOf(taking.profile) : "left on");
   const [a, b] = [before.lens, after.lens];
   return [
     ...row("Lens", a.profile === b.profile, glass(before), glass(after)),
@@ -111,6 +112,7 @@ function inLook(before: Look, after: Look, { nameOf }: Names): Row[] {
       `${number(a.focusDistance, 0.01)} m`,
       `${number(b.focusDistance, 0.01)} m`,
     ),
+    ...row("Taking lens", isSame(before.camera.taking, after.camera.taking), takenOff(before), takenOff(after)),
     ...row("Overall strength", before.strength === after.strength, factor(before.strength), factor(after.strength)),
     ...row("View", isSame(before.view, after.view), viewOf(before), viewOf(after)),
     ...row("Where", isSame(before.where, after.where), areasOf(before), areasOf(after)),

@@ -1,5 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { distorted, distortionOf, UNDISTORTED } from "./distortion";
+import { demoProfiles } from "../../demo/glass/profiles";
+import { cabinetOf } from "./profiles";
 import { spreadCurve } from "./filter";
 import { contrastOf, distortionAt, illuminationAt, lateralColourAt, type LensProfile, lensSchema } from "./lens";
 
@@ -147,4 +149,12 @@ describe("a filter's spread", () => {
     const ended = spreadCurve([0, 1, 5], [10, 1, 0]);
     for (const angle of [0, 0.5, 3, 5, 50]) expect(Number.isFinite(ended(angle))).toBe(true);
   });
+});
+
+test("a profile whose name is another's id does not take its place", () => {
+  const lens = demoProfiles().find(({ id }) => id === "plainglass-50") as LensProfile;
+  const own = { ...lens, id: "own", name: "orrin-vale-50" };
+  const { lenses } = cabinetOf([...demoProfiles(), own]);
+  expect(lenses.get("orrin-vale-50")!.id).toBe("orrin-vale-50");
+  expect(lenses.get("own")!.id).toBe("own");
 });

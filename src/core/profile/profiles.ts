@@ -30,9 +30,12 @@ export const offered = <T extends Profile>(all: Iterable<T>, chosen?: string): T
 /** A cabinet that also answers to profiles' names. */
 export function cabinetOf(profiles: Iterable<Profile>, tables: Iterable<readonly [string, Transform]> = []): Cabinet {
   const cabinet: Cabinet = { lenses: new Map(), filters: new Map(), tables: new Map(tables) };
-  for (const profile of profiles) {
-    const shelf = profile.format === "pale-halo-lens" ? cabinet.lenses : cabinet.filters;
-    for (const key of [profile.id, profile.name]) (shelf as Map<string, Profile>).set(key, profile);
-  }
+  const all = [...profiles];
+  // Ids last: a name that is another's id does not take its place.
+  for (const key of ["name", "id"] as const)
+    for (const profile of all) {
+      const shelf = profile.format === "pale-halo-lens" ? cabinet.lenses : cabinet.filters;
+      (shelf as Map<string, Profile>).set(profile[key], profile);
+    }
   return cabinet;
 }

@@ -7,7 +7,7 @@ import { toast } from "sonner";
 import { firstOf } from "@/core/frame/ranges";
 import type { BenchDayOffer } from "@/contract/charts";
 import type { FoundGroup } from "@/contract/intake";
-import { manifestSchema } from "@/core/measure/manifest";
+import { filesOf, type Manifest, manifestSchema } from "@/core/measure/manifest";
 import { framesIn } from "@/core/frame/ranges";
 import { batchOf, chosenFiles, type Dropped } from "../footage/intake/files";
 import { sendAll } from "../footage/intake/send";
@@ -28,6 +28,20 @@ const picturesOf = (batch: string, { folder, files, width, height, encoding }: F
     encoding,
   }));
 
+/** What a manifest's text says. Throws Error that names the file, the field and what would be right. */
+function readManifest(text: string): Manifest {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new Error("manifest.json: is no JSON");
+  }
+  const read = manifestSchema.safeParse(json);
+  if (read.success) return read.data;
+  const { path, message } = read.error.issues[0]!;
+  throw new Error(`manifest.json: ${path.join(".")} ${message}`);
+}
+
 /** Takes frames in, by what a manifest beside them says, or else by their names. */
 async function takeIn(batch: string, manifestText: string | null): Promise<{ refused: string[] }> {
   const { groups, refused } = await api.finding(batch);
@@ -35,14 +49,14 @@ async function takeIn(batch: string, manifestText: string | null): Promise<{ ref
   const { add, setHead, measurements } = useSession.getState();
   if (manifestText === null) add(measurementsOf(pictures, measurements));
   else {
-    const read = manifestSchema.safeParse(JSON.parse(manifestText));
-    if (!read.success) {
-      const { path, message } = read.error.issues[0]!;
-      throw new Error(`manifest.json: ${path.join(".")} ${message}`);
-    }
-    const { name, set = "", by = "", squeeze, imageCircle = 0, sensor } = read.data;
+    const read = readManifest(manifestText);
+    const { name, set = "", by = "", squeeze, imageCircle = 0, sensor } = read;
     setHead({ name, set, by, squeeze, imageCircle, sensor });
-    add(measurementsIn(read.data, (file) => pictures.find((picture) => picture.name === file.split("/").at(-1))));
+    const pictureOf = (file: string) => pictures.find((picture) => picture.name === file.split("/").at(-1));
+    const missing = read.frames.flatMap(filesOf).filter((file) => !pictureOf(file));
+    add(measurementsIn(read, pictureOf));
+    for (const file of new Set(missing))
+      refused.push({ name: file, reason: "is in the manifest, and was not dropped" });
   }
   measureNext();
   return { refused: refused.map(({ name, reason }) => `${name}: ${reason}`) };

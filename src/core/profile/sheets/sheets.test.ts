@@ -44,6 +44,21 @@ test("a changed sheet says so, and the others stay", () => {
   expect(changed.mtf).toBe(lens.mtf);
 });
 
+test("a row that one direction of contrast gains, the other one has, too, as it was measured about there", () => {
+  const lens = demoProfiles().find(({ id }) => id === "orrin-vale-50") as LensProfile;
+  const sheet = sheetsOf(lens).find(({ id }) => id === "sagittal/50/2")!;
+  const before = lens.mtf!.find(({ stop }) => stop === 2)!;
+  const [first, second, ...rest] = sheet.rows as [number[], number[], ...number[][]];
+  const between = first.map((value, k) => (value + second[k]!) / 2);
+  const changed = withSheet(lens, { ...sheet, rows: [first, between, second, ...rest] }) as LensProfile;
+  const after = changed.mtf!.find(({ stop }) => stop === 2)!;
+  expect(after.meridional).toHaveLength(before.meridional.length + 1);
+  expect(after.meridional.filter((_, i) => i !== 1)).toEqual(before.meridional);
+  const [low, high] = [before.meridional[0]!, before.meridional[1]!];
+  after.meridional[1]!.forEach((value, k) => expect((value - low[k]!) * (high[k]! - value)).toBeGreaterThanOrEqual(0));
+  expect(after.uncertainty).toBeUndefined();
+});
+
 test("a spreadsheet's file: semicolons, decimal commas, cells left over", () => {
   const text =
     "profile;lens;;\nid;own;;\nname;Own;;\n;;;\nillumination;focalLength;50;stop;2\nheight (mm);relative;;\n0;1\n7,5;0,82;\n";

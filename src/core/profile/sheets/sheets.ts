@@ -2,6 +2,7 @@
  * A profile's tables as sheets of numbers: what is edited in the Cabinet, and what CSV files hold. Columns have their
  * units in their heads; rows are image heights, wavelengths or angles.
  */
+import { monotoneCubic } from "../../maths/interpolate";
 import type { FilterProfile, LensProfile, Profile } from "../profiles";
 
 export interface Sheet {
@@ -40,6 +41,17 @@ function placed<T extends Located>(tables: T[] | undefined, table: T): T[] {
 
 const frequencyOf = (head: string) => Number(/^(\d+(?:\.\d+)?)/.exec(head)?.[1] ?? NaN);
 
+/** Rows of contrast at other image heights, between those that are there. */
+const atHeights = (from: readonly number[], rows: readonly number[][], heights: readonly number[]): number[][] => {
+  const curves = rows[0]!.map((_, k) =>
+    monotoneCubic(
+      from,
+      rows.map((row) => row[k]!),
+    ),
+  );
+  return heights.map((height) => curves.map((curve) => curve(height)));
+};
+
 const contrast = (direction: "sagittal" | "meridional"): SheetKind<LensProfile> => ({
   of: ({ mtf = [] }) =>
     mtf.map((table) => ({
@@ -51,22 +63,23 @@ const contrast = (direction: "sagittal" | "meridional"): SheetKind<LensProfile> 
   put(profile, [focal, stop], { columns, rows }) {
     const [focalLength, tStop] = [Number(focal), Number(stop)];
     const before = profile.mtf?.find((one) => one.focalLength === focalLength && one.stop === tStop);
+    const heights = column(rows, 0);
+    const frequencies = columns.slice(1).map(frequencyOf);
     const values = rows.map((row) => row.slice(1));
+    // Both directions go by the same heights: the other one is read off at those that are new.
+    const other = direction === "sagittal" ? "meridional" : "sagittal";
+    const isSame = before && JSON.stringify(before.frequencies) === JSON.stringify(frequencies);
     const table = {
-      sagittal: values,
-      meridional: values,
-      ...before,
       focalLength,
       stop: tStop,
-      heights: column(rows, 0),
-      frequencies: columns.slice(1).map(frequencyOf),
-      [direction]: values,
+      heights,
+      frequencies,
+      sagittal: values,
+      meridional: values,
+      ...(isSame ? { [other]: atHeights(before.heights, before[other], heights) } : {}),
       origin: EDITED,
     };
-    // Both directions go by the same heights and frequencies: the other one follows where there are fewer or more.
-    const other = direction === "sagittal" ? "meridional" : "sagittal";
-    const fits = table[other].length === values.length && table[other][0]?.length === values[0]?.length;
-    return { ...profile, mtf: placed(profile.mtf, fits ? table : { ...table, [other]: values }) };
+    return { ...profile, mtf: placed(profile.mtf, table) };
   },
 });
 
