@@ -59,6 +59,30 @@ describe("render", () => {
     expect(lastLine(other.stdout).skipped).toBe(0);
     expect((await readExr("out.0001.exr", readFileSync(join(folder, "one", "out.0001.exr")))).width).toBe(40);
   });
+  test("a taking lens that was measured anew makes the frames anew", () => {
+    const own = join(folder, "own.json");
+    const measure = (corner: number) =>
+      writeFileSync(
+        own,
+        JSON.stringify({
+          ...{ format: "pale-halo-lens", version: 1, id: "own", name: "Own" },
+          illumination: [{ focalLength: 50, stop: 2, heights: [0, 14], relative: [1, corner] }],
+        }),
+      );
+    const look = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as { camera: object };
+    const taking = { profile: "own", focalLength: 50, stop: 2 };
+    writeFileSync(join(folder, "off.json"), JSON.stringify({ ...look, camera: { ...look.camera, taking } }));
+    const again = () => {
+      const out = join(folder, "off", "out.%04d.exr");
+      const asked = ["--look", join(folder, "off.json"), "--in", pattern, "--out", out, "--frames", "1-1"];
+      return lastLine(halo("render", ...asked, "--profile", own, "--resume").stdout).skipped;
+    };
+    measure(0.8);
+    expect(again()).toBe(0);
+    expect(again()).toBe(1);
+    measure(0.6);
+    expect(again()).toBe(0);
+  });
   test("the same bytes on one thread and on three", () => {
     for (const threads of ["1", "3"])
       render("--out", join(folder, `t${threads}`, "out.%04d.exr"), "--frames", "2-2", "--threads", threads);

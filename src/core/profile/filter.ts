@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { monotoneCubic } from "../maths/interpolate";
-import { lensSchema, profileId } from "./lens";
+import { lensSchema, profileId, profileName } from "./lens";
 
 const MAX_SAMPLES = 512;
 const relative = z.array(z.number().nonnegative()).min(2).max(MAX_SAMPLES);
@@ -48,7 +48,7 @@ export const filterSchema = z
     format: z.literal("pale-halo-filter"),
     version: z.literal(1),
     id: profileId,
-    name: z.string().min(1).max(120),
+    name: profileName,
     set: z.string().max(120).optional(),
     notes: z.string().max(2000).optional(),
     grades: z.array(grade).min(1).max(64),

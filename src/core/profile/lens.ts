@@ -10,6 +10,8 @@ const samples = (item: z.ZodNumber = z.number()) => z.array(item).min(1).max(MAX
 const positive = z.number().positive();
 const ascending = (values: number[]) => values.every((value, i) => i === 0 || value > values[i - 1]!);
 const heights = samples(z.number().nonnegative()).refine(ascending, "must ascend").describe("Image heights, mm");
+/** What a profile is called. */
+export const profileName = z.string().min(1, "is empty; give it a name").max(120, "is longer than 120 characters");
 /** A revision that is not the newest has its number after the name: `own-50@3`. */
 export const profileId = z
   .string()
@@ -140,7 +142,7 @@ export const lensSchema = z
     format: z.literal("pale-halo-lens"),
     version: z.literal(1),
     id: profileId,
-    name: z.string().min(1).max(120),
+    name: profileName,
     set: z.string().max(120).optional(),
     squeeze: z.number().min(0.25).max(4).default(1),
     imageCircle: positive.max(500).optional().describe("Diameter, mm"),

@@ -72,6 +72,7 @@ async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<
   const { look, cabinet, plates, shot, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
   const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
+  const { taking } = look.camera;
   const table = look.view.lut !== undefined && cabinet.tables.get(look.view.lut);
   const { name: _, ...recipe } = look;
   return JSON.stringify([
@@ -89,6 +90,8 @@ async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<
     scale,
     choice,
     gaps,
+    // At the end, and only where there is one: renders without it are what they were.
+    ...(taking ? [cabinet.lenses.get(taking.profile)] : []),
   ]);
 }
 

@@ -7,6 +7,7 @@ import { Chart, INKS, line } from "../../cabinet/chart";
 import { LensSheet } from "../../cabinet/lens-sheet";
 import { NumberInput } from "../../shared/number-input";
 import { KeepProfile } from "../keep-profile";
+import { useProductionTitle } from "../../shared/production";
 import { CurveList } from "./curve-list";
 import { readPage } from "./page";
 import { PagePicture } from "./page-picture";
@@ -57,6 +58,7 @@ function AxisFields({ axis }: { axis: AxisName }) {
 export function PrintedView() {
   const { name, axes, curves, page, pageName, chosen, setName, setPage, clear } = usePrinted();
   const input = useRef<HTMLInputElement>(null);
+  useProductionTitle();
   const [isPointing, setPointing] = useState(false);
   useEffect(() => {
     void usePrinted.persist.rehydrate();
