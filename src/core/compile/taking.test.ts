@@ -6,6 +6,8 @@ import { lensOnCamera } from "../../demo/bench-day/through-lens";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lookOf, through } from "../../testing/laboratory";
 import type { Frame } from "../image/image";
+import { cautionsOf } from "../judge/cautions";
+import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
 import { takingFor } from "../look/taking";
 import { chartOf } from "../measure/chart";
@@ -147,4 +149,19 @@ test("contrast comes back within 0.05 to half of Nyquist, and no further than it
     expect(contrastAt(soft!, f)).toBeLessThan(contrastAt(was!, f));
     expect(Math.abs(contrastAt(back!, f) / contrastAt(was!, f) - 1)).toBeLessThan(0.05);
   }
+});
+
+test("a lens that is taken off and put on again changes no framing, and its panel says so", () => {
+  const wide = lens("orrin-vale-25");
+  const on = lookOf([{ kind: "distortion" }], { profile: wide.id, focalLength: 25, stop: 2.8 }, CAMERA.sensor);
+  const again: Look = { ...on, camera: { ...on.camera, taking: takingFor(wide) } };
+  const cautionsIn = (look: Look) => {
+    const { context, elements } = lookAt(look, cabinetOf(demoProfiles()), { width: 1920, height: 1080, frame: 1 });
+    return cautionsOf(elements[0]!, context);
+  };
+  expect(cautionsIn(on)).toEqual([
+    expect.stringMatching(/^Framing changed by \d/),
+    expect.stringMatching(/leaves the frame/),
+  ]);
+  expect(cautionsIn(again)).toEqual([]);
 });

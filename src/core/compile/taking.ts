@@ -2,19 +2,14 @@
 import { definitionOf } from "../elements/registry";
 import { illuminationGain } from "../elements/illumination/illumination";
 import { type ElementState, type Values, workOf } from "../elements/definition";
-import { partOfDistortion, type TakenLens } from "../elements/geometry";
 import { transmissionAt } from "../elements/transmission/transmission";
 import { matrixOperation, type PointOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
 import { invert } from "../maths/matrix";
-import { UNDISTORTED } from "../profile/distortion";
-import { distortionAt, lateralColourAt } from "../profile/lens";
 import { resolveElement } from "../look/look";
-import { type Taking, takingContext } from "../look/taking";
+import { takenLens, type Taking, takingContext } from "../look/taking";
 import type { PathPart } from "./fuse";
 import { recipeOf } from "./recipe";
-
-const MICROMETRES = 1e-3;
 
 /** An element of the taking lens at a strength, as it stands in a path by itself. */
 function stateOf(kind: string, strength: number, context: FrameContext, values: Values = {}): ElementState {
@@ -49,21 +44,12 @@ function contrastPart({ contrast, maxGain }: Taking, overall: number, context: F
 
 /** Places where the lens had drawn them, so that they are fetched from there. */
 function geometryPart(taking: Taking, overall: number, context: FrameContext): PathPart | null {
-  const { lens, focalLength } = context;
-  const distortion = lens && distortionAt(lens, focalLength);
-  const [bent, parted] = [taking.distortion * overall, taking.lateralColour * overall];
-  const lateral = (channel: "red" | "blue") => {
-    const of = lens && lateralColourAt(lens, focalLength, channel);
-    return (height: number) => (of ? of(height) * MICROMETRES * parted : 0);
-  };
-  if (!(bent && distortion) && !(parted && lens?.lateralColour?.length)) return null;
-  const taken: TakenLens = {
-    focalLength,
-    distortion: distortion ? partOfDistortion(distortion, bent) : UNDISTORTED,
-    red: lateral("red"),
-    blue: lateral("blue"),
-  };
-  const states = [stateOf("distortion", bent, context), stateOf("lateralColour", parted, context)];
+  const taken = takenLens(taking, overall, context);
+  if (!taken) return null;
+  const states = [
+    stateOf("distortion", taking.distortion * overall, context),
+    stateOf("lateralColour", taking.lateralColour * overall, context),
+  ];
   return {
     kind: "geometry",
     terms: { taken },

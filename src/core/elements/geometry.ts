@@ -6,6 +6,7 @@ import { coefficientsOf, distorted, type Distortion, UNDISTORTED } from "../prof
 import { planSplitChannels } from "../spread/resample";
 import { CHANNELS, packSpectrum, spectrumOf } from "../spread/spectrum";
 import type { FrameContext } from "../frame/context";
+import type { TakenLens } from "../frame/taken";
 
 /** An affine map of places, px: a, b, c, d, e, f take (x, y) to (ax + by + c, dx + ey + f). */
 export type AffineMap = readonly [number, number, number, number, number, number];
@@ -28,18 +29,6 @@ export interface GeometryTerms {
   /** The lens the footage was shot through, which is taken off it first. */
   taken?: TakenLens;
 }
-
-/** What a taking lens did to places: its distortion with the share of it in its coefficients, its lateral colour, mm. */
-export interface TakenLens {
-  focalLength: number;
-  distortion: Distortion;
-  red: (height: number) => number;
-  blue: (height: number) => number;
-}
-
-/** A distortion of which only a share is there. */
-export const partOfDistortion = (distortion: Distortion, share: number): Distortion =>
-  Object.fromEntries(Object.entries(distortion).map(([name, value]) => [name, value * share])) as Distortion;
 
 export type Fit = "keep" | "fill" | "all";
 
@@ -205,12 +194,21 @@ export function geometryReport(
   focalLength: number,
 ): { largest: number; lost: number; zoom: number } {
   const zoom = fitZoom(terms, geometry, focalLength);
-  const { distortion, strength = 0 } = terms;
-  if (!distortion) return { largest: 0, lost: 0, zoom };
+  const { distortion = UNDISTORTED, strength = 0, taken } = terms;
+  if (distortion === UNDISTORTED && !taken) return { largest: 0, lost: 0, zoom };
   const { width, height, pitchX, pitchY } = geometry;
   const halfX = ((width / 2) * pitchX) / focalLength;
   const halfY = ((height / 2) * pitchY) / focalLength;
-  const sourceOf = (x: number, y: number) => distorted(distortion, strength, x, y).map((value) => value / zoom);
+  /** Where a place of the source belongs on an ideal picture: a lens that is taken off had moved it. */
+  const idealOf = (x: number, y: number): [number, number] => {
+    if (!taken) return [x, y];
+    const scale = focalLength / taken.focalLength;
+    const limit = invertibleRadius(taken.distortion, 1);
+    const [u, v] = undistorted(taken.distortion, 1, limit, x * scale, y * scale);
+    return [u / scale, v / scale];
+  };
+  const sourceOf = (x: number, y: number) =>
+    distorted(distortion, strength, ...idealOf(x, y)).map((value) => value / zoom);
   const isSeen = (x: number, y: number) => {
     const [dx, dy] = sourceOf(x, y) as [number, number];
     return Math.abs(dx) <= halfX * (1 + EXACT) && Math.abs(dy) <= halfY * (1 + EXACT);

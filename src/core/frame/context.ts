@@ -1,6 +1,7 @@
 import type { Cabinet, LensProfile } from "../profile/profiles";
 import type { Track } from "../track/track";
 import type { DepthPlate } from "./depth-plate";
+import type { TakenLens } from "./taken";
 import type { FrameGeometry } from "./geometry";
 import type { Overscan } from "../image/overscan";
 
@@ -10,6 +11,8 @@ export interface FrameContext {
   frame: number;
   cabinet: Cabinet;
   lens: LensProfile | null;
+  /** The lens the frame was shot through, where it is taken off; null where it is left on. */
+  taken: TakenLens | null;
   /** mm */
   focalLength: number;
   /** T-stop */

@@ -13,6 +13,7 @@ import type { Moment } from "../when/generator";
 import type { Path } from "./edit";
 import { pathBefore } from "./glass";
 import { type Look, type LookElement, resolveElement } from "./look";
+import { takenLens, takingContext } from "./taking";
 import { elementRanges, clampedParameters, clampedWhere, LOOK_RANGES, type Range, within } from "./ranges";
 import { namesInElement, type When } from "./timed";
 
@@ -179,6 +180,7 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
     frame,
     cabinet,
     lens: (lens.profile && cabinet.lenses.get(lens.profile)) || null,
+    taken: null,
     focalLength: lens.focalLength,
     stop: lens.stop,
     focusDistance: lens.focusDistance,
@@ -189,6 +191,9 @@ export function lookAt(look: Look, cabinet: Cabinet, at: ShotFrame): LookAtFrame
     tracks,
     pathBefore: (element) => pathBefore(look, cabinet, element),
   };
+  const { taking } = look.camera;
+  const shotWith = taking && takingContext(taking, context);
+  if (taking && shotWith) context.taken = takenLens(taking, strength, shotWith);
   const elements = (look.elements as LookElement[]).map((element) => elementAt(element, strength, context, to));
   return { context, strength, elements, where, clamped };
 }

@@ -1,6 +1,9 @@
 /** The lens the footage was shot through: it can be taken off before the wanted one is put on. */
 import { z } from "zod";
 import type { FrameContext } from "../frame/context";
+import type { TakenLens } from "../frame/taken";
+import { partOfDistortion, UNDISTORTED } from "../profile/distortion";
+import { distortionAt, lateralColourAt } from "../profile/lens";
 import type { LensProfile } from "../profile/profiles";
 
 const share = (what: string) => z.number().min(0).max(1).default(1).describe(`how much of its ${what} is taken off`);
@@ -44,6 +47,28 @@ export const lacksFor = ({ transmission, illumination, distortion, lateralColour
 export function takingContext({ profile, focalLength, stop }: Taking, context: FrameContext): FrameContext | null {
   const lens = context.cabinet.lenses.get(profile);
   return lens ? { ...context, lens, focalLength, stop } : null;
+}
+
+const MICROMETRES = 1e-3;
+
+/**
+ * What a taking lens did to places, as far as it is taken off; null where that is nothing. `overall`: the look's
+ * strength; `context`: with the taking lens for its lens.
+ */
+export function takenLens(taking: Taking, overall: number, { lens, focalLength }: FrameContext): TakenLens | null {
+  const distortion = lens && distortionAt(lens, focalLength);
+  const [bent, parted] = [taking.distortion * overall, taking.lateralColour * overall];
+  if (!(bent && distortion) && !(parted && lens?.lateralColour?.length)) return null;
+  const lateral = (channel: "red" | "blue") => {
+    const of = lens && lateralColourAt(lens, focalLength, channel);
+    return (height: number) => (of ? of(height) * MICROMETRES * parted : 0);
+  };
+  return {
+    focalLength,
+    distortion: distortion ? partOfDistortion(distortion, bent) : UNDISTORTED,
+    red: lateral("red"),
+    blue: lateral("blue"),
+  };
 }
 
 /** A look whose footage is taken to be shot through a lens; undefined where that lens is left on. */

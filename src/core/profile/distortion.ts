@@ -85,3 +85,7 @@ export function distorted(d: Distortion, s: number, x: number, y: number): [numb
     y + s * (y * alongY + d.p1 * (r2 + 2 * y2) + 2 * d.p2 * x * y),
   ];
 }
+
+/** A distortion of which only a share is there. */
+export const partOfDistortion = (distortion: Distortion, share: number): Distortion =>
+  Object.fromEntries(Object.entries(distortion).map(([name, value]) => [name, value * share])) as Distortion;

@@ -38,10 +38,11 @@ export const distortion = define<Distortion>({
   passes: "bends",
   parameters,
   missing: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
-  cautions({ strength, values }, { lens, focalLength, geometry }) {
+  cautions({ strength, values }, { lens, focalLength, geometry, taken }) {
     const distortion = lens && distortionAt(lens, focalLength);
     if (!distortion) return [];
-    const { lost, zoom } = geometryReport({ distortion, strength, fit: values.fit }, geometry, focalLength);
+    const terms = { distortion, strength, fit: values.fit, ...(taken ? { taken } : {}) };
+    const { lost, zoom } = geometryReport(terms, geometry, focalLength);
     const percent = (share: number) => `${(100 * Math.abs(share)).toFixed(1)} %`;
     return [
       ...(Math.abs(zoom - 1) > WORTH_SAYING ? [`Framing changed by ${percent(1 / zoom - 1)}.`] : []),
@@ -55,7 +56,7 @@ export const distortion = define<Distortion>({
       return distortion ? { distortion, strength, fit: values.fit } : {};
     },
   },
-  response({ strength, mix, values }, { lens, focalLength, geometry }) {
+  response({ strength, mix, values }, { lens, focalLength, geometry, taken }) {
     const distortion = lens && distortionAt(lens, focalLength);
     const corner = cornerHeight(geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
@@ -84,7 +85,8 @@ export const distortion = define<Distortion>({
         x: heights,
         y: heights.map((h) => change(h, x, y, s)),
       }));
-    const report = geometryReport(distortion ? { distortion, strength, fit: values.fit } : {}, geometry, focalLength);
+    const terms = { ...(distortion ? { distortion, strength, fit: values.fit } : {}), ...(taken ? { taken } : {}) };
+    const report = geometryReport(terms, geometry, focalLength);
     return {
       title: "Displacement",
       x: { label: "Image height", unit: "mm" },
