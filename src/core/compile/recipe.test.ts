@@ -6,7 +6,9 @@ import { trackAcross } from "../../testing/track";
 import { ELEMENTS } from "../elements/registry";
 import { PlanBuilder } from "../engine/plan";
 import type { FrameContext } from "../frame/context";
+import type { TakenLens } from "../frame/taken";
 import { lookAt } from "../look/at-frame";
+import { UNDISTORTED } from "../profile/distortion";
 import { cabinetOf } from "../profile/profiles";
 import { fuse } from "./fuse";
 import { addOutside, addPart } from "./parts";
@@ -14,6 +16,13 @@ import { addOutside, addPart } from "./parts";
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 96, height: 54, frame: 5, hasDepth: true, frameRate: 24, shot: { first: 2, last: 30 } };
 const otherLens = demoProfiles().find(({ id }) => id === "merrow-85");
+
+const OTHER_TAKEN: TakenLens = {
+  focalLength: 40,
+  distortion: { ...UNDISTORTED, x20: -0.3, y02: -0.3 },
+  red: (height) => height * 1e-4,
+  blue: (height) => height * -1e-4,
+};
 
 /** Each field of a frame's context, changed. */
 const CHANGES: Record<string, (context: FrameContext) => Partial<FrameContext>> = {
@@ -23,6 +32,7 @@ const CHANGES: Record<string, (context: FrameContext) => Partial<FrameContext>> 
   focalLength: ({ focalLength }) => ({ focalLength: focalLength * 1.3 }),
   stop: ({ stop }) => ({ stop: stop * 2 }),
   focusDistance: ({ focusDistance }) => ({ focusDistance: focusDistance + 2 }),
+  taken: () => ({ taken: OTHER_TAKEN }),
   hasDepth: () => ({ hasDepth: false }),
   depthPlate: () => ({ depthPlate: { footage: "distances", reads: "distance", near: 0, far: 10 } }),
   frameRate: () => ({ frameRate: 30 }),

@@ -19,23 +19,20 @@ export function SensorSelect({
     (entry) => Math.abs(entry.width - (width ?? 0)) < SAME && Math.abs(entry.height - (height ?? 0)) < SAME,
   );
   return (
-    // What of a long name does not fit is cut off at the field's own edge: browsers let it stand out.
-    <span className="block min-w-0 overflow-hidden">
-      <select
-        className="select select-xs w-full min-w-0 pr-7"
-        value={found}
-        onChange={(event) => {
-          const chosen = SENSORS[Number(event.target.value)];
-          if (chosen) onChange({ width: chosen.width, height: chosen.height });
-        }}
-      >
-        <option value={-1}>Own size</option>
-        {SENSORS.map((entry, i) => (
-          <option key={entry.label} value={i}>
-            {entry.width} × {entry.height} mm: {entry.label}
-          </option>
-        ))}
-      </select>
-    </span>
+    <select
+      className="select select-xs w-full min-w-0 [contain:paint]"
+      value={found}
+      onChange={(event) => {
+        const chosen = SENSORS[Number(event.target.value)];
+        if (chosen) onChange({ width: chosen.width, height: chosen.height });
+      }}
+    >
+      <option value={-1}>Own size</option>
+      {SENSORS.map((entry, i) => (
+        <option key={entry.label} value={i}>
+          {entry.width} × {entry.height} mm: {entry.label}
+        </option>
+      ))}
+    </select>
   );
 }
