@@ -14,6 +14,7 @@ import { measureCommand } from "./commands/measure";
 import { profileCommand } from "./commands/profile";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
+import { stmapCommand } from "./commands/stmap";
 import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
@@ -43,6 +44,7 @@ for (const command of [
   chartCommand(),
   measureCommand(),
   profileCommand(),
+  stmapCommand(),
   verifyCommand(),
   trackCommand(),
   lutCommand(),

@@ -1,7 +1,8 @@
 import { dirname, resolve } from "node:path";
-import { Command } from "commander";
+import { Command, Option } from "commander";
 import { filesOf, type Manifest, manifestSchema, profileFrom } from "../../core/measure/manifest";
 import { MeasureError } from "../../core/measure/plane";
+import { NORMALISATIONS } from "../../core/profile/radial";
 import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
 import { sensorOption, sizeOption, UsageError } from "../options";
@@ -16,6 +17,7 @@ interface Options {
 }
 
 const LENS_TABLES = ["mtf", "illumination", "distortion", "lateralColour"] as const;
+const LENS_PARTS = ["transmission", "veil", "streak", "pupil"] as const;
 
 /** Charts of a manifest's frames; files lie beside the manifest unless their paths are whole. */
 const chartsIn = (manifest: Manifest, folder: string) => async (frame: Manifest["frames"][number]) =>
@@ -44,7 +46,10 @@ async function measure({ from, out, json }: Options): Promise<void> {
     const tables =
       profile.format === "pale-halo-filter"
         ? { grades: profile.grades.length }
-        : Object.fromEntries(LENS_TABLES.map((name) => [name, profile[name]?.length ?? 0]));
+        : Object.fromEntries([
+            ...LENS_TABLES.map((name) => [name, profile[name]?.length ?? 0]),
+            ...LENS_PARTS.map((name) => [name, profile[name] ? 1 : 0]),
+          ]);
     if (json) return console.log(JSON.stringify({ out, id: profile.id, tables }));
     console.log(`${out}: ${profile.name}`);
     for (const [name, count] of Object.entries(tables)) if (count) console.log(`${name}: ${count}`);
@@ -66,11 +71,24 @@ export const profileCommand = (): Command =>
   new Command("profile")
     .description("Makes a profile of measured frames, or of another file; writes one as another file")
     .option("--from <file>", "the manifest: what was shot, at which focal length and stop, JSON")
-    .option("--in <file>", "a profile (.json), its tables (.csv), or a camera calibration (.json, .yaml, .yml)")
-    .requiredOption("--out <file>", "the profile (.json), its tables (.csv), or a camera calibration (.yaml, .yml)")
-    .option("--sensor <size>", "of a calibration’s pictures, WIDTHxHEIGHT in mm", sensorOption)
-    .option("--size <size>", "of a calibration’s pictures, WIDTHxHEIGHT in px", sizeOption)
-    .option("--focal <mm>", "focal length a calibration is written at", focalLengthOption)
-    .option("--name <name>", "of the profile that a calibration becomes")
+    .option(
+      "--in <file>",
+      "a profile (.json), its tables (.csv), a camera calibration (.json, .yaml, .yml), a radial polynomial (.json) or a distortion map (.exr)",
+    )
+    .requiredOption("--out <file>", "the profile (.json), its tables (.csv), a calibration (.yaml) or a map (.exr)")
+    .option("--sensor <size>", "of a calibration’s or map’s pictures, WIDTHxHEIGHT in mm", sensorOption)
+    .option("--size <size>", "of a calibration’s or map’s pictures, WIDTHxHEIGHT in px", sizeOption)
+    .option(
+      "--focal <mm>",
+      "focal length of a map, or that a calibration or polynomial is written at",
+      focalLengthOption,
+    )
+    .option("--name <name>", "of the profile that a calibration, polynomial or map becomes")
+    .option("--inverse", "the map takes the distortion off a picture, and does not put it on")
+    .addOption(
+      new Option("--radial <unit>", "writes a radial polynomial (.json), with r counted in this").choices(
+        NORMALISATIONS,
+      ),
+    )
     .option("--json", "JSON")
     .action(run);

@@ -1,3 +1,4 @@
+import { blobsOf } from "./blobs";
 import { median, MeasureError, type Plane } from "./plane";
 
 /** A dot of a chart: its centre and radius, px. */
@@ -79,39 +80,17 @@ export function contrastOfDots({ width, height, data }: Plane): Plane {
 /**
  * The dots of a contrast plane, roughly placed; what touches the edge, or is too small, too large or too long, is none.
  */
-export function findDots({ width, height, data }: Plane): Dot[] {
-  const seen = new Uint8Array(width * height);
-  const blobs: (Dot & { area: number })[] = [];
-  for (let start = 0; start < seen.length; start++) {
-    if (seen[start] || data[start]! < WITHIN) continue;
-    const stack = [start];
-    seen[start] = 1;
-    let [area, sum, sx, sy] = [0, 0, 0, 0];
-    let [left, right, top, bottom] = [width, 0, height, 0];
-    while (stack.length) {
-      const i = stack.pop()!;
-      const [x, y] = [i % width, Math.floor(i / width)];
-      const v = data[i]!;
-      [area, sum, sx, sy] = [area + 1, sum + v, sx + v * x, sy + v * y];
-      [left, right, top, bottom] = [Math.min(left, x), Math.max(right, x), Math.min(top, y), Math.max(bottom, y)];
-      const near = [x > 0 ? i - 1 : -1, x < width - 1 ? i + 1 : -1, i - width, i + width];
-      for (const k of near)
-        if (k >= 0 && k < seen.length && !seen[k] && data[k]! >= WITHIN) {
-          seen[k] = 1;
-          stack.push(k);
-        }
-    }
-    if (area < FEWEST_PIXELS || left === 0 || top === 0 || right === width - 1 || bottom === height - 1) continue;
+export function findDots(contrast: Plane): Dot[] {
+  const blobs = blobsOf(contrast, WITHIN).filter(({ area, left, right, top, bottom }) => {
     const [across, down] = [right - left + 1, bottom - top + 1];
-    if (area < MIN_FILLED * (Math.PI / 4) * across * down || Math.max(across, down) > LONGEST * Math.min(across, down))
-      continue;
-    blobs.push({ x: sx / sum, y: sy / sum, radius: Math.sqrt(area / Math.PI), area });
-  }
+    const isFilled = area >= MIN_FILLED * (Math.PI / 4) * across * down;
+    return area >= FEWEST_PIXELS && isFilled && Math.max(across, down) <= LONGEST * Math.min(across, down);
+  });
   if (!blobs.length) throw new MeasureError("There are no dots in the picture");
   const usual = median(Float64Array.from(blobs, ({ area }) => area));
   return blobs
     .filter(({ area }) => area > SMALLEST * usual && area < LARGEST * usual)
-    .map(({ x, y, radius }) => ({ x, y, radius }));
+    .map(({ x, y, area }) => ({ x, y, radius: Math.sqrt(area / Math.PI) }));
 }
 
 /**

@@ -1,11 +1,11 @@
 import { leastSquares } from "../maths/leastSquares";
 import {
-  anamorphic,
+  COEFFICIENTS,
+  coefficientBasis,
   distorted,
-  type Distortion,
+  type DistortionModel,
   distortionOf,
-  type DistortionTable,
-  radialTangential,
+  distortionTable,
 } from "../profile/distortion";
 import { centreOf, contrastOfDots, type Dot, findDots } from "./dots";
 import { indexLattice } from "./lattice";
@@ -21,7 +21,7 @@ export interface GridChart {
   axisX: number;
   axisY: number;
   focalLength: number;
-  model: DistortionTable["model"];
+  model: DistortionModel;
 }
 
 export interface GridDot {
@@ -52,7 +52,6 @@ export interface GridMeasurement {
   lateral: { heights: number[]; red: number[]; blue: number[]; uncertainty: number[] };
 }
 
-const NAMES = { "radial-tangential": Object.keys(radialTangential.shape), anamorphic: Object.keys(anamorphic.shape) };
 /** Newton's steps, and rounds of leaving out what does not fit. */
 const STEPS = 8;
 const OUTLIER_ROUNDS = 3;
@@ -102,14 +101,7 @@ function imageOf(chart: number[], column: number, row: number): { x: number; y: 
  * power.
  */
 function fit(found: Found[], toFocal: (x: number, y: number) => [number, number], model: GridChart["model"]): Fit {
-  const names = NAMES[model];
-  const made = (coefficients: number[]): Distortion =>
-    distortionOf({
-      focalLength: 1,
-      model,
-      coefficients: Object.fromEntries(names.map((name, k) => [name, coefficients[k]!])),
-    } as DistortionTable);
-  const basis = names.map((_, k) => made(names.map((_, l) => Number(k === l))));
+  const basis = coefficientBasis(model);
   const target = found.map(({ x, y }) => toFocal(x, y));
   const affine = found.flatMap(({ column, row }) => [
     [1, 0, column, 0, row, 0],
@@ -118,20 +110,16 @@ function fit(found: Found[], toFocal: (x: number, y: number) => [number, number]
   const start = leastSquares(affine, target.flat())?.solution;
   if (!start) throw new MeasureError("The dots do not form a square grid");
   let chart = [...start, 0, 0];
-  let coefficients = names.map(() => 0);
+  let coefficients = basis.map(() => 0);
   let [deviations, residual] = [coefficients, 0];
   for (let step = 0; step < STEPS; step++) {
-    const model = made(coefficients);
+    const lens = distortionOf(distortionTable(model, 1, coefficients));
     const rows: number[][] = [];
     const rest: number[] = [];
     found.forEach(({ column, row }, i) => {
       const { x, y, depth } = imageOf(chart, column, row);
       const h = 1e-5;
-      const [at, right, below] = [
-        distorted(model, 1, x, y),
-        distorted(model, 1, x + h, y),
-        distorted(model, 1, x, y + h),
-      ];
+      const [at, right, below] = [distorted(lens, 1, x, y), distorted(lens, 1, x + h, y), distorted(lens, 1, x, y + h)];
       for (const axis of [0, 1] as const) {
         const [dx, dy] = [(right[axis] - at[axis]) / h / depth, (below[axis] - at[axis]) / h / depth];
         const away = -(dx * x + dy * y);
@@ -181,14 +169,9 @@ export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength,
     ((x - axisX) * pitchX) / focalLength,
     ((y - axisY) * pitchY) / focalLength,
   ];
-  const names = NAMES[model];
   let fitted = fit(found, toFocal, model);
   const placed = (): [number, number][] => {
-    const lens = distortionOf({
-      focalLength: 1,
-      model,
-      coefficients: Object.fromEntries(names.map((name, k) => [name, fitted.coefficients[k]!])),
-    } as DistortionTable);
+    const lens = distortionOf(distortionTable(model, 1, fitted.coefficients));
     const { chart } = fitted;
     return found.map(({ column, row }) => {
       const dot = imageOf(chart, column, row);
@@ -222,7 +205,7 @@ export function measureGrid({ planes, pitchX, pitchY, axisX, axisY, focalLength,
       blue: further(contrast.blue),
     };
   });
-  const keyed = (values: number[]) => Object.fromEntries(names.map((name, k) => [name, values[k]!]));
+  const keyed = (values: number[]) => Object.fromEntries(COEFFICIENTS[model].map((name, k) => [name, values[k]!]));
   return {
     dots,
     leftOut: all - dots.length,

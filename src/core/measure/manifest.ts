@@ -44,6 +44,22 @@ const frameSchema = z.discriminatedUnion("kind", [
       grade: z.string().min(1).max(20).default("1"),
     })
     .strict(),
+  z
+    .object({
+      kind: z.literal("point"),
+      file: file.describe("small lamps in the dark: in focus for veil and streak, out of it for the pupil"),
+      focalLength: millimetres,
+      region: region.optional(),
+    })
+    .strict(),
+  z
+    .object({
+      kind: z.literal("transmission"),
+      without: file.describe("an even field without the glass"),
+      with: file.describe("the same with it, of one exposure"),
+      focalLength: millimetres,
+    })
+    .strict(),
 ]);
 export type MeasuredFrame = z.infer<typeof frameSchema>;
 
@@ -66,7 +82,7 @@ export type Manifest = z.infer<typeof manifestSchema>;
 
 /** The files of a frame, in order. */
 export function filesOf(frame: MeasuredFrame): string[] {
-  if (frame.kind === "pair") return [frame.without, frame.with];
+  if (frame.kind === "pair" || frame.kind === "transmission") return [frame.without, frame.with];
   if (frame.kind === "flat" && frame.files) return frame.files;
   return [frame.file!];
 }

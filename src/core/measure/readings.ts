@@ -5,6 +5,7 @@ import type { Chart } from "./chart";
 import { type FoundEdge, measureEdges, type RefusedEdge } from "./edges/edges";
 import type { ContrastRows } from "./edges/rows";
 import type { GridDot } from "./grid";
+import { type LampsMeasurement, measureLamps } from "./lamps/reading";
 import { type FilterMeasurement, measurePair } from "./pair";
 import { MeasureError } from "./plane";
 import {
@@ -15,7 +16,11 @@ import {
   type GridModel,
   gridTables,
   illuminationTable,
+  pupilTable,
+  streakTable,
+  veilTable,
 } from "./tables";
+import { measureTransmission, type TransmissionTable } from "./transmission";
 
 /** What was shot, with what. Focal lengths in mm, stops as T-stops. */
 export type ReadingOrder =
@@ -23,7 +28,9 @@ export type ReadingOrder =
   | { kind: "flat"; focalLength: number; stop: number }
   /** Without a model the dots say which one they bear out. */
   | { kind: "grid"; focalLength: number; model?: GridModel }
-  | { kind: "pair"; focalLength: number; grade: string };
+  | { kind: "pair"; focalLength: number; grade: string }
+  | { kind: "point"; focalLength: number }
+  | { kind: "transmission"; focalLength: number };
 export type ReadingKind = ReadingOrder["kind"];
 
 export interface EdgesReading {
@@ -62,7 +69,16 @@ export interface PairReading {
   grade: Grade;
   measured: FilterMeasurement;
 }
-export type Reading = EdgesReading | FlatReading | GridReading | PairReading;
+export interface PointReading extends LampsMeasurement {
+  kind: "point";
+  focalLength: number;
+}
+export interface TransmissionReading {
+  kind: "transmission";
+  focalLength: number;
+  table: TransmissionTable;
+}
+export type Reading = EdgesReading | FlatReading | GridReading | PairReading | PointReading | TransmissionReading;
 
 /** How many pictures a reading takes, and what each is. */
 export const PICTURES: Record<ReadingKind, { least: number; names: readonly string[] }> = {
@@ -70,6 +86,8 @@ export const PICTURES: Record<ReadingKind, { least: number; names: readonly stri
   flat: { least: 1, names: ["the field", "the field, camera turned by 180°"] },
   grid: { least: 1, names: ["the grid"] },
   pair: { least: 2, names: ["without the filter", "with the filter"] },
+  point: { least: 1, names: ["the lamps"] },
+  transmission: { least: 2, names: ["without the glass", "with the glass"] },
 };
 
 /**
@@ -105,6 +123,10 @@ export function readingOf(
       const measured = measurePair(first!, second!, focalLength, tell);
       return { kind: "pair", focalLength, grade: gradeOf(measured, order.grade), measured };
     }
+    case "point":
+      return { kind: "point", focalLength, ...measureLamps(first!, tell) };
+    case "transmission":
+      return { kind: "transmission", focalLength, table: measureTransmission(first!, second!) };
   }
 }
 
@@ -119,6 +141,8 @@ export function relabelled(reading: Reading, order: ReadingOrder): Reading | nul
     const { stop } = order;
     return { ...reading, focalLength, stop, table: { ...reading.table, focalLength, stop } };
   }
+  if (reading.kind === order.kind && (reading.kind === "point" || reading.kind === "transmission"))
+    return { ...reading, focalLength };
   if (reading.kind === "pair" && order.kind === "pair" && reading.focalLength === focalLength)
     return { ...reading, grade: { ...reading.grade, grade: order.grade } };
   return null;
@@ -182,6 +206,48 @@ interface Problem {
   message: string;
 }
 
+/** What a profile says once of a lens: the only one of these, where there is one. Throws MeasureError. */
+function oneOf<T>(what: string, found: readonly (T | null)[]): T | undefined {
+  const said = found.filter((one) => one !== null);
+  if (said.length > 1) throw new MeasureError(`two frames measure the ${what}; leave one of them out`);
+  return said[0];
+}
+
+/** Veil, streak, pupil and transmission, which are of the lens and not of one focal length or stop. */
+function glassTables(
+  head: ProfileHead,
+  points: readonly PointReading[],
+  transmissions: readonly TransmissionReading[],
+): Partial<Pick<LensProfile, "veil" | "streak" | "pupil" | "transmission">> {
+  const veil = oneOf(
+    "veil",
+    points.map((point) => point.veil),
+  );
+  const streak = oneOf(
+    "streak",
+    points.map((point) => point.streak),
+  );
+  const pupil = oneOf(
+    "pupil",
+    points.map((point) => point.pupil),
+  );
+  const transmission = oneOf(
+    "transmission",
+    transmissions.map(({ table }) => table),
+  );
+  const inFocus = originOf(head, "small lamps in the dark, in focus");
+  return {
+    ...(veil ? { veil: { ...veilTable(veil), origin: inFocus } } : {}),
+    ...(streak ? { streak: { ...streakTable(streak), origin: inFocus } } : {}),
+    ...(pupil
+      ? { pupil: { ...pupilTable(pupil), origin: originOf(head, `${pupil.discs} small lamps out of focus`) } }
+      : {}),
+    ...(transmission
+      ? { transmission: { ...transmission, origin: originOf(head, "an even field without and with it") } }
+      : {}),
+  };
+}
+
 /** The lens that readings come to. Throws MeasureError where they are not of one lens, or two say the same. */
 export function lensOf(head: LensHead, readings: readonly Reading[]): LensProfile {
   const { id, name, set, squeeze, imageCircle } = head;
@@ -195,6 +261,7 @@ export function lensOf(head: LensHead, readings: readonly Reading[]): LensProfil
   refuseTwice("contrast", edges);
   refuseTwice("illumination", flats);
   refuseTwice("distortion", grids);
+  const glass = glassTables(head, pick("point"), pick("transmission"));
   const unique = (values: number[]) => [...new Set(values)].sort((a, b) => a - b);
   const stops = unique([...edges, ...flats].map(({ stop }) => stop));
   return checked(
@@ -220,6 +287,7 @@ export function lensOf(head: LensHead, readings: readonly Reading[]): LensProfil
           origin: originOf(head, turned ? "an even field, shot twice and turned" : "an even field"),
         })),
       ),
+      ...glass,
     }),
   );
 }

@@ -1,11 +1,14 @@
 /** What was measured in a chart, as rows of a profile's tables: rounded, with its uncertainty. */
-import type { DistortionTable } from "../profile/distortion";
+import type { DistortionModel, DistortionTable } from "../profile/distortion";
 import type { Grade } from "../profile/filter";
 import type { Channel, Chart } from "./chart";
 import type { FoundEdge } from "./edges/edges";
 import { type ContrastRows, contrastRows } from "./edges/rows";
 import { measureFlat } from "./flat";
 import { type GridMeasurement, measureGrid } from "./grid";
+import type { PupilMeasurement } from "./lamps/pupil";
+import type { Streak } from "./lamps/streak";
+import type { Veil } from "./lamps/veil";
 import type { FilterMeasurement } from "./pair";
 import { MeasureError, type Plane } from "./plane";
 
@@ -15,7 +18,7 @@ const COEFFICIENT_DECIMALS = 6;
 const rounded = (values: readonly number[]) => values.map((value) => Number(value.toPrecision(DIGITS)));
 const sureTo = (value: number) => Number(value.toPrecision(2));
 
-export type GridModel = DistortionTable["model"];
+export type GridModel = DistortionModel;
 
 /** Where a chart was measured: only what the tables need of it. */
 export type ChartPlace = Pick<Chart, "axisX" | "axisY" | "pitch">;
@@ -147,3 +150,31 @@ export function gradeOf({ degrees, channels, uncertainty }: FilterMeasurement, g
     uncertainty: sureTo(uncertainty.scatter),
   };
 }
+
+/** Bounds of a profile's veil, streak and pupil. */
+const MAX_VEIL = 50;
+const [MIN_THICKNESS, MAX_THICKNESS] = [0.02, 3];
+
+export const veilTable = ({ fraction, uncertainty }: Veil) => ({
+  fraction: Number(Math.min(MAX_VEIL, fraction).toPrecision(DIGITS)),
+  uncertainty: sureTo(uncertainty),
+});
+
+const triple = (values: readonly number[]) => rounded(values) as [number, number, number];
+
+export const streakTable = ({ length, tail, thickness, gain, tint, uncertainty }: Streak) => ({
+  length: triple(length),
+  tail: Number(tail.toPrecision(DIGITS)),
+  thickness: Number(Math.min(MAX_THICKNESS, Math.max(MIN_THICKNESS, thickness)).toPrecision(DIGITS)),
+  gain: Number(gain.toPrecision(DIGITS)),
+  tint: triple(tint),
+  uncertainty: sureTo(uncertainty),
+});
+
+export const pupilTable = ({ blades, roundness, catEye, rim, uncertainty }: PupilMeasurement) => ({
+  blades,
+  roundness: Number(roundness.toPrecision(DIGITS)),
+  catEye: rounded(catEye),
+  rim: Number(rim.toPrecision(DIGITS)),
+  uncertainty: sureTo(uncertainty.catEye),
+});

@@ -38,6 +38,38 @@ export type DistortionTable =
   | { focalLength: number; model: "radial-tangential"; coefficients: z.output<typeof radialTangential> }
   | { focalLength: number; model: "anamorphic"; coefficients: z.output<typeof anamorphic> };
 
+export type DistortionModel = DistortionTable["model"];
+
+/** The coefficients of each model, in the order in which lists hold them. */
+export const COEFFICIENTS: Record<DistortionModel, readonly string[]> = {
+  "radial-tangential": Object.keys(radialTangential.shape),
+  anamorphic: Object.keys(anamorphic.shape),
+};
+
+/** A table of a model with its coefficients in the order of COEFFICIENTS. */
+export const distortionTable = (
+  model: DistortionModel,
+  focalLength: number,
+  values: readonly number[],
+): DistortionTable =>
+  ({
+    focalLength,
+    model,
+    coefficients: Object.fromEntries(COEFFICIENTS[model].map((name, k) => [name, values[k]!])),
+  }) as DistortionTable;
+
+/** What each coefficient of a model does alone, one each. */
+export const coefficientBasis = (model: DistortionModel): Distortion[] =>
+  COEFFICIENTS[model].map((_, k) =>
+    distortionOf(
+      distortionTable(
+        model,
+        1,
+        COEFFICIENTS[model].map((_, l) => Number(k === l)),
+      ),
+    ),
+  );
+
 /** k1·r² + k2·r⁴ written out in x and y. */
 const evenOf = (axis: "x" | "y", k1: number, k2: number) =>
   Object.fromEntries(

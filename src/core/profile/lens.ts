@@ -125,6 +125,9 @@ const transmission = z
   .strict()
   .superRefine(sameLength("wavelengths", "values"));
 
+/** A streak's long tail is a second exponential this many times as long as the first. */
+export const STREAK_TAIL_RATIO = 4;
+
 const triple = z.tuple([z.number().nonnegative(), z.number().nonnegative(), z.number().nonnegative()]);
 const streak = z
   .object({

@@ -3,6 +3,9 @@ import { distorted, distortionOf } from "../../core/profile/distortion";
 import { spreadCurve } from "../../core/profile/filter";
 import { contrastOf, distortionAt, illuminationAt, lateralColourAt, type LensProfile } from "../../core/profile/lens";
 import type { FilterProfile } from "../../core/profile/profiles";
+import { transmissionMatrix } from "../../core/colour/spectrum";
+import { monotoneCubic } from "../../core/maths/interpolate";
+import { apply } from "../../core/maths/matrix";
 import { CAMERA } from "./camera";
 
 /** One quantity: its worst difference, what is asked, and how often twice its uncertainty holds the truth. */
@@ -101,11 +104,74 @@ function illuminationAgainst(measured: LensProfile, truth: LensProfile): Compare
   return summary("illumination", "%", 1, all);
 }
 
+/** White light through the glass, by channel. */
+function transmissionAgainst({ transmission }: LensProfile, truth: LensProfile): Compared {
+  const white = (table: NonNullable<LensProfile["transmission"]>) =>
+    apply(transmissionMatrix(monotoneCubic(table.wavelengths, table.values)), [1, 1, 1]);
+  const [found, exact] = [white(transmission!), white(truth.transmission!)];
+  const sure = 100 * Number(transmission!.uncertainty);
+  return summary(
+    "transmission",
+    "%",
+    1,
+    found.map((value, i) => ({ off: 100 * (value / exact[i]! - 1), sure: sure })),
+  );
+}
+function veilAgainst({ veil }: LensProfile, truth: LensProfile): Compared {
+  const exact = truth.veil!.fraction;
+  return summary("veil", "% of its value", 5, [
+    { off: 100 * (veil!.fraction / exact - 1), sure: (100 * Number(veil!.uncertainty)) / exact },
+  ]);
+}
+
+function streakAgainst({ streak }: LensProfile, truth: LensProfile): Compared[] {
+  const [found, exact] = [streak!, truth.streak!];
+  const channels = [0, 1, 2] as const;
+  return [
+    summary(
+      "streak, length",
+      "% of its value",
+      2,
+      channels.map((c) => ({ off: 100 * (found.length[c] / exact.length[c] - 1) })),
+    ),
+    summary(
+      "streak, light",
+      "% of its value",
+      3,
+      channels.map((c) => ({ off: 100 * ((found.gain * found.tint[c]) / (exact.gain * exact.tint[c]) - 1) })),
+    ),
+    summary("streak, thickness", "% of its value", 5, [{ off: 100 * (found.thickness / exact.thickness - 1) }]),
+    summary("streak, share in its tail", "", 0.05, [{ off: found.tail - exact.tail }]),
+  ];
+}
+
+function pupilAgainst({ pupil }: LensProfile, truth: LensProfile): Compared[] {
+  const [found, exact] = [pupil!, truth.pupil!];
+  // A circle has no blades to count.
+  const blades = (one: typeof found) => (one.roundness === 1 ? 0 : one.blades);
+  return [
+    summary("pupil, blades", "", 0, [{ off: blades(found) - blades(exact) }]),
+    summary("pupil, roundness", "", 0.03, [{ off: found.roundness - exact.roundness }]),
+    summary(
+      "pupil, cat’s eye",
+      "",
+      0.02,
+      exact.catEye!.map((share, i) => ({ off: found.catEye![i]! - share, sure: Number(found.uncertainty) })),
+    ),
+    summary("pupil, rim", "", 0.02, [{ off: (found.rim ?? 0) - (exact.rim ?? 0) }]),
+  ];
+}
+
+/** What is measured of a lens against what it is; what was not measured is left out. */
 export const lensAgainst = (measured: LensProfile, truth: LensProfile): Compared[] => [
   contrastAgainst(measured, truth),
   distortionAgainst(measured, truth),
   lateralAgainst(measured, truth),
   illuminationAgainst(measured, truth),
+  ...(measured.transmission ? [transmissionAgainst(measured, truth)] : []),
+  ...(measured.veil ? [veilAgainst(measured, truth)] : []),
+  ...(measured.streak ? streakAgainst(measured, truth) : []),
+  ...(measured.pupil ? pupilAgainst(measured, truth) : []),
 ];
 
 /** Light from 2 px to a quarter of the height of what the filter's scene was shot with, degrees. */

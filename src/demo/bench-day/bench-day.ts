@@ -4,7 +4,8 @@ import type { Manifest } from "../../core/measure/manifest";
 import type { FilterProfile, LensProfile, Profile } from "../../core/profile/profiles";
 import { demoProfiles } from "../glass/profiles";
 import { CAMERA, recorded } from "./camera";
-import { edgeChart, flatField, gridChart } from "./charts";
+import { edgeChart, flatField, gridChart, throughGlass } from "./charts";
+import { discFrame, lampFrame } from "./lamps";
 import { throughFilter } from "./through-filter";
 import { lensOnCamera } from "./through-lens";
 
@@ -73,6 +74,14 @@ export function lensFrames(lens: LensProfile): BenchDay {
       {
         kind: "grid" as const,
         file: plan("grid.exr", () => gridChart(at(stops.at(-1)!))),
+        focalLength,
+      },
+      { kind: "point" as const, file: plan("lamps.exr", () => lampFrame(lens, at(stops[0]!))), focalLength },
+      { kind: "point" as const, file: plan("lamps-defocused.exr", () => discFrame(lens, at(stops[0]!))), focalLength },
+      {
+        kind: "transmission" as const,
+        without: plan("white.exr", () => throughGlass(null)),
+        with: plan("white-through-glass.exr", () => throughGlass(lens)),
         focalLength,
       },
     ],

@@ -1,5 +1,8 @@
 /** The charts of Bench day as the camera sees them through a lens: light, before its noise. */
+import { lightOfSpectrum, spectrumOfLight } from "../../core/colour/spectrum";
 import type { Frame } from "../../core/image/image";
+import { monotoneCubic } from "../../core/maths/interpolate";
+import type { LensProfile } from "../../core/profile/lens";
 import { CAMERA } from "./camera";
 import { edgeSpread } from "./edge-spread";
 import { type Channel, CHANNELS, type LensOnCamera } from "./through-lens";
@@ -180,4 +183,14 @@ export function flatField(lens: LensOnCamera, turned: boolean): Frame {
   const lamp = (x: number, y: number) =>
     1 + way * ((UNEVEN.x * x * 2) / CAMERA.sensor.width + (UNEVEN.y * y * 2) / CAMERA.sensor.height);
   return painted((_, x, y) => 0.5 * lamp(x, y) * lens.light(Math.hypot(x, y)));
+}
+
+/** A grey wall by its spectrum, bare or through a lens's glass: what comes through each wavelength is summed by the eye. */
+export function throughGlass(lens: LensProfile | null): Frame {
+  const table = lens?.transmission;
+  const wall = spectrumOfLight([0.5, 0.5, 0.5]);
+  const share = table ? monotoneCubic(table.wavelengths, table.values) : () => 1;
+  const light = lightOfSpectrum((nm) => wall(nm) * share(nm));
+  const level = lightOfSpectrum(wall)[1] / 0.5;
+  return painted((channel) => light[CHANNELS.indexOf(channel)]! / level);
 }

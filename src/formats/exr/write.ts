@@ -1,6 +1,6 @@
 import { rateFraction } from "../../core/image/rate";
 import { AP1, type Primaries } from "../../core/colour/primaries";
-import type { Metadata, Picture } from "../format";
+import type { Box, Metadata, Picture } from "../format";
 import { pack, type WrittenCompression } from "./compression";
 import { isOpaque } from "../../core/image/image";
 import { floatsToHalves } from "../../core/maths/half";
@@ -10,6 +10,8 @@ export interface ExrOptions extends Metadata {
   depth: "half" | "float";
   compression?: WrittenCompression;
   primaries?: Primaries | null;
+  /** px, inclusive: where the picture's pixels lie, and what of them is shown. Default: both the picture, from 0. */
+  windows?: { data: Box; display: Box };
 }
 
 function attribute(name: string, type: string, value: Buffer): Buffer {
@@ -30,7 +32,7 @@ const MAX_TEXT_NAME_LENGTH = 31;
 function headerOf(
   { width, height }: Picture,
   channels: Channel[],
-  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, lens = {}, text = {} }: ExrOptions,
+  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, lens = {}, text = {}, windows }: ExrOptions,
 ): Buffer {
   const types = ["uint", "half", "float"];
   const list = Buffer.concat([
@@ -39,7 +41,9 @@ function headerOf(
     ),
     Buffer.of(0),
   ]);
-  const box = integers(0, 0, width - 1, height - 1);
+  const whole = { left: 0, top: 0, right: width - 1, bottom: height - 1 };
+  const { data, display } = windows ?? { data: whole, display: whole };
+  const box = ({ left, top, right, bottom }: Box) => integers(left, top, right, bottom);
   const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
   const reserved = new Set(["name", "type", "view"]);
   return Buffer.concat([
@@ -55,8 +59,8 @@ function headerOf(
         ]
       : []),
     attribute("compression", "compression", Buffer.of(COMPRESSIONS.indexOf(compression))),
-    attribute("dataWindow", "box2i", box),
-    attribute("displayWindow", "box2i", box),
+    attribute("dataWindow", "box2i", box(data)),
+    attribute("displayWindow", "box2i", box(display)),
     ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(...rateFraction(framesPerSecond)))] : []),
     attribute("lineOrder", "lineOrder", Buffer.of(0)),
     attribute("pixelAspectRatio", "float", floats(1)),
@@ -126,13 +130,14 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   const lines = [...(hasAlpha ? [3] : []), 2, 1, 0].map(colourLine).concat(z ? [depthLine] : []);
   const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
+  const first = options.windows?.data.top ?? 0;
   const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
     const count = Math.min(perChunk, height - top);
     const raw = Buffer.allocUnsafe(count * lineBytes);
     let at = 0;
     for (let y = top; y < top + count; y++) for (const line of lines) at = line(raw, at, y);
     const body = await pack(compression, raw, channels, width, count);
-    return [integers(top, body.length), body];
+    return [integers(first + top, body.length), body];
   };
   const chunks = (
     await Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)))

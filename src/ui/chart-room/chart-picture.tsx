@@ -4,7 +4,7 @@ import type { Region } from "@/core/measure/chart";
 import type { Reading } from "@/core/measure/readings";
 import { type Looking, toRoom, type ViewTransform, WHOLE } from "../viewport/place";
 import { type Tool, Viewport } from "../viewport/viewport";
-import { EdgeMarks, GridMarks, RegionMark } from "./marks";
+import { EdgeMarks, GridMarks, LampMarks, RegionMark } from "./marks";
 import { PictureCanvas } from "./picture-canvas";
 import { measureAgain, useShown } from "./runner";
 import { addressOf, type Measurement, useSession } from "./session";
@@ -46,6 +46,7 @@ function Marks({
         <EdgeMarks reading={reading} leftOut={measurement.leftOut} at={at} scale={placing.scaleX} onToggle={toggle} />
       )}
       {reading?.kind === "grid" && <GridMarks reading={reading} at={at} />}
+      {reading?.kind === "point" && <LampMarks reading={reading} at={at} scale={placing.scaleX} />}
     </svg>
   );
 }
@@ -103,7 +104,7 @@ export function ChartPicture({ measurement }: { measurement: Measurement }) {
               ))}
             </div>
           )}
-          {measurement.order.kind !== "pair" && (
+          {PICTURES[measurement.order.kind].least === 1 && (
             <button
               type="button"
               className={`btn btn-xs ${isDrawing ? "btn-primary" : ""}`}

@@ -1,7 +1,17 @@
 "use client";
 import type { Data } from "plotly.js";
 import { distorted, distortionOf } from "@/core/profile/distortion";
-import type { EdgesReading, FlatReading, GridReading, PairReading, Reading } from "@/core/measure/readings";
+import { streakProfile } from "@/core/elements/streak/streak";
+import type { PupilMeasurement } from "@/core/measure/lamps/pupil";
+import type {
+  EdgesReading,
+  FlatReading,
+  GridReading,
+  PairReading,
+  PointReading,
+  Reading,
+  TransmissionReading,
+} from "@/core/measure/readings";
 import { Chart, CHANNELS, INKS, line } from "../cabinet/chart";
 
 /** A band of two standard errors about a curve, under it. */
@@ -185,6 +195,82 @@ function PairCurves({ measured }: PairReading) {
   );
 }
 
+function TransmissionCurve({ table: { wavelengths, values, uncertainty } }: TransmissionReading) {
+  return (
+    <Chart
+      title="Transmission"
+      x={{ title: "Wavelength (nm)" }}
+      y={{ title: "Light that comes through (%)" }}
+      traces={[
+        ...band(
+          wavelengths,
+          values.map((value) => 100 * (value - 2 * uncertainty)),
+          values.map((value) => 100 * (value + 2 * uncertainty)),
+          INKS[0]!,
+        ),
+        line(
+          wavelengths,
+          values.map((value) => 100 * value),
+          "transmission",
+          INKS[0]!,
+        ),
+      ]}
+    />
+  );
+}
+
+/** Distances along a streak that are drawn, % of the frame's width. */
+const ALONG = Array.from({ length: 61 }, (_, i) => 0.8 * i);
+
+function LampCurves({ streak, pupil }: PointReading) {
+  return (
+    <>
+      {streak && (
+        <Chart
+          title="Light along the line"
+          x={{ title: "Distance from the lamp (% of width)" }}
+          y={{ title: "Share of the lamp’s light (per % of width)", logarithmic: true }}
+          traces={(["red", "green", "blue"] as const).map((channel, c) =>
+            line(
+              ALONG,
+              ALONG.map(
+                (d) =>
+                  ((streak.gain / 100) * streak.tint[c]! * streakProfile(d / streak.length[c]!, streak.tail)) /
+                  streak.length[c]!,
+              ),
+              channel,
+              CHANNELS[channel],
+            ),
+          )}
+        />
+      )}
+      {pupil && <CatEyeCurve {...pupil} />}
+    </>
+  );
+}
+
+function CatEyeCurve({ catEye, uncertainty }: PupilMeasurement) {
+  const heights = catEye.map((_, i) => (100 * i) / (catEye.length - 1));
+  const reach = 200 * uncertainty.catEye;
+  const open = catEye.map((share) => 100 * share);
+  return (
+    <Chart
+      title="Cat’s eye"
+      x={{ title: "Image height (% of the corner’s)" }}
+      y={{ title: "Pupil still open (%)", range: [0, 104] }}
+      traces={[
+        ...band(
+          heights,
+          open.map((share) => share - reach),
+          open.map((share) => share + reach),
+          INKS[0]!,
+        ),
+        line(heights, open, "open", INKS[0]!),
+      ]}
+    />
+  );
+}
+
 /** What was read of a chart, as curves with two standard errors about them. */
 export function ReadingCurves({ reading }: { reading: Reading }) {
   switch (reading.kind) {
@@ -196,5 +282,9 @@ export function ReadingCurves({ reading }: { reading: Reading }) {
       return <GridCurves {...reading} />;
     case "pair":
       return <PairCurves {...reading} />;
+    case "point":
+      return <LampCurves {...reading} />;
+    case "transmission":
+      return <TransmissionCurve {...reading} />;
   }
 }

@@ -17,10 +17,12 @@ const KINDS: readonly (readonly [RegExp, ReadingKind])[] = [
   [/edge|slant|sfr/, "edges"],
   [/flat|field|even/, "flat"],
   [/grid|dots?\b/, "grid"],
+  [/lamp|point|bokeh/, "point"],
+  [/glass|white/, "transmission"],
   [/with/, "pair"],
 ];
 
-/** Reads names as `edges-T2.8.exr`, `50mm-flat-T4-turned.exr`, `grid.exr`, `without.exr` and `with-1-4.exr`. */
+/** Reads names as `edges-T2.8.exr`, `50mm-flat-T4-turned.exr`, `grid.exr`, `lamps.exr`, `without.exr` and `with-1-4.exr`. */
 export function guessOf(file: string): Guess {
   const name = file
     .split("/")
@@ -36,6 +38,7 @@ export function guessOf(file: string): Guess {
     ...(focalLength ? { focalLength: Number(focalLength) } : {}),
     ...(kind === "flat" && /turn|180/i.test(name) ? { second: true } : {}),
     ...(kind === "pair" && !/without/i.test(name) ? { second: true } : {}),
+    ...(kind === "transmission" && /glass/i.test(name) && !/without/i.test(name) ? { second: true } : {}),
     ...(grade ? { grade: grade[2] ? `${grade[1]}/${grade[2]}` : grade[1]! } : {}),
   };
 }

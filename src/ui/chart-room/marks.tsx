@@ -1,6 +1,6 @@
 "use client";
 import type { Region } from "@/core/measure/chart";
-import type { EdgesReading, GridReading } from "@/core/measure/readings";
+import type { EdgesReading, GridReading, PointReading } from "@/core/measure/readings";
 import { toRoom, type ViewTransform } from "../viewport/place";
 
 type At = (x: number, y: number) => { x: number; y: number };
@@ -104,6 +104,21 @@ export function GridMarks({ reading, at }: { reading: GridReading; at: At }) {
             <line x1={place.x} y1={place.y} x2={off.x} y2={off.y} stroke="var(--color-warning)" />
           </g>
         );
+      })}
+    </g>
+  );
+}
+
+/** A ring about a lamp is at least so large, CSS px. */
+const MIN_RING = 6;
+
+/** Lamps that were found, each in a ring. */
+export function LampMarks({ reading, at, scale }: { reading: PointReading; at: At; scale: number }) {
+  return (
+    <g stroke="var(--color-halo)" fill="none">
+      {reading.lamps.map(({ x, y, radius }) => {
+        const place = at(x, y);
+        return <circle key={`${x} ${y}`} cx={place.x} cy={place.y} r={Math.max(MIN_RING, radius * scale + 2)} />;
       })}
     </g>
   );

@@ -37,16 +37,29 @@ function missingOf(readings: readonly Reading[]): string[] {
   const has = (kind: Reading["kind"]) => readings.some((reading) => reading.kind === kind);
   if (readings.length && readings.every(({ kind }) => kind === "pair")) return [];
   const flats = readings.filter(({ kind }) => kind === "flat");
+  const points = readings.filter((reading) => reading.kind === "point");
   return [
     ...(has("edges") ? [] : ["contrast (slanted edges)"]),
     ...(has("flat") ? [] : ["illumination (an even field)"]),
     ...(has("grid") ? [] : ["distortion and lateral colour (a grid of dots)"]),
+    ...(points.some(({ veil }) => veil) ? [] : ["veil and streak (small lamps in the dark)"]),
+    ...(points.some(({ pupil }) => pupil) ? [] : ["the pupil (small lamps out of focus)"]),
+    ...(has("transmission") ? [] : ["transmission (an even field without and with it)"]),
     ...(flats.some((flat) => flat.kind === "flat" && !flat.turned) ? ["the even field once more, turned by 180°"] : []),
   ];
 }
 
+const TABLE_WORDS: Record<Reading["kind"], string> = {
+  edges: "Contrast",
+  flat: "Illumination",
+  grid: "Distortion, lateral colour",
+  point: "Lamps",
+  transmission: "Transmission",
+  pair: "Grades",
+};
+
 const tablesIn = (readings: readonly Reading[]) =>
-  (["edges", "flat", "grid", "pair"] as const).flatMap((kind) => {
+  (Object.keys(TABLE_WORDS) as Reading["kind"][]).flatMap((kind) => {
     const found = readings.filter((reading) => reading.kind === kind);
     const at = found.map((reading) =>
       reading.kind === "pair"
@@ -55,8 +68,7 @@ const tablesIn = (readings: readonly Reading[]) =>
           ? `T${reading.stop}`
           : `${reading.focalLength} mm`,
     );
-    const words = { edges: "Contrast", flat: "Illumination", grid: "Distortion, lateral colour", pair: "Grades" }[kind];
-    return found.length ? [`${words}: ${at.join(", ")}`] : [];
+    return found.length ? [`${TABLE_WORDS[kind]}: ${at.join(", ")}`] : [];
   });
 
 /** Everything measured so far as one lens or filter: what it has, what it lacks, and keeping it. */

@@ -139,6 +139,7 @@ export function orderOf(
 ): ReadingOrder {
   if (kind === "grid") return { kind, focalLength };
   if (kind === "pair") return { kind, focalLength, grade };
+  if (kind === "point" || kind === "transmission") return { kind, focalLength };
   return { kind, focalLength, stop };
 }
 
@@ -172,9 +173,10 @@ export function measurementsOf(pictures: readonly ChartPicture[], before: readon
     return { picture, kind, second, order: orderOf(kind, { ...common, ...said }) };
   });
   const same = (a: ReadingOrder, b: ReadingOrder) => JSON.stringify(a) === JSON.stringify(b);
-  const without = guessed.find(({ kind, second }) => kind === "pair" && !second)?.picture;
-  const isPaired = (kind: ReadingKind) => kind === "pair" && guessed.some((one) => one.kind === "pair" && one.second);
+  const isPaired = (kind: ReadingKind) =>
+    PICTURES[kind].least === 2 && guessed.some((one) => one.kind === kind && one.second);
   return guessed.flatMap(({ picture, kind, second, order }) => {
+    const without = guessed.find((one) => one.kind === kind && !one.second)?.picture;
     if (isPaired(kind)) return second ? [measurement(order, without ? [without, picture] : [picture])] : [];
     if (kind === "flat") {
       const other = guessed.find((one) => one.kind === "flat" && one.second !== second && same(one.order, order));
@@ -185,6 +187,9 @@ export function measurementsOf(pictures: readonly ChartPicture[], before: readon
   });
 }
 
+/** What a kind of frame that does not say it does not use. */
+const OTHER_TERMS = { stop: 1, grade: "1" };
+
 /** Measurements as a manifest lists them; `pictureOf`: the frame of a file's name. */
 export const measurementsIn = (
   { frames }: Manifest,
@@ -194,13 +199,10 @@ export const measurementsIn = (
     const files = filesOf(frame);
     const pictures = files.map(pictureOf).filter((picture) => picture !== undefined);
     if (pictures.length < files.length) return [];
-    const { focalLength } = frame;
-    const order: ReadingOrder =
-      frame.kind === "pair"
-        ? { kind: "pair", focalLength, grade: frame.grade }
-        : frame.kind === "grid"
-          ? { kind: "grid", focalLength, ...(frame.model ? { model: frame.model } : {}) }
-          : { kind: frame.kind, focalLength, stop: frame.stop };
+    const order: ReadingOrder = {
+      ...orderOf(frame.kind, { ...OTHER_TERMS, ...frame }),
+      ...(frame.kind === "grid" && frame.model ? { model: frame.model } : {}),
+    };
     const region = "region" in frame ? (frame.region ?? null) : null;
     return [{ ...measurement(order, pictures), region }];
   });

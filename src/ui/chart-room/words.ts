@@ -1,4 +1,4 @@
-import type { Reading, ReadingKind, ReadingOrder } from "@/core/measure/readings";
+import type { PointReading, Reading, ReadingKind, ReadingOrder } from "@/core/measure/readings";
 
 export const KIND_WORDS: Record<ReadingKind, { label: string; gives: string; shoot: string }> = {
   edges: {
@@ -21,13 +21,49 @@ export const KIND_WORDS: Record<ReadingKind, { label: string; gives: string; sho
     gives: "scatter, spread and transmission",
     shoot: "small lamps in the dark, camera fixed, of one exposure, nothing clipped",
   },
+  point: {
+    label: "Small lamps in the dark",
+    gives: "in focus: veil and streak; out of focus: blades, cat’s eye and rim",
+    shoot:
+      "a few small lamps, clear of each other and of the edge, nothing clipped; out of focus, many, to the corners",
+  },
+  transmission: {
+    label: "Even field, without and with",
+    gives: "transmission by wavelength",
+    shoot: "one white field without the glass and with it, of one exposure",
+  },
 };
 
 /** What a measurement is called in lists. */
 export function nameOf(order: ReadingOrder): string {
   const label = KIND_WORDS[order.kind].label;
+  if (order.kind === "point" || order.kind === "transmission") return `${label}, ${order.focalLength} mm`;
   if (order.kind === "pair") return `${label}, grade ${order.grade}`;
   return `${label}, ${order.focalLength} mm${"stop" in order ? `, T${order.stop}` : ""}`;
+}
+
+/** What is drawn of a pupil as numbers. */
+const bladesOf = ({ blades, roundness }: { blades: number; roundness: number }) =>
+  blades ? `${blades} blades, roundness ${roundness.toFixed(2)}` : "A round iris";
+
+/** What small lamps say, as short lines. */
+function lampFacts({ lamps, veil, streak, pupil }: PointReading): string[] {
+  const facts = [`${lamps.length} lamps ${pupil ? "out of focus" : "in focus"}`];
+  if (veil) facts.push(`Veil ${veil.fraction.toFixed(2)} ± ${(2 * veil.uncertainty).toFixed(2)} % of the mean light`);
+  if (streak) {
+    const lengths = streak.length.map((length) => length.toFixed(1)).join(", ");
+    facts.push(
+      `Streak ${streak.gain.toFixed(1)} ± ${(2 * streak.gain * streak.uncertainty).toFixed(1)} % of the lamp’s light`,
+      `It falls to 37 % over ${lengths} % of the width (red, green, blue)`,
+    );
+  } else if (!pupil) facts.push("No streak");
+  if (pupil)
+    facts.push(
+      bladesOf(pupil),
+      `${percent(pupil.catEye.at(-1)!)} ± ${percent(2 * pupil.uncertainty.catEye)} open in the corner`,
+      `Rim ${signed(pupil.rim, 2)} ± ${(2 * pupil.uncertainty.rim).toFixed(2)}`,
+    );
+  return facts;
 }
 
 const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)} %`;
@@ -68,6 +104,16 @@ export function factsOf(reading: Reading): string[] {
         `${percent(grade.scatter)} ± ${percent(2 * measured.uncertainty.scatter)} of the light is scattered`,
         `${signed(grade.transmissionStops, 3)} stops come through`,
         `${percent(measured.explained)} of what changed is explained`,
+      ];
+    }
+    case "point":
+      return lampFacts(reading);
+    case "transmission": {
+      const { wavelengths, values, uncertainty } = reading.table;
+      const at = (nm: number) => percent(values[wavelengths.indexOf(nm)]!);
+      return [
+        `${at(440)} at 440 nm, ${at(540)} at 540 nm, ${at(640)} at 640 nm come through`,
+        `Within ±${percent(2 * uncertainty, 2)} (two standard errors)`,
       ];
     }
   }

@@ -11,11 +11,13 @@ import { grid } from "./grid";
 import { pairCommand } from "./pair";
 import { point } from "./point";
 import { printedCommand } from "./printed";
+import { transmissionCommand } from "./transmission";
 
 const print = ({ facts, columns, tables }: Report, json = false) => {
   if (json) return console.log(JSON.stringify({ ...facts, ...columns, ...tables }));
   for (const [name, value] of Object.entries(facts)) console.log(`${name}: ${value}`);
   const names = Object.keys(columns);
+  if (!names.length) return;
   const widths = names.map((name) => Math.max(name.length, 11));
   console.log(names.map((name, k) => name.padStart(widths[k]!)).join("  "));
   columns[names[0]!]!.forEach((_, i) =>
@@ -73,6 +75,9 @@ export const measureCommand = (): Command =>
         ).choices(["radial-tangential", "anamorphic"]),
       ]),
     )
-    .addCommand(chartCommand("point", "radial spread of one point of light", point))
+    .addCommand(
+      chartCommand("point", "small lamps in the dark: veil and streak, the pupil, the spread of one alone", point),
+    )
+    .addCommand(transmissionCommand())
     .addCommand(pairCommand())
     .addCommand(printedCommand());

@@ -4,12 +4,10 @@ import { planLines } from "../../spread/lines";
 import type { Colour } from "../../spread/plan";
 import { planBlur, planGather, planReduce } from "../../engine/operations";
 import type { PlanBuilder } from "../../engine/plan";
+import { STREAK_TAIL_RATIO } from "../../profile/lens";
 import { keyOf, keyRecord } from "../key";
 import type { FrameContext } from "../../frame/context";
 import { type Streak } from "./parameters";
-
-/** The long tail is a second exponential this many times as long as the first. */
-export const TAIL_RATIO = 4;
 
 /** Rows are smeared at a quarter of the width: two halvings. */
 const HALVINGS = 2;
@@ -57,7 +55,7 @@ export function planTurned(
     })),
     strands: [
       strand(1 - values.tail, values.tint, 1),
-      ...(values.tail > 0 ? [strand(values.tail, values.tintTail, TAIL_RATIO)] : []),
+      ...(values.tail > 0 ? [strand(values.tail, values.tintTail, STREAK_TAIL_RATIO)] : []),
     ],
     thickness: (values.thickness / 100) * geometry.height,
     key: builder.table(keyRecord(keyOf(values))),
@@ -92,7 +90,7 @@ export function planAlong(
   const core = smear(builder, image, length, cell, black);
   const tail =
     values.tail > 0
-      ? smear(builder, image, length.map((px) => px * TAIL_RATIO) as unknown as Colour, cell, black)
+      ? smear(builder, image, length.map((px) => px * STREAK_TAIL_RATIO) as unknown as Colour, cell, black)
       : null;
   const gain = (values.gain / 100) * strength;
   const weights = (share: number, tint: Colour) => tint.map((t) => t * share * gain);

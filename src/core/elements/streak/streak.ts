@@ -1,12 +1,14 @@
+import { STREAK_TAIL_RATIO } from "../../profile/lens";
 import { planRollOff } from "../roll-off";
 import { define, type Trace } from "../definition";
 import { keyOf } from "../key";
 import { type Streak, parameters } from "./parameters";
-import { TAIL_RATIO, planTurned, planAlong } from "./plan";
+import { planTurned, planAlong } from "./plan";
 
 /** Unit-area profile along the line at a distance in e-folding lengths, with the colours of core and tail. */
 export const streakProfile = (distance: number, tail: number, core = 1, far = 1) =>
-  core * (1 - tail) * 0.5 * Math.exp(-distance) + (far * tail * 0.5 * Math.exp(-distance / TAIL_RATIO)) / TAIL_RATIO;
+  core * (1 - tail) * 0.5 * Math.exp(-distance) +
+  (far * tail * 0.5 * Math.exp(-distance / STREAK_TAIL_RATIO)) / STREAK_TAIL_RATIO;
 
 export const streak = define<Streak>({
   kind: "streak",
