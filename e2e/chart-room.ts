@@ -31,7 +31,8 @@ export const goToView = (page: Page, name: string) =>
 /** The profile that is shown in the Cabinet, as it exports it. */
 export async function exported(page: Page): Promise<Profile> {
   const download = page.waitForEvent("download");
-  await page.getByRole("button", { name: "Export JSON" }).click();
+  await page.getByRole("button", { name: "Export", exact: true }).click();
+  await page.getByRole("button", { name: "Save Profile (JSON)" }).click();
   return profileSchema.parse(JSON.parse(readFileSync(await (await download).path(), "utf8")));
 }
 

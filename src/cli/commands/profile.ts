@@ -2,11 +2,14 @@ import { dirname, resolve } from "node:path";
 import { Command, Option } from "commander";
 import { filesOf, type Manifest, manifestSchema, profileFrom } from "../../core/measure/manifest";
 import { MeasureError } from "../../core/measure/plane";
+import { BetweenProblem, lensBetween } from "../../core/profile/between";
+import type { Profile } from "../../core/profile/profiles";
 import { NORMALISATIONS } from "../../core/profile/radial";
 import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
 import { sensorOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
+import { profileNamed } from "../profiles";
 import { focalLengthOption, readChart } from "./measure/chart";
 import { convert, type ConvertOptions } from "./profile-files";
 
@@ -58,12 +61,35 @@ async function measure({ from, out, json }: Options): Promise<void> {
   }
 }
 
-type Converting = ConvertOptions & Options;
+type Converting = ConvertOptions & Options & { between: [string, string] };
+
+/** The lens between two of a set, at a focal length of its own. */
+async function between({ between: names, focal, out, name, json }: Converting): Promise<void> {
+  if (!focal) throw new UsageError("--focal: say at which focal length, mm");
+  if (names.length !== 2) throw new UsageError("--between: names two lenses");
+  const [one, other] = names.map((named) => profileNamed("--between", named)) as [Profile, Profile];
+  if (one.format !== "pale-halo-lens" || other.format !== "pale-halo-lens")
+    throw new UsageError("--between: two lenses are wanted; there is nothing between filters");
+  refuseOverwriting(
+    "--out",
+    [out],
+    names.map((path) => ({ path, what: "a profile that is read" })),
+  );
+  try {
+    const lens = lensBetween(one, other, focal, name);
+    prepareOutput("--out", dirname(out));
+    await writeWhole(out, Buffer.from(`${JSON.stringify(lens, null, 1)}\n`));
+    console.log(json ? JSON.stringify({ out, id: lens.id, name: lens.name }) : `${out}: ${lens.name}`);
+  } catch (error) {
+    throw error instanceof BetweenProblem ? new UsageError(`--between: ${error.message}`) : error;
+  }
+}
 
 const run = (options: Partial<Converting>): Promise<void> => {
-  const { from, in: path, out } = options;
-  if (Boolean(from) === Boolean(path))
-    throw new UsageError("--from or --in: say either which frames were measured, or which file is read");
+  const { from, in: path, between: names, out } = options;
+  if ([from, path, names].filter(Boolean).length !== 1)
+    throw new UsageError("--from, --in or --between: say which frames were measured, which file is read, or which two");
+  if (names) return between(options as Converting);
   return from ? measure({ from, out: out!, json: options.json }) : convert({ ...options, in: path!, out: out! });
 };
 
@@ -83,6 +109,7 @@ export const profileCommand = (): Command =>
       "focal length of a map, or that a calibration or polynomial is written at",
       focalLengthOption,
     )
+    .option("--between <files or ids...>", "two lenses of a set: the profile at --focal, which lies between theirs")
     .option("--name <name>", "of the profile that a calibration, polynomial or map becomes")
     .option("--inverse", "the map takes the distortion off a picture, and does not put it on")
     .addOption(

@@ -1,9 +1,10 @@
 import { dirname } from "node:path";
 import { Command } from "commander";
-import { isMap, mapFileOf } from "./distortion-maps";
+import { formOfName, mapFile } from "../../server/cabinet/files";
 import { numberOption, sensorOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 import { profileNamed } from "../profiles";
+import { asUsage } from "./profile-files";
 import { focalLengthOption } from "./measure/chart";
 import { writeWhole } from "../../server/storage/files";
 
@@ -22,13 +23,16 @@ interface Options {
 const MAX_OVERSCAN = 25;
 
 async function run({ profile, focal, size, sensor, out, inverse, overscan, json }: Options): Promise<void> {
-  if (!isMap(out)) throw new UsageError(`--out ${out}: ends in .exr`);
+  if (formOfName(out) !== "map") throw new UsageError(`--out ${out}: ends in .exr`);
   const lens = profileNamed("--profile", profile);
   if (lens.format !== "pale-halo-lens") throw new UsageError(`--profile ${profile}: a filter has no distortion`);
   refuseOverwriting("--out", [out], [{ path: profile, what: "the profile" }]);
   prepareOutput("--out", dirname(out));
   const beyond = Math.round((overscan / 100) * size.width);
-  await writeWhole(out, await mapFileOf(lens, { focal, size, sensor, inverse, beyond }));
+  const bytes = await mapFile(lens, focal, { size, sensor, inverse }, beyond).catch((error: unknown) => {
+    throw asUsage(`--profile ${profile}`, error);
+  });
+  await writeWhole(out, bytes);
   const does = inverse ? "takes the distortion off" : "puts the distortion on";
   if (json)
     console.log(JSON.stringify({ out, profile: lens.id, focalLength: focal, inverse: Boolean(inverse), beyond }));

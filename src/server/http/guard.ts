@@ -1,4 +1,5 @@
 import { hostname, networkInterfaces } from "node:os";
+import { MAX_PROFILE_FILE } from "../../contract/cabinet";
 import { MAX_TABLE } from "../../contract/tables";
 
 /** What of a request is looked at before anything else is done with it. */
@@ -28,6 +29,7 @@ const LIMITS: [RegExp, number][] = [
   [/^\/api\/intake\/[^/]+\/files\//, MAX_UPLOAD],
   [/^\/api\/renders\/[^/]+\/movie$/, MAX_MOVIE],
   [/^\/api\/(tables|encodings)$/, MAX_TABLE],
+  [/^\/api\/cabinet\/files$/, MAX_PROFILE_FILE],
 ];
 
 /** What a request to this path may send, bytes. */

@@ -1,17 +1,16 @@
 "use client";
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { FileUp } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "next/navigation";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import type { CabinetEntry } from "../../contract/cabinet";
 import { api } from "../shared/api";
 import { useProductionTitle } from "../shared/production";
 import { CabinetList } from "./cabinet-list";
 import { FilterSheet } from "./filter-sheet";
-import { readProfileFile } from "./import-profile";
+import { ImportProfile } from "./import-profile";
 import { LensSheet } from "./lens-sheet";
-import { ProfileActions, useRefreshedCabinet } from "./profile-actions";
+import { ProfileActions } from "./profile-actions";
 import { SheetEditor } from "./sheet-editor";
 
 /** What of a profile is told in words. */
@@ -26,57 +25,6 @@ function notesOf({ profile, copiedFrom, shipped, revision }: CabinetEntry, all: 
   ]
     .filter(Boolean)
     .join(" ");
-}
-
-/** A file to import, and what was wrong with it. */
-function Import({ onImported }: { onImported(id: string): void }) {
-  const input = useRef<HTMLInputElement>(null);
-  const refresh = useRefreshedCabinet();
-  const [problems, setProblems] = useState<{ name: string; list: string[] } | null>(null);
-  const keep = useMutation({
-    mutationFn: (profile: Profile) => api.keepProfile(profile),
-    onSuccess: async ({ profile }) => {
-      await refresh();
-      onImported(profile.id);
-    },
-  });
-  const take = async (file: File | undefined) => {
-    if (!file) return;
-    const read = await readProfileFile(file);
-    setProblems("problems" in read ? { name: file.name, list: read.problems } : null);
-    if ("profile" in read) keep.mutate(read.profile);
-  };
-  return (
-    <div className="mb-2">
-      <input
-        ref={input}
-        type="file"
-        accept=".json,.csv"
-        hidden
-        aria-label="A profile to import"
-        onChange={(event) => {
-          void take(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
-      <button type="button" className="btn btn-xs w-full" onClick={() => input.current?.click()}>
-        <FileUp size={12} /> Import JSON or CSV
-      </button>
-      {problems && (
-        <div role="alert" className="mt-2 max-h-40 overflow-y-auto rounded-md border border-line p-2">
-          <p>{problems.name} is no profile:</p>
-          <ul className="text-warning">
-            {problems.list.map((words) => (
-              <li key={words}>{words}</li>
-            ))}
-          </ul>
-          <button type="button" className="btn btn-xs mt-1" onClick={() => setProblems(null)}>
-            Close
-          </button>
-        </div>
-      )}
-    </div>
-  );
 }
 
 /** Lenses and filters, each with its data sheet; one's own are edited here. */
@@ -107,7 +55,7 @@ export function CabinetView() {
   return (
     <div className="grid h-full grid-cols-[300px_minmax(0,1fr)]">
       <aside aria-label="Glass" className="overflow-y-auto border-r border-line p-3">
-        <Import onImported={choose} />
+        <ImportProfile onImported={choose} />
         <CabinetList entries={all} chosen={entry?.profile.id} over={over} onChoose={choose} onOver={layOver} />
       </aside>
       <article className="overflow-y-auto p-4">

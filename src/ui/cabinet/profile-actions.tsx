@@ -1,22 +1,12 @@
 "use client";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { toCsv } from "@/core/profile/sheets/csv";
+import { useMutation } from "@tanstack/react-query";
 import type { CabinetEntry } from "../../contract/cabinet";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
-import { saveFile } from "../shared/download";
+import { Between } from "./between";
+import { ExportProfile } from "./export-profile";
 import { PutOnBench } from "./put-on-bench";
-
-/** What the engine and the lists know of profiles is asked for anew. */
-export function useRefreshedCabinet(): () => Promise<void> {
-  const client = useQueryClient();
-  return async () => {
-    await Promise.all([
-      client.invalidateQueries({ queryKey: ["cabinet"] }),
-      client.invalidateQueries({ queryKey: ["profiles"] }),
-    ]);
-  };
-}
+import { useRefreshedCabinet } from "./refresh";
 
 /** What is done with a profile. */
 export function ProfileActions({
@@ -73,20 +63,8 @@ export function ProfileActions({
           </button>
         </>
       )}
-      <button
-        type="button"
-        className="btn btn-xs"
-        onClick={() => saveFile(`${profile.id}.json`, `${JSON.stringify(profile, null, 1)}\n`, "application/json")}
-      >
-        Export JSON
-      </button>
-      <button
-        type="button"
-        className="btn btn-xs"
-        onClick={() => saveFile(`${profile.id}.csv`, toCsv(profile), "text/csv")}
-      >
-        Export CSV
-      </button>
+      {profile.format === "pale-halo-lens" && <Between lens={profile} onMade={onChosen} />}
+      <ExportProfile profile={profile} />
       {!shipped && (
         <ConfirmButton
           label="Remove"

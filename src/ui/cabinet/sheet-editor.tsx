@@ -7,7 +7,9 @@ import { profileSchema, type Profile } from "@/core/profile/profiles";
 import { type Sheet, sheetsOf, withSheet } from "@/core/profile/sheets/sheets";
 import type { CabinetEntry } from "../../contract/cabinet";
 import { api } from "../shared/api";
-import { useRefreshedCabinet } from "./profile-actions";
+import { isContrast } from "@/core/profile/sheets/new-sheet";
+import { Frequencies, NewTable } from "./new-table";
+import { useRefreshedCabinet } from "./refresh";
 
 /** A row of cells as they are typed. */
 type Row = string[];
@@ -191,7 +193,32 @@ export function SheetEditor({ entry, onShown }: { entry: CabinetEntry; onShown(p
           Keep the changes
         </button>
       </div>
+      {draft.format === "pale-halo-lens" && (
+        <NewTable
+          lens={draft}
+          onAdd={(added) => {
+            const next = take();
+            if (!next) return;
+            const whole = profileSchema.parse(withSheet(next, added));
+            setDraft(whole);
+            onShown(whole);
+            setChosen(added.id);
+          }}
+        />
+      )}
       {sheet && <SheetTable sheet={sheet} rows={rows} onRows={put} />}
+      {sheet && isContrast(sheet) && (
+        <Frequencies
+          sheet={sheet}
+          onSheet={(changed) => {
+            const next = take();
+            if (!next) return;
+            const whole = profileSchema.parse(withSheet(next, changed));
+            setDraft(whole);
+            onShown(whole);
+          }}
+        />
+      )}
       <div className="flex items-center gap-2">
         <button
           type="button"

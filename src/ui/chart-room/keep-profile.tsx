@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import Link from "next/link";
 import type { Profile } from "@/core/profile/profiles";
-import { useRefreshedCabinet } from "../cabinet/profile-actions";
+import { useRefreshedCabinet } from "../cabinet/refresh";
 import { PutOnBench } from "../cabinet/put-on-bench";
 import { api } from "../shared/api";
 

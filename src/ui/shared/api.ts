@@ -4,7 +4,7 @@ import type { PlainTransform } from "@/core/colour/transform/plain";
 import type { Manifest } from "@/core/measure/manifest";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
-import type { CabinetEntry } from "@/contract/cabinet";
+import type { CabinetEntry, ProfileForm, ShotWith } from "@/contract/cabinet";
 import type { BenchDayOffer } from "@/contract/charts";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
@@ -39,6 +39,19 @@ const json = (method: string, body: unknown): RequestInit => ({
   headers: { "content-type": "application/json" },
   body: JSON.stringify(body),
 });
+
+/** What pictures were shot with, as an address has it. */
+function shotQuery({ sensor, size, focalLength, inverse, unit }: ShotWith, more: Record<string, string>): string {
+  const text = (of: { width: number; height: number }) => `${of.width}x${of.height}`;
+  return new URLSearchParams({
+    ...more,
+    ...(sensor ? { sensor: text(sensor) } : {}),
+    ...(size ? { size: text(size) } : {}),
+    ...(focalLength ? { focalLength: String(focalLength) } : {}),
+    ...(inverse ? { inverse: "1" } : {}),
+    ...(unit ? { unit } : {}),
+  }).toString();
+}
 
 export const api = {
   openDemo: () => call("/api/demo", { method: "POST" }),
@@ -90,6 +103,14 @@ export const api = {
     call<CabinetEntry>("/api/cabinet", json("POST", { profile, copiedFrom })),
   changeProfile: (profile: Profile, revision: number) =>
     call<CabinetEntry>(`/api/cabinet/${profile.id}`, json("PUT", { profile, revision })),
+  /** The profile that a file holds; nothing is kept. Refused with `problems`, or with the fields it `lacks`. */
+  readProfileFile: (file: File, shot: ShotWith) =>
+    call<Profile>(`/api/cabinet/files?${shotQuery(shot, { name: file.name })}`, { method: "POST", body: file }),
+  profileFile: async (id: string, form: ProfileForm, shot: ShotWith) => {
+    const response = await fetch(`/api/cabinet/${id}/file?${shotQuery(shot, { form })}`);
+    if (response.ok) return response.blob();
+    throw new Refused(response.status, ((await response.json()) as { error: string }).error, {});
+  },
   removeProfile: (id: string) => call(`/api/cabinet/${id}`, { method: "DELETE" }),
   renders: () => call<ListedRender[]>("/api/renders"),
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),

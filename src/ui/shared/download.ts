@@ -1,6 +1,6 @@
-/** Gives text to the browser to save as a file. */
-export function saveFile(name: string, text: string, type: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type }));
+/** Gives text or bytes to the browser to save as a file. */
+export function saveFile(name: string, content: string | Blob, type: string): void {
+  const address = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement("a");
   link.href = address;
   link.download = name;

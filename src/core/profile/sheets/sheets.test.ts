@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
 import { demoProfiles } from "../../../demo/glass/profiles";
-import type { LensProfile } from "../profiles";
+import { lensSchema, type LensProfile } from "../profiles";
 import { fromCsv, toCsv } from "./csv";
+import { ADDABLE, type Addable, newSheet, withFrequency, withoutFrequency } from "./new-sheet";
 import { sheetsOf, withSheet } from "./sheets";
 
 /** What CSV has no place for, and where a table came from. */
@@ -75,4 +76,29 @@ test.each([
   ["profile,lens\nid,x\nname,X\n\ntransmission\nnm,t\n500,0.9\n400,0.8\n", /must ascend/],
 ])("%j is refused with its line", (text, reason) => {
   expect(() => fromCsv(text)).toThrow(reason);
+});
+
+describe("tables and frequencies that are new", () => {
+  const bare: LensProfile = { format: "pale-halo-lens", version: 1, id: "bare", name: "Bare", squeeze: 1 };
+
+  test.each(Object.keys(ADDABLE) as Addable[])("a new table of %s is valid, is there, and does nothing", (kind) => {
+    const sheet = newSheet(kind, 50, 2.8, 14);
+    const lens = lensSchema.parse(withSheet(bare, sheet));
+    const found = sheetsOf(lens).find(({ id }) => id === sheet.id)!;
+    expect(found.rows).toEqual(sheet.rows);
+    expect(found.columns).toEqual(sheet.columns);
+  });
+
+  test("a frequency more is read off between its neighbours, in both directions, and can be taken out again", () => {
+    const sagittal = { ...newSheet("sagittal", 50, 2.8, 14), rows: [[0, 0.9, 0.8, 0.7, 0.6]] };
+    const meridional = { ...sagittal, id: "meridional/50/2.8", rows: [[0, 0.8, 0.6, 0.4, 0.2]] };
+    const lens = withSheet(withSheet(bare, sagittal), meridional) as LensProfile;
+    const wider = withFrequency(sheetsOf(lens)[0]!, 25);
+    expect(wider.columns).toEqual(["height (mm)", "10 lp/mm", "20 lp/mm", "25 lp/mm", "30 lp/mm", "40 lp/mm"]);
+    const [table] = (withSheet(lens, wider) as LensProfile).mtf!;
+    expect(table!.sagittal[0]![2]).toBeCloseTo(0.75, 3);
+    expect(table!.meridional[0]![2]).toBeCloseTo(0.5, 3);
+    expect(table!.meridional[0]![4]).toBe(0.2);
+    expect(withoutFrequency(wider, 25).rows).toEqual(sagittal.rows);
+  });
 });

@@ -52,6 +52,16 @@ const atHeights = (from: readonly number[], rows: readonly number[][], heights: 
   return heights.map((height) => curves.map((curve) => curve(height)));
 };
 
+/** Contrast at other frequencies, between those that are there; at no frequency it is whole. */
+export const atFrequencies = (
+  from: readonly number[],
+  rows: readonly number[][],
+  frequencies: readonly number[],
+): number[][] => {
+  const [known, lead] = from[0]! > 0 ? [[0, ...from], [1]] : [from, []];
+  return rows.map((row) => frequencies.map(monotoneCubic(known, [...lead, ...row])));
+};
+
 const contrast = (direction: "sagittal" | "meridional"): SheetKind<LensProfile> => ({
   of: ({ mtf = [] }) =>
     mtf.map((table) => ({
@@ -66,9 +76,10 @@ const contrast = (direction: "sagittal" | "meridional"): SheetKind<LensProfile> 
     const heights = column(rows, 0);
     const frequencies = columns.slice(1).map(frequencyOf);
     const values = rows.map((row) => row.slice(1));
-    // Both directions go by the same heights: the other one is read off at those that are new.
+    // Both directions go by the same heights and frequencies: the other one is read off at those that are new.
     const other = direction === "sagittal" ? "meridional" : "sagittal";
-    const isSame = before && JSON.stringify(before.frequencies) === JSON.stringify(frequencies);
+    const readOff = (table: NonNullable<typeof before>) =>
+      atFrequencies(table.frequencies, atHeights(table.heights, table[other], heights), frequencies);
     const table = {
       focalLength,
       stop: tStop,
@@ -76,7 +87,7 @@ const contrast = (direction: "sagittal" | "meridional"): SheetKind<LensProfile> 
       frequencies,
       sagittal: values,
       meridional: values,
-      ...(isSame ? { [other]: atHeights(before.heights, before[other], heights) } : {}),
+      ...(before ? { [other]: readOff(before) } : {}),
       origin: EDITED,
     };
     return { ...profile, mtf: placed(profile.mtf, table) };
