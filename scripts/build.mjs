@@ -1,6 +1,6 @@
 // Builds: the kernels (WebAssembly), the programs outside Next.js (command line, workers), and the application.
 import { spawn } from "node:child_process";
-import { copyFileSync, mkdirSync, rmSync } from "node:fs";
+import { copyFileSync, cpSync, mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { bin, root, run, whenStale } from "./lib.mjs";
 
@@ -48,10 +48,13 @@ const BROWSER = {
   "movie-out": "src/ui/movies/deliver.worker.ts",
 };
 
+const PDF_WORKER = "public/engine/pdf.worker.mjs";
+
 export function buildPrograms() {
   const outputs = [
     ...Object.keys(PROGRAMS).map((name) => `dist/${name}.mjs`),
     ...Object.keys(BROWSER).map((name) => `public/engine/${name}.js`),
+    PDF_WORKER,
   ];
   whenStale("programs", ["src", "scripts/build.mjs", "package-lock.json"], outputs, () => {
     rmSync(join(root, "dist/chunks"), { recursive: true, force: true });
@@ -70,6 +73,10 @@ export function buildPrograms() {
       "--sourcemap",
     ]);
     run(bin("esbuild"), [...entries(BROWSER), ...common, "--format=iife", "--outdir=public/engine", "--minify"]);
+    // Reading PDF pages: its thread, and the fonts that pages name without holding them.
+    const pdf = join(root, "node_modules/pdfjs-dist");
+    copyFileSync(join(pdf, "build/pdf.worker.min.mjs"), join(root, PDF_WORKER));
+    cpSync(join(pdf, "standard_fonts"), join(root, "public/engine/fonts"), { recursive: true });
   });
 }
 

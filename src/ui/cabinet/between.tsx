@@ -43,7 +43,7 @@ export function Between({ lens, onMade }: { lens: LensProfile; onMade(id: string
       {isOpen && (
         <form
           aria-label="Between lenses"
-          className="flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
+          className="order-last flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
           onSubmit={(event) => {
             event.preventDefault();
             keep.mutate();

@@ -55,7 +55,7 @@ export function ExportProfile({ profile }: { profile: Profile }) {
       {isOpen && (
         <form
           aria-label="Export"
-          className="flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
+          className="order-last flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
           onSubmit={(event) => {
             event.preventDefault();
             write().catch((error: Error) => toast.error(error.message));

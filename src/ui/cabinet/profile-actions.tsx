@@ -63,8 +63,10 @@ export function ProfileActions({
           </button>
         </>
       )}
-      {profile.format === "pale-halo-lens" && <Between lens={profile} onMade={onChosen} />}
-      <ExportProfile profile={profile} />
+      {profile.format === "pale-halo-lens" && (
+        <Between key={`between ${profile.id}`} lens={profile} onMade={onChosen} />
+      )}
+      <ExportProfile key={`export ${profile.id}`} profile={profile} />
       {!shipped && (
         <ConfirmButton
           label="Remove"

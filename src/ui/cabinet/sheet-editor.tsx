@@ -167,6 +167,7 @@ export function SheetEditor({ entry, onShown }: { entry: CabinetEntry; onShown(p
         <label className="flex items-center gap-2">
           Table
           <select
+            aria-label="Table"
             className="select select-xs w-72"
             value={sheet?.id ?? ""}
             onChange={({ target: { value } }) => {

@@ -1,18 +1,17 @@
 "use client";
 import { FileUp } from "lucide-react";
 import Link from "next/link";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
+import { useMemo, useRef, useState } from "react";
 import { Chart, INKS, line } from "../../cabinet/chart";
 import { LensSheet } from "../../cabinet/lens-sheet";
 import { NumberInput } from "../../shared/number-input";
 import { KeepProfile } from "../keep-profile";
 import { useProductionTitle } from "../../shared/production";
 import { CurveList } from "./curve-list";
-import { readPage } from "./page";
 import { PagePicture } from "./page-picture";
 import { lensFromPage, readCurve } from "./read-curves";
 import { type AxisName, usePrinted } from "./session";
+import { usePageFile } from "./page-file";
 
 const AXIS_WORDS: Record<AxisName, string> = { x: "Level axis", y: "Upright axis" };
 
@@ -56,21 +55,16 @@ function AxisFields({ axis }: { axis: AxisName }) {
 
 /** A lens from a printed page: its axes are marked, its curves followed, and what they come to is kept. */
 export function PrintedView() {
-  const { name, axes, curves, page, pageName, chosen, setName, setPage, clear } = usePrinted();
+  const { name, axes, curves, page, chosen, setName } = usePrinted();
+  const { take, turnTo, clear, isReading } = usePageFile();
   const input = useRef<HTMLInputElement>(null);
   useProductionTitle();
   const [isPointing, setPointing] = useState(false);
-  useEffect(() => {
-    void usePrinted.persist.rehydrate();
-  }, []);
   const read = useMemo(
     () => curves.map((curve) => (page ? readCurve(page.page, axes, curve) : null)),
     [curves, page, axes],
   );
   const made = useMemo(() => lensFromPage(name, axes, curves, read), [name, axes, curves, read]);
-  const take = (file: File | undefined) => {
-    if (file) readPage(file.name, file).then(setPage, (error: Error) => toast.error(error.message));
-  };
   const curve = curves.findIndex(({ id }) => id === chosen);
   const own = read[curve];
   return (
@@ -89,7 +83,7 @@ export function PrintedView() {
         <input
           ref={input}
           type="file"
-          accept="image/png,image/jpeg"
+          accept="image/png,image/jpeg,application/pdf"
           hidden
           aria-label="A picture of the page"
           onChange={(event) => {
@@ -102,8 +96,28 @@ export function PrintedView() {
           className="flex items-center justify-center gap-2 rounded-md border border-dashed border-line px-2 py-3 text-quiet hover:text-base-content"
           onClick={() => input.current?.click()}
         >
-          <FileUp size={14} /> {pageName && !page ? `Drop ${pageName} again` : "Drop a PNG or JPEG of the page"}
+          <FileUp size={14} /> {isReading ? "Reading the page" : "Drop a PNG, JPEG or PDF of the page"}
         </button>
+        {page && (
+          <p className="truncate" title={page.name}>
+            {page.name}
+            {page.pages > 1 && `, page ${page.number} of ${page.pages}`}
+          </p>
+        )}
+        {page && page.pages > 1 && (
+          <label className="flex items-center gap-2">
+            Turn to
+            <NumberInput
+              label="Page of the file"
+              value={page.number}
+              min={1}
+              max={page.pages}
+              step={1}
+              unit=""
+              onSave={(value) => value && turnTo(Math.round(value))}
+            />
+          </label>
+        )}
         {page && (
           <>
             <p className="text-quiet">

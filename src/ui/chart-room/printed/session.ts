@@ -16,8 +16,9 @@ interface PrintedSession {
   axes: PrintedSpec["axes"];
   curves: DraftCurve[];
   chosen: string | null;
-  /** Of the page that the axes were marked on. */
+  /** Of the page that the axes were marked on, and which of its file's pages it is. */
   pageName: string | null;
+  pageNumber: number;
   page: DroppedPage | null;
   setName(name: string): void;
   /** Another page: its marks begin in its corners, unless it is the same one again. */
@@ -50,7 +51,7 @@ const axesOn = (width: number, height: number): PrintedSpec["axes"] => ({
   },
 });
 
-const EMPTY = { name: "", axes: axesOn(1000, 700), curves: [], chosen: null, pageName: null };
+const EMPTY = { name: "", axes: axesOn(1000, 700), curves: [], chosen: null, pageName: null, pageNumber: 1 };
 
 /** A further curve: as the last one, in its other direction, or of no frequency yet. */
 function nextCurve(curves: readonly DraftCurve[]): DraftCurve {
@@ -69,12 +70,13 @@ export const usePrinted = create<PrintedSession>()(
       page: null,
       setName: (name) => set({ name }),
       setPage: (page) =>
-        set(({ pageName, axes, curves }) => {
+        set(({ pageName, pageNumber, axes, curves }) => {
           const { width, height } = page.page;
-          const isSame = pageName === page.name;
+          const isSame = pageName === page.name && pageNumber === page.number;
           return {
             page,
             pageName: page.name,
+            pageNumber: page.number,
             axes: isSame ? axes : axesOn(width, height),
             curves: isSame ? curves : [],
           };
@@ -103,7 +105,14 @@ export const usePrinted = create<PrintedSession>()(
       name: "printed-chart",
       version: 1,
       skipHydration: true,
-      partialize: ({ name, axes, curves, chosen, pageName }) => ({ name, axes, curves, chosen, pageName }),
+      partialize: ({ name, axes, curves, chosen, pageName, pageNumber }) => ({
+        name,
+        axes,
+        curves,
+        chosen,
+        pageName,
+        pageNumber,
+      }),
     },
   ),
 );
