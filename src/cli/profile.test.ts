@@ -194,3 +194,39 @@ test("a profile goes out as CSV and as a camera calibration, and comes back; wha
   expect(refused.stderr).toMatch(/bad\.csv: line 7: t: “much” is no number/);
   expect(halo("profile", "--out", at("never.json"))).toMatchObject({ status: 2 });
 });
+
+test("distortion goes out as a map and as a polynomial, and comes back; a lens between two is computed", () => {
+  const at = (name: string) => join(folder, name);
+  const lensIn = (name: string) => lensSchema.parse(JSON.parse(readFileSync(at(name), "utf8")));
+  const k1Of = (name: string) => (lensIn(name).distortion![0]!.coefficients as { k1: number }).k1;
+  const of = ["--sensor", "24.9x14", "--focal", "85"];
+  const map = halo(
+    "stmap",
+    "--profile",
+    "orrin-vale-85",
+    ...of,
+    "--size",
+    "320x180",
+    "--overscan",
+    "5",
+    "--out",
+    at("m.exr"),
+  );
+  expect(map).toMatchObject({ status: 0, stdout: expect.stringMatching(/puts the distortion on, .*16 px beyond/) });
+  expect(halo("profile", "--in", at("m.exr"), ...of, "--out", at("mapped.json"))).toMatchObject({ status: 0 });
+  const polynomial = ["--radial", "half diagonal", ...of, "--out", at("radial.json")];
+  expect(halo("profile", "--in", at("mapped.json"), ...polynomial)).toMatchObject({ status: 0 });
+  expect(halo("profile", "--in", at("radial.json"), "--out", at("back.json"))).toMatchObject({ status: 0 });
+  expect(k1Of("back.json")).toBeCloseTo(k1Of("mapped.json"), 3);
+  expect(halo("profile", "--in", at("m.exr"), "--out", at("never.json"))).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/--sensor, --focal: say what the map/),
+  });
+  const two = ["--between", "orrin-vale-50", "orrin-vale-85"];
+  expect(halo("profile", ...two, "--focal", "65", "--out", at("65.json"))).toMatchObject({ status: 0 });
+  expect(lensIn("65.json").origin).toMatchObject({ kind: "computed" });
+  expect(halo("profile", ...two, "--focal", "40", "--out", at("40.json"))).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/--between: 40 mm does not lie between/),
+  });
+});

@@ -5,6 +5,7 @@ import { cabinetOf } from "../profile/profiles";
 import { elementsOf } from "./edit";
 import { missingGlass } from "./glass";
 import { lacking, lackText, withStandIn } from "./lacking";
+import { takingSchema } from "./taking";
 
 const here = { cabinet: cabinetOf(demoProfiles()), shots: [{ id: "TL-010", name: "Upper station" }], hasDepth: false };
 const strange = lookOf(
@@ -42,6 +43,19 @@ test("with stand-ins, or done without, nothing is lacking that a render would mi
   );
   expect(missingGlass(nearest, here.cabinet)).toEqual([]);
   expect(elementsOf(nearest)[2]!.params).toMatchObject({ footage: "TL-010" });
+});
+
+test("a taking lens that is not here has one that stands in, or is left on", () => {
+  const look = lookOf([]);
+  const taken = {
+    ...look,
+    camera: { ...look.camera, taking: takingSchema.parse({ profile: "lost-prime-50", focalLength: 50, stop: 2 }) },
+  };
+  const [lack] = lacking(taken, here);
+  expect(lackText(lack!, taken)).toBe("there is no taking lens “lost-prime-50” here");
+  const stands = withStandIn(taken, lack!, lack!.standIns[0]!.value);
+  expect(here.cabinet.lenses.has(stands.camera.taking!.profile)).toBe(true);
+  expect(withStandIn(taken, lack!, null).camera.taking).toBeUndefined();
 });
 
 test("each lack is said in one line", () => {

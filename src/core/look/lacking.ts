@@ -15,8 +15,8 @@ export interface Here {
 
 /** Something that a look names or needs and that is not here. */
 export interface Lack {
-  what: "lens" | "filter" | "grade" | "footage" | "depth";
-  /** The element that needs it; null for the look's lens. */
+  what: "lens" | "taking lens" | "filter" | "grade" | "footage" | "depth";
+  /** The element that needs it; null for the look's lenses. */
   element: string | null;
   /** Name of the parameter that names it. */
   parameter: string;
@@ -82,21 +82,27 @@ function lackOf(element: LookElement, { cabinet, shots, hasDepth }: Here, look: 
 
 /** What a look lacks here, the lens first; elements that are off lack nothing. */
 export function lacking(look: Look, here: Here): Lack[] {
-  const { profile, focalLength } = look.lens;
-  const lens: Lack[] =
-    profile && !here.cabinet.lenses.has(profile)
+  const { squeeze, taking } = look.camera;
+  const lensLack = (
+    what: "lens" | "taking lens",
+    parameter: string,
+    named: string | null,
+    focalLength: number,
+  ): Lack[] =>
+    named && !here.cabinet.lenses.has(named)
       ? [
           {
-            what: "lens",
+            what,
             element: null,
-            parameter: "lens.profile",
-            named: profile,
-            standIns: nearestLenses(unique(here.cabinet.lenses.values()), focalLength, look.camera.squeeze),
+            parameter,
+            named,
+            standIns: nearestLenses(unique(here.cabinet.lenses.values()), focalLength, squeeze),
           },
         ]
       : [];
   return [
-    ...lens,
+    ...lensLack("lens", "lens.profile", look.lens.profile, look.lens.focalLength),
+    ...(taking ? lensLack("taking lens", "camera.taking.profile", taking.profile, taking.focalLength) : []),
     ...elementsOf(look)
       .filter(({ on }) => on)
       .flatMap((element) => lackOf(element, here, look)),
@@ -105,6 +111,10 @@ export function lacking(look: Look, here: Here): Lack[] {
 
 /** A look with something in place of what it lacks; null does without it: the element is off, or there is no lens. */
 export function withStandIn(look: Look, { what, element, parameter }: Lack, value: string | null): Look {
+  if (what === "taking lens") {
+    const { taking, ...camera } = look.camera;
+    return { ...look, camera: value && taking ? { ...camera, taking: { ...taking, profile: value } } : camera };
+  }
   if (element === null) return { ...look, lens: { ...look.lens, profile: value } };
   if (value !== null) return setAt(look, [element, parameter], value, 0);
   if (what === "footage") return setAt(look, [element, parameter], "", 0);
@@ -119,6 +129,5 @@ export function lackText({ what, element, named }: Lack, look: Look): string {
   const found = elementsOf(look).find(({ id }) => id === element);
   const of = found ? `${definitionOf(found.kind).label}: ` : "";
   if (what === "depth") return `${of}this footage does not say how far things are; it acts as if all were as far`;
-  const word = { lens: "lens", filter: "filter", grade: "grade", footage: "footage" }[what];
-  return `${of}there is no ${word} “${named}” here`;
+  return `${of}there is no ${what} “${named}” here`;
 }

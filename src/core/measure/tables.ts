@@ -41,7 +41,7 @@ export function contrastTable(
  * Light of an even field that was shot twice, the camera turned by 180° between: what the lamp's unevenness adds on one
  * side it takes away on the other, so that a mean of the two has none of it.
  */
-function turnedMean(one: Plane, other: Plane, mean: (a: number, b: number) => number): Plane {
+export function turnedMean(one: Plane, other: Plane, mean: (a: number, b: number) => number): Plane {
   if (one.width !== other.width || one.height !== other.height) throw new MeasureError("the two frames differ in size");
   const { width, height } = one;
   const total = ({ data }: Plane) => {

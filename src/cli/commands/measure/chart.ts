@@ -23,6 +23,8 @@ export interface Options {
   /** Edges': T-stop, and whether the pixel's own share of contrast stays. */
   stop: number;
   aperture: boolean;
+  /** A flat field's: a second picture, the camera turned by 180°. */
+  turned?: string;
 }
 
 /** A picture of a chart, and how its encoding was told. */

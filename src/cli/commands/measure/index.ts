@@ -30,7 +30,7 @@ const [MIN_STOP, MAX_STOP] = [0.5, 128];
 const chartCommand = (
   name: string,
   description: string,
-  measure: (chart: Chart, options: Options) => Report,
+  measure: (chart: Chart, options: Options) => Report | Promise<Report>,
   further: Option[] = [],
 ) =>
   further
@@ -47,7 +47,7 @@ const chartCommand = (
     .action(async (options: Options) => {
       try {
         const chart = await readChart(options);
-        const { facts, ...rest } = measure(chart, options);
+        const { facts, ...rest } = await measure(chart, options);
         print({ facts: { encoding: chart.encoding, ...facts }, ...rest }, options.json);
       } catch (error) {
         throw error instanceof MeasureError ? new UsageError(`--in ${options.in}: ${error.message}`) : error;
@@ -65,7 +65,11 @@ export const measureCommand = (): Command =>
         new Option("--no-aperture", "divide the pixel’s own share of the contrast out"),
       ]),
     )
-    .addCommand(chartCommand("flat", "relative illumination from an evenly lit field", flat))
+    .addCommand(
+      chartCommand("flat", "relative illumination from an evenly lit field", flat, [
+        new Option("--turned <file>", "the same field, the camera turned by 180°: the lamp's own unevenness goes out"),
+      ]),
+    )
     .addCommand(
       chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
         new Option("--focal <mm>", "focal length").argParser(focalLengthOption).makeOptionMandatory(),
