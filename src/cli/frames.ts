@@ -25,7 +25,9 @@ import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";
 import { renderFrames } from "../server/render/render";
 import { encodingNamed } from "./encodings";
-import { framesOption, numberOption, UsageError } from "./options";
+import { lossesOf } from "../formats/losses";
+import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
+import { framesOption, numberOption, overscanOption, UsageError } from "./options";
 import { prepareOutput, refuseOverwriting } from "./places";
 
 /** What `render` and `convert` share: frames in, frames out. */
@@ -46,6 +48,9 @@ export interface FrameOptions {
   gaps?: GapPolicy;
   threads: number;
   resume?: boolean;
+  /** As a share of the frame's width; EXR only. */
+  overscan?: number;
+  layers?: LayerPolicy;
 }
 
 const MAX_THREADS = 64;
@@ -70,6 +75,12 @@ export const withFrameOptions = (command: Command): Command =>
     .option("--depth-channel <name>", "channel that holds depth")
     .addOption(matrixOption())
     .addOption(rangeOption())
+    .option(
+      "--overscan <much>",
+      "light beyond the frame in EXR: keep, crop, or as much as of the width, as 5%",
+      overscanOption,
+    )
+    .addOption(new Option("--layers <what>", "other layers of an EXR").choices(LAYER_POLICIES))
     .addOption(new Option("--gaps <what>", "what stands in for a missing frame").choices(["hold", "black", "refuse"]))
     .option(
       "--threads <n>",
@@ -147,6 +158,9 @@ const choiceOf = ({ part, layer, depthChannel, matrix, range }: FrameOptions): C
 
 type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & {
   keepEncoding: boolean;
+  /** What is done where nothing is asked for. */
+  overscan: number;
+  layers: LayerPolicy;
   /** Files that were read for it beside the footage, and what they are. */
   files: { path: string; what: string }[];
 };
@@ -239,38 +253,72 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
   try {
     const frames = framesWanted(options, source.frames);
     checkFiles(options, source, target, frames, own);
-    const choice = choiceOf(options);
-    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), choice);
+    const carried = { overscan: options.overscan ?? own.overscan, layers: options.layers ?? own.layers };
+    const choice = { ...choiceOf(options), ...untouched(own, carried) };
+    const asked = { ...choice, layers: carried.layers !== "drop" };
+    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), asked);
     const formats = formatsOf(options, encodings, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
     const oneFile = isOneFile(options.out, target);
     const { engine, close } = startEngine(options.threads);
     const { told, hears } = reporter(countOf(frames));
     const start = performance.now();
+    const losses = lossesIn(options, sample, carried);
+    if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
     const order = {
-      ...{ ...job, ...formats, source, choice, frames, gaps: options.gaps },
+      ...{ ...job, ...formats, ...carried, source, choice, frames, gaps: options.gaps },
       compression: options.compression,
       resume: (options.resume ?? false) && !oneFile,
       shot: source.frames,
       output: target,
       ...(oneFile ? { sink: movieSink(options.out) } : {}),
     };
-    const isWhole = await renderFrames(engine, order, hears);
+    const isAll = await renderFrames(engine, order, hears);
     close();
-    if (oneFile && !isWhole) {
+    if (oneFile && !isAll) {
       console.error(
         `${options.out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`,
       );
       told.done = 0;
     }
-    tellResult(told, (performance.now() - start) / 1000);
+    tellResult(told, (performance.now() - start) / 1000, losses);
   } finally {
     tellComplaint(options.in, source);
   }
 }
 
-function tellResult({ done, skipped, failed }: ReturnType<typeof reporter>["told"], seconds: number): void {
+interface Carried {
+  overscan: number;
+  layers: LayerPolicy;
+}
+
+/** What is asked to be kept whole is read as it is where no look acts on it: windows to the pixel, depth by its name. */
+const untouched = ({ look }: OwnJob, { overscan, layers }: Carried): Choice =>
+  look.elements.length
+    ? {}
+    : {
+        ...(overscan === Infinity ? { overscan: "all" as const } : {}),
+        ...(layers === "keep" ? { withoutDepth: true } : {}),
+      };
+
+/** What of the first frame's file does not go on into what is written. */
+function lossesIn({ out }: FrameOptions, sample: Decoded, { overscan, layers }: Carried): string[] {
+  const wholeNumbers = (sample.layers ?? []).filter(({ type }) => type === "uint").map(({ name }) => name);
+  return lossesOf(sample.info, {
+    output: out,
+    keepsOverscan: overscan > 0,
+    keepsLayers: layers !== "drop",
+    movesLayers: layers === "warp",
+    wholeNumbers,
+  });
+}
+
+function tellResult(
+  { done, skipped, failed }: ReturnType<typeof reporter>["told"],
+  seconds: number,
+  losses: readonly string[],
+): void {
   const fps = Number(((done - skipped) / seconds).toFixed(2));
-  console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps, skipped, failed }));
+  console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps, skipped, failed, losses }));
   if (failed.length) process.exitCode = 1;
 }

@@ -29,6 +29,16 @@ export function regionOption(value: string): { left: number; top: number; width:
   return { left, top, width, height };
 }
 
+/** How much beyond the frame: a share of its width; all of it is Infinity, none is 0. */
+export function overscanOption(value: string): number {
+  if (value === "keep") return Infinity;
+  if (value === "crop") return 0;
+  const found = /^(\d+(?:\.\d+)?)%$/.exec(value);
+  if (!found || Number(found[1]) > 100)
+    throw new InvalidArgumentError("write keep, crop, or a share of the frame’s width as 5%.");
+  return Number(found[1]) / 100;
+}
+
 export const numberOption =
   (low: number, high: number, whole = false) =>
   (value: string) => {

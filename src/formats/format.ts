@@ -38,6 +38,19 @@ export interface RecordedLens {
   sensor?: { width: number; height: number };
 }
 
+/** A field of an OpenEXR header as it stands in the file. */
+export interface HeaderAttribute {
+  name: string;
+  type: string;
+  value: Buffer;
+}
+
+/** A DPX file's header and user data as they stand in it. */
+export interface DpxHeader {
+  bytes: Buffer;
+  byteOrder: "big" | "little";
+}
+
 /** What a file says of itself. */
 export interface ImageInfo {
   width: number;
@@ -57,6 +70,11 @@ export interface ImageInfo {
   timeCode?: string;
   /** How the lens was set, and the sensor, where the file's header says so. */
   lens?: RecordedLens;
+  /** Width of a pixel over its height as it is shown, where the file says so. */
+  pixelAspect?: number;
+  /** All fields of the header (OpenEXR). */
+  attributes?: readonly HeaderAttribute[];
+  dpxHeader?: DpxHeader;
   /** Frames in this one file; 1 where left out. */
   frames?: number;
   byteOrder?: "big" | "little";
@@ -66,8 +84,17 @@ export interface ImageInfo {
   assumed?: string[];
 }
 
+/** A channel beside the picture's own: a matte, a motion vector, an id. One sample a pixel. */
+export interface Layer {
+  name: string;
+  type: "half" | "float" | "uint";
+  data: Float32Array | Uint32Array;
+}
+
 export interface Decoded extends RawImage {
   info: ImageInfo;
+  /** Other channels of the same picture, where they were asked for; of the size of the pixels, overscan included. */
+  layers?: Layer[];
 }
 
 /** Which picture of a file: a part and a layer by name (EXR), the name of its depth channel, a frame by index (Y4M). */
@@ -75,12 +102,14 @@ export interface Choice {
   part?: string;
   layer?: string;
   depthChannel?: string;
-  /** What lies in the file around the display window is read too, as far as it is used (core/image/overscan). */
-  overscan?: boolean;
+  /** What lies in the file around the display window is read too: as far as it is used (core/image/overscan), or all. */
+  overscan?: boolean | "all";
   /** Gives memory for so many samples, which are all written; it may be used again. Default: new memory. */
   memory?: (samples: number) => Float32Array;
   /** Depth is not read, even where there is a channel of it. */
   withoutDepth?: boolean;
+  /** Other channels of the picture are read too (OpenEXR). */
+  layers?: boolean;
   /** From 0. */
   frame?: number;
   /**
@@ -91,6 +120,9 @@ export interface Choice {
   range?: "full" | "limited";
 }
 
+/** Field that carries the hash of what a picture was made by. */
+export const RECIPE_FIELD = "haloRecipe";
+
 /** What is written beside the pixels. */
 export interface Metadata {
   framesPerSecond?: number;
@@ -98,6 +130,12 @@ export interface Metadata {
   lens?: RecordedLens;
   text?: Record<string, string>;
   tags?: ColourTags;
+  pixelAspect?: number;
+  /** Fields of another file's header that go on where the format is the same. */
+  attributes?: readonly HeaderAttribute[];
+  dpxHeader?: DpxHeader;
+  /** px, inclusive: where the picture's pixels lie, and what of them is shown (OpenEXR). Default: both the picture. */
+  windows?: { data: Box; display: Box };
 }
 
 /**
@@ -110,6 +148,8 @@ export interface Picture {
   /** Whether there is alpha; left out, where any pixel is not opaque. */
   hasAlpha?: boolean;
   z?: Float32Array;
+  /** Further channels (OpenEXR). */
+  layers?: Layer[];
 }
 
 export interface WriteOptions extends Metadata {

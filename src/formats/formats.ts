@@ -40,7 +40,7 @@ export const FORMATS: Format[] = [
     read: ["half", "float"],
     write: ["half", "float"],
     compressions: ["ZIP", ...EXR_COMPRESSIONS.filter((name) => name !== "ZIP")],
-    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window: what it holds beyond the display window, up to a quarter of the frame on each side, is light that elements bring in; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGB, A where there is alpha, and Z",
+    note: "Flat images: scan lines and tiles, one part or several, any layer and depth channel, any data window: what it holds beyond the display window, up to a quarter of the frame on each side, is light that elements bring in; none, RLE, ZIPS, ZIP, PIZ, PXR24, B44, B44A, DWAA and DWAB read; written as RGB, A where there is alpha, Z, and other layers; every field of a header goes on",
     decode: readExr,
     encode: (picture, { depth, compression, ...rest }) =>
       writeExr(picture, {
@@ -58,7 +58,7 @@ export const FORMATS: Format[] = [
     read: ["8", "10", "12", "16"],
     write: ["10", "8", "12", "16"],
     compressions: [],
-    note: "SMPTE 268M: luma, RGB, RGBA and ABGR, both byte orders, packed and filled A or B; written big-endian, filled A",
+    note: "SMPTE 268M: luma, RGB, RGBA and ABGR, both byte orders, packed and filled A or B; written big-endian, filled A, or with another DPX file’s header in its order",
     decode: readDpx,
     encode: writeDpx,
   },

@@ -10,7 +10,7 @@ import { renderFrames } from "../server/render/render";
 import { parsePattern } from "../server/footage/sequence";
 import { openSource } from "../server/footage/source";
 
-type Settings = Pick<RenderJob, "inEncoding" | "outEncoding" | "depth" | "scale">;
+type Settings = Pick<RenderJob, "inEncoding" | "outEncoding" | "depth" | "scale" | "layers" | "overscan">;
 
 /**
  * Renders one file through a look over the demo's cabinet, as server and command line do, and reads what was written;

@@ -18,5 +18,8 @@ const nothing = lookSchema.parse({
 export const convertCommand = (): Command =>
   withFrameOptions(new Command("convert").description("Changes format and encoding, and nothing else")).action(
     (options: FrameOptions) =>
-      runFrames(options, { look: nothing, cabinet: cabinetOf([]), scale: 1, keepEncoding: true, files: [] }),
+      runFrames(options, {
+        ...{ look: nothing, cabinet: cabinetOf([]), scale: 1, keepEncoding: true, files: [] },
+        ...{ overscan: Infinity, layers: "keep" },
+      }),
   );

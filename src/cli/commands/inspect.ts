@@ -1,5 +1,6 @@
 import { statSync } from "node:fs";
 import { Command } from "commander";
+import { attributeValue } from "../../formats/exr/attributes";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/footage/guess-encoding";
 import { complaintOf } from "../../server/footage/movie";
@@ -14,13 +15,15 @@ import { UsageError } from "../options";
 
 interface Options {
   json?: boolean;
+  /** Every field of the header. */
+  all?: boolean;
   part?: string;
   layer?: string;
   matrix?: MatrixName;
   range?: "full" | "limited";
 }
 
-async function inspect(name: string, { json, part, layer, matrix, range }: Options): Promise<void> {
+async function inspect(name: string, { json, all, part, layer, matrix, range }: Options): Promise<void> {
   const source = openSource(name);
   const { frames, pattern, movie } = source;
   try {
@@ -33,7 +36,7 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
     });
     const { encoding, reason } = guessEncoding(image);
     const { path } = fileAt(pattern, firstOf(frames));
-    const { frames: inside, ...info } = image.info;
+    const { frames: inside, attributes, dpxHeader: _, ...info } = image.info;
     const complaint = movie && (await complaintOf(movie));
     const several = isSequence(pattern) || (inside ?? 1) > 1;
     const sequence = several
@@ -57,6 +60,9 @@ async function inspect(name: string, { json, part, layer, matrix, range }: Optio
         : {}),
       ...(complaint ? { complaint } : {}),
       encoding: { guessed: encoding, reason },
+      ...(all && attributes
+        ? { fields: Object.fromEntries(attributes.map((one) => [one.name, attributeValue(one)])) }
+        : {}),
     };
     if (json) console.log(JSON.stringify(report));
     else
@@ -72,6 +78,7 @@ export const inspectCommand = (): Command =>
     .description("What a file or a sequence is")
     .argument("<file|pattern>")
     .option("--json", "JSON")
+    .option("--all", "every field of the header, too")
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
     .addOption(matrixOption())

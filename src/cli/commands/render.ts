@@ -94,7 +94,10 @@ async function render(options: Options): Promise<void> {
     ...(options.profile ?? []).map((path) => ({ path, what: "the profile" })),
     ...(options.table ?? []).map((path) => ({ path, what: "the table" })),
   ];
-  await runFrames(options, { look, cabinet, plates, scale: options.scale, keepEncoding: false, files });
+  await runFrames(options, {
+    ...{ look, cabinet, plates, scale: options.scale, keepEncoding: false, files },
+    ...{ overscan: 0, layers: "warp" },
+  });
 }
 
 export const renderCommand = (): Command =>

@@ -42,6 +42,17 @@ export function overscanOf(data: Overscan, display: Overscan): Overscan | null {
   return isNone(overscan) ? null : overscan;
 }
 
+/** All of a data window beyond the display window; null where there is none. */
+export function wholeOverscan(data: Overscan, display: Overscan): Overscan | null {
+  const overscan = {
+    left: Math.max(0, display.left - data.left),
+    top: Math.max(0, display.top - data.top),
+    right: Math.max(0, data.right - display.right),
+    bottom: Math.max(0, data.bottom - display.bottom),
+  };
+  return isNone(overscan) ? null : overscan;
+}
+
 /** A frame with its overscan. */
 export const canvasOf = ({ width, height }: Size, { left, top, right, bottom }: Overscan): Size => ({
   width: width + left + right,

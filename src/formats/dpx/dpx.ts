@@ -1,8 +1,19 @@
 import { isOpaque, type Pixels, quantise, sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import { timeCodeBits, timeCodeText } from "../exr/header";
-import type { Decoded, Picture, WriteOptions } from "../format";
-import { AT, DESCRIPTORS, ELEMENT, HEADER_BYTES, MAGIC, PACKINGS, UNDEFINED } from "./layout";
+import type { Decoded, DpxHeader, Picture, WriteOptions } from "../format";
+import {
+  AT,
+  DESCRIPTORS,
+  ELEMENT,
+  GENERIC_BYTES,
+  HEADER_BYTES,
+  INDUSTRY_BYTES,
+  MAGIC,
+  PACKINGS,
+  TEXT_FIELDS,
+  UNDEFINED,
+} from "./layout";
 import { lineBytes, readLine, type SampleLayout, writeLine } from "./words";
 
 const text = (bytes: Buffer, at: number, length: number) => {
@@ -66,6 +77,8 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
     recipe: userText(bytes),
   };
   const depth = String(bits) as "10";
+  const [aspectWidth, aspectHeight] = [u32(AT.pixelAspect), u32(AT.pixelAspect + 4)];
+  const isSaid = [aspectWidth, aspectHeight].every((value) => value > 0 && value !== UNDEFINED);
   return {
     width: wide,
     height: high,
@@ -80,10 +93,21 @@ export function readDpx(file: string, bytes: Buffer): Decoded {
       byteOrder: bigEndian ? "big" : "little",
       framesPerSecond: rate,
       timeCode: timeBits === UNDEFINED || timeBits === 0 ? undefined : timeCodeText(timeBits),
+      ...(isSaid ? { pixelAspect: aspectWidth / aspectHeight } : {}),
+      dpxHeader: headerIn(bytes, u32(AT.imageOffset), bigEndian),
       tags: { dpx: { transfer: bytes[at(ELEMENT.transfer)]!, colorimetric: bytes[at(ELEMENT.colorimetric)]! } },
       text: Object.fromEntries(Object.entries(words).filter(([, value]) => value)),
     },
   };
+}
+
+/** User data longer than this stays behind, bytes. */
+const MAX_USER_BYTES = 2 ** 20;
+
+/** The header and the user data before the picture, as they stand. */
+function headerIn(bytes: Buffer, start: number, bigEndian: boolean): DpxHeader {
+  const end = start > HEADER_BYTES && start <= HEADER_BYTES + MAX_USER_BYTES ? start : HEADER_BYTES;
+  return { bytes: Buffer.from(bytes.subarray(0, end)), byteOrder: bigEndian ? "big" : "little" };
 }
 
 /**
@@ -110,14 +134,53 @@ const DEFAULT_PACKING = "filled A";
 /** What is none of the characteristics that the standard has a code for. */
 const USER_DEFINED = { transfer: 0, colorimetric: 0 };
 
+const isNear = (a: number, b: number) => Math.abs(a - b) < 1e-4 * Math.abs(b);
+
 export interface DpxOptions extends WriteOptions {
   byteOrder?: "big" | "little";
   packing?: SampleLayout["packing"];
 }
 
-/** A DPX file of RGB, or RGBA where any pixel is not opaque; code values 0 to 1 are rounded to the depth. */
+/** User data that this application wrote: the recipe's hash. */
+const OWN_USER = "Pale Halo";
+const USER_ID_BYTES = 32;
+const ownUserData = (recipe: string | undefined) =>
+  recipe
+    ? Buffer.concat([Buffer.from(OWN_USER.padEnd(USER_ID_BYTES, "\0"), "latin1"), Buffer.from(`${recipe}\0`, "latin1")])
+    : Buffer.alloc(0);
+
+/** The user data that goes into a file: somebody else's goes on as it was, and the recipe's hash has no room beside it. */
+function userDataFor({ dpxHeader, text = {} }: DpxOptions): Buffer {
+  const carried = dpxHeader?.bytes.subarray(HEADER_BYTES) ?? Buffer.alloc(0);
+  const isOthers =
+    carried.length > USER_ID_BYTES && !carried.toString("latin1", 0, OWN_USER.length).startsWith(OWN_USER);
+  return isOthers ? carried : ownUserData(text.haloRecipe);
+}
+
+/** A header that says nothing: all ones, as the standard asks, and no characters. */
+function emptyHeader(): Buffer {
+  const header = Buffer.alloc(HEADER_BYTES, 0xff);
+  for (const [at, length] of TEXT_FIELDS) header.fill(0, at, at + length);
+  return header;
+}
+
+/** A ratio as two whole numbers, to a ten thousandth. */
+function wholeRatio(ratio: number): [number, number] {
+  const unit = 10_000;
+  const above = Math.round(ratio * unit);
+  const divisor = (a: number, b: number): number => (b ? divisor(b, a % b) : a);
+  const common = divisor(above, unit);
+  return [above / common, unit / common];
+}
+
+/**
+ * A DPX file of RGB, or RGBA where any pixel is not opaque; code values 0 to 1 are rounded to the depth. The header of
+ * another DPX file goes on in all that is not of its pixels.
+ */
 export function writeDpx({ width, height, data }: Picture, options: DpxOptions): Buffer {
-  const { depth, framesPerSecond, timeCode, text: words = {}, byteOrder = "big", tags = {} } = options;
+  const { depth, framesPerSecond, timeCode, text: words = {}, tags = {}, dpxHeader, pixelAspect } = options;
+  const byteOrder = options.byteOrder ?? dpxHeader?.byteOrder ?? "big";
+  const isCarried = dpxHeader?.byteOrder === byteOrder;
   const { transfer, colorimetric } = tags.dpx ?? USER_DEFINED;
   const bits = Number(depth);
   if (!isBits(bits)) throw new RangeError(`DPX is written with 8, 10, 12 or 16 bits, not ${depth}`);
@@ -129,40 +192,27 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   };
   const channels = isOpaque(data) ? 3 : 4;
   const perLine = lineBytes(width * channels, layout);
-  const recipe = words.haloRecipe
-    ? Buffer.concat([
-        Buffer.from("Pale Halo".padEnd(32, "\0"), "latin1"),
-        Buffer.from(`${words.haloRecipe}\0`, "latin1"),
-      ])
-    : Buffer.alloc(0);
-  const start = Math.ceil((HEADER_BYTES + recipe.length) / 16) * 16;
+  const user = isCarried ? userDataFor(options) : ownUserData(words.haloRecipe);
+  const start = Math.ceil((HEADER_BYTES + user.length) / 16) * 16;
   const out = Buffer.alloc(start + perLine * height);
+  (isCarried ? dpxHeader.bytes.subarray(0, HEADER_BYTES) : emptyHeader()).copy(out);
   const u32 = (value: number, at: number) =>
     bigEndian ? out.writeUInt32BE(value >>> 0, at) : out.writeUInt32LE(value >>> 0, at);
   const u16 = (value: number, at: number) => (bigEndian ? out.writeUInt16BE(value, at) : out.writeUInt16LE(value, at));
   const f32 = (value: number, at: number) => (bigEndian ? out.writeFloatBE(value, at) : out.writeFloatLE(value, at));
-  // What is not said is all ones, as the standard asks.
-  out.fill(0xff, 0, HEADER_BYTES);
+  const f32In = (at: number) => (bigEndian ? out.readFloatBE(at) : out.readFloatLE(at));
+  const u32In = (at: number) => (bigEndian ? out.readUInt32BE(at) : out.readUInt32LE(at));
   const ascii = (value: string, at: number, length: number) =>
     out.fill(0, at, at + length).write(value.slice(0, length - 1), at, "latin1");
   u32(MAGIC, 0);
   u32(start, AT.imageOffset);
   ascii("V2.0", AT.version, 8);
   u32(out.length, AT.fileSize);
-  u32(HEADER_BYTES - 384, 24);
-  u32(384, 28);
-  u32(recipe.length, 32);
-  for (const [at, length] of [
-    [AT.name, 100],
-    [AT.timestamp, 24],
-    [460, 200],
-    [1556, 32],
-    [1588, 32],
-    [1620, 36],
-  ] as const)
-    ascii("", at, length);
-  ascii("Pale Halo", AT.creator, 100);
-  ascii(words.project ?? "", AT.project, 200);
+  u32(GENERIC_BYTES, 24);
+  u32(INDUSTRY_BYTES, 28);
+  u32(user.length, 32);
+  ascii(words.Software ?? "Pale Halo", AT.creator, 100);
+  if (!isCarried) ascii(words.project ?? "", AT.project, 200);
   u16(0, AT.orientation);
   u16(1, AT.elements);
   u32(width, AT.width);
@@ -170,7 +220,9 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   const element = (field: number) => AT.element + field;
   u32(0, element(ELEMENT.sign));
   u32(0, element(ELEMENT.lowData));
+  u32(UNDEFINED, element(ELEMENT.lowQuantity));
   u32(2 ** bits - 1, element(ELEMENT.highData));
+  u32(UNDEFINED, element(ELEMENT.highQuantity));
   out[element(ELEMENT.descriptor)] = channels === 3 ? 50 : 51;
   out[element(ELEMENT.transfer)] = transfer;
   out[element(ELEMENT.colorimetric)] = colorimetric;
@@ -179,15 +231,16 @@ export function writeDpx({ width, height, data }: Picture, options: DpxOptions):
   u16(0, element(ELEMENT.coding));
   u32(start, element(ELEMENT.dataOffset));
   u32(0, element(ELEMENT.linePadding));
-  u32(0, element(36));
-  ascii("", element(40), 32);
-  if (framesPerSecond) {
-    f32(framesPerSecond, AT.filmRate);
-    f32(framesPerSecond, AT.televisionRate);
-  }
+  u32(0, element(ELEMENT.imagePadding));
+  if (pixelAspect && !(isCarried && isNear(u32In(AT.pixelAspect) / u32In(AT.pixelAspect + 4), pixelAspect)))
+    wholeRatio(pixelAspect).forEach((value, i) => u32(value, AT.pixelAspect + 4 * i));
+  if (framesPerSecond)
+    for (const at of [AT.filmRate, AT.televisionRate])
+      if (!isNear(f32In(at), framesPerSecond)) f32(framesPerSecond, at);
   const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
-  if (timeBits !== null) u32(timeBits, AT.timeCode);
-  recipe.copy(out, HEADER_BYTES);
+  // Bits of a code that is carried say more than its numbers.
+  if (timeBits !== null && !(isCarried && timeCodeText(u32In(AT.timeCode)) === timeCode)) u32(timeBits, AT.timeCode);
+  user.copy(out, HEADER_BYTES);
   const codes = quantise(data, depth as "10");
   const line = new Uint16Array(width * channels);
   for (let y = 0; y < height; y++) {

@@ -17,6 +17,8 @@ export const AT = {
   /** First image element; others follow every `elementBytes`. */
   element: 780,
   elementBytes: 72,
+  /** Pixels' width over their height, two whole numbers. */
+  pixelAspect: 1628,
   filmRate: 1724,
   filmFrame: 1712,
   timeCode: 1920,
@@ -28,7 +30,9 @@ export const AT = {
 export const ELEMENT = {
   sign: 0,
   lowData: 4,
+  lowQuantity: 8,
   highData: 12,
+  highQuantity: 16,
   descriptor: 20,
   transfer: 21,
   colorimetric: 22,
@@ -37,6 +41,7 @@ export const ELEMENT = {
   coding: 26,
   dataOffset: 28,
   linePadding: 32,
+  imagePadding: 36,
 } as const;
 
 /** Descriptor codes that are read: which samples a pixel has, in the file's order. */
@@ -45,3 +50,33 @@ export const PACKINGS = ["packed", "filled A", "filled B"] as const;
 export type Packing = (typeof PACKINGS)[number];
 
 export const UNDEFINED = 0xffffffff;
+
+/** Fields of characters, [first byte, length]: empty where nothing is said. Others are all ones then. */
+export const TEXT_FIELDS = [
+  [36, 100],
+  [136, 24],
+  [160, 100],
+  [260, 200],
+  [460, 200],
+  [664, 104],
+  ...Array.from({ length: 8 }, (_, i): [number, number] => [780 + 72 * i + 40, 32]),
+  [1356, 52],
+  [1432, 100],
+  [1532, 24],
+  [1556, 32],
+  [1588, 32],
+  [1644, 20],
+  [1664, 2],
+  [1666, 2],
+  [1668, 2],
+  [1670, 6],
+  [1676, 4],
+  [1680, 32],
+  [1732, 32],
+  [1764, 100],
+  [1864, 56],
+  [1972, 76],
+] as const satisfies readonly (readonly [number, number])[];
+
+/** Generic header and industry header, bytes. */
+export const [GENERIC_BYTES, INDUSTRY_BYTES] = [1664, 384];

@@ -1,4 +1,4 @@
-import type { RecordedLens } from "../format";
+import type { HeaderAttribute, RecordedLens } from "../format";
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Box } from "../format";
@@ -13,6 +13,8 @@ const FLAGS = { tiled: 0x200, longNames: 0x400, deep: 0x800, multiPart: 0x1000 }
 const MAX_CHANNELS = 1024;
 const MAX_PARTS = 256;
 const MAX_ATTRIBUTES = 4096;
+/** Attributes longer than this are not kept, bytes: a picture in the header, at most. */
+const MAX_ATTRIBUTE = 4 * 2 ** 20;
 
 export const COMPRESSIONS = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "B44", "B44A", "DWAA", "DWAB"] as const;
 export type Compression = (typeof COMPRESSIONS)[number];
@@ -54,6 +56,8 @@ export interface PartHeader {
   framesPerSecond?: number;
   timeCode?: string;
   lens?: RecordedLens;
+  pixelAspect?: number;
+  attributes: HeaderAttribute[];
   chunkCount?: number;
 }
 
@@ -90,7 +94,7 @@ export function readHeaders(file: string, bytes: Buffer): ExrFile {
 }
 
 function readPart(cursor: Cursor, version: number, bad: (reason: string) => FileError, index: number): PartHeader {
-  const header: Partial<PartHeader> & { text: Record<string, string> } = { text: {} };
+  const header: Partial<PartHeader> & Pick<PartHeader, "text" | "attributes"> = { text: {}, attributes: [] };
   let type = version & FLAGS.deep ? "deep" : version & FLAGS.tiled ? "tiledimage" : "scanlineimage";
   for (let count = 0; ; count++) {
     if (count > MAX_ATTRIBUTES) throw bad("the header has too many attributes");
@@ -98,6 +102,8 @@ function readPart(cursor: Cursor, version: number, bad: (reason: string) => File
     if (!name) break;
     const kind = cursor.name();
     const value = cursor.take(cursor.int());
+    if (value.length <= MAX_ATTRIBUTE) header.attributes.push({ name, type: kind, value: Buffer.from(value) });
+    if (name === "pixelAspectRatio" && value.length === 4) header.pixelAspect = aspect(value.readFloatLE(0));
     if (name === "channels" && kind === "chlist") header.channels = readChannels(value, bad);
     else if (name === "compression" && value.length === 1) {
       header.compression = COMPRESSIONS[value[0]!];
@@ -175,6 +181,8 @@ function recordLens(header: Pick<PartHeader, "lens">, name: string, [value, othe
   else if (name === "focus") set({ focusDistance: value });
   else if (name === "sensorOverallDimensions" && other! > 0) set({ sensor: { width: value!, height: other! } });
 }
+
+const aspect = (ratio: number) => (ratio > 0 && Number.isFinite(ratio) ? ratio : undefined);
 
 const rate = (numerator: number, denominator: number) => {
   const value = numerator / denominator;

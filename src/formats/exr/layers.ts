@@ -1,7 +1,25 @@
+import type { Layer } from "../format";
 import type { Channel, PartHeader } from "./header";
 
-/** Where a channel goes: a colour (0 to 3), light for all three, depth along the axis, or nowhere. */
-export type ChannelSlot = 0 | 1 | 2 | 3 | "grey" | "depth" | null;
+/** Where a channel goes: a colour (0 to 3), light for all three, depth along the axis, a layer's own plane, or nowhere. */
+export type ChannelSlot = 0 | 1 | 2 | 3 | "grey" | "depth" | Layer | null;
+
+/** Samples of layers that are read at once, at most: 2 GiB of them. */
+const MAX_LAYER_SAMPLES = 2 ** 29;
+
+/** Planes for the channels of a part that no slot takes. Throws RangeError where they are too much. */
+export function layersBeside({ channels }: PartHeader, slots: readonly ChannelSlot[], pixels: number): Layer[] {
+  const beside = channels.filter((_, i) => slots[i] === null);
+  if (beside.length * pixels > MAX_LAYER_SAMPLES)
+    throw new RangeError(
+      `has ${beside.length} further channels, too many to be read at once; leave them with layers drop`,
+    );
+  return beside.map(({ name, type }) => ({
+    name,
+    type,
+    data: type === "uint" ? new Uint32Array(pixels) : new Float32Array(pixels),
+  }));
+}
 
 const layerOf = (name: string) => name.slice(0, name.lastIndexOf(".") + 1);
 const DEPTH_NAMES = ["Z", "depth.Z", "depth", "depth.R"];
@@ -16,11 +34,17 @@ export function layersOf({ channels }: PartHeader): string[] {
   return [...layers].sort((a, b) => (a === "" ? -1 : b === "" ? 1 : a < b ? -1 : 1));
 }
 
+/** Whether a channel is one of a vector's, as a normal's: its layer has an X or a Y, too. */
+const isOfVector = (name: string, channels: Pick<Channel, "name">[]) =>
+  channels.some(
+    (other) => /^[XYxy]$/.test(other.name.slice(layerOf(name).length)) && layerOf(other.name) === layerOf(name),
+  );
+
 /** The depth channel taken unless another is named: Z, or one called depth. */
 export const depthChannelOf = (channels: Pick<Channel, "name">[], named?: string): string | undefined =>
   named ??
   DEPTH_NAMES.find((name) => channels.some((channel) => channel.name === name)) ??
-  channels.find(({ name }) => name.endsWith(".Z"))?.name;
+  channels.find(({ name }) => name.endsWith(".Z") && !isOfVector(name, channels))?.name;
 
 /** What each channel of a part is taken for. */
 export function slotsOf(part: PartHeader, layer: string, depthChannel: string | undefined): ChannelSlot[] {

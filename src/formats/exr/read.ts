@@ -1,11 +1,11 @@
-import { canvasOf, NO_OVERSCAN, overscanOf } from "../../core/image/overscan";
+import { canvasOf, NO_OVERSCAN, overscanOf, wholeOverscan } from "../../core/image/overscan";
 import { FileError } from "../error";
-import type { Box, Choice, Decoded } from "../format";
+import type { Box, Choice, Decoded, Layer } from "../format";
 import { type Chunk, chunksOf } from "./chunks";
 import { type Lines, unpack } from "./compression";
 import { HALVES } from "../../core/maths/half";
 import { type Channel, type ExrFile, type PartHeader, readHeaders } from "./header";
-import { depthChannelOf, layersOf, slotsOf, type ChannelSlot } from "./layers";
+import { depthChannelOf, layersBeside, layersOf, slotsOf, type ChannelSlot } from "./layers";
 
 /** The part to read: the one named, or the first that holds a picture. */
 function choosePart(file: string, { parts }: ExrFile, named?: string): number {
@@ -83,12 +83,14 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     width: displayWindow.right - displayWindow.left + 1,
     height: displayWindow.bottom - displayWindow.top + 1,
   };
-  const overscan = (choice.overscan && overscanOf(part.dataWindow, displayWindow)) || undefined;
+  const wanted = choice.overscan === "all" ? wholeOverscan : overscanOf;
+  const overscan = (choice.overscan && wanted(part.dataWindow, displayWindow)) || undefined;
   const { width, height } = canvasOf(shown, overscan ?? NO_OVERSCAN);
   const corner = { left: displayWindow.left - (overscan?.left ?? 0), top: displayWindow.top - (overscan?.top ?? 0) };
   const depthChannel = findDepth(file, exr, index, choice.depthChannel);
   const depth = choice.withoutDepth ? null : depthChannel;
   const slots = slotsOf(part, layer, depth?.part === index ? depth.name : undefined);
+  const layers = choice.layers ? besideIn(file, part, slots, width * height) : [];
   const isOpaque = !slots.includes(3);
   const samples = width * height * 4;
   const isFilled = isOpaque && fillsAll(part, slots, { width, height, ...corner });
@@ -97,7 +99,8 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
   if (isOpaque && !isFilled) for (let i = 3; i < samples; i += 4) data[i] = 1;
   const planes: Planes = { width, height, ...corner, data, isOpaque, isFinite: true };
   if (depth) planes.z = new Float32Array(width * height);
-  await fill(file, bytes, exr, index, slots, planes);
+  const all = slots.map((slot, i) => slot ?? layers.find(({ name }) => name === part.channels[i]!.name) ?? null);
+  await fill(file, bytes, exr, index, all, planes);
   if (depth && depth.part !== index)
     await fill(
       file,
@@ -109,7 +112,8 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     );
   const colour = part.channels.filter((_, i) => slots[i] !== null && slots[i] !== "depth");
   const sampleDepth = colour.some(({ type }) => type !== "half") ? "float" : "half";
-  const { channels, compression, dataWindow, tile, chromaticities, framesPerSecond, timeCode, lens, text } = part;
+  const { channels, compression, dataWindow, tile, chromaticities, text } = part;
+  const { framesPerSecond, timeCode, lens, pixelAspect, attributes } = part;
   const parts =
     exr.parts.length > 1
       ? exr.parts.map(({ name, channels: own }) => ({ name, channels: own.map((channel) => channel.name) }))
@@ -122,6 +126,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     ...(slots.includes(3) ? { alpha: "associated" as const } : {}),
     z: planes.z,
     ...(overscan ? { overscan } : {}),
+    ...(layers.length ? { layers } : {}),
     info: {
       ...shown,
       depth: sampleDepth,
@@ -135,6 +140,8 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
       framesPerSecond,
       timeCode,
       lens,
+      pixelAspect,
+      attributes,
       tags: { chromaticities },
       text,
     },
@@ -161,6 +168,15 @@ function findDepth(
         .join(", ")}`,
     );
   return { part: elsewhere, name: named };
+}
+
+/** The layers beside the picture's own channels. Throws FileError where they are too much. */
+function besideIn(file: string, part: PartHeader, slots: ChannelSlot[], pixels: number): Layer[] {
+  try {
+    return layersBeside(part, slots, pixels);
+  } catch (error) {
+    throw error instanceof RangeError ? new FileError(file, error.message) : error;
+  }
 }
 
 /** Chunks unpacked ahead of the one whose samples are taken. */
@@ -217,7 +233,7 @@ async function fill(
         const slot = slots[c]!;
         const isCopied = isPlain && typeof slot === "number" && slot < COLOURS;
         if (slot !== null && !isCopied && y >= 0 && y < planes.height) {
-          if (slot !== "depth") planes.isFinite = false;
+          if (slot !== "depth" && typeof slot !== "object") planes.isFinite = false;
           copyLine(channel, lines, at, chunk.width, column, y, planes, slot);
         }
         at += chunk.width * channel.bytes;
@@ -312,8 +328,8 @@ function copyLine(
   const { width } = planes;
   const first = Math.max(0, -left);
   const end = Math.min(count, width - left);
-  const out = slot === "depth" ? planes.z! : planes.data;
-  const stride = slot === "depth" ? 1 : 4;
+  const out = slot === "depth" ? planes.z! : typeof slot === "object" ? slot.data : planes.data;
+  const stride = out === planes.data ? 4 : 1;
   const offset = typeof slot === "number" ? slot : 0;
   let to = (y * width + left + first) * stride + offset;
   const { bytes } = lines;

@@ -1,17 +1,24 @@
 import { rateFraction } from "../../core/image/rate";
 import { AP1, type Primaries } from "../../core/colour/primaries";
-import type { Box, Metadata, Picture } from "../format";
+import {
+  type Box,
+  type HeaderAttribute,
+  type Layer,
+  type Metadata,
+  type Picture,
+  RECIPE_FIELD,
+  type RecordedLens,
+} from "../format";
+import { isCarried, LONG_NAME, SHORT_NAME } from "./attributes";
 import { pack, type WrittenCompression } from "./compression";
 import { isOpaque } from "../../core/image/image";
 import { floatsToHalves } from "../../core/maths/half";
-import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits } from "./header";
+import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits, timeCodeText } from "./header";
 
 export interface ExrOptions extends Metadata {
   depth: "half" | "float";
   compression?: WrittenCompression;
   primaries?: Primaries | null;
-  /** px, inclusive: where the picture's pixels lie, and what of them is shown. Default: both the picture, from 0. */
-  windows?: { data: Box; display: Box };
 }
 
 function attribute(name: string, type: string, value: Buffer): Buffer {
@@ -27,13 +34,53 @@ const integers = (...values: number[]) => {
 };
 const floats = (...values: number[]) => Buffer.from(Float32Array.from(values).buffer);
 
-const MAX_TEXT_NAME_LENGTH = 31;
+type Field = Pick<HeaderAttribute, "name" | "type" | "value">;
 
-function headerOf(
-  { width, height }: Picture,
-  channels: Channel[],
-  { compression = "ZIP", primaries = AP1, framesPerSecond, timeCode, lens = {}, text = {}, windows }: ExrOptions,
-): Buffer {
+const DEFAULT_SCREEN: Field[] = [
+  { name: "screenWindowCenter", type: "v2f", value: floats(0, 0) },
+  { name: "screenWindowWidth", type: "float", value: floats(1) },
+];
+
+/** What a field carried from another file already says: the same number need not be said again under another name. */
+const says = (carried: readonly Field[], names: readonly string[], value: number) =>
+  carried.some(
+    (field) =>
+      names.includes(field.name) && field.value.length === 4 && Math.fround(value) === field.value.readFloatLE(0),
+  );
+
+/** The lens as fields of the standard, where the fields that are carried do not say it. */
+function lensFields({ focalLength, stop, focusDistance, sensor }: RecordedLens, carried: readonly Field[]): Field[] {
+  const one = (name: string, value: number | undefined, others: string[] = []): Field[] =>
+    value === undefined || says(carried, [name, ...others], value)
+      ? []
+      : [{ name, type: "float", value: floats(value) }];
+  return [
+    ...one("effectiveFocalLength", focalLength, ["nominalFocalLength"]),
+    ...one("tStop", stop),
+    ...one("focus", focusDistance),
+    ...(sensor ? [{ name: "sensorOverallDimensions", type: "v2f", value: floats(sensor.width, sensor.height) }] : []),
+  ];
+}
+
+/** Rate and time code, unless what is carried says the same, with its flags and user bits. */
+function timeFields({ framesPerSecond, timeCode }: ExrOptions, carried: readonly Field[]): Field[] {
+  const of = (name: string) => carried.find((field) => field.name === name && field.value.length === 8)?.value;
+  const [rate, code] = [of("framesPerSecond"), of("timeCode")];
+  const isSameRate = rate && Math.abs(rate.readInt32LE(0) / rate.readUInt32LE(4) - (framesPerSecond ?? 0)) < 1e-6;
+  const bits = timeCode === undefined ? null : timeCodeBits(timeCode);
+  return [
+    ...(framesPerSecond && !isSameRate
+      ? [{ name: "framesPerSecond", type: "rational", value: integers(...rateFraction(framesPerSecond)) }]
+      : []),
+    ...(bits !== null && !(code && timeCodeText(code.readUInt32LE(0)) === timeCode)
+      ? [{ name: "timeCode", type: "timecode", value: integers(bits, 0) }]
+      : []),
+  ];
+}
+
+/** Every field of a header: this file's own layout, what is said of it, and what is carried from another file. */
+function fieldsOf({ width, height }: Picture, channels: Channel[], options: ExrOptions): Field[] {
+  const { compression = "ZIP", primaries = AP1, lens = {}, text = {}, windows, pixelAspect = 1 } = options;
   const types = ["uint", "half", "float"];
   const list = Buffer.concat([
     ...channels.map(({ name, type }) =>
@@ -44,46 +91,99 @@ function headerOf(
   const whole = { left: 0, top: 0, right: width - 1, bottom: height - 1 };
   const { data, display } = windows ?? { data: whole, display: whole };
   const box = ({ left, top, right, bottom }: Box) => integers(left, top, right, bottom);
-  const timeBits = timeCode === undefined ? null : timeCodeBits(timeCode);
-  const reserved = new Set(["name", "type", "view"]);
-  return Buffer.concat([
-    integers(20000630, 2),
-    attribute("channels", "chlist", list),
+  const carried = (options.attributes ?? []).filter(({ name }) => isCarried(name));
+  const own: Field[] = [
+    { name: "channels", type: "chlist", value: list },
     ...(primaries
       ? [
-          attribute(
-            "chromaticities",
-            "chromaticities",
-            floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white),
-          ),
+          {
+            name: "chromaticities",
+            type: "chromaticities",
+            value: floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white),
+          },
         ]
       : []),
-    attribute("compression", "compression", Buffer.of(COMPRESSIONS.indexOf(compression))),
-    attribute("dataWindow", "box2i", box(data)),
-    attribute("displayWindow", "box2i", box(display)),
-    ...(framesPerSecond ? [attribute("framesPerSecond", "rational", integers(...rateFraction(framesPerSecond)))] : []),
-    attribute("lineOrder", "lineOrder", Buffer.of(0)),
-    attribute("pixelAspectRatio", "float", floats(1)),
-    attribute("screenWindowCenter", "v2f", floats(0, 0)),
-    attribute("screenWindowWidth", "float", floats(1)),
-    ...(timeBits === null ? [] : [attribute("timeCode", "timecode", integers(timeBits, 0))]),
-    ...Object.entries({
-      effectiveFocalLength: lens.focalLength,
-      tStop: lens.stop,
-      focus: lens.focusDistance,
-    }).flatMap(([name, value]) => (value === undefined ? [] : [attribute(name, "float", floats(value))])),
-    ...(lens.sensor
-      ? [attribute("sensorOverallDimensions", "v2f", floats(lens.sensor.width, lens.sensor.height))]
-      : []),
+    { name: "compression", type: "compression", value: Buffer.of(COMPRESSIONS.indexOf(compression)) },
+    { name: "dataWindow", type: "box2i", value: box(data) },
+    { name: "displayWindow", type: "box2i", value: box(display) },
+    { name: "lineOrder", type: "lineOrder", value: Buffer.of(0) },
+    { name: "pixelAspectRatio", type: "float", value: floats(pixelAspect) },
+    ...timeFields(options, carried),
+    ...lensFields(lens, carried),
     ...Object.entries(text)
-      .filter(([name]) => !reserved.has(name) && name.length > 0 && name.length <= MAX_TEXT_NAME_LENGTH)
-      .map(([name, value]) => attribute(name, "string", Buffer.from(value, "utf8"))),
+      // A carried field of another kind that bears a text's name is the one that is meant.
+      .filter(([name]) => !carried.some((field) => field.name === name && field.type !== "string"))
+      .filter(([name]) => name === RECIPE_FIELD || isCarried(name))
+      .map(([name, value]) => ({ name, type: "string", value: Buffer.from(value, "utf8") })),
+  ];
+  // The first of a name is the one that is meant.
+  const all = new Map<string, Field>();
+  for (const field of [...own, ...carried, ...DEFAULT_SCREEN]) if (!all.has(field.name)) all.set(field.name, field);
+  return [...all.values()].filter(({ name }) => name.length > 0 && name.length <= LONG_NAME);
+}
+
+/** OpenEXR's version 2, and the flag of names over 31 characters. */
+const [MAGIC, VERSION, LONG_NAMES] = [20000630, 2, 0x400];
+
+function headerOf(picture: Picture, channels: Channel[], options: ExrOptions): Buffer {
+  const fields = fieldsOf(picture, channels, options);
+  const hasLong = [...fields, ...channels].some(({ name }) => name.length > SHORT_NAME);
+  return Buffer.concat([
+    integers(MAGIC, VERSION | (hasLong ? LONG_NAMES : 0)),
+    ...fields.map(({ name, type, value }) => attribute(name, type, value)),
     Buffer.of(0),
   ]);
 }
 
 /** Puts a plane's samples, `stride` apart from `first`, on a line of the raw chunk; returns the byte after them. */
 type Line = (raw: Buffer, at: number, y: number) => number;
+
+interface ChannelLines extends Channel {
+  line: Line;
+}
+
+const channelOf = (name: string, type: Channel["type"]): Channel => ({
+  name,
+  type,
+  bytes: type === "half" ? 2 : 4,
+  linear: false,
+  subsampled: false,
+});
+
+const halfLine =
+  (samples: Uint16Array, width: number, stride: number, first: number): Line =>
+  (raw, at, y) => {
+    let to = at;
+    for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride) {
+      const value = samples[from]!;
+      raw[to++] = value & 255;
+      raw[to++] = value >> 8;
+    }
+    return to;
+  };
+
+const floatLine =
+  (samples: Float32Array, width: number, stride: number, first: number): Line =>
+  (raw, at, y) => {
+    let to = at;
+    for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride)
+      to = raw.writeFloatLE(samples[from]!, to);
+    return to;
+  };
+
+function layerLine({ type, data }: Layer, width: number): Line {
+  if (type === "half") return halfLine(floatsToHalves(data as Float32Array), width, 1, 0);
+  if (type === "float") return floatLine(data as Float32Array, width, 1, 0);
+  return (raw, at, y) => {
+    let to = at;
+    for (let x = 0; x < width; x++) to = raw.writeUInt32LE(data[y * width + x]!, to);
+    return to;
+  };
+}
+
+/** Layers that do not bear the name of one of the picture's own channels. */
+const layersBeside = ({ layers = [], z }: Picture, hasAlpha: boolean): Layer[] =>
+  layers.filter(({ name }) => !["R", "G", "B", ...(hasAlpha ? ["A"] : []), ...(z ? ["Z"] : [])].includes(name));
 
 /**
  * An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane. Whole, or not at
@@ -94,40 +194,20 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   const { depth, compression = "ZIP" } = options;
   const hasAlpha = picture.hasAlpha ?? !isOpaque(data);
   const type = depth;
-  const bytes = depth === "half" ? 2 : 4;
-  const channel = (name: string, kind: Channel["type"], size: number): Channel => ({
-    name,
-    type: kind,
-    bytes: size,
-    linear: false,
-    subsampled: false,
-  });
-  // The format stores channels in alphabetical order.
-  const channels = [
-    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => channel(name, type, bytes)),
-    ...(z ? [channel("Z", "float", 4)] : []),
-  ];
   const halves = depth === "half" ? floatsToHalves(data) : null;
-  const colourLine =
-    (c: number): Line =>
-    (raw, at, y) => {
-      let to = at;
-      let from = y * width * 4 + c;
-      if (halves) {
-        for (let x = 0; x < width; x++, from += 4) {
-          const value = halves[from]!;
-          raw[to++] = value & 255;
-          raw[to++] = value >> 8;
-        }
-      } else for (let x = 0; x < width; x++, from += 4) to = raw.writeFloatLE(data[from]!, to);
-      return to;
-    };
-  const depthLine: Line = (raw, at, y) => {
-    let to = at;
-    for (let x = 0; x < width; x++) to = raw.writeFloatLE(z![y * width + x]!, to);
-    return to;
-  };
-  const lines = [...(hasAlpha ? [3] : []), 2, 1, 0].map(colourLine).concat(z ? [depthLine] : []);
+  const lines: ChannelLines[] = [
+    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => ({
+      ...channelOf(name, type),
+      line: halves ? halfLine(halves, width, 4, "RGBA".indexOf(name)) : floatLine(data, width, 4, "RGBA".indexOf(name)),
+    })),
+    ...(z ? [{ ...channelOf("Z", "float"), line: floatLine(z, width, 1, 0) }] : []),
+    ...layersBeside(picture, hasAlpha).map((layer) => ({
+      ...channelOf(layer.name, layer.type),
+      line: layerLine(layer, width),
+    })),
+    // The format stores channels in the order of their names' bytes.
+  ].sort((one, other) => (one.name < other.name ? -1 : 1));
+  const channels: Channel[] = lines;
   const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
   const first = options.windows?.data.top ?? 0;
@@ -135,7 +215,7 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
     const count = Math.min(perChunk, height - top);
     const raw = Buffer.allocUnsafe(count * lineBytes);
     let at = 0;
-    for (let y = top; y < top + count; y++) for (const line of lines) at = line(raw, at, y);
+    for (let y = top; y < top + count; y++) for (const { line } of lines) at = line(raw, at, y);
     const body = await pack(compression, raw, channels, width, count);
     return [integers(first + top, body.length), body];
   };

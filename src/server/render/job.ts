@@ -18,6 +18,9 @@ export interface PlateFootage {
   encoding: Encoding;
 }
 
+export const LAYER_POLICIES = ["keep", "warp", "drop"] as const;
+export type LayerPolicy = (typeof LAYER_POLICIES)[number];
+
 export interface RenderJob {
   look: Look;
   /** By the names looks know them under. */
@@ -37,6 +40,13 @@ export interface RenderJob {
   depth: Depth;
   compression?: string;
   framesPerSecond?: number;
+  /**
+   * Light that the footage holds beyond the frame goes out too, where the format has a place for it: on each side as
+   * much of the frame's width as this says, as far as it is there. Default: none.
+   */
+  overscan?: number;
+  /** What becomes of the footage's other layers: as they are, moved as the picture is, or left. Default: left. */
+  layers?: LayerPolicy;
   /** Size of the output over that of the input. */
   scale: number;
   resume: boolean;

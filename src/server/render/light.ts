@@ -1,6 +1,6 @@
 import { lookAt } from "../../core/look/at-frame";
 import type { Look } from "../../core/look/look";
-import { movedOnly } from "../../core/look/moved";
+import { moves, placesOnly } from "../../core/look/moved";
 import { encodingByName } from "../../core/colour/encodings";
 import { compile } from "../../core/compile/compile";
 import type { Output } from "../../core/compile/outputs/outputs";
@@ -138,12 +138,12 @@ export async function depthLike(
   job: RenderJob,
   image: Decoded,
   at: ShotFrame,
+  keepsOverscan: boolean,
   key: string,
 ): Promise<Float32Array | undefined> {
   if (!image.z) return undefined;
-  const look = movedOnly(job.look, lookAt(job.look, job.cabinet, at));
-  const moves = lookAt(look, job.cabinet, at).elements.some(({ isActive }) => isActive);
-  if (!moves && job.scale === 1) return cropped(image).z;
+  const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
+  if (!moves(look, lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
   const frame = depthFrame(image);
   for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
   const { data } = await lightOf(
@@ -151,7 +151,7 @@ export async function depthLike(
     { ...job, look },
     image,
     at,
-    { frame, output: { kind: "light" } },
+    { frame, output: { kind: "light" }, keepsOverscan },
     `${key} depth`,
   );
   return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));

@@ -2,14 +2,15 @@ import { type FileHandle, open } from "node:fs/promises";
 import type { Encoding } from "../../core/colour/encodings";
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Depth } from "../../core/image/image";
-import type { ColourTags, Metadata, Picture } from "../../formats/format";
+import { type ColourTags, type Metadata, type Picture, RECIPE_FIELD } from "../../formats/format";
 import { formatOf, y4mOptions } from "../../formats/formats";
 import { y4mFrame, y4mHead } from "../../formats/y4m/y4m";
 import { discard, finish, temporaryFor, writeAll, writeWhole } from "../storage/files";
 import { ensureRoom } from "../storage/room";
+import { version } from "../../../package.json";
 
-/** Attribute that carries the recipe's hash in every file written. */
-export const RECIPE_ATTRIBUTE = "haloRecipe";
+/** What a file says it was written by. */
+const SOFTWARE = `Pale Halo ${version}`;
 
 export interface OutputOptions extends Metadata {
   depth: Depth;
@@ -72,18 +73,13 @@ export function tagsFor(
   };
 }
 
-function optionsFor(
-  path: string,
-  { depth, compression, recipe, text, framesPerSecond, timeCode, lens, ...rest }: OutputOptions,
-) {
+function optionsFor(path: string, { depth, compression, recipe, text, encoding, display, ...carried }: OutputOptions) {
   return {
     depth,
     compression,
-    framesPerSecond,
-    timeCode,
-    lens,
-    text: { ...text, ...(recipe ? { [RECIPE_ATTRIBUTE]: recipe } : {}) },
-    tags: tagsFor(rest, isLinearFile(path)),
+    ...carried,
+    text: { ...text, Software: SOFTWARE, ...(recipe ? { [RECIPE_FIELD]: recipe } : {}) },
+    tags: tagsFor({ encoding, display }, isLinearFile(path)),
   };
 }
 

@@ -18,6 +18,8 @@ import { collect } from "../engine/collect";
 import type { RenderJob } from "./job";
 import { openLedger } from "./ledger";
 import { depthLike, LARGE, lightOf } from "./light";
+import { layersLike } from "./layers";
+import { withWindows } from "./windows";
 import { frameSink, isLinearFile } from "./output";
 import { type FrameInput, recipes } from "./recipe";
 
@@ -55,6 +57,7 @@ async function computed(
   told: (found: Cleaned) => void,
 ): Promise<Picture> {
   const { overscan } = image;
+  const { scale } = job;
   const at: ShotFrame = {
     ...shownOf(image, overscan ?? NO_OVERSCAN),
     overscan,
@@ -66,22 +69,27 @@ async function computed(
   const hasAlpha = image.alpha !== undefined;
   const { alpha } = formatOf(output)!;
   const keepsAlpha = !hasAlpha || alpha === image.alpha;
+  const keepsOverscan = Boolean(job.overscan && overscan && scale === 1 && isLinearFile(output));
   if (keepsAlpha && passesCodesOn(job, output, at)) {
-    const { width, height, pixels, z } = cropped(image);
+    const { width, height, pixels, z } = keepsOverscan ? image : cropped(image);
     const data = normalised(pixels);
     told(cleaned(data));
-    return { width, height, data, z, ...(hasAlpha ? { hasAlpha } : {}) };
+    const layers = await layersLike(engine, job, image, at, keepsOverscan, key);
+    return { width, height, data, z, layers, ...(hasAlpha ? { hasAlpha } : {}) };
   }
   const { frame: full, cleaned: found } = decodeImage(image, job.inEncoding);
   told(found);
   const own = alpha === "unassociated" ? alpha : "associated";
   const kind: Output = isLinearFile(output) || job.outEncoding ? { kind: "light" } : { kind: "codes", alpha: own };
   // Before the light, which may stay in the engine's memory.
-  const z = formatOf(output)!.name === "OpenEXR" ? await depthLike(engine, job, image, at, key) : undefined;
-  const light = await lightOf(engine, job, image, at, { frame: full, output: kind }, key);
+  const isExr = formatOf(output)!.name === "OpenEXR";
+  const z = isExr ? await depthLike(engine, job, image, at, keepsOverscan, key) : undefined;
+  const layers = isExr ? await layersLike(engine, job, image, at, keepsOverscan, key) : [];
+  const light = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
   return {
     ...(job.outEncoding ? encodeFrame(light, job.outEncoding, own) : light),
     z,
+    layers,
     ...(hasAlpha ? { hasAlpha } : {}),
   };
 }
@@ -122,7 +130,9 @@ const reasonOf = (error: unknown) =>
  */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
-  const load = (number: number) => loadFrame(source, number, { ...choice, overscan: true }, gaps);
+  const isExr = formatOf(fileOf(job.output, firstOf(job.frames)))?.name === "OpenEXR";
+  const reading = { overscan: true, layers: isExr && job.layers !== undefined && job.layers !== "drop", ...choice };
+  const load = (number: number) => loadFrame(source, number, reading, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
   const recipeOf = await recipes(job);
   const ledger = sink.ledger ? await openLedger(job.output.folder) : null;
@@ -146,20 +156,25 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   ): Promise<number> => {
     const image = await (ahead?.number === number ? ahead.image : load(number));
     ahead = null;
-    const picture = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`, (found) =>
+    const whole = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`, (found) =>
       events.cleaned?.(number, found),
     );
+    const { picture, windows } = withWindows(job, image, whole);
     // The next frame is read while this one is packed and written, unless both would be large.
     if (next !== undefined && picture.width * picture.height <= LARGE) {
       ahead = { number: next, image: load(next) };
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
     await writing;
-    const { framesPerSecond, timeCode, lens, text } = image.info;
+    const { framesPerSecond, timeCode, lens, pixelAspect, attributes, dpxHeader, text } = image.info;
     const about = {
       framesPerSecond: job.framesPerSecond ?? framesPerSecond,
       timeCode,
       lens,
+      pixelAspect,
+      attributes,
+      dpxHeader,
+      windows,
       text: isLinearFile(path) ? text : {},
     };
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };

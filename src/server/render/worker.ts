@@ -83,6 +83,7 @@ await renderFrames(
     shot: order.shot,
     choice: order.choice,
     gaps: order.gaps,
+    layers: "warp",
     frames: order.frames,
     output: target,
     inEncoding: encodingNamed(order.encoding),

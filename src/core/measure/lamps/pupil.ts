@@ -39,7 +39,7 @@ const CAT_EYE_SAMPLES = 6;
 const FEWEST_DISCS = 6;
 const NARROWEST = 0.01;
 /** What tips of a narrow pupil and pixels leave of error, measured on computed discs. */
-const [CAT_EYE_SYSTEMATIC, RIM_SYSTEMATIC] = [0.008, 0.004];
+const [CAT_EYE_SYSTEMATIC, RIM_SYSTEMATIC] = [0.01, 0.004];
 
 function lightAt({ width, data }: Plane, x: number, y: number): number {
   const [i, j] = [Math.floor(x), Math.floor(y)];

@@ -1,0 +1,157 @@
+import { describe, expect, test } from "vitest";
+import { readDpx, writeDpx } from "./dpx/dpx";
+import { AT, ELEMENT, HEADER_BYTES, TEXT_FIELDS } from "./dpx/layout";
+import { attributeValue } from "./exr/attributes";
+import { readExr } from "./exr/read";
+import { writeExr } from "./exr/write";
+import { fixture } from "./fixtures/pattern";
+import type { Decoded } from "./format";
+import { lossesOf } from "./losses";
+
+/** The fixture as `convert` writes it: its light, its layers, and all that its header says. */
+async function exrAgain(image: Decoded): Promise<Decoded> {
+  const { info, layers, width, height, pixels } = image;
+  const { dataWindow: data, displayWindow: display } = info;
+  const bytes = await writeExr(
+    { width, height, data: pixels.data as Float32Array, layers, hasAlpha: false },
+    { ...info, depth: "half", primaries: null, windows: { data: data!, display: display! }, compression: "PIZ" },
+  );
+  return readExr("again.exr", bytes, { overscan: "all", layers: true });
+}
+
+describe("OpenEXR to OpenEXR", () => {
+  const whole = () => readExr("carried.exr", fixture("carried.exr"), { overscan: "all", layers: true });
+
+  test("every field of every type goes on, names over 31 characters, time code's bits and all", async () => {
+    const [before, after] = [await whole(), await exrAgain(await whole())];
+    const fields = ({ info }: Decoded) =>
+      Object.fromEntries(info.attributes!.map((one) => [one.name, attributeValue(one)]));
+    const { compression: _, channels: __, type: ___, ...said } = fields(before);
+    expect(fields(after)).toMatchObject(said);
+    expect(fields(after)).toMatchObject({
+      camCount: 7,
+      worldToCamera: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 3, 4, 5, 1],
+      keyCode: { film: 1, perforationsPerCount: 64 },
+      framesPerSecond: "24000/1001",
+      aVeryLongAttributeNameThatIsOverThirtyOne: "yes it is",
+      pixelAspectRatio: 2,
+    });
+    expect((fields(after).timeCode as { user: number }).user).toBe(0x77);
+    // The nominal focal length is not said again as the effective one.
+    expect(fields(after)).not.toHaveProperty("effectiveFocalLength");
+    expect(after.info.lens).toEqual(before.info.lens);
+  });
+
+  test("windows, layers and light are the same, and no alpha is made up", async () => {
+    const [before, after] = [await whole(), await exrAgain(await whole())];
+    expect([after.info.dataWindow, after.info.displayWindow]).toEqual([
+      { left: -6, top: -4, right: 25, bottom: 15 },
+      { left: 0, top: 0, right: 19, bottom: 11 },
+    ]);
+    expect(after.info.channels).toEqual(["B", "G", "N.X", "N.Z", "R", "matte.R"]);
+    expect(after.layers).toEqual(before.layers);
+    expect(after.pixels.data).toEqual(before.pixels.data);
+  });
+
+  test("a name stands once: what is said of the picture goes before what is carried", async () => {
+    const { info } = await whole();
+    const bytes = await writeExr(
+      { width: 1, height: 1, data: Float32Array.of(1, 1, 1, 1) },
+      {
+        depth: "half",
+        attributes: info.attributes,
+        timeCode: "01:02:03:04",
+        framesPerSecond: 24,
+        text: { chromaticities: "of old", reelName: "B002" },
+      },
+    );
+    const again = await readExr("again.exr", bytes);
+    const names = again.info.attributes!.map(({ name }) => name);
+    expect(new Set(names).size).toBe(names.length);
+    expect(again.info).toMatchObject({ timeCode: "01:02:03:04", framesPerSecond: 24, text: { reelName: "B002" } });
+    expect(again.info.tags.chromaticities).toHaveLength(8);
+  });
+});
+
+describe("DPX to DPX", () => {
+  const picture = { width: 48, height: 40, data: new Float32Array(4 * 48 * 40).fill(1) };
+  /** What is the file's own: its sizes, its samples, who wrote it. */
+  const OWN: [number, number][] = [
+    [AT.imageOffset, 4],
+    [AT.fileSize, 4],
+    [24, 12],
+    [AT.creator, 100],
+    [AT.element, ELEMENT.imagePadding + 4],
+  ];
+
+  test("film and television fields and the project go on as they stand", () => {
+    const header = fixture("carried.dpx").subarray(0, HEADER_BYTES);
+    const { info } = readDpx("carried.dpx", fixture("carried.dpx"));
+    const again = writeDpx(picture, { ...info, depth: "10" }).subarray(0, HEADER_BYTES);
+    const others = (bytes: Buffer) => {
+      const copy = Buffer.from(bytes);
+      for (const [at, length] of OWN) copy.fill(0, at, at + length);
+      return copy;
+    };
+    expect(others(again).equals(others(header))).toBe(true);
+    expect(again.toString("latin1", 1764, 1777)).toBe("TL-010 take 3");
+  });
+
+  test("somebody else's user data go on by their size, and the picture begins behind them", () => {
+    const { info } = readDpx("carried.dpx", fixture("carried.dpx"));
+    const user = Buffer.from(`${"Other maker".padEnd(32, "\0")}what they say${"x".repeat(500)}`);
+    const dpxHeader = {
+      ...info.dpxHeader!,
+      bytes: Buffer.concat([info.dpxHeader!.bytes.subarray(0, HEADER_BYTES), user]),
+    };
+    const bytes = writeDpx(picture, { ...info, depth: "10", dpxHeader, text: { haloRecipe: "abc" } });
+    // The file is little-endian, and stays so.
+    expect(bytes.readUInt32LE(32)).toBe(user.length);
+    expect(bytes.subarray(HEADER_BYTES, HEADER_BYTES + user.length).equals(user)).toBe(true);
+    const again = readDpx("again.dpx", bytes);
+    expect([again.width, (again.pixels.data as Uint16Array)[0]]).toEqual([48, 1023]);
+  });
+
+  test("of nothing, fields are undefined as the standard has it; pixel aspect is said where it is known", () => {
+    const bytes = writeDpx(picture, { depth: "10", pixelAspect: 2 });
+    expect([bytes.readUInt32BE(AT.pixelAspect), bytes.readUInt32BE(AT.pixelAspect + 4)]).toEqual([2, 1]);
+    expect(writeDpx(picture, { depth: "10" }).readUInt32BE(AT.pixelAspect)).toBe(0xffffffff);
+    for (const at of [AT.filmFrame, AT.filmRate, AT.timeCode, 1728, 1948])
+      expect(bytes.readUInt32BE(at)).toBe(0xffffffff);
+    const filled = TEXT_FIELDS.filter(([at]) => at !== AT.creator).filter(([at, length]) =>
+      bytes.subarray(at, at + length).some((byte) => byte !== 0),
+    );
+    expect(filled).toEqual([]);
+    expect(readDpx("again.dpx", bytes).info.pixelAspect).toBe(2);
+  });
+});
+
+describe("what does not go on is named", () => {
+  const KEPT = { keepsOverscan: true, keepsLayers: true, movesLayers: false, wholeNumbers: [] };
+
+  test("of an EXR nothing, and where it becomes another format what that has no place for", async () => {
+    const { info } = await readExr("carried.exr", fixture("carried.exr"));
+    expect(lossesOf(info, { output: "x.exr", ...KEPT })).toEqual([]);
+    expect(lossesOf(info, { output: "x.exr", ...KEPT, keepsLayers: false, keepsOverscan: false })).toEqual([
+      "layers N.X, N.Z, matte.R",
+      "light beyond the frame",
+    ]);
+    const png = lossesOf(info, { output: "x.png", ...KEPT });
+    expect(png.slice(0, 5)).toEqual([
+      "layers N.X, N.Z, matte.R",
+      "light beyond the frame",
+      "time code 18:36:31:32",
+      "frame rate",
+      "pixel aspect 2",
+    ]);
+    expect(png[5]).toMatch(/^fields .*worldToCamera/);
+    expect(lossesOf(info, { output: "x.dpx", ...KEPT }).join()).not.toMatch(/time code|frame rate|aspect/);
+  });
+
+  test("layers of whole numbers are not moved", async () => {
+    const { info } = await readExr("carried.exr", fixture("carried.exr"));
+    expect(lossesOf(info, { output: "x.exr", ...KEPT, movesLayers: true, wholeNumbers: ["id"] })).toEqual([
+      "layers id",
+    ]);
+  });
+});

@@ -1,0 +1,74 @@
+/** Other layers of a frame beside its picture: mattes, motion vectors, ids. */
+import { moves, placesOnly } from "../../core/look/moved";
+import { lookAt } from "../../core/look/at-frame";
+import { withElements } from "../../core/look/edit";
+import { withTaking } from "../../core/look/taking";
+import type { Engine } from "../../core/engine/engine";
+import type { ShotFrame } from "../../core/frame/context";
+import type { Frame } from "../../core/image/image";
+import { NO_OVERSCAN, withOverscan } from "../../core/image/overscan";
+import type { Decoded, Layer } from "../../formats/format";
+import type { RenderJob } from "./job";
+import { lightOf } from "./light";
+
+/** Layers that go through the path's geometry at once: the colours of a frame. */
+const AT_ONCE = 3;
+
+/** Up to three layers as the colours of a frame. */
+function frameOf(layers: readonly Layer[], { width, height }: Decoded): Frame {
+  const data = new Float32Array(4 * width * height);
+  for (let i = 0, at = 0; i < width * height; i++, at += 4) {
+    for (const [c, layer] of layers.entries()) data[at + c] = layer.data[i]!;
+    data[at + 3] = 1;
+  }
+  return { width, height, data };
+}
+
+/** A layer's samples from a colour of a frame, within the range they had: resampling swings beyond edges. */
+function layerFrom(layer: Layer, { data }: Frame, c: number): Layer {
+  let [least, most] = [Infinity, -Infinity];
+  for (const value of layer.data) {
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  const samples = Float32Array.from({ length: data.length / 4 }, (_, i) =>
+    Math.min(most, Math.max(least, data[4 * i + c]!)),
+  );
+  return { ...layer, data: samples };
+}
+
+/** Without what lies around what is shown. */
+const withoutOverscan = (layer: Layer, image: Decoded): Layer =>
+  image.overscan
+    ? { ...layer, data: withOverscan(layer.data as Float32Array, image, image.overscan, NO_OVERSCAN, 1) }
+    : layer;
+
+/**
+ * A frame's other layers as the job wants them: as they are, or moved as the path's geometry moves the picture. Whole
+ * numbers are not moved, since what lies between two ids is no id.
+ */
+export async function layersLike(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  keepsOverscan: boolean,
+  key: string,
+): Promise<Layer[]> {
+  const { layers = [] } = image;
+  const asTheyAre = () => (keepsOverscan ? layers : layers.map((layer) => withoutOverscan(layer, image)));
+  if (!layers.length) return [];
+  const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
+  const isMoved = job.layers === "warp" && moves(look, lookAt(look, job.cabinet, at));
+  if (!isMoved && job.scale === 1) return asTheyAre();
+  const own = { ...job, look: isMoved ? look : withElements(withTaking(look, undefined), []) };
+  const floats = layers.filter(({ type }) => type !== "uint");
+  const out: Layer[] = [];
+  for (let i = 0; i < floats.length; i += AT_ONCE) {
+    const some = floats.slice(i, i + AT_ONCE);
+    const wanted = { frame: frameOf(some, image), output: { kind: "light" }, keepsOverscan } as const;
+    const made = await lightOf(engine, own, image, at, wanted, `${key} layers ${i}`);
+    out.push(...some.map((layer, c) => layerFrom(layer, made, c)));
+  }
+  return out;
+}

@@ -1,0 +1,49 @@
+/** Where a picture's pixels lie against what of them is shown. */
+import { NO_OVERSCAN, type Overscan, withOverscan } from "../../core/image/overscan";
+import type { Decoded, Metadata, Picture } from "../../formats/format";
+import type { RenderJob } from "./job";
+
+/** As much of an overscan as a share of the frame's width, on each side. */
+const upTo = ({ left, top, right, bottom }: Overscan, most: number): Overscan => ({
+  left: Math.min(left, most),
+  top: Math.min(top, most),
+  right: Math.min(right, most),
+  bottom: Math.min(bottom, most),
+});
+
+/** A picture with less around what is shown. */
+function trimmed(picture: Picture, has: Overscan, wanted: Overscan): Picture {
+  const cut = <T extends Float32Array>(data: T, lanes: number) => withOverscan(data, picture, has, wanted, lanes);
+  const { width, height, data, z, layers } = picture;
+  return {
+    ...picture,
+    width: width - has.left - has.right + wanted.left + wanted.right,
+    height: height - has.top - has.bottom + wanted.top + wanted.bottom,
+    data: cut(data, 4),
+    ...(z ? { z: cut(z, 1) } : {}),
+    ...(layers ? { layers: layers.map((layer) => ({ ...layer, data: cut(layer.data as Float32Array, 1) })) } : {}),
+  };
+}
+
+/**
+ * A picture with as much around it as the job wants, and its windows as its footage has them; without windows where its
+ * size is another one, since they begin at 0 then.
+ */
+export function withWindows(
+  { scale, overscan: share = 0 }: RenderJob,
+  { info, overscan: has = NO_OVERSCAN }: Decoded,
+  picture: Picture,
+): { picture: Picture; windows?: Metadata["windows"] } {
+  const display = info.displayWindow;
+  if (!display || scale !== 1) return { picture };
+  const width = display.right - display.left + 1;
+  if (picture.width === width) return { picture, windows: { data: display, display } };
+  const wanted = upTo(has, Math.round(share * width));
+  const data = {
+    left: display.left - wanted.left,
+    top: display.top - wanted.top,
+    right: display.right + wanted.right,
+    bottom: display.bottom + wanted.bottom,
+  };
+  return { picture: trimmed(picture, has, wanted), windows: { data, display } };
+}
