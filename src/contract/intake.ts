@@ -19,6 +19,8 @@ export interface FoundGroup {
   channels: string[];
   framesPerSecond?: number;
   timeCode?: string;
+  /** Width of a pixel over its height: the squeeze the shot begins with. */
+  pixelAspect?: number;
   bytes: number;
   /** As it was guessed, and why. */
   encoding: string;

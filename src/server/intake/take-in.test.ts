@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test } from "vitest";
-import { addProduction, findShot } from "../../store/queries";
+import { addProduction, findShot, lookOf } from "../../store/queries";
 import { openTestStore } from "../../testing/store";
 import { fixture } from "../../formats/fixtures/pattern";
 import { PRODUCTION } from "../seed/demo";
@@ -36,5 +36,19 @@ test("a batch taken in twice at once becomes its shots once; what a dead server 
   await sweepFootage(db);
   expect(existsSync(half)).toBe(false);
   expect(readdirSync(join(folder, "footage")).sort()).toEqual([footage.id, "somebody's own"].sort());
+  await client.close();
+});
+
+test("a file's pixel aspect is the squeeze its shot begins with", async () => {
+  const { db, client } = await openTestStore();
+  await addProduction(db, PRODUCTION.id, PRODUCTION.name);
+  const squeezed = fixture("carried.exr");
+  const own = { kind: "batch" as const, id: "squeezed-batch" };
+  await receive(own.id, ["scope.exr"], 0, squeezed.length, stream(squeezed));
+  const taken = await takeIn(db, own, [{ ...decision, pattern: "scope.exr", first: 1 }]);
+  const { shot } = (await findShot(db, taken.shots[0]!))!;
+  expect(shot.squeeze).toBe(2);
+  const { look } = (await lookOf(db, shot.id))!;
+  expect(look).toMatchObject({ camera: { squeeze: 2 } });
   await client.close();
 });

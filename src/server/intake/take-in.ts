@@ -13,6 +13,7 @@ import { discard, temporaryFor } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
 import { findingOf, rootOf } from "./finding";
+import { squeezeSchema } from "../../core/frame/camera";
 import { firstLook } from "./first-look";
 import { leave } from "./receive";
 import type { Location } from "./places";
@@ -22,6 +23,12 @@ import type { Location } from "./places";
  */
 const SENSOR_WIDTH = 24.9;
 const DEFAULT_RATE = 24;
+
+/** The squeeze that a file's pixel aspect says, where a camera can have it. */
+function squeezeOf({ pixelAspect = 1 }: FoundGroup): number {
+  const found = squeezeSchema.safeParse(Number(pixelAspect.toFixed(4)));
+  return found.success ? found.data : 1;
+}
 
 /**
  * Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it.
@@ -79,6 +86,7 @@ async function addGroup(
   { gaps, encoding: chosen }: Decision,
 ): Promise<string> {
   const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
+  const squeeze = squeezeOf(group);
   const home = location.kind === "folder" ? join(root, folder) : join("footage", id);
   if (location.kind === "batch" && !(await findFootage(db, id))) {
     const building = temporaryFor(join(dataRoot(), home));
@@ -97,6 +105,7 @@ async function addGroup(
       .replace(/[._-]?%0\d+d/, "")
       .replace(/\.[^.]+$/, "")
       .slice(0, 60) || "Untitled";
+  // Squeezed pixels are as wide on the sensor as others; the picture is shown wider.
   const sensor = { width: SENSOR_WIDTH, height: Number(((SENSOR_WIDTH * height) / width).toFixed(2)) };
   await addShot(
     db,
@@ -110,11 +119,12 @@ async function addGroup(
       encodingReason: encoding === group.encoding ? group.reason : "chosen when it was taken in",
       sensorWidth: sensor.width,
       sensorHeight: sensor.height,
+      squeeze,
       frameRate: framesPerSecond ?? DEFAULT_RATE,
       gaps,
       position: 1000,
     },
-    firstLook(name, sensor, family === "display"),
+    firstLook(name, sensor, squeeze, family === "display"),
   );
   return shot;
 }

@@ -224,11 +224,11 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
     const image = await loadImage(path).catch((error: unknown) => {
       throw error instanceof FileError ? new FileError(name, error.reason) : error;
     });
-    const { width, height, depth, channels, parts, framesPerSecond, timeCode, frames = 1 } = image.info;
+    const { width, height, depth, channels, parts, framesPerSecond, timeCode, pixelAspect, frames = 1 } = image.info;
     const names = parts?.map((part) => part.name);
     const format = formatOf(name)!.name;
-    const about = { width, height, depth, channels, parts: names, framesPerSecond, timeCode, frames, bytes: size };
-    return { ...about, format, ...guessEncoding(image) };
+    const about = { width, height, depth, channels, parts: names, frames, bytes: size };
+    return { ...about, framesPerSecond, timeCode, pixelAspect, format, ...guessEncoding(image) };
   },
   async transform({ table }) {
     const transform = transformOf(table);

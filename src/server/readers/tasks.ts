@@ -105,6 +105,8 @@ export interface Checked {
   parts?: string[];
   framesPerSecond?: number;
   timeCode?: string;
+  /** Width of a pixel over its height as it is shown. */
+  pixelAspect?: number;
   /** Frames in the file. */
   frames: number;
   bytes: number;

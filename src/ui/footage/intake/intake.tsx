@@ -39,6 +39,7 @@ function GroupRow({
     format,
     channels,
     framesPerSecond,
+    pixelAspect = 1,
     bytes,
     encoding,
     reason,
@@ -67,7 +68,8 @@ function GroupRow({
         <p className="text-quiet">
           {channels.slice(0, 8).join(" ")}
           {channels.length > 8 ? " …" : ""}
-          {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}, {sizeLabel(bytes)}
+          {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}
+          {pixelAspect === 1 ? "" : `, squeezed ${Number(pixelAspect.toFixed(3))}×`}, {sizeLabel(bytes)}
         </p>
       </td>
       <td className="w-[22rem]">
