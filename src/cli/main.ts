@@ -1,6 +1,7 @@
 import { Command, CommanderError } from "commander";
 import { FileError } from "../formats/error";
 import { benchCommand } from "./commands/bench";
+import { cdlCommand } from "./commands/cdl";
 import { convertCommand } from "./commands/convert";
 import { demoFootageCommand } from "./commands/demo-footage";
 import { doctorCommand } from "./commands/doctor";
@@ -48,6 +49,7 @@ for (const command of [
   verifyCommand(),
   trackCommand(),
   lutCommand(),
+  cdlCommand(),
   judgeCommand(),
   looksCommand(),
   differencesCommand(),

@@ -8,5 +8,5 @@ export const readCorrectionsBody = z.object({ file: z.string().max(200), text: z
 
 /** PUT /api/corrections: corrections to text. */
 export const writeCorrectionsBody = z
-  .object({ kind: z.enum(["ccc", "cdl"]), corrections: z.array(correctionSchema).min(1).max(1000) })
+  .object({ kind: z.enum(["cdl", "ccc", "cc"]), corrections: z.array(correctionSchema).min(1).max(1000) })
   .strict();

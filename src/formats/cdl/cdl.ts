@@ -48,10 +48,14 @@ const NAMESPACE = "urn:ASC:CDL:v1.01";
 const escape = (text: string) => text.replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/"/g, "&quot;");
 const numbers = (values: readonly number[]) => values.map((value) => Number(value.toPrecision(9)).toString()).join(" ");
 
-/** Corrections as a `.ccc` collection, or as a `.cdl` decision list. */
-export function writeCdl(all: Correction[], kind: "ccc" | "cdl"): string {
-  const one = ({ id, slope, offset, power, saturation }: Correction) =>
-    `<ColorCorrection id="${escape(id)}"><SOPNode><Slope>${numbers(slope)}</Slope><Offset>${numbers(offset)}</Offset><Power>${numbers(power)}</Power></SOPNode><SatNode><Saturation>${numbers([saturation])}</Saturation></SatNode></ColorCorrection>`;
+export const CDL_KINDS = ["cdl", "ccc", "cc"] as const;
+export type CdlKind = (typeof CDL_KINDS)[number];
+
+/** Corrections as a `.ccc` collection or a `.cdl` decision list; the first alone as a `.cc`. */
+export function writeCdl(all: readonly Correction[], kind: CdlKind): string {
+  const one = ({ id, slope, offset, power, saturation }: Correction, space = "") =>
+    `<ColorCorrection${space} id="${escape(id)}"><SOPNode><Slope>${numbers(slope)}</Slope><Offset>${numbers(offset)}</Offset><Power>${numbers(power)}</Power></SOPNode><SatNode><Saturation>${numbers([saturation])}</Saturation></SatNode></ColorCorrection>`;
+  if (kind === "cc") return `<?xml version="1.0" encoding="UTF-8"?>\n${one(all[0]!, ` xmlns="${NAMESPACE}"`)}\n`;
   const body = all
     .map((entry) => (kind === "ccc" ? one(entry) : `<ColorDecision>${one(entry)}</ColorDecision>`))
     .join("\n");

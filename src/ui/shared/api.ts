@@ -126,7 +126,7 @@ export const api = {
   keepTable: (file: string, text: string) => call<ListedTable>("/api/tables", json("PUT", { file, text })),
   removeTable: (id: string) => call(`/api/tables/${id}`, { method: "DELETE" }),
   readCorrections: (file: string, text: string) => call<Correction[]>("/api/corrections", json("POST", { file, text })),
-  writeCorrections: (kind: "ccc" | "cdl", corrections: Correction[]) =>
+  writeCorrections: (kind: "cdl" | "ccc" | "cc", corrections: Correction[]) =>
     call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),
   offer: (batch: string, files: Offer[]) => call<Offered[]>(`/api/intake/${batch}/offer`, json("POST", files)),
   send: (batch: string, path: string, at: number, size: number, body: Blob, signal: AbortSignal) =>

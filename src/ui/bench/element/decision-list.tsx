@@ -2,18 +2,16 @@
 import { Download, FileUp } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
-import type { Correction } from "@/core/colour/correction";
 import type { ElementState } from "@/core/elements/definition";
-import { decisionList } from "@/core/elements/trim/decision-list";
-import { setAll } from "@/core/look/edit";
+import type { Trim } from "@/core/elements/trim/parameters";
+import { correctionOf, withCorrection } from "@/core/look/correction";
 import type { Look } from "@/core/look/look";
 import { api } from "../../shared/api";
 import { saveFile } from "../../shared/download";
 import { commitLater } from "../../shot/document";
 import { viewNow } from "../../view/store";
 
-/** The encoding a correction was made in, unless another is said. */
-const MADE_IN = "acescct";
+const KINDS = ["cdl", "ccc", "cc"] as const;
 
 /** Brings an ASC CDL correction into a trim (as it is at the frame that is shown), and takes one out of it. */
 export function DecisionList({ look, id, state }: { look: Look; id: string; state: ElementState }) {
@@ -23,21 +21,16 @@ export function DecisionList({ look, id, state }: { look: Look; id: string; stat
     const change = commitLater();
     try {
       const all = await api.readCorrections(chosen.name, await chosen.text());
-      const { id: name, slope, offset, power, saturation } = all[0]!;
-      const list = { space: MADE_IN, slope, offset, power, saturation };
-      const values = { strength: 1, exposure: 0, temperature: 0, tint: 0, ...list };
-      const set = Object.entries(values).map(([parameter, value]) => [[id, parameter], value] as const);
-      change((now) => setAll(now, set, viewNow().frame));
-      toast(all.length > 1 ? `Correction “${name}”, the first of ${all.length}` : `Correction “${name}”`);
+      const first = all[0]!;
+      change((now) => withCorrection(now, id, first, viewNow().frame));
+      toast(all.length > 1 ? `Correction “${first.id}”, the first of ${all.length}` : `Correction “${first.id}”`);
     } catch (error) {
       toast.error((error as Error).message);
     }
   };
-  const write = async (kind: "ccc" | "cdl") => {
-    const { list, leftOut } = decisionList(values as Parameters<typeof decisionList>[0], strength);
-    const { slope, offset, power, saturation } = list;
-    const correction = { id: look.name, slope: [...slope], offset: [...offset], power: [...power], saturation };
-    const { text } = await api.writeCorrections(kind, [correction as Correction]);
+  const write = async (kind: (typeof KINDS)[number]) => {
+    const { correction, leftOut } = correctionOf(look.name, values as unknown as Trim, strength);
+    const { text } = await api.writeCorrections(kind, [correction]);
     if (leftOut.length) toast(`Left out: ${leftOut.join("; ")}`);
     saveFile(`${look.name}.${kind}`, text, "application/xml");
   };
@@ -47,7 +40,7 @@ export function DecisionList({ look, id, state }: { look: Look; id: string; stat
       <button type="button" className="btn btn-xs" onClick={() => file.current?.click()}>
         <FileUp size={12} /> Bring in
       </button>
-      {(["ccc", "cdl"] as const).map((kind) => (
+      {KINDS.map((kind) => (
         <button
           key={kind}
           type="button"
