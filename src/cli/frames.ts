@@ -2,7 +2,7 @@ import { availableParallelism } from "node:os";
 import { Command, Option } from "commander";
 import { cleanedText } from "../core/image/clean";
 import { MATRICES, type MatrixName } from "../core/colour/yuv";
-import type { Encoding } from "../core/colour/encodings";
+import type { Encoding, EncodingName } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice, Decoded } from "../formats/format";
 import { EXTENSIONS, formatOf } from "../formats/formats";
@@ -24,7 +24,8 @@ import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";
 import { renderFrames } from "../server/render/render";
-import { encodingNamed } from "./encodings";
+import type { EncodingText, RecipeTexts } from "../server/render/recipe-file";
+import { encodingGiven } from "./encodings";
 import { lossesOf } from "../formats/losses";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
 import { framesOption, numberOption, overscanOption, UsageError } from "./options";
@@ -63,7 +64,7 @@ export const rangeOption = () =>
 
 export const withFrameOptions = (command: Command): Command =>
   command
-    .requiredOption("--in <pattern>", "a file, or a sequence as name.%04d.exr")
+    .option("--in <pattern>", "a file, or a sequence as name.%04d.exr")
     .requiredOption("--out <pattern>", "where frames go; the extension is the format")
     .option("--frames <first-last>", "which frames", framesOption)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
@@ -90,7 +91,8 @@ export const withFrameOptions = (command: Command): Command =>
     )
     .option("--resume", "leave frames that are complete and made by the same recipe");
 
-function openFootage(name: string): Source {
+function openFootage(name: string | undefined): Source {
+  if (name === undefined) throw new UsageError("--in: say which footage");
   const source = openSource(name);
   if (!source.frames.length)
     throw new UsageError(`--in ${name}: there is no such ${isSequence(source.pattern) ? "sequence" : "file"}`);
@@ -161,6 +163,8 @@ type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & {
   /** What is done where nothing is asked for. */
   overscan: number;
   layers: LayerPolicy;
+  /** What a recipe says of its tables and plates; none is written of a conversion. */
+  texts?: Pick<RecipeTexts, "tables" | "plateEncodings">;
   /** Files that were read for it beside the footage, and what they are. */
   files: { path: string; what: string }[];
 };
@@ -171,13 +175,16 @@ interface Formats {
   /** Null: working light, or the look's view. */
   outEncoding: Encoding | null;
   depth: Depth;
+  /** The two as a recipe says them. */
+  inText: EncodingText;
+  outText: EncodingText | null;
 }
 
 /** The encodings that were asked for by name. */
 function namedEncodings({ inEncoding, outEncoding }: FrameOptions) {
-  const named = inEncoding ? encodingNamed("--in-encoding", inEncoding) : null;
-  const wanted = outEncoding ? encodingNamed("--out-encoding", outEncoding) : null;
-  if (wanted?.table)
+  const named = inEncoding ? encodingGiven("--in-encoding", inEncoding) : null;
+  const wanted = outEncoding ? encodingGiven("--out-encoding", outEncoding) : null;
+  if (wanted?.encoding.table)
     throw new UsageError(
       `--out-encoding ${outEncoding}: a table works one way only; choose another encoding to write in`,
     );
@@ -195,12 +202,16 @@ function formatsOf(
   for (const assumed of sample.info.assumed ?? []) console.error(`${options.in}: ${assumed}`);
   const guess = named ? null : guessEncoding(sample);
   if (guess) console.error(`--in-encoding: taken as ${guess.encoding}: ${guess.reason}`);
-  const inEncoding = named ?? guessedEncoding(guess!);
+  const inEncoding = named?.encoding ?? guessedEncoding(guess!);
+  const inText = named?.text ?? (inEncoding.name as EncodingName);
+  const isKeptEncoding = keepEncoding && !inEncoding.table;
   const isKept = keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth);
   return {
     inEncoding,
-    outEncoding: wanted ?? (keepEncoding && !inEncoding.table ? inEncoding : null),
+    outEncoding: wanted?.encoding ?? (isKeptEncoding ? inEncoding : null),
     depth: isKept ? sample.info.depth : depth,
+    inText,
+    outText: wanted?.text ?? (isKeptEncoding ? inText : null),
   };
 }
 
@@ -220,7 +231,7 @@ function checkFiles(options: FrameOptions, source: Source, target: Pattern, fram
 }
 
 /** Whether all frames go into one file. */
-const isOneFile = (out: string, target: Pattern) => !isSequence(target) && formatOf(out)?.name === "Y4M";
+export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && formatOf(out)?.name === "Y4M";
 
 /** Tells on standard error how frames fare, and counts them. */
 function reporter(count: number) {
@@ -243,12 +254,29 @@ function reporter(count: number) {
   return { told, hears };
 }
 
+/** Renders a job's frames, telling how they fare, and prints what was done at the end. */
+export async function performJob(
+  order: RenderJob,
+  { out, threads, losses }: { out: string; threads: number; losses: readonly string[] },
+): Promise<void> {
+  const { engine, close } = startEngine(threads);
+  const { told, hears } = reporter(countOf(order.frames));
+  const start = performance.now();
+  const isAll = await renderFrames(engine, order, hears);
+  close();
+  if (order.sink && !isAll) {
+    console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(order.frames)} frames`);
+    told.done = 0;
+  }
+  tellResult(told, (performance.now() - start) / 1000, losses);
+}
+
 /** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
   const target = parsePattern(options.out);
   const depth = checkOutput(options);
   const encodings = namedEncodings(options);
-  const { keepEncoding, files: _, ...job } = own;
+  const { keepEncoding, files: _, texts, ...job } = own;
   const source = openFootage(options.in);
   try {
     const frames = framesWanted(options, source.frames);
@@ -257,12 +285,9 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const choice = { ...choiceOf(options), ...untouched(own, carried) };
     const asked = { ...choice, layers: carried.layers !== "drop" };
     const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), asked);
-    const formats = formatsOf(options, encodings, sample, keepEncoding, depth);
+    const { inText, outText, ...formats } = formatsOf(options, encodings, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
     const oneFile = isOneFile(options.out, target);
-    const { engine, close } = startEngine(options.threads);
-    const { told, hears } = reporter(countOf(frames));
-    const start = performance.now();
     const losses = lossesIn(options, sample, carried);
     if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
     const order = {
@@ -272,16 +297,9 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
       shot: source.frames,
       output: target,
       ...(oneFile ? { sink: movieSink(options.out) } : {}),
+      ...(texts ? { texts: { ...texts, inEncoding: inText, outEncoding: outText } } : {}),
     };
-    const isAll = await renderFrames(engine, order, hears);
-    close();
-    if (oneFile && !isAll) {
-      console.error(
-        `${options.out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`,
-      );
-      told.done = 0;
-    }
-    tellResult(told, (performance.now() - start) / 1000, losses);
+    await performJob(order, { out: options.out, threads: options.threads, losses });
   } finally {
     tellComplaint(options.in, source);
   }

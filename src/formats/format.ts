@@ -122,6 +122,8 @@ export interface Choice {
 
 /** Field that carries the hash of what a picture was made by. */
 export const RECIPE_FIELD = "haloRecipe";
+/** Field that carries all of a recipe but its footage, as JSON (OpenEXR). */
+export const RECIPE_TERMS_FIELD = "haloRecipeTerms";
 
 /** What is written beside the pixels. */
 export interface Metadata {

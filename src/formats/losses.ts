@@ -44,9 +44,7 @@ export function lossesOf(info: ImageInfo, carrying: Carrying): string[] {
     (data.left < shown.left || data.top < shown.top || data.right > shown.right || data.bottom > shown.bottom);
   const fields = attributes
     .filter(({ name }) => !isLayout(name))
-    .filter(({ name }) =>
-      isExr ? !isCarried(name) && name !== "chromaticities" && name !== "haloRecipe" : !SAID.has(name),
-    )
+    .filter(({ name }) => (isExr ? !isCarried(name) && !SAID.has(name) : !SAID.has(name)))
     .map(({ name }) => name);
   return [
     ...layersLost(info, carrying, isExr),
@@ -70,6 +68,7 @@ const SAID = new Set([
   "chromaticities",
   "framesPerSecond",
   "haloRecipe",
+  "haloRecipeTerms",
   "pixelAspectRatio",
   "screenWindowCenter",
   "screenWindowWidth",

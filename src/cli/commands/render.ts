@@ -1,5 +1,6 @@
 import { basename } from "node:path";
 import { Command } from "commander";
+import type { EncodingName } from "../../core/colour/encodings";
 import { missingGlass, platesIn } from "../../core/look/glass";
 import { DEFAULT_RATE } from "../../core/frame/context";
 import { firstOf, lastOf } from "../../core/frame/ranges";
@@ -16,9 +17,12 @@ import { readTable } from "../../server/encodings/own-encoding";
 import { readLook, readProfile, readText } from "../files";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
 import { collect, numberOption, UsageError } from "../options";
+import { renderRecipe } from "./recipe";
 
 interface Options extends FrameOptions {
-  look: string;
+  look?: string;
+  recipe?: string;
+  otherEngine?: boolean;
   profile?: string[];
   table?: string[];
   plate?: string[];
@@ -28,9 +32,9 @@ interface Options extends FrameOptions {
 
 const MAX_SCALE = 4;
 
-/** Footage for a look's plates: each that the look names is given as NAME=PATTERN. */
-async function openPlates(names: string[], given: string[]): Promise<Map<string, PlateFootage>> {
-  const patterns = new Map(
+/** Plates' patterns by their names, each given as NAME=PATTERN. */
+const platePatterns = (given: string[]): Map<string, string> =>
+  new Map(
     given.map((text): [string, string] => {
       const at = text.indexOf("=");
       if (at < 1)
@@ -38,6 +42,10 @@ async function openPlates(names: string[], given: string[]): Promise<Map<string,
       return [text.slice(0, at), text.slice(at + 1)];
     }),
   );
+
+/** Footage for a look's plates: each that the look names is given. */
+async function openPlates(names: string[], given: string[]): Promise<Map<string, PlateFootage>> {
+  const patterns = platePatterns(given);
   const plates = new Map<string, PlateFootage>();
   for (const name of new Set(names)) {
     const pattern = patterns.get(name);
@@ -80,9 +88,36 @@ async function withRecordedLens(look: Look, { lensData, in: name }: Options): Pr
   }
 }
 
-async function render(options: Options): Promise<void> {
+/** What a recipe says by itself, and is not said beside it. */
+const SAID_BY_RECIPE = [
+  ["profile", "--profile"],
+  ["table", "--table"],
+  ["lensData", "--lens-data"],
+  ["frames", "--frames"],
+  ["inEncoding", "--in-encoding"],
+  ["outEncoding", "--out-encoding"],
+  ["depth", "--depth"],
+  ["compression", "--compression"],
+  ["layers", "--layers"],
+  ["overscan", "--overscan"],
+] as const satisfies (readonly [keyof Options, string])[];
+
+async function render({ look, recipe, ...rest }: Options): Promise<void> {
+  if (Boolean(look) === Boolean(recipe)) throw new UsageError("--look or --recipe: say which look, or which recipe");
+  if (look) return renderLook({ ...rest, look });
+  const said = SAID_BY_RECIPE.find(([name]) => rest[name] !== undefined);
+  if (said) throw new UsageError(`${said[1]}: the recipe says that by itself`);
+  await renderRecipe({ ...rest, recipe: recipe!, plates: platePatterns(rest.plate ?? []) });
+}
+
+async function renderLook(options: Options & { look: string }): Promise<void> {
   const look = await withRecordedLens(readLook(options.look), options);
-  const tables = (options.table ?? []).map((path) => [basename(path), readTable(path, readText(path))] as const);
+  const texts = (options.table ?? []).map((path) => ({
+    id: basename(path),
+    file: basename(path),
+    text: readText(path),
+  }));
+  const tables = texts.map(({ id, text }, i) => [id, readTable(options.table![i]!, text)] as const);
   const cabinet = cabinetOf([...demoProfiles(), ...(options.profile ?? []).map(readProfile)], tables);
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${options.look}: ${missing.join("; ")}; give its file with --profile`);
@@ -97,6 +132,10 @@ async function render(options: Options): Promise<void> {
   await runFrames(options, {
     ...{ look, cabinet, plates, scale: options.scale, keepEncoding: false, files },
     ...{ overscan: 0, layers: "warp" },
+    texts: {
+      tables: texts,
+      plateEncodings: new Map([...plates].map(([name, { encoding }]) => [name, encoding.name as EncodingName])),
+    },
   });
 }
 
@@ -106,7 +145,9 @@ export const renderCommand = (): Command =>
       "Renders a look over footage. EXR holds working light, other formats the look's view, unless --out-encoding is given",
     ),
   )
-    .requiredOption("--look <file>", "the look, JSON")
+    .option("--look <file>", "the look, JSON")
+    .option("--recipe <file>", "in its place: a recipe that a render left, which makes the same bytes again")
+    .option("--other-engine", "a recipe of an engine of another version is made all the same")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
     .option(
       "--plate <name=pattern>",

@@ -1,5 +1,5 @@
 /** Attributes of an OpenEXR header as they stand in it, to go on from one file to the next and to be read by people. */
-import { type HeaderAttribute, RECIPE_FIELD } from "../format";
+import { type HeaderAttribute, RECIPE_FIELD, RECIPE_TERMS_FIELD } from "../format";
 import { timeCodeText } from "./header";
 
 /** How a file's pixels are laid out: true of that file alone, and never carried to another. */
@@ -20,7 +20,14 @@ const LAYOUT = new Set([
   "multiView",
 ]);
 /** Made of the pixels or their colour: stale once those are others. */
-const OF_PIXELS = new Set(["acesImageContainerFlag", "chromaticities", "preview", "deepImageState", RECIPE_FIELD]);
+const OF_PIXELS = new Set([
+  "acesImageContainerFlag",
+  "chromaticities",
+  "preview",
+  "deepImageState",
+  RECIPE_FIELD,
+  RECIPE_TERMS_FIELD,
+]);
 
 export const isLayout = (name: string) => LAYOUT.has(name);
 /** Whether an attribute goes on with the picture. */

@@ -7,6 +7,7 @@ import {
   type Metadata,
   type Picture,
   RECIPE_FIELD,
+  RECIPE_TERMS_FIELD,
   type RecordedLens,
 } from "../format";
 import { isCarried, LONG_NAME, SHORT_NAME } from "./attributes";
@@ -113,7 +114,7 @@ function fieldsOf({ width, height }: Picture, channels: Channel[], options: ExrO
     ...Object.entries(text)
       // A carried field of another kind that bears a text's name is the one that is meant.
       .filter(([name]) => !carried.some((field) => field.name === name && field.type !== "string"))
-      .filter(([name]) => name === RECIPE_FIELD || isCarried(name))
+      .filter(([name]) => [RECIPE_FIELD, RECIPE_TERMS_FIELD].includes(name) || isCarried(name))
       .map(([name, value]) => ({ name, type: "string", value: Buffer.from(value, "utf8") })),
   ];
   // The first of a name is the one that is meant.

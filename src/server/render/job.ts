@@ -7,6 +7,7 @@ import type { Choice } from "../../formats/format";
 import type { Pattern } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
 import type { Sink } from "./output";
+import type { RecipeTexts } from "./recipe-file";
 
 /** Footage that may be laid over a shot. */
 export interface PlateFootage {
@@ -50,5 +51,7 @@ export interface RenderJob {
   /** Size of the output over that of the input. */
   scale: number;
   resume: boolean;
+  /** What the recipe beside the render says that the job holds as functions. Default: no recipe is written. */
+  texts?: RecipeTexts;
   sink?: Sink;
 }

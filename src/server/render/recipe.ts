@@ -4,10 +4,12 @@ import type { Encoding } from "../../core/colour/encodings";
 import type { Transform } from "../../core/colour/transform/transform";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
-import { filterOf } from "../../core/look/glass";
+import { definitionOf } from "../../core/elements/registry";
+import { filterOf, platesIn } from "../../core/look/glass";
 import type { LookElement } from "../../core/look/look";
 import { fileAt } from "../footage/source";
 import { hashOf } from "../storage/content";
+import { canonicalJson } from "./canonical";
 import type { PlateFootage, RenderJob } from "./job";
 
 const contents = new WeakMap<Transform, string>();
@@ -39,16 +41,27 @@ const encodingParts = (encoding: Encoding | null) =>
   ];
 
 /** A file's bytes as a hash. Whoever asks again for the same file, unchanged, is told what was found before. */
-function contentsOfFiles(): (path: string) => Promise<string> {
+function contentsOfFiles() {
   const known = new Map<string, { stamp: string; hash: Promise<string> }>();
-  return (path) => {
-    const { size, mtimeMs } = statSync(path);
-    const stamp = `${size} ${mtimeMs}`;
-    const before = known.get(path);
-    if (before?.stamp === stamp) return before.hash;
-    const hash = hashOf(path);
-    known.set(path, { stamp, hash });
-    return hash;
+  return {
+    contentAt(path: string): Promise<string> {
+      const { size, mtimeMs } = statSync(path);
+      const stamp = `${size} ${mtimeMs}`;
+      const before = known.get(path);
+      if (before?.stamp === stamp) return before.hash;
+      const hash = hashOf(path);
+      known.set(path, { stamp, hash });
+      return hash;
+    },
+    /** Everything that was asked for, and could be read. */
+    async all(): Promise<Map<string, string>> {
+      const found = new Map<string, string>();
+      for (const [path, { hash }] of known) {
+        const content = await hash.catch(() => null);
+        if (content) found.set(path, content);
+      }
+      return found;
+    },
   };
 }
 
@@ -67,6 +80,11 @@ async function plateParts(
   return [name, source.frames, frames, hash.digest("hex"), choice, gaps, encodingParts(encoding)];
 }
 
+/** Whether a look counts from its shot's first frame, or holds its ends: by plates, and by other frames of the shot. */
+const countsFromShot = (look: RenderJob["look"]): boolean =>
+  platesIn(look).length > 0 ||
+  (look.elements as LookElement[]).some(({ kind }) => definitionOf(kind).framesBeside !== undefined);
+
 /** What decides the pixels of every frame of a job alike. */
 async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<string>): Promise<string> {
   const { look, cabinet, plates, shot, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
@@ -76,10 +94,10 @@ async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<
   const { taking } = look.camera;
   const table = look.view.lut !== undefined && cabinet.tables.get(look.view.lut);
   const { name: _, ...recipe } = look;
-  return JSON.stringify([
+  return canonicalJson([
     ENGINE_VERSION,
     await Promise.all([...(plates ?? [])].map((plate) => plateParts(plate, contentAt))),
-    [firstOf(shot), lastOf(shot)],
+    countsFromShot(look) ? [firstOf(shot), lastOf(shot)] : null,
     recipe,
     lens,
     filters,
@@ -111,12 +129,19 @@ export interface FrameInput {
  * (footage may be replaced by other footage of the same size and time; a frame that was missing may be there by now).
  * What all frames share is looked at once.
  */
-export async function recipes(job: RenderJob): Promise<(frame: number, inputs: FrameInput[]) => Promise<string>> {
-  const contentAt = contentsOfFiles();
+export async function recipes(job: RenderJob): Promise<{
+  recipeOf(frame: number, inputs: FrameInput[]): Promise<string>;
+  /** The files that were looked at, by their paths, and their contents. */
+  contents(): Promise<Map<string, string>>;
+}> {
+  const { contentAt, all } = contentsOfFiles();
   const shared = await sharedParts(job, contentAt);
-  return async (frame, inputs) => {
-    const hash = createHash("sha256").update(shared).update(` ${frame}`);
-    for (const { number, path } of inputs) hash.update(` ${number} ${number === null ? "" : await contentAt(path)}`);
-    return hash.digest("hex").slice(0, 32);
+  return {
+    contents: all,
+    async recipeOf(frame, inputs) {
+      const hash = createHash("sha256").update(shared).update(` ${frame}`);
+      for (const { number, path } of inputs) hash.update(` ${number} ${number === null ? "" : await contentAt(path)}`);
+      return hash.digest("hex").slice(0, 32);
+    },
   };
 }

@@ -9,7 +9,7 @@ import { NO_OVERSCAN, shownOf } from "../../core/image/overscan";
 import type { Output } from "../../core/compile/outputs/outputs";
 import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
-import type { Decoded, Picture } from "../../formats/format";
+import { type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
 import { formatOf } from "../../formats/formats";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
@@ -22,6 +22,7 @@ import { layersLike } from "./layers";
 import { withWindows } from "./windows";
 import { frameSink, isLinearFile } from "./output";
 import { type FrameInput, recipes } from "./recipe";
+import { termsInFrames, writeRecipe } from "./recipe-file";
 
 export interface RenderEvents {
   done(number: number, skipped: boolean): void | Promise<void>;
@@ -120,6 +121,9 @@ function framesBeside({ look, cabinet, shot }: RenderJob, frame: number): number
   return [...new Set(read)].filter((number) => number !== frame).sort((a, b) => a - b);
 }
 
+/** A recipe longer than this stands beside the frames alone, and not in each of them, too (characters). */
+const MAX_TERMS_INSIDE = 256 * 1024;
+
 /** Why a frame failed, in words for the person who waits for it. */
 const reasonOf = (error: unknown) =>
   isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
@@ -134,7 +138,10 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   const reading = { overscan: true, layers: isExr && job.layers !== undefined && job.layers !== "drop", ...choice };
   const load = (number: number) => loadFrame(source, number, reading, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
-  const recipeOf = await recipes(job);
+  const { recipeOf, contents } = await recipes(job);
+  const terms = job.texts ? termsInFrames(job, job.texts) : "";
+  const termsInside: Record<string, string> =
+    terms && terms.length <= MAX_TERMS_INSIDE ? { [RECIPE_TERMS_FIELD]: terms } : {};
   const ledger = sink.ledger ? await openLedger(job.output.folder) : null;
   let isWhole = true;
   let ahead: { number: number; image: Promise<Decoded> } | null = null;
@@ -175,7 +182,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       attributes,
       dpxHeader,
       windows,
-      text: isLinearFile(path) ? text : {},
+      text: isLinearFile(output) ? { ...(isLinearFile(path) ? text : {}), ...termsInside } : {},
     };
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };
     writing = sink
@@ -214,5 +221,6 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   await writing;
   if (isWhole) await sink.end();
   else await sink.abandon();
+  if (job.texts) await writeRecipe(job, job.texts, await contents());
   return isWhole;
 }

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { availableParallelism } from "node:os";
 import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
+import type { EncodingName } from "../../core/colour/encodings";
 import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
@@ -10,6 +11,7 @@ import { encodingsFrom, readTable } from "../encodings/own-encoding";
 import { startEngine } from "../engine/engine";
 import { parseStored } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
+import type { EncodingText, RecipeTexts } from "./recipe-file";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 
@@ -67,6 +69,15 @@ const encodingNamed = (name: string) => {
   if (!found) throw new Error(`There is no encoding “${name}”`);
   return found;
 };
+/** An encoding as a recipe says it: by its name, or one of the user's own, whole. */
+const textOf = (name: string): EncodingText =>
+  order.encodings.find(({ id }) => id === name) ?? (encodingNamed(name).name as EncodingName);
+const texts: RecipeTexts = {
+  inEncoding: textOf(order.encoding),
+  outEncoding: order.outEncoding ? textOf(order.outEncoding) : null,
+  tables: order.tables,
+  plateEncodings: new Map(order.plates.map(({ name, encoding }) => [name, textOf(encoding)])),
+};
 const { engine, close } = startEngine(availableParallelism());
 await renderFrames(
   engine,
@@ -93,6 +104,7 @@ await renderFrames(
     framesPerSecond: order.framesPerSecond,
     scale: 1,
     resume: target.digits > 0,
+    texts,
     sink: withRoom(target.digits > 0 ? frameSink : movieSink(order.output), target.folder),
   },
   {

@@ -1,0 +1,58 @@
+import { ENGINE_VERSION } from "../../core/engine/version";
+import { framesIn } from "../../core/frame/ranges";
+import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
+import { fileAt } from "../../server/footage/source";
+import { movieSink } from "../../server/render/output";
+import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
+import { version } from "../../../package.json";
+import { parse } from "../files";
+import { isOneFile, performJob } from "../frames";
+import { UsageError } from "../options";
+import { prepareOutput, refuseOverwriting } from "../places";
+
+export interface RecipeOptions {
+  recipe: string;
+  in?: string;
+  out: string;
+  /** Where plates lie here, by their names. */
+  plates: ReadonlyMap<string, string>;
+  threads: number;
+  resume?: boolean;
+  /** A recipe of an engine of another version is made all the same. */
+  otherEngine?: boolean;
+}
+
+/** Makes a render again, from the recipe it left: the same bytes. */
+export async function renderRecipe(options: RecipeOptions): Promise<void> {
+  const { recipe: path, out, threads } = options;
+  const recipe = parse(path, recipeSchema);
+  if (recipe.engine !== ENGINE_VERSION && !options.otherEngine)
+    throw new UsageError(
+      `${path}: was made by ${recipe.program}, whose engine is ${recipe.engine}; this is Pale Halo ${version} with engine ${ENGINE_VERSION}, which makes other pixels. --other-engine makes it all the same`,
+    );
+  const output = parsePattern(out);
+  try {
+    const { job, texts } = await jobOfRecipe(recipe, { input: options.in, plates: options.plates, output: out });
+    const frames = [...framesIn(job.frames)];
+    if (frames.length > 1 && !isSequence(output) && !isOneFile(out, output))
+      throw new UsageError(`--out ${out}: ${frames.length} frames need a number in the name, for example out.%04d.exr`);
+    const written = isSequence(output) ? frames.map((number) => fileOf(output, number)) : [out];
+    const footage = [...framesIn(job.source.frames)].map((number) => fileAt(job.source.pattern, number).path);
+    refuseOverwriting(
+      "--out",
+      [...written, recipePath(output)],
+      [{ path, what: "the recipe" }, ...footage.map((file) => ({ path: file, what: "the footage" }))],
+    );
+    prepareOutput("--out", output.folder);
+    const isMovie = isOneFile(out, output);
+    const order = {
+      ...job,
+      texts,
+      resume: (options.resume ?? false) && !isMovie,
+      ...(isMovie ? { sink: movieSink(out) } : {}),
+    };
+    await performJob(order, { out, threads, losses: [] });
+  } catch (error) {
+    throw error instanceof RecipeProblem ? new UsageError(error.message) : error;
+  }
+}

@@ -1,0 +1,257 @@
+/** A recipe as a file: everything a render was made of, whole, and its footage by content; the same bytes are made of it again. */
+import { readFileSync } from "node:fs";
+import { basename, join } from "node:path";
+import { z } from "zod";
+import { type Encoding, ENCODING_NAMES, encodingByName, type EncodingName } from "../../core/colour/encodings";
+import { type OwnEncoding, ownEncodingSchema } from "../../core/colour/own-encoding";
+import { ENGINE_VERSION } from "../../core/engine/version";
+import { framesIn, rangesOf } from "../../core/frame/ranges";
+import { DEPTHS } from "../../core/image/image";
+import { filterOf } from "../../core/look/glass";
+import { type LookElement, lookSchema } from "../../core/look/look";
+import { cabinetOf, type Profile, profileSchema } from "../../core/profile/profiles";
+import { encodingFrom, readTable } from "../encodings/own-encoding";
+import { type Pattern, parsePattern } from "../footage/sequence";
+import { fileAt, openSource, type Source } from "../footage/source";
+import { hashOf } from "../storage/content";
+import { writeWhole } from "../storage/files";
+import { canonicalJson } from "./canonical";
+import { LAYER_POLICIES, type PlateFootage, type RenderJob } from "./job";
+import { version } from "../../../package.json";
+
+/** An encoding by its name, or one of the user's own, whole. */
+const encodingSchema = z.union([z.enum(ENCODING_NAMES), ownEncodingSchema]);
+export type EncodingText = EncodingName | OwnEncoding;
+
+export const encodingOfText = (text: EncodingText): Encoding =>
+  typeof text === "string" ? encodingByName(text) : encodingFrom(text);
+
+const rangesSchema = z.array(z.tuple([z.number().int(), z.number().int()]));
+const choiceSchema = z
+  .object({
+    part: z.string(),
+    layer: z.string(),
+    depthChannel: z.string(),
+    overscan: z.union([z.boolean(), z.literal("all")]),
+    withoutDepth: z.boolean(),
+    matrix: z.string(),
+    range: z.enum(["full", "limited"]),
+  })
+  .partial()
+  .strict();
+const gapsSchema = z.enum(["hold", "black", "refuse"]);
+const inputSchema = z.object({
+  /** Where it lay, for people. */
+  pattern: z.string(),
+  files: z.array(z.object({ name: z.string(), sha256: z.string().length(64) }).strict()),
+});
+
+export const recipeSchema = z
+  .object({
+    format: z.literal("pale-halo-recipe"),
+    version: z.literal(1),
+    program: z.string(),
+    engine: z.number().int(),
+    look: lookSchema,
+    profiles: z.array(profileSchema),
+    tables: z.array(z.object({ id: z.string(), file: z.string(), text: z.string() }).strict()),
+    inEncoding: encodingSchema,
+    outEncoding: encodingSchema.nullable(),
+    frames: rangesSchema,
+    shot: rangesSchema,
+    choice: choiceSchema.optional(),
+    gaps: gapsSchema.optional(),
+    depth: z.enum(DEPTHS),
+    compression: z.string().optional(),
+    framesPerSecond: z.number().positive().optional(),
+    scale: z.number().positive(),
+    overscan: z.union([z.number().nonnegative(), z.literal("keep")]).optional(),
+    layers: z.enum(LAYER_POLICIES).optional(),
+    input: inputSchema.strict(),
+    plates: z.array(
+      inputSchema
+        .extend({
+          name: z.string(),
+          frames: rangesSchema,
+          choice: choiceSchema.optional(),
+          gaps: gapsSchema.optional(),
+          encoding: encodingSchema,
+        })
+        .strict(),
+    ),
+  })
+  .strict();
+export type RecipeFile = z.infer<typeof recipeSchema>;
+
+/** What a job's encodings and tables are as data, which the job itself holds as functions. */
+export interface RecipeTexts {
+  inEncoding: EncodingText;
+  outEncoding: EncodingText | null;
+  tables: RecipeFile["tables"];
+  plateEncodings: ReadonlyMap<string, EncodingText>;
+}
+
+/** The profiles that a job's look names. */
+function profilesOf({ look, cabinet }: RenderJob): Profile[] {
+  const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
+  const lenses = [look.lens.profile, look.camera.taking?.profile].map((id) => cabinet.lenses.get(id ?? ""));
+  return [...new Set([...lenses, ...filters])].filter((profile) => profile !== undefined);
+}
+
+/** All of a recipe but its footage: the same on every machine. */
+export function recipeTerms(job: RenderJob, texts: RecipeTexts) {
+  const { look, frames, shot, choice, gaps, depth, compression, framesPerSecond, scale, overscan, layers } = job;
+  return {
+    format: "pale-halo-recipe" as const,
+    version: 1 as const,
+    program: `Pale Halo ${version}`,
+    engine: ENGINE_VERSION,
+    look,
+    profiles: profilesOf(job),
+    tables: texts.tables.filter(({ id }) => id === look.view.lut),
+    inEncoding: texts.inEncoding,
+    outEncoding: texts.outEncoding,
+    ...{ frames, shot, choice, gaps, depth, compression, framesPerSecond, scale },
+    overscan: overscan === Infinity ? ("keep" as const) : overscan,
+    layers,
+  };
+}
+
+/** What every frame says of its recipe: not which frames were made with it, nor what the look is called. */
+export function termsInFrames(job: RenderJob, texts: RecipeTexts): string {
+  const { frames: _, look, ...rest } = recipeTerms(job, texts);
+  return canonicalJson({ ...rest, look: { ...look, name: undefined } });
+}
+
+const shownPattern = ({ folder, before, digits, after }: Pattern) =>
+  join(folder, digits ? `${before}%0${digits}d${after}` : before + after);
+
+/** Files of a source that were read, with their contents. */
+function filesOf({ pattern, frames }: Source, contents: ReadonlyMap<string, string>) {
+  const paths = new Set([...framesIn(frames)].map((number) => fileAt(pattern, number).path));
+  return [...paths]
+    .filter((path) => contents.has(path))
+    .map((path) => ({ name: basename(path), sha256: contents.get(path)! }));
+}
+
+/** The name of a render's recipe, beside its frames: `out.exr.recipe.json` of `out.0001.exr`. */
+export function recipePath({ folder, before, digits, after }: Pattern): string {
+  const stem = digits ? `${before.replace(/[._-]+$/, "") || "look"}${after}` : before;
+  return join(folder, `${stem}.recipe.json`);
+}
+
+type Files = RecipeFile["input"]["files"];
+const joined = (one: Files, other: Files): Files => [
+  ...new Map([...one, ...other].map((file) => [file.name, file])).values(),
+];
+
+/** A recipe with the frames of one that stands there already, where the two differ in their frames alone. */
+function withStanding(recipe: RecipeFile, path: string): RecipeFile {
+  try {
+    const before = recipeSchema.parse(JSON.parse(readFileSync(path, "utf8")));
+    const bare = ({ frames: _, input, plates, ...rest }: RecipeFile) =>
+      canonicalJson([rest, input.pattern, plates.map(({ files: __, ...plate }) => plate)]);
+    if (bare(before) !== bare(recipe)) return recipe;
+    return {
+      ...recipe,
+      frames: [
+        ...rangesOf([...new Set([...framesIn(before.frames), ...framesIn(recipe.frames)])].sort((a, b) => a - b)),
+      ].map(([first, last]) => [first, last]),
+      input: { ...recipe.input, files: joined(before.input.files, recipe.input.files) },
+      plates: recipe.plates.map((plate, i) => ({ ...plate, files: joined(before.plates[i]!.files, plate.files) })),
+    };
+  } catch {
+    return recipe;
+  }
+}
+
+/** Writes the recipe of a render beside it. `contents`: hashes of the files that were read, by their paths. */
+export async function writeRecipe(
+  job: RenderJob,
+  texts: RecipeTexts,
+  contents: ReadonlyMap<string, string>,
+): Promise<void> {
+  const recipe: RecipeFile = recipeSchema.parse({
+    ...JSON.parse(JSON.stringify(recipeTerms(job, texts))),
+    input: { pattern: shownPattern(job.source.pattern), files: filesOf(job.source, contents) },
+    plates: [...(job.plates ?? [])].map(([name, { source, frames, choice, gaps }]) => ({
+      name,
+      frames,
+      choice,
+      gaps,
+      encoding: texts.plateEncodings.get(name),
+      pattern: shownPattern(source.pattern),
+      files: filesOf(source, contents),
+    })),
+  });
+  const path = recipePath(job.output);
+  await writeWhole(path, Buffer.from(`${JSON.stringify(withStanding(recipe, path), null, 1)}\n`));
+}
+
+/** A recipe that cannot be made again here, and why. */
+export class RecipeProblem extends Error {}
+
+/** Opens footage that is to be what a recipe was made of. Throws RecipeProblem that names the first file that is not. */
+async function openSame(what: string, pattern: string, files: RecipeFile["input"]["files"]): Promise<Source> {
+  const source = openSource(pattern);
+  if (!source.frames.length) throw new RecipeProblem(`${what} ${pattern}: there is no such footage`);
+  const wanted = new Set(files.map(({ sha256 }) => sha256));
+  const there = new Set<string>();
+  const paths = new Map([...framesIn(source.frames)].map((number) => [fileAt(source.pattern, number).path, number]));
+  for (const path of paths.keys()) {
+    const hash = await hashOf(path);
+    if (wanted.has(hash)) there.add(hash);
+  }
+  const missing = files.find(({ sha256 }) => !there.has(sha256));
+  if (missing)
+    throw new RecipeProblem(
+      `${what} ${pattern}: is not what the recipe was made of: ${missing.name} is missing, or another`,
+    );
+  return source;
+}
+
+/**
+ * The job that makes a recipe's render again. `input` and `plates` (by name): where the footage lies here, else where it
+ * lay. Throws RecipeProblem.
+ */
+export async function jobOfRecipe(
+  recipe: RecipeFile,
+  { input, plates, output }: { input?: string; plates: ReadonlyMap<string, string>; output: string },
+): Promise<{ job: Omit<RenderJob, "resume">; texts: RecipeTexts }> {
+  const { overscan, choice, input: recorded } = recipe;
+  const laid = new Map<string, PlateFootage>();
+  for (const plate of recipe.plates) {
+    const source = await openSame(`--plate ${plate.name}`, plates.get(plate.name) ?? plate.pattern, plate.files);
+    const { frames, gaps, encoding } = plate;
+    laid.set(plate.name, {
+      source,
+      frames,
+      gaps,
+      choice: plate.choice as PlateFootage["choice"],
+      encoding: encodingOfText(encoding),
+    });
+  }
+  const tables = recipe.tables.map(({ id, file, text }) => [id, readTable(file, text)] as const);
+  const job: Omit<RenderJob, "resume"> = {
+    look: recipe.look,
+    cabinet: cabinetOf(recipe.profiles, tables),
+    plates: laid,
+    source: await openSame("--in", input ?? recorded.pattern, recorded.files),
+    choice: choice as RenderJob["choice"],
+    gaps: recipe.gaps,
+    frames: recipe.frames,
+    shot: recipe.shot,
+    output: parsePattern(output),
+    inEncoding: encodingOfText(recipe.inEncoding),
+    outEncoding: recipe.outEncoding && encodingOfText(recipe.outEncoding),
+    depth: recipe.depth,
+    compression: recipe.compression,
+    framesPerSecond: recipe.framesPerSecond,
+    scale: recipe.scale,
+    overscan: overscan === "keep" ? Infinity : overscan,
+    layers: recipe.layers,
+  };
+  const plateEncodings = new Map(recipe.plates.map(({ name, encoding }) => [name, encoding]));
+  const { inEncoding, outEncoding } = recipe;
+  return { job, texts: { inEncoding, outEncoding, tables: recipe.tables, plateEncodings } };
+}
