@@ -3,7 +3,7 @@ import { type Encoding, ENCODING_NAMES, type EncodingName } from "../core/colour
 import { findEncoding, type OwnEncoding, ownEncodingSchema } from "../core/colour/own-encoding";
 import { problems } from "../core/look/look";
 import { encodingFrom, readTable } from "../server/encodings/own-encoding";
-import { type EncodingText } from "../server/render/recipe-file";
+import type { EncodingText } from "../server/render/job";
 import { readJson, readText } from "./files";
 import { UsageError } from "./options";
 

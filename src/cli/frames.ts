@@ -24,7 +24,7 @@ import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";
 import { renderFrames } from "../server/render/render";
-import type { EncodingText, RecipeTexts } from "../server/render/recipe-file";
+import type { EncodingText, RecipeTexts } from "../server/render/job";
 import { encodingGiven } from "./encodings";
 import { lossesOf } from "../formats/losses";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";

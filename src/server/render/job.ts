@@ -1,4 +1,5 @@
-import type { Encoding } from "../../core/colour/encodings";
+import type { Encoding, EncodingName } from "../../core/colour/encodings";
+import type { OwnEncoding } from "../../core/colour/own-encoding";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Depth } from "../../core/image/image";
 import type { Look } from "../../core/look/look";
@@ -7,7 +8,6 @@ import type { Choice } from "../../formats/format";
 import type { Pattern } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
 import type { Sink } from "./output";
-import type { RecipeTexts } from "./recipe-file";
 
 /** Footage that may be laid over a shot. */
 export interface PlateFootage {
@@ -21,6 +21,17 @@ export interface PlateFootage {
 
 export const LAYER_POLICIES = ["keep", "warp", "drop"] as const;
 export type LayerPolicy = (typeof LAYER_POLICIES)[number];
+
+/** An encoding by its name, or one of the user's own, whole. */
+export type EncodingText = EncodingName | OwnEncoding;
+
+/** What a job's encodings and tables are as data, which the job itself holds as functions. */
+export interface RecipeTexts {
+  inEncoding: EncodingText;
+  outEncoding: EncodingText | null;
+  tables: { id: string; file: string; text: string }[];
+  plateEncodings: ReadonlyMap<string, EncodingText>;
+}
 
 export interface RenderJob {
   look: Look;

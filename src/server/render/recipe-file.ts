@@ -2,8 +2,8 @@
 import { readFileSync } from "node:fs";
 import { basename, join } from "node:path";
 import { z } from "zod";
-import { type Encoding, ENCODING_NAMES, encodingByName, type EncodingName } from "../../core/colour/encodings";
-import { type OwnEncoding, ownEncodingSchema } from "../../core/colour/own-encoding";
+import { type Encoding, ENCODING_NAMES, encodingByName } from "../../core/colour/encodings";
+import { ownEncodingSchema } from "../../core/colour/own-encoding";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import { framesIn, rangesOf } from "../../core/frame/ranges";
 import { DEPTHS } from "../../core/image/image";
@@ -16,12 +16,11 @@ import { fileAt, openSource, type Source } from "../footage/source";
 import { hashOf } from "../storage/content";
 import { writeWhole } from "../storage/files";
 import { canonicalJson } from "./canonical";
-import { LAYER_POLICIES, type PlateFootage, type RenderJob } from "./job";
+import { type EncodingText, LAYER_POLICIES, type PlateFootage, type RecipeTexts, type RenderJob } from "./job";
 import { version } from "../../../package.json";
 
 /** An encoding by its name, or one of the user's own, whole. */
 const encodingSchema = z.union([z.enum(ENCODING_NAMES), ownEncodingSchema]);
-export type EncodingText = EncodingName | OwnEncoding;
 
 export const encodingOfText = (text: EncodingText): Encoding =>
   typeof text === "string" ? encodingByName(text) : encodingFrom(text);
@@ -82,14 +81,6 @@ export const recipeSchema = z
   })
   .strict();
 export type RecipeFile = z.infer<typeof recipeSchema>;
-
-/** What a job's encodings and tables are as data, which the job itself holds as functions. */
-export interface RecipeTexts {
-  inEncoding: EncodingText;
-  outEncoding: EncodingText | null;
-  tables: RecipeFile["tables"];
-  plateEncodings: ReadonlyMap<string, EncodingText>;
-}
 
 /** The profiles that a job's look names. */
 function profilesOf({ look, cabinet }: RenderJob): Profile[] {

@@ -11,7 +11,7 @@ import { encodingsFrom, readTable } from "../encodings/own-encoding";
 import { startEngine } from "../engine/engine";
 import { parseStored } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
-import type { EncodingText, RecipeTexts } from "./recipe-file";
+import type { EncodingText, RecipeTexts } from "./job";
 import { frameSink, movieSink, withRoom } from "./output";
 import { renderFrames } from "./render";
 
