@@ -13,9 +13,10 @@ import {
   countOf,
   firstOf,
   framesIn,
-  gapsOf,
+  hasFrame,
   lastOf,
   type Ranges,
+  rangesOf,
   rangesText,
 } from "../core/frame/ranges";
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
@@ -28,14 +29,14 @@ import type { EncodingText, RecipeTexts } from "../server/render/job";
 import { encodingGiven } from "./encodings";
 import { lossesOf } from "../formats/losses";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
-import { framesOption, numberOption, overscanOption, UsageError } from "./options";
+import { frameListOption, MAX_FRAMES, numberOption, overscanOption, UsageError } from "./options";
 import { prepareOutput, refuseOverwriting } from "./places";
 
 /** What `render` and `convert` share: frames in, frames out. */
 export interface FrameOptions {
   in: string;
   out: string;
-  frames?: { first: number; last: number };
+  frames?: Ranges;
   inEncoding?: string;
   outEncoding?: string;
   depth?: Depth;
@@ -66,7 +67,7 @@ export const withFrameOptions = (command: Command): Command =>
   command
     .option("--in <pattern>", "a file, or a sequence as name.%04d.exr")
     .requiredOption("--out <pattern>", "where frames go; the extension is the format")
-    .option("--frames <first-last>", "which frames", framesOption)
+    .option("--frames <list>", "which frames: 1-24, or a list with steps as 1-10,20,30-60x5", frameListOption)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
     .option("--out-encoding <name>", "how what is written is encoded")
     .addOption(new Option("--depth <depth>", "bits of the output").choices(DEPTHS))
@@ -120,25 +121,31 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
   return depth ?? depths[0]!;
 }
 
-/** Frames one command makes at most: a day and more at 24 frames a second. */
-const MAX_FRAMES = 3_000_000;
-
 /**
  * Which frames are meant: those asked for by number or with a stand-in count where they are missing, else what is
  * there.
  */
 function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Ranges {
-  const [first, last] = [asked?.first ?? firstOf(all), asked?.last ?? lastOf(all)];
-  const wanted = asked || gaps ? between(first, last) : all;
-  const missing = gaps === "refuse" ? clipped(gapsOf(all), first, last) : [];
+  const wanted = asked ?? (gaps ? between(firstOf(all), lastOf(all)) : all);
+  const [first, last] = [firstOf(wanted), lastOf(wanted)];
+  const isThere = (frame: number) => hasFrame(all, frame);
+  const missing =
+    gaps === "refuse"
+      ? rangesOf([...framesIn(clipped(wanted, firstOf(all), lastOf(all)))].filter((n) => !isThere(n)))
+      : [];
   if (missing.length) throw new UsageError(`--gaps refuse: the sequence lacks frames ${rangesText(missing)}`);
   if (countOf(wanted) > MAX_FRAMES)
     throw new UsageError(
       `--frames: ${countOf(wanted)} frames are more than one command makes (${MAX_FRAMES}); the sequence has ${rangesText(all)}`,
     );
-  if (!countOf(clipped(all, first, last))) throw new UsageError(`--frames: the sequence has frames ${rangesText(all)}`);
+  if (!countOf(clipped(all, first, last)) || (!gaps && ![...framesIn(wanted)].some(isThere)))
+    throw new UsageError(`--frames: the sequence has frames ${rangesText(all)}`);
   return wanted;
 }
+
+/** The frame that a job's formats are told by: the first of those wanted that is there. */
+const sampleFrame = (wanted: Ranges, all: Ranges): number =>
+  [...framesIn(wanted)].find((frame) => hasFrame(all, frame)) ?? firstOf(clipped(all, firstOf(wanted), lastOf(wanted)));
 
 /** Files that a job reads: its footage, and what else it was given. */
 function* filesRead(source: Source, others: OwnJob["files"], plates: RenderJob["plates"]) {
@@ -284,7 +291,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const carried = { overscan: options.overscan ?? own.overscan, layers: options.layers ?? own.layers };
     const choice = { ...choiceOf(options), ...untouched(own, carried) };
     const asked = { ...choice, layers: carried.layers !== "drop" };
-    const sample = await loadFrame(source, firstOf(clipped(source.frames, firstOf(frames), lastOf(frames))), asked);
+    const sample = await loadFrame(source, sampleFrame(frames, source.frames), asked);
     const { inText, outText, ...formats } = formatsOf(options, encodings, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
     const oneFile = isOneFile(options.out, target);

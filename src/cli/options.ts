@@ -1,5 +1,5 @@
 import { InvalidArgumentError } from "commander";
-import { MAX_FRAME } from "../core/frame/ranges";
+import { MAX_FRAME, type Ranges, rangesOf } from "../core/frame/ranges";
 
 /** Unusable input or options: exit code 2, one line. */
 export class UsageError extends Error {}
@@ -47,6 +47,26 @@ export const numberOption =
       throw new InvalidArgumentError(`write a ${whole ? "whole " : ""}number from ${low} to ${high}.`);
     return number;
   };
+
+/** Frames a list may name: a day and more at 24 a second. */
+export const MAX_FRAMES = 3_000_000;
+
+/** The frames a list names, each once and in order: numbers, runs, and runs by steps, `1-10,20,30-60x5`. */
+export function frameListOption(value: string): Ranges {
+  const numbers: number[] = [];
+  for (const part of value.split(",")) {
+    const found = /^(\d+)(?:-(\d+)(?:x(\d+))?)?$/.exec(part.trim());
+    const [first, last, step] = [Number(found?.[1]), Number(found?.[2] ?? found?.[1]), Number(found?.[3] ?? 1)];
+    if (!found || last < first || step < 1 || last > MAX_FRAME)
+      throw new InvalidArgumentError(
+        `“${part.trim()}” is none: write frames as 1-24, 1-10,20 or 30-60x5 (every fifth); numbers go to ${MAX_FRAME}.`,
+      );
+    if (numbers.length + (last - first) / step > MAX_FRAMES)
+      throw new InvalidArgumentError(`names more frames than one command makes (${MAX_FRAMES}).`);
+    for (let frame = first; frame <= last; frame += step) numbers.push(frame);
+  }
+  return rangesOf([...new Set(numbers)].sort((a, b) => a - b));
+}
 
 export function framesOption(value: string): { first: number; last: number } {
   const found = /^(\d+)(?:-(\d+))?$/.exec(value);

@@ -3,7 +3,7 @@
  * and the size of the pictures they were made of.
  */
 import { z } from "zod";
-import { distortionAt, type LensProfile } from "./lens";
+import { distortionAt, lensOfDistortion, type LensProfile } from "./lens";
 
 /** A matrix of numbers, by rows: nested, or as rows, columns and data. */
 const matrix = z.union([
@@ -55,21 +55,12 @@ export function lensOfCalibration(
       "distortion_coefficients: beyond k1 k2 p1 p2 k3 there are others, of a rational, thin-prism or tilted model; calibrate without them",
     );
   const focalLength = Number(((fx * sensorWidth) / image_width).toFixed(4));
-  return {
-    format: "pale-halo-lens",
-    version: 1,
-    ...head,
-    squeeze: 1,
-    focalLengths: [focalLength],
-    distortion: [
-      {
-        focalLength,
-        model: "radial-tangential",
-        coefficients: { k1, k2, k3, p1, p2 },
-        origin: { kind: "measured", how: "a camera calibration" },
-      },
-    ],
-  };
+  return lensOfDistortion(head, {
+    focalLength,
+    model: "radial-tangential",
+    coefficients: { k1, k2, k3, p1, p2 },
+    origin: { kind: "measured", how: "a camera calibration" },
+  });
 }
 
 /**

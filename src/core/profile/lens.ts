@@ -196,6 +196,19 @@ export const lensSchema = z
 
 export type LensProfile = z.infer<typeof lensSchema>;
 
+/** A lens of which nothing is known but its distortion at one focal length. */
+export const lensOfDistortion = (
+  head: Pick<LensProfile, "id" | "name">,
+  table: NonNullable<LensProfile["distortion"]>[number],
+): LensProfile => ({
+  format: "pale-halo-lens",
+  version: 1,
+  ...head,
+  squeeze: 1,
+  focalLengths: [table.focalLength],
+  distortion: [table],
+});
+
 /**
  * Blends functions of image height between the measurements around `at`, linear over the logarithm; held outside them.
  */

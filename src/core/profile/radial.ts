@@ -4,7 +4,7 @@
  */
 import { z } from "zod";
 import { fitDistortion, type PlacePair } from "./fit-distortion";
-import { distortionAt, type LensProfile } from "./lens";
+import { distortionAt, lensOfDistortion, type LensProfile } from "./lens";
 
 export const NORMALISATIONS = ["focal length", "half diagonal", "half short side"] as const;
 export type Normalisation = (typeof NORMALISATIONS)[number];
@@ -85,20 +85,11 @@ export function lensOfRadial(radial: Radial, head: { id: string; name: string })
       `coefficients: a profile's even powers miss this polynomial by ${(100 * off).toFixed(2)} % of the half diagonal`,
     );
   const { table } = fitted;
-  return {
-    format: "pale-halo-lens",
-    version: 1,
-    ...head,
-    squeeze: 1,
-    focalLengths: [focalLength],
-    distortion: [
-      {
-        ...table,
-        origin: { kind: "computed", how: `from a radial polynomial by ${radial.normalisation}` },
-        uncertainty: `${(100 * off).toPrecision(2)} % of the half diagonal from the polynomial, root mean square`,
-      },
-    ],
-  };
+  return lensOfDistortion(head, {
+    ...table,
+    origin: { kind: "computed", how: `from a radial polynomial by ${radial.normalisation}` },
+    uncertainty: `${(100 * off).toPrecision(2)} % of the half diagonal from the polynomial, root mean square`,
+  });
 }
 
 /** A lens's radial distortion with r counted as asked, exactly. Throws RadialProblem where it is not radial alone. */

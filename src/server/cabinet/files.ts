@@ -10,7 +10,7 @@ import {
   lensOfCalibration,
 } from "../../core/profile/calibration";
 import { distortionMap, distortionOfMap } from "../../core/profile/distortion-map";
-import { distortionAt } from "../../core/profile/lens";
+import { distortionAt, lensOfDistortion } from "../../core/profile/lens";
 import { type LensProfile, profileSchema, type Profile } from "../../core/profile/profiles";
 import { lensOfRadial, radialOf, RadialProblem, radialSchema } from "../../core/profile/radial";
 import { fromCsv, toCsv } from "../../core/profile/sheets/csv";
@@ -83,21 +83,11 @@ async function lensOfMap(name: string, bytes: Buffer, head: { id: string; name: 
   const found = distortionOfMap(pixels.data, { width, height, sensor, focalLength }, inverse);
   if (!found) throw new ProfileFileProblem(["red and green hold no places, 0 to 1, over most of the picture"]);
   const residual = (found.residual * focalLength * width) / sensor.width;
-  const lens: LensProfile = {
-    format: "pale-halo-lens",
-    version: 1,
-    ...head,
-    squeeze: 1,
-    focalLengths: [focalLength],
-    distortion: [
-      {
-        ...found.table,
-        origin: { kind: "computed", how: "from a distortion map" },
-        uncertainty: `${residual.toPrecision(2)} px from the map, root mean square`,
-      },
-    ],
-  };
-  return lens;
+  return lensOfDistortion(head, {
+    ...found.table,
+    origin: { kind: "computed", how: "from a distortion map" },
+    uncertainty: `${residual.toPrecision(2)} px from the map, root mean square`,
+  });
 }
 
 /**
