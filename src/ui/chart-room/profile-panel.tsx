@@ -58,16 +58,20 @@ const TABLE_WORDS: Record<Reading["kind"], string> = {
   pair: "Grades",
 };
 
+/** What a reading adds to its kind of table: at which stop or focal length, or what of the lens. */
+function placeOf(reading: Reading): string {
+  if (reading.kind === "pair") return reading.grade.grade;
+  if (reading.kind === "point") {
+    const { veil, streak, pupil } = reading;
+    return [veil && "veil", streak && "streak", pupil && "pupil"].filter(Boolean).join(", ");
+  }
+  return "stop" in reading ? `T${reading.stop}` : `${reading.focalLength} mm`;
+}
+
 const tablesIn = (readings: readonly Reading[]) =>
   (Object.keys(TABLE_WORDS) as Reading["kind"][]).flatMap((kind) => {
     const found = readings.filter((reading) => reading.kind === kind);
-    const at = found.map((reading) =>
-      reading.kind === "pair"
-        ? reading.grade.grade
-        : "stop" in reading
-          ? `T${reading.stop}`
-          : `${reading.focalLength} mm`,
-    );
+    const at = found.map(placeOf);
     return found.length ? [`${TABLE_WORDS[kind]}: ${at.join(", ")}`] : [];
   });
 
