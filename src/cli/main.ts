@@ -12,6 +12,8 @@ import { judgeCommand } from "./commands/judge";
 import { lutCommand } from "./commands/lut";
 import { chartCommand } from "./commands/chart";
 import { measureCommand } from "./commands/measure";
+import { overscanCommand } from "./commands/overscan";
+import { kernelsCommand } from "./commands/kernels";
 import { profileCommand } from "./commands/profile";
 import { removeCommand } from "./commands/remove";
 import { renderCommand } from "./commands/render";
@@ -46,6 +48,8 @@ for (const command of [
   measureCommand(),
   profileCommand(),
   stmapCommand(),
+  overscanCommand(),
+  kernelsCommand(),
   verifyCommand(),
   trackCommand(),
   lutCommand(),
