@@ -20,9 +20,11 @@ export interface Carrying {
 /** Where each format keeps what a header says. */
 const KEEPS_TIME = ["OpenEXR", "DPX"];
 const KEEPS_RATE = ["OpenEXR", "DPX", "Y4M"];
-const KEEPS_ASPECT = ["OpenEXR", "DPX", "Y4M"];
+const KEEPS_ASPECT = ["OpenEXR", "DPX"];
 
 function layersLost(info: ImageInfo, { keepsLayers, movesLayers, wholeNumbers }: Carrying, isExr: boolean): string[] {
+  // Only OpenEXR has channels beside the picture's own.
+  if (!info.attributes) return [];
   const depth = depthChannelOf(info.channels.map((name) => ({ name })));
   const bare = info.channels.filter((name) => !["R", "G", "B", "A", "Y", depth].includes(name));
   const others = isExr && keepsLayers ? (movesLayers ? wholeNumbers : []) : bare;

@@ -1,0 +1,68 @@
+import { readFileSync, writeFileSync } from "node:fs";
+import { expect, test } from "vitest";
+import { depthLabel } from "../core/image/image";
+import { fixture } from "./fixtures/pattern";
+import { FORMATS, readImage } from "./formats";
+import { lossesOf } from "./losses";
+
+/** `npm run formats` writes docs/formats.md; `npm test` holds it against what the files themselves give. */
+const WRITES = Boolean(process.env.HALO_WRITE_FORMATS);
+const PATH = "docs/formats.md";
+
+/** A file of an independent tool for each format, with as much beside its picture as the tool could write. */
+const SAMPLES: Record<string, string> = {
+  OpenEXR: "carried.exr",
+  DPX: "carried.dpx",
+  PNG: "sixteen.png",
+  TIFF: "sixteen.tif",
+  JPEG: "eight.jpg",
+  Y4M: "422-10.y4m",
+};
+const CARRYING = { keepsOverscan: true, keepsLayers: true, movesLayers: false, wholeNumbers: [] };
+
+const depths = (all: readonly Parameters<typeof depthLabel>[0][]) => all.map(depthLabel).join(", ");
+const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
+  [head, head.map(() => "---"), ...rows].map((row) => `| ${row.join(" | ")} |`).join("\n");
+
+async function lostFrom(name: string): Promise<string[]> {
+  const file = SAMPLES[name]!;
+  const { info } = await readImage(file, fixture(file));
+  return FORMATS.map(
+    ({ extensions }) => lossesOf(info, { output: `x${extensions[0]!}`, ...CARRYING }).join("; ") || "nothing",
+  );
+}
+
+async function document(): Promise<string> {
+  const names = FORMATS.map(({ name }) => name);
+  const kinds = table(
+    ["format", "files", "read", "written", "compressions", "alpha"],
+    FORMATS.map(({ name, extensions, read, write, compressions, alpha }) => [
+      ...[name, extensions.join(" "), depths(read), depths(write), compressions.join(", "), alpha],
+    ]),
+  );
+  const lost = table(
+    ["from \\ to", ...names],
+    await Promise.all(names.map(async (name) => [`**${name}**`, ...(await lostFrom(name))])),
+  );
+  return `# Formats
+
+Written by \`npm run formats\` from the files of independent tools in \`src/formats/fixtures\`; \`npm test\` fails where it is not so any more.
+
+${kinds}
+
+${FORMATS.map(({ name, note }) => `**${name}.** ${note}.`).join("\n\n")}
+
+# What does not go on
+
+What \`render\` and \`convert\` name in their line of losses, of a file that carries as much as its tool could write, with
+\`--layers keep\` and \`--overscan keep\`. Everything else goes on. Colour tags are always those of what is written.
+
+${lost}
+`;
+}
+
+test("docs/formats.md is what the formats are, and what is lost between them", async () => {
+  const text = await document();
+  if (WRITES) writeFileSync(PATH, text);
+  expect(readFileSync(PATH, "utf8")).toBe(text);
+});
