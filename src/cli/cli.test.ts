@@ -50,7 +50,12 @@ describe("render", () => {
     const out = join(folder, "one", "out.%04d.exr");
     const first = render("--out", out, "--frames", "1-2", "--threads", "2");
     expect([first.status, lastLine(first.stdout)]).toMatchObject([0, { frames: 2, skipped: 0, failed: [] }]);
-    expect(readdirSync(join(folder, "one"))).toEqual([".halo-frames.jsonl", "out.0001.exr", "out.0002.exr"]);
+    expect(readdirSync(join(folder, "one"))).toEqual([
+      ".halo-frames.jsonl",
+      "out.0001.exr",
+      "out.0002.exr",
+      "out.exr.recipe.json",
+    ]);
     const made = statSync(join(folder, "one", "out.0001.exr")).mtimeMs;
     const second = render("--out", out, "--frames", "1-3", "--resume");
     expect(lastLine(second.stdout)).toMatchObject({ frames: 3, skipped: 2 });

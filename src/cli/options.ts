@@ -62,7 +62,7 @@ export function frameListOption(value: string): Ranges {
         `“${part.trim()}” is none: write frames as 1-24, 1-10,20 or 30-60x5 (every fifth); numbers go to ${MAX_FRAME}.`,
       );
     if (numbers.length + (last - first) / step > MAX_FRAMES)
-      throw new InvalidArgumentError(`names more frames than one command makes (${MAX_FRAMES}).`);
+      throw new InvalidArgumentError(`names frames that are more than one command makes (${MAX_FRAMES}).`);
     for (let frame = first; frame <= last; frame += step) numbers.push(frame);
   }
   return rangesOf([...new Set(numbers)].sort((a, b) => a - b));

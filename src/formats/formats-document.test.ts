@@ -1,6 +1,5 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { expect, test } from "vitest";
-import { depthLabel } from "../core/image/image";
 import { fixture } from "./fixtures/pattern";
 import { FORMATS, readImage } from "./formats";
 import { lossesOf } from "./losses";
@@ -20,7 +19,6 @@ const SAMPLES: Record<string, string> = {
 };
 const CARRYING = { keepsOverscan: true, keepsLayers: true, movesLayers: false, wholeNumbers: [] };
 
-const depths = (all: readonly Parameters<typeof depthLabel>[0][]) => all.map(depthLabel).join(", ");
 const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
   [head, head.map(() => "---"), ...rows].map((row) => `| ${row.join(" | ")} |`).join("\n");
 
@@ -34,25 +32,14 @@ async function lostFrom(name: string): Promise<string[]> {
 
 async function document(): Promise<string> {
   const names = FORMATS.map(({ name }) => name);
-  const kinds = table(
-    ["format", "files", "read", "written", "compressions", "alpha"],
-    FORMATS.map(({ name, extensions, read, write, compressions, alpha }) => [
-      ...[name, extensions.join(" "), depths(read), depths(write), compressions.join(", "), alpha],
-    ]),
-  );
   const lost = table(
     ["from \\ to", ...names],
     await Promise.all(names.map(async (name) => [`**${name}**`, ...(await lostFrom(name))])),
   );
-  return `# Formats
+  return `# What goes on between formats
 
 Written by \`npm run formats\` from the files of independent tools in \`src/formats/fixtures\`; \`npm test\` fails where it is not so any more.
-
-${kinds}
-
-${FORMATS.map(({ name, note }) => `**${name}.** ${note}.`).join("\n\n")}
-
-# What does not go on
+Which depths and kinds of each format are read and written: [files.md](files.md).
 
 What \`render\` and \`convert\` name in their line of losses, of a file that carries as much as its tool could write, with
 \`--layers keep\` and \`--overscan keep\`. Everything else goes on. Colour tags are always those of what is written.
@@ -61,7 +48,7 @@ ${lost}
 `;
 }
 
-test("docs/formats.md is what the formats are, and what is lost between them", async () => {
+test("docs/formats.md is what is lost between formats", async () => {
   const text = await document();
   if (WRITES) writeFileSync(PATH, text);
   expect(readFileSync(PATH, "utf8")).toBe(text);
