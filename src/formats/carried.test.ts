@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { readDpx, writeDpx } from "./dpx/dpx";
+import { dpxFields } from "./dpx/fields";
 import { AT, ELEMENT, HEADER_BYTES, TEXT_FIELDS } from "./dpx/layout";
 import { attributeValue } from "./exr/attributes";
 import { readExr } from "./exr/read";
@@ -95,6 +96,22 @@ describe("DPX to DPX", () => {
     };
     expect(others(again).equals(others(header))).toBe(true);
     expect(again.toString("latin1", 1764, 1777)).toBe("TL-010 take 3");
+  });
+
+  test("fields are told by their names, and what is undefined is not told", () => {
+    const { info } = readDpx("carried.dpx", fixture("carried.dpx"));
+    expect(dpxFields(info.dpxHeader!)).toMatchObject({
+      slate: "TL-010 take 3",
+      framePosition: 12,
+      shutterAngle: 172.8,
+      project: "TL-010.0012",
+      width: 48,
+      bits: 10,
+    });
+    const bare = readDpx("bare.dpx", writeDpx(picture, { depth: "10" })).info.dpxHeader!;
+    expect(Object.keys(dpxFields(bare)).filter((name) => /film|Rate|slate|Aspect|timeCode|gamma/i.test(name))).toEqual(
+      [],
+    );
   });
 
   test("somebody else's user data go on by their size, and the picture begins behind them", () => {

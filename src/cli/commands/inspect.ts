@@ -1,5 +1,6 @@
 import { statSync } from "node:fs";
 import { Command } from "commander";
+import { dpxFields } from "../../formats/dpx/fields";
 import { attributeValue } from "../../formats/exr/attributes";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/footage/guess-encoding";
@@ -36,7 +37,7 @@ async function inspect(name: string, { json, all, part, layer, matrix, range }: 
     });
     const { encoding, reason } = guessEncoding(image);
     const { path } = fileAt(pattern, firstOf(frames));
-    const { frames: inside, attributes, dpxHeader: _, ...info } = image.info;
+    const { frames: inside, attributes, dpxHeader, ...info } = image.info;
     const complaint = movie && (await complaintOf(movie));
     const several = isSequence(pattern) || (inside ?? 1) > 1;
     const sequence = several
@@ -63,6 +64,7 @@ async function inspect(name: string, { json, all, part, layer, matrix, range }: 
       ...(all && attributes
         ? { fields: Object.fromEntries(attributes.map((one) => [one.name, attributeValue(one)])) }
         : {}),
+      ...(all && dpxHeader ? { fields: dpxFields(dpxHeader) } : {}),
     };
     if (json) console.log(JSON.stringify(report));
     else
@@ -78,7 +80,7 @@ export const inspectCommand = (): Command =>
     .description("What a file or a sequence is")
     .argument("<file|pattern>")
     .option("--json", "JSON")
-    .option("--all", "every field of the header, too")
+    .option("--all", "every field of an OpenEXR or DPX header, too")
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
     .addOption(matrixOption())
