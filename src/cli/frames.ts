@@ -1,5 +1,5 @@
 import { availableParallelism } from "node:os";
-import { Command, Option } from "commander";
+import { Command } from "commander";
 import { cleanedText } from "../core/image/clean";
 import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import type { Encoding, EncodingName } from "../core/colour/encodings";
@@ -29,7 +29,7 @@ import type { EncodingText, RecipeTexts } from "../server/render/job";
 import { encodingGiven } from "./encodings";
 import { lossesOf } from "../formats/losses";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
-import { frameListOption, MAX_FRAMES, numberOption, overscanOption, UsageError } from "./options";
+import { choiceOption, frameListOption, MAX_FRAMES, numberOption, overscanOption, UsageError } from "./options";
 import { prepareOutput, refuseOverwriting } from "./places";
 
 /** What `render` and `convert` share: frames in, frames out. */
@@ -59,9 +59,9 @@ const MAX_THREADS = 64;
 
 /** What a movie's samples are, where it does not say so or says it wrongly. */
 export const matrixOption = () =>
-  new Option("--matrix <name>", "what a movie's luma and chroma are made by").choices(Object.keys(MATRICES));
+  choiceOption("--matrix <name>", "what a movie's luma and chroma are made by", Object.keys(MATRICES));
 export const rangeOption = () =>
-  new Option("--range <name>", "whether a movie's codes use their full range").choices(["full", "limited"]);
+  choiceOption("--range <name>", "whether a movie's codes use their full range", ["full", "limited"]);
 
 export const withFrameOptions = (command: Command): Command =>
   command
@@ -70,7 +70,7 @@ export const withFrameOptions = (command: Command): Command =>
     .option("--frames <list>", "which frames: 1-24, or a list with steps as 1-10,20,30-60x5", frameListOption)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
     .option("--out-encoding <name>", "how what is written is encoded")
-    .addOption(new Option("--depth <depth>", "bits of the output").choices(DEPTHS))
+    .addOption(choiceOption("--depth <depth>", "bits of the output", DEPTHS))
     .option("--compression <name>", "compression of the output, where the format has a choice")
     .option("--part <name>", "part of a file that holds several pictures")
     .option("--layer <name>", "layer of the picture's channels")
@@ -82,8 +82,8 @@ export const withFrameOptions = (command: Command): Command =>
       "light beyond the frame in EXR: keep, crop, or as much as of the width, as 5%",
       overscanOption,
     )
-    .addOption(new Option("--layers <what>", "other layers of an EXR").choices(LAYER_POLICIES))
-    .addOption(new Option("--gaps <what>", "what stands in for a missing frame").choices(["hold", "black", "refuse"]))
+    .addOption(choiceOption("--layers <what>", "other layers of an EXR", LAYER_POLICIES))
+    .addOption(choiceOption("--gaps <what>", "what stands in for a missing frame", ["hold", "black", "refuse"]))
     .option(
       "--threads <n>",
       "threads to compute on",
@@ -108,13 +108,17 @@ function tellComplaint(name: string, { movie }: Source): void {
   process.exitCode = 1;
 }
 
+/** A compression of what is written, named in any case. */
+const compressionNamed = (out: string, name: string | undefined) =>
+  formatOf(out)!.compressions.find((one) => one.toLowerCase() === name?.toLowerCase());
+
 function checkOutput({ out, depth, compression }: FrameOptions): Depth {
   const depths = depthsFor(out);
   if (!depths.length) throw new UsageError(`--out ${out}: frames are written as ${EXTENSIONS.join(", ")}`);
   if (depth && !depths.includes(depth))
     throw new UsageError(`--depth ${depth}: this format is written with ${depths.map(depthLabel).join(", ")}`);
   const { compressions } = formatOf(out)!;
-  if (compression && !compressions.includes(compression))
+  if (compression && !compressionNamed(out, compression))
     throw new UsageError(
       `--compression ${compression}: ${compressions.length ? `this format is written with ${compressions.join(", ")}` : "this format has no choice of it"}`,
     );
@@ -299,7 +303,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
     const order = {
       ...{ ...job, ...formats, ...carried, source, choice, frames, gaps: options.gaps },
-      compression: options.compression,
+      compression: compressionNamed(options.out, options.compression),
       resume: (options.resume ?? false) && !oneFile,
       shot: source.frames,
       output: target,

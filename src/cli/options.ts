@@ -1,4 +1,4 @@
-import { InvalidArgumentError } from "commander";
+import { InvalidArgumentError, Option } from "commander";
 import { MAX_FRAME, type Ranges, rangesOf } from "../core/frame/ranges";
 
 /** Unusable input or options: exit code 2, one line. */
@@ -75,6 +75,16 @@ export function framesOption(value: string): { first: number; last: number } {
   if (!found || last < first || last > MAX_FRAME)
     throw new InvalidArgumentError(`write frames as FIRST-LAST, for example 1-24; numbers go to ${MAX_FRAME}.`);
   return { first, last };
+}
+
+/** An option that takes one of some words, in any case. */
+export function choiceOption(flags: string, description: string, words: readonly string[]): Option {
+  const option = new Option(flags, description).choices(words);
+  return option.argParser((value: string) => {
+    const found = words.find((word) => word.toLowerCase() === value.toLowerCase());
+    if (found === undefined) throw new InvalidArgumentError(`Allowed choices are ${words.join(", ")}.`);
+    return found;
+  });
 }
 
 export const collect = (value: string, before: string[] = []) => [...before, value];

@@ -1,8 +1,8 @@
 import { dirname } from "node:path";
-import { Command, Option } from "commander";
+import { Command } from "commander";
 import { chartSheet, PAPERS, type SheetKind } from "../../core/measure/chart-sheet";
 import { writeWhole } from "../../server/storage/files";
-import { UsageError } from "../options";
+import { choiceOption, UsageError } from "../options";
 import { prepareOutput } from "../places";
 
 interface Options {
@@ -14,8 +14,8 @@ interface Options {
 export const chartCommand = (): Command =>
   new Command("chart")
     .description("A chart to print at 100 %: squares with slanted edges, or a grid of dots, as SVG in millimetres")
-    .addOption(new Option("--kind <kind>", "what it shows").choices(["edges", "grid"]).makeOptionMandatory())
-    .addOption(new Option("--paper <size>", "paper").choices(Object.keys(PAPERS)).default("a3"))
+    .addOption(choiceOption("--kind <kind>", "what it shows", ["edges", "grid"]).makeOptionMandatory())
+    .addOption(choiceOption("--paper <size>", "paper", Object.keys(PAPERS)).default("a3"))
     .requiredOption("--out <file>", "the chart, .svg")
     .action(async ({ kind, paper, out }: Options) => {
       if (!/\.svg$/i.test(out)) throw new UsageError(`--out ${out}: ends in .svg`);

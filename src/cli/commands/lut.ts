@@ -1,5 +1,5 @@
 import { extname } from "node:path";
-import { Command, Option } from "commander";
+import { Command } from "commander";
 import { TABLE_SIZES, type TableError, type TableSize } from "../../core/export/tonal-table";
 import { decodeImage } from "../../core/image/decode";
 import { missingGlass } from "../../core/look/glass";
@@ -13,7 +13,7 @@ import { writeWhole } from "../../server/storage/files";
 import { readLook, readProfile } from "../files";
 import { MAX_FRAME } from "../../core/frame/ranges";
 import { encodingNamed } from "../encodings";
-import { collect, numberOption, UsageError } from "../options";
+import { choiceOption, collect, numberOption, UsageError } from "../options";
 
 interface Options {
   look: string;
@@ -75,7 +75,7 @@ export const lutCommand = (): Command =>
     .requiredOption("--look <file>", "the look, JSON")
     .requiredOption("--out <file>", "a .cube or .clf file")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
-    .addOption(new Option("--size <entries>", "entries a side").choices(TABLE_SIZES.map(String)).default("33"))
+    .addOption(choiceOption("--size <entries>", "entries a side", TABLE_SIZES.map(String)).default("33"))
     .option("--in-encoding <name>", "what code values go in by", "acescct")
     .option("--no-view", "without the look’s view: what comes out is encoded as what goes in")
     .option("--in <pattern>", "footage whose frame the table is measured over")

@@ -1,5 +1,5 @@
 import { dirname, resolve } from "node:path";
-import { Command, Option } from "commander";
+import { Command } from "commander";
 import { filesOf, type Manifest, manifestSchema, profileFrom } from "../../core/measure/manifest";
 import { MeasureError } from "../../core/measure/plane";
 import { BetweenProblem, lensBetween } from "../../core/profile/between";
@@ -7,7 +7,7 @@ import type { Profile } from "../../core/profile/profiles";
 import { NORMALISATIONS } from "../../core/profile/radial";
 import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
-import { sensorOption, sizeOption, UsageError } from "../options";
+import { choiceOption, sensorOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 import { profileNamed } from "../profiles";
 import { focalLengthOption, readChart } from "./measure/chart";
@@ -113,9 +113,7 @@ export const profileCommand = (): Command =>
     .option("--name <name>", "of the profile that a calibration, polynomial or map becomes")
     .option("--inverse", "the map takes the distortion off a picture, and does not put it on")
     .addOption(
-      new Option("--radial <unit>", "writes a radial polynomial (.json), with r counted in this").choices(
-        NORMALISATIONS,
-      ),
+      choiceOption("--radial <unit>", "writes a radial polynomial (.json), with r counted in this", NORMALISATIONS),
     )
     .option("--json", "JSON")
     .action(run);

@@ -1,4 +1,4 @@
-import { Command, Option } from "commander";
+import { Command } from "commander";
 import { clipped, countOf, firstOf, framesIn, hasFrame, lastOf, rangesText } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
 import { Follower, LOST, type Region, type TrackStep, takeTemplate } from "../../core/track/follow";
@@ -6,7 +6,7 @@ import { TRACK_MODELS, type TrackModel } from "../../core/track/track";
 import { guessedEncoding, guessEncoding } from "../../server/footage/guess-encoding";
 import { loadFrame, openSource, type Source } from "../../server/footage/source";
 import { encodingNamed } from "../encodings";
-import { framesOption, numberOption, regionOption, UsageError } from "../options";
+import { choiceOption, framesOption, numberOption, regionOption, UsageError } from "../options";
 
 interface Options {
   in: string;
@@ -106,9 +106,9 @@ export const trackCommand = (): Command =>
     .requiredOption("--frame <n>", "the frame it lies on", numberOption(-MAX_FRAME, MAX_FRAME, true))
     .option("--frames <first-last>", "which frames", framesOption)
     .addOption(
-      new Option("--model <what>", "its position, or turning and growing as well")
-        .choices([...TRACK_MODELS])
-        .default("position"),
+      choiceOption("--model <what>", "its position, or turning and growing as well", [...TRACK_MODELS]).default(
+        "position",
+      ),
     )
     .option("--in-encoding <name>", "how the footage is encoded")
     .option("--json", "JSON")

@@ -1,6 +1,6 @@
 import { Command, Option } from "commander";
 import { MeasureError } from "../../../core/measure/plane";
-import { numberOption, regionOption, sensorOption, UsageError } from "../../options";
+import { choiceOption, numberOption, regionOption, sensorOption, UsageError } from "../../options";
 import type { Chart } from "../../../core/measure/chart";
 import { focalLengthOption, type Options, readChart } from "./chart";
 import type { Report } from "./report";
@@ -73,10 +73,10 @@ export const measureCommand = (): Command =>
     .addCommand(
       chartCommand("grid", "distortion and lateral colour from a grid of round dots", grid, [
         new Option("--focal <mm>", "focal length").argParser(focalLengthOption).makeOptionMandatory(),
-        new Option(
-          "--model <name>",
-          "the distortion model that is fitted; else the one that the dots bear out",
-        ).choices(["radial-tangential", "anamorphic"]),
+        choiceOption("--model <name>", "the distortion model that is fitted; else the one that the dots bear out", [
+          "radial-tangential",
+          "anamorphic",
+        ]),
       ]),
     )
     .addCommand(
