@@ -246,5 +246,7 @@ test("a render whose frame went from the disk says which and why, and its other 
   await expect(row).toContainText("Frame 2: ");
   const folder = (await row.getByText(/^renders\//).textContent())!;
   const files = readdirSync(join(process.env.HALO_TEST_DATA!, folder)).filter((file) => !file.startsWith("."));
-  expect(files.map((file) => file.split(".")[1]).sort()).toEqual(["0001", "0003"]);
+  const frames = files.filter((file) => !file.endsWith(".recipe.json"));
+  expect(frames.map((file) => file.split(".")[1]).sort()).toEqual(["0001", "0003"]);
+  expect(files).toHaveLength(frames.length + 1);
 });
