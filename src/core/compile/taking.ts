@@ -6,7 +6,8 @@ import { transmissionAt } from "../elements/transmission/transmission";
 import { matrixOperation, type PointOperation } from "../engine/pointwise";
 import type { FrameContext } from "../frame/context";
 import { invert } from "../maths/matrix";
-import { resolveElement } from "../look/look";
+import type { LookAtFrame } from "../look/at-frame";
+import { type Look, resolveElement } from "../look/look";
 import { takenLens, type Taking, takingContext } from "../look/taking";
 import type { PathPart } from "./fuse";
 import { recipeOf } from "./recipe";
@@ -71,6 +72,10 @@ export function takingParts(taking: Taking | undefined, overall: number, context
     geometryPart(taking, overall, own),
   ].filter((part) => part !== null);
 }
+
+/** Whether a look does anything to a frame's light: by an element, or by the lens that it takes off. */
+export const actsOn = ({ camera: { taking } }: Look, { elements, strength, context }: LookAtFrame): boolean =>
+  elements.some(({ isActive }) => isActive) || takingParts(taking, strength, context).length > 0;
 
 /** The most that light is raised to undo a lens's fall-off, stops, at an image height (mm). */
 export const stopsGivenBack = (taking: Taking, context: FrameContext, height: number): number => {

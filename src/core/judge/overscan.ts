@@ -56,7 +56,7 @@ export function overscanNeeded(
 ): OverscanNeeded {
   const { width, height } = at;
   const moved = movedOnly(look, lookAt(look, cabinet, at));
-  if (!moves(moved, lookAt(moved, cabinet, at))) return NONE;
+  if (!moves(lookAt(moved, cabinet, at))) return NONE;
   const [across, down] = [Math.ceil(width * LOOKED_AT), Math.ceil(height * LOOKED_AT)];
   const overscan = { left: across, top: down, right: across, bottom: down };
   const x = reachOf(make(moved, ramp(at, overscan, 0), overscan), across);

@@ -29,5 +29,5 @@ export function placesOnly(look: Look, at: LookAtFrame): Look {
 }
 
 /** Whether such a look moves anything at all. */
-export const moves = (look: Look, { elements }: LookAtFrame): boolean =>
-  elements.some(({ isActive }) => isActive) || (look.camera.taking?.distortion ?? 0) > 0;
+export const moves = ({ elements, context }: LookAtFrame): boolean =>
+  elements.some(({ isActive }) => isActive) || context.taken !== null;

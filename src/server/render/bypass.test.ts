@@ -5,6 +5,7 @@ import { describe, expect, test } from "vitest";
 import { ENCODINGS, encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
 import { encodeFrame, quantise, topOf, type Depth, type Pixels } from "../../core/image/image";
+import { takingSchema, withTaking } from "../../core/look/taking";
 import { FORMATS, readImage } from "../../formats/formats";
 import { lookOf } from "../../testing/laboratory";
 import { renderOne } from "../../testing/render-one";
@@ -82,4 +83,17 @@ describe.each(ENCODINGS.map(({ name }) => name))("to light and back by arithmeti
     const kept = (values: ArrayLike<number>) => Array.from(values).filter((_, i) => data[i - (i & 3)]! >= floor);
     expect(kept(back)).toEqual(kept(data));
   });
+});
+
+test("a lens that is taken off acts without any element: codes are not passed on", async () => {
+  const size = { width: WIDTH, height: HEIGHT };
+  const data = new Float32Array(4 * WIDTH * HEIGHT).fill(0.5);
+  const [input, output] = [join(folder, "taken.exr"), join(folder, "taken-out.exr")];
+  writeFileSync(input, await FORMATS[0]!.encode({ ...size, data }, { depth: "float" }));
+  const look = lookOf([]);
+  const taking = takingSchema.parse({ profile: "orrin-vale-25", focalLength: 25, stop: 1.4 });
+  const after = await renderOne(engine, { look: withTaking(look, taking), input, output });
+  // Its fall-off is divided out: corners are lighter than the middle.
+  const at = (x: number, y: number) => after.pixels.data[4 * (y * WIDTH + x) + 1]!;
+  expect(at(1, 1)).toBeGreaterThan(1.3 * at(WIDTH / 2, HEIGHT / 2));
 });

@@ -59,7 +59,7 @@ export async function layersLike(
   const asTheyAre = () => (keepsOverscan ? layers : layers.map((layer) => withoutOverscan(layer, image)));
   if (!layers.length) return [];
   const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
-  const isMoved = job.layers === "warp" && moves(look, lookAt(look, job.cabinet, at));
+  const isMoved = job.layers === "warp" && moves(lookAt(look, job.cabinet, at));
   if (!isMoved && job.scale === 1) return asTheyAre();
   const own = { ...job, look: isMoved ? look : withElements(withTaking(look, undefined), []) };
   const floats = layers.filter(({ type }) => type !== "uint");

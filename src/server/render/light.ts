@@ -143,7 +143,7 @@ export async function depthLike(
 ): Promise<Float32Array | undefined> {
   if (!image.z) return undefined;
   const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
-  if (!moves(look, lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
+  if (!moves(lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
   const frame = depthFrame(image);
   for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
   const { data } = await lightOf(

@@ -7,6 +7,7 @@ import { decodeImage } from "../../core/image/decode";
 import { cropped, encodeFrame, normalised } from "../../core/image/image";
 import { NO_OVERSCAN, shownOf } from "../../core/image/overscan";
 import type { Output } from "../../core/compile/outputs/outputs";
+import { actsOn } from "../../core/compile/taking";
 import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import { type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
@@ -41,8 +42,7 @@ export function passesCodesOn(
   output: string,
   at: ShotFrame,
 ): boolean {
-  if (scale !== 1 || inEncoding.table || lookAt(look, cabinet, at).elements.some(({ isActive }) => isActive))
-    return false;
+  if (scale !== 1 || inEncoding.table || actsOn(look, lookAt(look, cabinet, at))) return false;
   if (outEncoding) return outEncoding === inEncoding;
   if (isLinearFile(output)) return inEncoding.name === "linear-ap1";
   return look.view.kind === "plain" && DISPLAY_ENCODING[look.view.display] === inEncoding.name;
@@ -83,7 +83,7 @@ async function computed(
   const own = alpha === "unassociated" ? alpha : "associated";
   const kind: Output = isLinearFile(output) || job.outEncoding ? { kind: "light" } : { kind: "codes", alpha: own };
   // Before the light, which may stay in the engine's memory.
-  const isExr = formatOf(output)!.name === "OpenEXR";
+  const isExr = isLinearFile(output);
   const z = isExr ? await depthLike(engine, job, image, at, keepsOverscan, key) : undefined;
   const layers = isExr ? await layersLike(engine, job, image, at, keepsOverscan, key) : [];
   const light = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
@@ -134,7 +134,7 @@ const reasonOf = (error: unknown) =>
  */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
   const { source, choice, gaps = "refuse", sink = frameSink } = job;
-  const isExr = formatOf(fileOf(job.output, firstOf(job.frames)))?.name === "OpenEXR";
+  const isExr = isLinearFile(fileOf(job.output, firstOf(job.frames)));
   const reading = { overscan: true, layers: isExr && job.layers !== undefined && job.layers !== "drop", ...choice };
   const load = (number: number) => loadFrame(source, number, reading, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
@@ -221,6 +221,6 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   await writing;
   if (isWhole) await sink.end();
   else await sink.abandon();
-  if (job.texts) await writeRecipe(job, job.texts, await contents());
+  if (job.texts && (isWhole || sink.ledger)) await writeRecipe(job, job.texts, await contents());
   return isWhole;
 }
