@@ -24,10 +24,11 @@ import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding
 import { startEngine } from "../server/engine/engine";
 import { depthsFor, movieSink } from "../server/render/output";
 import type { RenderJob } from "../server/render/job";
-import { renderFrames } from "../server/render/render";
+import { readingFor, renderFrames } from "../server/render/render";
 import type { EncodingText, RecipeTexts } from "../server/render/job";
 import { encodingGiven } from "./encodings";
-import { lossesOf } from "../formats/losses";
+import { lossesOfJob } from "../server/render/losses";
+import { recipePath } from "../server/render/recipe-file";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
 import { choiceOption, frameListOption, MAX_FRAMES, numberOption, overscanOption, UsageError } from "./options";
 import { prepareOutput, refuseOverwriting } from "./places";
@@ -132,24 +133,24 @@ function checkOutput({ out, depth, compression }: FrameOptions): Depth {
 function framesWanted({ frames: asked, gaps }: FrameOptions, all: Ranges): Ranges {
   const wanted = asked ?? (gaps ? between(firstOf(all), lastOf(all)) : all);
   const [first, last] = [firstOf(wanted), lastOf(wanted)];
-  const isThere = (frame: number) => hasFrame(all, frame);
-  const missing =
-    gaps === "refuse"
-      ? rangesOf([...framesIn(clipped(wanted, firstOf(all), lastOf(all)))].filter((n) => !isThere(n)))
-      : [];
-  if (missing.length) throw new UsageError(`--gaps refuse: the sequence lacks frames ${rangesText(missing)}`);
   if (countOf(wanted) > MAX_FRAMES)
     throw new UsageError(
       `--frames: ${countOf(wanted)} frames are more than one command makes (${MAX_FRAMES}); the sequence has ${rangesText(all)}`,
     );
-  if (!countOf(clipped(all, first, last)) || (!gaps && ![...framesIn(wanted)].some(isThere)))
+  const isThere = (frame: number) => hasFrame(all, frame);
+  const within = [...framesIn(clipped(wanted, firstOf(all), lastOf(all)))];
+  const missing = gaps === "refuse" ? rangesOf(within.filter((frame) => !isThere(frame))) : [];
+  if (missing.length) throw new UsageError(`--gaps refuse: the sequence lacks frames ${rangesText(missing)}`);
+  if (!countOf(clipped(all, first, last)) || (!gaps && !within.some(isThere)))
     throw new UsageError(`--frames: the sequence has frames ${rangesText(all)}`);
   return wanted;
 }
 
 /** The frame that a job's formats are told by: the first of those wanted that is there. */
-const sampleFrame = (wanted: Ranges, all: Ranges): number =>
-  [...framesIn(wanted)].find((frame) => hasFrame(all, frame)) ?? firstOf(clipped(all, firstOf(wanted), lastOf(wanted)));
+export function sampleFrame(wanted: Ranges, all: Ranges): number {
+  for (const frame of framesIn(wanted)) if (hasFrame(all, frame)) return frame;
+  return firstOf(clipped(all, firstOf(wanted), lastOf(wanted)));
+}
 
 /** Files that a job reads: its footage, and what else it was given. */
 function* filesRead(source: Source, others: OwnJob["files"], plates: RenderJob["plates"]) {
@@ -238,7 +239,8 @@ function checkFiles(options: FrameOptions, source: Source, target: Pattern, fram
     ...encodings.map((path) => ({ path, what: "the encoding" })),
   ];
   const written = isSequence(target) ? [...framesIn(frames)].map((number) => fileOf(target, number)) : [options.out];
-  refuseOverwriting("--out", written, filesRead(source, read, own.plates));
+  const beside = own.texts ? [recipePath(target)] : [];
+  refuseOverwriting("--out", [...written, ...beside], filesRead(source, read, own.plates));
 }
 
 /** Whether all frames go into one file. */
@@ -265,18 +267,25 @@ function reporter(count: number) {
   return { told, hears };
 }
 
-/** Renders a job's frames, telling how they fare, and prints what was done at the end. */
+/**
+ * Renders a job's frames, telling how they fare and what does not go on, and prints what was done at the end. `sample`:
+ * one of them as the job reads it.
+ */
 export async function performJob(
   order: RenderJob,
-  { out, threads, losses }: { out: string; threads: number; losses: readonly string[] },
+  sample: Decoded,
+  { out, threads }: Pick<FrameOptions, "out" | "threads">,
 ): Promise<void> {
+  const { frames } = order;
+  const losses = lossesOfJob(order, sample);
+  if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
   const { engine, close } = startEngine(threads);
-  const { told, hears } = reporter(countOf(order.frames));
+  const { told, hears } = reporter(countOf(frames));
   const start = performance.now();
   const isAll = await renderFrames(engine, order, hears);
   close();
   if (order.sink && !isAll) {
-    console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(order.frames)} frames`);
+    console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`);
     told.done = 0;
   }
   tellResult(told, (performance.now() - start) / 1000, losses);
@@ -294,14 +303,12 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     checkFiles(options, source, target, frames, own);
     const carried = { overscan: options.overscan ?? own.overscan, layers: options.layers ?? own.layers };
     const choice = { ...choiceOf(options), ...untouched(own, carried) };
-    const asked = { ...choice, layers: carried.layers !== "drop" };
-    const sample = await loadFrame(source, sampleFrame(frames, source.frames), asked);
+    const reading = readingFor({ output: target, frames, choice, layers: carried.layers });
+    const sample = await loadFrame(source, sampleFrame(frames, source.frames), reading);
     const { inText, outText, ...formats } = formatsOf(options, encodings, sample, keepEncoding, depth);
     prepareOutput("--out", target.folder);
     const oneFile = isOneFile(options.out, target);
-    const losses = lossesIn(options, sample, carried);
-    if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
-    const order = {
+    const order: RenderJob = {
       ...{ ...job, ...formats, ...carried, source, choice, frames, gaps: options.gaps },
       compression: compressionNamed(options.out, options.compression),
       resume: (options.resume ?? false) && !oneFile,
@@ -310,7 +317,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
       ...(oneFile ? { sink: movieSink(options.out) } : {}),
       ...(texts ? { texts: { ...texts, inEncoding: inText, outEncoding: outText } } : {}),
     };
-    await performJob(order, { out: options.out, threads: options.threads, losses });
+    await performJob(order, sample, options);
   } finally {
     tellComplaint(options.in, source);
   }
@@ -323,24 +330,12 @@ interface Carried {
 
 /** What is asked to be kept whole is read as it is where no look acts on it: windows to the pixel, depth by its name. */
 const untouched = ({ look }: OwnJob, { overscan, layers }: Carried): Choice =>
-  look.elements.length
+  look.elements.length || look.camera.taking
     ? {}
     : {
         ...(overscan === Infinity ? { overscan: "all" as const } : {}),
         ...(layers === "keep" ? { withoutDepth: true } : {}),
       };
-
-/** What of the first frame's file does not go on into what is written. */
-function lossesIn({ out }: FrameOptions, sample: Decoded, { overscan, layers }: Carried): string[] {
-  const wholeNumbers = (sample.layers ?? []).filter(({ type }) => type === "uint").map(({ name }) => name);
-  return lossesOf(sample.info, {
-    output: out,
-    keepsOverscan: overscan > 0,
-    keepsLayers: layers !== "drop",
-    movesLayers: layers === "warp",
-    wholeNumbers,
-  });
-}
 
 function tellResult(
   { done, skipped, failed }: ReturnType<typeof reporter>["told"],

@@ -1,10 +1,11 @@
 import { describe, expect, test } from "vitest";
+import { NO_OVERSCAN } from "../core/image/overscan";
 import { readDpx, writeDpx } from "./dpx/dpx";
 import { dpxFields } from "./dpx/fields";
 import { AT, ELEMENT, HEADER_BYTES, TEXT_FIELDS } from "./dpx/layout";
 import { attributeValue } from "./exr/attributes";
 import { readExr } from "./exr/read";
-import { writeExr } from "./exr/write";
+import { layersToWrite, writeExr } from "./exr/write";
 import { fixture } from "./fixtures/pattern";
 import type { Decoded } from "./format";
 import { lossesOf } from "./losses";
@@ -144,16 +145,28 @@ describe("DPX to DPX", () => {
 });
 
 describe("what does not go on is named", () => {
-  const KEPT = { keepsOverscan: true, keepsLayers: true, movesLayers: false, wholeNumbers: [] };
+  const EVERYTHING = { left: Infinity, top: Infinity, right: Infinity, bottom: Infinity };
+  const carried = async () => (await readExr("carried.exr", fixture("carried.exr"))).info;
+  const LAYERS = ["N.X", "N.Z", "matte.R"];
 
-  test("of an EXR nothing, and where it becomes another format what that has no place for", async () => {
-    const { info } = await readExr("carried.exr", fixture("carried.exr"));
-    expect(lossesOf(info, { output: "x.exr", ...KEPT })).toEqual([]);
-    expect(lossesOf(info, { output: "x.exr", ...KEPT, keepsLayers: false, keepsOverscan: false })).toEqual([
-      "layers N.X, N.Z, matte.R",
+  test("of an EXR nothing; and what was left of its layers and its light beyond the frame", async () => {
+    const info = await carried();
+    expect(lossesOf(info, { output: "x.exr", overscan: EVERYTHING, layers: LAYERS })).toEqual([]);
+    expect(lossesOf(info, { output: "x.exr", overscan: NO_OVERSCAN, layers: ["matte.R"] })).toEqual([
+      "layers N.X, N.Z",
       "light beyond the frame",
     ]);
-    const png = lossesOf(info, { output: "x.png", ...KEPT });
+    // It has 6 px on the left and right, and 4 above and below.
+    const some = { left: 4, top: 4, right: 4, bottom: 4 };
+    expect(lossesOf(info, { output: "x.exr", overscan: some, layers: LAYERS })).toEqual([
+      "light more than 4 px beyond the frame",
+    ]);
+  });
+
+  test("where it becomes another format, what that has no place for", async () => {
+    const info = await carried();
+    const none = { overscan: NO_OVERSCAN, layers: [] };
+    const png = lossesOf(info, { output: "x.png", ...none });
     expect(png.slice(0, 5)).toEqual([
       "layers N.X, N.Z, matte.R",
       "light beyond the frame",
@@ -162,13 +175,20 @@ describe("what does not go on is named", () => {
       "pixel aspect 2",
     ]);
     expect(png[5]).toMatch(/^fields .*worldToCamera/);
-    expect(lossesOf(info, { output: "x.dpx", ...KEPT }).join()).not.toMatch(/time code|frame rate|aspect/);
+    expect(lossesOf(info, { output: "x.dpx", ...none }).join()).not.toMatch(/time code|frame rate|aspect/);
   });
 
-  test("layers of whole numbers are not moved", async () => {
-    const { info } = await readExr("carried.exr", fixture("carried.exr"));
-    expect(lossesOf(info, { output: "x.exr", ...KEPT, movesLayers: true, wholeNumbers: ["id"] })).toEqual([
-      "layers id",
-    ]);
+  test("of a file with several parts and layers, those that were not chosen", async () => {
+    const parts = await readExr("parts.exr", fixture("parts.exr"), {});
+    const others = parts.info.parts!.map(({ name }) => name).filter((name) => name !== parts.info.chosen!.part);
+    const all = { output: "x.exr", overscan: EVERYTHING, layers: parts.info.channels };
+    expect(others.length).toBeGreaterThan(0);
+    expect(lossesOf(parts.info, all)).toContain(`parts ${others.join(", ")}`);
+    const one = await readExr("layers.exr", fixture("layers.exr"), { layers: true, layer: "glow" });
+    // The bare picture's channels have no room beside those of the layer that takes their names.
+    const written = layersToWrite({ layers: one.layers, z: one.z }, one.alpha !== undefined).map(({ name }) => name);
+    expect(lossesOf(one.info, { output: "x.exr", overscan: EVERYTHING, layers: written }).join()).toMatch(
+      /layers .*\bR\b/,
+    );
   });
 });

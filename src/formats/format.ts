@@ -65,6 +65,8 @@ export interface ImageInfo {
   displayWindow?: Box;
   tile?: { width: number; height: number };
   parts?: PartInfo[];
+  /** Which part and layer the picture is; the bare layer is "" (OpenEXR). */
+  chosen?: { part: string; layer: string };
   framesPerSecond?: number;
   /** HH:MM:SS:FF of SMPTE ST 12. */
   timeCode?: string;

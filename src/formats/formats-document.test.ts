@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { expect, test } from "vitest";
+import { NO_OVERSCAN } from "../core/image/overscan";
 import { fixture } from "./fixtures/pattern";
 import { FORMATS, readImage } from "./formats";
 import { lossesOf } from "./losses";
@@ -17,7 +18,7 @@ const SAMPLES: Record<string, string> = {
   JPEG: "eight.jpg",
   Y4M: "422-10.y4m",
 };
-const CARRYING = { keepsOverscan: true, keepsLayers: true, movesLayers: false, wholeNumbers: [] };
+const EVERYTHING = { left: Infinity, top: Infinity, right: Infinity, bottom: Infinity };
 
 const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
   [head, head.map(() => "---"), ...rows].map((row) => `| ${row.join(" | ")} |`).join("\n");
@@ -25,9 +26,11 @@ const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
 async function lostFrom(name: string): Promise<string[]> {
   const file = SAMPLES[name]!;
   const { info } = await readImage(file, fixture(file));
-  return FORMATS.map(
-    ({ extensions }) => lossesOf(info, { output: `x${extensions[0]!}`, ...CARRYING }).join("; ") || "nothing",
-  );
+  return FORMATS.map(({ name: to, extensions }) => {
+    const kept =
+      to === "OpenEXR" ? { overscan: EVERYTHING, layers: info.channels } : { overscan: NO_OVERSCAN, layers: [] };
+    return lossesOf(info, { output: `x${extensions[0]!}`, ...kept }).join("; ") || "nothing";
+  });
 }
 
 async function document(): Promise<string> {

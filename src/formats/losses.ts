@@ -1,20 +1,16 @@
 /** What of a picture's file does not go on into another: each in a few words, for a printed list. */
+import { type Overscan, wholeOverscan } from "../core/image/overscan";
 import { isCarried, isLayout } from "./exr/attributes";
 import type { ImageInfo } from "./format";
 import { formatOf } from "./formats";
-import { depthChannelOf } from "./exr/layers";
 
 export interface Carrying {
   /** The name of a file that is written. */
   output: string;
-  /** What lies beyond the frame goes out. */
-  keepsOverscan: boolean;
-  /** Other layers go out. */
-  keepsLayers: boolean;
-  /** Layers are moved, which those of whole numbers cannot be. */
-  movesLayers: boolean;
-  /** Layers of whole numbers, by name. */
-  wholeNumbers: readonly string[];
+  /** What goes out of the light beyond the frame, px on each side. */
+  overscan: Overscan;
+  /** Names of the other layers that go out. */
+  layers: readonly string[];
 }
 
 /** Where each format keeps what a header says. */
@@ -22,44 +18,51 @@ const KEEPS_TIME = ["OpenEXR", "DPX"];
 const KEEPS_RATE = ["OpenEXR", "DPX", "Y4M"];
 const KEEPS_ASPECT = ["OpenEXR", "DPX"];
 
-function layersLost(info: ImageInfo, { keepsLayers, movesLayers, wholeNumbers }: Carrying, isExr: boolean): string[] {
+/** The picture's own channels, which are written under their bare names. */
+const ownChannels = ({ channels, chosen, depthChannel }: ImageInfo): string[] => {
+  const prefix = chosen?.layer ? `${chosen.layer}.` : "";
+  return channels.filter(
+    (name) => name === depthChannel || ["R", "G", "B", "A", "Y"].some((one) => name === prefix + one),
+  );
+};
+
+function layersLost(info: ImageInfo, { layers }: Carrying): string[] {
   // Only OpenEXR has channels beside the picture's own.
-  if (!info.attributes) return [];
-  const depth = depthChannelOf(info.channels.map((name) => ({ name })));
-  const bare = info.channels.filter((name) => !["R", "G", "B", "A", "Y", depth].includes(name));
-  const others = isExr && keepsLayers ? (movesLayers ? wholeNumbers : []) : bare;
-  const parts = (info.parts ?? []).slice(1).map(({ name }) => name);
+  if (!info.chosen) return [];
+  const own = ownChannels(info);
+  const left = info.channels.filter((name) => !own.includes(name) && !layers.includes(name));
+  const parts = (info.parts ?? []).map(({ name }) => name).filter((name) => name !== info.chosen!.part);
   return [
-    ...(others.length ? [`layers ${others.join(", ")}`] : []),
+    ...(left.length ? [`layers ${left.join(", ")}`] : []),
     ...(parts.length ? [`parts ${parts.join(", ")}`] : []),
   ];
 }
 
+/** Light beyond the frame that stays behind. */
+function beyondLost({ dataWindow, displayWindow }: ImageInfo, { overscan: kept }: Carrying): string[] {
+  const has = dataWindow && displayWindow ? wholeOverscan(dataWindow, displayWindow) : null;
+  if (!has || (["left", "top", "right", "bottom"] as const).every((side) => kept[side] >= has[side])) return [];
+  const most = Math.max(...Object.values(kept));
+  return [most ? `light more than ${most} px beyond the frame` : "light beyond the frame"];
+}
+
 /** Everything that is lost, in the order of what hurts most; empty where all goes on. */
 export function lossesOf(info: ImageInfo, carrying: Carrying): string[] {
-  const format = formatOf(carrying.output)!.name;
+  const { name: format, alpha } = formatOf(carrying.output)!;
   const isExr = format === "OpenEXR";
-  const { dataWindow: data, displayWindow: shown, attributes = [] } = info;
-  const isBeyond =
-    data &&
-    shown &&
-    (data.left < shown.left || data.top < shown.top || data.right > shown.right || data.bottom > shown.bottom);
+  const { attributes = [], timeCode, framesPerSecond, pixelAspect = 1 } = info;
   const fields = attributes
-    .filter(({ name }) => !isLayout(name))
-    .filter(({ name }) => (isExr ? !isCarried(name) && !SAID.has(name) : !SAID.has(name)))
-    .map(({ name }) => name);
+    .map(({ name }) => name)
+    .filter((name) => !isLayout(name) && !SAID.has(name) && !(isExr && isCarried(name)));
+  const hasAlpha = ownChannels(info).some((name) => /(^|\.)A$/.test(name));
   return [
-    ...layersLost(info, carrying, isExr),
+    ...layersLost(info, carrying),
     ...(!isExr && info.depthChannel ? [`depth (${info.depthChannel})`] : []),
-    ...(isBeyond && !(isExr && carrying.keepsOverscan) ? ["light beyond the frame"] : []),
-    ...(info.channels.some((name) => /(^|\.)A$/.test(name)) && formatOf(carrying.output)!.alpha === "none"
-      ? ["alpha"]
-      : []),
-    ...(info.timeCode && !KEEPS_TIME.includes(format) ? [`time code ${info.timeCode}`] : []),
-    ...(info.framesPerSecond && !KEEPS_RATE.includes(format) ? ["frame rate"] : []),
-    ...(info.pixelAspect && info.pixelAspect !== 1 && !KEEPS_ASPECT.includes(format)
-      ? [`pixel aspect ${Number(info.pixelAspect.toFixed(4))}`]
-      : []),
+    ...beyondLost(info, carrying),
+    ...(hasAlpha && alpha === "none" ? ["alpha"] : []),
+    ...(timeCode && !KEEPS_TIME.includes(format) ? [`time code ${timeCode}`] : []),
+    ...(framesPerSecond && !KEEPS_RATE.includes(format) ? ["frame rate"] : []),
+    ...(pixelAspect !== 1 && !KEEPS_ASPECT.includes(format) ? [`pixel aspect ${Number(pixelAspect.toFixed(4))}`] : []),
     ...(info.dpxHeader && format !== "DPX" ? ["film, television and user fields of the header"] : []),
     ...(fields.length ? [`fields ${fields.join(", ")}`] : []),
   ];

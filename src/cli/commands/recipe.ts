@@ -1,12 +1,13 @@
 import { ENGINE_VERSION } from "../../core/engine/version";
 import { framesIn } from "../../core/frame/ranges";
 import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
-import { fileAt } from "../../server/footage/source";
+import { fileAt, loadFrame } from "../../server/footage/source";
 import { movieSink } from "../../server/render/output";
+import { readingFor } from "../../server/render/render";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
 import { version } from "../../../package.json";
 import { parse } from "../files";
-import { isOneFile, performJob } from "../frames";
+import { isOneFile, performJob, sampleFrame } from "../frames";
 import { UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 
@@ -51,7 +52,8 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       resume: (options.resume ?? false) && !isMovie,
       ...(isMovie ? { sink: movieSink(out) } : {}),
     };
-    await performJob(order, { out, threads, losses: [] });
+    const first = sampleFrame(job.frames, job.source.frames);
+    await performJob(order, await loadFrame(job.source, first, readingFor(order)), { out, threads });
   } catch (error) {
     throw error instanceof RecipeProblem ? new UsageError(error.message) : error;
   }

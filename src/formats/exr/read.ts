@@ -137,6 +137,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
       displayWindow,
       tile,
       parts,
+      chosen: { part: part.name, layer },
       framesPerSecond,
       timeCode,
       lens,

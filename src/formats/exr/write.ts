@@ -182,8 +182,8 @@ function layerLine({ type, data }: Layer, width: number): Line {
   };
 }
 
-/** Layers that do not bear the name of one of the picture's own channels. */
-const layersBeside = ({ layers = [], z }: Picture, hasAlpha: boolean): Layer[] =>
+/** Layers that do not bear the name of one of the picture's own channels: the others have no room. */
+export const layersToWrite = ({ layers = [], z }: Pick<Picture, "layers" | "z">, hasAlpha: boolean): Layer[] =>
   layers.filter(({ name }) => !["R", "G", "B", ...(hasAlpha ? ["A"] : []), ...(z ? ["Z"] : [])].includes(name));
 
 /**
@@ -202,7 +202,7 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
       line: halves ? halfLine(halves, width, 4, "RGBA".indexOf(name)) : floatLine(data, width, 4, "RGBA".indexOf(name)),
     })),
     ...(z ? [{ ...channelOf("Z", "float"), line: floatLine(z, width, 1, 0) }] : []),
-    ...layersBeside(picture, hasAlpha).map((layer) => ({
+    ...layersToWrite(picture, hasAlpha).map((layer) => ({
       ...channelOf(layer.name, layer.type),
       line: layerLine(layer, width),
     })),

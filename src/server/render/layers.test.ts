@@ -8,7 +8,12 @@ import { writeExr } from "../../formats/exr/write";
 import { readFileSync } from "node:fs";
 import { lookOf } from "../../testing/laboratory";
 import { renderOne } from "../../testing/render-one";
+import { cabinetOf } from "../../core/profile/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
 import { startEngine } from "../engine/engine";
+import { parsePattern } from "../footage/sequence";
+import type { RenderJob } from "./job";
+import { lossesOfJob } from "./losses";
 
 const { engine, close } = startEngine(1);
 const folder = mkdtempSync(join(tmpdir(), "halo-layers-"));
@@ -69,4 +74,26 @@ test("dropped layers are not there; at half the size they are as large as the pi
   expect((await rendered("drop")).layers).toBeUndefined();
   const half = await rendered("warp", 0.5);
   expect(half.layers![0]!.data).toHaveLength((WIDTH * HEIGHT) / 4);
+});
+
+test("what is lost is what is not there: whole numbers only where something is resampled", async () => {
+  const image = await readExr(input, readFileSync(input), { layers: true });
+  const lost = (kinds: string[], more: Partial<RenderJob> = {}) =>
+    lossesOfJob(
+      {
+        look: lookOf(kinds.map((kind) => ({ kind, strength: 3 }))),
+        cabinet: cabinetOf(demoProfiles()),
+        output: parsePattern("out.exr"),
+        frames: [[1, 1]],
+        shot: [[1, 1]],
+        layers: "warp",
+        scale: 1,
+        ...more,
+      } as RenderJob,
+      image,
+    );
+  expect(lost(["glow"])).toEqual([]);
+  expect(lost(["distortion"])).toEqual(["layers id.object"]);
+  expect(lost(["distortion"], { layers: "keep" })).toEqual([]);
+  expect(lost([], { layers: "keep", scale: 0.5 })).toEqual(["layers id.object"]);
 });

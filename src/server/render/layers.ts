@@ -3,6 +3,7 @@ import { moves, placesOnly } from "../../core/look/moved";
 import { lookAt } from "../../core/look/at-frame";
 import { withElements } from "../../core/look/edit";
 import { withTaking } from "../../core/look/taking";
+import type { Look } from "../../core/look/look";
 import type { Engine } from "../../core/engine/engine";
 import type { ShotFrame } from "../../core/frame/context";
 import type { Frame } from "../../core/image/image";
@@ -43,6 +44,17 @@ const withoutOverscan = (layer: Layer, image: Decoded): Layer =>
     ? { ...layer, data: withOverscan(layer.data as Float32Array, image, image.overscan, NO_OVERSCAN, 1) }
     : layer;
 
+/** What a job does to the places of layers at a frame: moves them by a look, makes them another size, or nothing. */
+function resampling(job: RenderJob, at: ShotFrame): { look: Look; isMoved: boolean } | null {
+  const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
+  const isMoved = job.layers === "warp" && moves(lookAt(look, job.cabinet, at));
+  return isMoved || job.scale !== 1 ? { look, isMoved } : null;
+}
+
+/** The layers of a frame that go out: those of whole numbers only where nothing is resampled. */
+export const keptLayers = (job: RenderJob, { layers = [] }: Decoded, at: ShotFrame): Layer[] =>
+  resampling(job, at) ? layers.filter(({ type }) => type !== "uint") : layers;
+
 /**
  * A frame's other layers as the job wants them: as they are, or moved as the path's geometry moves the picture. Whole
  * numbers are not moved, since what lies between two ids is no id.
@@ -55,17 +67,14 @@ export async function layersLike(
   keepsOverscan: boolean,
   key: string,
 ): Promise<Layer[]> {
-  const { layers = [] } = image;
-  const asTheyAre = () => (keepsOverscan ? layers : layers.map((layer) => withoutOverscan(layer, image)));
-  if (!layers.length) return [];
-  const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
-  const isMoved = job.layers === "warp" && moves(lookAt(look, job.cabinet, at));
-  if (!isMoved && job.scale === 1) return asTheyAre();
-  const own = { ...job, look: isMoved ? look : withElements(withTaking(look, undefined), []) };
-  const floats = layers.filter(({ type }) => type !== "uint");
+  if (!image.layers?.length) return [];
+  const kept = keptLayers(job, image, at);
+  const found = resampling(job, at);
+  if (!found) return keepsOverscan ? kept : kept.map((layer) => withoutOverscan(layer, image));
+  const own = { ...job, look: found.isMoved ? found.look : withElements(withTaking(found.look, undefined), []) };
   const out: Layer[] = [];
-  for (let i = 0; i < floats.length; i += AT_ONCE) {
-    const some = floats.slice(i, i + AT_ONCE);
+  for (let i = 0; i < kept.length; i += AT_ONCE) {
+    const some = kept.slice(i, i + AT_ONCE);
     const wanted = { frame: frameOf(some, image), output: { kind: "light" }, keepsOverscan } as const;
     const made = await lightOf(engine, own, image, at, wanted, `${key} layers ${i}`);
     out.push(...some.map((layer, c) => layerFrom(layer, made, c)));

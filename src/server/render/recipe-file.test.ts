@@ -5,7 +5,6 @@ import { afterAll, expect, test } from "vitest";
 import { encodingByName } from "../../core/colour/encodings";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { lookOf } from "../../testing/laboratory";
 import { startEngine } from "../engine/engine";
@@ -99,15 +98,14 @@ test("a recipe gives the same bytes from the same footage elsewhere, whatever it
   await renderFrames(engine, { ...job, texts, resume: false }, NO_EVENTS);
   for (const frame of [1, 2]) expect(bytesOf("again", frame).equals(bytesOf("first", frame))).toBe(true);
   await rendered(where.input, "shorter/out.%04d.exr", { shot: [[1, 2]] });
-  const { info } = await readExr("a", bytesOf("shorter", 1));
-  expect(info.text.haloRecipe).toBe((await readExr("b", bytesOf("first", 1))).info.text.haloRecipe);
+  expect(bytesOf("shorter", 1).equals(bytesOf("first", 1))).toBe(true);
 });
 
 test("footage that is not what it was made of is refused by the name of the first file", async () => {
   const recipe = await rendered(await footageIn("source"), "second/out.%04d.exr");
   writeFileSync(join(folder, "source", "in.0002.exr"), readFileSync(join(folder, "source", "in.0003.exr")));
   const wanted = { plates: new Map(), output: join(folder, "never/out.%04d.exr") };
-  await expect(jobOfRecipe(recipe, wanted)).rejects.toThrow(/in\.0002\.exr is missing, or another/);
+  await expect(jobOfRecipe(recipe, wanted)).rejects.toThrow(/frame 2 \(in\.0002\.exr\) is another/);
 });
 
 test("frames that are made later join the recipe that stands there; another look begins it anew", async () => {

@@ -5,7 +5,7 @@ import { z } from "zod";
 import { type Encoding, ENCODING_NAMES, encodingByName } from "../../core/colour/encodings";
 import { ownEncodingSchema } from "../../core/colour/own-encoding";
 import { ENGINE_VERSION } from "../../core/engine/version";
-import { framesIn, rangesOf } from "../../core/frame/ranges";
+import { framesIn, hasFrame, rangesOf } from "../../core/frame/ranges";
 import { DEPTHS } from "../../core/image/image";
 import { filterOf } from "../../core/look/glass";
 import { type LookElement, lookSchema } from "../../core/look/look";
@@ -16,6 +16,7 @@ import { fileAt, openSource, type Source } from "../footage/source";
 import { hashOf } from "../storage/content";
 import { writeWhole } from "../storage/files";
 import { canonicalJson } from "./canonical";
+import { countsFromShot } from "./recipe";
 import { type EncodingText, LAYER_POLICIES, type PlateFootage, type RecipeTexts, type RenderJob } from "./job";
 import { version } from "../../../package.json";
 
@@ -42,7 +43,8 @@ const gapsSchema = z.enum(["hold", "black", "refuse"]);
 const inputSchema = z.object({
   /** Where it lay, for people. */
   pattern: z.string(),
-  files: z.array(z.object({ name: z.string(), sha256: z.string().length(64) }).strict()),
+  /** What was read, by the first frame that lies in it: all frames of a movie lie in one file. */
+  files: z.array(z.object({ frame: z.number().int(), name: z.string(), sha256: z.string().length(64) }).strict()),
 });
 
 export const recipeSchema = z
@@ -108,21 +110,33 @@ export function recipeTerms(job: RenderJob, texts: RecipeTexts) {
   };
 }
 
-/** What every frame says of its recipe: not which frames were made with it, nor what the look is called. */
+/**
+ * What every frame says of its recipe, as far as it decides its pixels: not which frames were made with it, nor what the
+ * look is called, nor how long a shot is where nothing counts from its ends.
+ */
 export function termsInFrames(job: RenderJob, texts: RecipeTexts): string {
-  const { frames: _, look, ...rest } = recipeTerms(job, texts);
-  return canonicalJson({ ...rest, look: { ...look, name: undefined } });
+  const { frames: _, shot, look, ...rest } = recipeTerms(job, texts);
+  return canonicalJson({
+    ...rest,
+    ...(countsFromShot(look) ? { shot } : {}),
+    look: { ...look, name: undefined },
+  });
 }
+
+type Files = RecipeFile["input"]["files"];
 
 const shownPattern = ({ folder, before, digits, after }: Pattern) =>
   join(folder, digits ? `${before}%0${digits}d${after}` : before + after);
 
 /** Files of a source that were read, with their contents. */
-function filesOf({ pattern, frames }: Source, contents: ReadonlyMap<string, string>) {
-  const paths = new Set([...framesIn(frames)].map((number) => fileAt(pattern, number).path));
-  return [...paths]
-    .filter((path) => contents.has(path))
-    .map((path) => ({ name: basename(path), sha256: contents.get(path)! }));
+function filesOf({ pattern, frames }: Source, contents: ReadonlyMap<string, string>): Files {
+  const files = new Map<string, Files[number]>();
+  for (const frame of framesIn(frames)) {
+    const { path } = fileAt(pattern, frame);
+    const sha256 = contents.get(path);
+    if (sha256 && !files.has(path)) files.set(path, { frame, name: basename(path), sha256 });
+  }
+  return [...files.values()];
 }
 
 /** The name of a render's recipe, beside its frames: `out.exr.recipe.json` of `out.0001.exr`. */
@@ -131,9 +145,8 @@ export function recipePath({ folder, before, digits, after }: Pattern): string {
   return join(folder, `${stem}.recipe.json`);
 }
 
-type Files = RecipeFile["input"]["files"];
 const joined = (one: Files, other: Files): Files => [
-  ...new Map([...one, ...other].map((file) => [file.name, file])).values(),
+  ...new Map([...one, ...other].map((file) => [file.frame, file])).values(),
 ];
 
 /** A recipe with the frames of one that stands there already, where the two differ in their frames alone. */
@@ -186,18 +199,14 @@ export class RecipeProblem extends Error {}
 async function openSame(what: string, pattern: string, files: RecipeFile["input"]["files"]): Promise<Source> {
   const source = openSource(pattern);
   if (!source.frames.length) throw new RecipeProblem(`${what} ${pattern}: there is no such footage`);
-  const wanted = new Set(files.map(({ sha256 }) => sha256));
-  const there = new Set<string>();
-  const paths = new Map([...framesIn(source.frames)].map((number) => [fileAt(source.pattern, number).path, number]));
-  for (const path of paths.keys()) {
-    const hash = await hashOf(path);
-    if (wanted.has(hash)) there.add(hash);
-  }
-  const missing = files.find(({ sha256 }) => !there.has(sha256));
-  if (missing)
+  for (const { frame, name, sha256 } of files) {
+    const isThere = hasFrame(source.frames, frame);
+    if (isThere && (await hashOf(fileAt(source.pattern, frame).path)) === sha256) continue;
+    const problem = isThere ? "is another" : "is missing";
     throw new RecipeProblem(
-      `${what} ${pattern}: is not what the recipe was made of: ${missing.name} is missing, or another`,
+      `${what} ${pattern}: is not what the recipe was made of: frame ${frame} (${name}) ${problem}`,
     );
+  }
   return source;
 }
 

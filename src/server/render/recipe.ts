@@ -81,7 +81,7 @@ async function plateParts(
 }
 
 /** Whether a look counts from its shot's first frame, or holds its ends: by plates, and by other frames of the shot. */
-const countsFromShot = (look: RenderJob["look"]): boolean =>
+export const countsFromShot = (look: RenderJob["look"]): boolean =>
   platesIn(look).length > 0 ||
   (look.elements as LookElement[]).some(({ kind }) => definitionOf(kind).framesBeside !== undefined);
 

@@ -10,7 +10,7 @@ import type { Output } from "../../core/compile/outputs/outputs";
 import { actsOn } from "../../core/compile/taking";
 import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
-import { type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
+import { type Choice, type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
 import { formatOf } from "../../formats/formats";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
@@ -128,14 +128,24 @@ const MAX_TERMS_INSIDE = 256 * 1024;
 const reasonOf = (error: unknown) =>
   isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
 
+/** What a job reads of each of its frames. */
+export function readingFor({
+  output,
+  frames,
+  choice,
+  layers = "drop",
+}: Pick<RenderJob, "output" | "frames" | "choice" | "layers">): Choice {
+  const isExr = isLinearFile(fileOf(output, firstOf(frames)));
+  return { overscan: true, layers: isExr && layers !== "drop", ...choice };
+}
+
 /**
  * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all
  * frames is there only if all of them are in it. Gives whether that is so.
  */
 export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
-  const { source, choice, gaps = "refuse", sink = frameSink } = job;
-  const isExr = isLinearFile(fileOf(job.output, firstOf(job.frames)));
-  const reading = { overscan: true, layers: isExr && job.layers !== undefined && job.layers !== "drop", ...choice };
+  const { source, gaps = "refuse", sink = frameSink } = job;
+  const reading = readingFor(job);
   const load = (number: number) => loadFrame(source, number, reading, gaps);
   const display = job.outEncoding ? undefined : job.look.view.display;
   const { recipeOf, contents } = await recipes(job);

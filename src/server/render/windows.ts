@@ -25,20 +25,30 @@ function trimmed(picture: Picture, has: Overscan, wanted: Overscan): Picture {
   };
 }
 
+/** What a job's pictures keep of the light beyond a frame, px on each side. */
+export function keptOverscan(
+  { scale, overscan: share = 0 }: Pick<RenderJob, "scale" | "overscan">,
+  { info, overscan: has }: Pick<Decoded, "info" | "overscan">,
+): Overscan {
+  const { displayWindow: display } = info;
+  if (!has || !display || scale !== 1) return NO_OVERSCAN;
+  return upTo(has, Math.round(share * (display.right - display.left + 1)));
+}
+
 /**
  * A picture with as much around it as the job wants, and its windows as its footage has them; without windows where its
  * size is another one, since they begin at 0 then.
  */
 export function withWindows(
-  { scale, overscan: share = 0 }: RenderJob,
-  { info, overscan: has = NO_OVERSCAN }: Decoded,
+  job: RenderJob,
+  image: Decoded,
   picture: Picture,
 ): { picture: Picture; windows?: Metadata["windows"] } {
-  const display = info.displayWindow;
-  if (!display || scale !== 1) return { picture };
-  const width = display.right - display.left + 1;
-  if (picture.width === width) return { picture, windows: { data: display, display } };
-  const wanted = upTo(has, Math.round(share * width));
+  const { displayWindow: display } = image.info;
+  const has = image.overscan ?? NO_OVERSCAN;
+  if (!display || job.scale !== 1) return { picture };
+  if (picture.width === display.right - display.left + 1) return { picture, windows: { data: display, display } };
+  const wanted = keptOverscan(job, image);
   const data = {
     left: display.left - wanted.left,
     top: display.top - wanted.top,

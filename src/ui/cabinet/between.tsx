@@ -5,12 +5,12 @@ import { BetweenProblem, lensBetween } from "@/core/profile/between";
 import type { LensProfile } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { NumberInput } from "../shared/number-input";
+import { ActionForm } from "./action-form";
 import { useRefreshedCabinet } from "./refresh";
 
 /** A lens at a focal length that was not measured, between this one and another of its set; kept as one's own. */
 export function Between({ lens, onMade }: { lens: LensProfile; onMade(id: string): void }) {
   const cabinet = useQuery({ queryKey: ["cabinet"], queryFn: api.cabinet });
-  const [isOpen, setOpen] = useState(false);
   const [otherId, setOther] = useState("");
   const [focalLength, setFocalLength] = useState<number | null>(null);
   const refresh = useRefreshedCabinet();
@@ -31,59 +31,40 @@ export function Between({ lens, onMade }: { lens: LensProfile; onMade(id: string
   });
   if (!other) return null;
   return (
-    <>
-      <button
-        type="button"
-        className={`btn btn-xs ${isOpen ? "btn-primary" : ""}`}
-        aria-expanded={isOpen}
-        onClick={() => setOpen(!isOpen)}
+    <ActionForm name="Between lenses" onSubmit={() => keep.mutate()}>
+      <span>Between {lens.name} and</span>
+      <select
+        className="select select-xs w-44"
+        aria-label="The other lens"
+        value={other.id}
+        onChange={({ target: { value } }) => {
+          setOther(value);
+          setFocalLength(null);
+        }}
       >
-        Between lenses
+        {others.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <NumberInput
+        label="Focal length between"
+        value={wanted}
+        min={1}
+        max={5000}
+        step={0.1}
+        unit="mm"
+        onSave={(value) => value && setFocalLength(value)}
+      />
+      <button type="submit" className="btn btn-xs" disabled={keep.isPending}>
+        Compute and keep
       </button>
-      {isOpen && (
-        <form
-          aria-label="Between lenses"
-          className="order-last flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            keep.mutate();
-          }}
-        >
-          <span>Between {lens.name} and</span>
-          <select
-            className="select select-xs w-44"
-            aria-label="The other lens"
-            value={other.id}
-            onChange={({ target: { value } }) => {
-              setOther(value);
-              setFocalLength(null);
-            }}
-          >
-            {others.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
-          <NumberInput
-            label="Focal length between"
-            value={wanted}
-            min={1}
-            max={5000}
-            step={0.1}
-            unit="mm"
-            onSave={(value) => value && setFocalLength(value)}
-          />
-          <button type="submit" className="btn btn-xs" disabled={keep.isPending}>
-            Compute and keep
-          </button>
-          {keep.error && (
-            <p role="alert" className="w-full text-warning">
-              {keep.error instanceof BetweenProblem ? `${keep.error.message}.` : keep.error.message}
-            </p>
-          )}
-        </form>
+      {keep.error && (
+        <p role="alert" className="w-full text-warning">
+          {keep.error instanceof BetweenProblem ? `${keep.error.message}.` : keep.error.message}
+        </p>
       )}
-    </>
+    </ActionForm>
   );
 }

@@ -6,6 +6,7 @@ import { NORMALISATIONS } from "@/core/profile/radial";
 import type { Profile } from "@/core/profile/profiles";
 import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
+import { ActionForm } from "./action-form";
 import { ShotWithInputs, useShotWith } from "./shot-with";
 
 interface FormWords {
@@ -29,7 +30,6 @@ const FORMS: Record<ProfileForm, FormWords> = {
 
 /** A profile written as a file of any form. */
 export function ExportProfile({ profile }: { profile: Profile }) {
-  const [isOpen, setOpen] = useState(false);
   const [form, setForm] = useState<ProfileForm>("json");
   const focalLength = profile.format === "pale-halo-lens" ? (profile.distortion?.[0]?.focalLength ?? 50) : 50;
   const [fields, setFields] = useShotWith(focalLength);
@@ -40,59 +40,44 @@ export function ExportProfile({ profile }: { profile: Profile }) {
     const said = Object.fromEntries(wants.map((name) => [name, fields[name]]));
     const bytes = await api.profileFile(profile.id, form, said);
     saveFile(`${profile.id}${wants.length ? `-${form}` : ""}.${extension}`, bytes, "application/octet-stream");
-    setOpen(false);
   };
   return (
-    <>
-      <button
-        type="button"
-        className={`btn btn-xs ${isOpen ? "btn-primary" : ""}`}
-        aria-expanded={isOpen}
-        onClick={() => setOpen(!isOpen)}
+    <ActionForm
+      name="Export"
+      onSubmit={(close) => {
+        write().then(close, (error: Error) => toast.error(error.message));
+      }}
+    >
+      <select
+        className="select select-xs w-56"
+        aria-label="Form of the file"
+        value={form}
+        onChange={({ target: { value } }) => setForm(value as ProfileForm)}
       >
-        Export
-      </button>
-      {isOpen && (
-        <form
-          aria-label="Export"
-          className="order-last flex w-full flex-wrap items-center gap-2 rounded-md border border-line bg-base-200 p-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            write().catch((error: Error) => toast.error(error.message));
-          }}
-        >
+        {forms.map((one) => (
+          <option key={one} value={one}>
+            {FORMS[one].label}
+          </option>
+        ))}
+      </select>
+      <ShotWithInputs wants={wants} fields={fields} onChange={setFields} />
+      {wants.includes("unit") && (
+        <label className="flex items-center gap-1">
+          r counted in
           <select
-            className="select select-xs w-56"
-            aria-label="Form of the file"
-            value={form}
-            onChange={({ target: { value } }) => setForm(value as ProfileForm)}
+            className="select select-xs w-36"
+            value={fields.unit}
+            onChange={({ target: { value } }) => setFields({ unit: value as ShotWith["unit"] })}
           >
-            {forms.map((one) => (
-              <option key={one} value={one}>
-                {FORMS[one].label}
-              </option>
+            {NORMALISATIONS.map((unit) => (
+              <option key={unit}>{unit}</option>
             ))}
           </select>
-          <ShotWithInputs wants={wants} fields={fields} onChange={setFields} />
-          {wants.includes("unit") && (
-            <label className="flex items-center gap-1">
-              r counted in
-              <select
-                className="select select-xs w-36"
-                value={fields.unit}
-                onChange={({ target: { value } }) => setFields({ unit: value as ShotWith["unit"] })}
-              >
-                {NORMALISATIONS.map((unit) => (
-                  <option key={unit}>{unit}</option>
-                ))}
-              </select>
-            </label>
-          )}
-          <button type="submit" className="btn btn-xs" aria-label={`Save ${label}`}>
-            Save
-          </button>
-        </form>
+        </label>
       )}
-    </>
+      <button type="submit" className="btn btn-xs" aria-label={`Save ${label}`}>
+        Save
+      </button>
+    </ActionForm>
   );
 }
