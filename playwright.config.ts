@@ -1,11 +1,25 @@
 import { defineConfig } from "@playwright/test";
 
-/** The built application, on its own data and port (scripts/test.mjs starts it). */
+/** Servers of the built application, each on data and a port of its own (scripts/test.mjs starts them). */
+interface TestServer {
+  address: string;
+  data: string;
+}
+const servers = JSON.parse(process.env.HALO_TEST_SERVERS ?? "[]") as TestServer[];
+
+// Every worker has a server to itself; tests ask for it by these names.
+const own = servers[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
+if (own) {
+  process.env.HALO_TEST_ADDRESS = own.address;
+  process.env.HALO_TEST_DATA = own.data;
+}
+
 export default defineConfig({
   testDir: "e2e",
   timeout: 120_000,
   expect: { timeout: 20_000 },
-  workers: 1,
+  // Files go to whichever worker is free: long ones leave nobody without work.
+  workers: Math.max(1, servers.length),
   reporter: [["list"]],
   use: {
     baseURL: process.env.HALO_TEST_ADDRESS ?? "http://127.0.0.1:3199",

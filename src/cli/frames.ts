@@ -5,7 +5,9 @@ import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import type { Encoding, EncodingName } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice, Decoded } from "../formats/format";
-import { EXTENSIONS, formatOf } from "../formats/formats";
+import { describedFormat, EXTENSIONS } from "../formats/formats";
+import { containerOf, MOVIE_CONTAINERS } from "../formats/movies";
+import { hasFfmpeg } from "../server/footage/movies/ffmpeg";
 import { fileOf, isSequence, parsePattern, type Pattern } from "../server/footage/sequence";
 import {
   between,
@@ -22,7 +24,9 @@ import {
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
 import { startEngine } from "../server/engine/engine";
-import { depthsFor, movieSink } from "../server/render/output";
+import { isOneFile as isOneFileNamed, oneFileSink } from "../server/render/movie-file";
+import { depthsFor } from "../server/render/output";
+import { soundFile, soundOf } from "../server/render/sound";
 import type { RenderJob } from "../server/render/job";
 import { readingFor, renderFrames } from "../server/render/render";
 import type { EncodingText, RecipeTexts } from "../server/render/job";
@@ -111,17 +115,29 @@ function tellComplaint(name: string, { movie }: Source): void {
 
 /** A compression of what is written, named in any case. */
 const compressionNamed = (out: string, name: string | undefined) =>
-  formatOf(out)!.compressions.find((one) => one.toLowerCase() === name?.toLowerCase());
+  describedFormat(out)!.compressions.find((one) => one.toLowerCase() === name?.toLowerCase());
+
+/** Extensions of everything that can be written. */
+const WRITTEN = [
+  ...EXTENSIONS,
+  ...MOVIE_CONTAINERS.filter(({ write }) => write.length).flatMap(({ extensions }) => extensions),
+];
 
 function checkOutput({ out, depth, compression }: FrameOptions): Depth {
-  const depths = depthsFor(out);
-  if (!depths.length) throw new UsageError(`--out ${out}: frames are written as ${EXTENSIONS.join(", ")}`);
-  if (depth && !depths.includes(depth))
-    throw new UsageError(`--depth ${depth}: this format is written with ${depths.map(depthLabel).join(", ")}`);
-  const { compressions } = formatOf(out)!;
-  if (compression && !compressionNamed(out, compression))
+  const format = describedFormat(out);
+  if (!format?.write.length) throw new UsageError(`--out ${out}: frames are written as ${WRITTEN.join(", ")}`);
+  if (containerOf(out) && !hasFfmpeg())
+    throw new UsageError(`--out ${out}: movies are written through ffmpeg, which is not on the PATH; install it`);
+  const { compressions } = format;
+  const found = compressionNamed(out, compression);
+  if (compression && !found)
     throw new UsageError(
       `--compression ${compression}: ${compressions.length ? `this format is written with ${compressions.join(", ")}` : "this format has no choice of it"}`,
+    );
+  const depths = depthsFor(out, found);
+  if (depth && !depths.includes(depth))
+    throw new UsageError(
+      `--depth ${depth}: ${found ?? "this format"} is written with ${depths.map(depthLabel).join(", ")}`,
     );
   return depth ?? depths[0]!;
 }
@@ -217,7 +233,8 @@ function formatsOf(
   const inEncoding = named?.encoding ?? guessedEncoding(guess!);
   const inText = named?.text ?? (inEncoding.name as EncodingName);
   const isKeptEncoding = keepEncoding && !inEncoding.table;
-  const isKept = keepEncoding && !options.depth && depthsFor(options.out).includes(sample.info.depth);
+  const depths = depthsFor(options.out, compressionNamed(options.out, options.compression));
+  const isKept = keepEncoding && !options.depth && depths.includes(sample.info.depth);
   return {
     inEncoding,
     outEncoding: wanted?.encoding ?? (isKeptEncoding ? inEncoding : null),
@@ -239,12 +256,12 @@ function checkFiles(options: FrameOptions, source: Source, target: Pattern, fram
     ...encodings.map((path) => ({ path, what: "the encoding" })),
   ];
   const written = isSequence(target) ? [...framesIn(frames)].map((number) => fileOf(target, number)) : [options.out];
-  const beside = own.texts ? [recipePath(target)] : [];
+  const beside = [...(own.texts ? [recipePath(target)] : []), ...(soundOf(source, frames) ? [soundFile(target)] : [])];
   refuseOverwriting("--out", [...written, ...beside], filesRead(source, read, own.plates));
 }
 
 /** Whether all frames go into one file. */
-export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && formatOf(out)?.name === "Y4M";
+export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && isOneFileNamed(out);
 
 /** Tells on standard error how frames fare, and counts them. */
 function reporter(count: number) {
@@ -314,7 +331,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
       resume: (options.resume ?? false) && !oneFile,
       shot: source.frames,
       output: target,
-      ...(oneFile ? { sink: movieSink(options.out) } : {}),
+      ...(oneFile ? { sink: oneFileSink(options.out, soundOf(source, frames)) } : {}),
       ...(texts ? { texts: { ...texts, inEncoding: inText, outEncoding: outText } } : {}),
     };
     await performJob(order, sample, options);

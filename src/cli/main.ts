@@ -22,7 +22,7 @@ import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
-import { closeMovies } from "../server/footage/movie";
+import { closeMovies } from "../server/footage/movies/movie";
 import { removeBegun } from "../server/storage/files";
 import { version } from "../../package.json";
 import { UsageError } from "./options";

@@ -54,6 +54,10 @@ export type ShotWith = z.infer<typeof shotWithQuery>;
 /** POST /api/cabinet/files?name=...: a file's bytes to the profile they hold; nothing is kept. */
 export const readProfileQuery = shotWithQuery.extend({ name: z.string().min(1).max(200) }).strict();
 
+/** A profile, or what keeps a file from being read as one: fields that are to be said, or everything that is wrong. */
+export type ProfileFileReading =
+  { profile: Profile } | { lacks: readonly (keyof ShotWith)[]; what: string } | { problems: readonly string[] };
+
 /** GET /api/cabinet/ID/file?form=...: the profile as a file. */
 export const writeProfileQuery = shotWithQuery.extend({ form: z.enum(PROFILE_FORMS) }).strict();
 

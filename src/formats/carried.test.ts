@@ -167,15 +167,19 @@ describe("what does not go on is named", () => {
     const info = await carried();
     const none = { overscan: NO_OVERSCAN, layers: [] };
     const png = lossesOf(info, { output: "x.png", ...none });
-    expect(png.slice(0, 5)).toEqual([
+    expect(png.slice(0, 6)).toEqual([
       "layers N.X, N.Z, matte.R",
       "light beyond the frame",
       "time code 18:36:31:32",
+      "reel A001",
       "frame rate",
       "pixel aspect 2",
     ]);
-    expect(png[5]).toMatch(/^fields .*worldToCamera/);
+    expect(png[6]).toMatch(/^fields .*worldToCamera/);
     expect(lossesOf(info, { output: "x.dpx", ...none }).join()).not.toMatch(/time code|frame rate|aspect/);
+    const mov = lossesOf(info, { output: "x.mov", ...none });
+    expect(mov.join()).not.toMatch(/time code|reel|frame rate|aspect/);
+    expect(lossesOf(info, { output: "x.mxf", ...none })).toContain("reel A001");
   });
 
   test("of a file with several parts and layers, those that were not chosen", async () => {

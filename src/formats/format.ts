@@ -1,5 +1,5 @@
 import type { MatrixName } from "../core/colour/yuv";
-import type { Depth, RawImage } from "../core/image/image";
+import type { Alpha, Depth, RawImage } from "../core/image/image";
 
 /** What a file's header says of its colour; everything is optional, and none of it is believed blindly. */
 export interface ColourTags {
@@ -51,6 +51,20 @@ export interface DpxHeader {
   byteOrder: "big" | "little";
 }
 
+/** A format as it is told. */
+export interface FormatDescription {
+  name: string;
+  extensions: string[];
+  read: Depth[];
+  /** The first is what is written where nothing else is asked for. */
+  write: Depth[];
+  /** Compressions it can be written with, the usual one first. */
+  compressions: string[];
+  note: string;
+  /** How colour and alpha are kept in it; "none" where it has no alpha. */
+  alpha: Alpha | "none";
+}
+
 /** What a file says of itself. */
 export interface ImageInfo {
   width: number;
@@ -70,6 +84,8 @@ export interface ImageInfo {
   framesPerSecond?: number;
   /** HH:MM:SS:FF of SMPTE ST 12. */
   timeCode?: string;
+  /** Name of the reel it was shot on. */
+  reel?: string;
   /** How the lens was set, and the sensor, where the file's header says so. */
   lens?: RecordedLens;
   /** Width of a pixel over its height as it is shown, where the file says so. */
@@ -77,6 +93,8 @@ export interface ImageInfo {
   /** All fields of the header (OpenEXR). */
   attributes?: readonly HeaderAttribute[];
   dpxHeader?: DpxHeader;
+  /** How a movie's pictures are coded, as ffmpeg names it. */
+  coding?: string;
   /** Frames in this one file; 1 where left out. */
   frames?: number;
   byteOrder?: "big" | "little";
@@ -131,6 +149,7 @@ export const RECIPE_TERMS_FIELD = "haloRecipeTerms";
 export interface Metadata {
   framesPerSecond?: number;
   timeCode?: string;
+  reel?: string;
   lens?: RecordedLens;
   text?: Record<string, string>;
   tags?: ColourTags;

@@ -2,7 +2,9 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { expect, test } from "vitest";
 import { NO_OVERSCAN } from "../core/image/overscan";
 import { fixture } from "./fixtures/pattern";
+import type { FormatDescription } from "./format";
 import { FORMATS, readImage } from "./formats";
+import { MOVIE_CONTAINERS } from "./movies";
 import { lossesOf } from "./losses";
 
 /** `npm run formats` writes docs/formats.md; `npm test` holds it against what the files themselves give. */
@@ -18,6 +20,8 @@ const SAMPLES: Record<string, string> = {
   JPEG: "eight.jpg",
   Y4M: "422-10.y4m",
 };
+/** Formats that are written, movies too. */
+const WRITTEN: FormatDescription[] = [...FORMATS, ...MOVIE_CONTAINERS.filter(({ write }) => write.length)];
 const EVERYTHING = { left: Infinity, top: Infinity, right: Infinity, bottom: Infinity };
 
 const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
@@ -26,7 +30,7 @@ const table = (head: readonly string[], rows: readonly (readonly string[])[]) =>
 async function lostFrom(name: string): Promise<string[]> {
   const file = SAMPLES[name]!;
   const { info } = await readImage(file, fixture(file));
-  return FORMATS.map(({ name: to, extensions }) => {
+  return WRITTEN.map(({ name: to, extensions }) => {
     const kept =
       to === "OpenEXR" ? { overscan: EVERYTHING, layers: info.channels } : { overscan: NO_OVERSCAN, layers: [] };
     return lossesOf(info, { output: `x${extensions[0]!}`, ...kept }).join("; ") || "nothing";
@@ -36,7 +40,7 @@ async function lostFrom(name: string): Promise<string[]> {
 async function document(): Promise<string> {
   const names = FORMATS.map(({ name }) => name);
   const lost = table(
-    ["from \\ to", ...names],
+    ["from \\ to", ...WRITTEN.map(({ name }) => name)],
     await Promise.all(names.map(async (name) => [`**${name}**`, ...(await lostFrom(name))])),
   );
   return `# What goes on between formats

@@ -1,29 +1,19 @@
 import { Y4M_MAGIC } from "../core/image/y4m-head";
 import { type FileHandle, open, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
-import type { Alpha, Depth } from "../core/image/image";
 import { readDpx, writeDpx } from "./dpx/dpx";
 import { FileError } from "./error";
 import { WRITTEN as EXR_COMPRESSIONS, type WrittenCompression } from "./exr/compression";
 import { readExr } from "./exr/read";
 import { writeExr } from "./exr/write";
-import type { Choice, Decoded, Picture, WriteOptions } from "./format";
+import type { Choice, Decoded, FormatDescription, Picture, WriteOptions } from "./format";
+import { containerOf } from "./movies";
 import { SIGNATURE as PNG_SIGNATURE } from "./png/chunks";
 import { readRaster, writeJpeg, writePng } from "./raster/raster";
 import { writeTiff } from "./tiff/tiff";
 import { readY4m, readY4mHeader, y4mFrame, y4mFrameAt, y4mFrames, y4mHead } from "./y4m/y4m";
 
-export interface Format {
-  name: string;
-  extensions: string[];
-  read: Depth[];
-  /** The first is what is written where nothing else is asked for. */
-  write: Depth[];
-  /** Compressions it can be written with, the usual one first. */
-  compressions: string[];
-  note: string;
-  /** How colour and alpha are kept in it; "none" where it has no alpha. */
-  alpha: Alpha | "none";
+export interface Format extends FormatDescription {
   /** Whether a file that begins with these bytes (32 at least, if it is as long) is of the format. */
   begins(head: Buffer): boolean;
   decode(file: string, bytes: Buffer, choice: Choice): Decoded | Promise<Decoded>;
@@ -114,10 +104,11 @@ export const FORMATS: Format[] = [
 ];
 
 /** What of the general options a Y4M file takes; its compression names the chroma. */
-export const y4mOptions = ({ depth, compression = "444", framesPerSecond, tags }: WriteOptions) => ({
+export const y4mOptions = ({ depth, compression = "444", framesPerSecond, pixelAspect, tags }: WriteOptions) => ({
   chroma: compression as "444",
   depth: depth === "8" ? ("8" as const) : ("10" as const),
   framesPerSecond,
+  pixelAspect,
   matrix: tags?.cicp?.primaries === 9 ? ("bt2020" as const) : undefined,
 });
 
@@ -129,6 +120,9 @@ const primariesOf = (xy?: number[]) =>
 export const EXTENSIONS = FORMATS.flatMap(({ extensions }) => extensions);
 export const formatOf = (file: string) =>
   FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
+
+/** A format as it is told, movies included. */
+export const describedFormat = (file: string): FormatDescription | undefined => formatOf(file) ?? containerOf(file);
 
 /** Files above this are refused before they are read; movies are read a frame at a time. */
 export const MAX_FILE = 1.5 * 2 ** 30;

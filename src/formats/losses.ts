@@ -2,7 +2,8 @@
 import { type Overscan, wholeOverscan } from "../core/image/overscan";
 import { isCarried, isLayout } from "./exr/attributes";
 import type { ImageInfo } from "./format";
-import { formatOf } from "./formats";
+import { describedFormat } from "./formats";
+import { MOVIE_CONTAINERS } from "./movies";
 
 export interface Carrying {
   /** The name of a file that is written. */
@@ -14,9 +15,13 @@ export interface Carrying {
 }
 
 /** Where each format keeps what a header says. */
-const KEEPS_TIME = ["OpenEXR", "DPX"];
-const KEEPS_RATE = ["OpenEXR", "DPX", "Y4M"];
-const KEEPS_ASPECT = ["OpenEXR", "DPX"];
+const MOVIES = MOVIE_CONTAINERS.map(({ name }) => name);
+const KEEPS_TIME = ["OpenEXR", "DPX", ...MOVIES];
+const KEEPS_RATE = ["OpenEXR", "DPX", "Y4M", ...MOVIES];
+const moviesThat = (keep: "keepsAspect" | "keepsReel") =>
+  MOVIE_CONTAINERS.filter((container) => container[keep]).map(({ name }) => name);
+const KEEPS_ASPECT = ["OpenEXR", "DPX", "Y4M", ...moviesThat("keepsAspect")];
+const KEEPS_REEL = ["OpenEXR", ...moviesThat("keepsReel")];
 
 /** The picture's own channels, which are written under their bare names. */
 const ownChannels = ({ channels, chosen, depthChannel }: ImageInfo): string[] => {
@@ -48,7 +53,7 @@ function beyondLost({ dataWindow, displayWindow }: ImageInfo, { overscan: kept }
 
 /** Everything that is lost, in the order of what hurts most; empty where all goes on. */
 export function lossesOf(info: ImageInfo, carrying: Carrying): string[] {
-  const { name: format, alpha } = formatOf(carrying.output)!;
+  const { name: format, alpha } = describedFormat(carrying.output)!;
   const isExr = format === "OpenEXR";
   const { attributes = [], timeCode, framesPerSecond, pixelAspect = 1 } = info;
   const fields = attributes
@@ -61,6 +66,7 @@ export function lossesOf(info: ImageInfo, carrying: Carrying): string[] {
     ...beyondLost(info, carrying),
     ...(hasAlpha && alpha === "none" ? ["alpha"] : []),
     ...(timeCode && !KEEPS_TIME.includes(format) ? [`time code ${timeCode}`] : []),
+    ...(info.reel && !KEEPS_REEL.includes(format) ? [`reel ${info.reel}`] : []),
     ...(framesPerSecond && !KEEPS_RATE.includes(format) ? ["frame rate"] : []),
     ...(pixelAspect !== 1 && !KEEPS_ASPECT.includes(format) ? [`pixel aspect ${Number(pixelAspect.toFixed(4))}`] : []),
     ...(info.dpxHeader && format !== "DPX" ? ["film, television and user fields of the header"] : []),
@@ -75,6 +81,7 @@ const SAID = new Set([
   "haloRecipe",
   "haloRecipeTerms",
   "pixelAspectRatio",
+  "reelName",
   "screenWindowCenter",
   "screenWindowWidth",
   "Software",

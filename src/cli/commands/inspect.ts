@@ -4,7 +4,7 @@ import { dpxFields } from "../../formats/dpx/fields";
 import { attributeValue } from "../../formats/exr/attributes";
 import { formatOf } from "../../formats/formats";
 import { guessEncoding } from "../../server/footage/guess-encoding";
-import { complaintOf } from "../../server/footage/movie";
+import { complaintOf } from "../../server/footage/movies/movie";
 import { cleaned, cleanedText } from "../../core/image/clean";
 import { isFloatDepth, normalised } from "../../core/image/image";
 import { countOf, firstOf, gapsOf, lastOf } from "../../core/frame/ranges";

@@ -2,8 +2,11 @@ import { Command } from "commander";
 import { z } from "zod";
 import { ENCODINGS } from "../../core/colour/encodings";
 import { ELEMENTS } from "../../core/elements/registry";
+import type { FormatDescription } from "../../formats/format";
 import { FORMATS } from "../../formats/formats";
+import { containerOf, MOVIE_CONTAINERS } from "../../formats/movies";
 import { problems } from "../../core/look/look";
+import { hasFfmpeg } from "../../server/footage/movies/ffmpeg";
 import { readJson, schemaFor, SCHEMAS } from "../files";
 import { UsageError } from "../options";
 
@@ -54,16 +57,17 @@ export const listCommands = (): Command[] => [
     "formats",
     "Every format, what is read and what is written",
     () =>
-      FORMATS.map(({ name, extensions, read, write, compressions, note }) => ({
+      [...FORMATS, ...MOVIE_CONTAINERS].map(({ name, extensions, read, write, compressions, note }) => ({
         name,
         extensions,
         read,
         write,
         compressions,
         note,
+        ...(containerOf(`x${extensions[0]}`) ? { ffmpeg: hasFfmpeg() } : {}),
       })),
-    (row: (typeof FORMATS)[number]) =>
-      `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.`,
+    (row: FormatDescription & { ffmpeg?: boolean }) =>
+      `${row.name} (${row.extensions.join(" ")}): reads ${row.read.join(", ") || "nothing"}; writes ${row.write.join(", ") || "nothing"}. ${row.note}.${row.ffmpeg === false ? " (ffmpeg is not here.)" : ""}`,
   ),
 ];
 

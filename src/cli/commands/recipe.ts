@@ -2,7 +2,8 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { framesIn } from "../../core/frame/ranges";
 import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
 import { fileAt, loadFrame } from "../../server/footage/source";
-import { movieSink } from "../../server/render/output";
+import { oneFileSink } from "../../server/render/movie-file";
+import { soundOf } from "../../server/render/sound";
 import { readingFor } from "../../server/render/render";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
 import { version } from "../../../package.json";
@@ -50,7 +51,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       ...job,
       texts,
       resume: (options.resume ?? false) && !isMovie,
-      ...(isMovie ? { sink: movieSink(out) } : {}),
+      ...(isMovie ? { sink: oneFileSink(out, soundOf(job.source, job.frames)) } : {}),
     };
     const first = sampleFrame(job.frames, job.source.frames);
     await performJob(order, await loadFrame(job.source, first, readingFor(order)), { out, threads });

@@ -13,6 +13,19 @@ export interface Y4mHead {
   transfer?: string;
   primaries?: string;
   hasAlpha?: boolean;
+  /** Width of a pixel over its height. Default: 1. */
+  pixelAspect?: number;
+}
+
+/** Parts that a pixel's aspect is rounded to. */
+const ASPECT_PARTS = 10_000;
+const divisor = (a: number, b: number): number => (b ? divisor(b, a % b) : a);
+
+/** A pixel's aspect as a fraction in whole numbers. */
+function aspectOf(pixelAspect: number): string {
+  const parts = Math.max(1, Math.round(pixelAspect * ASPECT_PARTS));
+  const common = divisor(parts, ASPECT_PARTS);
+  return `${parts / common}:${ASPECT_PARTS / common}`;
 }
 
 export const Y4M_MAGIC = "YUV4MPEG2";
@@ -26,7 +39,7 @@ export function y4mHeadLine(head: Y4mHead): string {
   const sited = chroma === "420" && bits === 8 ? siting : "";
   const deep = bits > 8 ? `${chroma === "mono" ? "" : "p"}${bits}` : "";
   return [
-    `${Y4M_MAGIC} W${head.width} H${head.height} F${head.rate.join(":")} Ip A1:1 C${chroma}${sited}${deep}`,
+    `${Y4M_MAGIC} W${head.width} H${head.height} F${head.rate.join(":")} Ip A${aspectOf(head.pixelAspect ?? 1)} C${chroma}${sited}${deep}`,
     head.range && `XCOLORRANGE=${head.range}`,
     head.matrix && `XHALOMATRIX=${head.matrix}`,
     head.transfer && `XHALOTRANSFER=${head.transfer}`,

@@ -138,7 +138,10 @@ function streakAgainst({ streak }: LensProfile, truth: LensProfile): Compared[] 
       "streak, light",
       "% of its value",
       3,
-      channels.map((c) => ({ off: 100 * ((found.gain * found.tint[c]) / (exact.gain * exact.tint[c]) - 1) })),
+      channels.map((c) => ({
+        off: 100 * ((found.gain * found.tint[c]) / (exact.gain * exact.tint[c]) - 1),
+        sure: 100 * Number(found.uncertainty),
+      })),
     ),
     summary("streak, thickness", "% of its value", 5, [{ off: 100 * (found.thickness / exact.thickness - 1) }]),
     summary("streak, share in its tail", "", 0.05, [{ off: found.tail - exact.tail }]),

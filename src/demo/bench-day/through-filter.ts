@@ -14,20 +14,26 @@ function kernelOf(grade: Grade, channel: (typeof CHANNELS)[number], size: number
   const curve = spreadCurve(grade.spread.degrees, grade.spread[channel]);
   const at = (x: number, y: number) => curve(Math.atan((Math.hypot(x, y) * pitch) / focalLength) * DEGREES);
   const out = new Float64Array(size * size);
+  const half = size / 2;
   let sum = 0;
-  for (let row = 0; row < size; row++)
-    for (let column = 0; column < size; column++) {
-      const [x, y] = [column < size / 2 ? column : column - size, row < size / 2 ? row : row - size];
+  // The spread is the same in all four quarters.
+  for (let y = 0; y <= half; y++)
+    for (let x = 0; x <= half; x++) {
       let light = 0;
-      if (Math.max(Math.abs(x), Math.abs(y)) > NEAR) light = at(x, y);
+      if (Math.max(x, y) > NEAR) light = at(x, y);
       else
         for (let j = 0; j < SAMPLES; j++)
           for (let k = 0; k < SAMPLES; k++)
             light += at(x + (k + 0.5) / SAMPLES - 0.5, y + (j + 0.5) / SAMPLES - 0.5) / SAMPLES ** 2;
-      out[row * size + column] = light;
-      sum += light;
+      const [below, right] = [(size - y) % size, (size - x) % size];
+      out[y * size + x] = light;
+      out[y * size + right] = light;
+      out[below * size + x] = light;
+      out[below * size + right] = light;
+      sum += light * (below === y ? 1 : 2) * (right === x ? 1 : 2);
     }
-  return out.map((light) => light / sum);
+  for (let i = 0; i < out.length; i++) out[i]! /= sum;
+  return out;
 }
 
 const mirrored = (i: number, length: number) => {
@@ -42,14 +48,16 @@ export function throughFilter(scene: Frame, grade: Grade, pitch: number, focalLe
   const { width, height } = scene;
   const size = 2 ** Math.ceil(Math.log2(1.5 * Math.max(width, height)));
   const [left, top] = [(size - width) >> 1, (size - height) >> 1];
+  const columns = Int32Array.from({ length: size }, (_, i) => mirrored(i - left, width));
+  const rows = Int32Array.from({ length: size }, (_, i) => mirrored(i - top, height));
   const out: Frame = { width, height, data: scene.data.slice() };
   const { scatter, absorption } = grade;
   const through = 2 ** grade.transmissionStops;
   CHANNELS.forEach((channel, c) => {
-    const re = Float64Array.from({ length: size * size }, (_, i) => {
-      const [x, y] = [mirrored((i % size) - left, width), mirrored(Math.floor(i / size) - top, height)];
-      return scene.data[4 * (y * width + x) + c]!;
-    });
+    const re = new Float64Array(size * size);
+    for (let row = 0; row < size; row++)
+      for (let column = 0; column < size; column++)
+        re[row * size + column] = scene.data[4 * (rows[row]! * width + columns[column]!) + c]!;
     const scattered = convolved({ size, re, im: kernelOf(grade, channel, size, pitch, focalLength) });
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {

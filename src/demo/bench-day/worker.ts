@@ -25,7 +25,7 @@ export interface BenchDayTold {
 }
 
 /** On Linux a thread has a priority of its own: it gives way to whatever else runs here. */
-const NICE = 15;
+const NICE = 10;
 if (process.platform === "linux") setPriority(0, NICE);
 
 async function planned({ id, scene }: BenchDayOrder): Promise<BenchDay> {

@@ -33,6 +33,9 @@ export const isLayout = (name: string) => LAYOUT.has(name);
 /** Whether an attribute goes on with the picture. */
 export const isCarried = (name: string) => !LAYOUT.has(name) && !OF_PIXELS.has(name);
 
+/** The standard's name of the field that holds the reel. */
+export const REEL_FIELD = "reelName";
+
 /** Longest names: of files that say nothing of long ones, and of all. */
 export const [SHORT_NAME, LONG_NAME] = [31, 255];
 

@@ -1,3 +1,4 @@
+import { REEL_FIELD } from "./attributes";
 import { canvasOf, NO_OVERSCAN, overscanOf, wholeOverscan } from "../../core/image/overscan";
 import { FileError } from "../error";
 import type { Box, Choice, Decoded, Layer } from "../format";
@@ -140,6 +141,7 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
       chosen: { part: part.name, layer },
       framesPerSecond,
       timeCode,
+      reel: text[REEL_FIELD],
       lens,
       pixelAspect,
       attributes,

@@ -10,7 +10,7 @@ import {
   RECIPE_TERMS_FIELD,
   type RecordedLens,
 } from "../format";
-import { isCarried, LONG_NAME, SHORT_NAME } from "./attributes";
+import { isCarried, LONG_NAME, REEL_FIELD, SHORT_NAME } from "./attributes";
 import { pack, type WrittenCompression } from "./compression";
 import { isOpaque } from "../../core/image/image";
 import { floatsToHalves } from "../../core/maths/half";
@@ -79,6 +79,12 @@ function timeFields({ framesPerSecond, timeCode }: ExrOptions, carried: readonly
   ];
 }
 
+/** The reel's name, unless what is carried says one. */
+const reelField = ({ reel }: ExrOptions, carried: readonly Field[]): Field[] =>
+  reel === undefined || carried.some(({ name }) => name === REEL_FIELD)
+    ? []
+    : [{ name: REEL_FIELD, type: "string", value: Buffer.from(reel, "utf8") }];
+
 /** Every field of a header: this file's own layout, what is said of it, and what is carried from another file. */
 function fieldsOf({ width, height }: Picture, channels: Channel[], options: ExrOptions): Field[] {
   const { compression = "ZIP", primaries = AP1, lens = {}, text = {}, windows, pixelAspect = 1 } = options;
@@ -111,6 +117,7 @@ function fieldsOf({ width, height }: Picture, channels: Channel[], options: ExrO
     { name: "pixelAspectRatio", type: "float", value: floats(pixelAspect) },
     ...timeFields(options, carried),
     ...lensFields(lens, carried),
+    ...reelField(options, carried),
     ...Object.entries(text)
       // A carried field of another kind that bears a text's name is the one that is meant.
       .filter(([name]) => !carried.some((field) => field.name === name && field.type !== "string"))

@@ -43,6 +43,8 @@ export interface Y4mHeader extends YuvLayout {
   hasAlpha: boolean;
   /** What the file does not say. */
   assumed: string[];
+  /** Width of a pixel over its height, where the file says so. */
+  pixelAspect?: number;
 }
 
 /** Lines at and above which a movie that does not say its matrix is taken for BT.709. */
@@ -72,6 +74,7 @@ export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, 
   const sited = bits > 8 && space![1] === "420" ? { ...chroma, leftSited: true } : chroma;
   if (found.I && !["p", "?"].includes(found.I)) throw bad("is interlaced; progressive frames are read");
   const rate = /^(\d+):(\d+)$/.exec(found.F ?? "");
+  const aspect = /^(\d+):(\d+)$/.exec(found.A ?? "");
   const named = (parameters.HALOMATRIX ?? "").toLowerCase();
   const isRgb = named === "rgb";
   const stated = choice.matrix ?? (Object.hasOwn(MATRICES, named) ? (named as MatrixName) : undefined);
@@ -94,6 +97,8 @@ export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, 
     isRgb,
     hasAlpha,
     assumed,
+    // 0:0 stands for what is not known.
+    pixelAspect: aspect && Number(aspect[1]) && Number(aspect[2]) ? Number(aspect[1]) / Number(aspect[2]) : undefined,
     framesPerSecond: rate && Number(rate[2]) ? Number(rate[1]) / Number(rate[2]) : undefined,
   };
 }
@@ -114,7 +119,7 @@ export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames
   const { frame = 0 } = choice;
   const header = readY4mHeader(file, bytes, choice);
   const { width, height, bits, frameBytes, framesPerSecond, chroma, matrix, fullRange, parameters } = header;
-  const { isRgb, hasAlpha, assumed } = header;
+  const { isRgb, hasAlpha, assumed, pixelAspect } = header;
   const start = y4mFrameAt(header, frame);
   const lineEnd = bytes.indexOf(0x0a, start);
   if (bytes.toString("latin1", start, start + 5) !== "FRAME" || lineEnd < 0)
@@ -151,6 +156,7 @@ export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames
       channels: [...(isRgb ? ["R", "G", "B"] : header.mono ? ["Y"] : ["Y", "Cb", "Cr"]), ...(hasAlpha ? ["A"] : [])],
       compression: `${chroma}, ${isRgb ? "RGB" : matrix}, ${fullRange ? "full" : "limited"} range`,
       framesPerSecond,
+      pixelAspect,
       frames: frames ?? y4mFrames(header, bytes.length),
       text: parameters,
       ...(assumed.length ? { assumed } : {}),
@@ -172,6 +178,7 @@ export interface Y4mOptions {
   framesPerSecond?: number;
   matrix?: MatrixName;
   fullRange?: boolean;
+  pixelAspect?: number;
 }
 
 const layoutOf = (
@@ -197,6 +204,7 @@ export function y4mHead(size: { width: number; height: number }, options: Y4mOpt
     bits,
     range: fullRange ? "FULL" : "LIMITED",
     matrix: matrix.toUpperCase(),
+    pixelAspect: options.pixelAspect,
   });
   return Buffer.from(`${line}\n`, "latin1");
 }

@@ -19,6 +19,8 @@ import type { Application } from "./application";
 /** A connection on which nothing moves for this long is given up, ms. */
 const IDLE_MS = 600_000;
 const HEAD_WITHIN_MS = 20_000;
+/** Longer than browsers and programs keep a connection they do not use: one that is just taken up again is there. */
+const KEEP_ALIVE_MS = 75_000;
 /** What a refused request still sends is taken and thrown away for so long, ms. */
 const CUT_OFF_MS = 300;
 /** Connections the system holds until they are taken; one beyond them would try again only after seconds. */
@@ -137,6 +139,7 @@ async function serve(): Promise<void> {
   });
   server.requestTimeout = 0; // a large file on a slow line takes its time; what stands still is given up below
   server.headersTimeout = HEAD_WITHIN_MS;
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   server.setTimeout(IDLE_MS, (socket) => socket.destroy());
   server.on("clientError", (_error, socket) => {
     if (!socket.writable) return;

@@ -2,7 +2,7 @@
 import { basename, extname } from "node:path";
 import { parse as parseYaml, stringify } from "yaml";
 import { z } from "zod";
-import type { ProfileForm, ShotWith } from "../../contract/cabinet";
+import type { ProfileFileReading, ProfileForm, ShotWith } from "../../contract/cabinet";
 import {
   CalibrationProblem,
   calibrationOf,
@@ -16,6 +16,7 @@ import { lensOfRadial, radialOf, RadialProblem, radialSchema } from "../../core/
 import { fromCsv, toCsv } from "../../core/profile/sheets/csv";
 import { slugOf } from "../../core/profile/slug";
 import { writeExr } from "../../formats/exr/write";
+import { FileError } from "../../formats/error";
 import { readImage } from "../../formats/formats";
 import { Refusal } from "../errors/errors";
 
@@ -121,6 +122,18 @@ export async function profileOfFile(
   }
 }
 
+/** The same for a page that asks for what is lacking: only a file that cannot be read at all is an error. */
+export const readingOfFile = (name: string, bytes: Buffer, shot: ShotWith): Promise<ProfileFileReading> =>
+  profileOfFile(name, bytes, shot).then(
+    (profile) => ({ profile }),
+    (error: unknown) => {
+      if (error instanceof LacksShotWith) return { lacks: error.fields, what: error.message };
+      if (error instanceof ProfileFileProblem) return { problems: error.problems };
+      if (error instanceof FileError) return { problems: [error.message] };
+      throw error;
+    },
+  );
+
 const json = (value: unknown) => Buffer.from(`${JSON.stringify(value, null, 1)}\n`);
 
 function calibrationFile(lens: LensProfile, focalLength: number, { sensor, size }: ShotWith): Buffer {
@@ -168,7 +181,7 @@ export async function fileOfProfile(profile: Profile, form: ProfileForm, shot: S
   }
 }
 
-/** What a reader or writer of files refuses, as an answer: every problem, or the fields that are wanted. */
+/** What a writer of files refuses, as an answer: every problem, or the fields that are wanted. */
 export function asRefusal(error: unknown): unknown {
   if (error instanceof LacksShotWith) return new Refusal("invalid", error.message, { lacks: error.fields });
   if (error instanceof ProfileFileProblem)

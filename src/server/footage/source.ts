@@ -5,9 +5,9 @@ import { FileError } from "../../formats/error";
 import type { Choice, Decoded } from "../../formats/format";
 import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
 import { loadImage } from "../../formats/formats";
-import { readY4m, readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
+import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
 import { isMovieName } from "../../core/image/movies";
-import { type Movie, openMovie } from "./movie";
+import { type Movie, movieFrame, movieOf, openMovie } from "./movies/movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
 /** A frame's file, which frame of it, and whether it only stands in for one that is black. */
@@ -20,16 +20,18 @@ export interface FrameFile {
 /** What stands in for a frame that is missing between the first and the last. */
 export type GapPolicy = "hold" | "black" | "refuse";
 
-/** Frames in files, by their numbers: a still, a numbered sequence, or a Y4M file, whose frames count from 1. */
+/** Frames in files, by their numbers: a still, a numbered sequence, or a movie, whose frames count from 1. */
 export interface Source {
   pattern: Pattern;
   /** Numbers of the frames that are there. */
   frames: Ranges;
-  /** A movie, whose frames are decoded as they are asked for; they count from 1. */
+  /** A movie that was opened for this source, and is to be closed again. */
   movie?: Movie;
 }
 
 const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
+/** One file that holds all frames. */
+const holdsAll = (pattern: Pattern) => isY4m(pattern) || isMovieName(pattern.after || pattern.before);
 
 function countY4m(path: string): number {
   if (!statSync(path).isFile()) throw new FileError(basename(path), "is no ordinary file");
@@ -45,7 +47,7 @@ function countY4m(path: string): number {
 
 /**
  * Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A
- * movie is to be closed again (shots/movie.ts).
+ * movie is to be closed again.
  */
 export function openSource(name: string): Source {
   if (isMovieName(name) && isFileNamed(name)) {
@@ -75,7 +77,7 @@ export function sourceFor(pattern: Pattern): Source {
 export function fileAt(pattern: Pattern, frame: number): { path: string; index: number } {
   return isSequence(pattern)
     ? { path: fileOf(pattern, frame), index: 0 }
-    : { path: fileOf(pattern, frame), index: isY4m(pattern) ? frame - 1 : 0 };
+    : { path: fileOf(pattern, frame), index: holdsAll(pattern) ? frame - 1 : 0 };
 }
 
 /**
@@ -101,7 +103,9 @@ export function placeFor(source: Source, frame: number, choice: Choice = {}, gap
 }
 
 export async function loadPlace({ path, choice, black }: FrameFile): Promise<Decoded> {
-  const image = await loadImage(path, choice);
+  const image = isMovieName(path)
+    ? await movieFrame(movieOf(path), (choice.frame ?? 0) + 1, choice)
+    : await loadImage(path, choice);
   if (black) blacken(image);
   return image;
 }
@@ -114,8 +118,7 @@ export async function loadFrame(
 ): Promise<Decoded> {
   const { movie } = source;
   if (!movie) return loadPlace(placeFor(source, frame, choice, gaps));
-  const bytes = await movie.frame(standIn(source, frame, gaps) ?? frame);
-  return readY4m(movie.name, bytes, { ...choice, frame: 0 }, movie.count);
+  return movieFrame(movie, standIn(source, frame, gaps) ?? frame, choice);
 }
 
 function blacken({ pixels, z }: Decoded): void {

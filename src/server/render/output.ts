@@ -3,7 +3,8 @@ import type { Encoding } from "../../core/colour/encodings";
 import { AP1, type Primaries } from "../../core/colour/primaries";
 import type { Depth } from "../../core/image/image";
 import { type ColourTags, type Metadata, type Picture, RECIPE_FIELD } from "../../formats/format";
-import { formatOf, y4mOptions } from "../../formats/formats";
+import { describedFormat, formatOf, y4mOptions } from "../../formats/formats";
+import { codingFor, containerOf } from "../../formats/movies";
 import { y4mFrame, y4mHead } from "../../formats/y4m/y4m";
 import { discard, finish, temporaryFor, writeAll, writeWhole } from "../storage/files";
 import { ensureRoom } from "../storage/room";
@@ -24,8 +25,9 @@ export interface OutputOptions extends Metadata {
 
 export const isLinearFile = (path: string) => formatOf(path)?.name === "OpenEXR";
 
-/** Depths a file of this name can be written with; the first is the default. */
-export const depthsFor = (path: string): Depth[] => formatOf(path)?.write ?? [];
+/** Depths a file of this name can be written with, in a compression; the first is the default. */
+export const depthsFor = (path: string, compression?: string): Depth[] =>
+  containerOf(path)?.compressions.length ? codingFor(path, compression).depths : (describedFormat(path)?.write ?? []);
 
 /** Code points of H.273 for the encodings that have them: primaries, transfer. */
 const CICP: Record<string, [number, number]> = {
@@ -73,7 +75,11 @@ export function tagsFor(
   };
 }
 
-function optionsFor(path: string, { depth, compression, recipe, text, encoding, display, ...carried }: OutputOptions) {
+/** What is written beside a picture, in full. */
+export function optionsFor(
+  path: string,
+  { depth, compression, recipe, text, encoding, display, ...carried }: OutputOptions,
+) {
   return {
     depth,
     compression,

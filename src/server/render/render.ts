@@ -11,7 +11,7 @@ import { actsOn } from "../../core/compile/taking";
 import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import { type Choice, type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
-import { formatOf } from "../../formats/formats";
+import { describedFormat } from "../../formats/formats";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
@@ -21,9 +21,10 @@ import { openLedger } from "./ledger";
 import { depthLike, LARGE, lightOf } from "./light";
 import { layersLike } from "./layers";
 import { withWindows } from "./windows";
-import { frameSink, isLinearFile } from "./output";
+import { frameSink, isLinearFile, type Sink } from "./output";
 import { type FrameInput, recipes } from "./recipe";
 import { termsInFrames, writeRecipe } from "./recipe-file";
+import { keepSound, soundFile, soundOf } from "./sound";
 
 export interface RenderEvents {
   done(number: number, skipped: boolean): void | Promise<void>;
@@ -68,7 +69,7 @@ async function computed(
     shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
   };
   const hasAlpha = image.alpha !== undefined;
-  const { alpha } = formatOf(output)!;
+  const { alpha } = describedFormat(output)!;
   const keepsAlpha = !hasAlpha || alpha === image.alpha;
   const keepsOverscan = Boolean(job.overscan && overscan && scale === 1 && isLinearFile(output));
   if (keepsAlpha && passesCodesOn(job, output, at)) {
@@ -139,6 +140,19 @@ export function readingFor({
   return { overscan: true, layers: isExr && layers !== "drop", ...choice };
 }
 
+/** Ends a render whose frames are all made: its file is there, or its sound is beside them. Gives whether that is so. */
+async function ended(sink: Sink, { source, frames, output }: RenderJob, events: RenderEvents): Promise<boolean> {
+  try {
+    await sink.end();
+    const sound = sink.ledger ? soundOf(source, frames) : null;
+    if (sound) await keepSound(sound, soundFile(output));
+    return true;
+  } catch (error) {
+    await events.failed(0, reasonOf(error));
+    return false;
+  }
+}
+
 /**
  * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all
  * frames is there only if all of them are in it. Gives whether that is so.
@@ -183,10 +197,11 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
     await writing;
-    const { framesPerSecond, timeCode, lens, pixelAspect, attributes, dpxHeader, text } = image.info;
+    const { framesPerSecond, timeCode, reel, lens, pixelAspect, attributes, dpxHeader, text } = image.info;
     const about = {
       framesPerSecond: job.framesPerSecond ?? framesPerSecond,
       timeCode,
+      reel,
       lens,
       pixelAspect,
       attributes,
@@ -229,7 +244,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     }
   }
   await writing;
-  if (isWhole) await sink.end();
+  if (isWhole) isWhole = await ended(sink, job, events);
   else await sink.abandon();
   if (job.texts && (isWhole || sink.ledger)) await writeRecipe(job, job.texts, await contents());
   return isWhole;

@@ -12,8 +12,10 @@ import { startEngine } from "../engine/engine";
 import { parseStored } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
 import type { EncodingText, RecipeTexts } from "./job";
-import { frameSink, movieSink, withRoom } from "./output";
+import { oneFileSink } from "./movie-file";
+import { frameSink, withRoom } from "./output";
 import { renderFrames } from "./render";
+import { soundOf } from "./sound";
 
 /** A render in a thread of its own: what it is told, and what it tells. */
 export interface RenderOrder {
@@ -105,7 +107,10 @@ await renderFrames(
     scale: 1,
     resume: target.digits > 0,
     texts,
-    sink: withRoom(target.digits > 0 ? frameSink : movieSink(order.output), target.folder),
+    sink: withRoom(
+      target.digits > 0 ? frameSink : oneFileSink(order.output, soundOf(order.source, order.frames)),
+      target.folder,
+    ),
   },
   {
     done(_, skipped) {

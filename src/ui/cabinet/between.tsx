@@ -22,12 +22,12 @@ export function Between({ lens, onMade }: { lens: LensProfile; onMade(id: string
   const middle = other && Math.sqrt((lens.focalLengths?.[0] ?? 50) * (other.focalLengths?.[0] ?? 50));
   const wanted = focalLength ?? (middle ? Math.round(middle) : 50);
   const keep = useMutation({
+    meta: { showsItsError: true },
     mutationFn: () => api.keepProfile(lensBetween(lens, other!, wanted)),
     onSuccess: async ({ profile }) => {
       await refresh();
       onMade(profile.id);
     },
-    onError: () => {},
   });
   if (!other) return null;
   return (

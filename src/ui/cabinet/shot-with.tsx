@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { ShotWith } from "@/contract/cabinet";
 import { NumberInput } from "../shared/number-input";
 
@@ -53,6 +53,14 @@ function SizeInputs({
   );
 }
 
+/** A word, and the fields it is of. */
+const Named = ({ name, children }: { name: string; children: ReactNode }) => (
+  <span className="flex flex-wrap items-center gap-1">
+    <span className="text-quiet">{name}</span>
+    {children}
+  </span>
+);
+
 /** Fields for what is wanted of it. */
 export function ShotWithInputs({
   wants,
@@ -67,35 +75,41 @@ export function ShotWithInputs({
   return (
     <>
       {wants.includes("focalLength") && (
-        <NumberInput
-          label="Focal length"
-          value={focalLength}
-          min={1}
-          max={5000}
-          step={0.1}
-          unit="mm"
-          onSave={(value) => value && onChange({ focalLength: value })}
-        />
+        <Named name="Focal length">
+          <NumberInput
+            label="Focal length"
+            value={focalLength}
+            min={1}
+            max={5000}
+            step={0.1}
+            unit="mm"
+            onSave={(value) => value && onChange({ focalLength: value })}
+          />
+        </Named>
       )}
       {wants.includes("sensor") && (
-        <SizeInputs
-          names={["Sensor width", "Sensor height"]}
-          unit="mm"
-          step={0.001}
-          range={[1, 200]}
-          size={sensor}
-          onSave={(value) => onChange({ sensor: value })}
-        />
+        <Named name="Sensor">
+          <SizeInputs
+            names={["Sensor width", "Sensor height"]}
+            unit="mm"
+            step={0.001}
+            range={[1, 200]}
+            size={sensor}
+            onSave={(value) => onChange({ sensor: value })}
+          />
+        </Named>
       )}
       {wants.includes("size") && (
-        <SizeInputs
-          names={["Picture width", "Picture height"]}
-          unit="px"
-          step={1}
-          range={[16, 16384]}
-          size={size}
-          onSave={(value) => onChange({ size: value })}
-        />
+        <Named name="Picture">
+          <SizeInputs
+            names={["Picture width", "Picture height"]}
+            unit="px"
+            step={1}
+            range={[16, 16384]}
+            size={size}
+            onSave={(value) => onChange({ size: value })}
+          />
+        </Named>
       )}
       {wants.includes("inverse") && (
         <label className="flex items-center gap-1">

@@ -229,7 +229,7 @@ function LampCurves({ streak, pupil }: PointReading) {
         <Chart
           title="Light along the line"
           x={{ title: "Distance from the lamp (% of width)" }}
-          y={{ title: "Share of the lamp’s light (per % of width)", logarithmic: true }}
+          y={{ title: "Share of light (per % of width)", logarithmic: true }}
           traces={(["red", "green", "blue"] as const).map((channel, c) =>
             line(
               ALONG,

@@ -4,7 +4,7 @@ import type { PlainTransform } from "@/core/colour/transform/plain";
 import type { Manifest } from "@/core/measure/manifest";
 import type { Look } from "@/core/look/look";
 import type { Profile } from "@/core/profile/profiles";
-import type { CabinetEntry, ProfileForm, ShotWith } from "@/contract/cabinet";
+import type { CabinetEntry, ProfileFileReading, ProfileForm, ShotWith } from "@/contract/cabinet";
 import type { BenchDayOffer } from "@/contract/charts";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
@@ -105,7 +105,7 @@ export const api = {
     call<CabinetEntry>(`/api/cabinet/${profile.id}`, json("PUT", { profile, revision })),
   /** The profile that a file holds; nothing is kept. Refused with `problems`, or with the fields it `lacks`. */
   readProfileFile: (file: File, shot: ShotWith) =>
-    call<Profile>(`/api/cabinet/files?${shotQuery(shot, { name: file.name })}`, { method: "POST", body: file }),
+    call<ProfileFileReading>(`/api/cabinet/files?${shotQuery(shot, { name: file.name })}`, { method: "POST", body: file }),
   profileFile: async (id: string, form: ProfileForm, shot: ShotWith) => {
     const response = await fetch(`/api/cabinet/${id}/file?${shotQuery(shot, { form })}`);
     if (response.ok) return response.blob();

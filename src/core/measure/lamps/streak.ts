@@ -16,7 +16,7 @@ export interface Streak {
   /** Light of the line over the lamp's, %, white; its colour, of mean 1. */
   gain: number;
   tint: [number, number, number];
-  /** What lamps differ by, as a share of the line's light: standard error. */
+  /** Standard error as a share of the line's light: what lamps differ by, and what the method costs. */
   uncertainty: number;
 }
 
@@ -130,6 +130,8 @@ const deviation = (values: readonly number[]) => {
   return Math.sqrt(mean(values.map((value) => (value - middle) ** 2)));
 };
 
+/** What the two exponentials' fit and the lamp's own edge cost, as a share of the line's light. */
+const SYSTEMATIC = 0.005;
 /** Standard error of a share where one lamp alone says it. */
 const OF_ONE_LAMP = 0.03;
 
@@ -157,7 +159,7 @@ export function streakOf({ channels }: Pick<Chart, "channels">, lamps: readonly 
     thickness: (100 * Math.sqrt(Math.max(0, variance))) / height,
     gain: 100 * gain,
     tint: gains.map((values) => mean(values) / gain) as Streak["tint"],
-    uncertainty: readings.length > 1 ? spread / Math.sqrt(readings.length) : OF_ONE_LAMP,
+    uncertainty: Math.hypot(SYSTEMATIC, readings.length > 1 ? spread / Math.sqrt(readings.length) : OF_ONE_LAMP),
   };
 }
 

@@ -3,13 +3,13 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
-import type { Decoded } from "../../formats/format";
-import { lastOf } from "../../core/frame/ranges";
+import type { Decoded } from "../../../formats/format";
+import { lastOf } from "../../../core/frame/ranges";
+import { hasFfmpeg } from "./ffmpeg";
 import { complaintOf, openMovie } from "./movie";
-import { bytesOf, samplesOf } from "./movie-samples";
-import { loadFrame, openSource } from "./source";
+import { bytesOf, samplesOf } from "./samples";
+import { loadFrame, openSource } from "../source";
 
-const HAS_FFMPEG = !spawnSync("ffmpeg", ["-version"]).error;
 const [WIDTH, HEIGHT, FRAMES] = [32, 18, 5];
 const folder = mkdtempSync(join(tmpdir(), "halo-movies-"));
 
@@ -64,7 +64,7 @@ test.each([
 
 test("samples that are not read have none", () => expect(samplesOf("xyz12le")).toBeNull());
 
-describe.skipIf(!HAS_FFMPEG)("a movie, through ffmpeg, sample by sample", () => {
+describe.skipIf(!hasFfmpeg())("a movie, through ffmpeg, sample by sample", () => {
   test("RGB of 8 bits stays RGB, every code of it", async () => {
     const codes = codesOf(8, 3);
     const { image, frames, complaint } = await frameOf(movie("rgb.mkv", "bgr0", spread(codes), false), 3);
