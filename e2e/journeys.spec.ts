@@ -241,7 +241,7 @@ test("a render whose frame went from the disk says which and why, and its other 
   await page.goto("/renders");
   await page.getByLabel("Shot").selectOption(id);
   await page.getByRole("button", { name: "Queue the render" }).click();
-  const row = page.getByRole("row").filter({ hasText: id }).first();
+  const row = page.getByRole("row").filter({ hasText: name }).first();
   await expect(row).toContainText("Failed", { timeout: 60_000 });
   await expect(row).toContainText("Frame 2: ");
   const folder = (await row.getByText(/^renders\//).textContent())!;

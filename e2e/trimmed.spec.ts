@@ -82,7 +82,7 @@ test("a trimmed shot with channel lag, a trimmed plate and keyframes is the same
   await page.getByRole("combobox", { name: "Shot" }).selectOption(id);
   await page.getByLabel("Format").selectOption("PNG 8 bits");
   await page.getByRole("button", { name: "Queue the render" }).click();
-  const row = page.getByRole("row").filter({ hasText: id });
+  const row = page.getByRole("row").filter({ hasText: own });
   await expect(row).toContainText("Done", { timeout: 60_000 });
   await expect(row).toContainText("5 of 5 frames");
   const out = join(process.env.HALO_TEST_DATA!, (await row.getByText(/^renders\//).textContent())!);
@@ -92,7 +92,7 @@ test("a trimmed shot with channel lag, a trimmed plate and keyframes is the same
     const shown = await picture(page).evaluate((node: HTMLCanvasElement) => [
       ...node.getContext("2d")!.getImageData(0, 0, node.width, node.height).data,
     ]);
-    const rendered = await sharp(join(out, `${id}.000${frame}.png`))
+    const rendered = await sharp(join(out, `${own}.000${frame}.png`))
       .ensureAlpha()
       .raw()
       .toBuffer();

@@ -86,3 +86,10 @@ export interface Offered {
   path: string;
   received: number;
 }
+
+/** PUT /api/intake/BATCH/files/PATH: a body's place in its file, bytes: where it begins and ends, and the file's length. */
+export interface Piece {
+  at: number;
+  until: number;
+  size: number;
+}

@@ -24,6 +24,8 @@ export interface ListedRender {
   /** Frames. */
   done: number;
   failed: { frame: number; reason: string }[];
+  /** What of the footage's files does not go on into its own, in words. */
+  losses: string[];
   /** As it renders. */
   framesPerSecond: number | null;
   folder: string;
@@ -32,8 +34,22 @@ export interface ListedRender {
 }
 
 /** Movies that browsers make of a render's frames, by extension, with their media types. */
-export const MOVIE_TYPES = { mp4: "video/mp4", webm: "video/webm" } as const;
+export const BROWSER_MOVIES = { mp4: "video/mp4", webm: "video/webm" } as const;
+export type BrowserMovie = keyof typeof BROWSER_MOVIES;
+/** All movies that may lie in a render's folder. */
+export const MOVIE_TYPES = {
+  ...BROWSER_MOVIES,
+  mov: "video/quicktime",
+  mxf: "application/mxf",
+  mkv: "video/x-matroska",
+} as const;
 export type MovieExtension = keyof typeof MOVIE_TYPES;
+
+interface OrderedFormat {
+  format: string;
+  depth: Depth;
+  compression?: string;
+}
 
 /** What can be ordered: extension, depth and compression, by the name it is offered under. */
 export const RENDER_FORMATS = {
@@ -50,8 +66,24 @@ export const RENDER_FORMATS = {
   "PNG 16 bits": { format: "png", depth: "16" },
   "PNG 8 bits": { format: "png", depth: "8" },
   "Y4M 10 bits, 4:4:4": { format: "y4m", depth: "10", compression: "444" },
-} as const satisfies Record<string, { format: string; depth: Depth; compression?: string }>;
-const RENDER_EXTENSIONS = [...new Set(Object.values(RENDER_FORMATS).map(({ format }) => format))];
+} as const satisfies Record<string, OrderedFormat>;
+
+/** Movies that the server makes where it has ffmpeg. */
+export const RENDER_MOVIES = {
+  "ProRes 422 HQ, MOV": { format: "mov", depth: "10", compression: "prores-422-hq" },
+  "ProRes 4444, MOV": { format: "mov", depth: "10", compression: "prores-4444" },
+  "DNxHR HQX, MXF": { format: "mxf", depth: "10", compression: "dnxhr-hqx" },
+  "DNxHR HQX, MOV": { format: "mov", depth: "10", compression: "dnxhr-hqx" },
+  "H.264 8 bits, MP4": { format: "mp4", depth: "8", compression: "h264" },
+  "H.264 10 bits, MP4": { format: "mp4", depth: "10", compression: "h264" },
+  "HEVC 8 bits, MP4": { format: "mp4", depth: "8", compression: "hevc" },
+  "HEVC 10 bits, MP4": { format: "mp4", depth: "10", compression: "hevc" },
+  "FFV1 10 bits, MKV": { format: "mkv", depth: "10", compression: "ffv1" },
+} as const satisfies Record<string, OrderedFormat>;
+
+const RENDER_EXTENSIONS = [
+  ...new Set([...Object.values(RENDER_FORMATS), ...Object.values(RENDER_MOVIES)].map(({ format }) => format)),
+];
 
 /** POST /api/renders: formats, depths and compressions are held against what the formats write by the server. */
 export const renderBody = z
@@ -63,6 +95,13 @@ export const renderBody = z
     depth: z.enum(DEPTHS),
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
+    carried: z
+      .object({
+        layers: z.enum(["keep", "warp", "drop"]).default("warp").describe("an EXR’s other layers"),
+        overscan: z.enum(["keep", "crop"]).default("crop").describe("light beyond the frame, in EXR"),
+      })
+      .strict()
+      .optional(),
     first: z.number().int().nonnegative().max(MAX_FRAME),
     last: z.number().int().nonnegative().max(MAX_FRAME),
   })

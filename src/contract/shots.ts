@@ -117,3 +117,6 @@ export interface Uses {
   /** What stays, in words. */
   stays: string[];
 }
+
+/** Ids that are made up when footage is taken in say nothing to anybody. */
+export const isMadeUpId = (id: string): boolean => /^shot-[0-9a-f]{8}$/.test(id);

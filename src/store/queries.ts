@@ -188,7 +188,7 @@ export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert
       .insert(renders)
       .values({ ...values, summary: summaryOf(values.look), folder: "" })
       .returning({ id: renders.id });
-    const folder = `${values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
+    const folder = `${values.stem ?? values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
     const [render] = await tx.update(renders).set({ folder }).where(eq(renders.id, row!.id)).returning();
     return render!;
   });

@@ -213,6 +213,13 @@ export interface RenderSnapshot {
   encoding: string;
 }
 
+/** What of an EXR's file goes on beside its picture. */
+export interface CarriedOn {
+  layers: "keep" | "warp" | "drop";
+  /** Light beyond the frame: all there is, or none. */
+  overscan: "keep" | "crop";
+}
+
 export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled";
 
 export const renders = pgTable("renders", {
@@ -220,6 +227,8 @@ export const renders = pgTable("renders", {
   /** The shot it was made of; it may be gone since: what was rendered stays. */
   shotId: text("shot_id").notNull(),
   versionName: text("version_name").notNull(),
+  /** What its files' names begin with; null for the shot's id, in renders of before. */
+  stem: text("stem"),
   look: jsonb("look").$type<Look>().notNull(),
   summary,
   /** Extension of the files, without its dot. */
@@ -231,6 +240,10 @@ export const renders = pgTable("renders", {
   frames: jsonb("frames").$type<Ranges>().notNull(),
   /** Of the shot, frames a second. */
   frameRate: real("frame_rate").notNull().default(24),
+  /** Null in renders of before it could be said: layers moved as the picture is, nothing beyond the frame. */
+  carried: jsonb("carried").$type<CarriedOn>(),
+  /** What of the footage's files does not go on into its own, in words. */
+  losses: jsonb("losses").$type<string[]>().notNull().default([]),
   /** What the look and the shot named when it was queued; null for renders of before there was one. */
   snapshot: jsonb("snapshot").$type<RenderSnapshot>(),
   state: text("state").$type<RenderState>().notNull().default("queued"),

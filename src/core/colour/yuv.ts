@@ -36,25 +36,29 @@ function ranges({ bits, fullRange }: YuvLayout) {
 
 type Plane = Uint8Array | Uint16Array;
 
-/** A row of chroma at full width and a given luma line, linear between samples. */
-function chromaRow(plane: Plane, layout: YuvLayout, y: number, out: Float32Array): void {
-  const { width } = layout;
+/**
+ * A row of chroma at full width and a given luma line, linear between samples. `between`: room for a row of the plane.
+ */
+function chromaRow(plane: Plane, layout: YuvLayout, y: number, out: Float32Array, between: Float64Array): void {
+  const { width, halfWidth, halfHeight, leftSited } = layout;
   const size = chromaSize(layout);
-  const position = layout.halfHeight ? y / 2 - 0.25 : y;
+  const position = halfHeight ? y / 2 - 0.25 : y;
   const upper = Math.max(0, Math.floor(position));
   const lower = Math.min(size.height - 1, upper + 1);
-  const t = layout.halfHeight ? Math.max(0, position - upper) : 0;
+  const t = halfHeight ? Math.max(0, position - upper) : 0;
   const [a, b] = [upper * size.width, lower * size.width];
-  const at = (x: number) => plane[a + x]! * (1 - t) + plane[b + x]! * t;
-  if (!layout.halfWidth) for (let x = 0; x < width; x++) out[x] = at(x);
-  else {
-    for (let x = 0; x < width; x++) {
-      const across = Math.max(0, layout.leftSited ? x / 2 : x / 2 - 0.25);
-      const left = Math.min(size.width - 1, Math.floor(across));
-      const right = Math.min(size.width - 1, left + 1);
-      const here = at(left);
-      out[x] = here + (at(right) - here) * (across - left);
-    }
+  for (let x = 0; x < size.width; x++) between[x] = plane[a + x]! * (1 - t) + plane[b + x]! * t;
+  if (!halfWidth) {
+    for (let x = 0; x < width; x++) out[x] = between[x]!;
+    return;
+  }
+  const shift = leftSited ? 0 : 0.25;
+  for (let x = 0; x < width; x++) {
+    const across = Math.max(0, x / 2 - shift);
+    const left = Math.min(size.width - 1, across | 0);
+    const right = Math.min(size.width - 1, left + 1);
+    const here = between[left]!;
+    out[x] = here + (between[right]! - here) * (across - left);
   }
 }
 
@@ -66,14 +70,15 @@ export function fromYuv([yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane]
   const { black, span, middle, chroma } = ranges(layout);
   const out = new Float32Array(width * height * 4);
   const [u, v] = [new Float32Array(width), new Float32Array(width)];
+  const between = new Float64Array(width);
   u.fill(middle);
   v.fill(middle);
   const [rv, bu] = [(2 * (1 - kr)) / chroma, (2 * (1 - kb)) / chroma];
   const [gv, gu] = [(rv * kr) / kg, (bu * kb) / kg];
   for (let y = 0, to = 0; y < height; y++) {
     if (!layout.mono) {
-      chromaRow(uPlane, layout, y, u);
-      chromaRow(vPlane, layout, y, v);
+      chromaRow(uPlane, layout, y, u, between);
+      chromaRow(vPlane, layout, y, v, between);
     }
     for (let x = 0; x < width; x++, to += 4) {
       const luma = (yPlane[y * width + x]! - black) / span;

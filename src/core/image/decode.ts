@@ -7,28 +7,22 @@ import { applyMatrix, associate, type Frame, isLinear, type Pixels, type RawImag
 /** Steps of a curve's table between code 0 and code 1: linear between them is nearer than a float's rounding. */
 const CURVE_STEPS = 65536;
 
-/** A transfer function that looks most of its values up. */
-function tabled(toLight: (code: number) => number): (code: number) => number {
-  const table = Float64Array.from({ length: CURVE_STEPS + 1 }, (_, i) => toLight(i / CURVE_STEPS));
-  return (code) => {
-    // Near black a power has no slope limit, and a straight line between steps would miss it.
-    if (!(code >= NEAR_BLACK && code < 1)) return toLight(code);
-    const position = code * CURVE_STEPS;
-    const cell = Math.floor(position);
-    return table[cell]! + (table[cell + 1]! - table[cell]!) * (position - cell);
-  };
-}
+/** Below it the transfer function itself is asked: a power has no slope limit near black, and a straight line misses it. */
 const NEAR_BLACK = 1 / 64;
 
-/** Float code values to light. Alpha is linear in every encoding. */
+/** Float code values to light, most of them looked up. Alpha is linear in every encoding. */
 function linearise(data: Float32Array, toLight: (code: number) => number): Float32Array {
   const out = new Float32Array(data.length);
-  const curve = tabled(toLight);
-  for (let i = 0; i < data.length; i += 4) {
-    out[i] = curve(data[i]!);
-    out[i + 1] = curve(data[i + 1]!);
-    out[i + 2] = curve(data[i + 2]!);
-    out[i + 3] = data[i + 3]!;
+  const table = Float64Array.from({ length: CURVE_STEPS + 1 }, (_, i) => toLight(i / CURVE_STEPS));
+  for (let i = 0; i < data.length; i++) {
+    const code = data[i]!;
+    if ((i & 3) === 3) out[i] = code;
+    else if (code >= NEAR_BLACK && code < 1) {
+      const position = code * CURVE_STEPS;
+      const cell = position | 0;
+      const from = table[cell]!;
+      out[i] = from + (table[cell + 1]! - from) * (position - cell);
+    } else out[i] = toLight(code);
   }
   return out;
 }

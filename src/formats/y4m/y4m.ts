@@ -111,6 +111,13 @@ export const y4mFrames = ({ headBytes, frameBytes }: Y4mHeader, fileBytes: numbe
 export const y4mFrameAt = ({ headBytes, frameBytes }: Y4mHeader, index: number) =>
   headBytes + index * (frameBytes + FRAME.length);
 
+/** Little-endian words, from wherever they begin, as this machine keeps its own. */
+function wordsOf(bytes: Buffer, at: number, count: number): Uint16Array {
+  const words = new Uint16Array(count);
+  bytes.copy(Buffer.from(words.buffer), 0, at, at + 2 * count);
+  return words;
+}
+
 /**
  * Reads one frame. `bytes`: the file from its first line on, or that line and then the frame wanted. `frames`: how many
  * the whole file has.
@@ -129,9 +136,7 @@ export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames
   const size = chromaSize(header);
   const wide = bits > 8;
   const plane = (from: number, count: number) =>
-    wide
-      ? Uint16Array.from({ length: count }, (_, i) => bytes.readUInt16LE(at + (from + i) * 2))
-      : bytes.subarray(at + from, at + from + count);
+    wide ? wordsOf(bytes, at + from * 2, count) : bytes.subarray(at + from, at + from + count);
   const [luma, part] = [width * height, size.width * size.height];
   const planes = [plane(0, luma), plane(luma, part), plane(luma + part, part)] as const;
   const data = isRgb ? fromPlanes(planes, header) : fromYuv(planes, header);

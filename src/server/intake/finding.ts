@@ -3,7 +3,7 @@ import { dirname, join } from "node:path";
 import { between, gapsOf, type Ranges, rangesOf, framesIn } from "../../core/frame/ranges";
 import type { Finding, FoundGroup } from "../../contract/intake";
 import { FileError } from "../../formats/error";
-import { formatOf } from "../../formats/formats";
+import { describedFormat } from "../../formats/formats";
 import { groupNames, type NameGroup } from "../footage/sequence";
 import { Busy } from "../errors/errors";
 import { check, type Checked } from "./check";
@@ -34,7 +34,7 @@ export async function findingOf(location: Location): Promise<Finding> {
     try {
       if (location.kind === "folder" && !(await isUnderRoots(join(root, path))))
         throw new FileError(path, "leads outside the footage roots");
-      if (!formatOf(path)) throw new FileError(path, "is of a kind that is not read");
+      if (!describedFormat(path)) throw new FileError(path, "is of a kind that is not read");
       return await check(join(root, path), path);
     } catch (error) {
       if (error instanceof Busy) throw error;

@@ -1,8 +1,10 @@
 import { mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
-import type { Offer, Offered } from "../../contract/intake";
+import type { Offer, Offered, Piece } from "../../contract/intake";
 import { FileError } from "../../formats/error";
-import { EXTENSIONS, formatOf, MAX_FILE } from "../../formats/formats";
+import { describedFormat, EXTENSIONS, MAX_FILE } from "../../formats/formats";
+import { isMovieName } from "../../core/image/movies";
+import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { Refusal } from "../errors/errors";
 import { partsOf } from "../http/reply";
 import { steadyNow } from "../waiting/clock";
@@ -55,8 +57,7 @@ export async function offered(batch: string, files: Offer[]): Promise<Offered[]>
 async function append(
   name: string,
   target: string,
-  at: number,
-  size: number,
+  { at, until, size }: Piece,
   body: ReadableStream<Uint8Array> | null,
 ): Promise<void> {
   const part = target + UNFINISHED;
@@ -70,14 +71,14 @@ async function append(
     let received = at;
     const own = { heard: steadyNow(), gone: new AbortController() };
     receiving.set(target, own);
-    for await (const bytes of partsOf(body, MAX_FILE, own.gone.signal)) {
+    for await (const bytes of partsOf(body, Infinity, own.gone.signal)) {
       own.heard = steadyNow();
       received += bytes.length;
-      if (received > size)
+      if (received > until)
         throw new Refusal("invalid", `${name}: is longer than it was said to be`, { code: "too-long" });
       await writeAll(file, bytes);
     }
-    if (received < size)
+    if (received < until)
       throw new Refusal("invalid", `${name}: broke off after ${received} of ${size} bytes; send the rest`, {
         received,
       });
@@ -90,8 +91,8 @@ async function append(
     receiving.delete(target);
     await file.close();
   }
-  if ((await sizeOf(part)) !== size) throw new Refusal("full", `${name}: the disk did not take all of it; make room`);
-  await rename(part, target);
+  if ((await sizeOf(part)) !== until) throw new Refusal("full", `${name}: the disk did not take all of it; make room`);
+  if (until === size) await rename(part, target);
 }
 
 /** An upload that has sent nothing for so long stands still, ms. */
@@ -114,31 +115,40 @@ function passWhatStands(target: string): () => void {
 }
 
 /**
- * Takes a file's bytes from `at` on; at its end checks it by reading it whole. Throws FileError for what cannot be
- * taken in.
+ * Takes a piece of a file; at its end checks it by reading it whole. Null as long as there is more to come. Throws
+ * FileError for what cannot be taken in.
  */
 export async function receive(
   batch: string,
   path: string[],
-  at: number,
-  size: number,
+  piece: Piece,
   body: ReadableStream<Uint8Array> | null,
-): Promise<Checked> {
+): Promise<Checked | null> {
+  const { at, until, size } = piece;
   const name = checkPath(path);
-  if (!formatOf(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
+  if (!describedFormat(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
   if (!(Number.isInteger(at) && at >= 0)) throw new Refusal("invalid", "at: is the byte to go on from, a whole number");
   if (!(Number.isInteger(size) && size > 0))
     throw new Refusal("invalid", "size: is the file's length in bytes, above 0");
-  if (size > MAX_FILE)
+  if (!(Number.isInteger(until) && until >= at && until <= size))
+    throw new Refusal("invalid", "until: is the byte after the last that is sent, at most the file's length");
+  const isMovie = isMovieName(name);
+  if (isMovie && !hasFfmpeg())
+    throw new FileError(
+      name,
+      "is a movie, which the server reads through ffmpeg; it has none: let the browser decode it",
+    );
+  if (!isMovie && size > MAX_FILE)
     throw new FileError(name, "is larger than 1.5 GiB; put it under a footage root and name its folder");
   const target = join(batchFolder(batch), name);
   // The same file sent twice at once is one upload: the second finds it here.
   const passed = passWhatStands(target);
   await withLock(target, async () => {
     passed();
-    if ((await sizeOf(target)) !== size) await append(name, target, at, size, body);
+    if ((await sizeOf(target)) !== size) await append(name, target, piece, body);
     else await body?.cancel();
   });
+  if ((await sizeOf(target)) !== size) return null;
   try {
     const found = await check(target, name);
     await withLock(target, () => keepContent(target));

@@ -8,6 +8,9 @@ import { PRODUCTION } from "../seed/demo";
 import { receive } from "./receive";
 import { sweepFootage, takeIn } from "./take-in";
 
+/** All that is left of a file of so many bytes. */
+const piece = (at: number, size: number) => ({ at, until: size, size });
+
 const exr = fixture("half-zip.exr");
 const stream = (bytes: Buffer) => new Blob([new Uint8Array(bytes)]).stream() as ReadableStream<Uint8Array>;
 const location = { kind: "batch" as const, id: "take-in-batch" };
@@ -16,7 +19,8 @@ const decision = { folder: "", pattern: "roll.%04d.exr", first: 1, take: true, g
 test("a batch taken in twice at once becomes its shots once; what a dead server had half taken in goes, and the rest stays", async () => {
   const { db, client, folder } = await openTestStore();
   await addProduction(db, PRODUCTION.id, PRODUCTION.name);
-  for (const number of [1, 2, 5]) await receive(location.id, [`roll.000${number}.exr`], 0, exr.length, stream(exr));
+  for (const number of [1, 2, 5])
+    await receive(location.id, [`roll.000${number}.exr`], piece(0, exr.length), stream(exr));
   const both = await Promise.allSettled([takeIn(db, location, [decision]), takeIn(db, location, [decision])]);
   expect(both.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
   const taken = both.find((entry) => entry.status === "fulfilled")!;
@@ -44,7 +48,7 @@ test("a file's pixel aspect is the squeeze its shot begins with", async () => {
   await addProduction(db, PRODUCTION.id, PRODUCTION.name);
   const squeezed = fixture("carried.exr");
   const own = { kind: "batch" as const, id: "squeezed-batch" };
-  await receive(own.id, ["scope.exr"], 0, squeezed.length, stream(squeezed));
+  await receive(own.id, ["scope.exr"], piece(0, squeezed.length), stream(squeezed));
   const taken = await takeIn(db, own, [{ ...decision, pattern: "scope.exr", first: 1 }]);
   const { shot } = (await findShot(db, taken.shots[0]!))!;
   expect(shot.squeeze).toBe(2);

@@ -17,7 +17,7 @@ import { packCodes, packSamples } from "../../core/image/samples";
 import { cabinetOf, type Profile } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
 import { readCdl } from "../../formats/cdl/cdl";
-import { formatOf, loadImage } from "../../formats/formats";
+import { describedFormat } from "../../formats/formats";
 import { encodingFrom, readTable } from "../encodings/own-encoding";
 import { greyRamp } from "../encodings/ramp";
 import { textOf } from "./shared-text";
@@ -221,12 +221,12 @@ const perform: { [K in Kind]: (task: Task[K]) => Promise<Done[K]> } = {
   },
   async check({ path, name }) {
     const { size } = await stat(path);
-    const image = await loadImage(path).catch((error: unknown) => {
+    const image = await loadPlace({ path, choice: {}, black: false }).catch((error: unknown) => {
       throw error instanceof FileError ? new FileError(name, error.reason) : error;
     });
     const { width, height, depth, channels, parts, framesPerSecond, timeCode, pixelAspect, frames = 1 } = image.info;
     const names = parts?.map((part) => part.name);
-    const format = formatOf(name)!.name;
+    const format = describedFormat(name)!.name + (image.info.coding ? `, ${image.info.coding}` : "");
     const about = { width, height, depth, channels, parts: names, frames, bytes: size };
     return { ...about, framesPerSecond, timeCode, pixelAspect, format, ...guessEncoding(image) };
   },

@@ -1,5 +1,6 @@
 import { join } from "node:path";
-import { indexOfFrame } from "../../core/frame/ranges";
+import { isMadeUpId } from "../../contract/shots";
+import { between, countOf, indexOfFrame } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { findRender, type Render } from "../../store/queries";
 import { parseStored } from "../footage/sequence";
@@ -11,14 +12,29 @@ import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { dataRoot } from "../storage/roots";
+import { isOneFile } from "./movie-file";
 import { isLinearFile } from "./output";
 
 export const rendersFolder = () => join(dataRoot(), "renders");
 export const folderOf = ({ folder }: Pick<Render, "folder">) => join(rendersFolder(), folder);
 
-/** The files of a render, as a pattern; all frames of a Y4M lie in one. */
-export const fileNameOf = ({ shotId, format }: Pick<Render, "shotId" | "format">) =>
-  format === "y4m" ? `${shotId}.y4m` : `${shotId}.%04d.${format}`;
+type Named = Pick<Render, "stem" | "shotId" | "format">;
+
+/** What the names of a render's files begin with. */
+export const stemOf = ({ stem, shotId }: Pick<Render, "stem" | "shotId">): string => stem ?? shotId;
+
+const MAX_STEM = 60;
+
+/** What files of a shot are called: by its number where it has one, else by its name. */
+export function stemOfShot({ id, name }: { id: string; name: string }): string {
+  if (!isMadeUpId(id)) return id;
+  const plain = name.normalize("NFKC").replace(/[^\p{L}\p{N}._-]+/gu, "_");
+  return plain.replace(/^[._]+|[._]+$/g, "").slice(0, MAX_STEM) || id;
+}
+
+/** The files of a render, as a pattern; all frames of a movie lie in one. */
+export const fileNameOf = (render: Named) =>
+  isOneFile(`x.${render.format}`) ? `${stemOf(render)}.${render.format}` : `${stemOf(render)}.%04d.${render.format}`;
 
 export async function renderNamed(db: Database, id: string): Promise<Render> {
   const render = await findRender(db, numberIn(id, "Render"));
@@ -38,8 +54,10 @@ export async function renderedFrame(
 ): Promise<Done["rendered"]> {
   const render = await renderNamed(db, id);
   const name = fileNameOf(render);
-  const source = sourceFor(parseStored(join(folderOf(render), name)));
-  const number = render.format === "y4m" ? indexOfFrame(render.frames, frame) + 1 : frame;
+  const pattern = parseStored(join(folderOf(render), name));
+  const isOne = isOneFile(name);
+  const number = isOne ? indexOfFrame(render.frames, frame) + 1 : frame;
+  const source = isOne ? { pattern, frames: between(1, countOf(render.frames)) } : sourceFor(pattern);
   const file = placeFor(source, number);
   const isLight = !render.encoding && isLinearFile(name);
   const kept = render.snapshot?.tables.map((table) => viewTable(table, `render ${render.id} ${table.id}`));

@@ -1,6 +1,6 @@
 import { type FileHandle, open, readdir, stat } from "node:fs/promises";
 import { join } from "node:path";
-import { MOVIE_TYPES, type MovieExtension } from "../../contract/renders";
+import { BROWSER_MOVIES, type BrowserMovie, MOVIE_TYPES, type MovieExtension } from "../../contract/renders";
 import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
 import { MAX_MOVIE } from "../http/guard";
@@ -8,26 +8,27 @@ import { notFound, Refusal } from "../errors/errors";
 import { partsOf } from "../http/reply";
 import { discard, finish, temporaryFor, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
-import { folderOf, renderNamed } from "./deliver";
+import { folderOf, renderNamed, stemOf } from "./deliver";
 
-/** Movies that browsers make of a render's frames are kept beside them. */
+/** Movies in a render's folder: those that browsers made of its frames, and those that it is itself. */
 const EXTENSIONS = Object.keys(MOVIE_TYPES) as MovieExtension[];
+const FROM_BROWSERS = Object.keys(BROWSER_MOVIES) as BrowserMovie[];
 
-function kindOf(named: string | null): MovieExtension {
-  const kind = EXTENSIONS.find((entry) => entry === named);
-  if (!kind) throw new Refusal("invalid", `kind: is one of ${EXTENSIONS.join(", ")}`);
+function kindOf<T extends string>(named: string | null, kinds: readonly T[]): T {
+  const kind = kinds.find((entry) => entry === named);
+  if (!kind) throw new Refusal("invalid", `kind: is one of ${kinds.join(", ")}`);
   return kind;
 }
 
 /** How a movie file begins: MP4 with a box named ftyp (ISO/IEC 14496-12), WebM with an EBML head (RFC 8794). */
 const EBML = Buffer.of(0x1a, 0x45, 0xdf, 0xa3);
 const HEAD_BYTES = 8;
-const begins: Record<MovieExtension, (head: Buffer) => boolean> = {
+const begins: Record<BrowserMovie, (head: Buffer) => boolean> = {
   mp4: (head) => head.toString("latin1", 4, 8) === "ftyp",
   webm: (head) => head.subarray(0, 4).equals(EBML),
 };
 
-const nameOf = (render: Pick<Render, "shotId">, kind: MovieExtension) => `${render.shotId}.${kind}`;
+const nameOf = (render: Pick<Render, "stem" | "shotId">, kind: MovieExtension) => `${stemOf(render)}.${kind}`;
 
 /**
  * Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the
@@ -40,8 +41,9 @@ export async function keepMovie(
   body: ReadableStream<Uint8Array> | null,
   length: number,
 ): Promise<{ file: string }> {
-  const kind = kindOf(named);
+  const kind = kindOf(named, FROM_BROWSERS);
   const render = await renderNamed(db, id);
+  if (render.format === kind) throw new Refusal("conflict", `Render ${id} is a movie itself, of this name`);
   const path = join(folderOf(render), nameOf(render, kind));
   if (!(await stat(folderOf(render)).catch(() => null))) throw notFound(`The folder of render ${id}`);
   await ensureRoom(folderOf(render), length);
@@ -71,7 +73,7 @@ export async function keepMovie(
 }
 
 /** Names of the movies made of a render. */
-export async function moviesOf(render: Pick<Render, "shotId" | "folder">): Promise<string[]> {
+export async function moviesOf(render: Pick<Render, "stem" | "shotId" | "folder">): Promise<string[]> {
   const names = await readdir(folderOf(render)).catch(() => []);
   return names.filter((name) => EXTENSIONS.some((kind) => name === nameOf(render, kind)));
 }
@@ -96,7 +98,7 @@ export function streamOf(path: string): ReadableStream<Uint8Array> {
 const PIECE = 2 ** 18;
 
 export async function movieFile(db: Database, id: string, named: string | null): Promise<Response> {
-  const kind = kindOf(named);
+  const kind = kindOf(named, EXTENSIONS);
   const render = await renderNamed(db, id);
   const name = nameOf(render, kind);
   const path = join(folderOf(render), name);

@@ -1,5 +1,5 @@
 import type { Database } from "../../store/database";
-import type { KeptShot, RenderSnapshot } from "../../store/schema";
+import type { CarriedOn, KeptShot, RenderSnapshot } from "../../store/schema";
 import type { Depth } from "../../core/image/image";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Look } from "../../core/look/look";
@@ -19,6 +19,7 @@ export interface Making {
   compression?: string | null;
   /** Frames a second. */
   frameRate: number;
+  carried?: CarriedOn | null;
   /** What it takes by name, where that was kept; else it is as it stands now. */
   snapshot?: RenderSnapshot | null;
 }
@@ -36,7 +37,7 @@ const plateOrder = ({ name, shot, footage }: { name: string } & KeptShot): Rende
 export async function renderOrder(
   db: Database,
   standing: KeptShot,
-  { look, frames, output, encoding, depth, compression, frameRate, snapshot }: Making,
+  { look, frames, output, encoding, depth, compression, frameRate, carried, snapshot }: Making,
 ): Promise<RenderOrder> {
   const now = snapshot?.own && snapshot.plates ? null : await snapshotOf(db, look, standing, encoding);
   const { own, plates, ...kept } = { ...now, ...snapshot } as Required<RenderSnapshot>;
@@ -55,5 +56,6 @@ export async function renderOrder(
     depth,
     compression: compression ?? undefined,
     framesPerSecond: frameRate,
+    ...(carried ? { layers: carried.layers, overscan: carried.overscan === "keep" ? Infinity : 0 } : {}),
   };
 }

@@ -16,7 +16,7 @@ import {
 } from "../../store/queries";
 import { sweepUnfinished } from "../storage/files";
 import { built } from "../storage/roots";
-import { fileNameOf, folderOf } from "./deliver";
+import { fileNameOf, folderOf, stemOfShot } from "./deliver";
 import { renderOrder } from "./order";
 import { snapshotOf } from "./snapshot";
 import type { RenderOrder, RenderReport } from "./worker";
@@ -113,7 +113,7 @@ export class RenderQueue {
     const found = await findShot(this.db, order.shotId);
     const encoding = order.encoding ?? null;
     const snapshot = found && (await snapshotOf(this.db, order.look, found, encoding));
-    const render = await addRender(this.db, { ...order, snapshot });
+    const render = await addRender(this.db, { ...order, snapshot, stem: found && stemOfShot(found.shot) });
     this.start();
     void this.ready!.then(() => this.persist(`send ${render.id}`, () => this.send(render.id)));
     return render;
@@ -183,9 +183,9 @@ export class RenderQueue {
       Math.min(5000, this.deadline.silence),
     ).unref();
     let last = steadyNow();
-    worker.on("message", ({ done, failed, framesPerSecond, ended: isEnd }: RenderReport) => {
+    worker.on("message", ({ done, failed, framesPerSecond, losses, ended: isEnd }: RenderReport) => {
       last = steadyNow();
-      progress = { done, failed, framesPerSecond };
+      progress = { done, failed, framesPerSecond, losses };
       writing = writing.then(writeProgress);
       if (!isEnd) return;
       ended = true;

@@ -74,7 +74,9 @@ export async function measureFiles(
   const batch = await batchOf(frames);
   try {
     tell(`0 of ${frames.length} frames sent`);
-    const { refused } = await sendAll(batch, frames, signal, ({ done, of }) => tell(`${done} of ${of} frames sent`));
+    const { refused } = await sendAll(batch, frames, { signal, readsMovies: false }, ({ done, of }) =>
+      tell(`${done} of ${of} frames sent`),
+    );
     tell("looking at them");
     const more = await takeIn(batch, manifest ? await manifest.file.text() : null);
     for (const words of [...refused.map(({ name, reason }) => `${name}: ${reason}`), ...more.refused])

@@ -117,6 +117,7 @@ export function FootageView() {
   const [words, setWords] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const encodingLabel = useEncodingLabel();
+  const formats = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
   useProductionTitle();
   const found = useMemo(() => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
@@ -254,8 +255,10 @@ export function FootageView() {
           />
         )}
         <p className="mt-4 text-quiet">
-          Drop stills, numbered sequences, folders or movies anywhere: EXR, DPX, TIFF, PNG, JPEG, Y4M; MP4, MOV, WebM
-          and MKV in what the browser decodes.
+          Drop stills, numbered sequences, folders or movies anywhere: EXR, DPX, TIFF, PNG, JPEG, Y4M;{" "}
+          {formats.data?.movies
+            ? "MOV, MP4, MXF, MKV, WebM, AVI and TS, whatever they are coded in: ffmpeg reads them, and they stay as they are."
+            : "MP4, MOV, WebM and MKV in what this browser decodes. With ffmpeg on the server, ProRes, DNxHR and every other coding too."}
         </p>
       </div>
       {selected.length > 0 && (

@@ -1,4 +1,4 @@
-import type { MovieExtension } from "@/contract/renders";
+import type { BrowserMovie } from "@/contract/renders";
 import type { Ranges } from "../../core/frame/ranges";
 
 /** What the worker that takes movies in is told, and what it tells. */
@@ -39,7 +39,7 @@ export const MOVIE_CODINGS = {
   "webm-vp9": { label: "WebM, VP9", extension: "webm" },
   "mp4-av1": { label: "MP4, AV1", extension: "mp4" },
   "mp4-avc": { label: "MP4, H.264", extension: "mp4" },
-} as const satisfies Record<string, { label: string; extension: MovieExtension }>;
+} as const satisfies Record<string, { label: string; extension: BrowserMovie }>;
 export type MovieCoding = keyof typeof MOVIE_CODINGS;
 
 export type DeliverReport =

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { MOVIE_CODINGS, type DeliverOrder, type DeliverReport, type MovieCoding } from "../movies/messages";
 import { countOf } from "@/core/frame/ranges";
-import type { ListedRender } from "../../contract/renders";
+import { type ListedRender, MOVIE_TYPES } from "../../contract/renders";
 
 const CODEC_STRINGS: Record<MovieCoding, string> = {
   "webm-vp9": "vp09.00.40.08",
@@ -35,6 +35,7 @@ export function Movies({ render, onMade }: { render: ListedRender; onMade(): voi
   const kinds = useQuery({ queryKey: ["movie-kinds"], queryFn: makeable, staleTime: Infinity });
   const worker = useRef<Worker | null>(null);
   const [done, setDone] = useState<number | null>(null);
+  const isMovie = render.format in MOVIE_TYPES;
   useEffect(() => () => worker.current?.terminate(), []);
   const stop = () => {
     worker.current?.terminate();
@@ -74,7 +75,7 @@ export function Movies({ render, onMade }: { render: ListedRender; onMade(): voi
     );
   return (
     <span className="flex flex-wrap items-center gap-2">
-      {kinds.data && kinds.data.length > 0 && (
+      {!isMovie && kinds.data && kinds.data.length > 0 && (
         <select
           className="select select-xs w-36"
           aria-label={`Make a movie of render ${render.id}`}

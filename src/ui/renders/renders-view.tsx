@@ -11,7 +11,7 @@ import { api } from "../shared/api";
 import { shotTitle, useProductionTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
 import type { ShotDetail } from "../../contract/shots";
-import { type ListedRender, RENDER_FORMATS } from "../../contract/renders";
+import { type ListedRender, RENDER_FORMATS, RENDER_MOVIES, type RenderOrder } from "../../contract/renders";
 
 const STATES: Record<ListedRender["state"], string> = {
   queued: "Queued",
@@ -20,7 +20,18 @@ const STATES: Record<ListedRender["state"], string> = {
   failed: "Failed in part",
   cancelled: "Cancelled",
 };
-type FormatName = keyof typeof RENDER_FORMATS;
+const ALL_FORMATS = { ...RENDER_FORMATS, ...RENDER_MOVIES };
+type FormatName = keyof typeof ALL_FORMATS;
+const namesOf = (formats: object) => Object.keys(formats) as FormatName[];
+
+/** How a render's files are coded, by the name it was ordered under. */
+const formatLabel = ({ format, depth, compression }: ListedRender): string =>
+  namesOf(RENDER_MOVIES).find(
+    (name) =>
+      ALL_FORMATS[name].format === format &&
+      ALL_FORMATS[name].depth === depth &&
+      (ALL_FORMATS[name] as { compression?: string }).compression === compression,
+  ) ?? `${format.toUpperCase()} ${depthLabel(depth)}`;
 
 const isEnded = ({ state }: ListedRender) => state === "done" || state === "failed" || state === "cancelled";
 
@@ -64,9 +75,12 @@ function Order({ onAdded }: { onAdded(): void }) {
 function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
   const made = useOwnEncodings();
   const { frames } = shot;
+  const { data: here } = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
   const [version, setVersion] = useState("now");
   const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
   const [encoding, setEncoding] = useState("");
+  const [carried, setCarried] = useState<NonNullable<RenderOrder["carried"]>>({ layers: "warp", overscan: "crop" });
+  const isExr = ALL_FORMATS[format].format === "exr";
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
   const added = async () => {
@@ -75,8 +89,9 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       shotId: shot.id,
       versionName: chosen?.name ?? "the look as it is now",
       look: chosen ? (await api.version(shot.id, chosen.id)).body : (await api.currentLook(shot.id)).look,
-      ...RENDER_FORMATS[format],
+      ...ALL_FORMATS[format],
       encoding: encoding || null,
+      ...(isExr ? { carried } : {}),
       first,
       last,
     });
@@ -117,9 +132,18 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           value={format}
           onChange={(event) => setFormat(event.target.value as FormatName)}
         >
-          {Object.keys(RENDER_FORMATS).map((name) => (
-            <option key={name}>{name}</option>
-          ))}
+          <optgroup label="Frames">
+            {namesOf(RENDER_FORMATS).map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </optgroup>
+          {here?.movies && (
+            <optgroup label="One movie, with its sound">
+              {namesOf(RENDER_MOVIES).map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </optgroup>
+          )}
         </select>
       </label>
       <label className="flex flex-col">
@@ -129,7 +153,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           value={encoding}
           onChange={(event) => setEncoding(event.target.value)}
         >
-          <option value="">{RENDER_FORMATS[format].format === "exr" ? "working light" : "the look's view"}</option>
+          <option value="">{isExr ? "working light" : "the look's view"}</option>
           {ENCODINGS.map(({ name, label }) => (
             <option key={name} value={name}>
               {label}
@@ -144,6 +168,35 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
             ))}
         </select>
       </label>
+      {isExr && (
+        <>
+          <label className="flex flex-col">
+            Other layers
+            <select
+              className="select select-sm w-44"
+              value={carried.layers}
+              onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
+            >
+              <option value="warp">moved as the picture is</option>
+              <option value="keep">as they are</option>
+              <option value="drop">left out</option>
+            </select>
+          </label>
+          <label className="flex flex-col">
+            Beyond the frame
+            <select
+              className="select select-sm w-36"
+              value={carried.overscan}
+              onChange={({ target: { value } }) =>
+                setCarried({ ...carried, overscan: value as typeof carried.overscan })
+              }
+            >
+              <option value="crop">cropped</option>
+              <option value="keep">kept (overscan)</option>
+            </select>
+          </label>
+        </>
+      )}
       <button
         type="button"
         className="btn btn-sm btn-primary"
@@ -198,13 +251,16 @@ export function RendersView() {
               <td>{nameOf(render.shotId)}</td>
               <td>{render.versionName}</td>
               <td>
-                {render.format.toUpperCase()} {depthLabel(render.depth)}
+                {formatLabel(render)}
                 <p className="text-quiet">
                   {render.encoding ?? (render.format === "exr" ? "working light" : `${render.view.kind} view`)}
                 </p>
               </td>
               <td>
                 {STATES[render.state]}
+                {render.losses.length > 0 && (
+                  <p className="max-w-56 text-quiet">Not carried on: {render.losses.join("; ")}</p>
+                )}
                 {render.failed.map(({ frame, reason }) => (
                   <p key={frame} className="text-error">
                     {frame > 0 && `Frame ${frame}: `}

@@ -8,7 +8,8 @@ import type { CabinetEntry, ProfileFileReading, ProfileForm, ShotWith } from "@/
 import type { BenchDayOffer } from "@/contract/charts";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
 import type { TableMade, TableWanted } from "@/contract/export";
-import type { Decision, Finding, Offer, Offered, TakenIn } from "@/contract/intake";
+import type { FormatsHere } from "@/contract/formats";
+import type { Decision, Finding, Offer, Offered, Piece, TakenIn } from "@/contract/intake";
 import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/contract/looks";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
@@ -105,7 +106,10 @@ export const api = {
     call<CabinetEntry>(`/api/cabinet/${profile.id}`, json("PUT", { profile, revision })),
   /** The profile that a file holds; nothing is kept. Refused with `problems`, or with the fields it `lacks`. */
   readProfileFile: (file: File, shot: ShotWith) =>
-    call<ProfileFileReading>(`/api/cabinet/files?${shotQuery(shot, { name: file.name })}`, { method: "POST", body: file }),
+    call<ProfileFileReading>(`/api/cabinet/files?${shotQuery(shot, { name: file.name })}`, {
+      method: "POST",
+      body: file,
+    }),
   profileFile: async (id: string, form: ProfileForm, shot: ShotWith) => {
     const response = await fetch(`/api/cabinet/${id}/file?${shotQuery(shot, { form })}`);
     if (response.ok) return response.blob();
@@ -116,6 +120,7 @@ export const api = {
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
+  formats: () => call<FormatsHere>("/api/formats"),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),
   encoding: (id: string) => call<OwnEncoding>(`/api/encodings/${id}`),
   keepEncoding: (body: OwnEncoding) => call("/api/encodings", json("PUT", body)),
@@ -129,12 +134,14 @@ export const api = {
   writeCorrections: (kind: "cdl" | "ccc" | "cc", corrections: Correction[]) =>
     call<{ text: string }>("/api/corrections", json("PUT", { kind, corrections })),
   offer: (batch: string, files: Offer[]) => call<Offered[]>(`/api/intake/${batch}/offer`, json("POST", files)),
-  send: (batch: string, path: string, at: number, size: number, body: Blob, signal: AbortSignal) =>
-    call(`/api/intake/${batch}/files/${path.split("/").map(encodeURIComponent).join("/")}?at=${at}&size=${size}`, {
+  send: (batch: string, path: string, { at, until, size }: Piece, body: Blob, signal: AbortSignal) => {
+    const file = path.split("/").map(encodeURIComponent).join("/");
+    return call(`/api/intake/${batch}/files/${file}?at=${at}&until=${until}&size=${size}`, {
       method: "PUT",
       body,
       signal,
-    }),
+    });
+  },
   lensData: (id: string, signal?: AbortSignal) => call<RecordedLensData>(`/api/shots/${id}/lens-data`, { signal }),
   finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
   takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),

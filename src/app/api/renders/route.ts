@@ -2,9 +2,12 @@ import { application } from "@/server/app/application";
 import { type ListedRender, renderBody } from "@/contract/renders";
 import { lookOn } from "@/core/look/camera";
 import { depthLabel } from "@/core/image/image";
-import { formatOf } from "@/formats/formats";
+import { describedFormat } from "@/formats/formats";
+import { containerOf } from "@/formats/movies";
 import { encodingNamed } from "@/server/colour/library";
+import { hasFfmpeg } from "@/server/footage/movies/ffmpeg";
 import { moviesOf } from "@/server/render/movies";
+import { depthsFor } from "@/server/render/output";
 import { clipped, countOf } from "@/core/frame/ranges";
 import { framesOfShot } from "@/server/shots/shot";
 import { notFound, Refusal } from "@/server/errors/errors";
@@ -29,12 +32,19 @@ const MAX_FRAMES = 3_000_000;
 
 /** What is ordered, held against what the formats write. */
 const order = renderBody.superRefine(({ format, depth, compression }, context) => {
-  const { name, write, compressions } = formatOf(`x.${format}`)!;
-  if (!write.includes(depth))
+  const { name, compressions } = describedFormat(`x.${format}`)!;
+  const depths = depthsFor(`x.${format}`, compression);
+  if (containerOf(`x.${format}`) && !hasFfmpeg())
+    context.addIssue({
+      code: "custom",
+      path: ["format"],
+      message: `${name} is written through ffmpeg, which the server does not have`,
+    });
+  if (!depths.includes(depth))
     context.addIssue({
       code: "custom",
       path: ["depth"],
-      message: `${name} is written with ${write.map(depthLabel).join(", ")}`,
+      message: `${name} is written with ${depths.map(depthLabel).join(", ")}`,
     });
   if (compression && !compressions.includes(compression))
     context.addIssue({

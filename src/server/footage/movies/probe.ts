@@ -47,7 +47,7 @@ export interface MovieInfo {
   /** Of its first frame. */
   timeCode?: string;
   reel?: string;
-  /** What its pictures are coded as, as ffmpeg names it, and what its sound is. */
+  /** What its pictures are coded as, by its usual name, and what its sound is, by ffmpeg's. */
   coding: string;
   sound: string[];
 }
@@ -159,9 +159,29 @@ function headOf(stream: Stream, { chroma, bits, isRgb, hasAlpha, isFull }: Movie
   });
 }
 
-/** How a coding is called: as ffmpeg does, with its profile. */
+/** Codings by the names people know them by; any other goes by ffmpeg's. */
+const CODINGS: Record<string, string> = {
+  prores: "ProRes",
+  dnxhd: "DNxHD",
+  cfhd: "CineForm",
+  h264: "H.264",
+  hevc: "HEVC",
+  mpeg2video: "MPEG-2",
+  mjpeg: "Motion JPEG",
+  vp8: "VP8",
+  vp9: "VP9",
+  av1: "AV1",
+  ffv1: "FFV1",
+};
+
+/** How a coding is called, with its profile. */
 const codingOf = ({ codec_name, profile }: Stream) =>
-  [codec_name, profile && !["unknown", "N/A"].includes(profile) ? profile : ""].filter(Boolean).join(" ");
+  [
+    /^DNXHR/i.test(profile ?? "") ? "" : (CODINGS[codec_name] ?? codec_name),
+    profile && !["unknown", "N/A"].includes(profile) ? profile : "",
+  ]
+    .filter(Boolean)
+    .join(" ");
 
 function read(path: string): MovieInfo {
   const name = basename(path);

@@ -55,7 +55,7 @@ test.skipIf(!hasFfmpeg())("a frame's time code is counted from the movie's, and 
   expect(info).toMatchObject({
     timeCode: "01:01:00:01",
     reel: "A001",
-    coding: "prores HQ",
+    coding: "ProRes HQ",
     frames: FRAMES,
     depth: "10",
   });

@@ -5,7 +5,7 @@ import { countOf, firstOf, lastOf, rangesText } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { api } from "../../shared/api";
 import { EncodingSelect } from "../../shared/encodings";
-import { batchOf, type Dropped } from "./files";
+import { batchOf, type Dropped, isMovie } from "./files";
 import { type Progress, sendAll } from "./send";
 import type { Decision, Finding, FoundGroup } from "../../../contract/intake";
 import type { Gaps } from "../../../core/frame/gaps";
@@ -202,10 +202,11 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
     const look = async () => {
       if (origin.kind === "folder") return setFinding(await api.folderFinding(origin.path));
       batch.current = await batchOf(origin.files);
+      const readsMovies = origin.files.some(isMovie) && (await api.formats()).movies;
       const { refused } = await sendAll(
         batch.current,
         origin.files,
-        control.signal,
+        { signal: control.signal, readsMovies },
         (now) => !control.signal.aborted && setProgress(now),
       );
       if (control.signal.aborted) return;

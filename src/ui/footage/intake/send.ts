@@ -6,7 +6,7 @@ import { contentOf, type Dropped, isMovie } from "./files";
 export interface Progress {
   done: number;
   of: number;
-  /** What a movie was found to be, in words. */
+  /** What a movie was found to be, or how far a large file is, in words. */
   movies: string[];
   refused: { name: string; reason: string }[];
 }
@@ -19,13 +19,29 @@ const isBroken = (error: unknown) => error instanceof TypeError;
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
-async function sendOne(batch: string, { path, file }: Dropped, signal: AbortSignal): Promise<void> {
+/** Files are sent in pieces of so many bytes: how far a large one is can be told. */
+const PIECE = 64 * 2 ** 20;
+
+/** `tell`: hears what share of it the server has. */
+async function sendOne(
+  batch: string,
+  { path, file }: Dropped,
+  signal: AbortSignal,
+  tell: (share: number) => void,
+): Promise<void> {
   const sha256 = await contentOf(file);
+  const { size } = file;
   for (let attempt = 1; ; attempt++) {
     try {
-      const [answer] = await api.offer(batch, [{ path, size: file.size, sha256 }]);
-      const at = answer!.received;
-      await api.send(batch, path, at, file.size, file.slice(at), signal);
+      const [answer] = await api.offer(batch, [{ path, size, sha256 }]);
+      let at = answer!.received;
+      // What is all here is still to be looked at: an empty piece asks for it.
+      do {
+        const until = Math.min(size, at + PIECE);
+        await api.send(batch, path, { at: Math.min(at, size), until, size }, file.slice(at, until), signal);
+        at = until;
+        tell(at / size);
+      } while (at < size);
       return;
     } catch (error) {
       if (signal.aborted || !isBroken(error) || attempt >= TRIES) throw error;
@@ -60,11 +76,14 @@ function sendMovie(
   });
 }
 
-/** Sends everything; what is refused is told by name and the rest goes on. */
+/**
+ * Sends everything; what is refused is told by name and the rest goes on. `readsMovies`: the server takes them as they
+ * are; else this browser decodes them.
+ */
 export async function sendAll(
   batch: string,
   files: Dropped[],
-  signal: AbortSignal,
+  { signal, readsMovies }: { signal: AbortSignal; readsMovies: boolean },
   tell: (progress: Progress) => void,
 ): Promise<Progress> {
   const progress: Progress = { done: 0, of: files.length, movies: [], refused: [] };
@@ -74,7 +93,7 @@ export async function sendAll(
     for (let entry = queue.shift(); entry && !signal.aborted; entry = queue.shift()) {
       const { path } = entry;
       try {
-        if (isMovie(entry)) {
+        if (isMovie(entry) && !readsMovies) {
           let counted = 0;
           await sendMovie(batch, entry, signal, (report) => {
             if (report.kind === "found") {
@@ -94,7 +113,14 @@ export async function sendAll(
             told();
           });
         } else {
-          await sendOne(batch, entry, signal);
+          const isLarge = entry.file.size > PIECE;
+          await sendOne(batch, entry, signal, (share) => {
+            if (!isLarge) return;
+            const others = progress.movies.filter((one) => !one.startsWith(`${path}: `));
+            const words = `${path}: ${Math.floor(100 * share)} % of ${Math.ceil(entry.file.size / 2 ** 20)} MB sent`;
+            progress.movies = share < 1 ? [...others, words] : others;
+            told();
+          });
           progress.done++;
         }
       } catch (error) {

@@ -3,7 +3,7 @@ import { receive } from "@/server/intake/receive";
 
 const FILES = "/files/";
 
-/** A file's bytes from `at` on; `size` is what it has in all. */
+/** A file's bytes from `at` to `until`, or to its end; `size` is what it has in all. */
 export const PUT = (request: Request, { params }: { params: Promise<{ batch: string; path: string[] }> }) =>
   respond(async () => {
     const { batch } = await params;
@@ -14,6 +14,7 @@ export const PUT = (request: Request, { params }: { params: Promise<{ batch: str
       .slice(pathname.indexOf(FILES) + FILES.length)
       .split("/")
       .map(decodeURIComponent);
-    const [at, size] = [Number(searchParams.get("at") ?? 0), Number(searchParams.get("size") ?? -1)];
-    return receive(batch, path, at, size, request.body);
+    const size = Number(searchParams.get("size") ?? -1);
+    const piece = { at: Number(searchParams.get("at") ?? 0), until: Number(searchParams.get("until") ?? size), size };
+    return (await receive(batch, path, piece, request.body)) ?? {};
   });

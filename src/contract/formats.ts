@@ -1,0 +1,17 @@
+import type { Depth } from "../core/image/image";
+
+/** GET /api/formats: what is read and written here. */
+export interface FormatsHere {
+  /** The server reads and writes movies. */
+  movies: boolean;
+  formats: ListedFormat[];
+}
+
+export interface ListedFormat {
+  name: string;
+  extensions: string[];
+  read: Depth[];
+  write: Depth[];
+  compressions: string[];
+  note: string;
+}
