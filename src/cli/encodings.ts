@@ -1,21 +1,15 @@
 import { basename, extname } from "node:path";
 import { type Encoding, ENCODING_NAMES, type EncodingName } from "../core/colour/encodings";
 import { findEncoding, type OwnEncoding, ownEncodingSchema } from "../core/colour/own-encoding";
-import { problems } from "../core/look/look";
 import { encodingFrom, readTable } from "../server/encodings/own-encoding";
 import type { EncodingText } from "../server/render/job";
-import { readJson, readText } from "./files";
+import { parse, readText } from "./files";
 import { UsageError } from "./options";
 
 /** A file that is an encoding: the user's JSON, or a `.cube` or CLF file whose values are working light. */
 function ownEncoding(path: string): OwnEncoding | null {
   const kind = extname(path).toLowerCase();
-  if (kind === ".json") {
-    const body = readJson(path);
-    const result = ownEncodingSchema.safeParse(body);
-    if (!result.success) throw new UsageError(`${path}: ${problems(ownEncodingSchema, body).slice(0, 3).join("; ")}`);
-    return result.data;
-  }
+  if (kind === ".json") return parse(path, ownEncodingSchema);
   if (![".cube", ".clf"].includes(kind)) return null;
   const [file, text] = [basename(path), readText(path)];
   // Read here, so that what is wrong with it is told of the path.

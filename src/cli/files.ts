@@ -1,8 +1,11 @@
 import { readFileSync, statSync } from "node:fs";
+import { findNodeAtLocation, parseTree } from "jsonc-parser";
 import type { z } from "zod";
 import { ownEncodingSchema } from "../core/colour/own-encoding";
-import { lookSchema, problems, type Look } from "../core/look/look";
+import { lookSchema, type Look } from "../core/look/look";
+import { problemsOf, problemText } from "../core/problems";
 import { filterSchema, lensSchema, type Profile } from "../core/profile/profiles";
+import { jobsSchema } from "./jobs-file";
 import { UsageError } from "./options";
 
 /** Files above this are not looks or profiles. */
@@ -40,6 +43,7 @@ export const SCHEMAS: Record<string, { format: string; schema: z.ZodType }> = {
   lens: { format: "pale-halo-lens", schema: lensSchema },
   filter: { format: "pale-halo-filter", schema: filterSchema },
   encoding: { format: "pale-halo-encoding", schema: ownEncodingSchema },
+  jobs: { format: "pale-halo-jobs", schema: jobsSchema },
 };
 
 export function schemaFor(path: string, value: unknown): z.ZodType {
@@ -54,11 +58,29 @@ export function schemaFor(path: string, value: unknown): z.ZodType {
   return found.schema;
 }
 
-/** Reads a JSON file by its schema; throws UsageError that names the file and the field. */
+/** The line of a JSON text that a path of it lies on, or the nearest around it; the first is 1. */
+function lineOf(text: string, path: readonly PropertyKey[]): number {
+  const tree = parseTree(text);
+  for (let length = path.length; tree && length > 0; length--) {
+    const node = findNodeAtLocation(tree, path.slice(0, length) as (string | number)[]);
+    if (node) return text.slice(0, node.offset).split("\n").length;
+  }
+  return 1;
+}
+
+/** Everything that is wrong with a JSON file by its schema: the line, the field, and what would be right. */
+export function problemsInFile(path: string, schema: z.ZodType, value: unknown): string[] {
+  const found = problemsOf(schema, value);
+  if (!found.length) return [];
+  const text = readText(path, MAX_JSON);
+  return found.map((problem) => `line ${lineOf(text, problem.path)}: ${problemText(problem)}`);
+}
+
+/** Reads a JSON file by its schema; throws UsageError that names the file, the line and the field. */
 export function parse<T>(path: string, schema: z.ZodType<T>): T {
   const value = readJson(path);
   const result = schema.safeParse(value);
-  if (!result.success) throw new UsageError(`${path}: ${problems(schema, value).slice(0, 3).join("; ")}`);
+  if (!result.success) throw new UsageError(`${path}: ${problemsInFile(path, schema, value).slice(0, 3).join("; ")}`);
   return result.data;
 }
 

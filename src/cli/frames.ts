@@ -1,6 +1,5 @@
 import { availableParallelism } from "node:os";
 import { Command } from "commander";
-import { cleanedText } from "../core/image/clean";
 import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import type { Encoding, EncodingName } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
@@ -23,18 +22,18 @@ import {
 } from "../core/frame/ranges";
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
-import { startEngine } from "../server/engine/engine";
 import { isOneFile as isOneFileNamed, oneFileSink } from "../server/render/movie-file";
 import { depthsFor } from "../server/render/output";
 import { soundFile, soundOf } from "../server/render/sound";
 import type { RenderJob } from "../server/render/job";
-import { readingFor, renderFrames } from "../server/render/render";
+import { readingFor } from "../server/render/render";
 import type { EncodingText, RecipeTexts } from "../server/render/job";
 import { encodingGiven } from "./encodings";
-import { lossesOfJob } from "../server/render/losses";
 import { recipePath } from "../server/render/recipe-file";
 import { LAYER_POLICIES, type LayerPolicy } from "../server/render/job";
+import { DRY_RUN } from "./doing";
 import { choiceOption, frameListOption, MAX_FRAMES, numberOption, overscanOption, UsageError } from "./options";
+import { performJob } from "./perform";
 import { prepareOutput, refuseOverwriting } from "./places";
 
 /** What `render` and `convert` share: frames in, frames out. */
@@ -58,6 +57,7 @@ export interface FrameOptions {
   /** As a share of the frame's width; EXR only. */
   overscan?: number;
   layers?: LayerPolicy;
+  dryRun?: boolean;
 }
 
 const MAX_THREADS = 64;
@@ -71,7 +71,7 @@ export const rangeOption = () =>
 export const withFrameOptions = (command: Command): Command =>
   command
     .option("--in <pattern>", "a file, or a sequence as name.%04d.exr")
-    .requiredOption("--out <pattern>", "where frames go; the extension is the format")
+    .option("--out <pattern>", "where frames go; the extension is the format")
     .option("--frames <list>", "which frames: 1-24, or a list with steps as 1-10,20,30-60x5", frameListOption)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
     .option("--out-encoding <name>", "how what is written is encoded")
@@ -95,7 +95,8 @@ export const withFrameOptions = (command: Command): Command =>
       numberOption(1, MAX_THREADS, true),
       Math.min(availableParallelism(), MAX_THREADS),
     )
-    .option("--resume", "leave frames that are complete and made by the same recipe");
+    .option("--resume", "leave frames that are complete and made by the same recipe")
+    .option(...DRY_RUN);
 
 function openFootage(name: string | undefined): Source {
   if (name === undefined) throw new UsageError("--in: say which footage");
@@ -263,51 +264,6 @@ function checkFiles(options: FrameOptions, source: Source, target: Pattern, fram
 /** Whether all frames go into one file. */
 export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && isOneFileNamed(out);
 
-/** Tells on standard error how frames fare, and counts them. */
-function reporter(count: number) {
-  const told = { done: 0, skipped: 0, failed: [] as { frame: number; reason: string }[] };
-  const hears: Parameters<typeof renderFrames>[2] = {
-    done(number, wasThere) {
-      told.done++;
-      if (wasThere) told.skipped++;
-      console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${told.done} of ${count})`);
-    },
-    cleaned(number, found) {
-      const text = cleanedText(found);
-      if (text) console.error(`frame ${number}: ${text}`);
-    },
-    failed(frame, reason) {
-      told.failed.push({ frame, reason });
-      console.error(`frame ${frame} failed: ${reason}`);
-    },
-  };
-  return { told, hears };
-}
-
-/**
- * Renders a job's frames, telling how they fare and what does not go on, and prints what was done at the end. `sample`:
- * one of them as the job reads it.
- */
-export async function performJob(
-  order: RenderJob,
-  sample: Decoded,
-  { out, threads }: Pick<FrameOptions, "out" | "threads">,
-): Promise<void> {
-  const { frames } = order;
-  const losses = lossesOfJob(order, sample);
-  if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
-  const { engine, close } = startEngine(threads);
-  const { told, hears } = reporter(countOf(frames));
-  const start = performance.now();
-  const isAll = await renderFrames(engine, order, hears);
-  close();
-  if (order.sink && !isAll) {
-    console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`);
-    told.done = 0;
-  }
-  tellResult(told, (performance.now() - start) / 1000, losses);
-}
-
 /** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
   const target = parsePattern(options.out);
@@ -323,7 +279,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const reading = readingFor({ output: target, frames, choice, layers: carried.layers });
     const sample = await loadFrame(source, sampleFrame(frames, source.frames), reading);
     const { inText, outText, ...formats } = formatsOf(options, encodings, sample, keepEncoding, depth);
-    prepareOutput("--out", target.folder);
+    prepareOutput("--out", target.folder, options.dryRun);
     const oneFile = isOneFile(options.out, target);
     const order: RenderJob = {
       ...{ ...job, ...formats, ...carried, source, choice, frames, gaps: options.gaps },
@@ -353,13 +309,3 @@ const untouched = ({ look }: OwnJob, { overscan, layers }: Carried): Choice =>
         ...(overscan === Infinity ? { overscan: "all" as const } : {}),
         ...(layers === "keep" ? { withoutDepth: true } : {}),
       };
-
-function tellResult(
-  { done, skipped, failed }: ReturnType<typeof reporter>["told"],
-  seconds: number,
-  losses: readonly string[],
-): void {
-  const fps = Number(((done - skipped) / seconds).toFixed(2));
-  console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps, skipped, failed, losses }));
-  if (failed.length) process.exitCode = 1;
-}

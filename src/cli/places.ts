@@ -8,9 +8,10 @@ const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code ?? "unk
 /**
  * Makes the folder that output goes into, and makes sure that something can be written there. One folder after another:
  * the system's own way to make several at once never ends where none can be made.
- * Throws UsageError that names the option.
+ * A dry run makes nothing. Throws UsageError that names the option.
  */
-export function prepareOutput(option: string, folder: string): void {
+export function prepareOutput(option: string, folder: string, dryRun = false): void {
+  if (dryRun) return;
   const missing: string[] = [];
   for (let path = resolve(folder); !existsSync(path); path = dirname(path)) missing.unshift(path);
   try {

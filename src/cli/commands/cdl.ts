@@ -7,12 +7,12 @@ import { addCorrection, CORRECTION_SPACE, correctionsIn } from "../../core/look/
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { CDL_KINDS, type CdlKind, readCdl, writeCdl } from "../../formats/cdl/cdl";
-import { writeWhole } from "../../server/storage/files";
 import { readLook, readText } from "../files";
+import { type Doing, DRY_RUN, putFile } from "../doing";
 import { numberOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 
-interface Options {
+interface Options extends Doing {
   look: string;
   in?: string;
   out: string;
@@ -20,7 +20,6 @@ interface Options {
   space: string;
   element?: string;
   frame: number;
-  json?: boolean;
 }
 
 /** Brings a correction into a look, behind its other elements. */
@@ -71,10 +70,10 @@ async function run(options: Options): Promise<void> {
     [out],
     [{ path: look, what: "the look" }, ...(file ? [{ path: file, what: "the correction" }] : [])],
   );
-  prepareOutput("--out", dirname(out));
+  prepareOutput("--out", dirname(out), options.dryRun);
   if (isLook) {
     const made = lookWith(options);
-    await writeWhole(out, Buffer.from(`${JSON.stringify(made.look, null, 1)}\n`));
+    await putFile(out, Buffer.from(`${JSON.stringify(made.look, null, 1)}\n`), options);
     console.log(
       json
         ? JSON.stringify({ out, correction: made.id, space: options.space })
@@ -83,7 +82,7 @@ async function run(options: Options): Promise<void> {
     return;
   }
   const { found, text } = correctionsFrom(options);
-  await writeWhole(out, Buffer.from(text));
+  await putFile(out, Buffer.from(text), options);
   if (json) return console.log(JSON.stringify({ out, corrections: found }));
   for (const { element, space, leftOut } of found)
     console.log(`${out}: ${element}, in ${space}${leftOut.length ? `; left out: ${leftOut.join("; ")}` : ""}`);
@@ -99,5 +98,6 @@ export const cdlCommand = (): Command =>
     .option("--space <encoding>", "the encoding that it was made in", CORRECTION_SPACE)
     .option("--element <id>", "which of the look’s trims goes out; else all of them")
     .option("--frame <n>", "the frame at which what is timed is taken", numberOption(-MAX_FRAME, MAX_FRAME, true), 0)
+    .option(...DRY_RUN)
     .option("--json", "JSON")
     .action(run);

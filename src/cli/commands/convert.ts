@@ -1,6 +1,7 @@
 import { Command } from "commander";
 import { lookSchema } from "../../core/look/look";
 import { cabinetOf } from "../../core/profile/profiles";
+import { UsageError } from "../options";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
 
 /** A look with nothing in it. */
@@ -17,9 +18,11 @@ const nothing = lookSchema.parse({
 /** Formats and encodings only. Without --out-encoding code values are handed on as they are. */
 export const convertCommand = (): Command =>
   withFrameOptions(new Command("convert").description("Changes format and encoding, and nothing else")).action(
-    (options: FrameOptions) =>
-      runFrames(options, {
+    (options: FrameOptions) => {
+      if (!options.out) throw new UsageError("--out: say where frames go");
+      return runFrames(options, {
         ...{ look: nothing, cabinet: cabinetOf([]), scale: 1, keepEncoding: true, files: [] },
         ...{ overscan: Infinity, layers: "keep" },
-      }),
+      });
+    },
   );

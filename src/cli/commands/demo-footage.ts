@@ -5,6 +5,7 @@ import { BENCH_DAY, benchDayGlass } from "../../demo/bench-day/bench-day";
 import { makeBenchDay } from "../../demo/bench-day/make";
 import { DEMO_SIZE, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
 import { built } from "../../server/storage/roots";
+import { DRY_RUN } from "../doing";
 import { collect, sizeOption, UsageError } from "../options";
 import { prepareOutput } from "../places";
 
@@ -14,6 +15,7 @@ interface Options {
   opening?: boolean;
   plates?: boolean;
   size: { width: number; height: number };
+  dryRun?: boolean;
 }
 
 const isBenchDay = (id: string) => id === BENCH_DAY || id.startsWith(`${BENCH_DAY}/`);
@@ -40,7 +42,8 @@ export function demoFootageCommand(): Command {
     .option("--opening", "only the frame each shot opens on")
     .option("--plates", "keep what was traced of each shot beside its frames, so that others need not trace it")
     .option("--size <WxH>", "frame size, px", sizeOption, DEMO_SIZE)
-    .action(async ({ out, shots, opening, plates, size }: Options) => {
+    .option(...DRY_RUN)
+    .action(async ({ out, shots, opening, plates, size, dryRun }: Options) => {
       const glass = glassNamed(shots ?? []);
       const unknown = shots?.find((id) => !isBenchDay(id) && !SHOTS.some((shot) => shot.id === id));
       if (unknown)
@@ -49,9 +52,15 @@ export function demoFootageCommand(): Command {
         );
       if (size.width % 2 || size.height % 2 || size.width < 64 || size.width > 4096 || size.height > 4096)
         throw new UsageError("--size: write even numbers from 64 to 4096");
-      prepareOutput("--out", out);
+      prepareOutput("--out", out, dryRun);
       const start = performance.now();
       const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
+      const files = made.map((shot) => ({
+        id: shot.id,
+        frames: opening ? 1 : shot.frames,
+        first: frameFile(out, shot, opening ? openingFrame(shot) : 1),
+      }));
+      if (dryRun) return console.log(JSON.stringify({ shots: files, benchDay: glass, dryRun }));
       await makeShots(made, {
         folder: out,
         size,
@@ -73,11 +82,7 @@ export function demoFootageCommand(): Command {
       process.stderr.write("\n");
       console.log(
         JSON.stringify({
-          shots: made.map((shot) => ({
-            id: shot.id,
-            frames: opening ? 1 : shot.frames,
-            first: frameFile(out, shot, opening ? openingFrame(shot) : 1),
-          })),
+          shots: files,
           ...(glass.length ? { benchDay: glass.map((id) => join(out, BENCH_DAY, id)) } : {}),
           seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
         }),

@@ -1,20 +1,20 @@
 import { Command } from "commander";
+import { type Doing, DRY_RUN, JSON_OUT } from "../doing";
 
-interface Options {
+interface Options extends Doing {
   data?: string;
   mend?: boolean;
   deep?: boolean;
-  json?: boolean;
 }
 
-async function doctor({ data, mend, deep, json }: Options): Promise<void> {
+async function doctor({ data, mend, deep, json, dryRun }: Options): Promise<void> {
   // The database is loaded only where it is needed: every other command starts without it.
   const { withData } = await import("../data");
   const { examine } = await import("../../server/doctor/doctor");
   await withData(data, "halo doctor", async ({ folder, db }) => {
     const found = await examine(folder, db, deep);
-    if (mend) for (const fault of found) await fault.mend?.();
-    const rows = found.map(({ what, mends }) => ({ what, mends, mended: Boolean(mend && mends) }));
+    if (mend && !dryRun) for (const fault of found) await fault.mend?.();
+    const rows = found.map(({ what, mends }) => ({ what, mends, mended: Boolean(mend && !dryRun && mends) }));
     if (json) console.log(JSON.stringify({ data: folder, faults: rows }));
     else if (!rows.length) console.log(`${folder}: database and folders agree`);
     for (const { what, mends, mended } of json ? [] : rows)
@@ -31,5 +31,6 @@ export const doctorCommand = (): Command =>
     .option("--data <folder>", "the data folder; HALO_DATA or .data if left out")
     .option("--mend", "mend what can be mended")
     .option("--deep", "read all content, and compare it with its hashes")
-    .option("--json", "JSON")
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(doctor);

@@ -10,12 +10,12 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { writeExr } from "../../formats/exr/write";
 import { startEngine } from "../../server/engine/engine";
-import { writeWhole } from "../../server/storage/files";
 import { readLook, readProfile } from "../files";
+import { type Doing, DRY_RUN, putFile } from "../doing";
 import { collect, numberOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 
-interface Options {
+interface Options extends Doing {
   look: string;
   size: { width: number; height: number };
   at: [number, number];
@@ -24,7 +24,6 @@ interface Options {
   out: string;
   table?: string;
   profile?: string[];
-  json?: boolean;
 }
 
 const THREADS = 2;
@@ -41,7 +40,7 @@ function placeOption(value: string): [number, number] {
   return [x, y];
 }
 
-async function run({ look: path, size, at, frame, reach, out, table, profile, json }: Options): Promise<void> {
+async function run({ look: path, size, at, frame, reach, out, table, profile, json, dryRun }: Options): Promise<void> {
   if (extname(out).toLowerCase() !== ".exr") throw new UsageError(`--out ${out}: ends in .exr`);
   const look = glassOnly(readLook(path));
   const cabinet = cabinetOf([...demoProfiles(), ...(profile ?? []).map(readProfile)]);
@@ -66,12 +65,12 @@ async function run({ look: path, size, at, frame, reach, out, table, profile, js
       rings.green.light[i]!,
       rings.blue.light[i]!,
     ]);
-    for (const file of written) prepareOutput("--out", dirname(file));
-    await writeWhole(out, await writeExr({ ...picture, hasAlpha: false }, { depth: "float" }));
+    for (const file of written) prepareOutput("--out", dirname(file), dryRun);
+    await putFile(out, await writeExr({ ...picture, hasAlpha: false }, { depth: "float" }), { dryRun });
     const head = ["distance (px)", "distance (mm)", "red (1/px²)", "green (1/px²)", "blue (1/px²)"];
     if (table) {
       const lines = [head, ...rows.map((row) => row.map((value) => Number(value.toPrecision(6))))];
-      await writeWhole(table, Buffer.from(`${lines.map((line) => line.join(",")).join("\n")}\n`));
+      await putFile(table, Buffer.from(`${lines.map((line) => line.join(",")).join("\n")}\n`), { dryRun });
     }
     const { x, y } = rings.green;
     const place = { x: Number(x.toFixed(2)), y: Number(y.toFixed(2)) };
@@ -98,5 +97,6 @@ export const kernelsCommand = (): Command =>
     .requiredOption("--out <file>", "the picture, .exr")
     .option("--table <file>", "the table, .csv")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
+    .option(...DRY_RUN)
     .option("--json", "JSON")
     .action(run);

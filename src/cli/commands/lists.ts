@@ -5,9 +5,8 @@ import { ELEMENTS } from "../../core/elements/registry";
 import type { FormatDescription } from "../../formats/format";
 import { FORMATS } from "../../formats/formats";
 import { containerOf, MOVIE_CONTAINERS } from "../../formats/movies";
-import { problems } from "../../core/look/look";
 import { hasFfmpeg } from "../../server/footage/movies/ffmpeg";
-import { readJson, schemaFor, SCHEMAS } from "../files";
+import { problemsInFile, readJson, schemaFor, SCHEMAS } from "../files";
 import { UsageError } from "../options";
 
 const table = (name: string, description: string, rows: () => object[], line: (row: never) => string) =>
@@ -89,7 +88,7 @@ export const checkCommand = () =>
     .option("--json", "JSON")
     .action((path: string, { json }: { json?: boolean }) => {
       const value = readJson(path);
-      const found = problems(schemaFor(path, value), value);
+      const found = problemsInFile(path, schemaFor(path, value), value);
       if (json) console.log(JSON.stringify({ file: path, problems: found }));
       else
         console.log(found.length ? found.map((problem) => `${path}: ${problem}`).join("\n") : `${path}: no problems`);

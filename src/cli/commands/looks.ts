@@ -6,7 +6,7 @@ import { differences, differenceText, type Names } from "../../core/look/differe
 import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { writeWhole } from "../../server/storage/files";
+import { type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
 import { readLook } from "../files";
 import { UsageError } from "../options";
 
@@ -34,7 +34,7 @@ const fileNameOf = (name: string) =>
       .replace(/^-+|-+$/g, "") || "look"
   }.json`;
 
-interface DataOption {
+interface DataOption extends Doing {
   data?: string;
 }
 
@@ -67,12 +67,15 @@ async function lookNamed(
   throw new UsageError(`${name}: there is no such look; see “halo looks list”`);
 }
 
-async function importFiles(paths: string[], { data }: DataOption): Promise<void> {
+async function importFiles(paths: string[], { data, ...doing }: DataOption): Promise<void> {
   const looks = filesIn(paths).map((path) => ({ path, look: readLook(path) }));
   if (!looks.length) throw new UsageError(`${paths.join(", ")}: there is no .json file`);
   const { withData, keepLook } = await library();
   await withData(data, "halo looks import", async ({ db }) => {
-    for (const { path, look } of looks) console.log(`${path}: kept as ${(await keepLook(db, look)).id}, ${look.name}`);
+    for (const { path, look } of looks) {
+      const id = doing.dryRun ? null : (await keepLook(db, look)).id;
+      tellDone(doing, { path, id, name: look.name }, `${path}: kept${id ? ` as ${id}` : ""}, ${look.name}`);
+    }
   });
 }
 
@@ -85,24 +88,25 @@ function freeName(path: string, bytes: Buffer): string {
   }
 }
 
-async function exportLook(name: string, { data, out }: DataOption & { out: string }): Promise<void> {
+async function exportLook(name: string, { data, out, ...doing }: DataOption & { out: string }): Promise<void> {
   const { withData } = await library();
   await withData(data, "halo looks export", async ({ db }) => {
     const look = await lookNamed(db, name);
     const isFolder = !out.endsWith(".json");
-    if (isFolder) mkdirSync(out, { recursive: true });
+    if (isFolder && !doing.dryRun) mkdirSync(out, { recursive: true });
     const bytes = Buffer.from(`${JSON.stringify(look, null, 2)}\n`);
     const path = isFolder ? freeName(join(out, fileNameOf(look.name)), bytes) : out;
-    await writeWhole(path, bytes);
-    console.log(path);
+    await putFile(path, bytes, doing);
+    tellDone(doing, { out: path }, path);
   });
 }
 
-async function remove(id: string, { data }: DataOption): Promise<void> {
-  const { withData, removeLook } = await library();
+async function remove(id: string, { data, ...doing }: DataOption): Promise<void> {
+  const { withData, libraryLook, removeLook } = await library();
   await withData(data, "halo looks remove", async ({ db }) => {
-    await removeLook(db, id);
-    console.log(`${id} is removed from the library; shots that wear it keep it`);
+    await libraryLook(db, id);
+    if (!doing.dryRun) await removeLook(db, id);
+    tellDone(doing, { id }, `${id} is removed from the library; shots that wear it keep it`);
   });
 }
 
@@ -112,8 +116,6 @@ interface ApplyOptions extends DataOption {
   shots: string;
   part: string;
   beside?: boolean;
-  dryRun?: boolean;
-  json?: boolean;
 }
 
 async function apply({ look: file, from, shots, part, beside, dryRun, json, data }: ApplyOptions): Promise<void> {
@@ -173,6 +175,8 @@ export function looksCommand(): Command {
     .description("Keeps looks: JSON files, or folders of them")
     .argument("<files...>")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(importFiles);
   command
     .command("export")
@@ -180,12 +184,16 @@ export function looksCommand(): Command {
     .argument("<id>", "of the look, or of the shot")
     .requiredOption("--out <file>", "a .json file, or a folder")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(exportLook);
   command
     .command("remove")
     .description("Takes a look of one's own out of the library")
     .argument("<id>")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(remove);
   command
     .command("apply")
@@ -199,7 +207,7 @@ export function looksCommand(): Command {
       new Option("--part <what>", `${CARRIED_PARTS.join(", ")}, or ids of elements with commas between`).default("all"),
     )
     .option("--beside", "beside what is there, not in place of it")
-    .option("--dry-run", "say what would change, and change nothing")
+    .option(...DRY_RUN)
     .option("--json", "JSON")
     .option(...DATA)
     .action(apply);

@@ -9,13 +9,13 @@ import { startEngine } from "../../server/engine/engine";
 import { TABLE_FORMATS, type TableFormat } from "../../contract/export";
 import { exportTable, tableProblem } from "../../server/readers/table";
 import { loadFrame, openSource } from "../../server/footage/source";
-import { writeWhole } from "../../server/storage/files";
 import { readLook, readProfile } from "../files";
 import { MAX_FRAME } from "../../core/frame/ranges";
 import { encodingNamed } from "../encodings";
+import { type Doing, DRY_RUN, putFile } from "../doing";
 import { choiceOption, collect, numberOption, UsageError } from "../options";
 
-interface Options {
+interface Options extends Doing {
   look: string;
   out: string;
   profile?: string[];
@@ -25,7 +25,6 @@ interface Options {
   in?: string;
   footageEncoding: string;
   frame?: number;
-  json?: boolean;
 }
 
 const THREADS = 2;
@@ -55,7 +54,7 @@ async function run(options: Options): Promise<void> {
   const { engine, close } = startEngine(THREADS);
   const made = exportTable(engine, look, cabinet, order, light);
   close();
-  await writeWhole(options.out, Buffer.from(made.text));
+  await putFile(options.out, Buffer.from(made.text), options);
   if (options.json) console.log(JSON.stringify({ ...made, text: undefined, out: options.out }));
   else {
     console.log(
@@ -81,5 +80,6 @@ export const lutCommand = (): Command =>
     .option("--in <pattern>", "footage whose frame the table is measured over")
     .option("--footage-encoding <name>", "how that footage is encoded", "linear-ap1")
     .option("--frame <n>", "the frame at which what is timed is taken", numberOption(-MAX_FRAME, MAX_FRAME, true))
+    .option(...DRY_RUN)
     .option("--json", "JSON")
     .action(run);

@@ -10,11 +10,11 @@ import {
   ProfileFileProblem,
   profileOfFile,
 } from "../../server/cabinet/files";
-import { writeWhole } from "../../server/storage/files";
+import { type Doing, putFile } from "../doing";
 import { UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 
-export interface ConvertOptions {
+export interface ConvertOptions extends Doing {
   in: string;
   out: string;
   /** mm */
@@ -28,7 +28,6 @@ export interface ConvertOptions {
   inverse?: boolean;
   /** A polynomial is written, with r counted so. */
   radial?: Normalisation;
-  json?: boolean;
 }
 
 const shotWith = ({ sensor, size, focal, inverse, radial }: ConvertOptions) => ({
@@ -80,8 +79,8 @@ export async function convert(options: ConvertOptions): Promise<void> {
   try {
     const profile = await profileOfFile(path, bytesOf(path), shotWith(options), options.name);
     const bytes = await fileOfProfile(profile, form, shotWith(options));
-    prepareOutput("--out", dirname(out));
-    await writeWhole(out, bytes);
+    prepareOutput("--out", dirname(out), options.dryRun);
+    await putFile(out, bytes, options);
     if (options.json) console.log(JSON.stringify({ out, id: profile.id, name: profile.name }));
     else console.log(`${out}: ${profile.name}`);
   } catch (error) {

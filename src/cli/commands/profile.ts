@@ -5,18 +5,17 @@ import { MeasureError } from "../../core/measure/plane";
 import { BetweenProblem, lensBetween } from "../../core/profile/between";
 import type { Profile } from "../../core/profile/profiles";
 import { NORMALISATIONS } from "../../core/profile/radial";
-import { writeWhole } from "../../server/storage/files";
 import { parse } from "../files";
+import { type Doing, DRY_RUN, putFile } from "../doing";
 import { choiceOption, sensorOption, sizeOption, UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 import { profileNamed } from "../profiles";
 import { focalLengthOption, readChart } from "./measure/chart";
 import { convert, type ConvertOptions } from "./profile-files";
 
-interface Options {
+interface Options extends Doing {
   from: string;
   out: string;
-  json?: boolean;
 }
 
 const LENS_TABLES = ["mtf", "illumination", "distortion", "lateralColour"] as const;
@@ -35,17 +34,17 @@ const chartsIn = (manifest: Manifest, folder: string) => async (frame: Manifest[
     ),
   );
 
-async function measure({ from, out, json }: Options): Promise<void> {
+async function measure({ from, out, json, dryRun }: Options): Promise<void> {
   const manifest: Manifest = parse(from, manifestSchema);
   const folder = dirname(resolve(from));
   const read = manifest.frames
     .flatMap(filesOf)
     .map((file) => ({ path: resolve(folder, file), what: "a measured frame" }));
   refuseOverwriting("--out", [out], [{ path: from, what: "the manifest" }, ...read]);
-  prepareOutput("--out", dirname(out));
+  prepareOutput("--out", dirname(out), dryRun);
   try {
     const profile = await profileFrom(manifest, chartsIn(manifest, folder));
-    await writeWhole(out, Buffer.from(`${JSON.stringify(profile, null, 1)}\n`));
+    await putFile(out, Buffer.from(`${JSON.stringify(profile, null, 1)}\n`), { dryRun });
     const tables =
       profile.format === "pale-halo-filter"
         ? { grades: profile.grades.length }
@@ -64,7 +63,7 @@ async function measure({ from, out, json }: Options): Promise<void> {
 type Converting = ConvertOptions & Options & { between: [string, string] };
 
 /** The lens between two of a set, at a focal length of its own. */
-async function between({ between: names, focal, out, name, json }: Converting): Promise<void> {
+async function between({ between: names, focal, out, name, json, dryRun }: Converting): Promise<void> {
   if (!focal) throw new UsageError("--focal: say at which focal length, mm");
   if (names.length !== 2) throw new UsageError("--between: names two lenses");
   const [one, other] = names.map((named) => profileNamed("--between", named)) as [Profile, Profile];
@@ -77,8 +76,8 @@ async function between({ between: names, focal, out, name, json }: Converting): 
   );
   try {
     const lens = lensBetween(one, other, focal, name);
-    prepareOutput("--out", dirname(out));
-    await writeWhole(out, Buffer.from(`${JSON.stringify(lens, null, 1)}\n`));
+    prepareOutput("--out", dirname(out), dryRun);
+    await putFile(out, Buffer.from(`${JSON.stringify(lens, null, 1)}\n`), { dryRun });
     console.log(json ? JSON.stringify({ out, id: lens.id, name: lens.name }) : `${out}: ${lens.name}`);
   } catch (error) {
     throw error instanceof BetweenProblem ? new UsageError(`--between: ${error.message}`) : error;
@@ -86,11 +85,11 @@ async function between({ between: names, focal, out, name, json }: Converting): 
 }
 
 const run = (options: Partial<Converting>): Promise<void> => {
-  const { from, in: path, between: names, out } = options;
+  const { from, in: path, between: names, out, json, dryRun } = options;
   if ([from, path, names].filter(Boolean).length !== 1)
     throw new UsageError("--from, --in or --between: say which frames were measured, which file is read, or which two");
   if (names) return between(options as Converting);
-  return from ? measure({ from, out: out!, json: options.json }) : convert({ ...options, in: path!, out: out! });
+  return from ? measure({ from, out: out!, json, dryRun }) : convert({ ...options, in: path!, out: out! });
 };
 
 export const profileCommand = (): Command =>
@@ -115,5 +114,6 @@ export const profileCommand = (): Command =>
     .addOption(
       choiceOption("--radial <unit>", "writes a radial polynomial (.json), with r counted in this", NORMALISATIONS),
     )
+    .option(...DRY_RUN)
     .option("--json", "JSON")
     .action(run);

@@ -8,7 +8,8 @@ import { readingFor } from "../../server/render/render";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
 import { version } from "../../../package.json";
 import { parse } from "../files";
-import { isOneFile, performJob, sampleFrame } from "../frames";
+import { isOneFile, sampleFrame } from "../frames";
+import { performJob } from "../perform";
 import { UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
 
@@ -20,13 +21,14 @@ export interface RecipeOptions {
   plates: ReadonlyMap<string, string>;
   threads: number;
   resume?: boolean;
+  dryRun?: boolean;
   /** A recipe of an engine of another version is made all the same. */
   otherEngine?: boolean;
 }
 
 /** Makes a render again, from the recipe it left: the same bytes. */
 export async function renderRecipe(options: RecipeOptions): Promise<void> {
-  const { recipe: path, out, threads } = options;
+  const { recipe: path, out } = options;
   const recipe = parse(path, recipeSchema);
   if (recipe.engine !== ENGINE_VERSION && !options.otherEngine)
     throw new UsageError(
@@ -45,7 +47,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       [...written, recipePath(output)],
       [{ path, what: "the recipe" }, ...footage.map((file) => ({ path: file, what: "the footage" }))],
     );
-    prepareOutput("--out", output.folder);
+    prepareOutput("--out", output.folder, options.dryRun);
     const isMovie = isOneFile(out, output);
     const order = {
       ...job,
@@ -54,7 +56,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       ...(isMovie ? { sink: oneFileSink(out, soundOf(job.source, job.frames)) } : {}),
     };
     const first = sampleFrame(job.frames, job.source.frames);
-    await performJob(order, await loadFrame(job.source, first, readingFor(order)), { out, threads });
+    await performJob(order, await loadFrame(job.source, first, readingFor(order)), options);
   } catch (error) {
     throw error instanceof RecipeProblem ? new UsageError(error.message) : error;
   }

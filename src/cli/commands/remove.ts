@@ -1,9 +1,14 @@
 import { Command } from "commander";
+import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
 import { UsageError } from "../options";
 
 const KINDS = ["shot", "footage", "version", "render", "table"];
 
-async function remove(kind: string, id: string, { data, yes }: { data?: string; yes?: boolean }): Promise<void> {
+async function remove(
+  kind: string,
+  id: string,
+  { data, yes, ...doing }: Doing & { data?: string; yes?: boolean },
+): Promise<void> {
   if (!KINDS.includes(kind))
     throw new UsageError(`${kind}: there is no such thing to remove; there are ${KINDS.join(", ")}`);
   // The database is loaded only where it is needed: every other command starts without it.
@@ -11,9 +16,9 @@ async function remove(kind: string, id: string, { data, yes }: { data?: string; 
   const found = (await import("../removal")).REMOVALS[kind]!;
   await withData(data, "halo remove", async (open) => {
     const says = await found.says(open, id);
-    if (!yes) throw new UsageError(`${kind} ${id}: ${says}. Say --yes to remove it`);
-    await found.remove(open, id);
-    console.log(`${kind} ${id} is removed: ${says}`);
+    if (!yes && !doing.dryRun) throw new UsageError(`${kind} ${id}: ${says}. Say --yes to remove it`);
+    if (!doing.dryRun) await found.remove(open, id);
+    tellDone(doing, { kind, id, says }, `${kind} ${id} is removed: ${says}`);
   });
 }
 
@@ -24,4 +29,6 @@ export const removeCommand = (): Command =>
     .argument("<id>")
     .option("--data <folder>", "the data folder; HALO_DATA or .data if left out")
     .option("--yes", "do it; without, what goes with it is said and nothing is done")
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(remove);

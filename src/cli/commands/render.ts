@@ -17,11 +17,15 @@ import { readTable } from "../../server/encodings/own-encoding";
 import { readLook, readProfile, readText } from "../files";
 import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
 import { collect, numberOption, UsageError } from "../options";
+import { renderJobs } from "./jobs";
 import { renderRecipe } from "./recipe";
 
 interface Options extends FrameOptions {
   look?: string;
   recipe?: string;
+  jobs?: string;
+  /** Jobs side by side. */
+  atOnce: number;
   otherEngine?: boolean;
   profile?: string[];
   table?: string[];
@@ -31,6 +35,7 @@ interface Options extends FrameOptions {
 }
 
 const MAX_SCALE = 4;
+const MAX_AT_ONCE = 64;
 
 /** Plates' patterns by their names, each given as NAME=PATTERN. */
 const platePatterns = (given: string[]): Map<string, string> =>
@@ -102,8 +107,11 @@ const SAID_BY_RECIPE = [
   ["overscan", "--overscan"],
 ] as const satisfies (readonly [keyof Options, string])[];
 
-async function render({ look, recipe, ...rest }: Options): Promise<void> {
-  if (Boolean(look) === Boolean(recipe)) throw new UsageError("--look or --recipe: say which look, or which recipe");
+async function render({ look, recipe, jobs, ...rest }: Options): Promise<void> {
+  if ([look, recipe, jobs].filter(Boolean).length !== 1)
+    throw new UsageError("--look, --recipe or --jobs: say which look, which recipe, or which list of jobs");
+  if (jobs) return renderJobs({ jobs, atOnce: rest.atOnce, dryRun: rest.dryRun });
+  if (!rest.out) throw new UsageError("--out: say where frames go");
   if (look) return renderLook({ ...rest, look });
   const said = SAID_BY_RECIPE.find(([name]) => rest[name] !== undefined);
   if (said) throw new UsageError(`${said[1]}: the recipe says that by itself`);
@@ -147,6 +155,8 @@ export const renderCommand = (): Command =>
   )
     .option("--look <file>", "the look, JSON")
     .option("--recipe <file>", "in its place: a recipe that a render left, which makes the same bytes again")
+    .option("--jobs <file>", "in its place: a file that lists renders, each with options of its own, JSON")
+    .option("--at-once <n>", "of a list, how many side by side", numberOption(1, MAX_AT_ONCE, true), 1)
     .option("--other-engine", "a recipe of an engine of another version is made all the same")
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
     .option(

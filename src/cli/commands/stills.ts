@@ -2,11 +2,11 @@ import { extname } from "node:path";
 import { Command } from "commander";
 import { MAX_FRAME } from "../../core/frame/ranges";
 import { steadyNow } from "../../server/waiting/clock";
-import { writeWhole } from "../../server/storage/files";
+import { type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
 import { readLook } from "../files";
 import { numberOption, UsageError } from "../options";
 
-interface DataOption {
+interface DataOption extends Doing {
   data?: string;
 }
 
@@ -21,7 +21,7 @@ const shelf = async () => ({
   ...(await import("../../server/stills/deliver")),
 });
 
-async function list({ data, json }: DataOption & { json?: boolean }): Promise<void> {
+async function list({ data, json }: DataOption): Promise<void> {
   const { withData, allStills } = await shelf();
   await withData(data, "halo stills", async ({ db }) => {
     const stills = await allStills(db);
@@ -38,17 +38,17 @@ interface KeepOptions extends DataOption {
   note?: string;
 }
 
-async function keep({ shot, frame, look: file, note, data }: KeepOptions): Promise<void> {
+async function keep({ shot, frame, look: file, note, data, ...doing }: KeepOptions): Promise<void> {
   const given = file === undefined ? null : readLook(file);
   const { withData, keepStill, currentLook } = await shelf();
   await withData(data, "halo stills keep", async ({ db }) => {
     const look = given ?? (await currentLook(db, shot)).look;
-    const still = await keepStill(db, { shotId: shot, frame, look, note });
-    console.log(`still ${still.id} of ${shot}, frame ${frame}, is kept`);
+    const { id = null } = doing.dryRun ? {} : await keepStill(db, { shotId: shot, frame, look, note });
+    tellDone(doing, { id, shot, frame }, `still ${id ?? ""} of ${shot}, frame ${frame}, is kept`);
   });
 }
 
-async function exportStill(id: string, { out, data }: DataOption & { out: string }): Promise<void> {
+async function exportStill(id: string, { out, data, ...doing }: DataOption & { out: string }): Promise<void> {
   const format = extname(out).slice(1).toLowerCase();
   if (format !== "png" && format !== "jpg" && format !== "exr")
     throw new UsageError(`--out ${out}: ends in .png, .jpg (as it is seen) or .exr (its light)`);
@@ -57,16 +57,17 @@ async function exportStill(id: string, { out, data }: DataOption & { out: string
     const still = await stillNamed(db, id);
     const until = steadyNow() + WAITS_AT_MOST_MS;
     const bytes = format === "exr" ? await stillFile(still) : await stillPicture(db, still, format, null, { until });
-    await writeWhole(out, bytes);
-    console.log(out);
+    await putFile(out, bytes, doing);
+    tellDone(doing, { out }, out);
   });
 }
 
-async function remove(id: string, { data }: DataOption): Promise<void> {
-  const { withData, removeStillNamed } = await shelf();
+async function remove(id: string, { data, ...doing }: DataOption): Promise<void> {
+  const { withData, stillNamed, removeStillNamed } = await shelf();
   await withData(data, "halo stills remove", async ({ db }) => {
-    await removeStillNamed(db, id);
-    console.log(`still ${id} is removed`);
+    await stillNamed(db, id);
+    if (!doing.dryRun) await removeStillNamed(db, id);
+    tellDone(doing, { id: Number(id) }, `still ${id} is removed`);
   });
 }
 
@@ -90,6 +91,8 @@ export function stillsCommand(): Command {
     .option("--look <file>", "the look, JSON; the one the shot wears if left out")
     .option("--note <text>", "a note")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(keep);
   command
     .command("export")
@@ -97,12 +100,16 @@ export function stillsCommand(): Command {
     .argument("<id>")
     .requiredOption("--out <file>", "the file")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(exportStill);
   command
     .command("remove")
     .description("Removes a still and its file")
     .argument("<id>")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(remove);
   return command;
 }

@@ -1,8 +1,9 @@
 import { Command } from "commander";
 import { differences, differenceText } from "../../core/look/differences";
+import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
 import { readLook } from "../files";
 
-interface DataOption {
+interface DataOption extends Doing {
   data?: string;
 }
 
@@ -13,7 +14,7 @@ const history = async () => ({
   ...(await import("../../server/looks/library")),
 });
 
-async function list(shot: string, { data, json }: DataOption & { json?: boolean }): Promise<void> {
+async function list(shot: string, { data, json }: DataOption): Promise<void> {
   const { withData, versionsOfShot, versionLook, currentLook, glassOf } = await history();
   await withData(data, "halo versions", async ({ db }) => {
     const versions = await versionsOfShot(db, shot);
@@ -42,12 +43,17 @@ interface KeepOptions extends DataOption {
   note?: string;
 }
 
-async function keep(shot: string, { look, name, note, data }: KeepOptions): Promise<void> {
+async function keep(shot: string, { look, name, note, data, ...doing }: KeepOptions): Promise<void> {
   const given = look === undefined ? undefined : readLook(look);
-  const { withData, keepVersionOf } = await history();
+  const { withData, keepVersionOf, currentLook } = await history();
   await withData(data, "halo versions keep", async ({ db }) => {
+    if (doing.dryRun) {
+      const { look: now } = await currentLook(db, shot);
+      return tellDone(doing, { shot, name: name ?? null }, `the look “${(given ?? now).name}” is kept of ${shot}`);
+    }
     const kept = await keepVersionOf(db, shot, { look: given, name, note });
-    console.log(`kept as version ${kept.number} of ${shot}, ${kept.name} (${shot}/${kept.id})`);
+    const line = `kept as version ${kept.number} of ${shot}, ${kept.name} (${shot}/${kept.id})`;
+    tellDone(doing, { shot, id: kept.id, number: kept.number, name: kept.name }, line);
   });
 }
 
@@ -70,6 +76,8 @@ export function versionsCommand(): Command {
     .option("--name <name>", "its name")
     .option("--note <text>", "a note")
     .option(...DATA)
+    .option(...DRY_RUN)
+    .option(...JSON_OUT)
     .action(keep);
   return command;
 }

@@ -2,7 +2,8 @@ import { describe, expect, test } from "vitest";
 import { compile } from "../compile/compile";
 import { cabinetOf } from "../profile/profiles";
 import { distanceOf } from "../frame/depth-plate";
-import { lookSchema, problems } from "../look/look";
+import { lookSchema } from "../look/look";
+import { problems } from "../problems";
 import { platesIn } from "../look/glass";
 import { hashOf, lookOf, painted, scene, through } from "../../testing/laboratory";
 

@@ -3,7 +3,8 @@ import { trackAcross } from "../../testing/track";
 import { lookOf } from "../../testing/laboratory";
 import { carried, CARRIED_PARTS, CARRY_WAYS, takenOver } from "./carry";
 import { addElement, elementsOf, setAt, withTimed } from "./edit";
-import { type Look, lookSchema, problems } from "./look";
+import { type Look, lookSchema } from "./look";
+import { problems } from "../problems";
 
 const kindsOf = (look: Look) => elementsOf(look).map(({ kind }) => kind);
 const from = lookOf(

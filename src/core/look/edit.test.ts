@@ -21,7 +21,8 @@ import {
   withTimed,
 } from "./edit";
 import { upTo, without } from "./excerpt";
-import { lookSchema, problems } from "./look";
+import { lookSchema } from "./look";
+import { problems } from "../problems";
 
 const look = lookOf([{ kind: "fog" }, { kind: "glow", params: { threshold: 2 } }, { kind: "trim" }]);
 const THRESHOLD: Path = ["e1", "threshold"];

@@ -4,7 +4,8 @@ import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { ELEMENTS } from "../elements/registry";
 import { filterSchema, lensSchema, type LensProfile } from "../profile/profiles";
-import { lookSchema, problems, resolveElement } from "./look";
+import { lookSchema, resolveElement } from "./look";
+import { problems } from "../problems";
 
 const example = JSON.parse(readFileSync("examples/first-light.json", "utf8")) as Record<string, unknown>;
 

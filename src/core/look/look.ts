@@ -275,11 +275,3 @@ export function resolveElement(element: LookElement, lens: LensProfile | null): 
 /** Whether an element has a highlight key that has a say as it stands. */
 export const isKeyed = (element: LookElement): boolean =>
   Boolean(definitionOf(element.kind).key?.(resolveElement(element, null)));
-
-/** Every problem of a value against a schema, as `path: what is wrong`. */
-export function problems(schema: z.ZodType, value: unknown): string[] {
-  const result = schema.safeParse(value);
-  return result.success
-    ? []
-    : result.error.issues.map(({ path, message }) => `${path.join(".") || "(file)"}: ${message}`);
-}

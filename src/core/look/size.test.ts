@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import { lookOf } from "../../testing/laboratory";
-import { lookSchema, problems } from "./look";
+import { lookSchema } from "./look";
+import { problems } from "../problems";
 
 const look = lookOf([{ kind: "trim" }]);
 const timedBy = (when: unknown) => ({ ...look, elements: [{ ...look.elements[0], when }] });

@@ -6,7 +6,8 @@ import type { Timed } from "../when/when";
 import { lookAt } from "./at-frame";
 import { describe } from "./describe";
 import { addArea, type Path, setAt, timedAt, valueAt, withTimed } from "./edit";
-import { lookSchema, problems } from "./look";
+import { lookSchema } from "./look";
+import { problems } from "../problems";
 import {
   asKeyframes,
   copiedKeyframes,

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { at, flat, lookOf, through } from "../../testing/laboratory";
-import { lookSchema, problems } from "../look/look";
+import { lookSchema } from "../look/look";
+import { problems } from "../problems";
 import { whereSchema } from "../where/schema";
 import { withoutArea } from "../look/timed";
 import { valueOf, withValueOf } from "./address";

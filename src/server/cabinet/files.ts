@@ -11,6 +11,7 @@ import {
 } from "../../core/profile/calibration";
 import { distortionMap, distortionOfMap } from "../../core/profile/distortion-map";
 import { distortionAt, lensOfDistortion } from "../../core/profile/lens";
+import { problems, problemText } from "../../core/problems";
 import { type LensProfile, profileSchema, type Profile } from "../../core/profile/profiles";
 import { lensOfRadial, radialOf, RadialProblem, radialSchema } from "../../core/profile/radial";
 import { fromCsv, toCsv } from "../../core/profile/sheets/csv";
@@ -64,14 +65,11 @@ const plainYaml = (text: string) => text.replace(/^%YAML[^\n]*\n/, "").replace(/
 
 const has = (value: unknown, field: string) => typeof value === "object" && value !== null && field in value;
 
-const problemsOf = ({ issues }: z.ZodError) =>
-  issues.map(({ path, message }) => `${path.join(".") || "the file"}: ${message}`);
-
 /** Reads with a schema; throws ProfileFileProblem with every fault by its path. */
 function checked<T>(schema: z.ZodType<T>, value: unknown): T {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
-  throw new ProfileFileProblem(problemsOf(read.error));
+  throw new ProfileFileProblem(problems(schema, value));
 }
 
 async function lensOfMap(name: string, bytes: Buffer, head: { id: string; name: string }, shot: ShotWith) {
@@ -117,7 +115,9 @@ export async function profileOfFile(
     return lensOfCalibration(calibration, shot.sensor.width, head);
   } catch (error) {
     if (error instanceof LacksShotWith || error instanceof ProfileFileProblem) throw error;
-    if (error instanceof z.ZodError) throw new ProfileFileProblem(problemsOf(error));
+    if (error instanceof z.ZodError)
+      throw new ProfileFileProblem(error.issues.map(({ path, message }) => problemText({ path, message })));
+
     throw new ProfileFileProblem([(error as Error).message.split("\n")[0]!]);
   }
 }

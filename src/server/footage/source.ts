@@ -7,6 +7,7 @@ import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../.
 import { loadImage } from "../../formats/formats";
 import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
 import { isMovieName } from "../../core/image/movies";
+import { isGlob, patternOfGlob } from "./glob";
 import { type Movie, movieFrame, movieOf, openMovie } from "./movies/movie";
 import { fileOf, framesOf, isSequence, literally, parsePattern, type Pattern } from "./sequence";
 
@@ -46,7 +47,7 @@ function countY4m(path: string): number {
 }
 
 /**
- * Finds what is there; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A
+ * Finds what is there by a pattern or a glob; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A
  * movie is to be closed again.
  */
 export function openSource(name: string): Source {
@@ -54,7 +55,10 @@ export function openSource(name: string): Source {
     const movie = openMovie(name);
     return { pattern: literally(name), frames: between(1, movie.count), movie };
   }
-  return sourceFor(isFileNamed(name) ? literally(name) : parsePattern(name));
+  if (isFileNamed(name)) return sourceFor(literally(name));
+  const meant = isGlob(name) ? patternOfGlob(name) : null;
+  if (meant && isMovieName(meant.before) && !meant.digits) return openSource(fileOf(meant, 1));
+  return sourceFor(meant ?? parsePattern(name));
 }
 
 /** Whether anything but a folder has this name; nothing has one that goes through a file. */

@@ -1,4 +1,5 @@
-import { type Look, lookSchema, problems } from "@/core/look/look";
+import { type Look, lookSchema } from "@/core/look/look";
+import { problems } from "@/core/problems";
 
 /** Larger files are no looks, bytes. */
 const LARGEST = 4 * 2 ** 20;

@@ -1,7 +1,8 @@
 import { expect, test } from "vitest";
 import { hashOf, lookOf, scene, through } from "../../../testing/laboratory";
 import { curveThrough } from "../../maths/curve";
-import { lookSchema, problems } from "../../look/look";
+import { lookSchema } from "../../look/look";
+import { problems } from "../../problems";
 import { elementsOf } from "../../look/edit";
 
 const picture = scene(96, 54);

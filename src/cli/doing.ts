@@ -1,0 +1,25 @@
+import { writeWhole } from "../server/storage/files";
+
+/** How a command does its work. */
+export interface Doing {
+  /** Only says what it would do. */
+  dryRun?: boolean;
+  /** Results as JSON. */
+  json?: boolean;
+}
+
+/** The options of it. */
+export const DRY_RUN = ["--dry-run", "say what would be done, and do nothing"] as const;
+export const JSON_OUT = ["--json", "JSON"] as const;
+
+/** Writes a file whole; a dry run says that it would. */
+export async function putFile(path: string, bytes: Uint8Array, { dryRun }: Doing): Promise<void> {
+  if (!dryRun) return writeWhole(path, bytes);
+  console.error(`${path}: ${bytes.length} bytes would be written; nothing is`);
+}
+
+/** Tells what was done, or would be: a line, or as JSON. */
+export function tellDone({ json, dryRun }: Doing, result: object, line: string): void {
+  if (json) console.log(JSON.stringify({ ...result, ...(dryRun ? { dryRun } : {}) }));
+  else console.log(dryRun ? `${line} (not done)` : line);
+}
