@@ -1,18 +1,23 @@
-import { type OpenData, openData } from "../server/app/open";
+import { type OpenData, openData, openToRead } from "../server/app/open";
 import { Refusal } from "../server/errors/errors";
 import { UsageError } from "./options";
+
+type Work = (data: OpenData) => Promise<void>;
 
 /**
  * Works on a data folder that no server has open. `folder`: in place of HALO_DATA. Throws UsageError where it cannot be
  * opened.
  */
-export async function withData(
-  folder: string | undefined,
-  program: string,
-  work: (data: OpenData) => Promise<void>,
-): Promise<void> {
+export const withData = (folder: string | undefined, program: string, work: Work): Promise<void> =>
+  within(folder, () => openData(program, { makes: false }), work);
+
+/** Reads from a data folder, whether a server has it open or not. What `work` writes to the database may be lost. */
+export const readingData = (folder: string | undefined, program: string, work: Work): Promise<void> =>
+  within(folder, () => openToRead(program), work);
+
+async function within(folder: string | undefined, open: () => Promise<OpenData>, work: Work): Promise<void> {
   if (folder !== undefined) process.env.HALO_DATA = folder;
-  const data = await openData(program, { makes: false }).catch((error: unknown) => {
+  const data = await open().catch((error: unknown) => {
     const { line } = error as { line?: string };
     throw line === undefined ? error : new UsageError(line);
   });

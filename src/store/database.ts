@@ -73,3 +73,9 @@ export async function openDatabase(
   await bringLooksAlong(db);
   return { client, db };
 }
+
+/** A copy of a database, in memory: what is written to it is gone when it is closed. */
+export async function openCopy(archive: Blob): Promise<{ client: PGlite; db: Database }> {
+  const client = await PGlite.create({ loadDataDir: archive });
+  return { client, db: drizzle(client, { schema }) };
+}

@@ -45,8 +45,8 @@ const library = async () => ({
 });
 
 async function list({ data, json }: DataOption & { json?: boolean }): Promise<void> {
-  const { withData, libraryOf } = await library();
-  await withData(data, "halo looks", async ({ db }) => {
+  const { readingData, libraryOf } = await library();
+  await readingData(data, "halo looks", async ({ db }) => {
     const { looks, worn } = await libraryOf(db);
     if (json) return console.log(JSON.stringify({ looks, worn }));
     for (const { id, name, purpose, revision } of looks)
@@ -89,8 +89,8 @@ function freeName(path: string, bytes: Buffer): string {
 }
 
 async function exportLook(name: string, { data, out, ...doing }: DataOption & { out: string }): Promise<void> {
-  const { withData } = await library();
-  await withData(data, "halo looks export", async ({ db }) => {
+  const { readingData } = await library();
+  await readingData(data, "halo looks export", async ({ db }) => {
     const look = await lookNamed(db, name);
     const isFolder = !out.endsWith(".json");
     if (isFolder && !doing.dryRun) mkdirSync(out, { recursive: true });

@@ -22,8 +22,8 @@ const shelf = async () => ({
 });
 
 async function list({ data, json }: DataOption): Promise<void> {
-  const { withData, allStills } = await shelf();
-  await withData(data, "halo stills", async ({ db }) => {
+  const { readingData, allStills } = await shelf();
+  await readingData(data, "halo stills", async ({ db }) => {
     const stills = await allStills(db);
     if (json) return console.log(JSON.stringify(stills));
     for (const { id, shotId, frame, width, height, note } of stills)
@@ -52,8 +52,8 @@ async function exportStill(id: string, { out, data, ...doing }: DataOption & { o
   const format = extname(out).slice(1).toLowerCase();
   if (format !== "png" && format !== "jpg" && format !== "exr")
     throw new UsageError(`--out ${out}: ends in .png, .jpg (as it is seen) or .exr (its light)`);
-  const { withData, stillNamed, stillFile, stillPicture } = await shelf();
-  await withData(data, "halo stills export", async ({ db }) => {
+  const { readingData, stillNamed, stillFile, stillPicture } = await shelf();
+  await readingData(data, "halo stills export", async ({ db }) => {
     const still = await stillNamed(db, id);
     const until = steadyNow() + WAITS_AT_MOST_MS;
     const bytes = format === "exr" ? await stillFile(still) : await stillPicture(db, still, format, null, { until });

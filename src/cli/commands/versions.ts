@@ -15,8 +15,8 @@ const history = async () => ({
 });
 
 async function list(shot: string, { data, json }: DataOption): Promise<void> {
-  const { withData, versionsOfShot, versionLook, currentLook, glassOf } = await history();
-  await withData(data, "halo versions", async ({ db }) => {
+  const { readingData, versionsOfShot, versionLook, currentLook, glassOf } = await history();
+  await readingData(data, "halo versions", async ({ db }) => {
     const versions = await versionsOfShot(db, shot);
     if (json) {
       const whole = [];

@@ -1,4 +1,4 @@
-import sharp from "sharp";
+import type { SharpConstructor } from "sharp";
 import { type Alpha, isOpaque, type Pixels, quantise, sizeProblem, topOf } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Decoded, ImageInfo, Picture, WriteOptions } from "../format";
@@ -9,9 +9,16 @@ import { iccDescription } from "./icc";
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
 const OPTIONS = { ignoreIcc: true, limitInputPixels: 2 ** 26, sequentialRead: true } as const;
 
-// Of all that the library can load, these are meant: a file that is something else is not handed to it.
-sharp.block({ operation: ["VipsForeignLoad"] });
-sharp.unblock({ operation: ["VipsForeignLoadPng", "VipsForeignLoadJpeg", "VipsForeignLoadTiff"] });
+let loaded: Promise<SharpConstructor> | null = null;
+
+/** The library, loaded where it is first needed: most commands of a shell need none of it. */
+const library = () =>
+  (loaded ??= import("sharp").then(({ default: sharp }) => {
+    // Of all that the library can load, these are meant: a file that is something else is not handed to it.
+    sharp.block({ operation: ["VipsForeignLoad"] });
+    sharp.unblock({ operation: ["VipsForeignLoadPng", "VipsForeignLoadJpeg", "VipsForeignLoadTiff"] });
+    return sharp;
+  }));
 
 const plain = (message: string) =>
   message
@@ -52,6 +59,7 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
     if (bytes.length > 2 && bytes.readUInt16BE(0) === JPEG_MARK && scansOf(bytes) > MAX_SCANS)
       throw new Error(`has more than ${MAX_SCANS} scans`);
     const tiff = readTiffTags(bytes);
+    const sharp = await library();
     const unread = tiff && unreadReason(tiff);
     if (unread) throw new Error(unread);
     const {
@@ -145,6 +153,7 @@ function samplesOf({ width, height, data }: Picture, depth: "8" | "16", channels
 export async function writePng(picture: Picture, { depth, tags = {}, text = {} }: WriteOptions): Promise<Buffer> {
   if (depth !== "8" && depth !== "16") throw new RangeError(`PNG is written with 8 or 16 bits, not ${depth}`);
   const channels = isOpaque(picture.data) ? 3 : 4;
+  const sharp = await library();
   const image = sharp(samplesOf(picture, depth, channels), {
     raw: { width: picture.width, height: picture.height, channels },
   });
@@ -161,6 +170,7 @@ const JPEG_QUALITY = 95;
 /** Code values 0 to 1 as a JPEG of 8 bits, full colour resolution; alpha is left out. */
 export async function writeJpeg(picture: Picture, { depth }: WriteOptions): Promise<Buffer> {
   if (depth !== "8") throw new RangeError(`JPEG is written with 8 bits, not ${depth}`);
+  const sharp = await library();
   return sharp(samplesOf(picture, "8", 3), { raw: { width: picture.width, height: picture.height, channels: 3 } })
     .jpeg({ quality: JPEG_QUALITY, chromaSubsampling: "4:4:4" })
     .toBuffer();

@@ -3,6 +3,7 @@ import type { Database } from "../../store/database";
 import { type Demo, prepareDemo } from "../seed/demo";
 import { RenderQueue } from "../render/queue";
 import { removeBegun } from "../storage/files";
+import { serveCopies } from "../storage/snapshot";
 import { openData } from "./open";
 
 /** What the running server holds. One a process, however many bundles its code is in. */
@@ -20,6 +21,7 @@ const holder = globalThis as { paleHalo?: Promise<Application> };
 async function start(): Promise<Application> {
   const data = await openData("the server", { clears: true, fresh: Boolean(process.env.HALO_FRESH) });
   const { db, client } = data;
+  const copies = await serveCopies(data.folder, () => client.dumpDataDir("none"));
   const demo = await prepareDemo(db, process.env.HALO_DEMO !== "no");
   const queue = new RenderQueue(db, client);
   // The queue takes seconds to start; pages are served meanwhile.
@@ -27,6 +29,7 @@ async function start(): Promise<Application> {
   const close = async () => {
     await Promise.all([demo.stop(), queue.stop()]);
     removeBegun();
+    copies.end();
     await data.close();
   };
   return { db, client, queue, demo, close };

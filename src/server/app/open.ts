@@ -1,6 +1,6 @@
 import { join } from "node:path";
 import type { PGlite } from "@electric-sql/pglite";
-import { type Database, NewerDatabase, openDatabase } from "../../store/database";
+import { type Database, NewerDatabase, openCopy, openDatabase } from "../../store/database";
 import { sweepIntake } from "../intake/receive";
 import { sweepFootage } from "../intake/take-in";
 import { sweepContent } from "../storage/content";
@@ -8,6 +8,8 @@ import { clearDataFolder, prepareDataFolder } from "../storage/data-folder";
 import { sweepUnfinished } from "../storage/files";
 import { lockFolder } from "../storage/lock";
 import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
+import { keepPrivate } from "../storage/sharing";
+import { copyFrom } from "../storage/snapshot";
 
 /** A data folder that is this process's own until it is closed. */
 export interface OpenData {
@@ -65,8 +67,7 @@ export async function openData(
   program: string,
   { clears = false, fresh = false, makes = true } = {},
 ): Promise<OpenData> {
-  // What is kept is its owner's alone, whoever else works on this machine.
-  process.umask(0o077);
+  keepPrivate();
   const folder = dataRoot();
   prepareDataFolder(folder, { makes });
   const lock = await lockFolder(folder, program);
@@ -83,5 +84,21 @@ export async function openData(
   } catch (error) {
     await lock.release();
     throw error;
+  }
+}
+
+/**
+ * Opens a data folder to read from it: as openData does, or, while a server has it, by a copy of the server's database.
+ * Throws StartProblem.
+ */
+export async function openToRead(program: string): Promise<OpenData> {
+  const folder = dataRoot();
+  try {
+    return await openData(program, { makes: false });
+  } catch (error) {
+    const archive = error instanceof StartProblem ? await copyFrom(folder) : null;
+    if (!archive) throw error;
+    const { db, client } = await openCopy(archive);
+    return { folder, db, client, close: () => client.close() };
   }
 }

@@ -3,7 +3,7 @@ import { setTimeout } from "node:timers/promises";
 import next from "next";
 import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../waiting/gate";
 import { steadyNow } from "../waiting/clock";
-import { ALLOW, ownNames, refusalOf, type Refused } from "../http/guard";
+import { ALLOW, MIN_TOKEN, ownNames, refusalOf, type Refused } from "../http/guard";
 import { HEADERS } from "../http/headers";
 import { Busy } from "../errors/errors";
 import { answerFor } from "../http/reply";
@@ -111,6 +111,9 @@ async function opened(): Promise<Application> {
 async function serve(): Promise<void> {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new StartProblem(`PORT: ${process.env.PORT} is no port; write a number from 1 to 65535`);
+  const { HALO_TOKEN: token = "" } = process.env;
+  if (token && token.length < MIN_TOKEN)
+    throw new StartProblem(`HALO_TOKEN: is shorter than ${MIN_TOKEN} characters, and could be guessed`);
   dataRoot();
   process.env.HALO_SERVED = "yes";
   const app = next({ dev: false, dir: projectRoot(), hostname: host, port });

@@ -1,3 +1,4 @@
+import { createHash, timingSafeEqual } from "node:crypto";
 import { hostname, networkInterfaces } from "node:os";
 import { MAX_PROFILE_FILE } from "../../contract/cabinet";
 import { MAX_TABLE } from "../../contract/tables";
@@ -91,8 +92,32 @@ function isFromOwnPage(headers: Asked["headers"], host: string): boolean {
   return URL.canParse(origin) && new URL(origin).host === host.toLowerCase();
 }
 
-/** Why a request is not served, or null. Nothing of its body has been read yet. */
-export function refusalOf({ method, url, headers }: Asked, names: ReadonlySet<string>): Refused | null {
+/** Shorter tokens can be guessed. */
+export const MIN_TOKEN = 16;
+
+const digest = (text: string) => createHash("sha256").update(text).digest();
+
+/** Whether a request carries the server's token; null where it carries none. Takes as long for any wrong one. */
+function carriesToken(headers: Asked["headers"], token: string): boolean | null {
+  const given = one(headers.authorization);
+  if (given === undefined) return null;
+  const [, bearer = ""] = /^Bearer +(\S+)$/i.exec(given) ?? [];
+  return token !== "" && timingSafeEqual(digest(bearer), digest(token));
+}
+
+/** A write by another program than a browser's page: it has the token, and says nothing of a page. */
+const isFromProgram = (headers: Asked["headers"], token: string): boolean =>
+  carriesToken(headers, token) === true && headers.origin === undefined && headers["sec-fetch-site"] === undefined;
+
+/**
+ * Why a request is not served, or null. Nothing of its body has been read yet. `token`: what programs that write must
+ * carry (HALO_TOKEN); "" where none may.
+ */
+export function refusalOf(
+  { method, url, headers }: Asked,
+  names: ReadonlySet<string>,
+  token = process.env.HALO_TOKEN ?? "",
+): Refused | null {
   const host = one(headers.host) ?? "";
   const name = nameOf(host);
   if (!name || !names.has(name))
@@ -100,9 +125,13 @@ export function refusalOf({ method, url, headers }: Asked, names: ReadonlySet<st
   if (!METHODS.includes(method)) return { status: 405, message: `${method} is not done here; ${ALLOW} are` };
   const problem = pathProblem(url);
   if (problem) return problem;
+  if (carriesToken(headers, token) === false) return { status: 401, message: "The token is not this server's" };
   if (READS.includes(method)) return null;
-  if (!isFromOwnPage(headers, host))
-    return { status: 403, message: "Writes are taken from this application's own pages only" };
+  if (!isFromProgram(headers, token) && !isFromOwnPage(headers, host))
+    return {
+      status: 403,
+      message: "Writes are taken from this application's own pages, and of programs that carry HALO_TOKEN",
+    };
   const path = url.split("?")[0]!;
   const length = one(headers["content-length"]);
   const largest = largestBody(path);

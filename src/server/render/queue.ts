@@ -15,6 +15,7 @@ import {
   updateRender,
 } from "../../store/queries";
 import { sweepUnfinished } from "../storage/files";
+import { share } from "../storage/sharing";
 import { built } from "../storage/roots";
 import { fileNameOf, folderOf, stemOfShot } from "./deliver";
 import { renderOrder } from "./order";
@@ -157,6 +158,8 @@ export class RenderQueue {
       await fail((error as Error).message);
     } finally {
       await sweepUnfinished(folderOf(render));
+      // A folder that is gone meanwhile needs no rights.
+      await share(folderOf(render)).catch(() => {});
     }
   }
 

@@ -10,7 +10,7 @@ const ANSWERS_WITHIN_MS = 2000;
  * The name that one process at a time can listen on. It belongs to the folder itself, by device and inode, however its
  * path is written; on Linux and Windows it is no file, and the system gives it up with the process.
  */
-function nameFor(folder: string): { name: string; isFile: boolean } {
+export function nameFor(folder: string): { name: string; isFile: boolean } {
   const { dev, ino } = statSync(folder);
   const own = `pale-halo-data-${dev}-${ino}`;
   if (process.platform === "linux") return { name: `\0${own}`, isFile: false };
