@@ -2,7 +2,10 @@
 // 3000).
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
-import { writeFileSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 
 const address = process.env.ADDRESS ?? "http://127.0.0.1:3000";
 const only = process.argv.slice(2);
@@ -168,8 +171,24 @@ const PAGES = {
     await page.waitForTimeout(2500);
   },
   async J17() {
-    await page.goto(`${address}/cabinet?profile=milkglass`);
-    await page.waitForTimeout(2500);
+    await page.goto(`${address}/chart-room`);
+    await page.getByText("Bench day, the demo’s charts").click();
+    const compute = page.getByRole("button", { name: "Hearth: compute its frames" });
+    if (await compute.isVisible({ timeout: 2000 })) await compute.click();
+    await page.getByRole("button", { name: "Hearth: measure its frames" }).click({ timeout: 300_000 });
+    const list = page.getByRole("list", { name: "Measurements" });
+    await list.getByRole("listitem").nth(1).waitFor({ timeout: 60_000 });
+    await list
+      .getByText(/^(waits|measuring|reading)/)
+      .first()
+      .waitFor({ state: "detached", timeout: 300_000 });
+    await page.waitForTimeout(2000);
+  },
+  async "taking-lens"() {
+    await open("TL-030", 9);
+    await keys("Escape");
+    await choose("Taking lens", "Orrin Vale 25");
+    await settle();
   },
   async J18() {
     await open("TL-030", 9);
@@ -187,6 +206,25 @@ const PAGES = {
     await keys("t");
     await settle();
   },
+  async J23() {
+    const folder = mkdtempSync(join(tmpdir(), "halo-handbook-"));
+    const movie = join(folder, "A004_C007.mov");
+    const pictures = join(process.env.HALO_DATA, "footage/tarn-line/TL-020.%04d.exr");
+    const marks = [
+      "-timecode",
+      "10:04:12:05",
+      "-metadata:s:v",
+      "reel_name=A004",
+      "-c:v",
+      "prores_ks",
+      "-profile:v",
+      "3",
+    ];
+    execFileSync("ffmpeg", ["-v", "error", "-apply_trc", "bt709", "-r", "24", "-i", pictures, ...marks, movie]);
+    await page.goto(`${address}/footage`);
+    await page.getByLabel("Files to take in").setInputFiles([movie]);
+    await page.getByRole("button", { name: "Take in one shot" }).waitFor();
+  },
   async J20() {
     await page.goto(`${address}/renders`);
     await page.waitForTimeout(2000);
@@ -200,6 +238,8 @@ for (const [name, make] of Object.entries(PAGES)) {
   const jpeg = await sharp(png).resize({ width: WIDTH }).jpeg({ quality: QUALITY, mozjpeg: true }).toBuffer();
   writeFileSync(`public/handbook/${name}.jpg`, jpeg);
   await undo();
+  const leave = page.getByRole("button", { name: "Leave it" });
+  if (await leave.isVisible()) await leave.click();
   // What was open is closed: the next page begins with the Bench as it is at first.
   await page.evaluate(() => localStorage.clear());
 }

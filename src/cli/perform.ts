@@ -7,7 +7,6 @@ import { fileOf, isSequence } from "../server/footage/sequence";
 import type { RenderJob } from "../server/render/job";
 import { lossesOfJob } from "../server/render/losses";
 import { renderFrames } from "../server/render/render";
-import type { FrameOptions } from "./frames";
 
 /** Tells on standard error how frames fare, and counts them. */
 function reporter(count: number) {
@@ -49,7 +48,7 @@ function tellPlanned({ frames, output, depth, compression }: RenderJob, out: str
 export async function performJob(
   order: RenderJob,
   sample: Decoded,
-  { out, threads, dryRun }: Pick<FrameOptions, "out" | "threads" | "dryRun">,
+  { out, threads, dryRun }: { out: string; threads: number; dryRun?: boolean },
 ): Promise<void> {
   const { frames } = order;
   const losses = lossesOfJob(order, sample);

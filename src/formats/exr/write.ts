@@ -11,9 +11,9 @@ import {
   type RecordedLens,
 } from "../format";
 import { isCarried, LONG_NAME, REEL_FIELD, SHORT_NAME } from "./attributes";
-import { pack, type WrittenCompression } from "./compression";
+import { deflatedChunk, pack, type WrittenCompression } from "./compression";
 import { isOpaque } from "../../core/image/image";
-import { floatsToHalves } from "../../core/maths/half";
+import { halfOfBits } from "../../core/maths/half";
 import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits, timeCodeText } from "./header";
 
 export interface ExrOptions extends Metadata {
@@ -143,12 +143,16 @@ function headerOf(picture: Picture, channels: Channel[], options: ExrOptions): B
   ]);
 }
 
-/** Puts a plane's samples, `stride` apart from `first`, on a line of the raw chunk; returns the byte after them. */
-type Line = (raw: Buffer, at: number, y: number) => number;
-
-interface ChannelLines extends Channel {
-  line: Line;
+/** A plane's samples by their bits, `stride` apart from `first`. */
+interface Samples {
+  bits: Uint32Array;
+  stride: number;
+  first: number;
+  /** They are written as halves, and else as they are. */
+  isHalf: boolean;
 }
+
+type ChannelSamples = Channel & Samples;
 
 const channelOf = (name: string, type: Channel["type"]): Channel => ({
   name,
@@ -158,36 +162,69 @@ const channelOf = (name: string, type: Channel["type"]): Channel => ({
   subsampled: false,
 });
 
-const halfLine =
-  (samples: Uint16Array, width: number, stride: number, first: number): Line =>
-  (raw, at, y) => {
-    let to = at;
-    for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride) {
-      const value = samples[from]!;
-      raw[to++] = value & 255;
-      raw[to++] = value >> 8;
-    }
-    return to;
-  };
+const samplesOf = (
+  name: string,
+  type: Channel["type"],
+  data: Float32Array | Uint32Array,
+  stride = 1,
+  first = 0,
+): ChannelSamples => ({
+  ...channelOf(name, type),
+  bits: new Uint32Array(data.buffer, data.byteOffset, data.length),
+  ...{ stride, first, isHalf: type === "half" },
+});
 
-const floatLine =
-  (samples: Float32Array, width: number, stride: number, first: number): Line =>
-  (raw, at, y) => {
-    let to = at;
-    for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride)
-      to = raw.writeFloatLE(samples[from]!, to);
-    return to;
-  };
-
-function layerLine({ type, data }: Layer, width: number): Line {
-  if (type === "half") return halfLine(floatsToHalves(data as Float32Array), width, 1, 0);
-  if (type === "float") return floatLine(data as Float32Array, width, 1, 0);
-  return (raw, at, y) => {
-    let to = at;
-    for (let x = 0; x < width; x++) to = raw.writeUInt32LE(data[y * width + x]!, to);
-    return to;
-  };
+/** Lines of channels one after another, rows from `top` on. */
+function rawLines(channels: readonly Samples[], width: number, top: number, count: number, bytes: number): Buffer {
+  const raw = Buffer.allocUnsafe(count * bytes);
+  let to = 0;
+  for (let y = top; y < top + count; y++)
+    for (const { bits, stride, first, isHalf } of channels)
+      for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride)
+        to = isHalf ? raw.writeUInt16LE(halfOfBits(bits[from]!), to) : raw.writeUInt32LE(bits[from]!, to);
+  return raw;
 }
+
+/**
+ * The same as `predict` gives them, in one going: low bytes of words of 16 bits and then high ones, each less the one
+ * before it. `bytes`: of a line.
+ */
+export function predictedLines(
+  channels: readonly Samples[],
+  width: number,
+  top: number,
+  count: number,
+  bytes: number,
+): Buffer {
+  const half = (count * bytes) / 2;
+  const out = Buffer.allocUnsafe(2 * half);
+  let [to, low, high] = [0, 0, 0];
+  for (let y = top; y < top + count; y++)
+    for (const { bits, stride, first, isHalf } of channels)
+      for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride) {
+        const own = bits[from]!;
+        const word = isHalf ? halfOfBits(own) : own & 0xffff;
+        out[to] = word - low + PREDICTED;
+        out[half + to] = (word >> 8) - high + PREDICTED;
+        low = word;
+        high = word >> 8;
+        to++;
+        if (isHalf) continue;
+        const upper = own >>> 16;
+        out[to] = upper - low + PREDICTED;
+        out[half + to] = (upper >> 8) - high + PREDICTED;
+        low = upper;
+        high = upper >> 8;
+        to++;
+      }
+  // The very first byte stands as it is, and the first high one follows the last low one.
+  out[0] = out[0]! - PREDICTED;
+  out[half] = out[half]! - low;
+  return out;
+}
+
+/** What a difference of bytes is counted from. */
+const PREDICTED = 128;
 
 /** Layers that do not bear the name of one of the picture's own channels: the others have no room. */
 export const layersToWrite = ({ layers = [], z }: Pick<Picture, "layers" | "z">, hasAlpha: boolean): Layer[] =>
@@ -201,30 +238,26 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   const { width, height, data, z } = picture;
   const { depth, compression = "ZIP" } = options;
   const hasAlpha = picture.hasAlpha ?? !isOpaque(data);
-  const type = depth;
-  const halves = depth === "half" ? floatsToHalves(data) : null;
-  const lines: ChannelLines[] = [
-    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => ({
-      ...channelOf(name, type),
-      line: halves ? halfLine(halves, width, 4, "RGBA".indexOf(name)) : floatLine(data, width, 4, "RGBA".indexOf(name)),
-    })),
-    ...(z ? [{ ...channelOf("Z", "float"), line: floatLine(z, width, 1, 0) }] : []),
-    ...layersToWrite(picture, hasAlpha).map((layer) => ({
-      ...channelOf(layer.name, layer.type),
-      line: layerLine(layer, width),
-    })),
+  const channels: ChannelSamples[] = [
+    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => samplesOf(name, depth, data, 4, "RGBA".indexOf(name))),
+    ...(z ? [samplesOf("Z", "float", z)] : []),
+    ...layersToWrite(picture, hasAlpha).map((layer) => samplesOf(layer.name, layer.type, layer.data)),
     // The format stores channels in the order of their names' bytes.
   ].sort((one, other) => (one.name < other.name ? -1 : 1));
-  const channels: Channel[] = lines;
   const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
   const first = options.windows?.data.top ?? 0;
+  // The usual file: its lines need not be made to be taken apart again.
+  const isFused = compression === "ZIP" || compression === "ZIPS";
+  const bodyOf = async (top: number, count: number): Promise<Buffer> => {
+    const raw = () => rawLines(channels, width, top, count, lineBytes);
+    if (!isFused) return pack(compression, raw(), channels, width, count);
+    const packed = await deflatedChunk(predictedLines(channels, width, top, count, lineBytes));
+    return packed.length < count * lineBytes ? packed : raw();
+  };
   const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
     const count = Math.min(perChunk, height - top);
-    const raw = Buffer.allocUnsafe(count * lineBytes);
-    let at = 0;
-    for (let y = top; y < top + count; y++) for (const { line } of lines) at = line(raw, at, y);
-    const body = await pack(compression, raw, channels, width, count);
+    const body = await bodyOf(top, count);
     return [integers(first + top, body.length), body];
   };
   const chunks = (

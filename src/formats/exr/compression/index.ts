@@ -25,8 +25,17 @@ const split = (bytes: Buffer): Lines => ({ bytes: unpredict(bytes), isSplit: tru
 
 // (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's,
 // are made.
-const deflated = promisify(deflate) as (bytes: Buffer, options: { level: number }) => Promise<Buffer>;
-const inflated = promisify(inflate) as (bytes: Buffer, options: { maxOutputLength: number }) => Promise<Buffer>;
+const deflated = promisify(deflate) as (
+  bytes: Buffer,
+  options: { level: number; chunkSize: number },
+) => Promise<Buffer>;
+const inflated = promisify(inflate) as (
+  bytes: Buffer,
+  options: { maxOutputLength: number; chunkSize: number },
+) => Promise<Buffer>;
+
+/** Room for a whole result, bytes: it is given at once, and nothing is put together. The library asks for 64. */
+const roomFor = (bytes: number) => Math.max(64, bytes);
 
 /** Unpacks a chunk. What did not shrink was stored as it is. Throws plain messages. */
 export async function unpack(
@@ -42,7 +51,7 @@ export async function unpack(
     return joined(source);
   }
   const inflateTo = async (most: number) => {
-    const bytes = await inflated(source, { maxOutputLength: most });
+    const bytes = await inflated(source, { maxOutputLength: most, chunkSize: roomFor(most) });
     if (bytes.length !== most) throw new Error("it is shorter than its lines");
     return bytes;
   };
@@ -75,6 +84,10 @@ export async function unpack(
   }
 }
 
+/** A chunk that was predicted, deflated. */
+export const deflatedChunk = (predicted: Buffer): Promise<Buffer> =>
+  deflated(predicted, { level: ZIP_LEVEL, chunkSize: roomFor(predicted.length) });
+
 export const WRITTEN = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "DWAA"] as const satisfies Compression[];
 export type WrittenCompression = (typeof WRITTEN)[number];
 
@@ -99,8 +112,8 @@ const packers: Record<
 > = {
   none: (raw) => raw,
   RLE: (raw) => packRuns(predict(raw)),
-  ZIPS: (raw) => deflated(predict(raw), { level: ZIP_LEVEL }),
-  ZIP: (raw) => deflated(predict(raw), { level: ZIP_LEVEL }),
+  ZIPS: (raw) => deflatedChunk(predict(raw)),
+  ZIP: (raw) => deflatedChunk(predict(raw)),
   PIZ: encodePiz,
   DWAA: encodeDwa,
 };
