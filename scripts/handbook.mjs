@@ -174,7 +174,8 @@ const PAGES = {
     await page.goto(`${address}/chart-room`);
     await page.getByText("Bench day, the demo’s charts").click();
     const compute = page.getByRole("button", { name: "Hearth: compute its frames" });
-    if (await compute.isVisible({ timeout: 2000 })) await compute.click();
+    await page.getByRole("button", { name: /^Hearth: / }).waitFor();
+    if (await compute.isVisible()) await compute.click();
     await page.getByRole("button", { name: "Hearth: measure its frames" }).click({ timeout: 300_000 });
     const list = page.getByRole("list", { name: "Measurements" });
     await list.getByRole("listitem").nth(1).waitFor({ timeout: 60_000 });

@@ -168,43 +168,46 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
             ))}
         </select>
       </label>
-      {isExr && (
-        <>
-          <label className="flex flex-col">
-            Other layers
-            <select
-              className="select select-sm w-44"
-              value={carried.layers}
-              onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
-            >
-              <option value="warp">moved as the picture is</option>
-              <option value="keep">as they are</option>
-              <option value="drop">left out</option>
-            </select>
-          </label>
-          <label className="flex flex-col">
-            Beyond the frame
-            <select
-              className="select select-sm w-36"
-              value={carried.overscan}
-              onChange={({ target: { value } }) =>
-                setCarried({ ...carried, overscan: value as typeof carried.overscan })
-              }
-            >
-              <option value="crop">cropped</option>
-              <option value="keep">kept (overscan)</option>
-            </select>
-          </label>
-        </>
-      )}
-      <button
-        type="button"
-        className="btn btn-sm btn-primary"
-        disabled={queue.isPending}
-        onClick={() => queue.mutate()}
-      >
-        Queue the render
-      </button>
+      {/* A row of its own: it stands still, whatever a format has to be said of. */}
+      <div className="flex w-full items-end gap-3">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={queue.isPending}
+          onClick={() => queue.mutate()}
+        >
+          Queue the render
+        </button>
+        {isExr && (
+          <>
+            <label className="flex flex-col">
+              Other layers
+              <select
+                className="select select-sm w-44"
+                value={carried.layers}
+                onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
+              >
+                <option value="warp">moved as the picture is</option>
+                <option value="keep">as they are</option>
+                <option value="drop">left out</option>
+              </select>
+            </label>
+            <label className="flex flex-col">
+              Beyond the frame
+              <select
+                className="select select-sm w-36"
+                value={carried.overscan}
+                onChange={({ target: { value } }) =>
+                  setCarried({ ...carried, overscan: value as typeof carried.overscan })
+                }
+              >
+                <option value="crop">cropped</option>
+                <option value="keep">kept (overscan)</option>
+              </select>
+            </label>
+          </>
+        )}
+      </div>
     </>
   );
 }

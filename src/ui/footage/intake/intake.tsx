@@ -40,6 +40,7 @@ function GroupRow({
     channels,
     framesPerSecond,
     pixelAspect = 1,
+    timeCode,
     bytes,
     encoding,
     reason,
@@ -69,6 +70,7 @@ function GroupRow({
           {channels.slice(0, 8).join(" ")}
           {channels.length > 8 ? " …" : ""}
           {framesPerSecond ? `, ${Number(framesPerSecond.toFixed(3))} fps` : ""}
+          {timeCode ? `, from ${timeCode}` : ""}
           {pixelAspect === 1 ? "" : `, squeezed ${Number(pixelAspect.toFixed(3))}×`}, {sizeLabel(bytes)}
         </p>
       </td>
