@@ -3,6 +3,7 @@ import { dirname, join } from "node:path";
 import type { Offer, Offered, Piece } from "../../contract/intake";
 import { FileError } from "../../formats/error";
 import { describedFormat, EXTENSIONS, MAX_FILE } from "../../formats/formats";
+import { MOVIE_CONTAINERS } from "../../formats/movies";
 import { isMovieName } from "../../core/image/movies";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { Refusal } from "../errors/errors";
@@ -114,6 +115,12 @@ function passWhatStands(target: string): () => void {
   return () => clearInterval(looks);
 }
 
+/** Extensions of what is read here. */
+const readHere = () => [
+  ...EXTENSIONS,
+  ...(hasFfmpeg() ? MOVIE_CONTAINERS.flatMap(({ extensions }) => extensions) : []),
+];
+
 /**
  * Takes a piece of a file; at its end checks it by reading it whole. Null as long as there is more to come. Throws
  * FileError for what cannot be taken in.
@@ -126,7 +133,7 @@ export async function receive(
 ): Promise<Checked | null> {
   const { at, until, size } = piece;
   const name = checkPath(path);
-  if (!describedFormat(name)) throw new FileError(name, `is of a kind that is not read; ${EXTENSIONS.join(", ")} are`);
+  if (!describedFormat(name)) throw new FileError(name, `is of a kind that is not read; ${readHere().join(", ")} are`);
   if (!(Number.isInteger(at) && at >= 0)) throw new Refusal("invalid", "at: is the byte to go on from, a whole number");
   if (!(Number.isInteger(size) && size > 0))
     throw new Refusal("invalid", "size: is the file's length in bytes, above 0");
