@@ -85,7 +85,11 @@ const bound = (value: unknown, limit: unknown, origin: string, side: "most" | "l
   return `must be at ${side} ${String(limit)}; it is ${shown(value)}`;
 };
 
+/** How the library's own words begin; any other are a schema's, and say it better. */
+const ITS_OWN = /^(Invalid|Too (small|big)|Unrecognized)/;
+
 function wordsOf(issue: Issue, value: unknown): string {
+  if (!ITS_OWN.test(issue.message)) return issue.message;
   switch (issue.code) {
     case "invalid_type": {
       const must = `must be ${KINDS[issue.expected] ?? issue.expected}`;
