@@ -4,7 +4,7 @@ import { MATRICES, type MatrixName } from "../core/colour/yuv";
 import type { Encoding, EncodingName } from "../core/colour/encodings";
 import { DEPTHS, depthLabel, type Depth } from "../core/image/image";
 import type { Choice, Decoded } from "../formats/format";
-import { describedFormat, EXTENSIONS } from "../formats/formats";
+import { describedFormat, EXTENSIONS, holdsAllFrames } from "../formats/formats";
 import { containerOf, MOVIE_CONTAINERS } from "../formats/movies";
 import { hasFfmpeg } from "../server/footage/movies/ffmpeg";
 import { fileOf, isSequence, parsePattern, type Pattern } from "../server/footage/sequence";
@@ -22,9 +22,9 @@ import {
 } from "../core/frame/ranges";
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
-import { isOneFile as isOneFileNamed, oneFileSink } from "../server/render/movie-file";
+import { oneFileSink } from "../server/render/movie-file";
 import { depthsFor } from "../server/render/output";
-import { soundFile, soundOf } from "../server/render/sound";
+import { soundBeside, soundOf } from "../server/render/sound";
 import type { RenderJob } from "../server/render/job";
 import { readingFor } from "../server/render/render";
 import type { EncodingText, RecipeTexts } from "../server/render/job";
@@ -257,12 +257,12 @@ function checkFiles(options: FrameOptions, source: Source, target: Pattern, fram
     ...encodings.map((path) => ({ path, what: "the encoding" })),
   ];
   const written = isSequence(target) ? [...framesIn(frames)].map((number) => fileOf(target, number)) : [options.out];
-  const beside = [...(own.texts ? [recipePath(target)] : []), ...(soundOf(source, frames) ? [soundFile(target)] : [])];
+  const beside = [...(own.texts ? [recipePath(target)] : []), ...soundBeside(source, frames, target)];
   refuseOverwriting("--out", [...written, ...beside], filesRead(source, read, own.plates));
 }
 
 /** Whether all frames go into one file. */
-export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && isOneFileNamed(out);
+export const isOneFile = (out: string, target: Pattern) => !isSequence(target) && holdsAllFrames(out);
 
 /** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
 export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {

@@ -4,11 +4,12 @@ import { ownEncodingSchema } from "../core/colour/own-encoding";
 import { changeProfileBody, keepProfileBody, readProfileQuery, writeProfileQuery } from "./cabinet";
 import { readCorrectionsBody, writeCorrectionsBody } from "./corrections";
 import { exportTableBody } from "./export";
+import { frameQuery, plateQuery, stillLightQuery } from "./frames";
 import { decisionsBody, folderBody, offersBody, takeFolderBody } from "./intake";
 import { changeLookBody, keepLookBody, putLooksBody, saveLookBody } from "./looks";
 import { MOVIE_TYPES, renderBody } from "./renders";
 import { changeShotsBody } from "./shots";
-import { keepStillBody, noteStillBody, STILL_FORMATS } from "./stills";
+import { keepStillBody, noteStillBody, stillPictureQuery } from "./stills";
 import { tableBody } from "./tables";
 import { changeVersionBody, keepVersionBody } from "./versions";
 
@@ -25,18 +26,6 @@ export interface Operation {
 }
 
 const BYTES = "application/octet-stream";
-const frameQuery = z.object({
-  divide: z.enum(["1", "2", "4", "8"]).optional().describe("the part of its size it is sent at"),
-  plane: z.enum(["light", "depth"]).optional(),
-  encoding: z.string().optional().describe("read by another encoding than the shot’s"),
-  overscan: z.enum(["yes"]).optional().describe("with what its file holds around what is shown"),
-});
-const plateQuery = z.object({
-  index: z.number().int().describe("counted from the shot’s first frame, 0"),
-  ends: z.enum(["hold", "loop"]),
-  divide: z.enum(["1", "2", "4", "8"]).optional(),
-  encoding: z.string().optional(),
-});
 const pieceQuery = z.object({
   size: z.number().int().describe("of the whole file, bytes"),
   at: z.number().int().optional().describe("where what is sent begins; 0 if left out"),
@@ -49,8 +38,6 @@ const thumbnailQuery = z.object({
 });
 const movieQuery = z.object({ kind: z.enum(Object.keys(MOVIE_TYPES) as [string]) });
 const chartQuery = z.object({ file: z.string(), encoding: z.string() });
-const stillQuery = z.object({ format: z.enum(STILL_FORMATS).optional(), width: z.number().int().optional() });
-const divideQuery = z.object({ divide: z.enum(["1", "2", "4", "8"]).optional() });
 
 const get = (path: string, summary: string, more: Partial<Operation> = {}): Operation => ({
   ...{ method: "GET", path, summary },
@@ -132,8 +119,8 @@ export const OPERATIONS: Operation[] = [
   get("/api/stills/{id}", "A still with its look"),
   write("PATCH", "/api/stills/{id}", "Changes a still’s note", noteStillBody),
   remove("/api/stills/{id}", "Removes a still"),
-  get("/api/stills/{id}/picture", "A still as a picture", { query: stillQuery, answers: "image/*" }),
-  get("/api/stills/{id}/light", "A still’s light", { query: divideQuery, answers: BYTES }),
+  get("/api/stills/{id}/picture", "A still as a picture", { query: stillPictureQuery, answers: "image/*" }),
+  get("/api/stills/{id}/light", "A still’s light", { query: stillLightQuery, answers: BYTES }),
 
   get("/api/profiles", "Lenses and filters as looks name them"),
   get("/api/cabinet", "The Cabinet: every profile, and where it comes from"),

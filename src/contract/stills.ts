@@ -36,3 +36,10 @@ export const noteStillBody = z.object({ note }).strict();
 
 /** GET /api/stills/ID/picture: as a display shows it, or (exr) its light as it lies on the disk. */
 export const STILL_FORMATS = ["png", "exr", "jpg"] as const;
+
+const MAX_PICTURE_WIDTH = 1600;
+/** GET /api/stills/ID/picture */
+export const stillPictureQuery = z.object({
+  format: z.enum(STILL_FORMATS).default("jpg"),
+  width: z.coerce.number().int().min(16).max(MAX_PICTURE_WIDTH).optional().describe("px; its own where left out"),
+});

@@ -124,6 +124,10 @@ export const formatOf = (file: string) =>
 /** A format as it is told, movies included. */
 export const describedFormat = (file: string): FormatDescription | undefined => formatOf(file) ?? containerOf(file);
 
+/** Whether a file of this name holds all frames: Y4M, and movies. */
+export const holdsAllFrames = (file: string): boolean =>
+  formatOf(file)?.name === "Y4M" || containerOf(file) !== undefined;
+
 /** Files above this are refused before they are read; movies are read a frame at a time. */
 export const MAX_FILE = 1.5 * 2 ** 30;
 

@@ -5,7 +5,6 @@ import type { FormatDescription } from "./format";
 /** Movies that are written through ffmpeg: what each coding is made of, and what each container holds. */
 
 export interface MovieCoding {
-  label: string;
   /** How chroma is kept, and the depths it is coded in, the usual one first. */
   chroma: "420" | "422" | "444";
   depths: ("8" | "10")[];
@@ -19,31 +18,26 @@ const planar = (chroma: MovieCoding["chroma"], depth: Depth) => `yuv${chroma}p${
 
 export const MOVIE_CODINGS = {
   "prores-422-hq": {
-    label: "ProRes 422 HQ",
     chroma: "422",
     depths: ["10"],
     encoder: (depth) => ["prores_ks", "-profile:v", "3", "-pix_fmt", planar("422", depth)],
   },
   "prores-4444": {
-    label: "ProRes 4444",
     chroma: "444",
     depths: ["10"],
     encoder: (depth) => ["prores_ks", "-profile:v", "4", "-pix_fmt", planar("444", depth)],
   },
   "dnxhr-hqx": {
-    label: "DNxHR HQX",
     chroma: "422",
     depths: ["10"],
     encoder: (depth) => ["dnxhd", "-profile:v", "dnxhr_hqx", "-pix_fmt", planar("422", depth)],
   },
   h264: {
-    label: "H.264",
     chroma: "420",
     depths: ["8", "10"],
     encoder: (depth) => ["libx264", ...CONSTANT_QUALITY, "-pix_fmt", planar("420", depth)],
   },
   hevc: {
-    label: "HEVC",
     chroma: "420",
     depths: ["8", "10"],
     encoder: (depth) => [
@@ -52,7 +46,6 @@ export const MOVIE_CODINGS = {
     ],
   },
   ffv1: {
-    label: "FFV1, lossless",
     chroma: "444",
     depths: ["10", "8"],
     encoder: (depth) => ["ffv1", "-level", "3", "-g", "1", "-slicecrc", "1", "-pix_fmt", planar("444", depth)],

@@ -3,7 +3,7 @@ import { framesIn } from "../../core/frame/ranges";
 import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
 import { fileAt, loadFrame } from "../../server/footage/source";
 import { oneFileSink } from "../../server/render/movie-file";
-import { soundOf } from "../../server/render/sound";
+import { soundBeside, soundOf } from "../../server/render/sound";
 import { readingFor } from "../../server/render/render";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
 import { version } from "../../../package.json";
@@ -44,7 +44,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
     const footage = [...framesIn(job.source.frames)].map((number) => fileAt(job.source.pattern, number).path);
     refuseOverwriting(
       "--out",
-      [...written, recipePath(output)],
+      [...written, recipePath(output), ...soundBeside(job.source, job.frames, output)],
       [{ path, what: "the recipe" }, ...footage.map((file) => ({ path: file, what: "the footage" }))],
     );
     prepareOutput("--out", output.folder, options.dryRun);

@@ -4,7 +4,7 @@ import { openSync, readSync, closeSync } from "node:fs";
 import { FileError } from "../../formats/error";
 import type { Choice, Decoded } from "../../formats/format";
 import { between, firstOf, frameUpTo, hasFrame, lastOf, type Ranges } from "../../core/frame/ranges";
-import { loadImage } from "../../formats/formats";
+import { holdsAllFrames, loadImage } from "../../formats/formats";
 import { readY4mHeader, y4mFrames } from "../../formats/y4m/y4m";
 import { isMovieName } from "../../core/image/movies";
 import { isGlob, patternOfGlob } from "./glob";
@@ -32,7 +32,7 @@ export interface Source {
 
 const isY4m = ({ before, after }: Pattern) => extname(after || before).toLowerCase() === ".y4m";
 /** One file that holds all frames. */
-const holdsAll = (pattern: Pattern) => isY4m(pattern) || isMovieName(pattern.after || pattern.before);
+const holdsAll = ({ before, after }: Pattern) => holdsAllFrames(after || before);
 
 function countY4m(path: string): number {
   if (!statSync(path).isFile()) throw new FileError(basename(path), "is no ordinary file");
@@ -47,8 +47,8 @@ function countY4m(path: string): number {
 }
 
 /**
- * Finds what is there by a pattern or a glob; no frames where nothing is. A file of exactly this name is that file, whatever is in its name. A
- * movie is to be closed again.
+ * Finds what is there by a pattern or a glob; no frames where nothing is. A file of exactly this name is that file,
+ * whatever is in its name. A movie is to be closed again.
  */
 export function openSource(name: string): Source {
   if (isMovieName(name) && isFileNamed(name)) {

@@ -107,9 +107,6 @@ async function workingFrame(
   }
 }
 
-/** Sizes a frame is sent in, as parts of its own. */
-export const DIVISORS = [1, 2, 4, 8];
-
 /**
  * A frame as it is sent: `x-channels` samples a pixel, `x-samples` each, little-endian, rows from the top; its size in
  * the headers, and how many samples were no numbers and how many infinite. Before whole numbers comes their table of

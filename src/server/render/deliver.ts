@@ -1,6 +1,7 @@
 import { join } from "node:path";
 import { isMadeUpId } from "../../contract/shots";
 import { between, countOf, indexOfFrame } from "../../core/frame/ranges";
+import { holdsAllFrames } from "../../formats/formats";
 import type { Database } from "../../store/database";
 import { findRender, type Render } from "../../store/queries";
 import { parseStored } from "../footage/sequence";
@@ -12,7 +13,6 @@ import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { dataRoot } from "../storage/roots";
-import { isOneFile } from "./movie-file";
 import { isLinearFile } from "./output";
 
 export const rendersFolder = () => join(dataRoot(), "renders");
@@ -34,7 +34,9 @@ export function stemOfShot({ id, name }: { id: string; name: string }): string {
 
 /** The files of a render, as a pattern; all frames of a movie lie in one. */
 export const fileNameOf = (render: Named) =>
-  isOneFile(`x.${render.format}`) ? `${stemOf(render)}.${render.format}` : `${stemOf(render)}.%04d.${render.format}`;
+  holdsAllFrames(`x.${render.format}`)
+    ? `${stemOf(render)}.${render.format}`
+    : `${stemOf(render)}.%04d.${render.format}`;
 
 export async function renderNamed(db: Database, id: string): Promise<Render> {
   const render = await findRender(db, numberIn(id, "Render"));
@@ -55,7 +57,7 @@ export async function renderedFrame(
   const render = await renderNamed(db, id);
   const name = fileNameOf(render);
   const pattern = parseStored(join(folderOf(render), name));
-  const isOne = isOneFile(name);
+  const isOne = holdsAllFrames(name);
   const number = isOne ? indexOfFrame(render.frames, frame) + 1 : frame;
   const source = isOne ? { pattern, frames: between(1, countOf(render.frames)) } : sourceFor(pattern);
   const file = placeFor(source, number);

@@ -12,6 +12,7 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { startEngine } from "../engine/engine";
 import { parsePattern } from "../footage/sequence";
+import { openSource } from "../footage/source";
 import type { RenderJob } from "./job";
 import { lossesOfJob } from "./losses";
 
@@ -84,6 +85,7 @@ test("what is lost is what is not there: whole numbers only where something is r
         look: lookOf(kinds.map((kind) => ({ kind, strength: 3 }))),
         cabinet: cabinetOf(demoProfiles()),
         output: parsePattern("out.exr"),
+        source: openSource(input),
         frames: [[1, 1]],
         shot: [[1, 1]],
         layers: "warp",

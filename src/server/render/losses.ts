@@ -9,22 +9,25 @@ import { fileOf } from "../footage/sequence";
 import type { RenderJob } from "./job";
 import { keptLayers } from "./layers";
 import { isLinearFile } from "./output";
+import { soundLost } from "./sound";
 import { keptOverscan } from "./windows";
 
 /** `sample`: a frame as the job reads it. */
 export function lossesOfJob(job: RenderJob, sample: Decoded): string[] {
   const frame = firstOf(job.frames);
   const output = fileOf(job.output, frame);
-  if (!isLinearFile(output)) return lossesOf(sample.info, { output, overscan: NO_OVERSCAN, layers: [] });
+  const sound = soundLost(job.source, job.frames, output);
+  if (!isLinearFile(output)) return [...lossesOf(sample.info, { output, overscan: NO_OVERSCAN, layers: [] }), ...sound];
   const at: ShotFrame = {
     ...shownOf(sample, sample.overscan ?? NO_OVERSCAN),
     frame,
     shot: { first: firstOf(job.shot), last: lastOf(job.shot) },
   };
   const layers = layersToWrite({ layers: keptLayers(job, sample, at), z: sample.z }, sample.alpha !== undefined);
-  return lossesOf(sample.info, {
+  const lost = lossesOf(sample.info, {
     output,
     overscan: keptOverscan(job, sample),
     layers: layers.map(({ name }) => name),
   });
+  return [...lost, ...sound];
 }

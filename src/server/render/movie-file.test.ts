@@ -8,13 +8,14 @@ import { containerOf } from "../../formats/movies";
 import { cabinetOf } from "../../core/profile/profiles";
 import { lookOf } from "../../testing/laboratory";
 import { type NodeEngine, startEngine } from "../engine/engine";
+import type { Ranges } from "../../core/frame/ranges";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { closeMovies } from "../footage/movies/movie";
 import { parsePattern } from "../footage/sequence";
 import { loadFrame, openSource } from "../footage/source";
 import { oneFileSink } from "./movie-file";
 import { renderFrames } from "./render";
-import { soundOf } from "./sound";
+import { soundLost, soundOf } from "./sound";
 
 const folder = mkdtempSync(join(tmpdir(), "halo-movie-file-"));
 const FRAMES = 12;
@@ -126,5 +127,18 @@ describe.skipIf(!hasFfmpeg())("a movie of a movie", () => {
     expect(Number(sound.duration_ts)).toBe(Math.round((48_000 * 8 * 1001) / 24_000));
     const { info } = await loadFrame(openSource(join(folder, "frames.%04d.exr")), 3);
     expect(info).toMatchObject({ timeCode: "10:00:00:02", reel: "B007", pixelAspect: 2 });
+  });
+
+  test("sound that does not go on, or not as it is, is named", () => {
+    const lost = (output: string, frames: Ranges = [[3, 10]]) => soundLost(source, frames, output);
+    expect(["x.mov", "x.mxf", "x.%04d.exr"].map((output) => lost(output))).toEqual([[], [], []]);
+    expect(lost("x.mp4")).toEqual(["sound as pcm_s24le, which becomes AAC"]);
+    expect(lost("x.y4m")).toEqual(["sound"]);
+    expect(
+      lost("x.mov", [
+        [3, 4],
+        [8, 9],
+      ]),
+    ).toEqual(["sound"]);
   });
 });

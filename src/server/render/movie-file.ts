@@ -4,7 +4,6 @@ import { once } from "node:events";
 import { stat } from "node:fs/promises";
 import { basename } from "node:path";
 import type { WriteOptions } from "../../formats/format";
-import { formatOf } from "../../formats/formats";
 import { codingFor, containerOf, type MovieContainer } from "../../formats/movies";
 import { y4mFrame, y4mHead, type Y4mOptions } from "../../formats/y4m/y4m";
 import { FFMPEG } from "../footage/movies/ffmpeg";
@@ -120,9 +119,6 @@ export function encodedMovieSink(path: string, sound: Sound | null): Sink {
     },
   };
 }
-
-/** Whether all frames go into one file of this name. */
-export const isOneFile = (path: string): boolean => formatOf(path)?.name === "Y4M" || containerOf(path) !== undefined;
 
 /** One file that holds all frames: Y4M, or a movie that is coded, with the sound it is given. */
 export const oneFileSink = (path: string, sound: Sound | null): Sink =>

@@ -1,14 +1,16 @@
 /** The sound of a movie that is rendered: into the movie that comes of it, or beside its frames. */
 import { spawn } from "node:child_process";
+import { stat } from "node:fs/promises";
 import { join } from "node:path";
 import { countOf, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
 import { isMovieName } from "../../core/image/movies";
+import { holdsAllFrames } from "../../formats/formats";
+import { containerOf } from "../../formats/movies";
 import { FFMPEG } from "../footage/movies/ffmpeg";
 import { probeMovie } from "../footage/movies/probe";
-import type { Pattern } from "../footage/sequence";
+import { isSequence, type Pattern } from "../footage/sequence";
 import { fileAt, type Source } from "../footage/source";
 import { discard, finish, temporaryFor } from "../storage/files";
-import { stat } from "node:fs/promises";
 
 export interface Sound {
   /** The movie's file. */
@@ -31,6 +33,18 @@ export function soundOf(source: Source, frames: Ranges): Sound | null {
   return sound.length ? { path, from, seconds: countOf(frames) * perFrame, coding: sound[0]! } : null;
 }
 
+/** What of a source's sound does not go on as it is into a file of this name; empty where all does, or there is none. */
+export function soundLost(source: Source, frames: Ranges, output: string): string[] {
+  const { path } = fileAt(source.pattern, firstOf(frames));
+  if (!isMovieName(path) || !probeMovie(path).sound.length) return [];
+  const sound = soundOf(source, frames);
+  const container = containerOf(output);
+  if (!sound || (!container && holdsAllFrames(output))) return ["sound"];
+  return container && !container.sound.holds.test(sound.coding)
+    ? [`sound as ${sound.coding}, which becomes ${container.sound.called}`]
+    : [];
+}
+
 /** What ffmpeg is told to read of it. */
 export const soundInput = ({ path, from, seconds }: Sound): string[] => [
   ...["-ss", from.toFixed(6), "-t", seconds.toFixed(6)],
@@ -46,6 +60,10 @@ const IN_WAV = /^pcm_(s16le|s24le|s32le|f32le)$/;
 /** The name of the file that a sequence's sound is kept in. */
 export const soundFile = ({ folder, before }: Pattern): string =>
   join(folder, `${before.replace(/[._-]+$/, "") || "sound"}.wav`);
+
+/** The file that the sound of a sequence goes to beside it; none where there is no sound, or no sequence. */
+export const soundBeside = (source: Source, frames: Ranges, output: Pattern): string[] =>
+  isSequence(output) && soundOf(source, frames) ? [soundFile(output)] : [];
 
 /** Writes the sound of a sequence's frames beside them. Throws what ffmpeg says where it cannot. */
 export async function keepSound(sound: Sound, path: string): Promise<void> {

@@ -53,7 +53,7 @@ function lampFacts({ lamps, veil, streak, pupil }: PointReading): string[] {
   if (streak) {
     const lengths = streak.length.map((length) => length.toFixed(1)).join(", ");
     facts.push(
-      `Streak ${streak.gain.toFixed(2)} ± ${(2 * streak.gain * streak.uncertainty).toPrecision(2)} % of the lamp’s light`,
+      `Streak ${streak.gain.toFixed(2)} ± ${(2 * streak.gain * streak.uncertainty).toFixed(2)} % of the lamp’s light`,
       `It falls to 37 % over ${lengths} % of the width (red, green, blue)`,
     );
   } else if (!pupil) facts.push("No streak");

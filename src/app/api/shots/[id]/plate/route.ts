@@ -1,24 +1,14 @@
-import { z } from "zod";
+import { plateQuery } from "@/contract/frames";
 import { plateFrame } from "@/core/frame/plate";
 import { application } from "@/server/app/application";
 import { framesOfShot } from "@/server/shots/shot";
-import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
+import { asRead, sendFrame } from "@/server/frames/frames";
 import { deadlineOf } from "@/server/waiting/gate";
 import { notFound } from "@/server/errors/errors";
 import { respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
 export const dynamic = "force-dynamic";
-
-const query = z.object({
-  index: z.coerce.number().int().min(-1_000_000).max(1_000_000),
-  ends: z.enum(["hold", "loop"]),
-  divide: z.coerce
-    .number()
-    .refine((value) => DIVISORS.includes(value), `is one of ${DIVISORS.join(", ")}`)
-    .default(1),
-  encoding: z.string().max(120).optional(),
-});
 
 /**
  * A frame of a shot that is laid over another: by its index, counted from the shot's first, which may lie past its
@@ -27,7 +17,7 @@ const query = z.object({
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { id } = await params;
-    const { index, ends, divide, encoding } = query.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { index, ends, divide, encoding } = plateQuery.parse(Object.fromEntries(new URL(request.url).searchParams));
     const { db } = await application();
     const deadline = deadlineOf(request);
     const found = await findShot(db, id);

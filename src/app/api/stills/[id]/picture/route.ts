@@ -1,5 +1,4 @@
-import { z } from "zod";
-import { STILL_FORMATS } from "@/contract/stills";
+import { stillPictureQuery } from "@/contract/stills";
 import { application } from "@/server/app/application";
 import { deadlineOf } from "@/server/waiting/gate";
 import { respond } from "@/server/http/reply";
@@ -9,18 +8,13 @@ import { stillNamed } from "@/server/stills/keep";
 export const dynamic = "force-dynamic";
 
 const TYPES = { png: "image/png", jpg: "image/jpeg", exr: "image/x-exr" };
-const MAX_WIDTH = 1600;
-const query = z.object({
-  format: z.enum(STILL_FORMATS).default("jpg"),
-  width: z.coerce.number().int().min(16).max(MAX_WIDTH).optional(),
-});
 
 /** A still as a picture: through its look's view, or (exr) its light. */
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { db } = await application();
     const still = await stillNamed(db, (await params).id);
-    const { format, width } = query.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { format, width } = stillPictureQuery.parse(Object.fromEntries(new URL(request.url).searchParams));
     const bytes =
       format === "exr"
         ? await stillFile(still)

@@ -1,7 +1,8 @@
+import { frameQuery } from "@/contract/frames";
 import { application } from "@/server/app/application";
-import { DIVISORS, asRead, sendFrame } from "@/server/frames/frames";
+import { asRead, sendFrame } from "@/server/frames/frames";
 import { deadlineOf } from "@/server/waiting/gate";
-import { notFound, Refusal } from "@/server/errors/errors";
+import { notFound } from "@/server/errors/errors";
 import { numberIn, respond } from "@/server/http/reply";
 import { findShot } from "@/store/queries";
 
@@ -11,14 +12,12 @@ export const dynamic = "force-dynamic";
 export const GET = (request: Request, { params }: { params: Promise<{ id: string; frame: string }> }) =>
   respond(async () => {
     const { id, frame } = await params;
-    const query = new URL(request.url).searchParams;
-    const divide = Number(query.get("divide") ?? 1);
-    if (!DIVISORS.includes(divide)) throw new Refusal("invalid", `divide: is one of ${DIVISORS.join(", ")}`);
+    const asked = frameQuery.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { divide, plane, encoding, overscan } = asked;
     const { db } = await application();
     const deadline = deadlineOf(request);
     const found = await findShot(db, id);
     if (!found) throw notFound(`The shot ${id}`);
-    const from = await asRead(db, found, query.get("encoding"));
-    const plane = query.get("plane") === "depth" ? "depth" : "light";
-    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, deadline, query.get("overscan") === "yes");
+    const from = await asRead(db, found, encoding);
+    return sendFrame(from, numberIn(frame, "Frame"), divide, plane, deadline, overscan === "yes");
   });
