@@ -5,6 +5,8 @@ import { firstOf, MAX_FRAME, lastOf } from "../../core/frame/ranges";
 import { decodeImage } from "../../core/image/decode";
 import { allCautions } from "../../core/judge/cautions";
 import { judge, JUDGED_BITS } from "../../core/judge/judge";
+import { madeBy, overscanMissing } from "../../core/judge/overscan";
+import { NO_OVERSCAN } from "../../core/image/overscan";
 import { lookAt } from "../../core/look/at-frame";
 import { missingGlass, platesIn } from "../../core/look/glass";
 import { cabinetOf } from "../../core/profile/profiles";
@@ -47,12 +49,15 @@ async function run({ look: path, in: name, frame: asked, inEncoding, profile, ta
   const request = { width, height, frame, shot, frameRate: image.info.framesPerSecond };
   const { engine, close } = startEngine(THREADS);
   const at = lookAt(look, cabinet, request);
-  const judged = await judge(look, at, { width, height, cleaned }, async (of, output) => {
+  const picture = await judge(look, at, { width, height, cleaned }, async (of, output) => {
     const plan = compile(of, cabinet, { ...request, sourceKey: name }, output);
     if (plan.extras.length) throw new UsageError(`${path}: a look that takes other frames is judged on the Bench`);
     return engine.run(plan, () => light.data).slice();
   });
+  const held = image.overscan ?? NO_OVERSCAN;
+  const overscan = overscanMissing(look, cabinet, request, held, madeBy(engine, cabinet, request));
   close();
+  const judged = { ...picture, overscan };
   const cautions = allCautions(look, at, judged);
   if (json) return console.log(JSON.stringify({ ...judged, bits: JUDGED_BITS, cautions }));
   for (const { text } of cautions) console.log(text);

@@ -1,8 +1,6 @@
 import { Command } from "commander";
-import { compile } from "../../core/compile/compile";
 import { MAX_FRAME } from "../../core/frame/ranges";
-import { floatsOf } from "../../core/image/image";
-import { overscanNeeded } from "../../core/judge/overscan";
+import { madeBy, overscanNeeded } from "../../core/judge/overscan";
 import { missingGlass } from "../../core/look/glass";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
@@ -26,11 +24,7 @@ function run({ look: path, size, profile, frame, json }: Options): void {
   const missing = missingGlass(look, cabinet);
   if (missing.length) throw new UsageError(`${path}: ${missing.join("; ")}; give its file with --profile`);
   const { engine, close } = startEngine(THREADS);
-  let made = 0;
-  const needed = overscanNeeded(look, cabinet, { ...size, frame }, (of, ramp, overscan) => {
-    const request = { ...size, overscan, frame, sourceKey: `ramp ${made++}` };
-    return floatsOf(engine.run(compile(of, cabinet, request, { kind: "light" }), () => ramp.data)).slice();
-  });
+  const needed = overscanNeeded(look, cabinet, { ...size, frame }, madeBy(engine, cabinet, { frame }));
   close();
   const { isMore, ...sides } = needed;
   const share = (100 * Math.max(...Object.values(sides))) / size.width;

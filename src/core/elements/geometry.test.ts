@@ -101,6 +101,26 @@ describe.each([
   });
 });
 
+test.each([
+  ["bent and straightened", ["bend", "straighten"]],
+  ["straightened and bent", ["straighten", "bend"]],
+])("%s, dots lie where they were, within 0.05 px RMS", (_, directions) => {
+  const profile = lens(radial({ k1: -0.6, k2: 0.5 }));
+  const path = directions.map((direction) => ({ kind: "distortion", params: { direction, fit: "keep" } }));
+  const one = through(lookOf(path.slice(0, 1), { profile: "trial" }), dots, { profiles: [profile] });
+  const both = through(lookOf(path, { profile: "trial" }), dots, { profiles: [profile] });
+  // Those in the corners leave the frame between the two.
+  const inner = places.filter(([x, y]) => Math.hypot(x - axisX, y - axisY) < 400);
+  const misses = inner.map(([x, y]) => {
+    const [cx, cy] = centroid(both, x, y, 1);
+    return (cx - x) ** 2 + (cy - y) ** 2;
+  });
+  expect(inner.length).toBeGreaterThan(14);
+  expect(Math.sqrt(misses.reduce((sum, miss) => sum + miss, 0) / misses.length)).toBeLessThan(0.05);
+  const [x, y] = places[0]!;
+  expect(at(one, Math.round(x), Math.round(y), 1)).toBeLessThan(0.9 * at(dots, Math.round(x), Math.round(y), 1));
+});
+
 test.each(["3", "7", "15"])(
   "red and blue are displaced against green by the profile's micrometres, within 0.03 px; %s samples of the spectrum",
   (samples) => {

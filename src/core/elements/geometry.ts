@@ -196,6 +196,8 @@ const hasLens = ({ distortion, red, blue, taken }: GeometryTerms) => Boolean(dis
 export function joinTerms(before: GeometryTerms, after: GeometryTerms): GeometryTerms | null {
   if (Object.keys(after).some((name) => name in before)) return null;
   if (before.moved && hasLens(before) && !before.isMovedFirst) return null;
+  // A lens is taken off before anything else is done in the same resampling.
+  if (after.taken && (hasLens(before) || before.moved)) return null;
   return { ...before, ...after, ...(before.moved && hasLens(after) ? { isMovedFirst: true } : {}) };
 }
 

@@ -69,6 +69,7 @@ const judgedOf = (more: object) => ({
   clipping: { clipped: 0, crushed: 0 },
   cleaned: NOTHING_CLEANED,
   banded: [0, 0],
+  overscan: null,
   edges: [],
   ...more,
 });
@@ -108,6 +109,10 @@ test("what the picture shows is said with its figures, and leads to the pixels o
   expect(found[2]).toMatchObject({ element: "e0" });
   expect(found[2]!.text).toMatch(/at 8 bits in 4.0 % of the picture; not at 10/);
   expect(all([{ kind: "grain" }], { clipping: { clipped: 0.0001, crushed: 0 } })).toEqual([]);
+  const [beyond] = all([{ kind: "grain" }], { overscan: { needed: 38, share: 38 / 1920, isMore: false, held: 16 } });
+  expect(beyond!.text).toBe(
+    "Up to 38 px beyond the frame (2.0 % of its width) come into the picture; its file holds 16 px: what is missing is made up.",
+  );
   const [holes] = all([{ kind: "grain" }], { cleaned: { notNumbers: 1, infinite: 2 } });
   expect(holes!.text).toBe(
     "In this frame’s file 2 infinite samples are taken as 65504, 1 sample that is no number is taken as 0.",

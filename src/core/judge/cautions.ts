@@ -45,6 +45,15 @@ const MIN_BANDED = 0.01;
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.01 ? 2 : 1)} %`;
 const rank = (kind: string) => STATIONS.indexOf(definitionOf(kind).station);
 
+/** What the look's geometry fetches beyond the frame, and what the file has there. */
+function ofOverscan({ overscan }: Judged): Caution[] {
+  if (!overscan) return [];
+  const { needed, share, isMore, held } = overscan;
+  const holds = held ? `its file holds ${held} px` : "its file holds none";
+  const asked = `${isMore ? "More than" : "Up to"} ${needed} px beyond the frame (${percent(share)} of its width)`;
+  return [{ text: `${asked} come into the picture; ${holds}: what is missing is made up.`, element: null }];
+}
+
 function ofPicture({ clipping, banded, cleaned }: Judged, elements: readonly ElementAtFrame[]): Caution[] {
   const [eight, ten] = banded as [number, number];
   const { clipped, crushed } = clipping;
@@ -141,6 +150,7 @@ export function allCautions(look: Look, at: LookAtFrame, judged: Judged | null):
   });
   return [
     ...(judged ? ofPicture(judged, elements) : []),
+    ...(judged ? ofOverscan(judged) : []),
     ...ofSqueeze(look, at),
     ...ofRevisions(look, context),
     ...takingCautions(look, at).map((text) => ({ text: `Taking lens: ${text}`, element: null })),

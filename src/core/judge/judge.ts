@@ -12,6 +12,7 @@ import type { Where } from "../where/schema";
 import { bandedShare } from "./banding";
 import { changeWithin } from "./change";
 import { type Clipping, newlyAtEnds } from "./clipping";
+import type { OverscanMissing } from "./overscan";
 
 /** Bits a channel that gradients are judged at. */
 export const JUDGED_BITS = [8, 10] as const;
@@ -25,6 +26,8 @@ export interface Judged {
   banded: readonly number[];
   /** Areas of elements whose edges are seen: by the elements' ids, and how many times the threshold. */
   edges: readonly { element: string; visibility: number }[];
+  /** What its geometry fetches beyond the frame where the file holds nothing; null where nothing is missing. */
+  overscan: OverscanMissing | null;
 }
 
 /** Makes of a look what an output asks for, as bytes that stay. */
@@ -45,7 +48,7 @@ export async function judge(
   at: LookAtFrame,
   { width, height, cleaned }: { width: number; height: number; cleaned: Cleaned },
   make: Make,
-): Promise<Judged> {
+): Promise<Omit<Judged, "overscan">> {
   const own = floatsOf(await make(look, { kind: "codes" }));
   const before = floatsOf(await make(movedOnly(look, at), { kind: "codes" }));
   const edges: { element: string; visibility: number }[] = [];

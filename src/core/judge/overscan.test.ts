@@ -1,26 +1,17 @@
 import { expect, test } from "vitest";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { bench, lookOf } from "../../testing/laboratory";
-import { compile } from "../compile/compile";
-import { floatsOf } from "../image/image";
 import type { Look } from "../look/look";
 import { distortionAt, type LensProfile } from "../profile/lens";
 import { cabinetOf } from "../profile/profiles";
 import { invertibleRadius, undistorted } from "../profile/undistort";
-import { overscanNeeded } from "./overscan";
+import { NO_OVERSCAN } from "../image/overscan";
+import { madeBy, overscanMissing, overscanNeeded } from "./overscan";
 
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 480, height: 270, frame: 1 };
-const needed = (look: Look) =>
-  overscanNeeded(look, cabinet, size, (of, { data }, overscan) => {
-    const plan = compile(
-      of,
-      cabinet,
-      { ...size, overscan, sourceKey: `${data[4]} ${JSON.stringify(of)}` },
-      { kind: "light" },
-    );
-    return floatsOf(bench.engine.run(plan, () => data)).slice();
-  });
+const make = madeBy(bench.engine, cabinet, { frame: 1 });
+const needed = (look: Look) => overscanNeeded(look, cabinet, size, make);
 const wide = { profile: "orrin-vale-25", focalLength: 25, stop: 2.8 };
 
 test("a barrel needs what its edges' middles and corners are fetched from, computed by itself", () => {
@@ -49,4 +40,19 @@ test("a picture that fills the frame needs nothing, nor does glass that moves no
 test("lateral colour needs as much as it moves red or blue outwards", () => {
   const { left, right } = needed(lookOf([{ kind: "lateralColour", strength: 6 }], wide));
   expect([left > 0, Math.abs(left - right) <= 1]).toEqual([true, true]);
+});
+
+test("what a file does not hold of it is told in pixels of the full frame, measured on a smaller one", () => {
+  const look = lookOf([{ kind: "distortion", params: { fit: "keep" } }], wide);
+  const full = { width: 960, height: 540, frame: 1 };
+  const missing = (held: number) =>
+    overscanMissing(look, cabinet, full, { left: held, top: held, right: held, bottom: held }, make);
+  const exact = overscanNeeded(look, cabinet, full, make);
+  const worst = Math.max(exact.left, exact.top, exact.right, exact.bottom);
+  const found = missing(0)!;
+  expect(Math.abs(found.needed - worst)).toBeLessThanOrEqual(1);
+  expect(found).toMatchObject({ share: found.needed / 960, isMore: false, held: 0 });
+  expect([missing(8)?.held, missing(worst)]).toEqual([8, null]);
+  const filled = lookOf([{ kind: "distortion", params: { fit: "fill" } }], wide);
+  expect(overscanMissing(filled, cabinet, full, NO_OVERSCAN, make)).toBe(null);
 });

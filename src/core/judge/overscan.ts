@@ -1,6 +1,9 @@
 /** How far beyond the frame a look's geometry fetches light: what footage has to hold so that nothing is made up. */
-import type { Frame } from "../image/image";
-import { canvasOf, type Overscan } from "../image/overscan";
+import { compile } from "../compile/compile";
+import type { Engine } from "../engine/engine";
+import type { ShotFrame } from "../frame/context";
+import { floatsOf, type Frame } from "../image/image";
+import { canvasOf, type Overscan, shownOf } from "../image/overscan";
 import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
 import { movedOnly, moves } from "../look/moved";
@@ -11,6 +14,15 @@ export interface OverscanNeeded extends Overscan {
   isMore: boolean;
 }
 
+/** What a look needs beyond the frame on its neediest side, and what the frame's file holds there. */
+export interface OverscanMissing {
+  /** px of the full frame, and as a share of its width. */
+  needed: number;
+  share: number;
+  isMore: boolean;
+  held: number;
+}
+
 /** So much beyond the frame is looked at, on each side, as a share of it. */
 const LOOKED_AT = 0.25;
 /** Less than this is the rounding of resampling, px. */
@@ -19,6 +31,15 @@ const NONE: OverscanNeeded = { left: 0, top: 0, right: 0, bottom: 0, isMore: fal
 
 /** Computes a look over a frame with overscan: RGBA of what is shown. */
 export type MakeShown = (look: Look, frame: Frame, overscan: Overscan) => Float32Array;
+
+/** Computes looks over such frames by an engine, at their own size. */
+export function madeBy(engine: Engine, cabinet: Cabinet, at: Omit<ShotFrame, "width" | "height">): MakeShown {
+  let ramps = 0;
+  return (look, { data, ...canvas }, overscan) => {
+    const request = { ...at, ...shownOf(canvas, overscan), overscan, sourceKey: `places ${ramps++}` };
+    return floatsOf(engine.run(compile(look, cabinet, request, { kind: "light" }), () => data)).slice();
+  };
+}
 
 /** A frame with overscan whose light is its place along an axis, px from what is shown, above zero everywhere. */
 function ramp(size: { width: number; height: number }, overscan: Overscan, axis: 0 | 1): Frame {
@@ -45,10 +66,11 @@ function reachOf(shown: Float32Array, before: number): { least: number; most: nu
 }
 
 /**
- * Pixels on each side that a look needs at a frame. By computing it: a ramp of places is sent through all that moves the
- * picture, in one resampling or several. What spreads light takes in more than this, wherever there is any.
+ * How far beyond each side a look's geometry fetches at a frame, px, not rounded. By computing it: a ramp of places is
+ * sent through all that moves the picture, in one resampling or several. What spreads light takes in more than this,
+ * wherever there is any.
  */
-export function overscanNeeded(
+function reachBeyond(
   look: Look,
   cabinet: Cabinet,
   at: { width: number; height: number; frame: number },
@@ -61,14 +83,49 @@ export function overscanNeeded(
   const overscan = { left: across, top: down, right: across, bottom: down };
   const x = reachOf(make(moved, ramp(at, overscan, 0), overscan), across);
   const y = reachOf(make(moved, ramp(at, overscan, 1), overscan), down);
-  const px = (value: number) => (value > NOTHING ? Math.ceil(value - NOTHING) : 0);
   const needed = {
-    left: px(-x.least),
-    top: px(-y.least),
-    right: px(x.most - (width - 1)),
-    bottom: px(y.most - (height - 1)),
+    left: -x.least,
+    top: -y.least,
+    right: x.most - (width - 1),
+    bottom: y.most - (height - 1),
   };
   // Places mirrored at the end of what is looked at come back.
   const isMore = Math.max(needed.left, needed.right) >= across - 2 || Math.max(needed.top, needed.bottom) >= down - 2;
   return { ...needed, isMore };
+}
+
+/** Pixels on each side that a look needs at a frame (reachBeyond), whole ones. */
+export function overscanNeeded(...of: Parameters<typeof reachBeyond>): OverscanNeeded {
+  const { left, top, right, bottom, isMore } = reachBeyond(...of);
+  const px = (value: number) => (value > NOTHING ? Math.ceil(value - NOTHING) : 0);
+  return { left: px(left), top: px(top), right: px(right), bottom: px(bottom), isMore };
+}
+
+/** What a look needs beyond a frame is measured on one so wide, px: places are fractions of a pixel all the same. */
+const MEASURED_WIDTH = 480;
+/** Less than this share of the frame's width is not worth a word. */
+const WORTH_SAYING = 0.002;
+
+/**
+ * What a look needs beyond a frame that its file does not hold, on the side where most is missing; null where nothing
+ * worth a word is. `held`: what the file holds, px of the full frame.
+ */
+export function overscanMissing(
+  look: Look,
+  cabinet: Cabinet,
+  full: { width: number; height: number; frame: number },
+  held: Overscan,
+  make: MakeShown,
+): OverscanMissing | null {
+  const factor = full.width / MEASURED_WIDTH;
+  const size = { width: MEASURED_WIDTH, height: Math.max(1, Math.round(full.height / factor)) };
+  const reach = reachBeyond(look, cabinet, { ...full, ...size }, make);
+  const sides = (["left", "top", "right", "bottom"] as const).map((side) => ({
+    needed: Math.max(0, reach[side] * factor),
+    held: held[side],
+  }));
+  const worst = sides.reduce((a, b) => (b.needed - b.held > a.needed - a.held ? b : a));
+  if (worst.needed - worst.held < WORTH_SAYING * full.width) return null;
+  const needed = Math.ceil(worst.needed);
+  return { needed, share: needed / full.width, isMore: reach.isMore, held: worst.held };
 }

@@ -1,6 +1,7 @@
+import { distortionTerms, drawnAt } from "../elements/distortion/distortion";
 import { fitZoom } from "../elements/geometry";
 import { centreOf, contrastOfDots } from "../measure/dots";
-import { distorted, UNDISTORTED } from "../profile/distortion";
+import { UNDISTORTED } from "../profile/distortion";
 import { distortionAt, lateralColourAt } from "../profile/lens";
 import { dotGrid, planeOf } from "./charts";
 import { plainly, type Check, type Quantity } from "./quantity";
@@ -22,15 +23,15 @@ function dotsThrough({ state, context, through }: Parameters<Check>[0], bends: b
   const { geometry, lens, focalLength } = context;
   const { width, height, axisX, axisY, pitchX, pitchY } = geometry;
   const distortion = bends ? distortionAt(lens!, focalLength)! : UNDISTORTED;
-  const zoom = bends
-    ? fitZoom({ distortion, strength: state.strength, fit: state.values.fit as "keep" }, geometry, focalLength)
-    : 1;
+  const own = { strength: state.strength, values: state.values as Parameters<typeof distortionTerms>[0]["values"] };
+  const zoom = bends ? fitZoom(distortionTerms(own, context), geometry, focalLength) : 1;
   const { frame, positions: places, radius } = dotGrid(width, height);
   const out = through(frame);
   const planes = [0, 1, 2].map((channel) => contrastOfDots(planeOf(out, channel)));
   const margin = MARGIN * radius;
   return places.flatMap(([x, y]) => {
-    const [u, v] = distorted(
+    const [u, v] = drawnAt(
+      own.values.direction,
       distortion,
       state.strength,
       ((x - axisX) * pitchX) / focalLength,

@@ -1,8 +1,10 @@
+import type { FrameContext } from "../../frame/context";
 import { cornerHeight } from "../../frame/geometry";
+import { type Distortion as Displacement, distorted, partOfDistortion } from "../../profile/distortion";
 import { distortionAt } from "../../profile/lens";
+import { invertibleRadius, undistorted } from "../../profile/undistort";
 import { define, type Trace, type Parameter, type ValuesOf } from "../definition";
-import { distorted } from "../../profile/distortion";
-import { geometryReport } from "../geometry";
+import { type GeometryTerms, geometryReport } from "../geometry";
 
 type Distortion = ValuesOf<typeof parameters>;
 
@@ -10,6 +12,13 @@ type Distortion = ValuesOf<typeof parameters>;
 const WORTH_SAYING = 0.005;
 
 const parameters = {
+  direction: {
+    type: "choice",
+    label: "Direction",
+    help: "Bend an ideal picture as the lens does, or straighten one that the lens has bent: each undoes the other.",
+    options: { bend: "Bend", straighten: "Straighten" },
+    default: "bend",
+  },
   fit: {
     type: "choice",
     label: "Framing",
@@ -18,6 +27,38 @@ const parameters = {
     default: "fill",
   },
 } as const satisfies Record<string, Parameter>;
+
+const none = () => 0;
+
+/** What the element asks of the resampling; nothing where the lens was not measured. */
+export function distortionTerms(
+  { strength, values: { direction, fit } }: { strength: number; values: Distortion },
+  { lens, focalLength }: Pick<FrameContext, "lens" | "focalLength">,
+): GeometryTerms {
+  const distortion = lens && distortionAt(lens, focalLength);
+  if (!distortion) return {};
+  return direction === "bend"
+    ? { distortion, strength, fit }
+    : { taken: { focalLength, distortion: partOfDistortion(distortion, strength), red: none, blue: none }, fit };
+}
+
+/** What is reported on: with the lens the footage was shot through, which is taken off in the same resampling. */
+const reportedTerms = (state: { strength: number; values: Distortion }, context: FrameContext): GeometryTerms => ({
+  ...(context.taken ? { taken: context.taken } : {}),
+  ...distortionTerms(state, context),
+});
+
+/** Where the element draws an ideal place, or a bent one, focal lengths from the axis. */
+export const drawnAt = (
+  direction: Distortion["direction"],
+  distortion: Displacement,
+  strength: number,
+  x: number,
+  y: number,
+): [number, number] =>
+  direction === "bend"
+    ? distorted(distortion, strength, x, y)
+    : undistorted(distortion, strength, invertibleRadius(distortion, strength), x, y);
 
 /**
  * Distortion of the lens, radial-tangential or anamorphic; the emulated lens distorts an ideal picture. Displacement
@@ -38,11 +79,9 @@ export const distortion = define<Distortion>({
   passes: "bends",
   parameters,
   missing: (_, { lens }) => (lens?.distortion?.length ? null : "The lens profile has no distortion table."),
-  cautions({ strength, values }, { lens, focalLength, geometry, taken }) {
-    const distortion = lens && distortionAt(lens, focalLength);
-    if (!distortion) return [];
-    const terms = { distortion, strength, fit: values.fit, ...(taken ? { taken } : {}) };
-    const { lost, zoom } = geometryReport(terms, geometry, focalLength);
+  cautions(state, context) {
+    const { geometry, focalLength } = context;
+    const { lost, zoom } = geometryReport(reportedTerms(state, context), geometry, focalLength);
     const percent = (share: number) => `${(100 * Math.abs(share)).toFixed(1)} %`;
     return [
       ...(Math.abs(zoom - 1) > WORTH_SAYING ? [`Framing changed by ${percent(1 / zoom - 1)}.`] : []),
@@ -51,12 +90,10 @@ export const distortion = define<Distortion>({
   },
   work: {
     kind: "geometry",
-    terms({ strength, values }, { lens, focalLength }) {
-      const distortion = lens && distortionAt(lens, focalLength);
-      return distortion ? { distortion, strength, fit: values.fit } : {};
-    },
+    terms: distortionTerms,
   },
-  response({ strength, mix, values }, { lens, focalLength, geometry, taken }) {
+  response({ strength, mix, values }, context) {
+    const { lens, focalLength, geometry } = context;
     const distortion = lens && distortionAt(lens, focalLength);
     const corner = cornerHeight(geometry);
     const heights = Array.from({ length: 41 }, (_, i) => (corner * i) / 40);
@@ -74,7 +111,9 @@ export const distortion = define<Distortion>({
     const change = (h: number, x: number, y: number, s: number) =>
       h && distortion
         ? 100 *
-          ((Math.hypot(...distorted(distortion, s, (h * x) / focalLength, (h * y) / focalLength)) * focalLength) / h -
+          ((Math.hypot(...drawnAt(values.direction, distortion, s, (h * x) / focalLength, (h * y) / focalLength)) *
+            focalLength) /
+            h -
             1)
         : 0;
     const traces = (kind: Trace["kind"], s: number): Trace[] =>
@@ -85,8 +124,7 @@ export const distortion = define<Distortion>({
         x: heights,
         y: heights.map((h) => change(h, x, y, s)),
       }));
-    const terms = { ...(distortion ? { distortion, strength, fit: values.fit } : {}), ...(taken ? { taken } : {}) };
-    const report = geometryReport(terms, geometry, focalLength);
+    const report = geometryReport(reportedTerms({ strength, values }, context), geometry, focalLength);
     return {
       title: "Displacement",
       x: { label: "Image height", unit: "mm" },

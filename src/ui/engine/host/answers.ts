@@ -5,6 +5,7 @@ import { tonalPart } from "../../../core/export/tonal-part";
 import { floatsOf } from "../../../core/image/image";
 import { markedEnds, newlyAtEnds } from "../../../core/judge/clipping";
 import { judge } from "../../../core/judge/judge";
+import { madeBy, type OverscanMissing, overscanMissing } from "../../../core/judge/overscan";
 import { lookAt } from "../../../core/look/at-frame";
 import type { Look } from "../../../core/look/look";
 import { movedOnly } from "../../../core/look/moved";
@@ -75,6 +76,18 @@ const ramp: Answering<"ramp"> = async ({ engine, cabinet }, { look, frame, frame
 const scopes: Answering<"scopes"> = async (desk, { output, ...order }) =>
   countsOf((await computeLook(desk, order, output)).bytes);
 
+/** What the order's look needs beyond its frame, which the file may not hold. */
+async function overscanOf(desk: Desk, order: FrameOrder): Promise<OverscanMissing | null> {
+  const { engine, cabinet } = desk;
+  const { frame, frameRate, shot, divide } = order;
+  const { width, height, overscan } = await lightIn(desk, order);
+  const full = { width: width * divide, height: height * divide, frame, frameRate, shot };
+  const [left, top, right, bottom] = [overscan.left, overscan.top, overscan.right, overscan.bottom].map(
+    (px) => px * divide,
+  ) as [number, number, number, number];
+  return overscanMissing(order.look, cabinet, full, { left, top, right, bottom }, madeBy(engine, cabinet, full));
+}
+
 /**
  * Nobody waits for it: a picture that is asked for meanwhile goes first, and the question is put again when that rests.
  */
@@ -82,11 +95,13 @@ const judged: Answering<"judged"> = async (desk, order) => {
   const { width, height, cleaned } = await lightIn(desk, order);
   const begun = desk.picturesAsked();
   const isOvertaken = () => desk.picturesAsked() !== begun;
-  return judge(order.look, await lookOf(desk, order), { width, height, cleaned }, async (look, output) => {
+  const found = await judge(order.look, await lookOf(desk, order), { width, height, cleaned }, async (look, output) => {
     if (isOvertaken()) throw new Superseded();
     const { bytes } = await computeLook(desk, { ...order, look }, output, { isOvertaken });
     return bytes.slice();
   });
+  if (isOvertaken()) throw new Superseded();
+  return { ...found, overscan: await overscanOf(desk, order) };
 };
 
 export const ANSWERS: { readonly [K in QuestionKind]: Answering<K> } = {
