@@ -8,7 +8,9 @@ import { readExr } from "./exr/read";
 import { layersToWrite, writeExr } from "./exr/write";
 import { fixture } from "./fixtures/pattern";
 import type { Decoded } from "./format";
-import { lossesOf } from "./losses";
+import { formatOf, readImage } from "./formats";
+import { lossesOf, textCarried } from "./losses";
+import { aspectOf, densityOf } from "./raster/aspect";
 
 /** The fixture as `convert` writes it: its light, its layers, and all that its header says. */
 async function exrAgain(image: Decoded): Promise<Decoded> {
@@ -147,12 +149,12 @@ describe("DPX to DPX", () => {
 describe("what does not go on is named", () => {
   const EVERYTHING = { left: Infinity, top: Infinity, right: Infinity, bottom: Infinity };
   const carried = async () => (await readExr("carried.exr", fixture("carried.exr"))).info;
-  const LAYERS = ["N.X", "N.Z", "matte.R"];
+  const LAYERS = [{ name: "N.X" }, { name: "N.Z" }, { name: "matte.R" }];
 
   test("of an EXR nothing; and what was left of its layers and its light beyond the frame", async () => {
     const info = await carried();
     expect(lossesOf(info, { output: "x.exr", overscan: EVERYTHING, layers: LAYERS })).toEqual([]);
-    expect(lossesOf(info, { output: "x.exr", overscan: NO_OVERSCAN, layers: ["matte.R"] })).toEqual([
+    expect(lossesOf(info, { output: "x.exr", overscan: NO_OVERSCAN, layers: [{ name: "matte.R" }] })).toEqual([
       "layers N.X, N.Z",
       "light beyond the frame",
     ]);
@@ -167,15 +169,14 @@ describe("what does not go on is named", () => {
     const info = await carried();
     const none = { overscan: NO_OVERSCAN, layers: [] };
     const png = lossesOf(info, { output: "x.png", ...none });
-    expect(png.slice(0, 6)).toEqual([
+    expect(png.slice(0, 5)).toEqual([
       "layers N.X, N.Z, matte.R",
       "light beyond the frame",
       "time code 18:36:31:32",
       "reel A001",
       "frame rate",
-      "pixel aspect 2",
     ]);
-    expect(png[6]).toMatch(/^fields .*worldToCamera/);
+    expect(png[5]).toMatch(/^fields .*worldToCamera/);
     expect(lossesOf(info, { output: "x.dpx", ...none }).join()).not.toMatch(/time code|frame rate|aspect/);
     const mov = lossesOf(info, { output: "x.mov", ...none });
     expect(mov.join()).not.toMatch(/time code|reel|frame rate|aspect/);
@@ -185,14 +186,81 @@ describe("what does not go on is named", () => {
   test("of a file with several parts and layers, those that were not chosen", async () => {
     const parts = await readExr("parts.exr", fixture("parts.exr"), {});
     const others = parts.info.parts!.map(({ name }) => name).filter((name) => name !== parts.info.chosen!.part);
-    const all = { output: "x.exr", overscan: EVERYTHING, layers: parts.info.channels };
+    const all = { output: "x.exr", overscan: EVERYTHING, layers: parts.info.channels.map((name) => ({ name })) };
     expect(others.length).toBeGreaterThan(0);
     expect(lossesOf(parts.info, all)).toContain(`parts ${others.join(", ")}`);
     const one = await readExr("layers.exr", fixture("layers.exr"), { layers: true, layer: "glow" });
     // The bare picture's channels have no room beside those of the layer that takes their names.
-    const written = layersToWrite({ layers: one.layers, z: one.z }, one.alpha !== undefined).map(({ name }) => name);
+    const written = layersToWrite({ layers: one.layers, z: one.z }, one.alpha !== undefined);
     expect(lossesOf(one.info, { output: "x.exr", overscan: EVERYTHING, layers: written }).join()).toMatch(
       /layers .*\bR\b/,
     );
+  });
+});
+
+describe("several parts", () => {
+  const whole = () => readExr("parts.exr", fixture("parts.exr"), { layers: true });
+  const again = async (image: Decoded, more: Partial<Parameters<typeof writeExr>[1]> = {}) => {
+    const { info, layers, width, height, pixels } = image;
+    const picture = { width, height, data: pixels.data as Float32Array, layers };
+    return writeExr(picture, { ...info, depth: "half", primaries: null, compression: "ZIP", ...more });
+  };
+
+  test("all of them go on, each with its channels and its own fields, and nothing is lost", async () => {
+    const before = await whole();
+    const bytes = await again(before);
+    const after = await readExr("again.exr", bytes, { layers: true });
+    expect(after.info.parts!.map(({ name, channels }) => [name, channels])).toEqual(
+      before.info.parts!.map(({ name, channels }) => [name, channels]),
+    );
+    expect(after.pixels.data).toEqual(before.pixels.data);
+    expect(after.layers).toEqual(before.layers);
+    expect(before.layers!.every(({ part }) => part === "right")).toBe(true);
+    const right = await readExr("again.exr", bytes, { part: "right" });
+    expect(right.pixels.data).toEqual(
+      (await readExr("parts.exr", fixture("parts.exr"), { part: "right" })).pixels.data,
+    );
+    const everything = { left: 0, top: 0, right: 0, bottom: 0 };
+    expect(lossesOf(before.info, { output: "x.exr", overscan: everything, layers: before.layers! })).toEqual([]);
+  });
+
+  test.each(["none", "ZIPS", "PIZ"] as const)("in %s, and of another part than the first", async (compression) => {
+    const before = await readExr("parts.exr", fixture("parts.exr"), { layers: true, part: "right" });
+    const after = await readExr("again.exr", await again(before, { compression }), { layers: true });
+    expect(after.info.chosen).toEqual({ part: "right", layer: "" });
+    expect([after.pixels.data, after.layers]).toEqual([before.pixels.data, before.layers]);
+  });
+});
+
+describe("between formats", () => {
+  const picture = { width: 8, height: 6, data: new Float32Array(4 * 48).fill(1) };
+  const notes = { comment: "rim light moved", author: "second unit", date: "2026:02:03 04:05:06" };
+
+  test.each([".png", ".tif"])("notes and pixels that are not square go into %s and come back", async (extension) => {
+    const bytes = await formatOf(`x${extension}`)!.encode(picture, { depth: "16", notes, pixelAspect: 1.5 });
+    const { info } = await readImage(`x${extension}`, bytes);
+    expect(info).toMatchObject({ notes, pixelAspect: 1.5 });
+    expect(lossesOf(info, { output: "x.exr", overscan: NO_OVERSCAN, layers: [] })).toEqual([]);
+    const exr = await formatOf("x.exr")!.encode(picture, { ...info, depth: "half" });
+    expect((await readImage("x.exr", exr)).info).toMatchObject({ notes, pixelAspect: 1.5 });
+  });
+
+  test("a JPEG says how wide its pixels are; what notes it has no place for are named", async () => {
+    const bytes = await formatOf("x.jpg")!.encode(picture, { depth: "8", pixelAspect: 2 });
+    expect((await readImage("x.jpg", bytes)).info.pixelAspect).toBe(2);
+    const png = await formatOf("x.png")!.encode(picture, { depth: "8", notes, text: { Scene: "TL-010" } });
+    const { info } = await readImage("x.png", png);
+    const lost = (output: string) => lossesOf(info, { output, overscan: NO_OVERSCAN, layers: [] });
+    expect(lost("x.jpg")).toEqual(["comment", "author", "date", "fields Scene"]);
+    expect([lost("x.png"), lost("x.exr"), lost("x.tif")]).toEqual([[], [], ["fields Scene"]]);
+    expect(textCarried("x.png", "x.exr", info.text)).toEqual({ Scene: "TL-010" });
+    expect(textCarried("x.exr", "x.png", { Scene: "TL-010" })).toEqual({});
+  });
+
+  test("squares that a scanner measured, and what is no aspect at all, are taken as square", () => {
+    expect([aspectOf([300, 300]), aspectOf([72, 72.1]), aspectOf([1, 600]), aspectOf([0, 1])]).toEqual(
+      Array(4).fill(undefined),
+    );
+    expect([aspectOf([100, 200]), aspectOf(densityOf(1.3333))]).toEqual([2, 1.3333]);
   });
 });

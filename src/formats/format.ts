@@ -1,5 +1,6 @@
 import type { MatrixName } from "../core/colour/yuv";
 import type { Alpha, Depth, RawImage } from "../core/image/image";
+import type { Notes } from "./notes";
 
 /** What a file's header says of its colour; everything is optional, and none of it is believed blindly. */
 export interface ColourTags {
@@ -28,6 +29,8 @@ export interface Box {
 export interface PartInfo {
   name: string;
   channels: string[];
+  /** Fields of its header. */
+  attributes: readonly HeaderAttribute[];
 }
 
 /** How a lens was set when a frame was shot: mm, T-stop, m; and the sensor's size, mm. */
@@ -100,6 +103,8 @@ export interface ImageInfo {
   byteOrder?: "big" | "little";
   tags: ColourTags;
   text: Record<string, string>;
+  /** What people wrote of it, where the format has a place for that. */
+  notes?: Notes;
   /** What the file does not say and was taken to be, in words. */
   assumed?: string[];
 }
@@ -107,6 +112,8 @@ export interface ImageInfo {
 /** A channel beside the picture's own: a matte, a motion vector, an id. One sample a pixel. */
 export interface Layer {
   name: string;
+  /** The part of the file it stands in, where that is not the picture's own (OpenEXR). */
+  part?: string;
   type: "half" | "float" | "uint";
   data: Float32Array | Uint32Array;
 }
@@ -152,10 +159,15 @@ export interface Metadata {
   reel?: string;
   lens?: RecordedLens;
   text?: Record<string, string>;
+  notes?: Notes;
   tags?: ColourTags;
   pixelAspect?: number;
   /** Fields of another file's header that go on where the format is the same. */
   attributes?: readonly HeaderAttribute[];
+  /** Parts of another file by name, the picture's own too: layers say which of them they stand in (OpenEXR). */
+  parts?: readonly PartInfo[];
+  /** The part that the picture is, by name, where there are several. */
+  chosen?: { part: string };
   dpxHeader?: DpxHeader;
   /** px, inclusive: where the picture's pixels lie, and what of them is shown (OpenEXR). Default: both the picture. */
   windows?: { data: Box; display: Box };

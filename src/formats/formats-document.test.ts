@@ -32,7 +32,9 @@ async function lostFrom(name: string): Promise<string[]> {
   const { info } = await readImage(file, fixture(file));
   return WRITTEN.map(({ name: to, extensions }) => {
     const kept =
-      to === "OpenEXR" ? { overscan: EVERYTHING, layers: info.channels } : { overscan: NO_OVERSCAN, layers: [] };
+      to === "OpenEXR"
+        ? { overscan: EVERYTHING, layers: info.channels.map((channel) => ({ name: channel })) }
+        : { overscan: NO_OVERSCAN, layers: [] };
     return lossesOf(info, { output: `x${extensions[0]!}`, ...kept }).join("; ") || "nothing";
   });
 }

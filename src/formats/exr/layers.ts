@@ -7,16 +7,22 @@ export type ChannelSlot = 0 | 1 | 2 | 3 | "grey" | "depth" | Layer | null;
 /** Samples of layers that are read at once, at most: 2 GiB of them. */
 const MAX_LAYER_SAMPLES = 2 ** 29;
 
-/** Planes for the channels of a part that no slot takes. Throws RangeError where they are too much. */
-export function layersBeside({ channels }: PartHeader, slots: readonly ChannelSlot[], pixels: number): Layer[] {
-  const beside = channels.filter((_, i) => slots[i] === null);
+/**
+ * Planes for the channels of parts that no slot takes; those of parts behind the first bear their part's name. Throws
+ * RangeError where they are too much.
+ */
+export function layersBeside(parts: readonly [PartHeader, readonly ChannelSlot[]][], pixels: number): Layer[] {
+  const beside = parts.flatMap(([{ name: part, channels }, slots], i) =>
+    channels.filter((_, c) => slots[c] === null).map((channel) => ({ ...channel, ...(i ? { part } : {}) })),
+  );
   if (beside.length * pixels > MAX_LAYER_SAMPLES)
     throw new RangeError(
       `has ${beside.length} further channels, too many to be read at once; leave them with layers drop`,
     );
-  return beside.map(({ name, type }) => ({
+  return beside.map(({ name, type, part }) => ({
     name,
     type,
+    ...(part === undefined ? {} : { part }),
     data: type === "uint" ? new Uint32Array(pixels) : new Float32Array(pixels),
   }));
 }

@@ -1,147 +1,13 @@
-import { rateFraction } from "../../core/image/rate";
-import { AP1, type Primaries } from "../../core/colour/primaries";
-import {
-  type Box,
-  type HeaderAttribute,
-  type Layer,
-  type Metadata,
-  type Picture,
-  RECIPE_FIELD,
-  RECIPE_TERMS_FIELD,
-  type RecordedLens,
-} from "../format";
-import { isCarried, LONG_NAME, REEL_FIELD, SHORT_NAME } from "./attributes";
-import { deflatedChunk, pack, type WrittenCompression } from "./compression";
 import { isOpaque } from "../../core/image/image";
 import { halfOfBits } from "../../core/maths/half";
-import { CHUNK_LINES, type Channel, COMPRESSIONS, timeCodeBits, timeCodeText } from "./header";
+import type { Layer, Picture } from "../format";
+import { SHORT_NAME } from "./attributes";
+import { deflatedChunk, pack } from "./compression";
+import { type ExrOptions, type Field, fieldsOf, headerOf, integers, stringField } from "./fields";
+import { CHUNK_LINES, type Channel } from "./header";
 
-export interface ExrOptions extends Metadata {
-  depth: "half" | "float";
-  compression?: WrittenCompression;
-  primaries?: Primaries | null;
-}
-
-function attribute(name: string, type: string, value: Buffer): Buffer {
-  const size = Buffer.alloc(4);
-  size.writeInt32LE(value.length);
-  return Buffer.concat([Buffer.from(`${name}\0${type}\0`, "latin1"), size, value]);
-}
-
-const integers = (...values: number[]) => {
-  const buffer = Buffer.alloc(values.length * 4);
-  values.forEach((value, i) => buffer.writeInt32LE(value | 0, i * 4));
-  return buffer;
-};
-const floats = (...values: number[]) => Buffer.from(Float32Array.from(values).buffer);
-
-type Field = Pick<HeaderAttribute, "name" | "type" | "value">;
-
-const DEFAULT_SCREEN: Field[] = [
-  { name: "screenWindowCenter", type: "v2f", value: floats(0, 0) },
-  { name: "screenWindowWidth", type: "float", value: floats(1) },
-];
-
-/** What a field carried from another file already says: the same number need not be said again under another name. */
-const says = (carried: readonly Field[], names: readonly string[], value: number) =>
-  carried.some(
-    (field) =>
-      names.includes(field.name) && field.value.length === 4 && Math.fround(value) === field.value.readFloatLE(0),
-  );
-
-/** The lens as fields of the standard, where the fields that are carried do not say it. */
-function lensFields({ focalLength, stop, focusDistance, sensor }: RecordedLens, carried: readonly Field[]): Field[] {
-  const one = (name: string, value: number | undefined, others: string[] = []): Field[] =>
-    value === undefined || says(carried, [name, ...others], value)
-      ? []
-      : [{ name, type: "float", value: floats(value) }];
-  return [
-    ...one("effectiveFocalLength", focalLength, ["nominalFocalLength"]),
-    ...one("tStop", stop),
-    ...one("focus", focusDistance),
-    ...(sensor ? [{ name: "sensorOverallDimensions", type: "v2f", value: floats(sensor.width, sensor.height) }] : []),
-  ];
-}
-
-/** Rate and time code, unless what is carried says the same, with its flags and user bits. */
-function timeFields({ framesPerSecond, timeCode }: ExrOptions, carried: readonly Field[]): Field[] {
-  const of = (name: string) => carried.find((field) => field.name === name && field.value.length === 8)?.value;
-  const [rate, code] = [of("framesPerSecond"), of("timeCode")];
-  const isSameRate = rate && Math.abs(rate.readInt32LE(0) / rate.readUInt32LE(4) - (framesPerSecond ?? 0)) < 1e-6;
-  const bits = timeCode === undefined ? null : timeCodeBits(timeCode);
-  return [
-    ...(framesPerSecond && !isSameRate
-      ? [{ name: "framesPerSecond", type: "rational", value: integers(...rateFraction(framesPerSecond)) }]
-      : []),
-    ...(bits !== null && !(code && timeCodeText(code.readUInt32LE(0)) === timeCode)
-      ? [{ name: "timeCode", type: "timecode", value: integers(bits, 0) }]
-      : []),
-  ];
-}
-
-/** The reel's name, unless what is carried says one. */
-const reelField = ({ reel }: ExrOptions, carried: readonly Field[]): Field[] =>
-  reel === undefined || carried.some(({ name }) => name === REEL_FIELD)
-    ? []
-    : [{ name: REEL_FIELD, type: "string", value: Buffer.from(reel, "utf8") }];
-
-/** Every field of a header: this file's own layout, what is said of it, and what is carried from another file. */
-function fieldsOf({ width, height }: Picture, channels: Channel[], options: ExrOptions): Field[] {
-  const { compression = "ZIP", primaries = AP1, lens = {}, text = {}, windows, pixelAspect = 1 } = options;
-  const types = ["uint", "half", "float"];
-  const list = Buffer.concat([
-    ...channels.map(({ name, type }) =>
-      Buffer.concat([Buffer.from(`${name}\0`), integers(types.indexOf(type), 0, 1, 1)]),
-    ),
-    Buffer.of(0),
-  ]);
-  const whole = { left: 0, top: 0, right: width - 1, bottom: height - 1 };
-  const { data, display } = windows ?? { data: whole, display: whole };
-  const box = ({ left, top, right, bottom }: Box) => integers(left, top, right, bottom);
-  const carried = (options.attributes ?? []).filter(({ name }) => isCarried(name));
-  const own: Field[] = [
-    { name: "channels", type: "chlist", value: list },
-    ...(primaries
-      ? [
-          {
-            name: "chromaticities",
-            type: "chromaticities",
-            value: floats(...primaries.red, ...primaries.green, ...primaries.blue, ...primaries.white),
-          },
-        ]
-      : []),
-    { name: "compression", type: "compression", value: Buffer.of(COMPRESSIONS.indexOf(compression)) },
-    { name: "dataWindow", type: "box2i", value: box(data) },
-    { name: "displayWindow", type: "box2i", value: box(display) },
-    { name: "lineOrder", type: "lineOrder", value: Buffer.of(0) },
-    { name: "pixelAspectRatio", type: "float", value: floats(pixelAspect) },
-    ...timeFields(options, carried),
-    ...lensFields(lens, carried),
-    ...reelField(options, carried),
-    ...Object.entries(text)
-      // A carried field of another kind that bears a text's name is the one that is meant.
-      .filter(([name]) => !carried.some((field) => field.name === name && field.type !== "string"))
-      .filter(([name]) => [RECIPE_FIELD, RECIPE_TERMS_FIELD].includes(name) || isCarried(name))
-      .map(([name, value]) => ({ name, type: "string", value: Buffer.from(value, "utf8") })),
-  ];
-  // The first of a name is the one that is meant.
-  const all = new Map<string, Field>();
-  for (const field of [...own, ...carried, ...DEFAULT_SCREEN]) if (!all.has(field.name)) all.set(field.name, field);
-  return [...all.values()].filter(({ name }) => name.length > 0 && name.length <= LONG_NAME);
-}
-
-/** OpenEXR's version 2, and the flag of names over 31 characters. */
-const [MAGIC, VERSION, LONG_NAMES] = [20000630, 2, 0x400];
-
-function headerOf(picture: Picture, channels: Channel[], options: ExrOptions): Buffer {
-  const fields = fieldsOf(picture, channels, options);
-  const hasLong = [...fields, ...channels].some(({ name }) => name.length > SHORT_NAME);
-  return Buffer.concat([
-    integers(MAGIC, VERSION | (hasLong ? LONG_NAMES : 0)),
-    ...fields.map(({ name, type, value }) => attribute(name, type, value)),
-    Buffer.of(0),
-  ]);
-}
+/** OpenEXR's version 2, and the flags of names over 31 characters and of several parts. */
+const [MAGIC, VERSION, LONG_NAMES, MULTI_PART] = [20000630, 2, 0x400, 0x1000];
 
 /** A plane's samples by their bits, `stride` apart from `first`. */
 interface Samples {
@@ -227,26 +93,72 @@ export function predictedLines(
 const PREDICTED = 128;
 
 /** Layers that do not bear the name of one of the picture's own channels: the others have no room. */
-export const layersToWrite = ({ layers = [], z }: Pick<Picture, "layers" | "z">, hasAlpha: boolean): Layer[] =>
-  layers.filter(({ name }) => !["R", "G", "B", ...(hasAlpha ? ["A"] : []), ...(z ? ["Z"] : [])].includes(name));
+export const layersToWrite = ({ layers = [], z }: Pick<Picture, "layers" | "z">, hasAlpha: boolean): Layer[] => {
+  const own = ["R", "G", "B", ...(hasAlpha ? ["A"] : []), ...(z ? ["Z"] : [])];
+  return layers.filter(({ name, part }) => part !== undefined || !own.includes(name));
+};
 
-/**
- * An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane. Whole, or not at
- * all.
- */
-export async function writeExr(picture: Picture, options: ExrOptions): Promise<Buffer> {
-  const { width, height, data, z } = picture;
-  const { depth, compression = "ZIP" } = options;
+/** A part as it is written: its channels, and the fields of its header. */
+interface WrittenPart {
+  channels: ChannelSamples[];
+  fields: Field[];
+}
+
+const byName = (one: { name: string }, other: { name: string }) => (one.name < other.name ? -1 : 1);
+const layerSamples = ({ name, type, data }: Layer) => samplesOf(name, type, data);
+
+/** The parts of a file, the picture's first: further ones only where a layer stands in one. */
+function partsOf(picture: Picture, options: ExrOptions): WrittenPart[] {
+  const { data, z } = picture;
+  const { depth, compression = "ZIP", parts = [], chosen } = options;
   const hasAlpha = picture.hasAlpha ?? !isOpaque(data);
-  const channels: ChannelSamples[] = [
+  const layers = layersToWrite(picture, hasAlpha);
+  const own: ChannelSamples[] = [
     ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => samplesOf(name, depth, data, 4, "RGBA".indexOf(name))),
     ...(z ? [samplesOf("Z", "float", z)] : []),
-    ...layersToWrite(picture, hasAlpha).map((layer) => samplesOf(layer.name, layer.type, layer.data)),
+    ...layers.filter(({ part }) => part === undefined).map(layerSamples),
     // The format stores channels in the order of their names' bytes.
-  ].sort((one, other) => (one.name < other.name ? -1 : 1));
+  ].sort(byName);
+  const first = { channels: own, fields: fieldsOf(picture, own, options) };
+  const others = [...new Set(layers.flatMap(({ part }) => part ?? []))];
+  if (!others.length) return [first];
+  const count = Math.ceil(picture.height / CHUNK_LINES[compression]);
+  const fieldsOfPart = (name: string, fields: Field[]): Field[] => [
+    stringField("name", name),
+    stringField("type", "scanlineimage"),
+    ...(parts.find((part) => part.name === name)?.attributes.filter((field) => field.name === "view") ?? []),
+    { name: "chunkCount", type: "int", value: integers(count) },
+    ...fields,
+  ];
+  return [
+    { ...first, fields: fieldsOfPart(chosen?.part ?? "picture", first.fields) },
+    ...others.map((name) => {
+      const channels = layers
+        .filter(({ part }) => part === name)
+        .map(layerSamples)
+        .sort(byName);
+      const { attributes } = parts.find((part) => part.name === name) ?? {};
+      // What the standard has all parts share is the picture's; the rest is the part's own.
+      const { Software = "" } = options.text ?? {};
+      const text: Record<string, string> = Software ? { Software } : {};
+      const about = { attributes, text, lens: undefined, reel: undefined, notes: {} };
+      const fields = fieldsOf(picture, channels, { ...options, ...about });
+      return { channels, fields: fieldsOfPart(name, fields) };
+    }),
+  ];
+}
+
+/** A part's chunks, each as the bytes of its place and of its lines. */
+async function chunksOfPart(
+  channels: ChannelSamples[],
+  { width, height }: Picture,
+  options: ExrOptions,
+  part?: number,
+) {
+  const { compression = "ZIP", windows } = options;
   const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
-  const first = options.windows?.data.top ?? 0;
+  const first = windows?.data.top ?? 0;
   // The usual file: its lines need not be made to be taken apart again.
   const isFused = compression === "ZIP" || compression === "ZIPS";
   const bodyOf = async (top: number, count: number): Promise<Buffer> => {
@@ -258,12 +170,29 @@ export async function writeExr(picture: Picture, options: ExrOptions): Promise<B
   const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
     const count = Math.min(perChunk, height - top);
     const body = await bodyOf(top, count);
-    return [integers(first + top, body.length), body];
+    return [integers(...(part === undefined ? [] : [part]), first + top, body.length), body];
   };
-  const chunks = (
-    await Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)))
-  ).flat();
-  const header = headerOf(picture, channels, options);
+  return Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)));
+}
+
+/**
+ * An OpenEXR file of RGB, A where there is alpha, and Z as 32-bit floats where there is a depth plane; of several parts
+ * where layers stand in others. Whole, or not at all.
+ */
+export async function writeExr(picture: Picture, options: ExrOptions): Promise<Buffer> {
+  const parts = partsOf(picture, options);
+  const isMulti = parts.length > 1;
+  const chunks: Buffer[] = [];
+  for (const [i, { channels }] of parts.entries())
+    chunks.push(...(await chunksOfPart(channels, picture, options, isMulti ? i : undefined)).flat());
+  const names = parts.flatMap(({ channels, fields }) => [...channels, ...fields].map(({ name }) => name));
+  const hasLong = names.some((name) => name.length > SHORT_NAME);
+  const header = Buffer.concat([
+    integers(MAGIC, VERSION | (hasLong ? LONG_NAMES : 0) | (isMulti ? MULTI_PART : 0)),
+    ...parts.map(({ fields }) => headerOf(fields)),
+    // The list of several headers has an end.
+    ...(isMulti ? [Buffer.of(0)] : []),
+  ]);
   const table = Buffer.alloc(chunks.length * 4);
   let offset = header.length + table.length;
   for (let i = 0; i < chunks.length; i += 2) {

@@ -15,10 +15,18 @@ function crc(bytes: Buffer): number {
   return (c ^ 0xffffffff) >>> 0;
 }
 
-/** What a PNG's chunks before its pixels say (PNG, third edition): cICP, gAMA, sRGB, cHRM, and text. */
-export function readPngTags(bytes: Buffer): { tags: ColourTags; text: Record<string, string> } {
+export interface PngTags {
+  tags: ColourTags;
+  text: Record<string, string>;
+  /** Pixels in a length, across and down. */
+  density?: [number, number];
+}
+
+/** What a PNG's chunks before its pixels say (PNG, third edition): cICP, gAMA, sRGB, cHRM, pHYs, and text. */
+export function readPngTags(bytes: Buffer): PngTags {
   const tags: ColourTags = {};
   const text: Record<string, string> = {};
+  let density: PngTags["density"];
   if (!bytes.subarray(0, 8).equals(SIGNATURE)) return { tags, text };
   let at = 8;
   for (let n = 0; n < MAX_CHUNKS && at + 12 <= bytes.length; n++) {
@@ -30,6 +38,7 @@ export function readPngTags(bytes: Buffer): { tags: ColourTags; text: Record<str
       tags.cicp = { primaries: data[0]!, transfer: data[1]!, matrix: data[2]!, fullRange: data[3] === 1 };
     else if (kind === "gAMA" && length === 4 && data.readUInt32BE(0)) tags.gamma = data.readUInt32BE(0) / 100_000;
     else if (kind === "sRGB") tags.srgb = true;
+    else if (kind === "pHYs" && length === 9) density = [data.readUInt32BE(0), data.readUInt32BE(4)];
     else if (kind === "cHRM" && length === 32) {
       const [wx, wy, ...rest] = Array.from({ length: 8 }, (_, i) => data.readUInt32BE(i * 4) / 100_000) as [
         number,
@@ -43,7 +52,7 @@ export function readPngTags(bytes: Buffer): { tags: ColourTags; text: Record<str
     }
     at += 12 + length;
   }
-  return { tags, text };
+  return { tags, text, ...(density ? { density } : {}) };
 }
 
 function chunk(kind: string, data: Buffer): Buffer {
@@ -57,14 +66,27 @@ function chunk(kind: string, data: Buffer): Buffer {
 
 /** Bytes of the signature and IHDR, after which further chunks may stand. */
 const HEAD = 8 + 25;
+/** Bytes of a pHYs chunk. */
+const PHYS = 12 + 9;
 
-/** Puts cICP and text chunks into a PNG. Text is held to Latin-1. */
-export function addPngTags(png: Buffer, { cicp }: ColourTags, text: Record<string, string>): Buffer {
+/** pHYs without a unit: how much further apart pixels stand across than down. */
+function densityChunk([across, down]: [number, number]): Buffer {
+  const data = Buffer.alloc(9);
+  data.writeUInt32BE(across, 0);
+  data.writeUInt32BE(down, 4);
+  return chunk("pHYs", data);
+}
+
+/** Puts cICP, pHYs and text chunks into a PNG. Text is held to Latin-1. */
+export function addPngTags(png: Buffer, { tags: { cicp }, text, density }: PngTags): Buffer {
   const extra = [
+    ...(density ? [densityChunk(density)] : []),
     ...(cicp ? [chunk("cICP", Buffer.of(cicp.primaries, cicp.transfer, cicp.matrix, Number(cicp.fullRange)))] : []),
     ...Object.entries(text)
       .filter(([name]) => /^[\x20-\x7e]{1,79}$/.test(name))
       .map(([name, value]) => chunk("tEXt", Buffer.from(`${name}\0${value}`, "latin1"))),
   ];
-  return extra.length ? Buffer.concat([png.subarray(0, HEAD), ...extra, png.subarray(HEAD)]) : png;
+  // The library's own says nothing of these pixels.
+  const rest = density && png.toString("latin1", HEAD + 4, HEAD + 8) === "pHYs" ? HEAD + PHYS : HEAD;
+  return extra.length ? Buffer.concat([png.subarray(0, HEAD), ...extra, png.subarray(rest)]) : png;
 }

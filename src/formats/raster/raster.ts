@@ -2,8 +2,10 @@ import type { SharpConstructor } from "sharp";
 import { type Alpha, isOpaque, type Pixels, quantise, sizeProblem, topOf } from "../../core/image/image";
 import { FileError } from "../error";
 import type { Decoded, ImageInfo, Picture, WriteOptions } from "../format";
+import { NOTE_FIELDS, notesIn, textOf } from "../notes";
 import { addPngTags, readPngTags } from "../png/chunks";
 import { readTiffTags, unreadReason } from "../tiff/tags";
+import { addJpegDensity, aspectOf, densityOf, jpegDensity } from "./aspect";
 import { iccDescription } from "./icc";
 
 /** PNG, TIFF and JPEG through sharp, code values untouched: no profile applied, no gamma, no scaling of depth. */
@@ -94,7 +96,11 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
         : found.depth === "16"
           ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
           : new Float32Array(data.buffer, data.byteOffset, data.length / 4);
-    const { tags, text } = format === "png" ? readPngTags(bytes) : { tags: {}, text: {} };
+    const png = format === "png" ? readPngTags(bytes) : undefined;
+    const density = png?.density ?? tiff?.density ?? (format === "jpeg" ? jpegDensity(bytes) : undefined);
+    const stored = aspectOf(density);
+    const isTurned = width !== storedWidth && width === storedHeight;
+    const { tags = {}, text = {} } = png ?? {};
     const about: ImageInfo = {
       width,
       height,
@@ -103,6 +109,8 @@ export async function readRaster(file: string, bytes: Buffer): Promise<Decoded> 
       compression,
       tags: { ...tags, ...(icc ? { icc: iccDescription(icc) } : {}) },
       text,
+      notes: tiff ? tiff.notes : notesIn(text, NOTE_FIELDS.PNG),
+      ...(stored ? { pixelAspect: isTurned ? Number((1 / stored).toFixed(4)) : stored } : {}),
     };
     const pixels = toRgba(samples, info.channels, width * height, found.depth, alpha !== undefined);
     return { width, height, pixels, ...(alpha ? { alpha } : {}), info: about };
@@ -150,7 +158,8 @@ function samplesOf({ width, height, data }: Picture, depth: "8" | "16", channels
 }
 
 /** Code values 0 to 1 as a PNG of 8 or 16 bits; alpha is written only where it is not 1. */
-export async function writePng(picture: Picture, { depth, tags = {}, text = {} }: WriteOptions): Promise<Buffer> {
+export async function writePng(picture: Picture, options: WriteOptions): Promise<Buffer> {
+  const { depth, tags = {}, text = {}, notes = {}, pixelAspect = 1 } = options;
   if (depth !== "8" && depth !== "16") throw new RangeError(`PNG is written with 8 or 16 bits, not ${depth}`);
   const channels = isOpaque(picture.data) ? 3 : 4;
   const sharp = await library();
@@ -159,8 +168,11 @@ export async function writePng(picture: Picture, { depth, tags = {}, text = {} }
   });
   return addPngTags(
     await (depth === "16" ? image.toColourspace("rgb16") : image).png({ compressionLevel: 3 }).toBuffer(),
-    tags,
-    text,
+    {
+      tags,
+      text: { ...text, ...textOf(notes, NOTE_FIELDS.PNG) },
+      ...(pixelAspect === 1 ? {} : { density: densityOf(pixelAspect) }),
+    },
   );
 }
 
@@ -168,10 +180,12 @@ export async function writePng(picture: Picture, { depth, tags = {}, text = {} }
 const JPEG_QUALITY = 95;
 
 /** Code values 0 to 1 as a JPEG of 8 bits, full colour resolution; alpha is left out. */
-export async function writeJpeg(picture: Picture, { depth }: WriteOptions): Promise<Buffer> {
+export async function writeJpeg(picture: Picture, { depth, pixelAspect = 1 }: WriteOptions): Promise<Buffer> {
   if (depth !== "8") throw new RangeError(`JPEG is written with 8 bits, not ${depth}`);
   const sharp = await library();
-  return sharp(samplesOf(picture, "8", 3), { raw: { width: picture.width, height: picture.height, channels: 3 } })
+  const raw = { width: picture.width, height: picture.height, channels: 3 } as const;
+  const bytes = await sharp(samplesOf(picture, "8", 3), { raw })
     .jpeg({ quality: JPEG_QUALITY, chromaSubsampling: "4:4:4" })
     .toBuffer();
+  return addJpegDensity(bytes, pixelAspect);
 }

@@ -1,21 +1,25 @@
 import { deflateSync } from "node:zlib";
 import { isOpaque, quantise } from "../../core/image/image";
 import type { Picture, WriteOptions } from "../format";
+import { NOTE_NAMES, NOTE_TAGS } from "../notes";
+import { densityOf } from "../raster/aspect";
 
 /** TIFF 6.0, little-endian: tags, types and values that are written. */
-const TYPE = { ascii: 2, short: 3, long: 4 } as const;
+const TYPE = { ascii: 2, short: 3, long: 4, rational: 5 } as const;
 const TAG = {
   width: 256,
   height: 257,
   bits: 258,
   compression: 259,
   photometric: 262,
-  description: 270,
   stripOffsets: 273,
   samplesPerPixel: 277,
   rowsPerStrip: 278,
   stripBytes: 279,
+  resolutionX: 282,
+  resolutionY: 283,
   planar: 284,
+  resolutionUnit: 296,
   software: 305,
   predictor: 317,
   extraSamples: 338,
@@ -39,7 +43,7 @@ function differences(samples: Uint8Array | Uint16Array, channels: number, perLin
  */
 export function writeTiff(
   { width, height, data }: Picture,
-  { depth, compression = "deflate", text = {} }: WriteOptions,
+  { depth, compression = "deflate", text = {}, notes = {}, pixelAspect = 1 }: WriteOptions,
 ): Buffer {
   if (depth !== "8" && depth !== "16" && depth !== "float")
     throw new RangeError(`TIFF is written with 8 or 16 bits or float, not ${depth}`);
@@ -68,36 +72,41 @@ export function writeTiff(
   }
   const bits = samples.BYTES_PER_ELEMENT * 8;
   const same = (value: number) => Array<number>(channels).fill(value);
-  const software = Buffer.from("Pale Halo\0", "latin1");
-  const description = Buffer.from(
-    `${Object.entries(text)
-      .map(([name, value]) => `${name}=${value}`)
-      .join("; ")}\0`,
-    "utf8",
-  );
+  const words = (value: string) => Buffer.from(`${value}\0`, "utf8");
+  const [across, down] = densityOf(pixelAspect);
   const offsets: number[] = [];
   let at = 8;
   for (const strip of strips) {
     offsets.push(at);
     at += strip.length + (strip.length & 1);
   }
-  const entries: [number, number, number[] | Buffer][] = [
+  const entries: Entry[] = [
     [TAG.width, TYPE.long, [width]],
     [TAG.height, TYPE.long, [height]],
     [TAG.bits, TYPE.short, same(bits)],
     [TAG.compression, TYPE.short, [deflated ? DEFLATE : NO_COMPRESSION]],
     [TAG.photometric, TYPE.short, [2]],
-    [TAG.description, TYPE.ascii, description],
     [TAG.stripOffsets, TYPE.long, offsets],
     [TAG.samplesPerPixel, TYPE.short, [channels]],
     [TAG.rowsPerStrip, TYPE.long, [rows]],
     [TAG.stripBytes, TYPE.long, strips.map(({ length }) => length)],
     [TAG.planar, TYPE.short, [1]],
-    [TAG.software, TYPE.ascii, software],
-    ...(predicted ? ([[TAG.predictor, TYPE.short, [HORIZONTAL]]] as [number, number, number[]][]) : []),
-    ...(channels === 4 ? ([[TAG.extraSamples, TYPE.short, [2]]] as [number, number, number[]][]) : []),
+    ...(pixelAspect === 1
+      ? []
+      : ([
+          // Without a unit: pixels that are not square.
+          [TAG.resolutionX, TYPE.rational, [across, 1]],
+          [TAG.resolutionY, TYPE.rational, [down, 1]],
+          [TAG.resolutionUnit, TYPE.short, [1]],
+        ] as Entry[])),
+    [TAG.software, TYPE.ascii, words(text.Software ?? "Pale Halo")],
+    ...NOTE_NAMES.flatMap((name): Entry[] => (notes[name] ? [[NOTE_TAGS[name], TYPE.ascii, words(notes[name])]] : [])),
+    ...(predicted ? ([[TAG.predictor, TYPE.short, [HORIZONTAL]]] as Entry[]) : []),
+    ...(channels === 4 ? ([[TAG.extraSamples, TYPE.short, [2]]] as Entry[]) : []),
     [TAG.sampleFormat, TYPE.short, same(depth === "float" ? 3 : 1)],
   ];
+  // The standard has them in the order of their numbers.
+  entries.sort(([one], [other]) => one - other);
   const head = Buffer.alloc(8);
   head.write("II*\0", "latin1");
   head.writeUInt32LE(at, 4);
@@ -108,8 +117,11 @@ export function writeTiff(
   ]);
 }
 
+/** A tag, its type, and its values: two numbers for each rational, texts as bytes. */
+type Entry = [number, number, number[] | Buffer];
+
 /** The image's directory, which stands at byte `at`, and behind it the values that do not fit in it. */
-function directory(entries: [number, number, number[] | Buffer][], at: number): Buffer {
+function directory(entries: Entry[], at: number): Buffer {
   const out = Buffer.alloc(2 + entries.length * 12 + 4);
   out.writeUInt16LE(entries.length);
   const behind: Buffer[] = [];
@@ -123,7 +135,7 @@ function directory(entries: [number, number, number[] | Buffer][], at: number): 
       );
     out.writeUInt16LE(tag, entry);
     out.writeUInt16LE(type, entry + 2);
-    out.writeUInt32LE(values.length, entry + 4);
+    out.writeUInt32LE(type === TYPE.rational ? values.length / 2 : values.length, entry + 4);
     if (bytes.length <= 4) bytes.copy(out, entry + 8);
     else {
       out.writeUInt32LE(behindAt, entry + 8);

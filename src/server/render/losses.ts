@@ -27,7 +27,7 @@ export function lossesOfJob(job: RenderJob, sample: Decoded): string[] {
   const lost = lossesOf(sample.info, {
     output,
     overscan: keptOverscan(job, sample),
-    layers: layers.map(({ name }) => name),
+    layers,
   });
   return [...lost, ...sound];
 }

@@ -12,6 +12,7 @@ import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
 import { type Choice, type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
 import { describedFormat } from "../../formats/formats";
+import { textCarried } from "../../formats/losses";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
@@ -197,7 +198,8 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
     await writing;
-    const { framesPerSecond, timeCode, reel, lens, pixelAspect, attributes, dpxHeader, text } = image.info;
+    const { framesPerSecond, timeCode, reel, lens, pixelAspect, attributes, parts, chosen, dpxHeader, text, notes } =
+      image.info;
     const about = {
       framesPerSecond: job.framesPerSecond ?? framesPerSecond,
       timeCode,
@@ -205,9 +207,12 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
       lens,
       pixelAspect,
       attributes,
+      parts,
+      chosen,
       dpxHeader,
       windows,
-      text: isLinearFile(output) ? { ...(isLinearFile(path) ? text : {}), ...termsInside } : {},
+      notes,
+      text: { ...textCarried(path, output, text), ...(isLinearFile(output) ? termsInside : {}) },
     };
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };
     writing = sink
