@@ -159,7 +159,13 @@ export const FARTHEST = 1e5;
 /** A depth plane as a frame: distance (m) in every lane; what is not finite, or no distance, is far. */
 export function depthFrame({ width, height, z }: Pick<RawImage, "width" | "height" | "z">): Frame {
   const data = new Float32Array(width * height * 4);
-  for (let i = 0; i < width * height; i++)
-    data.fill(z && z[i]! > 0 && z[i]! < FARTHEST ? z[i]! : FARTHEST, i * 4, i * 4 + 4);
+  for (let i = 0, at = 0; i < width * height; i++, at += 4) {
+    const distance = z ? z[i]! : FARTHEST;
+    const own = distance > 0 && distance < FARTHEST ? distance : FARTHEST;
+    data[at] = own;
+    data[at + 1] = own;
+    data[at + 2] = own;
+    data[at + 3] = own;
+  }
   return { width, height, data };
 }

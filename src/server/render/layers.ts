@@ -32,9 +32,8 @@ function layerFrom(layer: Layer, { data }: Frame, c: number): Layer {
     if (value < least) least = value;
     if (value > most) most = value;
   }
-  const samples = Float32Array.from({ length: data.length / 4 }, (_, i) =>
-    Math.min(most, Math.max(least, data[4 * i + c]!)),
-  );
+  const samples = new Float32Array(data.length / 4);
+  for (let i = 0, at = c; i < samples.length; i++, at += 4) samples[i] = Math.min(most, Math.max(least, data[at]!));
   return { ...layer, data: samples };
 }
 

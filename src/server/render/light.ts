@@ -145,7 +145,14 @@ export async function depthLike(
   const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
   if (!moves(lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
   const frame = depthFrame(image);
-  for (let i = 0; i < frame.data.length; i++) frame.data[i] = i % 4 === 3 ? 1 : 1 / frame.data[i]!;
+  const distances = frame.data;
+  for (let at = 0; at < distances.length; at += 4) {
+    const inverse = 1 / distances[at]!;
+    distances[at] = inverse;
+    distances[at + 1] = inverse;
+    distances[at + 2] = inverse;
+    distances[at + 3] = 1;
+  }
   const { data } = await lightOf(
     engine,
     { ...job, look },
@@ -154,5 +161,7 @@ export async function depthLike(
     { frame, output: { kind: "light" }, keepsOverscan },
     `${key} depth`,
   );
-  return Float32Array.from({ length: data.length / 4 }, (_, i) => 1 / Math.max(data[4 * i + 1]!, 1 / FARTHEST));
+  const depth = new Float32Array(data.length / 4);
+  for (let i = 0, at = 1; i < depth.length; i++, at += 4) depth[i] = 1 / Math.max(data[at]!, 1 / FARTHEST);
+  return depth;
 }
