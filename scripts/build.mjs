@@ -33,6 +33,7 @@ const PROGRAMS = {
   halo: "src/cli/main.ts",
   "engine-helper": "src/server/engine/helper.ts",
   reader: "src/server/readers/reader.ts",
+  encoder: "src/server/render/encoder.ts",
   "render-worker": "src/server/render/worker.ts",
   server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",

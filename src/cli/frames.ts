@@ -23,7 +23,7 @@ import {
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
 import { oneFileSink } from "../server/render/movie-file";
-import { depthsFor } from "../server/render/output";
+import { depthsFor, framesSink } from "../server/render/output";
 import { soundBeside, soundOf } from "../server/render/sound";
 import type { RenderJob } from "../server/render/job";
 import { readingFor } from "../server/render/render";
@@ -287,7 +287,7 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
       resume: (options.resume ?? false) && !oneFile,
       shot: source.frames,
       output: target,
-      ...(oneFile ? { sink: oneFileSink(options.out, soundOf(source, frames)) } : {}),
+      sink: oneFile ? oneFileSink(options.out, soundOf(source, frames)) : framesSink(frames),
       ...(texts ? { texts: { ...texts, inEncoding: inText, outEncoding: outText } } : {}),
     };
     await performJob(order, sample, options);

@@ -3,6 +3,7 @@ import { framesIn } from "../../core/frame/ranges";
 import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
 import { fileAt, loadFrame } from "../../server/footage/source";
 import { oneFileSink } from "../../server/render/movie-file";
+import { framesSink } from "../../server/render/output";
 import { soundBeside, soundOf } from "../../server/render/sound";
 import { readingFor } from "../../server/render/render";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
@@ -53,7 +54,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       ...job,
       texts,
       resume: (options.resume ?? false) && !isMovie,
-      ...(isMovie ? { sink: oneFileSink(out, soundOf(job.source, job.frames)) } : {}),
+      sink: isMovie ? oneFileSink(out, soundOf(job.source, job.frames)) : framesSink(job.frames),
     };
     const first = sampleFrame(job.frames, job.source.frames);
     await performJob(order, await loadFrame(job.source, first, readingFor(order)), options);

@@ -6,6 +6,7 @@ import { addStill } from "../../store/library";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { openLedger } from "../render/ledger";
+import { digestOf } from "../storage/content";
 import { contentPath, keepContent } from "../storage/content";
 import { examine } from "./doctor";
 
@@ -34,7 +35,7 @@ test("finds what is in the database and not on the disk, and the other way round
   for (const number of [1, 2]) {
     const file = join(out, `s.000${number}.png`);
     writeFileSync(file, "frame");
-    await ledger.add(file, "recipe", Buffer.from("frame"));
+    await ledger.add(file, "recipe", { size: 5, sha256: digestOf(Buffer.from("frame")) });
   }
   await moveRender(db, render.id, ["queued"], { state: "done" });
   expect(await examine(folder, db, true)).toEqual([]);

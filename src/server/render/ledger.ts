@@ -1,8 +1,8 @@
-import { createHash } from "node:crypto";
 import { appendFile, readFile, stat } from "node:fs/promises";
 import { basename, join } from "node:path";
 import { z } from "zod";
 import { hashOf } from "../storage/content";
+import type { Written } from "./output";
 
 /**
  * What was written into a folder, one line of JSON a frame: its file, the recipe that made it, its length and hash. A
@@ -22,7 +22,7 @@ export type LedgerEntry = z.infer<typeof entrySchema>;
 export interface Ledger {
   /** Whether a file is there as it was written, and was made by this recipe. */
   holds(path: string, recipe: string): Promise<boolean>;
-  add(path: string, recipe: string, bytes: Uint8Array): Promise<void>;
+  add(path: string, recipe: string, written: Written): Promise<void>;
   entries(): ReadonlyMap<string, LedgerEntry>;
 }
 
@@ -53,9 +53,8 @@ export async function openLedger(folder: string): Promise<Ledger> {
       );
       return size === entry.bytes && (await hashOf(file)) === entry.sha256;
     },
-    async add(file, recipe, bytes) {
-      const sha256 = createHash("sha256").update(bytes).digest("hex");
-      const entry: LedgerEntry = { file: basename(file), recipe, bytes: bytes.length, sha256 };
+    async add(file, recipe, { size, sha256 }) {
+      const entry: LedgerEntry = { file: basename(file), recipe, bytes: size, sha256 };
       await appendFile(path, `${ahead}${JSON.stringify(entry)}\n`);
       ahead = "";
       entries.set(entry.file, entry);

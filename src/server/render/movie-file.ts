@@ -100,7 +100,7 @@ export function encodedMovieSink(path: string, sound: Sound | null): Sink {
       }
       const bytes = y4mFrame(picture, samples);
       await put(bytes);
-      return bytes;
+      return null;
     },
     ledger: false,
     async end() {

@@ -1,13 +1,16 @@
 import { type FileHandle, open } from "node:fs/promises";
 import type { Encoding } from "../../core/colour/encodings";
 import { AP1, type Primaries } from "../../core/colour/primaries";
+import { countOf, type Ranges } from "../../core/frame/ranges";
 import type { Depth } from "../../core/image/image";
 import { type ColourTags, type Metadata, type Picture, RECIPE_FIELD } from "../../formats/format";
 import { describedFormat, formatOf, y4mOptions } from "../../formats/formats";
 import { codingFor, containerOf } from "../../formats/movies";
 import { y4mFrame, y4mHead } from "../../formats/y4m/y4m";
+import { digestOf } from "../storage/content";
 import { discard, finish, temporaryFor, writeAll, writeWhole } from "../storage/files";
 import { ensureRoom } from "../storage/room";
+import { startEncoder } from "./encoding";
 import { version } from "../../../package.json";
 
 /** What a file says it was written by. */
@@ -89,10 +92,20 @@ export function optionsFor(
   };
 }
 
+/** A file that was written. */
+export interface Written {
+  /** bytes */
+  size: number;
+  sha256: string;
+}
+
 /** Where frames of one job go: files of their own, or one file that holds them all. */
 export interface Sink {
-  /** Writes a frame and gives the bytes it became. */
-  write(path: string, picture: Picture, options: OutputOptions): Promise<Uint8Array>;
+  /**
+   * Writes a frame, and says what its file became; null where it has none of its own. The picture's samples may be
+   * gone afterwards.
+   */
+  write(path: string, picture: Picture, options: OutputOptions): Promise<Written | null>;
   /** What is written is entered in the folder's ledger, file by file. */
   ledger: boolean;
   /** Makes what was written last; what was not ended is not there. */
@@ -105,12 +118,30 @@ export const frameSink: Sink = {
   async write(path, picture, options) {
     const bytes = await formatOf(path)!.encode(picture, optionsFor(path, options));
     await writeWhole(path, bytes);
-    return bytes;
+    return { size: bytes.length, sha256: digestOf(bytes) };
   },
   ledger: true,
   end: () => Promise.resolve(),
   abandon: () => Promise.resolve(),
 };
+
+/** The same, with another thread that makes files of pictures while the next one is computed. */
+export function threadedFrameSink(): Sink {
+  const encoder = startEncoder();
+  return {
+    async write(path, picture, options) {
+      const { bytes, sha256 } = await encoder.encode({ path, picture, options: optionsFor(path, options) });
+      await writeWhole(path, bytes);
+      return { size: bytes.length, sha256 };
+    },
+    ledger: true,
+    end: () => encoder.close(),
+    abandon: () => encoder.close(),
+  };
+}
+
+/** A thread costs more than a single frame gains by it. */
+export const framesSink = (frames: Ranges): Sink => (countOf(frames) > 1 ? threadedFrameSink() : frameSink);
 
 /** Writes frames one after another into one Y4M file, which is there when all of them are in it. */
 export function movieSink(path: string): Sink {
@@ -130,7 +161,7 @@ export function movieSink(path: string): Sink {
       }
       const bytes = y4mFrame(picture, own);
       await put(bytes);
-      return bytes;
+      return null;
     },
     ledger: false,
     async end() {

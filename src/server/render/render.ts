@@ -217,7 +217,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };
     writing = sink
       .write(output, picture, { ...about, ...options })
-      .then((bytes) => ledger?.add(output, recipe, bytes))
+      .then((written) => (written ? ledger?.add(output, recipe, written) : undefined))
       .then(() => events.done(number, false))
       .catch((error: unknown) => failed(number, error));
     return picture.width * picture.height;

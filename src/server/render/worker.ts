@@ -15,7 +15,7 @@ import { type GapPolicy, loadFrame, type Source } from "../footage/source";
 import type { EncodingText, LayerPolicy, RecipeTexts, RenderJob } from "./job";
 import { lossesOfJob } from "./losses";
 import { oneFileSink } from "./movie-file";
-import { frameSink, withRoom } from "./output";
+import { framesSink, withRoom } from "./output";
 import { readingFor, renderFrames } from "./render";
 import { soundOf } from "./sound";
 
@@ -125,7 +125,7 @@ const job: RenderJob = {
   resume: target.digits > 0,
   texts,
   sink: withRoom(
-    target.digits > 0 ? frameSink : oneFileSink(order.output, soundOf(order.source, order.frames)),
+    target.digits > 0 ? framesSink(order.frames) : oneFileSink(order.output, soundOf(order.source, order.frames)),
     target.folder,
   ),
 };

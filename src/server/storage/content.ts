@@ -16,6 +16,9 @@ export const sizeOf = (path: string): Promise<number | null> =>
     () => null,
   );
 
+/** The hash of bytes, by which content is known. */
+export const digestOf = (bytes: Uint8Array): string => createHash("sha256").update(bytes).digest("hex");
+
 /** The hash of an ordinary file's bytes. Throws FileError for anything else: a pipe would be waited for without end. */
 export async function hashOf(path: string): Promise<string> {
   if (!(await stat(path)).isFile()) throw new FileError(basename(path), "is no ordinary file");
