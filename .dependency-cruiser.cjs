@@ -31,6 +31,7 @@ const CORE = [
   "scopes",
   "judge",
   "export",
+  "wall",
   "verify",
 ];
 const coreArrows = CORE.slice(0, -1).map((folder, i) =>

@@ -2,6 +2,7 @@
 import { spawn } from "node:child_process";
 import { copyFileSync, cpSync, mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
+import { unpackLetters } from "./letters.mjs";
 import { bin, root, run, whenStale } from "./lib.mjs";
 
 export function buildKernels() {
@@ -52,6 +53,7 @@ const BROWSER = {
 /** Packages with programs or files of their own; all others are built in: a program starts in half the time. */
 const APART = ["@electric-sql/pglite", "drizzle-orm", "esbuild", "next", "pg-boss", "pdfjs-dist", "sharp"];
 
+const LETTERS = "archivo-latin-400-normal.woff";
 const PDF_WORKER = "public/engine/pdf.worker.mjs";
 
 export function buildPrograms() {
@@ -81,6 +83,9 @@ export function buildPrograms() {
       "--sourcemap",
     ]);
     run(bin("esbuild"), [...entries(BROWSER), ...common, "--format=iife", "--outdir=public/engine", "--minify"]);
+    // Letters of pages that are drawn here.
+    mkdirSync(join(root, "dist/fonts"), { recursive: true });
+    unpackLetters(join(root, "node_modules/@fontsource/archivo/files", LETTERS), join(root, "dist/fonts/letters.ttf"));
     // Reading PDF pages: its thread, and the fonts that pages name without holding them.
     const pdf = join(root, "node_modules/pdfjs-dist");
     copyFileSync(join(pdf, "build/pdf.worker.min.mjs"), join(root, PDF_WORKER));

@@ -13,6 +13,7 @@ import { lutCommand } from "./commands/lut";
 import { chartCommand } from "./commands/chart";
 import { measureCommand } from "./commands/measure";
 import { overscanCommand } from "./commands/overscan";
+import { wallCommand } from "./commands/wall";
 import { kernelsCommand } from "./commands/kernels";
 import { profileCommand } from "./commands/profile";
 import { removeCommand } from "./commands/remove";
@@ -49,6 +50,7 @@ for (const command of [
   profileCommand(),
   stmapCommand(),
   overscanCommand(),
+  wallCommand(),
   kernelsCommand(),
   verifyCommand(),
   trackCommand(),

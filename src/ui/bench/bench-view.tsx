@@ -1,17 +1,16 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useRouter, useSearchParams } from "next/navigation";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { fromPlain } from "@/core/colour/transform/plain";
-import type { Transform } from "@/core/colour/transform/transform";
+import { useEffect, useRef, useState } from "react";
 import { countOf, frameAt, hasFrame } from "@/core/frame/ranges";
-import { cabinetOf } from "@/core/profile/profiles";
 import { announceWindow } from "../document/unsaved";
 import { engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
 import { shotTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
-import { cameraOf, lookDocument, useDocument } from "../shot/document";
+import { cameraOf, commit, lookDocument, useDocument } from "../shot/document";
+import { takeSentLook } from "../shot/sent-look";
+import { useNamed } from "../shot/use-named";
 import { rememberedCompare } from "../view/compare";
 import { openView } from "../view/store";
 import { Bench } from "./bench";
@@ -29,18 +28,8 @@ export function BenchView({ shotId }: { shotId: string }) {
     queryFn: () => api.shot(shotId),
     refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
   });
-  const profiles = useQuery({ queryKey: ["profiles"], queryFn: api.profiles, staleTime: Infinity });
   const look = useDocument((state) => (state.shotId === shotId ? state.look : null));
-  const lut = look?.view.kind === "lut" ? (look.view.lut ?? null) : null;
-  const table = useQuery({
-    queryKey: ["table", lut],
-    queryFn: async () => [[lut!, fromPlain(await api.table(lut!))]] as [string, Transform][],
-    enabled: lut !== null,
-    staleTime: Infinity,
-  });
-  const tables = useMemo(() => (lut !== null && table.data) || [], [lut, table.data]);
-  const named = useMemo(() => (profiles.data ? { profiles: profiles.data, tables } : null), [profiles.data, tables]);
-  const cabinet = useMemo(() => named && cabinetOf(named.profiles, named.tables), [named]);
+  const glass = useNamed(look);
   const [problem, setProblem] = useState<string | null>(null);
   const opened = useRef(false);
   const tell = useWorkspace((state) => state.set);
@@ -49,15 +38,21 @@ export function BenchView({ shotId }: { shotId: string }) {
   useEffect(() => announceWindow(), []);
   useEffect(() => {
     const detail = shot.data;
-    if (!detail || !profiles.data || opened.current || engineProblem()) return;
+    if (!detail || opened.current || engineProblem()) return;
     opened.current = true;
     const wanted = Number(query.get("frame"));
     const { frames, name, production } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
     openView({ frame, selected: query.get("element"), compare: rememberedCompare(shotId) });
     tell({ shotId, title: `${production.name} · ${shotTitle({ id: shotId, name })}` });
-    lookDocument.open(shotId, cameraOf(detail), detail.depth).catch((error: Error) => setProblem(error.message));
-  }, [shot.data, profiles.data, query, tell, shotId]);
+    lookDocument
+      .open(shotId, cameraOf(detail), detail.depth)
+      .then((isOpen) => {
+        const sent = takeSentLook(shotId);
+        if (isOpen && sent) commit(() => sent, shotId);
+      })
+      .catch((error: Error) => setProblem(error.message));
+  }, [shot.data, query, tell, shotId]);
 
   if (problem) return <Notice>{problem}</Notice>;
   if (shot.isError)
@@ -69,8 +64,7 @@ export function BenchView({ shotId }: { shotId: string }) {
         </button>
       </Notice>
     );
-  if (!shot.data || !named || !cabinet || !look || (lut !== null && !table.data && !table.isError))
-    return <Notice>Opening {shotId} …</Notice>;
+  if (!shot.data || !glass || !look) return <Notice>Opening {shotId} …</Notice>;
   if (shot.data.progress === 0) return <Notice>The footage of {shotId} is about to be computed …</Notice>;
-  return <Bench shot={shot.data} look={look} cabinet={cabinet} named={named} />;
+  return <Bench shot={shot.data} look={look} {...glass} />;
 }

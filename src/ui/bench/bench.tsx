@@ -2,16 +2,16 @@
 import { useEffect, useMemo } from "react";
 import { Panel } from "react-resizable-panels";
 import { isTimed } from "@/core/look/edit";
-import type { Transform } from "@/core/colour/transform/transform";
 import { firstOf } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
-import type { Cabinet, Profile } from "@/core/profile/profiles";
+import type { Cabinet } from "@/core/profile/profiles";
 import { browserEngine } from "../engine/engine";
 import { ShelfDrawer } from "../looks/shelf";
 import { ConflictBar } from "../shot/conflict-bar";
 import { useGestures } from "../shot/gestures";
 import { lookAtFrame, ShownLookProvider } from "../shot/shown-look";
 import { useDepth } from "../shot/use-depth";
+import type { Named } from "../shot/use-named";
 import { useSaving } from "../shot/use-saving";
 import { rememberCompare } from "../view/compare";
 import { hearView, useView, useViewValue, viewNow } from "../view/store";
@@ -25,12 +25,6 @@ import { Toolbar } from "./toolbar";
 import { useAddress } from "./use-address";
 import { useBenchCommands } from "./use-commands";
 import type { ShotDetail } from "../../contract/shots";
-
-/** The glass and the tables a look may name. */
-export interface Named {
-  profiles: Profile[];
-  tables: [string, Transform][];
-}
 
 /**
  * Gives the engine what looks may name. It stands before those that ask for pictures, so that its effect comes first.

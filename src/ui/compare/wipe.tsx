@@ -54,9 +54,10 @@ export function WipeEdge({
   line,
   onLine,
   name,
+  ownName = "as it is",
   frame,
   placing,
-}: WipeProps & { name: string; frame: Extent; placing: ViewTransform }) {
+}: WipeProps & { name: string; ownName?: string; frame: Extent; placing: ViewTransform }) {
   const size = sizeOf(frame, placing);
   const across = acrossLine(line);
   const along = { x: across.y, y: -across.x };
@@ -137,7 +138,7 @@ export function WipeEdge({
         {name}
       </span>
       <span className="pointer-events-none absolute rounded bg-black/60 px-1.5 whitespace-nowrap" style={side(1)}>
-        as it is
+        {ownName}
       </span>
     </>
   );

@@ -16,6 +16,7 @@ const VIEWS = [
   { label: "Bench", path: "/bench" },
   { label: "Cabinet", path: "/cabinet" },
   { label: "Chart room", path: "/chart-room" },
+  { label: "Test wall", path: "/test-wall" },
   { label: "Renders", path: "/renders" },
 ];
 

@@ -2,9 +2,10 @@
 import { depthLabel } from "@/core/image/image";
 import { cornerHeight } from "@/core/frame/geometry";
 import { valueAtFrame } from "@/core/look/at-frame";
-import { setAt, timedAt } from "@/core/look/edit";
+import { timedAt } from "@/core/look/edit";
 import { LENS_NUMBERS } from "@/core/look/ranges";
 import { setShown } from "@/core/look/timing";
+import { withLens } from "@/core/look/wear";
 import { offered } from "@/core/profile/profiles";
 import { heldMeasurements } from "@/core/profile/reach";
 import { NumberField } from "../../shared/number-field";
@@ -63,12 +64,8 @@ export function CameraPanel() {
           className="select select-xs w-full"
           value={lens?.id ?? ""}
           onChange={(event) => {
-            const chosen = cabinet.lenses.get(event.target.value);
-            const own = chosen?.focalLengths?.[0];
-            commit((now) => {
-              const named = setAt(now, [null, "lens.profile"], chosen?.id ?? null, viewNow().frame);
-              return own ? setAt(named, [null, "lens.focalLength"], own, viewNow().frame) : named;
-            });
+            const chosen = cabinet.lenses.get(event.target.value) ?? null;
+            commit((now) => withLens(now, chosen, viewNow().frame));
           }}
         >
           <option value="">No lens profile</option>
