@@ -14,6 +14,7 @@ for (const [name, path] of [
   ["Cabinet, a filter", "/cabinet?profile=milkglass"],
   ["Chart room", "/chart-room"],
   ["Chart room, a printed page", "/chart-room/printed"],
+  ["Test wall", "/test-wall?shot=TL-030&across=strength%3D0,1&down=stop%3D2,4"],
   ["Renders", "/renders"],
   ["Handbook", "/handbook/swirl"],
 ] as const) {

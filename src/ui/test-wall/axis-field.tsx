@@ -109,7 +109,7 @@ function CheckList({
     if (next.length && next.length <= MAX_STEPS) onChosen(next);
   };
   return (
-    <ul aria-label={label} className="max-h-40 overflow-y-auto rounded border border-line">
+    <ul aria-label={label} className="max-h-[28vh] overflow-y-auto rounded border border-line">
       {options.map(([id, name]) => (
         <li key={id}>
           <label className="flex cursor-pointer items-center gap-2 px-2 py-0.5 hover:bg-base-300">

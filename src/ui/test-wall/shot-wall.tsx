@@ -3,7 +3,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { countOf, frameAt, hasFrame, indexOfFrame } from "@/core/frame/ranges";
 import type { Look } from "@/core/look/look";
-import { type Axis, axisTitle, UnknownName, type Wall, wallOf } from "@/core/wall/axis";
+import { type Axis, type AxisKind, axisTitle, UnknownName, type Wall, wallOf } from "@/core/wall/axis";
 import type { ShotDetail } from "../../contract/shots";
 import { browserEngine } from "../engine/engine";
 import { useLibrary } from "../looks/use-library";
@@ -45,12 +45,14 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
   const [across, setAcross] = useState<Axis | null | undefined>(asked?.across);
   const [down, setDown] = useState<Axis | null | undefined>(asked?.down);
   // What nothing is said of is as it is at first: lenses against the grades of a filter.
-  const columns = across === undefined ? choices && firstAxis("lens", choices) : across;
-  const rows = down === undefined ? choices && firstAxis("filter", choices) : down;
-  const named = useWallLooks(shot.id, [columns ?? null, rows ?? null], { looks, versions });
+  const [columns, rows] = useMemo(() => {
+    const atFirst = (kind: AxisKind) => (choices ? firstAxis(kind, choices) : null);
+    return [across === undefined ? atFirst("lens") : across, down === undefined ? atFirst("filter") : down];
+  }, [across, down, choices]);
+  const named = useWallLooks(shot.id, [columns, rows], { looks, versions });
   useEffect(() => {
     if (!choices) return;
-    const query = writeAddress(shot.id, frame, columns ?? null, rows ?? null);
+    const query = writeAddress(shot.id, frame, columns, rows);
     window.history.replaceState(null, "", `${window.location.pathname}?${query}`);
   }, [choices, shot.id, frame, columns, rows]);
   useEffect(() => {
@@ -61,7 +63,7 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
     try {
       const { cabinet } = choices;
       return {
-        wall: wallOf(look, columns ?? null, rows ?? null, { cabinet, looks: named.looks, frame }),
+        wall: wallOf(look, columns, rows, { cabinet, looks: named.looks, frame }),
         problem: null,
       };
     } catch (error) {
@@ -100,8 +102,8 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
           />
           <output className="figures text-right">{frame}</output>
         </label>
-        <AxisField label="Across" axis={columns ?? null} choices={choices} onAxis={setAcross} />
-        <AxisField label="Down" axis={rows ?? null} choices={choices} onAxis={setDown} />
+        <AxisField label="Across" axis={columns} choices={choices} onAxis={setAcross} />
+        <AxisField label="Down" axis={rows} choices={choices} onAxis={setDown} />
         {problem && (
           <p role="alert" className="text-error">
             {problem}
