@@ -32,6 +32,7 @@ const CORE = [
   "judge",
   "export",
   "wall",
+  "sheet",
   "verify",
 ];
 const coreArrows = CORE.slice(0, -1).map((folder, i) =>

@@ -13,6 +13,7 @@ import { lutCommand } from "./commands/lut";
 import { chartCommand } from "./commands/chart";
 import { measureCommand } from "./commands/measure";
 import { overscanCommand } from "./commands/overscan";
+import { sheetCommand } from "./commands/sheet";
 import { wallCommand } from "./commands/wall";
 import { kernelsCommand } from "./commands/kernels";
 import { profileCommand } from "./commands/profile";
@@ -51,6 +52,7 @@ for (const command of [
   stmapCommand(),
   overscanCommand(),
   wallCommand(),
+  sheetCommand(),
   kernelsCommand(),
   verifyCommand(),
   trackCommand(),

@@ -33,7 +33,7 @@ beforeAll(async () => {
 test("a page of every lens with every grade, and each tile the frame that is rendered with that glass", async () => {
   const [out, frames] = [join(folder, "wall.png"), join(folder, "tiles")];
   const axes = ["--across", "lens=orrin-vale-25,plainglass-50", "--down", "filter=milkglass:1/8,2"];
-  const { status, stdout } = wall(...axes, "--out", out, "--frames", frames, "--tile-width", "80", "--json");
+  const { status, stdout } = wall(...axes, "--out", out, "--tiles", frames, "--tile-width", "80", "--json");
   expect(status).toBe(0);
   expect(JSON.parse(stdout)).toMatchObject({
     ...{ tiles: 4, frame: 7 },

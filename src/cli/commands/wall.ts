@@ -30,7 +30,7 @@ interface Options extends Doing {
   across?: Axis;
   down?: Axis;
   out: string;
-  frames?: string;
+  tiles?: string;
   tileWidth: number;
   profile?: string[];
   inEncoding?: string;
@@ -93,7 +93,7 @@ const tileName = ({ across, down }: Wall, row: number, column: number) =>
     .replaceAll(/[^\w .,%×-]+/g, "-");
 
 async function run(options: Options): Promise<void> {
-  const { look: path, in: input, out, frames, dryRun } = options;
+  const { look: path, in: input, out, tiles, dryRun } = options;
   const kind = extname(out).toLowerCase();
   if (kind !== ".png" && kind !== ".pdf") throw new UsageError(`--out ${out}: ends in .png or .pdf`);
   if (!options.across && !options.down) throw new UsageError("--across: say what changes across, or --down");
@@ -105,7 +105,7 @@ async function run(options: Options): Promise<void> {
   const wall = checkedWall(options, look, cabinet, frame);
   const read = [path, input, ...(options.profile ?? [])].map((file) => ({ path: file, what: "what is read" }));
   refuseOverwriting("--out", [out], read);
-  for (const folder of [dirname(out), ...(frames ? [frames] : [])]) prepareOutput("--out", folder, dryRun);
+  for (const folder of [dirname(out), ...(tiles ? [tiles] : [])]) prepareOutput("--out", folder, dryRun);
   if (dryRun) return console.error(`${out}: ${wall.tiles.length} tiles would be made; nothing is`);
   const image = await loadFrame(source, frame, { overscan: true });
   const encoding = options.inEncoding
@@ -129,10 +129,10 @@ async function run(options: Options): Promise<void> {
   for (const [i, tile] of wall.tiles.entries()) {
     const small = await codesOf(tile.look, scale, `tile ${i}`);
     pictures.push({ width: small.width, height: small.height, codes: rgbOf(small.data) });
-    if (!frames) continue;
+    if (!tiles) continue;
     const whole = await codesOf(tile.look, 1, `whole ${i}`);
     const name = `${tileName(wall, tile.row, tile.column)}.png`;
-    await putFile(join(frames, name), await formatOf(name)!.encode(whole, { depth: "16" }), {});
+    await putFile(join(tiles, name), await formatOf(name)!.encode(whole, { depth: "16" }), {});
   }
   close();
   const words = {
@@ -171,7 +171,7 @@ export const wallCommand = (): Command =>
     .option("--across <axis>", AXES, axisOption)
     .option("--down <axis>", "the same from row to row", axisOption)
     .requiredOption("--out <file>", "the page, .png or .pdf")
-    .option("--frames <folder>", "every tile at full size too, as PNG of 16 bits")
+    .option("--tiles <folder>", "every tile at full size too, as PNG of 16 bits")
     .option("--tile-width <px>", "width of a tile on the page", numberOption(32, 4096, true), DEFAULT_TILE)
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")

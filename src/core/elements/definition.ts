@@ -9,6 +9,13 @@ import type { GeometryTerms } from "./geometry";
 /** Where on the light path an element sits. */
 export const STATIONS = ["front", "lens", "film", "print"] as const;
 export type Station = (typeof STATIONS)[number];
+/** Stations as they are called. */
+export const STATION_LABELS: Record<Station, string> = {
+  front: "Matte box",
+  lens: "Lens",
+  film: "Film",
+  print: "Print",
+};
 
 interface Common {
   label: string;

@@ -1,10 +1,10 @@
-import type { Parameter } from "../elements/definition";
 import { definitionOf } from "../elements/registry";
-import { digitsOf } from "../maths/digits";
 import { counterpartOf } from "./carry";
 import { elementsOf } from "./edit";
 import { type Look, type LookElement, resolveElement } from "./look";
-import type { LensProfile } from "../profile/profiles";
+import { type Names, numberText as number, valueText as written } from "./value-text";
+
+export type { Names };
 
 /** One thing in which a look differs from another, in words. */
 export interface Difference {
@@ -18,35 +18,6 @@ export interface Difference {
   what: string;
   before: string;
   after: string;
-}
-
-/** Names of glass and tables, and the lens that fills in what a look leaves to it. */
-export interface Names {
-  nameOf(id: string): string;
-  lensOf(id: string): LensProfile | null;
-}
-
-const withUnit = (text: string, unit: string) => (unit ? `${text} ${unit}` : text);
-const number = (value: number, step: number) => value.toFixed(digitsOf(step)).replace("-", "−");
-
-/** A parameter's value as it stands in words. */
-function written(parameter: Parameter, value: unknown, { nameOf }: Names): string {
-  switch (parameter.type) {
-    case "number":
-      return withUnit(number(value as number, parameter.step), parameter.unit);
-    case "triple":
-      return withUnit((value as number[]).map((part) => number(part, parameter.step)).join(", "), parameter.unit);
-    case "colour":
-      return (value as number[]).map((part) => number(part, 0.01)).join(", ");
-    case "curve":
-      return (value as number[][]).map(([x, y]) => `${number(x!, 0.01)} → ${number(y!, 0.01)}`).join(", ");
-    case "choice":
-      return parameter.options[String(value)] ?? String(value);
-    case "toggle":
-      return value ? "on" : "off";
-    default:
-      return value ? nameOf(String(value)) : "none";
-  }
 }
 
 const FACTOR_STEP = 0.01;

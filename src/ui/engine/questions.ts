@@ -2,6 +2,7 @@ import type { Output } from "../../core/compile/outputs/outputs";
 import type { ScopesOutput } from "../../core/compile/outputs/scopes";
 import type { HighlightKey } from "../../core/elements/definition";
 import type { Judged } from "../../core/judge/judge";
+import type { OverscanNeeded } from "../../core/judge/overscan";
 import type { Look } from "../../core/look/look";
 import type { ScopeCounts } from "../../core/scopes/count";
 
@@ -76,6 +77,8 @@ export interface Questions {
   ramp: { order: Omit<FrameOrder, "divide">; answer: Ramp };
   /** Counts for scopes: the output says of what. */
   scopes: { order: FrameOrder & { output: ScopesOutput }; answer: ScopeCounts };
+  /** What the look needs beyond the frame, px of the full frame. */
+  beyond: { order: FrameOrder; answer: OverscanNeeded };
   /** What is to be said of the picture (core/judge). */
   judged: { order: FrameOrder; answer: Judged };
 }

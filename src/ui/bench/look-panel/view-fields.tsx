@@ -8,6 +8,7 @@ import { DISPLAYS, type Display } from "@/core/view/view";
 import { api } from "../../shared/api";
 import { ConfirmButton } from "../../shared/confirm-button";
 import { ExportTable } from "./export-table";
+import { GlassSheetButton } from "./glass-sheet";
 import { commit, commitLater } from "../../shot/document";
 
 const row = "grid grid-cols-[7.5rem_1fr] items-center gap-2";
@@ -109,6 +110,7 @@ export function ViewFields({ look }: { look: Look }) {
           <FileUp size={12} /> Import a table
         </button>
         <ExportTable />
+        <GlassSheetButton />
         {unused.map(({ id, name, file: from }) => (
           <ConfirmButton
             key={id}

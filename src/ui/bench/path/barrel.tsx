@@ -1,8 +1,8 @@
 "use client";
-import type { Station } from "@/core/elements/definition";
+import { type Station, STATION_LABELS } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { ElementAtFrame } from "@/core/look/at-frame";
-import { BarrelDrawing, STATION_LABELS } from "./glass";
+import { BarrelDrawing } from "./glass";
 
 /** What a lens profile brings, drawn as one lens; a press opens it into its pieces. */
 export function Barrel({

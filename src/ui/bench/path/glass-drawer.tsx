@@ -2,13 +2,13 @@
 import { useDraggable } from "@dnd-kit/core";
 import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
-import { STATIONS } from "@/core/elements/definition";
+import { STATION_LABELS, STATIONS } from "@/core/elements/definition";
 import { definitionOf, ELEMENTS } from "@/core/elements/registry";
 import { addElement } from "@/core/look/edit";
 import { add } from "../../shot/document";
 import { PICTURE } from "../../view/inspect";
 import { setView } from "../../view/store";
-import { Glass, STATION_LABELS } from "./glass";
+import { Glass } from "./glass";
 
 /** Names what is dragged from the drawer. */
 export const NEW = "new ";

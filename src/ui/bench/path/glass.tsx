@@ -1,4 +1,3 @@
-import type { Station } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 
 /** Section drawings of the pieces of glass on the light path. Each fills from the axis outwards with its strength. */
@@ -30,13 +29,6 @@ export function Glass({ kind, strength, on }: { kind: string; strength: number; 
     </svg>
   );
 }
-
-export const STATION_LABELS: Record<Station, string> = {
-  front: "Matte box",
-  lens: "Lens",
-  film: "Film",
-  print: "Print",
-};
 
 /** What stands at the ends of the path. */
 export function Scene() {

@@ -5,12 +5,13 @@ import { TriangleAlert } from "lucide-react";
 import { ContextMenu } from "radix-ui";
 import { useEffect, useRef } from "react";
 import type { Station } from "@/core/elements/definition";
+import { STATION_LABELS } from "@/core/elements/definition";
 import { definitionOf } from "@/core/elements/registry";
 import type { ElementAtFrame } from "@/core/look/at-frame";
 import { allCommands, keysOf, useCommands } from "../../shell/command";
 import { PICTURE } from "../../view/inspect";
 import { setView, useView } from "../../view/store";
-import { Glass, STATION_LABELS } from "./glass";
+import { Glass } from "./glass";
 
 /** What can be done with a piece, from the list of commands. */
 function PieceMenu({ onOpen, children }: { onOpen(): void; children: React.ReactNode }) {

@@ -5,7 +5,7 @@ import { tonalPart } from "../../../core/export/tonal-part";
 import { floatsOf } from "../../../core/image/image";
 import { markedEnds, newlyAtEnds } from "../../../core/judge/clipping";
 import { judge } from "../../../core/judge/judge";
-import { madeBy, type OverscanMissing, overscanMissing } from "../../../core/judge/overscan";
+import { madeBy, type OverscanMissing, overscanMissing, overscanNeeded } from "../../../core/judge/overscan";
 import { lookAt } from "../../../core/look/at-frame";
 import type { Look } from "../../../core/look/look";
 import { movedOnly } from "../../../core/look/moved";
@@ -76,12 +76,24 @@ const ramp: Answering<"ramp"> = async ({ engine, cabinet }, { look, frame, frame
 const scopes: Answering<"scopes"> = async (desk, { output, ...order }) =>
   countsOf((await computeLook(desk, order, output)).bytes);
 
+/** The order's frame at its full size. */
+async function fullFrame(desk: Desk, order: FrameOrder) {
+  const { frame, frameRate, shot, divide } = order;
+  const { width, height, overscan } = await lightIn(desk, order);
+  return { full: { width: width * divide, height: height * divide, frame, frameRate, shot }, overscan };
+}
+
+const beyond: Answering<"beyond"> = async (desk, order) => {
+  const { engine, cabinet } = desk;
+  const { full } = await fullFrame(desk, order);
+  return overscanNeeded(order.look, cabinet, full, madeBy(engine, cabinet, full));
+};
+
 /** What the order's look needs beyond its frame, which the file may not hold. */
 async function overscanOf(desk: Desk, order: FrameOrder): Promise<OverscanMissing | null> {
   const { engine, cabinet } = desk;
-  const { frame, frameRate, shot, divide } = order;
-  const { width, height, overscan } = await lightIn(desk, order);
-  const full = { width: width * divide, height: height * divide, frame, frameRate, shot };
+  const { divide } = order;
+  const { full, overscan } = await fullFrame(desk, order);
   const [left, top, right, bottom] = [overscan.left, overscan.top, overscan.right, overscan.bottom].map(
     (px) => px * divide,
   ) as [number, number, number, number];
@@ -110,6 +122,7 @@ export const ANSWERS: { readonly [K in QuestionKind]: Answering<K> } = {
   histogram,
   ramp,
   scopes,
+  beyond,
   judged,
 };
 
