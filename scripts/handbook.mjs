@@ -192,12 +192,14 @@ const PAGES = {
     await settle();
   },
   async J18() {
-    await open("TL-030", 9);
-    await keys("y");
-    await page.getByRole("button", { name: /Valley fog/ }).click();
-    await page.waitForTimeout(3000);
-    await page.getByRole("region", { name: "The look Valley fog" }).hover();
-    await settle();
+    const sides = {
+      across: "lens=hask-scope-40,merrow-85,orrin-vale-50,plainglass-50",
+      down: "filter=hearth:1/4,hearth:1",
+    };
+    await page.goto(`${address}/test-wall?${new URLSearchParams({ shot: "TL-030", frame: "9", ...sides })}`);
+    await page.getByText("8 tiles", { exact: true }).waitFor({ timeout: 60_000 });
+    await page.getByRole("region", { name: "Hearth 1, Merrow 85" }).hover();
+    await page.waitForTimeout(500);
   },
   async J19() {
     await open("TL-030", 6);

@@ -221,6 +221,15 @@ for (const [frequency, curve] of CURVES) {
 await page.getByLabel("Name").fill("From paper");
 await page.waitForTimeout(1500);
 await keep("printed-page");
+const wall = {
+  across: "lens=hask-scope-40,merrow-85,orrin-vale-25,orrin-vale-50,plainglass-50",
+  down: "filter=milkglass:1/8,milkglass:1/2,milkglass:2,hearth:1",
+};
+await page.goto(`${address}/test-wall?${new URLSearchParams({ shot: "TL-010", frame: "9", ...wall })}`);
+await page.getByText("20 tiles", { exact: true }).waitFor({ timeout: 60_000 });
+await page.getByRole("region", { name: "Milkglass 2, Orrin Vale 25" }).hover();
+await page.waitForTimeout(500);
+await keep("test-wall");
 await page.goto(`${address}/renders`);
 await page.waitForLoadState("networkidle");
 const row = page.getByRole("row").filter({ hasText: "TL-010" });
