@@ -3,6 +3,7 @@ import { z } from "zod";
 import { ownEncodingSchema } from "../core/colour/own-encoding";
 import { changeProfileBody, keepProfileBody, readProfileQuery, writeProfileQuery } from "./cabinet";
 import { readCorrectionsBody, writeCorrectionsBody } from "./corrections";
+import { keepDeliveryBody, queueDeliveryBody } from "./deliveries";
 import { exportTableBody } from "./export";
 import { frameQuery, plateQuery, stillLightQuery } from "./frames";
 import { decisionsBody, folderBody, offersBody, takeFolderBody } from "./intake";
@@ -104,10 +105,15 @@ export const OPERATIONS: Operation[] = [
   remove("/api/looks/{id}", "Takes a look of one’s own out of the library"),
   write("PUT", "/api/looks/shots", "Puts looks on several shots, all or none", putLooksBody),
 
+  get("/api/deliveries", "The deliveries that are kept"),
+  write("PUT", "/api/deliveries", "Keeps a delivery under its name", keepDeliveryBody),
+  remove("/api/deliveries/{id}", "Removes a kept delivery"),
+  write("POST", "/api/deliveries/queue", "Queues shots and versions as a delivery says", queueDeliveryBody),
   get("/api/renders", "All renders"),
   write("POST", "/api/renders", "Queues a render", renderBody),
   remove("/api/renders/{id}", "Removes a render with its files"),
   write("POST", "/api/renders/{id}/cancel", "Cancels a render"),
+  get("/api/renders/{id}/manifest", "The files of a render with their lengths and hashes"),
   get("/api/renders/{id}/frames/{frame}", "A rendered frame as a display shows it, RGBA", { answers: BYTES }),
   get("/api/renders/{id}/movie", "A movie of a render", { query: movieQuery, answers: "video/*" }),
   write("PUT", "/api/renders/{id}/movie", "Keeps a movie that a browser made beside a render", undefined, {

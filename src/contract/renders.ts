@@ -85,6 +85,14 @@ const RENDER_EXTENSIONS = [
   ...new Set([...Object.values(RENDER_FORMATS), ...Object.values(RENDER_MOVIES)].map(({ format }) => format)),
 ];
 
+/** What goes on of footage's files beside the picture. */
+export const carriedSchema = z
+  .object({
+    layers: z.enum(["keep", "warp", "drop"]).default("warp").describe("an EXR’s other layers"),
+    overscan: z.enum(["keep", "crop"]).default("crop").describe("light beyond the frame, in EXR"),
+  })
+  .strict();
+
 /** POST /api/renders: formats, depths and compressions are held against what the formats write by the server. */
 export const renderBody = z
   .object({
@@ -95,13 +103,7 @@ export const renderBody = z
     depth: z.enum(DEPTHS),
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
-    carried: z
-      .object({
-        layers: z.enum(["keep", "warp", "drop"]).default("warp").describe("an EXR’s other layers"),
-        overscan: z.enum(["keep", "crop"]).default("crop").describe("light beyond the frame, in EXR"),
-      })
-      .strict()
-      .optional(),
+    carried: carriedSchema.optional(),
     first: z.number().int().nonnegative().max(MAX_FRAME),
     last: z.number().int().nonnegative().max(MAX_FRAME),
   })

@@ -222,6 +222,14 @@ export interface CarriedOn {
 
 export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled";
 
+/** Ways in which shots are delivered, each under its name. */
+export const deliveries = pgTable("deliveries", {
+  id: serial("id").primaryKey(),
+  name: text("name").notNull().unique(),
+  body: jsonb("body").$type<unknown>().notNull(),
+  created,
+});
+
 export const renders = pgTable("renders", {
   id: serial("id").primaryKey(),
   /** The shot it was made of; it may be gone since: what was rendered stays. */

@@ -1,4 +1,5 @@
 import { join } from "node:path";
+import { fileNameBy } from "../../contract/naming";
 import { isMadeUpId } from "../../contract/shots";
 import { between, countOf, indexOfFrame } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
@@ -34,9 +35,7 @@ export function stemOfShot({ id, name }: { id: string; name: string }): string {
 
 /** The files of a render, as a pattern; all frames of a movie lie in one. */
 export const fileNameOf = (render: Named) =>
-  holdsAllFrames(`x.${render.format}`)
-    ? `${stemOf(render)}.${render.format}`
-    : `${stemOf(render)}.%04d.${render.format}`;
+  fileNameBy(stemOf(render), render.format, holdsAllFrames(`x.${render.format}`));
 
 export async function renderNamed(db: Database, id: string): Promise<Render> {
   const render = await findRender(db, numberIn(id, "Render"));

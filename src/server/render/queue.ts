@@ -114,7 +114,11 @@ export class RenderQueue {
     const found = await findShot(this.db, order.shotId);
     const encoding = order.encoding ?? null;
     const snapshot = found && (await snapshotOf(this.db, order.look, found, encoding));
-    const render = await addRender(this.db, { ...order, snapshot, stem: found && stemOfShot(found.shot) });
+    const render = await addRender(this.db, {
+      ...order,
+      snapshot,
+      stem: order.stem ?? (found && stemOfShot(found.shot)),
+    });
     this.start();
     void this.ready!.then(() => this.persist(`send ${render.id}`, () => this.send(render.id)));
     return render;

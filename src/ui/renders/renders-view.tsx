@@ -1,17 +1,17 @@
 "use client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ENCODINGS } from "@/core/colour/encodings";
-import { countOf, firstOf, lastOf } from "@/core/frame/ranges";
+import { countOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
-import { ConfirmButton } from "../shared/confirm-button";
-import { useOwnEncodings } from "../shared/encodings";
-import { Movies } from "./movies";
+import { type ListedRender, RENDER_MOVIES } from "../../contract/renders";
 import { api } from "../shared/api";
+import { ConfirmButton } from "../shared/confirm-button";
+import { saveFile } from "../shared/download";
 import { shotTitle, useProductionTitle } from "../shared/production";
-import { useWorkspace } from "../shared/workspace";
-import type { ShotDetail } from "../../contract/shots";
-import { type ListedRender, RENDER_FORMATS, RENDER_MOVIES, type RenderOrder } from "../../contract/renders";
+import { DeliveryForm } from "./delivery-form";
+import { ALL_FORMATS, namesOf } from "./formats";
+import { Movies } from "./movies";
+import { Order } from "./order-form";
 
 const STATES: Record<ListedRender["state"], string> = {
   queued: "Queued",
@@ -20,10 +20,6 @@ const STATES: Record<ListedRender["state"], string> = {
   failed: "Failed in part",
   cancelled: "Cancelled",
 };
-const ALL_FORMATS = { ...RENDER_FORMATS, ...RENDER_MOVIES };
-type FormatName = keyof typeof ALL_FORMATS;
-const namesOf = (formats: object) => Object.keys(formats) as FormatName[];
-
 /** How a render's files are coded, by the name it was ordered under. */
 const formatLabel = ({ format, depth, compression }: ListedRender): string =>
   namesOf(RENDER_MOVIES).find(
@@ -44,174 +40,6 @@ function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
   return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
 }
 
-function Order({ onAdded }: { onAdded(): void }) {
-  const { shotId } = useWorkspace();
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
-  const [chosen, setChosen] = useState<string | null>(null);
-  const id = chosen ?? shotId ?? shots.data?.[0]?.id ?? "";
-  const shot = useQuery({ queryKey: ["shot", id], queryFn: () => api.shot(id), enabled: id !== "" });
-  return (
-    <section
-      aria-label="New render"
-      className="mb-4 flex flex-wrap items-end gap-3 rounded-md border border-line bg-base-200 p-3"
-    >
-      <label className="flex flex-col">
-        Shot
-        <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
-          {shots.data?.map((entry) => (
-            <option key={entry.id} value={entry.id}>
-              {shotTitle(entry)}
-            </option>
-          ))}
-        </select>
-      </label>
-      {shot.data && (
-        <OrderDetails key={`${shot.data.id} ${shot.data.versions.length}`} shot={shot.data} onAdded={onAdded} />
-      )}
-    </section>
-  );
-}
-
-function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
-  const made = useOwnEncodings();
-  const { frames } = shot;
-  const { data: here } = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
-  const [version, setVersion] = useState("now");
-  const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
-  const [encoding, setEncoding] = useState("");
-  const [carried, setCarried] = useState<NonNullable<RenderOrder["carried"]>>({ layers: "warp", overscan: "crop" });
-  const isExr = ALL_FORMATS[format].format === "exr";
-  const [first, setFirst] = useState(firstOf(frames));
-  const [last, setLast] = useState(lastOf(frames));
-  const added = async () => {
-    const chosen = shot.versions.find(({ id }) => String(id) === version);
-    return api.addRender({
-      shotId: shot.id,
-      versionName: chosen?.name ?? "the look as it is now",
-      look: chosen ? (await api.version(shot.id, chosen.id)).body : (await api.currentLook(shot.id)).look,
-      ...ALL_FORMATS[format],
-      encoding: encoding || null,
-      ...(isExr ? { carried } : {}),
-      first,
-      last,
-    });
-  };
-  const queue = useMutation({ mutationFn: added, onSuccess: onAdded });
-  const number = (label: string, value: number, set: (value: number) => void) => (
-    <label className="flex flex-col">
-      {label}
-      <input
-        type="number"
-        className="input input-sm figures w-20"
-        min={firstOf(frames)}
-        max={lastOf(frames)}
-        value={value}
-        onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)}
-      />
-    </label>
-  );
-  return (
-    <>
-      <label className="flex flex-col">
-        Version
-        <select className="select select-sm w-56" value={version} onChange={(event) => setVersion(event.target.value)}>
-          <option value="now">The look as it is now</option>
-          {shot.versions.map((entry) => (
-            <option key={entry.id} value={entry.id}>
-              {entry.number}. {entry.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      {number("From frame", first, setFirst)}
-      {number("To frame", last, setLast)}
-      <label className="flex flex-col">
-        Format
-        <select
-          className="select select-sm w-44"
-          value={format}
-          onChange={(event) => setFormat(event.target.value as FormatName)}
-        >
-          <optgroup label="Frames">
-            {namesOf(RENDER_FORMATS).map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </optgroup>
-          {here?.movies && (
-            <optgroup label="One movie, with its sound">
-              {namesOf(RENDER_MOVIES).map((name) => (
-                <option key={name}>{name}</option>
-              ))}
-            </optgroup>
-          )}
-        </select>
-      </label>
-      <label className="flex flex-col">
-        Encoded as
-        <select
-          className="select select-sm w-52"
-          value={encoding}
-          onChange={(event) => setEncoding(event.target.value)}
-        >
-          <option value="">{isExr ? "working light" : "the look's view"}</option>
-          {ENCODINGS.map(({ name, label }) => (
-            <option key={name} value={name}>
-              {label}
-            </option>
-          ))}
-          {made
-            .filter(({ kind }) => kind === "log")
-            .map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-        </select>
-      </label>
-      {/* A row of its own: it stands still, whatever a format has to be said of. */}
-      <div className="flex w-full items-end gap-3">
-        <button
-          type="button"
-          className="btn btn-sm btn-primary"
-          disabled={queue.isPending}
-          onClick={() => queue.mutate()}
-        >
-          Queue the render
-        </button>
-        {isExr && (
-          <>
-            <label className="flex flex-col">
-              Other layers
-              <select
-                className="select select-sm w-44"
-                value={carried.layers}
-                onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
-              >
-                <option value="warp">moved as the picture is</option>
-                <option value="keep">as they are</option>
-                <option value="drop">left out</option>
-              </select>
-            </label>
-            <label className="flex flex-col">
-              Beyond the frame
-              <select
-                className="select select-sm w-36"
-                value={carried.overscan}
-                onChange={({ target: { value } }) =>
-                  setCarried({ ...carried, overscan: value as typeof carried.overscan })
-                }
-              >
-                <option value="crop">cropped</option>
-                <option value="keep">kept (overscan)</option>
-              </select>
-            </label>
-          </>
-        )}
-      </div>
-    </>
-  );
-}
-
 /** What is queued, running and done. */
 export function RendersView() {
   const client = useQueryClient();
@@ -227,12 +55,37 @@ export function RendersView() {
     return shot ? shotTitle(shot) : id;
   };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
+  const [isDelivery, setDelivery] = useState(false);
   const cancel = useMutation({ mutationFn: api.cancelRender, onSuccess: refresh });
+  const saveManifest = useMutation({
+    mutationFn: api.renderManifest,
+    onSuccess: (manifest) =>
+      saveFile(
+        `${manifest.shot.replaceAll(/[{}]/g, "")} manifest.json`,
+        JSON.stringify(manifest, null, 1),
+        "application/json",
+      ),
+  });
   useProductionTitle();
   return (
     <div className="h-full overflow-y-auto p-4">
-      <h1 className="mb-3 text-lg font-semibold">Renders</h1>
-      <Order onAdded={() => void refresh()} />
+      <div className="mb-3 flex items-center gap-4">
+        <h1 className="text-lg font-semibold">Renders</h1>
+        <div role="group" aria-label="What to queue" className="join">
+          {[false, true].map((many) => (
+            <button
+              key={String(many)}
+              type="button"
+              className={`btn btn-xs join-item ${isDelivery === many ? "halo" : ""}`}
+              aria-pressed={isDelivery === many}
+              onClick={() => setDelivery(many)}
+            >
+              {many ? "A delivery of several" : "One render"}
+            </button>
+          ))}
+        </div>
+      </div>
+      {isDelivery ? <DeliveryForm onAdded={() => void refresh()} /> : <Order onAdded={() => void refresh()} />}
       <table className="table-sm table">
         <thead>
           <tr>
@@ -292,6 +145,16 @@ export function RendersView() {
                   {!isEnded(render) && (
                     <button type="button" className="btn btn-xs" onClick={() => cancel.mutate(render.id)}>
                       Cancel
+                    </button>
+                  )}
+                  {isEnded(render) && (
+                    <button
+                      type="button"
+                      className="btn btn-xs"
+                      title="Every file with its length and hash"
+                      onClick={() => saveManifest.mutate(render.id)}
+                    >
+                      Manifest
                     </button>
                   )}
                   {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}

@@ -7,6 +7,7 @@ import type { Profile } from "@/core/profile/profiles";
 import type { CabinetEntry, ProfileFileReading, ProfileForm, ShotWith } from "@/contract/cabinet";
 import type { BenchDayOffer } from "@/contract/charts";
 import type { GreyRamp, ListedEncoding } from "@/contract/encodings";
+import type { Delivery, KeptDelivery, QueueDelivery, RenderManifest } from "@/contract/deliveries";
 import type { TableMade, TableWanted } from "@/contract/export";
 import type { FormatsHere } from "@/contract/formats";
 import type { Decision, Finding, Offer, Offered, Piece, TakenIn } from "@/contract/intake";
@@ -118,6 +119,12 @@ export const api = {
   removeProfile: (id: string) => call(`/api/cabinet/${id}`, { method: "DELETE" }),
   renders: () => call<ListedRender[]>("/api/renders"),
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),
+  renderManifest: (id: number) => call<RenderManifest>(`/api/renders/${id}/manifest`),
+  deliveries: () => call<KeptDelivery[]>("/api/deliveries"),
+  keepDelivery: (name: string, delivery: Delivery) =>
+    call<KeptDelivery>("/api/deliveries", json("PUT", { name, delivery })),
+  removeDelivery: (id: number) => call(`/api/deliveries/${id}`, { method: "DELETE" }),
+  queueDelivery: (order: QueueDelivery) => call<{ ids: number[] }>("/api/deliveries/queue", json("POST", order)),
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   formats: () => call<FormatsHere>("/api/formats"),

@@ -1,0 +1,181 @@
+"use client";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { ENCODINGS } from "@/core/colour/encodings";
+import { firstOf, lastOf } from "@/core/frame/ranges";
+import { RENDER_FORMATS, RENDER_MOVIES, type RenderOrder } from "../../contract/renders";
+import type { ShotDetail } from "../../contract/shots";
+import { api } from "../shared/api";
+import { useOwnEncodings } from "../shared/encodings";
+import { shotTitle } from "../shared/production";
+import { useWorkspace } from "../shared/workspace";
+import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
+
+/** One shot in one format. */
+export function Order({ onAdded }: { onAdded(): void }) {
+  const { shotId } = useWorkspace();
+  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const id = chosen ?? shotId ?? shots.data?.[0]?.id ?? "";
+  const shot = useQuery({ queryKey: ["shot", id], queryFn: () => api.shot(id), enabled: id !== "" });
+  return (
+    <section
+      aria-label="New render"
+      className="mb-4 flex flex-wrap items-end gap-3 rounded-md border border-line bg-base-200 p-3"
+    >
+      <label className="flex flex-col">
+        Shot
+        <select className="select select-sm w-52" value={id} onChange={(event) => setChosen(event.target.value)}>
+          {shots.data?.map((entry) => (
+            <option key={entry.id} value={entry.id}>
+              {shotTitle(entry)}
+            </option>
+          ))}
+        </select>
+      </label>
+      {shot.data && (
+        <OrderDetails key={`${shot.data.id} ${shot.data.versions.length}`} shot={shot.data} onAdded={onAdded} />
+      )}
+    </section>
+  );
+}
+
+function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
+  const made = useOwnEncodings();
+  const { frames } = shot;
+  const { data: here } = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
+  const [version, setVersion] = useState("now");
+  const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
+  const [encoding, setEncoding] = useState("");
+  const [carried, setCarried] = useState<NonNullable<RenderOrder["carried"]>>({ layers: "warp", overscan: "crop" });
+  const isExr = ALL_FORMATS[format].format === "exr";
+  const [first, setFirst] = useState(firstOf(frames));
+  const [last, setLast] = useState(lastOf(frames));
+  const added = async () => {
+    const chosen = shot.versions.find(({ id }) => String(id) === version);
+    return api.addRender({
+      shotId: shot.id,
+      versionName: chosen?.name ?? "the look as it is now",
+      look: chosen ? (await api.version(shot.id, chosen.id)).body : (await api.currentLook(shot.id)).look,
+      ...ALL_FORMATS[format],
+      encoding: encoding || null,
+      ...(isExr ? { carried } : {}),
+      first,
+      last,
+    });
+  };
+  const queue = useMutation({ mutationFn: added, onSuccess: onAdded });
+  const number = (label: string, value: number, set: (value: number) => void) => (
+    <label className="flex flex-col">
+      {label}
+      <input
+        type="number"
+        className="input input-sm figures w-20"
+        min={firstOf(frames)}
+        max={lastOf(frames)}
+        value={value}
+        onChange={(event) => Number.isFinite(event.target.valueAsNumber) && set(event.target.valueAsNumber)}
+      />
+    </label>
+  );
+  return (
+    <>
+      <label className="flex flex-col">
+        Version
+        <select className="select select-sm w-56" value={version} onChange={(event) => setVersion(event.target.value)}>
+          <option value="now">The look as it is now</option>
+          {shot.versions.map((entry) => (
+            <option key={entry.id} value={entry.id}>
+              {entry.number}. {entry.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {number("From frame", first, setFirst)}
+      {number("To frame", last, setLast)}
+      <label className="flex flex-col">
+        Format
+        <select
+          className="select select-sm w-44"
+          value={format}
+          onChange={(event) => setFormat(event.target.value as FormatName)}
+        >
+          <optgroup label="Frames">
+            {namesOf(RENDER_FORMATS).map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </optgroup>
+          {here?.movies && (
+            <optgroup label="One movie, with its sound">
+              {namesOf(RENDER_MOVIES).map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </optgroup>
+          )}
+        </select>
+      </label>
+      <label className="flex flex-col">
+        Encoded as
+        <select
+          className="select select-sm w-52"
+          value={encoding}
+          onChange={(event) => setEncoding(event.target.value)}
+        >
+          <option value="">{isExr ? "working light" : "the look's view"}</option>
+          {ENCODINGS.map(({ name, label }) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+          {made
+            .filter(({ kind }) => kind === "log")
+            .map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+        </select>
+      </label>
+      {/* A row of its own: it stands still, whatever a format has to be said of. */}
+      <div className="flex w-full items-end gap-3">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          disabled={queue.isPending}
+          onClick={() => queue.mutate()}
+        >
+          Queue the render
+        </button>
+        {isExr && (
+          <>
+            <label className="flex flex-col">
+              Other layers
+              <select
+                className="select select-sm w-44"
+                value={carried.layers}
+                onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
+              >
+                <option value="warp">moved as the picture is</option>
+                <option value="keep">as they are</option>
+                <option value="drop">left out</option>
+              </select>
+            </label>
+            <label className="flex flex-col">
+              Beyond the frame
+              <select
+                className="select select-sm w-36"
+                value={carried.overscan}
+                onChange={({ target: { value } }) =>
+                  setCarried({ ...carried, overscan: value as typeof carried.overscan })
+                }
+              >
+                <option value="crop">cropped</option>
+                <option value="keep">kept (overscan)</option>
+              </select>
+            </label>
+          </>
+        )}
+      </div>
+    </>
+  );
+}
