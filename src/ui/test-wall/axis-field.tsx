@@ -2,18 +2,10 @@
 import { useState } from "react";
 import { definitionOf } from "@/core/elements/registry";
 import { elementsOf } from "@/core/look/edit";
-import type { Look } from "@/core/look/look";
-import { type Cabinet, offered } from "@/core/profile/profiles";
+import { offered } from "@/core/profile/profiles";
 import { type Axis, AXIS_LABELS, type AxisKind, axisSchema, MAX_STEPS } from "@/core/wall/axis";
+import type { Choices } from "./choices";
 import { firstAxis } from "./first-axis";
-
-/** What may stand along a side beside glass. */
-export interface Choices {
-  look: Look;
-  cabinet: Cabinet;
-  looks: readonly { id: string; name: string }[];
-  versions: readonly { id: number; name: string; number: number }[];
-}
 
 interface Props {
   label: string;

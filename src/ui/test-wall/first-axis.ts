@@ -3,7 +3,7 @@ import { elementsOf } from "@/core/look/edit";
 import { filterOf } from "@/core/look/glass";
 import { offered } from "@/core/profile/profiles";
 import type { Axis, AxisKind } from "@/core/wall/axis";
-import type { Choices } from "./axis-field";
+import type { Choices } from "./choices";
 
 /** Tiles along a side at first. */
 const FIRST_STEPS = 5;

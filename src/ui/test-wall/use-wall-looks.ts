@@ -2,7 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Look } from "@/core/look/look";
 import type { Axis } from "@/core/wall/axis";
-import type { Choices } from "./axis-field";
+import type { Choices } from "./choices";
 import { fetchKeptLook, type KeptLook } from "../looks/kept-look";
 
 /** The looks and versions that the sides of a wall name, as far as they are there. */
