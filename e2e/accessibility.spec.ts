@@ -33,6 +33,14 @@ for (const [name, path] of [
   });
 }
 
+test("Renders, with a delivery of several open: no serious findings, no scrolling of the page", async ({ page }) => {
+  await page.goto("/renders");
+  await page.getByRole("button", { name: "A delivery of several" }).click();
+  await expect(page.getByRole("list", { name: "Shots of the delivery" }).getByRole("listitem").first()).toBeVisible();
+  expect(await serious(page)).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+});
+
 test("Footage, with a shot selected and the encoding maker open: no serious findings, no scrolling of the page", async ({
   page,
 }) => {

@@ -230,7 +230,11 @@ const PAGES = {
   },
   async J20() {
     await page.goto(`${address}/renders`);
-    await page.waitForTimeout(2000);
+    await page.getByRole("button", { name: "A delivery of several" }).click();
+    const rows = page.getByRole("list", { name: "Shots of the delivery" }).getByRole("listitem");
+    for (const shot of ["TL-010", "TL-020"]) await rows.filter({ hasText: shot }).getByLabel("1. As opened").check();
+    await page.getByLabel("PNG 16 bits").check();
+    await page.waitForTimeout(500);
   },
 };
 

@@ -9,6 +9,7 @@ import { demoProfiles } from "../../demo/glass/profiles";
 import { readExr } from "../../formats/exr/read";
 import { writeExr } from "../../formats/exr/write";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";
+import { timeRender } from "../bench-render";
 import { readLook } from "../files";
 import { numberOption, sizeOption } from "../options";
 import type { Output } from "../../core/compile/outputs/outputs";
@@ -207,7 +208,8 @@ export function benchCommand(): Command {
       "also a look (--look, or the chain), whole and so many rows of its middle in turn",
       numberOption(1, 65536, true),
     )
-    .option("--look <file>", "the look of --part, JSON")
+    .option("--render", "only the parts of a render of a half ZIP EXR with depth, one after another: wall and CPU time")
+    .option("--look <file>", "the look of --part or --render, JSON")
     .option("--json", "JSON on one line")
     .action(
       async ({
@@ -216,6 +218,7 @@ export function benchCommand(): Command {
         runs,
         double,
         part,
+        render,
         look,
         json,
       }: {
@@ -224,10 +227,15 @@ export function benchCommand(): Command {
         runs: number;
         double?: boolean;
         part?: number;
+        render?: boolean;
         look?: string;
         json?: boolean;
       }) => {
         const given = look === undefined ? benchLook(CHAIN_KINDS) : readLook(look);
+        if (render) {
+          const parts = await timeRender(given, { width, height }, threads, runs);
+          return console.log(JSON.stringify({ width, height, threads, runs, unit: "ms", parts }, null, json ? 0 : 1));
+        }
         const parted = part === undefined ? {} : { part: timePart(given, width, height, part, threads, runs) };
         const node = startEngine(threads);
         const frames = framesOf(node, width, height);

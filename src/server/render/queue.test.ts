@@ -81,6 +81,22 @@ describe("the queue", () => {
     await vi.waitFor(async () => expect((await findRender(db, next.id))!.state).toBe("done"), 10_000);
     expect((await findRender(db, hung.id))!.state).toBe("cancelled");
   }, 30_000);
+  test("makes what failed or was cancelled once more, and nothing that is done or still running", async () => {
+    const { db, queue } = await openQueue();
+    const broken = await queue.add(order("throws"));
+    const good = await queue.add(order("good"));
+    const stateOf = async (id: number) => (await findRender(db, id))!.state;
+    await vi.waitFor(async () => expect(await stateOf(good.id)).toBe("done"), 10_000);
+    expect(await queue.again(good.id)).toBe(false);
+    await moveRender(db, broken.id, ["failed"], { look: { ...lookOf([]), name: "good" } });
+    expect(await queue.again(broken.id)).toBe(true);
+    await vi.waitFor(async () => expect(await stateOf(broken.id)).toBe("done"), 10_000);
+    expect((await findRender(db, broken.id))!.failed).toEqual([]);
+    const hung = await queue.add(order("hangs"));
+    await vi.waitFor(async () => expect(await stateOf(hung.id)).toBe("running"), 10_000);
+    await queue.cancel(hung.id);
+    expect(await queue.again(hung.id)).toBe(false);
+  }, 40_000);
   test("takes up what a killed server left running, and fails what has no shot any more", async () => {
     const { db, client, queue } = await openQueue();
     const left = await queue.add(order("hangs"));

@@ -134,6 +134,19 @@ export class RenderQueue {
     return moved;
   }
 
+  /**
+   * Queues what failed or was cancelled once more: frames that are finished stay, the others are made. False where it
+   * is nothing of the kind.
+   */
+  async again(id: number): Promise<boolean> {
+    if (this.running.has(id)) return false;
+    const moved = await moveRender(this.db, id, ["failed", "cancelled"], { state: "queued", failed: [], ended: null });
+    if (!moved) return false;
+    this.start();
+    void this.ready!.then(() => this.persist(`send ${id}`, () => this.send(id)));
+    return true;
+  }
+
   isRunning(id: number): boolean {
     return this.running.has(id);
   }

@@ -9,7 +9,10 @@ import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { shotTitle } from "../shared/production";
-import { ALL_FORMATS, FIRST_DELIVERY, type FormatName, isOneFile, namesOf } from "./formats";
+import { type CarriedOn, CarriedFields, EncodedAs } from "./fields";
+import { ALL_FORMATS, FIRST_DELIVERY, type FormatName, isExr, isOneFile, namesOf } from "./formats";
+
+const CROPPED: CarriedOn = { layers: "warp", overscan: "crop" };
 
 /** A look of a shot that goes into the delivery: a version by its number, or (null) as it is now. */
 interface Chosen {
@@ -217,6 +220,16 @@ export function DeliveryForm({ onAdded }: { onAdded(): void }) {
           />
         </label>
         <span className="text-quiet">{"{shot} {version} {date} {frame}"}</span>
+      </div>
+      <div className="flex flex-wrap items-end gap-3">
+        <EncodedAs
+          value={delivery.encoding ?? ""}
+          own="as each format has it"
+          onChange={(encoding) => put({ encoding: encoding || null })}
+        />
+        {delivery.formats.some(isExr) && (
+          <CarriedFields value={delivery.carried ?? CROPPED} onChange={(carried) => put({ carried })} />
+        )}
       </div>
       {problem && (
         <p role="alert" className="text-error">

@@ -1,14 +1,13 @@
 "use client";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ENCODINGS } from "@/core/colour/encodings";
 import { firstOf, lastOf } from "@/core/frame/ranges";
-import { RENDER_FORMATS, RENDER_MOVIES, type RenderOrder } from "../../contract/renders";
+import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
-import { useOwnEncodings } from "../shared/encodings";
 import { shotTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
+import { type CarriedOn, CarriedFields, EncodedAs } from "./fields";
 import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
 
 /** One shot in one format. */
@@ -41,13 +40,12 @@ export function Order({ onAdded }: { onAdded(): void }) {
 }
 
 function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) {
-  const made = useOwnEncodings();
   const { frames } = shot;
   const { data: here } = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
   const [version, setVersion] = useState("now");
   const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
   const [encoding, setEncoding] = useState("");
-  const [carried, setCarried] = useState<NonNullable<RenderOrder["carried"]>>({ layers: "warp", overscan: "crop" });
+  const [carried, setCarried] = useState<CarriedOn>({ layers: "warp", overscan: "crop" });
   const isExr = ALL_FORMATS[format].format === "exr";
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
@@ -114,28 +112,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           )}
         </select>
       </label>
-      <label className="flex flex-col">
-        Encoded as
-        <select
-          className="select select-sm w-52"
-          value={encoding}
-          onChange={(event) => setEncoding(event.target.value)}
-        >
-          <option value="">{isExr ? "working light" : "the look's view"}</option>
-          {ENCODINGS.map(({ name, label }) => (
-            <option key={name} value={name}>
-              {label}
-            </option>
-          ))}
-          {made
-            .filter(({ kind }) => kind === "log")
-            .map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-        </select>
-      </label>
+      <EncodedAs value={encoding} own={isExr ? "working light" : "the look's view"} onChange={setEncoding} />
       {/* A row of its own: it stands still, whatever a format has to be said of. */}
       <div className="flex w-full items-end gap-3">
         <button
@@ -146,35 +123,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
         >
           Queue the render
         </button>
-        {isExr && (
-          <>
-            <label className="flex flex-col">
-              Other layers
-              <select
-                className="select select-sm w-44"
-                value={carried.layers}
-                onChange={({ target: { value } }) => setCarried({ ...carried, layers: value as typeof carried.layers })}
-              >
-                <option value="warp">moved as the picture is</option>
-                <option value="keep">as they are</option>
-                <option value="drop">left out</option>
-              </select>
-            </label>
-            <label className="flex flex-col">
-              Beyond the frame
-              <select
-                className="select select-sm w-36"
-                value={carried.overscan}
-                onChange={({ target: { value } }) =>
-                  setCarried({ ...carried, overscan: value as typeof carried.overscan })
-                }
-              >
-                <option value="crop">cropped</option>
-                <option value="keep">kept (overscan)</option>
-              </select>
-            </label>
-          </>
-        )}
+        {isExr && <CarriedFields value={carried} onChange={setCarried} />}
       </div>
     </>
   );

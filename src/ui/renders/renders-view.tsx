@@ -57,6 +57,7 @@ export function RendersView() {
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const [isDelivery, setDelivery] = useState(false);
   const cancel = useMutation({ mutationFn: api.cancelRender, onSuccess: refresh });
+  const again = useMutation({ mutationFn: api.renderAgain, onSuccess: refresh });
   const saveManifest = useMutation({
     mutationFn: api.renderManifest,
     onSuccess: (manifest) =>
@@ -155,6 +156,16 @@ export function RendersView() {
                       onClick={() => saveManifest.mutate(render.id)}
                     >
                       Manifest
+                    </button>
+                  )}
+                  {(render.state === "failed" || render.state === "cancelled") && (
+                    <button
+                      type="button"
+                      className="btn btn-xs"
+                      title="Makes the frames that are missing; finished ones stay"
+                      onClick={() => again.mutate(render.id)}
+                    >
+                      Go on
                     </button>
                   )}
                   {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}

@@ -119,6 +119,7 @@ export const api = {
   removeProfile: (id: string) => call(`/api/cabinet/${id}`, { method: "DELETE" }),
   renders: () => call<ListedRender[]>("/api/renders"),
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),
+  renderAgain: (id: number) => call(`/api/renders/${id}/again`, { method: "POST" }),
   renderManifest: (id: number) => call<RenderManifest>(`/api/renders/${id}/manifest`),
   deliveries: () => call<KeptDelivery[]>("/api/deliveries"),
   keepDelivery: (name: string, delivery: Delivery) =>
