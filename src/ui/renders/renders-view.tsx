@@ -133,7 +133,7 @@ export function RendersView() {
                   max={countOf(render.frames)}
                 />
                 <span className="figures text-quiet">
-                  {render.done} of {countOf(render.frames)} frames{" "}
+                  {render.done} of {countOf(render.frames)} {countOf(render.frames) === 1 ? "frame" : "frames"}{" "}
                   {render.state === "running" ? secondsLeft(render) : ""}
                 </span>
               </td>
