@@ -6,11 +6,12 @@ import { distortionAt, type LensProfile } from "../profile/lens";
 import { cabinetOf } from "../profile/profiles";
 import { invertibleRadius, undistorted } from "../profile/undistort";
 import { NO_OVERSCAN } from "../image/overscan";
-import { madeBy, overscanMissing, overscanNeeded } from "./overscan";
+import { madeBy, type MakeShown, overscanMissing, overscanNeeded } from "./overscan";
 
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 480, height: 270, frame: 1 };
-const make = madeBy(bench.engine, cabinet, { frame: 1 });
+/** Anew each time, on an engine that keeps what it made: ramps of one size are not taken for those of another. */
+const make: MakeShown = (...of) => madeBy(bench.engine, cabinet, { frame: 1 })(...of);
 const needed = (look: Look) => overscanNeeded(look, cabinet, size, make);
 const wide = { profile: "orrin-vale-25", focalLength: 25, stop: 2.8 };
 

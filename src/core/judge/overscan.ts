@@ -34,9 +34,11 @@ export type MakeShown = (look: Look, frame: Frame, overscan: Overscan) => Float3
 
 /** Computes looks over such frames by an engine, at their own size. */
 export function madeBy(engine: Engine, cabinet: Cabinet, at: Omit<ShotFrame, "width" | "height">): MakeShown {
-  let ramps = 0;
   return (look, { data, ...canvas }, overscan) => {
-    const request = { ...at, ...shownOf(canvas, overscan), overscan, sourceKey: `places ${ramps++}` };
+    // A ramp is known by its size and its axis: an engine that keeps what it made must not take one for another.
+    const isAcross = data[0] !== data[4];
+    const sourceKey = `places ${isAcross ? "across" : "down"} ${canvas.width}x${canvas.height}`;
+    const request = { ...at, ...shownOf(canvas, overscan), overscan, sourceKey };
     return floatsOf(engine.run(compile(look, cabinet, request, { kind: "light" }), () => data)).slice();
   };
 }
