@@ -59,7 +59,7 @@ export async function performJob(
   const start = performance.now();
   const isAll = await renderFrames(engine, order, hears);
   close();
-  if (order.sink && !isAll) {
+  if (order.sink?.ledger === false && !isAll) {
     console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`);
     told.done = 0;
   }
