@@ -99,9 +99,12 @@ function TileView({
         onDoubleClick={() => on.onLooking(WHOLE)}
         onSight={isFirst ? on.onSight : undefined}
       >
-        {(placing) => (
-          <PictureLayer picture={picture} name={`tile ${name}`} label={label} frame={frame} placing={placing} />
-        )}
+        {(placing) =>
+          // A canvas would go on showing what was drawn on it last.
+          picture && (
+            <PictureLayer picture={picture} name={`tile ${name}`} label={label} frame={frame} placing={placing} />
+          )
+        }
       </Viewport>
       <div className="absolute right-1 bottom-1 flex gap-1 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
         <button

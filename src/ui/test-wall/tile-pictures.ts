@@ -17,8 +17,18 @@ export interface WantedTile extends Place {
   order: PictureOrder;
 }
 
+/** What a picture is of, however large and wherever it is looked at. */
+const contentOf = ({ divide: _, rows: __, ...content }: PictureOrder): string => JSON.stringify(content);
+
+/** A tile as it is shown: what its picture is of, all and in content. */
+interface ShownTile {
+  key: string;
+  content: string;
+  picture: Picture;
+}
+
 export interface TilePictures {
-  /** By the tiles' names: what is wanted or, until it is there, what was shown last. */
+  /** By the tiles' names: what is wanted or, until it is there, what was shown of the same look. */
   pictures: ReadonlyMap<string, Picture>;
   /** Tiles whose picture is not there yet. */
   waiting: number;
@@ -31,26 +41,27 @@ export function useTilePictures(wanted: readonly WantedTile[], near: { current: 
   const made = useRef(
     new LRUCache<string, Picture>({ maxSize: MAX_BYTES, sizeCalculation: ({ pixels }) => pixels.length }),
   );
-  const [pictures, setPictures] = useState<ReadonlyMap<string, Picture>>(new Map());
-  const [waiting, setWaiting] = useState(0);
+  const [shown, setShown] = useState<ReadonlyMap<string, ShownTile>>(new Map());
   const [problem, setProblem] = useState<string | null>(null);
-  const keyed = useMemo(() => wanted.map((tile) => ({ ...tile, key: JSON.stringify(tile.order) })), [wanted]);
+  const keyed = useMemo(
+    () => wanted.map((tile) => ({ ...tile, key: JSON.stringify(tile.order), content: contentOf(tile.order) })),
+    [wanted],
+  );
   const show = useCallback(
-    (name: string, picture: Picture) => setPictures((before) => new Map(before).set(name, picture)),
+    (name: string, tile: ShownTile) => setShown((before) => new Map(before).set(name, tile)),
     [],
   );
   useEffect(() => {
     let isOver = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const there = keyed.filter(({ key }) => made.current.has(key));
-    setPictures((before) => {
+    setShown((before) => {
       const names = new Set(keyed.map(({ name }) => name));
       const after = new Map([...before].filter(([name]) => names.has(name)));
-      for (const { name, key } of there) after.set(name, made.current.get(key)!);
+      for (const { name, key, content } of there) after.set(name, { key, content, picture: made.current.get(key)! });
       return after;
     });
     let line = keyed.filter(({ key }) => !made.current.has(key));
-    setWaiting(line.length);
     setProblem(null);
     const next = (): void => {
       const [first] = nearestFirst(line, near.current);
@@ -62,8 +73,7 @@ export function useTilePictures(wanted: readonly WantedTile[], near: { current: 
           made.current.set(first.key, picture);
           if (isOver) return;
           line = line.filter((one) => one !== first);
-          show(first.name, picture);
-          setWaiting(line.length);
+          show(first.name, { key: first.key, content: first.content, picture });
           setProblem(null);
           next();
         },
@@ -80,5 +90,18 @@ export function useTilePictures(wanted: readonly WantedTile[], near: { current: 
       clearTimeout(timer);
     };
   }, [keyed, channel, show, near]);
+  // Smaller or of other rows it may be until the wanted one is there; never of another look.
+  const pictures = useMemo(
+    () =>
+      new Map(
+        keyed.flatMap(({ name, content }): [string, Picture][] => {
+          const tile = shown.get(name);
+          return tile?.content === content ? [[name, tile.picture]] : [];
+        }),
+      ),
+    [keyed, shown],
+  );
+  // Told of what is wanted now, before anything was begun.
+  const waiting = keyed.filter(({ name, key }) => shown.get(name)?.key !== key).length;
   return { pictures, waiting, problem };
 }

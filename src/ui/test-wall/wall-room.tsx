@@ -52,7 +52,9 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
     // The rows, not the list they come in; the source by what it holds.
     [wall, divide, firstRow, endRow, frame, JSON.stringify(source)], // eslint-disable-line react-hooks/exhaustive-deps
   );
-  const { pictures, waiting, problem } = useTilePictures(wanted, near);
+  const { pictures, waiting: missing, problem } = useTilePictures(wanted, near);
+  // How large they are wanted is known once they are laid out.
+  const waiting = divide === null ? wall.tiles.length : missing;
   const stretch = shot.desqueezed ? 1 : shot.squeeze;
   const tileOf = (name: string): PinnedTile | null => {
     const tile = wall.tiles.find((one) => tileName(one) === name);
