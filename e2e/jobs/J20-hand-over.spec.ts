@@ -28,7 +28,7 @@ test("J20 four shots in two versions as EXR and as a movie, the maps, the sheet,
   page,
 }) => {
   // Sixteen renders, one after another.
-  test.setTimeout(240_000);
+  test.setTimeout(420_000);
   const said = listen(page);
   const data = process.env.HALO_TEST_DATA!;
   const renders = join(data, "renders");
@@ -62,7 +62,7 @@ test("J20 four shots in two versions as EXR and as a movie, the maps, the sheet,
   const states = () =>
     page.locator("[data-render]").evaluateAll((rows) => rows.slice(0, 16).map((row) => row.textContent ?? ""));
   await expect
-    .poll(async () => (await states()).filter((text) => text.includes("Done")).length, { timeout: 150_000 })
+    .poll(async () => (await states()).filter((text) => text.includes("Done")).length, { timeout: 300_000 })
     .toBe(16);
 
   // Every file is there, under its name, and is what the manifest says.
