@@ -40,7 +40,17 @@ describe("names by a pattern", () => {
   });
 
   test("whatever a version is called, no name leaves its folder or begins with a dot", () => {
-    for (const version of ["../../etc", "a\\b", "..", " ", "名前", "x".repeat(400), "名".repeat(200)]) {
+    for (const version of [
+      "../../etc",
+      "a\\b",
+      "..",
+      " ",
+      "{frame}",
+      "{shot}{",
+      "名前",
+      "x".repeat(400),
+      "名".repeat(200),
+    ]) {
       const name = fileNameBy(stemFrom("{version}", { ...of, version }), "exr", false);
       expect(name).toMatch(/^[^./\\][^/\\]*\.%04d\.exr$/);
       expect(Buffer.byteLength(name)).toBeLessThan(240);

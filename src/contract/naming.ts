@@ -1,4 +1,14 @@
 /** Names of delivered files by a pattern: what may stand in it, and what becomes of it. */
+import { isMadeUpId } from "./shots";
+
+const MAX_STEM = 60;
+
+/** What files of a shot are called: by its number where it has one, else by its name. */
+export function stemOfShot({ id, name }: { id: string; name: string }): string {
+  if (!isMadeUpId(id)) return id;
+  const letters = name.normalize("NFKC").replace(/[^\p{L}\p{N}._-]+/gu, "_");
+  return letters.replace(/^[._]+|[._]+$/g, "").slice(0, MAX_STEM) || id;
+}
 
 /** What is known of a render when its files are named. */
 export interface NamedOf {
@@ -42,7 +52,8 @@ export function namingProblem(pattern: string): string | null {
 export function stemFrom(pattern: string, of: NamedOf): string {
   const filled = pattern.replaceAll(
     /\{(shot|version|date)\}/g,
-    (_, token: keyof NamedOf) => plain(of[token]) || "none",
+    // A version that is called like a token is none.
+    (_, token: keyof NamedOf) => plain(of[token].replaceAll(/[{}]/g, "")) || "none",
   );
   const whole = filled.includes(FRAME) ? filled : `${filled}.${FRAME}`;
   const [before = "", ...after] = whole.split(FRAME);

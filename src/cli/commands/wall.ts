@@ -4,6 +4,7 @@ import { decodeImage } from "../../core/image/decode";
 import { firstOf, lastOf, MAX_FRAME } from "../../core/frame/ranges";
 import { quantise } from "../../core/image/image";
 import { missingGlass, platesIn } from "../../core/look/glass";
+import { stretchOf } from "../../core/look/camera";
 import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import { type Axis, axisSchema, axisTitle, UnknownName, type Wall, wallOf } from "../../core/wall/axis";
@@ -105,7 +106,8 @@ async function run(options: Options): Promise<void> {
   const wall = checkedWall(options, look, cabinet, frame);
   const read = [path, input, ...(options.profile ?? [])].map((file) => ({ path: file, what: "what is read" }));
   refuseOverwriting("--out", [out], read);
-  for (const folder of [dirname(out), ...(tiles ? [tiles] : [])]) prepareOutput("--out", folder, dryRun);
+  prepareOutput("--out", dirname(out), dryRun);
+  if (tiles) prepareOutput("--tiles", tiles, dryRun);
   if (dryRun) return console.error(`${out}: ${wall.tiles.length} tiles would be made; nothing is`);
   const image = await loadFrame(source, frame, { overscan: true });
   const encoding = options.inEncoding
@@ -122,7 +124,7 @@ async function run(options: Options): Promise<void> {
       ...{ inEncoding: encoding, outEncoding: null, depth: "8", scale, resume: false },
     };
     const wanted = { frame: light, output: { kind: "codes", alpha: "unassociated" } } as const;
-    return lightOf(engine, job, { ...image, overscan: image.overscan }, at, wanted, key);
+    return lightOf(engine, job, image, at, wanted, key);
   };
   const scale = Math.min(1, options.tileWidth / width);
   const pictures: TilePicture[] = [];
@@ -135,6 +137,7 @@ async function run(options: Options): Promise<void> {
     await putFile(join(tiles, name), await formatOf(name)!.encode(whole, { depth: "16" }), {});
   }
   close();
+  const stretch = stretchOf(look.camera, { width, height });
   const words = {
     title: look.name || basename(path, ".json"),
     subtitle: `${basename(input)}, frame ${frame}, ${width} × ${height}`,
@@ -143,7 +146,7 @@ async function run(options: Options): Promise<void> {
     acrossTitle: options.across ? axisTitle(options.across, look) : "",
     downTitle: options.down ? axisTitle(options.down, look) : "",
   };
-  await putFile(out, await sheetFile(words, pictures, kind === ".png" ? "png" : "pdf"), {});
+  await putFile(out, await sheetFile(words, pictures, kind === ".png" ? "png" : "pdf", stretch), {});
   const told = { out, tiles: wall.tiles.length, across: wall.across, down: wall.down, frame };
   console.log(options.json ? JSON.stringify(told) : `${out}: ${told.tiles} tiles`);
 }

@@ -22,3 +22,16 @@ export function lookOn(look: Look, { sensorWidth, sensorHeight, squeeze, depth }
   const camera = { sensor, squeeze, ...(taking ? { taking } : {}) };
   return { ...rest, camera, ...(depth ? { depth } : {}) };
 }
+
+/**
+ * How much wider frames of a size (px) are shown: by the squeeze, or, where that was undone in them, not at all. Which of
+ * the two, the sensor's own shape (mm) tells.
+ */
+export function stretchOf(
+  { sensor, squeeze }: Look["camera"],
+  { width, height }: { width: number; height: number },
+): number {
+  const asShot = (sensor.width / sensor.height) * (height / width);
+  const asSeen = asShot * squeeze;
+  return Math.abs(Math.log(asShot)) <= Math.abs(Math.log(asSeen)) ? squeeze : 1;
+}

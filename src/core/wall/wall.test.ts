@@ -2,6 +2,7 @@ import { describe, expect, test } from "vitest";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { lookOf } from "../../testing/laboratory";
 import { elementNamed, elementsOf, valueAt } from "../look/edit";
+import { stretchOf } from "../look/camera";
 import { cabinetOf } from "../profile/profiles";
 import { type Axis, axisSchema, axisTitle, nearestFirst, UnknownName, wallOf } from "./axis";
 import { axisIn, axisText } from "./axis-text";
@@ -155,4 +156,11 @@ test("a PDF's table leads to each of its objects, and its picture is there byte 
   expect(offsets.map((at) => text.slice(at, at + 7))).toEqual([1, 2, 3, 4, 5, 6].map((n) => `${n} 0 obj`));
   expect(pdf.includes(Buffer.from(jpeg))).toBe(true);
   expect(text).toMatch(/MediaBox \[0 0 841.89 595.28\]/);
+});
+
+test("squeezed frames are shown as wide as they were seen; those that were widened already, as they are", () => {
+  const camera = { sensor: { width: 24.9, height: 14 }, squeeze: 2 };
+  expect(stretchOf(camera, { width: 1920, height: 1080 })).toBe(2);
+  expect(stretchOf(camera, { width: 3840, height: 1080 })).toBe(1);
+  expect(stretchOf({ ...camera, squeeze: 1 }, { width: 500, height: 500 })).toBe(1);
 });

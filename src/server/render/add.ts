@@ -1,6 +1,6 @@
 /** Renders as they are ordered: one, or a delivery of many. */
-import type { QueueDelivery } from "../../contract/deliveries";
-import { stemFrom } from "../../contract/naming";
+import { MAX_RENDERS, type QueueDelivery } from "../../contract/deliveries";
+import { stemFrom, stemOfShot } from "../../contract/naming";
 import { RENDER_FORMATS, RENDER_MOVIES, renderBody, type RenderOrder } from "../../contract/renders";
 import { clipped, countOf, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
 import { depthLabel } from "../../core/image/image";
@@ -14,7 +14,6 @@ import { encodingNamed } from "../colour/library";
 import { notFound, Refusal } from "../errors/errors";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { framesOfShot } from "../shots/shot";
-import { stemOfShot } from "./deliver";
 import { depthsFor } from "./output";
 import type { RenderQueue } from "./queue";
 
@@ -80,20 +79,25 @@ async function lookMeant(db: Database, shotId: string, versionId: number | null)
 /** The orders of a delivery: every shot and version in every format. Throws where one of them cannot be made. */
 async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<Ordered[]> {
   const { formats, encoding, carried, handles, only, naming } = delivery;
+  const count = of.length * formats.length;
+  if (count > MAX_RENDERS)
+    throw new Refusal("invalid", `${count} renders are more than one order takes (${MAX_RENDERS})`);
   const orders: Ordered[] = [];
   for (const { shotId, versionId } of of) {
     const found = await findShot(db, shotId);
     if (!found) throw notFound(`The shot ${shotId}`);
     const { name, look } = await lookMeant(db, shotId, versionId);
     const frames = framesOfShot(found.footage, found.shot);
+    const { first, last } = only ?? { first: firstOf(frames), last: lastOf(frames) };
+    if (!countOf(framesFor(found, { first, last, handles })))
+      throw new Refusal("invalid", `${found.shot.name} has no frames from ${first} to ${last}`);
     const stem = stemFrom(naming, { shot: stemOfShot(found.shot), version: name, date: today() });
     for (const format of formats) {
       const coded = FORMATS[format];
       const order = checkedOrder.parse({
         ...{ shotId, versionName: versionId === null ? "the look as it is now" : name, look, ...coded, encoding },
         ...(carried && coded.format === "exr" ? { carried } : {}),
-        first: only?.first ?? firstOf(frames),
-        last: only?.last ?? lastOf(frames),
+        ...{ first, last },
       });
       orders.push({ ...order, handles, stem });
     }
@@ -104,11 +108,6 @@ async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<
 /** Queues a delivery: all of it, or, where a part of it cannot be made, none. Gives the renders' numbers. */
 export async function addDelivery(db: Database, queue: RenderQueue, wanted: QueueDelivery): Promise<number[]> {
   const orders = await ordersOf(db, wanted);
-  for (const { shotId, first, last, handles } of orders) {
-    const found = (await findShot(db, shotId))!;
-    if (!countOf(framesFor(found, { first, last, handles })))
-      throw new Refusal("invalid", `${found.shot.name} has no frames from ${first} to ${last}`);
-  }
   const ids: number[] = [];
   for (const order of orders) ids.push((await addRender(db, queue, order)).id);
   return ids;

@@ -1,6 +1,5 @@
 import { join } from "node:path";
 import { fileNameBy } from "../../contract/naming";
-import { isMadeUpId } from "../../contract/shots";
 import { between, countOf, indexOfFrame } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
 import type { Database } from "../../store/database";
@@ -23,15 +22,6 @@ type Named = Pick<Render, "stem" | "shotId" | "format">;
 
 /** What the names of a render's files begin with. */
 export const stemOf = ({ stem, shotId }: Pick<Render, "stem" | "shotId">): string => stem ?? shotId;
-
-const MAX_STEM = 60;
-
-/** What files of a shot are called: by its number where it has one, else by its name. */
-export function stemOfShot({ id, name }: { id: string; name: string }): string {
-  if (!isMadeUpId(id)) return id;
-  const plain = name.normalize("NFKC").replace(/[^\p{L}\p{N}._-]+/gu, "_");
-  return plain.replace(/^[._]+|[._]+$/g, "").slice(0, MAX_STEM) || id;
-}
 
 /** The files of a render, as a pattern; all frames of a movie lie in one. */
 export const fileNameOf = (render: Named) =>

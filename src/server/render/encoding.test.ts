@@ -1,7 +1,9 @@
+import { Worker } from "node:worker_threads";
 import { afterAll, expect, test } from "vitest";
 import { fixture } from "../../formats/fixtures/pattern";
 import { formatOf, readImage } from "../../formats/formats";
 import { digestOf } from "../storage/content";
+import { built } from "../storage/roots";
 import { startEncoder } from "./encoding";
 
 const encoder = startEncoder();
@@ -36,4 +38,20 @@ test("what cannot be written says why, and the thread goes on", async () => {
   expect(
     (await encoder.encode({ path: "x.png", picture: next, options: { depth: "16" } })).bytes.length,
   ).toBeGreaterThan(100);
+});
+
+test.each([
+  ["ends", "process.exit(0)"],
+  ["breaks", 'throw new Error("it broke")'],
+])("a thread that %s is told of, and another takes its place", async (_, what) => {
+  const bad = `require("node:worker_threads").parentPort.on("message", () => { ${what}; });`;
+  const threads = [() => new Worker(bad, { eval: true }), () => new Worker(built("encoder.mjs"))];
+  const own = startEncoder(() => threads.shift()!());
+  const order = async () => {
+    const { picture } = await pictureOf("sixteen.png");
+    return { path: "x.png", picture, options: { depth: "16" as const } };
+  };
+  await expect(own.encode(await order())).rejects.toThrow(/it broke|ended/);
+  expect((await own.encode(await order())).bytes.length).toBeGreaterThan(100);
+  await own.close();
 });

@@ -1,5 +1,4 @@
 /** Pictures to the bytes of their files, in a thread of their own. */
-import { once } from "node:events";
 import { Worker } from "node:worker_threads";
 import type { Picture, WriteOptions } from "../../formats/format";
 import { built } from "../storage/roots";
@@ -32,19 +31,35 @@ const memoryOf = ({ data, z, layers = [] }: Picture): ArrayBuffer[] => [
   ),
 ];
 
-/** Begins the thread at the first picture. */
-export function startEncoder(): Encoder {
+const startThread = () => new Worker(built("encoder.mjs"));
+
+/** What a thread says next. Rejects where it breaks or ends instead. */
+const nextAnswer = (worker: Worker): Promise<EncodingAnswer> =>
+  new Promise((resolve, reject) => {
+    const settled = (settle: () => void) => {
+      worker.off("message", answered).off("error", broke).off("exit", left);
+      settle();
+    };
+    const answered = (answer: EncodingAnswer) => settled(() => resolve(answer));
+    const broke = (error: Error) => settled(() => reject(error));
+    const left = () => settled(() => reject(new Error("the thread that makes files of pictures ended")));
+    worker.on("message", answered).on("error", broke).on("exit", left);
+  });
+
+/** Begins the thread at the first picture, and another where one broke. `start`: the thread; tests give others. */
+export function startEncoder(start: () => Worker = startThread): Encoder {
   let worker: Worker | null = null;
   return {
     async encode(order) {
-      if (!worker) {
-        worker = new Worker(built("encoder.mjs"));
-        worker.unref();
-      }
-      const answered = once(worker, "message") as Promise<[EncodingAnswer]>;
+      worker ??= start();
+      worker.unref();
+      const answered = nextAnswer(worker);
       worker.postMessage(order, memoryOf(order.picture));
-      // A thread that breaks rejects what is waited for.
-      const [answer] = await answered;
+      const answer = await answered.catch((error: unknown) => {
+        void worker?.terminate();
+        worker = null;
+        throw error;
+      });
       if ("failed" in answer) throw new Error(answer.failed);
       return answer;
     },

@@ -17,7 +17,8 @@ import {
 import { sweepUnfinished } from "../storage/files";
 import { share } from "../storage/sharing";
 import { built } from "../storage/roots";
-import { fileNameOf, folderOf, stemOfShot } from "./deliver";
+import { stemOfShot } from "../../contract/naming";
+import { fileNameOf, folderOf } from "./deliver";
 import { renderOrder } from "./order";
 import { snapshotOf } from "./snapshot";
 import type { RenderOrder, RenderReport } from "./worker";

@@ -43,21 +43,26 @@ async function drawn({ text, x, y, size, align, isQuiet, maxWidth }: SheetText) 
   return { input, left, top: Math.round(y - BASELINE * made.info.height) };
 }
 
-/** A page of tiles as PNG, or as PDF of one page. */
+/** A page of tiles as PNG, or as PDF of one page. `stretch`: how much wider squeezed frames are shown. */
 export async function sheetFile(
   words: SheetWords,
   tiles: readonly TilePicture[],
   kind: "png" | "pdf",
+  stretch: number,
 ): Promise<Buffer> {
-  const [first] = tiles;
-  const layout = sheetLayout(words, first!);
+  const shown = { width: Math.round(tiles[0]!.width * stretch), height: tiles[0]!.height };
+  const layout = sheetLayout(words, shown);
   const { width, height } = layout;
-  const pictures = tiles.map(({ codes, ...size }, i) => ({
-    input: Buffer.from(codes.buffer, codes.byteOffset, codes.byteLength),
-    raw: { ...size, channels: 3 as const },
-    left: Math.round(layout.tiles[i]!.x),
-    top: Math.round(layout.tiles[i]!.y),
-  }));
+  const pictures = await Promise.all(
+    tiles.map(async ({ codes, ...size }, i) => ({
+      input: await sharp(codes, { raw: { ...size, channels: 3 } })
+        .resize({ ...shown, fit: "fill" })
+        .png({ compressionLevel: 0 })
+        .toBuffer(),
+      left: Math.round(layout.tiles[i]!.x),
+      top: Math.round(layout.tiles[i]!.y),
+    })),
+  );
   const texts = await Promise.all(layout.texts.map(drawn));
   const page = sharp({ create: { width, height, channels: 3, background: SHEET_COLOURS.page } }).composite([
     ...pictures,

@@ -1,14 +1,9 @@
 "use client";
-import { Columns2, Diff, Eye, SplitSquareHorizontal } from "lucide-react";
+import { Eye } from "lucide-react";
 import { setView, useView } from "../view/store";
-import { DIFFERENCE_TIMES, type Reference, toggled, type Way } from "../view/compare";
+import { type Reference, toggled } from "../view/compare";
 import { type Others, referenceName } from "./compare";
-
-const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
-  { way: "wipe", label: "Wipe", Icon: SplitSquareHorizontal },
-  { way: "side", label: "Side by side", Icon: Columns2 },
-  { way: "difference", label: "Difference", Icon: Diff },
-];
+import { WayButtons } from "./way-buttons";
 
 /** A reference as the value of a list's entry, and back. */
 const written = (reference: Reference): string => JSON.stringify(reference);
@@ -79,33 +74,12 @@ export function CompareBar({ others }: { others: Others }) {
       >
         <Eye size={13} />
       </button>
-      {WAYS.map(({ way: entry, label, Icon }) => (
-        <button
-          key={entry}
-          type="button"
-          className={`btn btn-xs btn-square ${way === entry ? "halo" : ""}`}
-          aria-label={label}
-          aria-pressed={way === entry}
-          title={label}
-          onClick={() => setView({ compare: toggled(compare, entry) })}
-        >
-          <Icon size={13} />
-        </button>
-      ))}
-      {way === "difference" && (
-        <select
-          className="select select-xs w-16"
-          aria-label="Difference, times"
-          value={times}
-          onChange={(event) => setView({ compare: { ...compare, times: Number(event.target.value) } })}
-        >
-          {DIFFERENCE_TIMES.map((value) => (
-            <option key={value} value={value}>
-              × {value}
-            </option>
-          ))}
-        </select>
-      )}
+      <WayButtons
+        way={way}
+        times={times}
+        onWay={(entry) => setView({ compare: toggled(compare, entry) })}
+        onTimes={(value) => setView({ compare: { ...compare, times: value } })}
+      />
     </div>
   );
 }

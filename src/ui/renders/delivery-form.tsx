@@ -2,8 +2,9 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
+import { firstOf } from "@/core/frame/ranges";
 import { type Delivery, MAX_HANDLES, MAX_RENDERS } from "../../contract/deliveries";
-import { fileNameBy, namingProblem, stemFrom } from "../../contract/naming";
+import { fileNameBy, namingProblem, stemFrom, stemOfShot } from "../../contract/naming";
 import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
@@ -68,14 +69,17 @@ function ShotRows({
 }
 
 /** Names as the files will bear them. */
-function previewOf(shots: readonly ShotDetail[], chosen: readonly Chosen[], { naming, formats }: Delivery): string[] {
+function previewOf(shots: readonly ShotDetail[], chosen: readonly Chosen[], delivery: Delivery): string[] {
+  const { naming, formats, handles, only } = delivery;
   const date = new Date().toISOString().slice(0, 10).replaceAll("-", "");
   return chosen.flatMap(({ shotId, versionId }) => {
     const shot = shots.find(({ id }) => id === shotId);
     if (!shot) return [];
     const version = versionId === null ? "now" : (shot.versions.find(({ id }) => id === versionId)?.name ?? "");
-    const stem = stemFrom(naming, { shot: shot.id, version, date });
-    const first = String(shot.frames[0]?.[0] ?? 1).padStart(4, "0");
+    const stem = stemFrom(naming, { shot: stemOfShot(shot), version, date });
+    // Handles go no further than the footage.
+    const begins = Math.max(firstOf(shot.frames), only?.first ?? 0) - handles;
+    const first = String(handles ? Math.max(begins, firstOf(shot.footage.frames)) : begins).padStart(4, "0");
     return formats.map((format) =>
       fileNameBy(stem, ALL_FORMATS[format].format, isOneFile(format)).replace("%04d", first),
     );

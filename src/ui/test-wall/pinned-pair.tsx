@@ -1,11 +1,12 @@
 "use client";
-import { Columns2, Diff, Eye, SplitSquareHorizontal, X } from "lucide-react";
+import { Eye, X } from "lucide-react";
 import { useState } from "react";
 import type { Look } from "@/core/look/look";
+import { WayButtons } from "../compare/way-buttons";
 import { wipeClip, WipeEdge, wipeTool } from "../compare/wipe";
 import { enoughFor, type Wanted } from "../pictures/scheduler";
 import { type Shown, usePicture } from "../pictures/use-picture";
-import { DIFFERENCE_TIMES, UPRIGHT, type Way } from "../view/compare";
+import { UPRIGHT, type Way } from "../view/compare";
 import { PictureLayer } from "../viewport/picture-layer";
 import { type Extent, type Looking, type ViewTransform, WHOLE } from "../viewport/place";
 import { type Sight, Viewport } from "../viewport/viewport";
@@ -15,12 +16,6 @@ export interface PinnedTile {
   label: string;
   look: Look;
 }
-
-const WAYS: readonly { way: Way; label: string; Icon: typeof Eye }[] = [
-  { way: "wipe", label: "Wipe", Icon: SplitSquareHorizontal },
-  { way: "side", label: "Side by side", Icon: Columns2 },
-  { way: "difference", label: "Difference", Icon: Diff },
-];
 
 interface Props {
   pair: readonly [PinnedTile, PinnedTile];
@@ -95,33 +90,7 @@ export function PinnedPair({ pair: [first, second], wanted, frame, stretch, onCl
         >
           <Eye size={13} /> Hold
         </button>
-        {WAYS.map(({ way: entry, label, Icon }) => (
-          <button
-            key={entry}
-            type="button"
-            className={`btn btn-xs btn-square ${way === entry ? "halo" : ""}`}
-            aria-label={label}
-            aria-pressed={way === entry}
-            title={label}
-            onClick={() => setWay(entry)}
-          >
-            <Icon size={13} />
-          </button>
-        ))}
-        {way === "difference" && (
-          <select
-            className="select select-xs w-16"
-            aria-label="Difference, times"
-            value={times}
-            onChange={({ target }) => setTimes(Number(target.value))}
-          >
-            {DIFFERENCE_TIMES.map((value) => (
-              <option key={value} value={value}>
-                × {value}
-              </option>
-            ))}
-          </select>
-        )}
+        <WayButtons way={way} times={times} onWay={setWay} onTimes={setTimes} />
         <button type="button" className="btn btn-xs btn-square" aria-label="Back to the tiles" onClick={onClose}>
           <X size={13} />
         </button>
