@@ -7,7 +7,7 @@ const not = (name, from, to, comment) => ({
   to: { path: to },
 });
 const outside =
-  "^(node_modules/(react|react-dom|next|drizzle-orm|@electric-sql|pg-boss|sharp)/|fs$|path$|zlib$|worker_threads$|os$|crypto$)";
+  "^(node_modules/(react|react-dom|next|drizzle-orm|@electric-sql|pg|sharp)/|fs$|path$|zlib$|worker_threads$|os$|crypto$)";
 
 /** The core's folders from the ground up: each may import those before it. */
 const CORE = [

@@ -2,7 +2,7 @@ import type { NextConfig } from "next";
 import { HEADERS } from "./src/server/http/headers";
 
 const config: NextConfig = {
-  serverExternalPackages: ["@electric-sql/pglite", "pg-boss", "sharp", "drizzle-orm"],
+  serverExternalPackages: ["@electric-sql/pglite", "pg", "sharp", "drizzle-orm"],
   poweredByHeader: false,
   devIndicators: false,
   headers: () =>

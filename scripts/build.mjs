@@ -51,7 +51,7 @@ const BROWSER = {
 };
 
 /** Packages with programs or files of their own; all others are built in: a program starts in half the time. */
-const APART = ["@electric-sql/pglite", "drizzle-orm", "esbuild", "next", "pg-boss", "pdfjs-dist", "sharp"];
+const APART = ["@electric-sql/pglite", "drizzle-orm", "esbuild", "next", "pg", "pdfjs-dist", "sharp"];
 
 const LETTERS = "archivo-latin-400-normal.woff";
 const PDF_WORKER = "public/engine/pdf.worker.mjs";

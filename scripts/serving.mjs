@@ -21,8 +21,17 @@ const portProblem = (command) =>
     probe.listen(port, host);
   });
 
-/** Sets up, builds what is not current (`beside`: what is done at the same time), and serves a data folder. */
-export async function serve(command, data, env = {}, beside = () => {}) {
+/**
+ * Sets up, builds what is not current (`beside`: what is done at the same time), and serves a data folder. `served` is
+ * called when it is, `ended` when it is no more.
+ */
+export async function serve(
+  command,
+  data,
+  env = {},
+  beside = () => {},
+  { served = () => {}, ended = () => Promise.resolve() } = {},
+) {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     fail(`PORT: ${process.env.PORT} is not a port; write a number from 1 to 65535.`);
   if (process.env.HALO_DATA?.trim() === "") fail("HALO_DATA is set but empty; name a folder, or unset it.");
@@ -36,8 +45,10 @@ export async function serve(command, data, env = {}, beside = () => {}) {
   let told = false;
   server.stdout.on("data", (part) => {
     process.stdout.write(part);
-    if (!told && part.includes("is served at")) console.log(`Ctrl-C stops it; its data is in ${data}`);
-    told ||= part.includes("is served at");
+    if (told || !part.includes("is served at")) return;
+    told = true;
+    console.log(`Ctrl-C stops it; its data is in ${data}`);
+    served();
   });
   let stopping = false;
   for (const signal of ["SIGINT", "SIGTERM"])
@@ -46,5 +57,5 @@ export async function serve(command, data, env = {}, beside = () => {}) {
       server.kill(signal);
     });
   // A server that ended by itself, or was killed by somebody else, did not end well.
-  server.on("exit", (code) => process.exit(stopping ? (code ?? 0) : (code ?? 1)));
+  server.on("exit", (code) => void ended().finally(() => process.exit(stopping ? (code ?? 0) : (code ?? 1))));
 }

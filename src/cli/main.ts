@@ -22,6 +22,8 @@ import { renderCommand } from "./commands/render";
 import { stmapCommand } from "./commands/stmap";
 import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
+import { farmCommand } from "./commands/farm";
+import { workerCommand } from "./commands/worker";
 import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
 import { closeMovies } from "../server/footage/movies/movie";
@@ -67,6 +69,8 @@ for (const command of [
   benchCommand(),
   doctorCommand(),
   removeCommand(),
+  workerCommand(),
+  farmCommand(),
 ])
   program.addCommand(command);
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])

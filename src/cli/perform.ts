@@ -12,7 +12,7 @@ import { renderFrames } from "../server/render/render";
 function reporter(count: number) {
   const told = { done: 0, skipped: 0, failed: [] as { frame: number; reason: string }[] };
   const hears: Parameters<typeof renderFrames>[2] = {
-    done(number, wasThere) {
+    done(number, { skipped: wasThere }) {
       told.done++;
       if (wasThere) told.skipped++;
       console.error(`frame ${number} ${wasThere ? "is there already" : "done"} (${told.done} of ${count})`);
@@ -57,9 +57,9 @@ export async function performJob(
   const { engine, close } = startEngine(threads);
   const { told, hears } = reporter(countOf(frames));
   const start = performance.now();
-  const isAll = await renderFrames(engine, order, hears);
+  const { isWhole } = await renderFrames(engine, order, hears);
   close();
-  if (order.sink?.ledger === false && !isAll) {
+  if (order.sink?.ledger === false && !isWhole) {
     console.error(`${out} was not written: it would lack ${told.failed.length} of its ${countOf(frames)} frames`);
     told.done = 0;
   }

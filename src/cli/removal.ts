@@ -34,6 +34,6 @@ export const REMOVALS: Record<
       await removeVersionNamed(db, shot, version);
     },
   },
-  render: { says: async () => "its files go with it", remove: ({ db }, id) => removeRenderNamed(db, null, id) },
+  render: { says: async () => "its files go with it", remove: ({ db }, id) => removeRenderNamed(db, id) },
   table: { says: async () => "the table goes", remove: ({ db }, id) => removeTableNamed(db, id) },
 };

@@ -1,12 +1,17 @@
 import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { PGlite } from "@electric-sql/pglite";
-import { drizzle, type PgliteDatabase } from "drizzle-orm/pglite";
+import { sql } from "drizzle-orm";
+import { drizzle as drizzlePool } from "drizzle-orm/node-postgres";
+import { migrate as migrateServer } from "drizzle-orm/node-postgres/migrator";
+import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
+import { Pool } from "pg";
+import type { Database } from "./handle";
 import { bringLooksAlong } from "./kept-looks";
 import * as schema from "./schema";
 
-export type Database = PgliteDatabase<typeof schema>;
+export type { Database } from "./handle";
 
 const PRIVATE_FOLDER = 0o700;
 const PRIVATE_FILE = 0o600;
@@ -27,14 +32,18 @@ interface Journal {
   entries: { when: number }[];
 }
 
-/** Throws NewerDatabase where a migration has been made that is none of ours. */
-async function refuseNewer(client: PGlite, migrationsFolder: string): Promise<void> {
+/** Throws NewerDatabase where a migration has been made that is none of ours. `ask`: gives a query's rows. */
+async function refuseNewer(
+  ask: (text: string) => Promise<{ rows: unknown[] }>,
+  migrationsFolder: string,
+): Promise<void> {
   const journal = JSON.parse(readFileSync(join(migrationsFolder, "meta", "_journal.json"), "utf8")) as Journal;
   const newest = Math.max(...journal.entries.map(({ when }) => when));
-  const { rows } = await client
-    .query<{ made: string | null }>("select max(created_at)::text as made from drizzle.__drizzle_migrations")
-    .catch(() => ({ rows: [] }));
-  if (Number(rows[0]?.made ?? 0) > newest) throw new NewerDatabase("it was made by a newer version of Pale Halo");
+  const { rows } = await ask("select max(created_at)::text as made from drizzle.__drizzle_migrations").catch(() => ({
+    rows: [],
+  }));
+  const [found] = rows as { made: string | null }[];
+  if (Number(found?.made ?? 0) > newest) throw new NewerDatabase("it was made by a newer version of Pale Halo");
 }
 
 const NAME = "database";
@@ -63,7 +72,7 @@ export async function openDatabase(
   const client = await PGlite.create(home);
   makePrivate(home);
   try {
-    await refuseNewer(client, migrationsFolder);
+    await refuseNewer((text) => client.query(text), migrationsFolder);
   } catch (error) {
     await client.close();
     throw error;
@@ -72,6 +81,44 @@ export async function openDatabase(
   await migrate(db, { migrationsFolder });
   await bringLooksAlong(db);
   return { client, db };
+}
+
+/** Of one process; a farm has many, and a server takes about a hundred. */
+const MAX_CONNECTIONS = 8;
+const CONNECTS_WITHIN_MS = 10_000;
+/** Names the lock under which one process at a time migrates. */
+const MIGRATION_LOCK = 0x70616c65;
+
+/**
+ * Opens a database on a PostgreSQL server, migrated as needed: one process at a time does that, others wait for it.
+ * `max`: connections at once.
+ */
+export async function openServerDatabase(
+  url: string,
+  migrationsFolder: string,
+  max = MAX_CONNECTIONS,
+): Promise<{ pool: Pool; db: Database }> {
+  const pool = new Pool({ connectionString: url, max, connectionTimeoutMillis: CONNECTS_WITHIN_MS });
+  // A connection that breaks while nobody uses it is replaced when one is needed.
+  pool.on("error", () => {});
+  try {
+    const client = await pool.connect();
+    try {
+      const db = drizzlePool(client, { schema });
+      await db.execute(sql`select pg_advisory_lock(${MIGRATION_LOCK})`);
+      await refuseNewer((text) => client.query(text), migrationsFolder);
+      await migrateServer(db, { migrationsFolder });
+      await bringLooksAlong(db);
+      await db.execute(sql`select pg_advisory_unlock(${MIGRATION_LOCK})`);
+    } finally {
+      // With the connection goes the lock, whatever happened.
+      client.release(true);
+    }
+  } catch (error) {
+    await pool.end();
+    throw error;
+  }
+  return { pool, db: drizzlePool(pool, { schema }) };
 }
 
 /** A copy of a database, in memory: what is written to it is gone when it is closed. */

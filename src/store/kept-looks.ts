@@ -1,8 +1,7 @@
 import { eq, isNull, sql } from "drizzle-orm";
-import type { PgliteDatabase } from "drizzle-orm/pglite";
 import { type Look, lookSchema } from "../core/look/look";
+import type { Database } from "./handle";
 import { type LookSummary, summaryOf } from "../core/look/summary";
-import type * as schema from "./schema";
 import { library, looks, renders, stills, versions } from "./schema";
 
 /** Looks of each kind, with what they belong to, and how one is written again. */
@@ -30,7 +29,7 @@ const unreadable = (kept: Partial<Look> | null): LookSummary => ({
  * are drawn, what was left out gets its default. Those it has not read yet have no summary; they are read one after
  * another, for they may be large.
  */
-export async function bringLooksAlong(db: PgliteDatabase<typeof schema>): Promise<void> {
+export async function bringLooksAlong(db: Database): Promise<void> {
   await db.transaction(async (tx) => {
     for (const { table, id, look, written } of KEPT)
       for (const row of await tx.select({ id }).from(table).where(isNull(table.summary))) {

@@ -1,8 +1,9 @@
 import { and, asc, desc, eq, getTableColumns, inArray, sql } from "drizzle-orm";
+import type { Ranges } from "../core/frame/ranges";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
-import { footage, looks, productions, renders, type RenderState, shots, stills, versions } from "./schema";
+import { footage, looks, portions, productions, renders, type RenderState, shots, stills, versions } from "./schema";
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
@@ -162,6 +163,7 @@ export async function saveLook(db: Database, shotId: string, body: Look, revisio
 export type ListedRender = Omit<Render, "look" | "snapshot">;
 
 const { look: _look, snapshot: _snapshot, ...columns } = getTableColumns(renders);
+export const renderColumns = columns;
 const MAX_LISTED = 200;
 
 /** The newest renders. */
@@ -179,10 +181,14 @@ export async function findRender(db: Database, id: number): Promise<Render | und
 const NUMBER_DIGITS = 4;
 
 /**
- * Adds a render with a folder of its own, in one transaction: a render without a folder would write among the others'
- * folders.
+ * Adds a render with a folder of its own and its frames in portions, in one transaction: a render without a folder would
+ * write among the others' folders.
  */
-export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert, "folder">): Promise<Render> =>
+export const addRender = (
+  db: Database,
+  values: Omit<typeof renders.$inferInsert, "folder">,
+  parts: readonly Ranges[],
+): Promise<Render> =>
   db.transaction(async (tx) => {
     const [row] = await tx
       .insert(renders)
@@ -190,6 +196,7 @@ export const addRender = (db: Database, values: Omit<typeof renders.$inferInsert
       .returning({ id: renders.id });
     const folder = `${values.stem ?? values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
     const [render] = await tx.update(renders).set({ folder }).where(eq(renders.id, row!.id)).returning();
+    await addPortions(tx as unknown as Database, row!.id, parts);
     return render!;
   });
 
@@ -217,12 +224,11 @@ export const removeRender = (db: Database, id: number) =>
 export const rendersOf = (db: Database, shotId: string): Promise<ListedRender[]> =>
   db.select(columns).from(renders).where(eq(renders.shotId, shotId)).orderBy(asc(renders.id));
 
-export const unfinishedRenders = (db: Database): Promise<ListedRender[]> =>
-  db
-    .select(columns)
-    .from(renders)
-    .where(inArray(renders.state, ["queued", "running"]))
-    .orderBy(asc(renders.id));
+/** Enters the portions of a render: its frames in order, and what ends it when all of them are made. */
+export async function addPortions(db: Database, renderId: number, parts: readonly Ranges[]): Promise<void> {
+  const frames = parts.map((part) => ({ renderId, kind: "frames" as const, frames: part }));
+  await db.insert(portions).values([...frames, { renderId, kind: "close", frames: [] }]);
+}
 
 /** The production that footage goes into: the first there is; where there is none it is begun. */
 export async function openProduction(db: Database): Promise<Production> {

@@ -1,5 +1,6 @@
 import {
   boolean,
+  index,
   integer,
   jsonb,
   pgTable,
@@ -10,6 +11,7 @@ import {
   timestamp,
   uniqueIndex,
 } from "drizzle-orm/pg-core";
+import { sql } from "drizzle-orm";
 import type { OwnEncoding, TableEncoding } from "../core/colour/own-encoding";
 import type { Gaps } from "../core/frame/gaps";
 import type { Ranges } from "../core/frame/ranges";
@@ -255,6 +257,12 @@ export const renders = pgTable("renders", {
   /** What the look and the shot named when it was queued; null for renders of before there was one. */
   snapshot: jsonb("snapshot").$type<RenderSnapshot>(),
   state: text("state").$type<RenderState>().notNull().default("queued"),
+  /** No further frame of it is begun until it is gone on with. */
+  paused: boolean("paused").notNull().default(false),
+  /** Those with a higher one are made first; alike, the older. */
+  priority: integer("priority").notNull().default(0),
+  /** Version of the engine it was queued for; null for any, in renders of before. */
+  engine: integer("engine"),
   done: integer("done").notNull().default(0),
   failed: jsonb("failed").$type<{ frame: number; reason: string }[]>().notNull().default([]),
   framesPerSecond: real("frames_per_second"),
@@ -262,4 +270,85 @@ export const renders = pgTable("renders", {
   created,
   started: timestamp("started_at", { withTimezone: true }),
   ended: timestamp("ended_at", { withTimezone: true }),
+});
+
+/** A file that was read for a render, by the first frame that lies in it. */
+export interface ReadFile {
+  frame: number;
+  name: string;
+  sha256: string;
+}
+
+/** Files that were read for frames of a render: its own footage's, and those of each plate, in their order. */
+export interface ReadFiles {
+  input: ReadFile[];
+  plates: ReadFile[][];
+}
+
+/** Frames of a render that one worker makes at a time, and what ends the render when all of them are made. */
+export const portions = pgTable(
+  "portions",
+  {
+    id: serial("id").primaryKey(),
+    renderId: integer("render_id")
+      .notNull()
+      .references(() => renders.id, { onDelete: "cascade" }),
+    kind: text("kind").$type<"frames" | "close">().notNull(),
+    /** Empty for what ends the render. */
+    frames: jsonb("frames").$type<Ranges>().notNull(),
+    state: text("state").$type<"open" | "leased" | "done">().notNull().default("open"),
+    /** Whose it is while it is leased. */
+    workerId: text("worker_id"),
+    /** Its worker must be heard before; else another takes it. */
+    leasedUntil: timestamp("leased_until", { withTimezone: true }),
+    /** Leases since the last frame of it that was made. */
+    attempts: integer("attempts").notNull().default(0),
+    /** Of those that are done. */
+    read: jsonb("read").$type<ReadFiles>(),
+  },
+  (table) => [
+    index("portions_render").on(table.renderId),
+    index("portions_to_do")
+      .on(table.renderId, table.id)
+      .where(sql`state <> 'done'`),
+  ],
+);
+
+/** What became of each frame of a render; a frame has one line, whoever made it. */
+export const renderedFrames = pgTable(
+  "rendered_frames",
+  {
+    renderId: integer("render_id")
+      .notNull()
+      .references(() => renders.id, { onDelete: "cascade" }),
+    frame: integer("frame").notNull(),
+    /** Null for one that failed, and where all frames lie in one file; so are the next three. */
+    file: text("file"),
+    recipe: text("recipe"),
+    bytes: integer("bytes"),
+    sha256: text("sha256"),
+    /** Why it is not there; null for one that is. */
+    reason: text("reason"),
+  },
+  (table) => [primaryKey({ columns: [table.renderId, table.frame] })],
+);
+
+/** Programs that make frames, as they said last. */
+export const workers = pgTable("workers", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  host: text("host").notNull(),
+  pid: integer("pid").notNull(),
+  /** Versions of the program and of its engine. */
+  program: text("program").notNull(),
+  engine: integer("engine").notNull(),
+  /** It takes no more work. */
+  draining: boolean("draining").notNull().default(false),
+  /** What it makes frames of; null while it waits. */
+  renderId: integer("render_id"),
+  /** Made since it was started. */
+  frames: integer("frames").notNull().default(0),
+  framesPerSecond: real("frames_per_second"),
+  started: timestamp("started_at", { withTimezone: true }).notNull().defaultNow(),
+  heard: timestamp("heard_at", { withTimezone: true }).notNull().defaultNow(),
 });

@@ -199,7 +199,10 @@ test("a render has its folder from the first moment", async () => {
     depth: "8" as const,
     frames: [[1, 2]] as [number, number][],
   };
-  const all = await Promise.all([queries.addRender(db, order), queries.addRender(db, order)]);
+  const all = await Promise.all([
+    queries.addRender(db, order, [order.frames]),
+    queries.addRender(db, order, [order.frames]),
+  ]);
   expect(all.map(({ folder }) => folder).sort()).toEqual(["s-0001", "s-0002"]);
   await client.close();
 });

@@ -62,6 +62,24 @@ export const clipped = (ranges: Ranges, first: number, last: number): Ranges =>
     .filter((run) => run[1] >= first && run[0] <= last)
     .map((run) => [Math.max(run[0], first), Math.min(run[1], last)]);
 
+/** The ranges cut into parts of so many numbers, in order; the last may have fewer. */
+export function parts(ranges: Ranges, size: number): Ranges[] {
+  const cut: [number, number][][] = [];
+  let room = 0;
+  for (const [first, last] of ranges)
+    for (let at = first; at <= last;) {
+      if (!room) {
+        cut.push([]);
+        room = size;
+      }
+      const end = Math.min(last, at + room - 1);
+      cut.at(-1)!.push([at, end]);
+      room -= end - at + 1;
+      at = end + 1;
+    }
+  return cut;
+}
+
 /** What is missing between the first and the last. */
 export const gapsOf = (ranges: Ranges): Ranges =>
   ranges.slice(1).map(([first], i) => [ranges[i]![1] + 1, first - 1] as const);

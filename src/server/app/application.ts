@@ -1,7 +1,8 @@
-import type { PGlite } from "@electric-sql/pglite";
 import type { Database } from "../../store/database";
 import { type Demo, prepareDemo } from "../seed/demo";
-import { RenderQueue } from "../render/queue";
+import { releaseAll } from "../../store/farm";
+import { bringRendersAlong, type RenderQueue, renderQueue } from "../farm/queue";
+import { startWorker } from "../farm/worker";
 import { removeBegun } from "../storage/files";
 import { serveCopies } from "../storage/snapshot";
 import { openData } from "./open";
@@ -9,7 +10,6 @@ import { openData } from "./open";
 /** What the running server holds. One a process, however many bundles its code is in. */
 export interface Application {
   db: Database;
-  client: PGlite;
   queue: RenderQueue;
   demo: Demo;
   /** Ends what is under way and closes the database; the process ends after it. */
@@ -20,19 +20,21 @@ const holder = globalThis as { paleHalo?: Promise<Application> };
 
 async function start(): Promise<Application> {
   const data = await openData("the server", { clears: true, fresh: Boolean(process.env.HALO_FRESH) });
-  const { db, client } = data;
-  const copies = await serveCopies(data.folder, () => client.dumpDataDir("none"));
+  const { db, copy } = data;
+  const copies = copy && (await serveCopies(data.folder, copy));
   const demo = await prepareDemo(db, process.env.HALO_DEMO !== "no");
-  const queue = new RenderQueue(db, client);
-  // The queue takes seconds to start; pages are served meanwhile.
-  queue.start();
+  // What a killed server had in hand is taken up at once where nobody else can have it.
+  if (copy) await releaseAll(db);
+  await bringRendersAlong(db);
+  const worker = process.env.HALO_RENDERS === "elsewhere" ? null : startWorker(db, { name: "the server" });
+  const queue = renderQueue(db, worker?.nudge);
   const close = async () => {
-    await Promise.all([demo.stop(), queue.stop()]);
+    await Promise.all([demo.stop(), worker?.stop(0)]);
     removeBegun();
-    copies.end();
+    copies?.end();
     await data.close();
   };
-  return { db, client, queue, demo, close };
+  return { db, queue, demo, close };
 }
 
 export const application = (): Promise<Application> => (holder.paleHalo ??= start());

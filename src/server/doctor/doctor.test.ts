@@ -28,7 +28,7 @@ test("finds what is in the database and not on the disk, and the other way round
     depth: "8" as const,
     frames: [[1, 2]] as [number, number][],
   };
-  const render = await addRender(db, order);
+  const render = await addRender(db, order, [order.frames]);
   const out = join(folder, "renders", render.folder);
   mkdirSync(out, { recursive: true });
   const ledger = await openLedger(out);

@@ -3,11 +3,12 @@ import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { basename, isAbsolute, join } from "node:path";
 import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
-import { allRenders, type Footage, listFootage, type ListedRender, moveRender, shotsOf } from "../../store/queries";
+import { allRenders, type Footage, listFootage, type ListedRender, shotsOf } from "../../store/queries";
+import { reopen } from "../../store/farm";
 import { footagePattern } from "../shots/shot";
 import { fileOf, parseStored } from "../footage/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
-import { openLedger } from "../render/ledger";
+import { filesMade } from "../render/made-files";
 import { listStills, removeStill } from "../../store/library";
 import { pictureOfStill } from "../stills/deliver";
 import { folderOfStill } from "../stills/place";
@@ -66,11 +67,11 @@ async function framesFaults(db: Database, render: ListedRender): Promise<Fault[]
   const folder = folderOf(render);
   const again = {
     mends: "queues it again",
-    mend: () => moveRender(db, render.id, ["done"], { state: "queued", ended: null }),
+    mend: () => reopen(db, render.id, ["done"]),
   };
   if (!existsSync(folder)) return [{ what: `render ${render.id}: its folder ${folder} is not there`, ...again }];
   const pattern = parseStored(join(folder, fileNameOf(render)));
-  const entries = (await openLedger(folder)).entries();
+  const entries = await filesMade(db, render);
   const files = [...new Set([...framesIn(render.frames)].map((frame) => fileOf(pattern, frame)))];
   const bad = files.filter((file) => {
     const found = statSync(file, { throwIfNoEntry: false });

@@ -44,7 +44,7 @@ describe("removing a shot", () => {
     await addTestShot(db, "s");
     await framesIn(join(folder, "footage/f-s"));
     await keepVersion(db, "s", undefined, lookOf([]));
-    const render = await addRender(db, { shotId: "s", ...order });
+    const render = await addRender(db, { shotId: "s", ...order }, [order.frames]);
     expect(await usesOfShot(db, "s")).toEqual({
       usedBy: [],
       goes: ["its look", "1 version", "its footage (3 frames)"],
@@ -59,9 +59,9 @@ describe("removing a shot", () => {
     expect(existsSync(join(folder, "footage/f-s"))).toBe(false);
     expect(contentOf(folder)).toEqual([]);
     expect(existsSync(join(folder, "renders", render.folder))).toBe(true);
-    await removeRenderNamed(db, null, String(render.id));
+    await removeRenderNamed(db, String(render.id));
     expect(existsSync(join(folder, "renders", render.folder))).toBe(false);
-    await expect(removeRenderNamed(db, null, String(render.id))).rejects.toThrow(/is not there/);
+    await expect(removeRenderNamed(db, String(render.id))).rejects.toThrow(/is not there/);
     await client.close();
   });
   test("is refused while another look lays it over its own; footage stays while another shot uses it, or it lies elsewhere", async () => {

@@ -16,6 +16,7 @@ import {
 } from "../../store/queries";
 import { findTable, removeTable } from "../../store/colour";
 import { findVersion, removeVersion, versionsOf } from "../../store/versions";
+import { isBeingMade } from "../../store/farm";
 import { looksThatUse } from "../../store/uses";
 import { sourceOf } from "../shots/shot";
 import { fileAt } from "../footage/source";
@@ -24,7 +25,6 @@ import { folderOfStill } from "../stills/place";
 import { notFound, Refusal } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
-import type { RenderQueue } from "../render/queue";
 import { sweepContent } from "../storage/content";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
@@ -118,9 +118,9 @@ export async function removeVersionNamed(db: Database, shotId: string, version: 
 }
 
 /** Removes a render that has ended, and its files. */
-export async function removeRenderNamed(db: Database, queue: RenderQueue | null, id: string): Promise<void> {
+export async function removeRenderNamed(db: Database, id: string): Promise<void> {
   const render = await renderNamed(db, id);
-  if (render.state === "queued" || render.state === "running" || queue?.isRunning(render.id))
+  if (render.state === "queued" || render.state === "running" || (await isBeingMade(db, render.id)))
     throw new Refusal("conflict", `Render ${id} is under way; cancel it first`);
   await removeRender(db, render.id);
   if (render.folder) await rm(folderOf(render), { recursive: true, force: true });

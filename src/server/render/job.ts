@@ -7,6 +7,7 @@ import type { Cabinet } from "../../core/profile/profiles";
 import type { Choice } from "../../formats/format";
 import type { Pattern } from "../footage/sequence";
 import type { GapPolicy, Source } from "../footage/source";
+import type { Ledger } from "./ledger";
 import type { Sink } from "./output";
 
 /** Footage that may be laid over a shot. */
@@ -42,6 +43,8 @@ export interface RenderJob {
   choice?: Choice;
   gaps?: GapPolicy;
   frames: Ranges;
+  /** Those of them that are made now; what stands beside all of them is left to whoever makes the last. Default: all. */
+  portion?: Ranges;
   /** The shot they are of, from its in to its out: what is counted from a first frame is counted from this one's. */
   shot: Ranges;
   /** Where a frame goes, by its number; one file for all where the sink holds them so. */
@@ -65,4 +68,6 @@ export interface RenderJob {
   /** What the recipe beside the render says that the job holds as functions. Default: no recipe is written. */
   texts?: RecipeTexts;
   sink?: Sink;
+  /** What is made already. Default: what the folder says. */
+  ledger?: Ledger;
 }

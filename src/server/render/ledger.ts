@@ -26,6 +26,36 @@ export interface Ledger {
   entries(): ReadonlyMap<string, LedgerEntry>;
 }
 
+/** Whether a file is there as an entry says. */
+async function isAsEntered(file: string, entry: LedgerEntry | undefined, recipe: string): Promise<boolean> {
+  if (entry?.recipe !== recipe) return false;
+  const size = await stat(file).then(
+    (found) => found.size,
+    () => -1,
+  );
+  return size === entry.bytes && (await hashOf(file)) === entry.sha256;
+}
+
+const entryOf = (path: string, recipe: string, { size, sha256 }: Written): LedgerEntry => ({
+  file: basename(path),
+  recipe,
+  bytes: size,
+  sha256,
+});
+
+/** A ledger of entries that are kept elsewhere; what is added is told to whoever keeps them. */
+export function ledgerOf(known: readonly LedgerEntry[]): Ledger {
+  const entries = new Map(known.map((entry) => [entry.file, entry]));
+  return {
+    entries: () => entries,
+    holds: (file, recipe) => isAsEntered(file, entries.get(basename(file)), recipe),
+    async add(path, recipe, written) {
+      const entry = entryOf(path, recipe, written);
+      entries.set(entry.file, entry);
+    },
+  };
+}
+
 function entryIn(line: string): LedgerEntry | null {
   try {
     return entrySchema.parse(JSON.parse(line));
@@ -44,17 +74,9 @@ export async function openLedger(folder: string): Promise<Ledger> {
   let ahead = lines.at(-1) ? "\n" : "";
   return {
     entries: () => entries,
-    async holds(file, recipe) {
-      const entry = entries.get(basename(file));
-      if (entry?.recipe !== recipe) return false;
-      const size = await stat(file).then(
-        (found) => found.size,
-        () => -1,
-      );
-      return size === entry.bytes && (await hashOf(file)) === entry.sha256;
-    },
-    async add(file, recipe, { size, sha256 }) {
-      const entry: LedgerEntry = { file: basename(file), recipe, bytes: size, sha256 };
+    holds: (file, recipe) => isAsEntered(file, entries.get(basename(file)), recipe),
+    async add(file, recipe, written) {
+      const entry = entryOf(file, recipe, written);
       await appendFile(path, `${ahead}${JSON.stringify(entry)}\n`);
       ahead = "";
       entries.set(entry.file, entry);

@@ -2,19 +2,20 @@
 import { readdir, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { RenderManifest } from "../../contract/deliveries";
+import type { Database } from "../../store/database";
 import type { Render } from "../../store/queries";
 import { hashOf } from "../storage/content";
 import { UNFINISHED } from "../storage/files";
 import { folderOf, stemOf } from "./deliver";
-import { openLedger } from "./ledger";
+import { filesMade } from "./made-files";
 
 /** Of frames the hash is the one they had when they were written; of all other files it is that of what lies there. */
-export async function manifestOf(render: Render): Promise<RenderManifest> {
+export async function manifestOf(db: Database, render: Render): Promise<RenderManifest> {
   const folder = folderOf(render);
   const names = (await readdir(folder).catch(() => [] as string[])).filter(
     (name) => !name.startsWith(".") && !name.endsWith(UNFINISHED),
   );
-  const entries = (await openLedger(folder)).entries();
+  const entries = await filesMade(db, render);
   const files = await Promise.all(
     names.sort().map(async (file) => {
       const path = join(folder, file);

@@ -15,6 +15,7 @@ import { type Pattern, parsePattern } from "../footage/sequence";
 import { fileAt, openSource, type Source } from "../footage/source";
 import { hashOf } from "../storage/content";
 import { writeWhole } from "../storage/files";
+import type { ReadFile, ReadFiles } from "../../store/schema";
 import { canonicalJson } from "./canonical";
 import { countsFromShot } from "./recipe";
 import { type EncodingText, LAYER_POLICIES, type PlateFootage, type RecipeTexts, type RenderJob } from "./job";
@@ -123,7 +124,7 @@ export function termsInFrames(job: RenderJob, texts: RecipeTexts): string {
   });
 }
 
-type Files = RecipeFile["input"]["files"];
+type Files = ReadFile[];
 
 const shownPattern = ({ folder, before, digits, after }: Pattern) =>
   join(folder, digits ? `${before}%0${digits}d${after}` : before + after);
@@ -169,23 +170,35 @@ function withStanding(recipe: RecipeFile, path: string): RecipeFile {
   }
 }
 
-/** Writes the recipe of a render beside it. `contents`: hashes of the files that were read, by their paths. */
-export async function writeRecipe(
-  job: RenderJob,
-  texts: RecipeTexts,
-  contents: ReadonlyMap<string, string>,
-): Promise<void> {
+/** What was read for a job, in a recipe's words. `contents`: hashes of the files that were read, by their paths. */
+export const readFiles = ({ source, plates }: RenderJob, contents: ReadonlyMap<string, string>): ReadFiles => ({
+  input: filesOf(source, contents),
+  plates: [...(plates?.values() ?? [])].map((plate) => filesOf(plate.source, contents)),
+});
+
+/** What was read for several parts of one job. */
+export const joinedReads = (reads: readonly ReadFiles[]): ReadFiles =>
+  reads.reduce(
+    (all, { input, plates }) => ({
+      input: joined(all.input, input),
+      plates: plates.map((files, i) => joined(all.plates[i] ?? [], files)),
+    }),
+    { input: [], plates: [] },
+  );
+
+/** Writes the recipe of a render beside it. */
+export async function writeRecipe(job: RenderJob, texts: RecipeTexts, read: ReadFiles): Promise<void> {
   const recipe: RecipeFile = recipeSchema.parse({
     ...JSON.parse(JSON.stringify(recipeTerms(job, texts))),
-    input: { pattern: shownPattern(job.source.pattern), files: filesOf(job.source, contents) },
-    plates: [...(job.plates ?? [])].map(([name, { source, frames, choice, gaps }]) => ({
+    input: { pattern: shownPattern(job.source.pattern), files: read.input },
+    plates: [...(job.plates ?? [])].map(([name, { source, frames, choice, gaps }], i) => ({
       name,
       frames,
       choice,
       gaps,
       encoding: texts.plateEncodings.get(name),
       pattern: shownPattern(source.pattern),
-      files: filesOf(source, contents),
+      files: read.plates[i] ?? [],
     })),
   });
   const path = recipePath(job.output);

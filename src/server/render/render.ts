@@ -16,19 +16,30 @@ import { textCarried } from "../../formats/losses";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
+import type { ReadFiles } from "../../store/schema";
 import { collect } from "../engine/collect";
 import type { RenderJob } from "./job";
 import { openLedger } from "./ledger";
 import { depthLike, LARGE, lightOf } from "./light";
 import { layersLike } from "./layers";
 import { withWindows } from "./windows";
-import { frameSink, isLinearFile, type Sink } from "./output";
+import { frameSink, isLinearFile, type Sink, type Written } from "./output";
 import { type FrameInput, recipes } from "./recipe";
-import { termsInFrames, writeRecipe } from "./recipe-file";
+import { readFiles, termsInFrames, writeRecipe } from "./recipe-file";
 import { keepSound, soundFile, soundOf } from "./sound";
 
+/** A frame that is there. */
+export interface FrameMade {
+  /** It was there before. */
+  skipped: boolean;
+  path: string;
+  recipe: string;
+  /** Null where it was there before, and where all frames lie in one file. */
+  written: Written | null;
+}
+
 export interface RenderEvents {
-  done(number: number, skipped: boolean): void | Promise<void>;
+  done(number: number, made: FrameMade): void | Promise<void>;
   failed(number: number, reason: string): void | Promise<void>;
   /** What of a frame's samples was no number, or had no end. */
   cleaned?(number: number, found: Cleaned): void;
@@ -142,10 +153,14 @@ export function readingFor({
 }
 
 /** Ends a render whose frames are all made: its file is there, or its sound is beside them. Gives whether that is so. */
-async function ended(sink: Sink, { source, frames, output }: RenderJob, events: RenderEvents): Promise<boolean> {
+async function ended(
+  sink: Sink,
+  { source, frames, portion, output }: RenderJob,
+  events: RenderEvents,
+): Promise<boolean> {
   try {
     await sink.end();
-    const sound = sink.ledger ? soundOf(source, frames) : null;
+    const sound = sink.ledger && !portion ? soundOf(source, frames) : null;
     if (sound) await keepSound(sound, soundFile(output));
     return true;
   } catch (error) {
@@ -156,9 +171,13 @@ async function ended(sink: Sink, { source, frames, output }: RenderJob, events: 
 
 /**
  * Renders frames in order. One that fails is reported and the rest go on; what is finished stays. One file for all
- * frames is there only if all of them are in it. Gives whether that is so.
+ * frames is there only if all of them are in it. Gives whether that is so, and what was read.
  */
-export async function renderFrames(engine: Engine, job: RenderJob, events: RenderEvents): Promise<boolean> {
+export async function renderFrames(
+  engine: Engine,
+  job: RenderJob,
+  events: RenderEvents,
+): Promise<{ isWhole: boolean; read: ReadFiles }> {
   const { source, gaps = "refuse", sink = frameSink } = job;
   const reading = readingFor(job);
   const load = (number: number) => loadFrame(source, number, reading, gaps);
@@ -167,7 +186,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   const terms = job.texts ? termsInFrames(job, job.texts) : "";
   const termsInside: Record<string, string> =
     terms && terms.length <= MAX_TERMS_INSIDE ? { [RECIPE_TERMS_FIELD]: terms } : {};
-  const ledger = sink.ledger ? await openLedger(job.output.folder) : null;
+  const ledger = sink.ledger ? (job.ledger ?? (await openLedger(job.output.folder))) : null;
   let isWhole = true;
   let ahead: { number: number; image: Promise<Decoded> } | null = null;
   let writing: Promise<void> = Promise.resolve();
@@ -217,12 +236,14 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
     const options = { depth: job.depth, compression: job.compression, encoding: job.outEncoding, display, recipe };
     writing = sink
       .write(output, picture, { ...about, ...options })
-      .then((written) => (written ? ledger?.add(output, recipe, written) : undefined))
-      .then(() => events.done(number, false))
+      .then(async (written) => {
+        if (written) await ledger?.add(output, recipe, written);
+        await events.done(number, { skipped: false, path: output, recipe, written });
+      })
       .catch((error: unknown) => failed(number, error));
     return picture.width * picture.height;
   };
-  for (const { number, next } of withNext(framesIn(job.frames))) {
+  for (const { number, next } of withNext(framesIn(job.portion ?? job.frames))) {
     if (await events.stopped?.()) {
       isWhole = false;
       break;
@@ -235,7 +256,7 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
         [number, ...framesBeside(job, number)].map((read) => inputFor(job, read)),
       );
       if (job.resume && (await ledger?.holds(output, recipe))) {
-        await events.done(number, true);
+        await events.done(number, { skipped: true, path: output, recipe, written: null });
         continue;
       }
       const pixels = await begin(number, next, output, path, recipe);
@@ -251,6 +272,8 @@ export async function renderFrames(engine: Engine, job: RenderJob, events: Rende
   await writing;
   if (isWhole) isWhole = await ended(sink, job, events);
   else await sink.abandon();
-  if (job.texts && (isWhole || sink.ledger)) await writeRecipe(job, job.texts, await contents());
-  return isWhole;
+  const read = readFiles(job, await contents());
+  const standsAlone = sink.ledger ? !job.portion : isWhole;
+  if (job.texts && standsAlone) await writeRecipe(job, job.texts, read);
+  return { isWhole, read };
 }

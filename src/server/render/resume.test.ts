@@ -52,7 +52,7 @@ async function run(
   const { extension = "png", scale3d = 1, ...rest } = change;
   const out = join(mkdirOnce(name), `out.%04d.${extension}`);
   const told = { done: [] as number[], skipped: [] as number[], failed: [] as string[] };
-  const isWhole = await renderFrames(
+  const { isWhole } = await renderFrames(
     engine.engine,
     {
       look: lookOf([], {}, undefined, { kind: "lut", lut: "t" }),
@@ -69,7 +69,7 @@ async function run(
       ...rest,
     },
     {
-      done: (number, skipped) => void (skipped ? told.skipped : told.done).push(number),
+      done: (number, { skipped }) => void (skipped ? told.skipped : told.done).push(number),
       failed: (_, reason) => void told.failed.push(reason),
     },
   );

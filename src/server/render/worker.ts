@@ -1,5 +1,6 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { availableParallelism } from "node:os";
+import { basename } from "node:path";
 import { findEncoding, type OwnEncoding } from "../../core/colour/own-encoding";
 import type { EncodingName } from "../../core/colour/encodings";
 import type { Depth } from "../../core/image/image";
@@ -12,20 +13,25 @@ import { startEngine } from "../engine/engine";
 import { closeMovies } from "../footage/movies/movie";
 import { parseStored } from "../footage/sequence";
 import { type GapPolicy, loadFrame, type Source } from "../footage/source";
+import type { ReadFiles } from "../../store/schema";
 import type { EncodingText, LayerPolicy, RecipeTexts, RenderJob } from "./job";
+import { ledgerOf } from "./ledger";
 import { lossesOfJob } from "./losses";
 import { oneFileSink } from "./movie-file";
 import { framesSink, withRoom } from "./output";
+import type { FromThread, ToThread } from "./protocol";
+import { writeRecipe } from "./recipe-file";
 import { readingFor, renderFrames } from "./render";
-import { soundOf } from "./sound";
+import { keepSound, soundFile, soundOf } from "./sound";
 
-/** A render in a thread of its own: what it is told, and what it tells. */
+/** A render in a thread of its own, which makes one portion of its frames after another. */
 export interface RenderOrder {
   look: Look;
   profiles: Profile[];
   plates: { name: string; source: Source; frames: Ranges; choice: Choice; gaps: GapPolicy; encoding: string }[];
   encodings: OwnEncoding[];
   tables: { id: string; file: string; text: string }[];
+  /** All frames of the render. */
   frames: Ranges;
   source: Source;
   /** The shot's frames, from its in to its out. */
@@ -42,38 +48,10 @@ export interface RenderOrder {
   layers?: LayerPolicy;
   overscan?: number;
 }
-export interface RenderReport {
-  done: number;
-  /** The first of them; there may be as many as frames. */
-  failed: { frame: number; reason: string }[];
-  framesPerSecond: number;
-  /** What of the footage's files does not go on, in words. */
-  losses: string[];
-  ended: boolean;
-}
-
-/** Failures told by frame. */
-const MAX_FAILURES_TOLD = 200;
 
 const order = workerData as RenderOrder;
 const target = parseStored(order.output);
-const start = performance.now();
-let stopped = false;
-let done = 0;
-let computed = 0;
-const failed: RenderReport["failed"] = [];
-parentPort!.on("message", () => (stopped = true));
-
-let losses: string[] = [];
-
-const report = (ended: boolean) =>
-  parentPort!.postMessage({
-    done,
-    failed,
-    framesPerSecond: computed / ((performance.now() - start) / 1000),
-    losses,
-    ended,
-  } satisfies RenderReport);
+const say = (said: FromThread) => parentPort!.postMessage(said);
 
 const made = encodingsFrom(order.encodings);
 const encodingNamed = (name: string) => {
@@ -90,15 +68,6 @@ const texts: RecipeTexts = {
   tables: order.tables,
   plateEncodings: new Map(order.plates.map(({ name, encoding }) => [name, textOf(encoding)])),
 };
-/** By the first frame that is there; a frame that cannot be read is told of when it is made. */
-async function lossesOf(job: RenderJob): Promise<string[]> {
-  const there = clipped(job.source.frames, firstOf(job.frames), lastOf(job.frames));
-  if (!countOf(there)) return [];
-  const sample = await loadFrame(job.source, firstOf(there), readingFor(job)).catch(() => null);
-  return sample ? lossesOfJob(job, sample) : [];
-}
-
-const { engine, close } = startEngine(availableParallelism());
 const job: RenderJob = {
   look: order.look,
   cabinet: cabinetOf(
@@ -124,26 +93,69 @@ const job: RenderJob = {
   scale: 1,
   resume: target.digits > 0,
   texts,
-  sink: withRoom(
-    target.digits > 0 ? framesSink(order.frames) : oneFileSink(order.output, soundOf(order.source, order.frames)),
-    target.folder,
-  ),
 };
-losses = await lossesOf(job);
-await renderFrames(engine, job, {
-  done(_, skipped) {
-    done++;
-    if (!skipped) computed++;
-    report(false);
-  },
-  failed(frame, reason) {
-    if (failed.length < MAX_FAILURES_TOLD) failed.push({ frame, reason });
-    report(false);
-  },
-  // Messages (a cancel) are only heard when this thread pauses.
-  stopped: () => new Promise<boolean>((resolve) => setImmediate(() => resolve(stopped))),
+
+/** By the first frame that is there; a frame that cannot be read is told of when it is made. */
+async function losses(): Promise<string[]> {
+  const there = clipped(job.source.frames, firstOf(job.frames), lastOf(job.frames));
+  if (!countOf(there)) return [];
+  const sample = await loadFrame(job.source, firstOf(there), readingFor(job)).catch(() => null);
+  return sample ? lossesOfJob(job, sample) : [];
+}
+
+const { engine, close } = startEngine(availableParallelism());
+const start = performance.now();
+let computed = 0;
+let isStopped = false;
+
+async function make({ frames, made }: Extract<ToThread, { kind: "make" }>): Promise<ReadFiles | null> {
+  const sink = target.digits > 0 ? framesSink(frames) : oneFileSink(order.output, soundOf(order.source, order.frames));
+  const result = (frame: number, rest: Partial<Extract<FromThread, { kind: "frame" }>["result"]>) =>
+    say({
+      kind: "frame",
+      result: { frame, file: null, recipe: null, bytes: null, sha256: null, reason: null, ...rest },
+      framesPerSecond: computed / ((performance.now() - start) / 1000),
+    });
+  const { read } = await renderFrames(
+    engine,
+    { ...job, portion: frames, ledger: ledgerOf(made), sink: withRoom(sink, target.folder) },
+    {
+      done(frame, { skipped, path, recipe, written }) {
+        if (skipped) return say({ kind: "skipped", frame });
+        computed++;
+        const file = written ? { file: basename(path), recipe, bytes: written.size, sha256: written.sha256 } : {};
+        result(frame, file);
+      },
+      failed: (frame, reason) => result(frame, { reason }),
+      // Messages are only heard when this thread pauses.
+      stopped: () => new Promise<boolean>((resolve) => setImmediate(() => resolve(isStopped))),
+    },
+  );
+  return read;
+}
+
+/** Writes what stands beside frames of their own: the recipe, and the sound. One file for all has both already. */
+async function closeRender(read: ReadFiles): Promise<void> {
+  if (!target.digits) return;
+  const sound = soundOf(job.source, job.frames);
+  if (sound) await keepSound(sound, soundFile(target));
+  await writeRecipe(job, texts, read);
+}
+
+/** What was asked last; one thing is done after another. */
+let turn: Promise<unknown> = losses().then((found) => say({ kind: "losses", losses: found }));
+const inTurn = (work: () => Promise<ReadFiles | null>) => {
+  isStopped = false;
+  turn = turn.then(work).then((read) => say({ kind: "ended", read }));
+};
+parentPort!.on("message", (told: ToThread) => {
+  if (told.kind === "make") inTurn(() => make(told));
+  if (told.kind === "close") inTurn(() => closeRender(told.read).then(() => null));
+  if (told.kind === "stop") isStopped = true;
+  if (told.kind !== "end") return;
+  void turn.finally(() => {
+    close();
+    closeMovies();
+    parentPort!.close();
+  });
 });
-close();
-closeMovies();
-report(!stopped);
-parentPort!.close();

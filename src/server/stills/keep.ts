@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { mkdir, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
-import { Worker } from "node:worker_threads";
 import type { StillOrder } from "../../contract/stills";
 import { hasFrame } from "../../core/frame/ranges";
 import { lookOn } from "../../core/look/camera";
@@ -11,32 +10,32 @@ import { findShot } from "../../store/queries";
 import { notFound, Refusal } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { renderOrder } from "../render/order";
-import type { RenderOrder, RenderReport } from "../render/worker";
+import { startThread } from "../render/thread";
+import type { RenderOrder } from "../render/worker";
 import { framesOfShot } from "../shots/shot";
 import { Gate, type Deadline } from "../waiting/gate";
 import { steadyNow } from "../waiting/clock";
 import { discard, UNFINISHED } from "../storage/files";
-import { built, dataRoot } from "../storage/roots";
+import { dataRoot } from "../storage/roots";
 import { fileNameOfStill, folderOfStill } from "./place";
 
 /** A still that takes longer is given up, ms. */
 const TAKES_AT_MOST_MS = 120_000;
 
-/** Runs an order in a thread of its own to its end. Throws what went wrong with it. */
-function run(order: RenderOrder): Promise<void> {
-  const worker = new Worker(built("render-worker.mjs"), { workerData: order });
-  return new Promise((resolve, reject) => {
-    const late = setTimeout(() => void worker.terminate(), TAKES_AT_MOST_MS);
-    let report: RenderReport | null = null;
-    worker.on("message", (said: RenderReport) => (report = said));
-    worker.on("error", reject);
-    worker.on("exit", () => {
-      clearTimeout(late);
-      if (report?.ended && report.done === 1) resolve();
-      else
-        reject(new Refusal("unreadable", `The still was not made: ${report?.failed[0]?.reason ?? "it took too long"}`));
+/** Has an order of one frame made in a thread of its own. Throws Refusal that says what went wrong with it. */
+async function run(order: RenderOrder): Promise<void> {
+  const thread = startThread(order, { deadline: { grace: 2000, silence: TAKES_AT_MOST_MS } });
+  let problem: string | null = null;
+  try {
+    await thread.ask({ kind: "make", frames: order.frames, made: [] }, (said) => {
+      if (said.kind === "frame") problem = said.result.reason;
     });
-  });
+  } catch (error) {
+    problem = (error as Error).message;
+  } finally {
+    await thread.end();
+  }
+  if (problem !== null) throw new Refusal("unreadable", `The still was not made: ${problem as string}`);
 }
 
 /** Stills of all shots, the newest first. */

@@ -1,7 +1,7 @@
 import { application } from "@/server/app/application";
 import type { ListedRender } from "@/contract/renders";
 import { readBody, respond } from "@/server/http/reply";
-import { addRender, checkedOrder } from "@/server/render/add";
+import { addRender, checkedOrder } from "@/server/farm/add";
 import { moviesOf } from "@/server/render/movies";
 import { listRenders } from "@/store/queries";
 

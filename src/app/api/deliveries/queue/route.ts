@@ -1,7 +1,7 @@
 import { queueDeliveryBody } from "@/contract/deliveries";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
-import { addDelivery } from "@/server/render/add";
+import { addDelivery } from "@/server/farm/add";
 
 export const dynamic = "force-dynamic";
 

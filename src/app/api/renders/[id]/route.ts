@@ -5,6 +5,5 @@ import { removeRenderNamed } from "@/server/removal/remove";
 /** Removes a render that has ended, and its files. */
 export const DELETE = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
-    const { db, queue } = await application();
-    await removeRenderNamed(db, queue, (await params).id);
+    await removeRenderNamed((await application()).db, (await params).id);
   });

@@ -8,4 +8,7 @@ export const dynamic = "force-dynamic";
 
 /** What a render's folder holds, each file with its length and hash. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond<RenderManifest>(async () => manifestOf(await renderNamed((await application()).db, (await params).id)));
+  respond<RenderManifest>(async () => {
+    const { db } = await application();
+    return manifestOf(db, await renderNamed(db, (await params).id));
+  });

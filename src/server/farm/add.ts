@@ -14,7 +14,7 @@ import { encodingNamed } from "../colour/library";
 import { notFound, Refusal } from "../errors/errors";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { framesOfShot } from "../shots/shot";
-import { depthsFor } from "./output";
+import { depthsFor } from "../render/output";
 import type { RenderQueue } from "./queue";
 
 /** A day and more at 24 frames a second. */

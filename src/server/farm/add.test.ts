@@ -1,37 +1,24 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { Worker } from "node:worker_threads";
-import { afterEach, expect, test } from "vitest";
+import { expect, test } from "vitest";
 import { deliverySchema, queueDeliveryBody } from "../../contract/deliveries";
 import { keepDelivery, listDeliveries, removeDelivery } from "../../store/deliveries";
 import { findRender, listRenders, updateShots } from "../../store/queries";
 import { keepVersion } from "../../store/versions";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
+import { renderQueue } from "./queue";
 import { digestOf } from "../storage/content";
 import { addDelivery } from "./add";
-import { fileNameOf, folderOf } from "./deliver";
-import { openLedger } from "./ledger";
-import { manifestOf } from "./manifest";
-import { RenderQueue } from "./queue";
-
-/** A worker that ends at once: what is queued is what counts here. */
-const PROGRAM = `
-  const { parentPort } = require("node:worker_threads");
-  parentPort.postMessage({ done: 0, failed: [], framesPerSecond: 1, losses: [], ended: true });
-  parentPort.close();
-`;
-const deadline = { grace: 300, silence: 700, retry: 50 };
-let close: () => Promise<unknown> = async () => {};
-afterEach(() => close());
+import { fileNameOf, folderOf } from "../render/deliver";
+import { openLedger } from "../render/ledger";
+import { manifestOf } from "../render/manifest";
 
 async function openTwoShots() {
   const store = await openTestStore();
   for (const id of ["TL-1", "TL-2"]) await addTestShot(store.db, id, { frames: [[1, 20]], look: lookOf([]) });
-  const started = (workerData: object) => new Worker(PROGRAM, { eval: true, workerData });
-  const queue = new RenderQueue(store.db, store.client, deadline, started);
-  close = () => queue.stop();
-  return { ...store, queue };
+  // Nobody works on it: what is queued is what counts here.
+  return { ...store, queue: renderQueue(store.db) };
 }
 const delivery = deliverySchema.parse({
   formats: ["PNG 16 bits", "EXR half, ZIP"],
@@ -116,7 +103,7 @@ test("the manifest has every file that is there with its own hash: what was chan
   }
   writeFileSync(join(folder, "a.0002.png"), "another one");
   writeFileSync(join(folder, "a.png.recipe.json"), "{}");
-  const { files } = await manifestOf(render);
+  const { files } = await manifestOf(db, render);
   expect(files.map(({ file }) => file)).toEqual(["a.0001.png", "a.0002.png", "a.png.recipe.json"]);
   for (const { file, bytes, sha256 } of files) {
     const own = readFileSync(join(folder, file));

@@ -1,0 +1,150 @@
+/** A worker of the queue: it leases portions of renders, and says every second that it is alive. */
+import { randomUUID } from "node:crypto";
+import { hostname } from "node:os";
+import { ENGINE_VERSION } from "../../core/engine/version";
+import type { Database } from "../../store/database";
+import { beat, leasePortion, type NewWorker, removeWorker } from "../../store/farm";
+import { DEADLINE, type Deadline, type StartThread } from "../render/thread";
+import { version } from "../../../package.json";
+import { type Held, halt, makePortion, type Maker } from "./portion";
+
+/** How often things are done, ms. */
+export interface Rhythm {
+  /** A worker without work asks for some. */
+  asks: number;
+  /** It says that it is alive, and hears what is cancelled or paused. */
+  beats: number;
+  /** What was made is entered. */
+  enters: number;
+  /** Between tries to do what could not be done: a full disk, a database that is away. */
+  retries: number;
+}
+const RHYTHM: Rhythm = { asks: 500, beats: 1000, enters: 250, retries: 1000 };
+
+export interface WorkerOptions {
+  /** As people know it. Default: the machine's. */
+  name?: string;
+  /** Portions at once. Default: 1. */
+  concurrency?: number;
+  deadline?: Deadline;
+  rhythm?: Partial<Rhythm>;
+  start?: StartThread;
+}
+
+export interface RunningWorker {
+  id: string;
+  /** Looks at once for what is to be made, cancelled or paused, instead of a moment later. */
+  nudge(): void;
+  /** Takes no more work, and gives back what is not made. `grace`: how long the frame in hand has, ms. */
+  stop(grace?: number): Promise<void>;
+  /** Resolves when it has ended, because it was stopped, or drained and done. */
+  ended: Promise<void>;
+}
+
+export function startWorker(db: Database, options: WorkerOptions = {}): RunningWorker {
+  const { name = hostname(), concurrency = 1, deadline = DEADLINE, start } = options;
+  const rhythm = { ...RHYTHM, ...options.rhythm };
+  const self: NewWorker = {
+    ...{ id: randomUUID(), name, host: hostname(), pid: process.pid },
+    ...{ program: version, engine: ENGINE_VERSION },
+  };
+  const held = new Set<Held>();
+  const sleepers = new Set<() => void>();
+  let isStopping = false;
+  let isDraining = false;
+
+  /** Waits so many ms, or until somebody wakes it. */
+  const wait = (ms: number) =>
+    new Promise<void>((resolve) => {
+      const wake = () => {
+        clearTimeout(timer);
+        sleepers.delete(wake);
+        resolve();
+      };
+      const timer = setTimeout(wake, ms);
+      sleepers.add(wake);
+    });
+  const wakeAll = () => [...sleepers].forEach((wake) => wake());
+
+  const maker: Maker = {
+    db,
+    workerId: self.id,
+    deadline,
+    start,
+    enters: rhythm.enters,
+    frames: 0,
+    async persist(what, work) {
+      for (let told = ""; ;) {
+        try {
+          return await work();
+        } catch (error) {
+          const { message } = error as Error;
+          if (message !== told) console.error(`Render worker: ${what}: ${message}`);
+          told = message;
+          if (isStopping) return null;
+          await wait(rhythm.retries);
+        }
+      }
+    },
+  };
+
+  /** Says that it is alive; what is not its own any more, or not to be gone on with, is stopped. */
+  async function beatOnce(): Promise<void> {
+    const before = [...held];
+    const speed = before.reduce((sum, { framesPerSecond }) => sum + framesPerSecond, 0);
+    const renderId = before[0]?.portion.renderId ?? null;
+    const told = await beat(db, self, { renderId, frames: maker.frames, framesPerSecond: speed || null });
+    if (told.isDraining) isDraining = true;
+    const own = new Map(told.portions.map((portion) => [portion.id, portion]));
+    for (const one of before.filter((entry) => held.has(entry))) {
+      const now = own.get(one.portion.id);
+      if (!now) halt(one, "lost");
+      else if (now.state !== "queued" && now.state !== "running") halt(one, "cancelled");
+      else if (now.paused) halt(one, "paused");
+    }
+  }
+
+  async function slot(): Promise<void> {
+    let thread: Held["thread"] = null;
+    while (!isStopping && !isDraining) {
+      const portion = await maker.persist("lease a portion", () => leasePortion(db, self));
+      if (!portion) {
+        await thread?.end();
+        thread = null;
+        await wait(rhythm.asks);
+        continue;
+      }
+      const one: Held = { portion, thread, stopped: isStopping ? "stopping" : null, framesPerSecond: 0 };
+      held.add(one);
+      await makePortion(maker, one);
+      held.delete(one);
+      thread = one.thread;
+    }
+    await thread?.end();
+  }
+
+  let isEnded = false;
+  const beats = (async () => {
+    while (!isEnded) {
+      await beatOnce().catch(() => {});
+      if (!isEnded) await wait(rhythm.beats);
+    }
+  })();
+  const ended = Promise.all(Array.from({ length: concurrency }, slot)).then(async () => {
+    isEnded = true;
+    wakeAll();
+    await beats;
+    await removeWorker(db, self.id).catch(() => {});
+  });
+  return {
+    id: self.id,
+    nudge: wakeAll,
+    async stop(grace) {
+      isStopping = true;
+      for (const one of held) halt(one, "stopping", grace);
+      wakeAll();
+      await ended;
+    },
+    ended,
+  };
+}
