@@ -45,6 +45,11 @@ export interface FarmStatus {
   renders: QueuedRender[];
 }
 
+/** PATCH /api/farm/workers/ID */
+export const workerChange = z
+  .object({ isDraining: z.boolean().describe("it takes no more work; a program that is only a worker ends") })
+  .strict();
+
 export const MAX_PRIORITY = 100;
 
 /** PATCH /api/renders/ID: a render that waits or is made. */

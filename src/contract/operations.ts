@@ -5,6 +5,7 @@ import { changeProfileBody, keepProfileBody, readProfileQuery, writeProfileQuery
 import { readCorrectionsBody, writeCorrectionsBody } from "./corrections";
 import { keepDeliveryBody, queueDeliveryBody } from "./deliveries";
 import { exportTableBody } from "./export";
+import { renderChange, workerChange } from "./farm";
 import { frameQuery, plateQuery, stillLightQuery } from "./frames";
 import { decisionsBody, folderBody, offersBody, takeFolderBody } from "./intake";
 import { changeLookBody, keepLookBody, putLooksBody, saveLookBody } from "./looks";
@@ -109,8 +110,11 @@ export const OPERATIONS: Operation[] = [
   write("PUT", "/api/deliveries", "Keeps a delivery under its name", keepDeliveryBody),
   remove("/api/deliveries/{id}", "Removes a kept delivery"),
   write("POST", "/api/deliveries/queue", "Queues shots and versions as a delivery says", queueDeliveryBody),
+  get("/api/farm", "Who makes frames, and of what"),
+  write("PATCH", "/api/farm/workers/{id}", "No more work for a worker, or work again", workerChange),
   get("/api/renders", "All renders"),
   write("POST", "/api/renders", "Queues a render", renderBody),
+  write("PATCH", "/api/renders/{id}", "Pauses a render, goes on with it, or says when it is its turn", renderChange),
   remove("/api/renders/{id}", "Removes a render with its files"),
   write("POST", "/api/renders/{id}/cancel", "Cancels a render"),
   write("POST", "/api/renders/{id}/again", "Makes what failed or was cancelled; finished frames stay"),

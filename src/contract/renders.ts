@@ -21,6 +21,10 @@ export interface ListedRender {
   /** Of the shot, frames a second. */
   frameRate: number;
   state: RenderState;
+  /** No further frame is begun until it is gone on with. */
+  paused: boolean;
+  /** Those with a higher one are made first; alike, the older. */
+  priority: number;
   /** Frames. */
   done: number;
   failed: { frame: number; reason: string }[];

@@ -209,9 +209,9 @@ export async function listWorkers(db: Database): Promise<(WorkerRow & { silentFo
   return rows.map(({ worker, silentFor }) => ({ ...worker, silentFor: Number(silentFor) }));
 }
 
-/** No more work for a worker: it ends what it has in hand. False where there is no such worker. */
-export async function drainWorker(db: Database, id: string): Promise<boolean> {
-  const rows = await db.update(workers).set({ draining: true }).where(eq(workers.id, id)).returning({ id: workers.id });
+/** No more work for a worker, or work again. False where there is no such worker. */
+export async function drainWorker(db: Database, id: string, draining: boolean): Promise<boolean> {
+  const rows = await db.update(workers).set({ draining }).where(eq(workers.id, id)).returning({ id: workers.id });
   return rows.length > 0;
 }
 

@@ -58,11 +58,12 @@ async function status({ data, json }: DataOption): Promise<void> {
   });
 }
 
-async function drain(worker: string, { data, ...doing }: DataOption): Promise<void> {
-  const { withData, drainNamed } = await farm();
+async function drain(worker: string, { data, undo = false, ...doing }: DataOption & { undo?: boolean }): Promise<void> {
+  const { withData, setDraining } = await farm();
   await withData(data, "halo farm", async ({ db }) => {
-    const name = doing.dryRun ? worker : await drainNamed(db, worker);
-    tellDone(doing, { worker: name }, `${name} takes no more work, and ends when what it has in hand is made`);
+    const name = doing.dryRun ? worker : await setDraining(db, worker, !undo);
+    const says = undo ? "takes work again" : "takes no more work than it has in hand";
+    tellDone(doing, { worker: name, isDraining: !undo }, `${name} ${says}`);
   });
 }
 
@@ -117,6 +118,7 @@ export const farmCommand = (): Command =>
     .addCommand(
       changing("drain", "No more work for a worker, by its name or the beginning of its id")
         .argument("<worker>")
+        .option("--undo", "work again, for one that has not ended")
         .action(drain),
     )
     .addCommand(

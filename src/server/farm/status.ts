@@ -26,8 +26,8 @@ export async function farmStatus(db: Database): Promise<FarmStatus> {
   };
 }
 
-/** No more work for a worker, by its name or the beginning of its id. Gives its name. Throws Refusal. */
-export async function drainNamed(db: Database, named: string): Promise<string> {
+/** No more work for a worker, or work again, by its name or the beginning of its id. Gives its name. Throws Refusal. */
+export async function setDraining(db: Database, named: string, isDraining: boolean): Promise<string> {
   const workers = await listWorkers(db);
   const found = workers.filter(({ id, name }) => name === named || id.startsWith(named));
   if (found.length > 1)
@@ -36,6 +36,6 @@ export async function drainNamed(db: Database, named: string): Promise<string> {
       `${found.length} workers are called ${named}; say one of their ids: ${found.map(({ id }) => id).join(", ")}`,
     );
   const [worker] = found;
-  if (!worker || !(await drainWorker(db, worker.id))) throw notFound(`The worker ${named}`);
+  if (!worker || !(await drainWorker(db, worker.id, isDraining))) throw notFound(`The worker ${named}`);
   return worker.name;
 }

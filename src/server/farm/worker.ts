@@ -24,6 +24,8 @@ const RHYTHM: Rhythm = { asks: 500, beats: 1000, enters: 250, retries: 1000 };
 export interface WorkerOptions {
   /** As people know it. Default: the machine's. */
   name?: string;
+  /** A worker that is drained waits for work again, and does not end. Default: it ends. */
+  stays?: boolean;
   /** Portions at once. Default: 1. */
   concurrency?: number;
   deadline?: Deadline;
@@ -42,7 +44,7 @@ export interface RunningWorker {
 }
 
 export function startWorker(db: Database, options: WorkerOptions = {}): RunningWorker {
-  const { name = hostname(), concurrency = 1, deadline = DEADLINE, start } = options;
+  const { name = hostname(), concurrency = 1, stays = false, deadline = DEADLINE, start } = options;
   const rhythm = { ...RHYTHM, ...options.rhythm };
   const self: NewWorker = {
     ...{ id: randomUUID(), name, host: hostname(), pid: process.pid },
@@ -94,7 +96,7 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
     const speed = before.reduce((sum, { framesPerSecond }) => sum + framesPerSecond, 0);
     const renderId = before[0]?.portion.renderId ?? null;
     const told = await beat(db, self, { renderId, frames: maker.frames, framesPerSecond: speed || null });
-    if (told.isDraining) isDraining = true;
+    isDraining = told.isDraining;
     const own = new Map(told.portions.map((portion) => [portion.id, portion]));
     for (const one of before.filter((entry) => held.has(entry))) {
       const now = own.get(one.portion.id);
@@ -106,8 +108,8 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
 
   async function slot(): Promise<void> {
     let thread: Held["thread"] = null;
-    while (!isStopping && !isDraining) {
-      const portion = await maker.persist("lease a portion", () => leasePortion(db, self));
+    while (!isStopping && (stays || !isDraining)) {
+      const portion = isDraining ? null : await maker.persist("lease a portion", () => leasePortion(db, self));
       if (!portion) {
         await thread?.end();
         thread = null;

@@ -1,44 +1,12 @@
 "use client";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { countOf } from "@/core/frame/ranges";
-import { depthLabel } from "@/core/image/image";
-import { type ListedRender, RENDER_MOVIES } from "../../contract/renders";
 import { api } from "../shared/api";
-import { ConfirmButton } from "../shared/confirm-button";
-import { saveFile } from "../shared/download";
 import { shotTitle, useProductionTitle } from "../shared/production";
 import { DeliveryForm } from "./delivery-form";
-import { ALL_FORMATS, namesOf } from "./formats";
-import { Movies } from "./movies";
 import { Order } from "./order-form";
-
-const STATES: Record<ListedRender["state"], string> = {
-  queued: "Queued",
-  running: "Running",
-  done: "Done",
-  failed: "Failed in part",
-  cancelled: "Cancelled",
-};
-/** How a render's files are coded, by the name it was ordered under. */
-const formatLabel = ({ format, depth, compression }: ListedRender): string =>
-  namesOf(RENDER_MOVIES).find(
-    (name) =>
-      ALL_FORMATS[name].format === format &&
-      ALL_FORMATS[name].depth === depth &&
-      (ALL_FORMATS[name] as { compression?: string }).compression === compression,
-  ) ?? `${format.toUpperCase()} ${depthLabel(depth)}`;
-
-const isEnded = ({ state }: ListedRender) => state === "done" || state === "failed" || state === "cancelled";
-
-const removalWords = ({ id, done, movies, folder }: ListedRender) =>
-  `Remove render ${id}${done ? `, its ${done === 1 ? "one frame" : `${done} frames`}` : ""}${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
-
-function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
-  if (!framesPerSecond) return "";
-  const seconds = Math.ceil((countOf(frames) - done) / framesPerSecond);
-  return seconds > 90 ? `${Math.ceil(seconds / 60)} min left` : `${seconds} s left`;
-}
+import { isEnded, RenderRow } from "./render-row";
+import { Workers } from "./workers";
 
 /** What is queued, running and done. */
 export function RendersView() {
@@ -56,17 +24,8 @@ export function RendersView() {
   };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const [isDelivery, setDelivery] = useState(false);
-  const cancel = useMutation({ mutationFn: api.cancelRender, onSuccess: refresh });
-  const again = useMutation({ mutationFn: api.renderAgain, onSuccess: refresh });
-  const saveManifest = useMutation({
-    mutationFn: api.renderManifest,
-    onSuccess: (manifest) =>
-      saveFile(
-        `${manifest.shot.replaceAll(/[{}]/g, "")} manifest.json`,
-        JSON.stringify(manifest, null, 1),
-        "application/json",
-      ),
-  });
+  // What is made next has the highest priority of those that wait.
+  const first = Math.max(0, ...(renders.data ?? []).filter((one) => !isEnded(one)).map(({ priority }) => priority));
   useProductionTitle();
   return (
     <div className="h-full overflow-y-auto p-4">
@@ -87,6 +46,7 @@ export function RendersView() {
         </div>
       </div>
       {isDelivery ? <DeliveryForm onAdded={() => void refresh()} /> : <Order onAdded={() => void refresh()} />}
+      <Workers />
       <table className="table-sm table">
         <thead>
           <tr>
@@ -103,84 +63,7 @@ export function RendersView() {
         </thead>
         <tbody>
           {renders.data?.map((render) => (
-            <tr key={render.id} data-render={render.id}>
-              <td className="figures">{render.id}</td>
-              <td>{nameOf(render.shotId)}</td>
-              <td>{render.versionName}</td>
-              <td>
-                {formatLabel(render)}
-                <p className="text-quiet">
-                  {render.encoding ?? (render.format === "exr" ? "working light" : `${render.view.kind} view`)}
-                </p>
-              </td>
-              <td>
-                {STATES[render.state]}
-                {render.losses.length > 0 && (
-                  <p className="max-w-56 text-quiet">Not carried on: {render.losses.join("; ")}</p>
-                )}
-                {render.failed.map(({ frame, reason }) => (
-                  <p key={frame} className="text-error">
-                    {frame > 0 && `Frame ${frame}: `}
-                    {reason}
-                  </p>
-                ))}
-              </td>
-              <td>
-                <progress
-                  className="progress w-full"
-                  aria-label={`Progress of render ${render.id}`}
-                  value={render.done}
-                  max={countOf(render.frames)}
-                />
-                <span className="figures text-quiet">
-                  {render.done} of {countOf(render.frames)} {countOf(render.frames) === 1 ? "frame" : "frames"}{" "}
-                  {render.state === "running" ? secondsLeft(render) : ""}
-                </span>
-              </td>
-              <td className="figures whitespace-nowrap">
-                {render.framesPerSecond ? `${render.framesPerSecond.toFixed(2)} fps` : "—"}
-              </td>
-              <td className="figures text-quiet">renders/{render.folder}</td>
-              <td>
-                <div className="flex flex-wrap items-center gap-2">
-                  {!isEnded(render) && (
-                    <button type="button" className="btn btn-xs" onClick={() => cancel.mutate(render.id)}>
-                      Cancel
-                    </button>
-                  )}
-                  {isEnded(render) && (
-                    <button
-                      type="button"
-                      className="btn btn-xs"
-                      title="Every file with its length and hash"
-                      onClick={() => saveManifest.mutate(render.id)}
-                    >
-                      Manifest
-                    </button>
-                  )}
-                  {(render.state === "failed" || render.state === "cancelled") && (
-                    <button
-                      type="button"
-                      className="btn btn-xs"
-                      title="Makes the frames that are missing; finished ones stay"
-                      onClick={() => again.mutate(render.id)}
-                    >
-                      Go on
-                    </button>
-                  )}
-                  {render.state === "done" && <Movies render={render} onMade={() => void refresh()} />}
-                  {isEnded(render) && (
-                    <ConfirmButton
-                      label="Remove"
-                      name={`Remove render ${render.id}`}
-                      ask={() => Promise.resolve(removalWords(render))}
-                      confirm="Remove it"
-                      onConfirm={() => api.removeRender(render.id).then(refresh)}
-                    />
-                  )}
-                </div>
-              </td>
-            </tr>
+            <RenderRow key={render.id} render={render} shot={nameOf(render.shotId)} first={first} onChanged={refresh} />
           ))}
         </tbody>
       </table>

@@ -12,6 +12,7 @@ import type { TableMade, TableWanted } from "@/contract/export";
 import type { FormatsHere } from "@/contract/formats";
 import type { Decision, Finding, Offer, Offered, Piece, TakenIn } from "@/contract/intake";
 import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/contract/looks";
+import type { FarmStatus, RenderChange } from "../../contract/farm";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { ListedTable } from "@/contract/tables";
@@ -127,6 +128,9 @@ export const api = {
   removeDelivery: (id: number) => call(`/api/deliveries/${id}`, { method: "DELETE" }),
   queueDelivery: (order: QueueDelivery) => call<{ ids: number[] }>("/api/deliveries/queue", json("POST", order)),
   removeRender: (id: number) => call(`/api/renders/${id}`, { method: "DELETE" }),
+  changeRender: (id: number, change: RenderChange) => call(`/api/renders/${id}`, json("PATCH", change)),
+  farm: () => call<FarmStatus>("/api/farm"),
+  drainWorker: (id: string, isDraining: boolean) => call(`/api/farm/workers/${id}`, json("PATCH", { isDraining })),
   cancelRender: (id: number) => call(`/api/renders/${id}/cancel`, { method: "POST" }),
   formats: () => call<FormatsHere>("/api/formats"),
   encodings: () => call<ListedEncoding[]>("/api/encodings"),
