@@ -2,7 +2,7 @@
 import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lt, sql } from "drizzle-orm";
 import { firstOf, lastOf, type Ranges } from "../core/frame/ranges";
 import type { Database } from "./database";
-import { type Render, renderColumns } from "./queries";
+import { LEASE_SECONDS, type Render, renderColumns } from "./queries";
 import { type ReadFiles, portions, renderedFrames, renders, type RenderState, workers } from "./schema";
 
 export type Portion = typeof portions.$inferSelect;
@@ -10,8 +10,6 @@ export type WorkerRow = typeof workers.$inferSelect;
 export type NewWorker = Pick<WorkerRow, "id" | "name" | "host" | "pid" | "program" | "engine">;
 export type RenderedFrame = typeof renderedFrames.$inferSelect;
 
-/** A worker that was not heard for so long is taken for dead, and its portions are leased to others, s. */
-export const LEASE_SECONDS = 10;
 /** So long after it was last heard a dead worker is still listed, s. */
 const LISTED_SECONDS = 60;
 /** Leases of one portion that end without a frame before it is given up. */
@@ -38,14 +36,20 @@ export const rendersWithoutPortions = (db: Database): Promise<Render[]> =>
  * nobody has, or whose worker was not heard for too long. Null where there is none for this version of the engine.
  */
 export async function leasePortion(db: Database, { id, engine }: NewWorker): Promise<Portion | null> {
+  // Render by render: the first that has one is the last that is looked at.
   const first = sql`(
-    select p.id from ${portions} p join ${renders} r on r.id = p.render_id
-    where p.state <> 'done' and (p.state = 'open' or p.leased_until < now())
-      and r.state in ('queued', 'running') and not r.paused and coalesce(r.engine, ${engine}) = ${engine}
-      and (p.kind = 'frames' or not exists (
-        select from ${portions} q where q.render_id = p.render_id and q.kind = 'frames' and q.state <> 'done'))
-    order by r.priority desc, r.id, p.id
-    limit 1 for update of p skip locked)`;
+    select p.id from (
+      select id from ${renders}
+      where state in ('queued', 'running') and not paused and coalesce(engine, ${engine}) = ${engine}
+      order by priority desc, id
+    ) r cross join lateral (
+      select id from ${portions} own
+      where own.render_id = r.id and own.state <> 'done' and (own.state = 'open' or own.leased_until < now())
+        and (own.kind = 'frames' or not exists (
+          select from ${portions} other
+          where other.render_id = own.render_id and other.kind = 'frames' and other.state <> 'done'))
+      order by own.id limit 1 for update skip locked
+    ) p limit 1)`;
   const [portion] = await db
     .update(portions)
     .set({ state: "leased", workerId: id, leasedUntil: leaseEnd, attempts: sql`${portions.attempts} + 1` })
@@ -93,11 +97,7 @@ export const commitFrames = (
 ): Promise<boolean> =>
   db.transaction(async (tx) => {
     const { renderId } = portion;
-    const [own] = await tx
-      .update(portions)
-      .set({ attempts: 0, leasedUntil: leaseEnd })
-      .where(heldBy(portion, workerId))
-      .returning({ id: portions.id });
+    const [own] = await tx.select({ id: portions.id }).from(portions).where(heldBy(portion, workerId)).for("update");
     if (!own) return false;
     const numbers = frames.map(({ frame }) => frame);
     const before = await tx
@@ -121,12 +121,15 @@ export const commitFrames = (
     const made = (rows: readonly { reason: string | null }[]) => rows.filter(({ reason }) => reason === null).length;
     const hadFailures = [...before, ...frames].some(({ reason }) => reason !== null);
     await tx
-      .update(renders)
-      .set({
-        done: sql`${renders.done} + ${made(frames) - made(before)}`,
-        ...(hadFailures ? { failed: await failuresOf(tx as unknown as Database, renderId) } : {}),
-      })
-      .where(eq(renders.id, renderId));
+      .update(portions)
+      .set({ attempts: 0, leasedUntil: leaseEnd, made: sql`${portions.made} + ${made(frames) - made(before)}` })
+      .where(eq(portions.id, portion.id));
+    // The render's own line is everybody's: it is written only where there is something to say.
+    if (hadFailures)
+      await tx
+        .update(renders)
+        .set({ failed: await failuresOf(tx as unknown as Database, renderId) })
+        .where(eq(renders.id, renderId));
     return true;
   });
 
@@ -215,13 +218,6 @@ export async function drainWorker(db: Database, id: string, draining: boolean): 
   return rows.length > 0;
 }
 
-/** How fast a render goes, by those who are at it. */
-export async function setSpeed(db: Database, renderId: number): Promise<void> {
-  const speed = sql`(select sum(${workers.framesPerSecond}) from ${workers} where ${workers.renderId} = ${renderId}
-    and ${workers.heard} > now() - ${LEASE_SECONDS} * interval '1 second')`;
-  await db.update(renders).set({ framesPerSecond: speed }).where(eq(renders.id, renderId));
-}
-
 /** Portions of renders that are not ended: how many wait, are being made and are done. */
 export async function portionCounts(db: Database): Promise<Map<number, Record<Portion["state"], number>>> {
   const rows = await db
@@ -253,15 +249,18 @@ export async function isBeingMade(db: Database, renderId: number): Promise<boole
 export const forgetFrames = (db: Database, renderId: number): Promise<void> =>
   db.transaction(async (tx) => {
     await tx.delete(renderedFrames).where(eq(renderedFrames.renderId, renderId));
-    await tx.update(renders).set({ done: 0, failed: [] }).where(eq(renders.id, renderId));
+    await tx.update(portions).set({ made: 0 }).where(eq(portions.renderId, renderId));
+    await tx.update(renders).set({ failed: [] }).where(eq(renders.id, renderId));
   });
 
 /** Ends a render that runs: failed, where any of its frames did. */
 export async function endRender(db: Database, renderId: number): Promise<void> {
   const failed = await failuresOf(db, renderId);
+  const framesPerSecond = sql`(select sum(made) from portions where render_id = ${renderId})
+    / greatest(0.001, extract(epoch from now() - renders.started_at))`;
   await db
     .update(renders)
-    .set({ state: failed.length ? "failed" : "done", failed, ended: new Date() })
+    .set({ state: failed.length ? "failed" : "done", failed, ended: sql`now()`, framesPerSecond })
     .where(and(eq(renders.id, renderId), eq(renders.state, "running")));
 }
 

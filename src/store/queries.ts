@@ -162,7 +162,19 @@ export async function saveLook(db: Database, shotId: string, body: Look, revisio
 /** A render as it is listed: with the summary of its look, but without the look and what it was queued with. */
 export type ListedRender = Omit<Render, "look" | "snapshot">;
 
-const { look: _look, snapshot: _snapshot, ...columns } = getTableColumns(renders);
+/** A worker that was not heard for so long is taken for dead, and its portions are leased to others, s. */
+export const LEASE_SECONDS = 10;
+
+/** How far a render is: counted, so that workers who make it need not wait for one another to say so. */
+const progress = {
+  done: sql<number>`coalesce(
+    (select sum(own.made)::int from portions own where own.render_id = renders.id), renders.done)`,
+  framesPerSecond: sql<number | null>`coalesce(
+    (select sum(own.frames_per_second) from workers own where own.render_id = renders.id
+      and own.heard_at > now() - ${LEASE_SECONDS} * interval '1 second'), renders.frames_per_second)`,
+};
+const whole = { ...getTableColumns(renders), ...progress };
+const { look: _look, snapshot: _snapshot, ...columns } = whole;
 export const renderColumns = columns;
 const MAX_LISTED = 200;
 
@@ -174,7 +186,7 @@ export const listRenders = (db: Database): Promise<ListedRender[]> =>
 export const allRenders = (db: Database): Promise<ListedRender[]> => db.select(columns).from(renders);
 
 export async function findRender(db: Database, id: number): Promise<Render | undefined> {
-  const [row] = await db.select().from(renders).where(eq(renders.id, id));
+  const [row] = await db.select(whole).from(renders).where(eq(renders.id, id));
   return row;
 }
 

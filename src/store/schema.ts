@@ -263,8 +263,10 @@ export const renders = pgTable("renders", {
   priority: integer("priority").notNull().default(0),
   /** Version of the engine it was queued for; null for any, in renders of before. */
   engine: integer("engine"),
+  /** Frames, of renders of before there were portions; of others it is counted by them. */
   done: integer("done").notNull().default(0),
   failed: jsonb("failed").$type<{ frame: number; reason: string }[]>().notNull().default([]),
+  /** Of those that have ended; while one is made, it is what its workers say. */
   framesPerSecond: real("frames_per_second"),
   folder: text("folder").notNull(),
   created,
@@ -303,6 +305,8 @@ export const portions = pgTable(
     leasedUntil: timestamp("leased_until", { withTimezone: true }),
     /** Leases since the last frame of it that was made. */
     attempts: integer("attempts").notNull().default(0),
+    /** Frames of it that are made. */
+    made: integer("made").notNull().default(0),
     /** Of those that are done. */
     read: jsonb("read").$type<ReadFiles>(),
   },
@@ -311,6 +315,9 @@ export const portions = pgTable(
     index("portions_to_do")
       .on(table.renderId, table.id)
       .where(sql`state <> 'done'`),
+    index("portions_held")
+      .on(table.workerId)
+      .where(sql`state = 'leased'`),
   ],
 );
 

@@ -196,6 +196,10 @@ async function timeFiles(width: number, height: number, runs: number) {
   };
 }
 
+/** Of --farm, where they are left out. */
+const FARM_WORKERS = 200;
+const FARM_FRAMES = 100_000;
+
 export function benchCommand(): Command {
   return new Command("bench")
     .description("Median milliseconds per element, of the reference chain, and of the copy of one frame")
@@ -209,6 +213,9 @@ export function benchCommand(): Command {
       numberOption(1, 65536, true),
     )
     .option("--render", "only the parts of a render of a half ZIP EXR with depth, one after another: wall and CPU time")
+    .option("--farm", "only the queue: simulated workers on frames of no work, on a PostgreSQL server (DATABASE_URL)")
+    .option("--workers <n>", "of --farm", numberOption(1, 1000, true), FARM_WORKERS)
+    .option("--frames <n>", "of --farm", numberOption(1, 3_000_000, true), FARM_FRAMES)
     .option("--look <file>", "the look of --part or --render, JSON")
     .option("--json", "JSON on one line")
     .action(
@@ -219,6 +226,9 @@ export function benchCommand(): Command {
         double,
         part,
         render,
+        farm,
+        workers,
+        frames: count,
         look,
         json,
       }: {
@@ -228,9 +238,17 @@ export function benchCommand(): Command {
         double?: boolean;
         part?: number;
         render?: boolean;
+        farm?: boolean;
+        workers: number;
+        frames: number;
         look?: string;
         json?: boolean;
       }) => {
+        if (farm) {
+          // The database is loaded only where it is needed.
+          const { timeFarm } = await import("../bench-farm");
+          return console.log(JSON.stringify(await timeFarm(workers, count), null, json ? 0 : 1));
+        }
         const given = look === undefined ? benchLook(CHAIN_KINDS) : readLook(look);
         if (render) {
           const parts = await timeRender(given, { width, height }, threads, runs);

@@ -9,6 +9,7 @@ import {
   gapsOf,
   hasFrame,
   indexOfFrame,
+  parts,
   rangesOf,
   rangesText,
 } from "./ranges";
@@ -46,4 +47,27 @@ test("a gap costs nothing, however long", () => {
   ]);
   expect(gapsOf(ranges)).toEqual([[2, 1_999_999_999]]);
   expect(rangesText(gapsOf(ranges))).toBe("2 to 1999999999");
+});
+
+test("parts are of one size but for the last, in order, and leave nothing out", () => {
+  expect(parts([[1, 20]], 8)).toEqual([[[1, 8]], [[9, 16]], [[17, 20]]]);
+  expect(
+    parts(
+      [
+        [1, 3],
+        [10, 10],
+        [20, 26],
+      ],
+      5,
+    ),
+  ).toEqual([
+    [
+      [1, 3],
+      [10, 10],
+      [20, 20],
+    ],
+    [[21, 25]],
+    [[26, 26]],
+  ]);
+  expect(parts([], 5)).toEqual([]);
 });

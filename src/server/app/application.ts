@@ -26,7 +26,8 @@ async function start(): Promise<Application> {
   // What a killed server had in hand is taken up at once where nobody else can have it.
   if (copy) await releaseAll(db);
   await bringRendersAlong(db);
-  const worker = process.env.HALO_RENDERS === "elsewhere" ? null : startWorker(db, { name: "the application", stays: true });
+  const worker =
+    process.env.HALO_RENDERS === "elsewhere" ? null : startWorker(db, { name: "the application", stays: true });
   const queue = renderQueue(db, worker?.nudge);
   const close = async () => {
     await Promise.all([demo.stop(), worker?.stop(0)]);

@@ -15,7 +15,6 @@ import {
   MAX_ATTEMPTS,
   type Portion,
   releasePortion,
-  setSpeed,
 } from "../../store/farm";
 import { findRender, findShot, moveRender, type Render, updateRender } from "../../store/queries";
 import type { ReadFiles } from "../../store/schema";
@@ -93,7 +92,6 @@ function entriesOf(maker: Maker, one: Held) {
     if (!results.length) return;
     const isOwn = await maker.persist("enter frames", () => commitFrames(db, one.portion, workerId, results));
     if (isOwn === false) halt(one, "lost");
-    else await setSpeed(db, one.portion.renderId).catch(() => {});
   }
   const enterNext = () => (turn = turn.then(enter));
   return {

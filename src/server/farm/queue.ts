@@ -5,7 +5,7 @@ import { countOf, parts, type Ranges } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
 import type { Database } from "../../store/database";
 import { isBeingMade, rendersWithoutPortions, reopen } from "../../store/farm";
-import { addPortions, addRender, findShot, moveRender, type Render, updateRender } from "../../store/queries";
+import { addPortions, addRender, findShot, moveRender, type Render } from "../../store/queries";
 import { snapshotOf } from "../render/snapshot";
 
 /** Frames of a portion: few enough that many workers share a render, and that little is lost with one of them. */
@@ -63,6 +63,5 @@ export function renderQueue(db: Database, nudge: () => void = () => {}): RenderQ
 export async function bringRendersAlong(db: Database): Promise<void> {
   for (const render of await rendersWithoutPortions(db)) {
     await addPortions(db, render.id, portionsOf(render));
-    await updateRender(db, render.id, { done: 0, failed: [] });
   }
 }

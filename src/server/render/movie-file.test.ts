@@ -51,7 +51,7 @@ async function handedOn(name: string, change: { compression?: string; depth?: "8
   const output = parsePattern(join(folder, name));
   const sink = output.digits ? undefined : oneFileSink(join(folder, name), soundOf(source, frames));
   const failed: string[] = [];
-  const isWhole = await renderFrames(
+  const { isWhole } = await renderFrames(
     engine.engine,
     {
       ...{ look: lookOf([]), cabinet: cabinetOf([]), source, frames, shot: source.frames, output, sink },

@@ -7,6 +7,7 @@ CREATE TABLE "portions" (
 	"worker_id" text,
 	"leased_until" timestamp with time zone,
 	"attempts" integer DEFAULT 0 NOT NULL,
+	"made" integer DEFAULT 0 NOT NULL,
 	"read" jsonb
 );
 --> statement-breakpoint
@@ -42,4 +43,5 @@ ALTER TABLE "renders" ADD COLUMN "engine" integer;--> statement-breakpoint
 ALTER TABLE "portions" ADD CONSTRAINT "portions_render_id_renders_id_fk" FOREIGN KEY ("render_id") REFERENCES "public"."renders"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "rendered_frames" ADD CONSTRAINT "rendered_frames_render_id_renders_id_fk" FOREIGN KEY ("render_id") REFERENCES "public"."renders"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "portions_render" ON "portions" USING btree ("render_id");--> statement-breakpoint
-CREATE INDEX "portions_to_do" ON "portions" USING btree ("render_id","id") WHERE state <> 'done';
+CREATE INDEX "portions_to_do" ON "portions" USING btree ("render_id","id") WHERE state <> 'done';--> statement-breakpoint
+CREATE INDEX "portions_held" ON "portions" USING btree ("worker_id") WHERE state = 'leased';
