@@ -23,6 +23,7 @@ import { stmapCommand } from "./commands/stmap";
 import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { farmCommand } from "./commands/farm";
+import { tokenCommand, userCommand } from "./commands/people";
 import { workerCommand } from "./commands/worker";
 import { verifyCommand } from "./commands/verify";
 import { versionsCommand } from "./commands/versions";
@@ -71,6 +72,8 @@ for (const command of [
   removeCommand(),
   workerCommand(),
   farmCommand(),
+  userCommand(),
+  tokenCommand(),
 ])
   program.addCommand(command);
 for (const command of [program, ...program.commands, ...program.commands.flatMap((entry) => entry.commands)])

@@ -9,6 +9,7 @@ import { renderChange, workerChange } from "./farm";
 import { frameQuery, plateQuery, stillLightQuery } from "./frames";
 import { decisionsBody, folderBody, offersBody, takeFolderBody } from "./intake";
 import { changeLookBody, keepLookBody, putLooksBody, saveLookBody } from "./looks";
+import { signInBody, signOutBody } from "./people";
 import { MOVIE_TYPES, renderBody } from "./renders";
 import { changeShotsBody } from "./shots";
 import { keepStillBody, noteStillBody, stillPictureQuery } from "./stills";
@@ -47,7 +48,7 @@ const get = (path: string, summary: string, more: Partial<Operation> = {}): Oper
 });
 const remove = (path: string, summary: string): Operation => ({ method: "DELETE", path, summary });
 const write = (
-  method: "POST" | "PUT" | "PATCH",
+  method: "POST" | "PUT" | "PATCH" | "DELETE",
   path: string,
   summary: string,
   body?: z.ZodType,
@@ -110,6 +111,9 @@ export const OPERATIONS: Operation[] = [
   write("PUT", "/api/deliveries", "Keeps a delivery under its name", keepDeliveryBody),
   remove("/api/deliveries/{id}", "Removes a kept delivery"),
   write("POST", "/api/deliveries/queue", "Queues shots and versions as a delivery says", queueDeliveryBody),
+  get("/api/session", "Who is signed in"),
+  write("POST", "/api/session", "Signs in: begins a session in a cookie", signInBody),
+  write("DELETE", "/api/session", "Signs out, here or everywhere", signOutBody),
   get("/api/farm", "Who makes frames, and of what"),
   write("PATCH", "/api/farm/workers/{id}", "No more work for a worker, or work again", workerChange),
   get("/api/renders", "All renders"),

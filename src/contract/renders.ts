@@ -33,6 +33,8 @@ export interface ListedRender {
   /** As it renders. */
   framesPerSecond: number | null;
   folder: string;
+  /** Who made it; null where nobody had to say. */
+  madeBy: string | null;
   /** Movies that were made of it, by their kinds. */
   movies: string[];
 }

@@ -8,6 +8,8 @@ export interface ListedStill {
   shotId: string;
   frame: number;
   note: string;
+  /** Who made it; null where nobody had to say. */
+  madeBy: string | null;
   /** px */
   width: number;
   height: number;

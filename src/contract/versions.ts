@@ -7,6 +7,8 @@ export interface ListedVersion {
   number: number;
   name: string;
   note: string;
+  /** Who made it; null where nobody had to say. */
+  madeBy: string | null;
   revision: number;
 }
 

@@ -13,7 +13,7 @@ const { look: _, summary: __, ...listed } = getTableColumns(stills);
 
 export const listLibrary = (db: Database) =>
   db
-    .select({ id: library.id, summary: library.summary, revision: library.revision })
+    .select({ id: library.id, summary: library.summary, revision: library.revision, madeBy: library.madeBy })
     .from(library)
     .orderBy(asc(library.created));
 
@@ -27,10 +27,15 @@ export async function findLibraryLook(db: Database, id: string): Promise<Library
   return row;
 }
 
-export async function keepLibraryLook(db: Database, id: string, body: Look): Promise<LibraryLook> {
+export async function keepLibraryLook(
+  db: Database,
+  id: string,
+  body: Look,
+  madeBy: string | null,
+): Promise<LibraryLook> {
   const [row] = await db
     .insert(library)
-    .values({ id, body, summary: summaryOf(body) })
+    .values({ id, body, madeBy, summary: summaryOf(body) })
     .returning();
   return row!;
 }

@@ -25,6 +25,8 @@ import type { Profile } from "../core/profile/profiles";
 const revision = integer("revision").notNull().default(1);
 /** Of the look beside it; null until it was read by this version of the program. */
 const summary = jsonb("summary").$type<LookSummary>();
+/** Who made it; null where nobody had to say. */
+const madeBy = text("made_by");
 const created = timestamp("created_at", { withTimezone: true }).notNull().defaultNow();
 
 export const productions = pgTable("productions", {
@@ -167,6 +169,7 @@ export const versions = pgTable(
     glass: jsonb("glass").$type<Record<string, number>>().notNull().default({}),
     summary,
     revision,
+    madeBy,
     created,
   },
   (table) => [uniqueIndex("versions_shot_number").on(table.shotId, table.number)],
@@ -178,6 +181,7 @@ export const library = pgTable("library", {
   body: jsonb("body").$type<Look>().notNull(),
   summary,
   revision,
+  madeBy,
   created,
 });
 
@@ -194,6 +198,7 @@ export const stills = pgTable("stills", {
   /** px */
   width: integer("width").notNull(),
   height: integer("height").notNull(),
+  madeBy,
   created,
 });
 
@@ -269,6 +274,7 @@ export const renders = pgTable("renders", {
   /** Of those that have ended; while one is made, it is what its workers say. */
   framesPerSecond: real("frames_per_second"),
   folder: text("folder").notNull(),
+  madeBy,
   created,
   started: timestamp("started_at", { withTimezone: true }),
   ended: timestamp("ended_at", { withTimezone: true }),
@@ -339,6 +345,34 @@ export const renderedFrames = pgTable(
   },
   (table) => [primaryKey({ columns: [table.renderId, table.frame] })],
 );
+
+/** Who may come in. Where there is anybody, everybody has to say who they are. */
+export const users = pgTable("users", {
+  name: text("name").primaryKey(),
+  /** As scrypt made it, with its salt and cost. */
+  passphrase: text("passphrase").notNull(),
+  /** Sessions that were begun before have ended. */
+  sessionsFrom: timestamp("sessions_from", { withTimezone: true }).notNull().defaultNow(),
+  created,
+});
+
+/** What programs come in with, for a user each. */
+export const tokens = pgTable("tokens", {
+  id: text("id").primaryKey(),
+  userName: text("user_name")
+    .notNull()
+    .references(() => users.name, { onDelete: "cascade" }),
+  label: text("label").notNull(),
+  /** SHA-256 of it; the token itself is not kept. */
+  digest: text("digest").notNull().unique(),
+  created,
+});
+
+/** What the program itself keeps, by name. */
+export const settings = pgTable("settings", {
+  name: text("name").primaryKey(),
+  value: text("value").notNull(),
+});
 
 /** Programs that make frames, as they said last. */
 export const workers = pgTable("workers", {

@@ -25,6 +25,7 @@ export const keepVersion = (
   body: Look,
   note = "",
   glass: Record<string, number> = {},
+  madeBy: string | null = null,
 ): Promise<ListedVersion> =>
   db.transaction(async (tx) => {
     await tx.select({ id: shots.id }).from(shots).where(eq(shots.id, shotId)).for("update");
@@ -35,7 +36,16 @@ export const keepVersion = (
     const number = (last?.number ?? 0) + 1;
     const [version] = await tx
       .insert(versions)
-      .values({ shotId, number, name: name ?? `Version ${number}`, note, body, glass, summary: summaryOf(body) })
+      .values({
+        shotId,
+        number,
+        name: name ?? `Version ${number}`,
+        note,
+        body,
+        glass,
+        madeBy,
+        summary: summaryOf(body),
+      })
       .returning(listed);
     return version!;
   });

@@ -11,7 +11,7 @@ import { writeExr } from "../../formats/exr/write";
 import { startEngine, type NodeEngine } from "../../server/engine/engine";
 import { timeRender } from "../bench-render";
 import { readLook } from "../files";
-import { numberOption, sizeOption } from "../options";
+import { numberOption, sizeOption, UsageError } from "../options";
 import type { Output } from "../../core/compile/outputs/outputs";
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!;
@@ -246,8 +246,12 @@ export function benchCommand(): Command {
       }) => {
         if (farm) {
           // The database is loaded only where it is needed.
-          const { timeFarm } = await import("../bench-farm");
-          return console.log(JSON.stringify(await timeFarm(workers, count), null, json ? 0 : 1));
+          const { timeFarm } = await import("../../server/farm/bench");
+          const figures = await timeFarm(workers, count).catch((error: unknown) => {
+            const { line } = error as { line?: string };
+            throw line === undefined ? error : new UsageError(line);
+          });
+          return console.log(JSON.stringify(figures, null, json ? 0 : 1));
         }
         const given = look === undefined ? benchLook(CHAIN_KINDS) : readLook(look);
         if (render) {

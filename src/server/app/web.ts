@@ -3,10 +3,11 @@ import { setTimeout } from "node:timers/promises";
 import next from "next";
 import { ASKED_AT, Gate, WAITS_AT_MOST_MS } from "../waiting/gate";
 import { steadyNow } from "../waiting/clock";
-import { ALLOW, MIN_TOKEN, ownNames, refusalOf, type Refused } from "../http/guard";
+import { ALLOW, carriesToken, MIN_TOKEN, ownNames, refusalOf, type Refused } from "../http/guard";
 import { HEADERS } from "../http/headers";
 import { Busy } from "../errors/errors";
 import { answerFor } from "../http/reply";
+import { ASKED_BY, ASKED_FROM, isLoopback, isOpen, userOf, wantsUsers } from "../people/admission";
 import { removeBegun } from "../storage/files";
 import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
 import type { Application } from "./application";
@@ -42,10 +43,37 @@ function refuse(response: ServerResponse, { status, message }: Refused): void {
   response.writeHead(status, headers).end(JSON.stringify({ error: message }));
 }
 
-function answerTo(request: IncomingMessage, response: ServerResponse, names: ReadonlySet<string>): Refused | null {
-  for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
-  delete request.headers[ASKED_AT];
-  return refusalOf({ method: request.method ?? "", url: request.url ?? "", headers: request.headers }, names);
+/** Headers by which this front tells what lies behind it; what came with a request under their names is dropped. */
+const OWN_HEADERS = [ASKED_AT, ASKED_BY, ASKED_FROM];
+
+/** Where a page is that was asked for by somebody who has to sign in first. */
+const wayIn = (url: string) => `/sign-in?to=${encodeURIComponent(url)}`;
+
+/** Why a request is not served, or null: it is refused, or leads to where one signs in. */
+async function refusalFor(
+  { db }: Application,
+  request: IncomingMessage,
+  names: ReadonlySet<string>,
+): Promise<Refused | { to: string } | null> {
+  const { method = "", url = "", headers } = request;
+  for (const name of OWN_HEADERS) delete headers[name];
+  const isServersToken = carriesToken(headers, process.env.HALO_TOKEN ?? "") === true;
+  const isWanted = await wantsUsers(db);
+  const user = isWanted && !isServersToken ? await userOf(db, headers) : null;
+  const refused = refusalOf(
+    { method, url, headers },
+    names,
+    process.env.HALO_TOKEN ?? "",
+    user !== null && headers.authorization !== undefined,
+  );
+  if (refused) return refused;
+  headers[ASKED_FROM] = request.socket.remoteAddress ?? "";
+  if (user !== null) headers[ASKED_BY] = encodeURIComponent(user);
+  const path = url.split("?")[0]!;
+  if (!isWanted || isServersToken || user !== null || isOpen(path)) return null;
+  return method === "GET" && !path.startsWith("/api/")
+    ? { to: wayIn(url) }
+    : { status: 401, message: "Sign in first, or send a token of yours" };
 }
 
 /** Requests for pictures: many may come at once, and each takes its time. */
@@ -120,20 +148,27 @@ async function serve(): Promise<void> {
   await app.prepare();
   const application = await opened();
   const handle = app.getRequestHandler();
+  if (!isLoopback(host) && process.env.HALO_OPEN !== "1" && !(await wantsUsers(application.db)))
+    throw new StartProblem(
+      `HOST: at ${host} others can reach it, and could change everything. ` +
+        "Say who may come in with bin/halo user add NAME, or set HALO_OPEN=1 if everybody may",
+    );
   const names = ownNames();
-  const server = createServer((request, response) => {
-    const refused = answerTo(request, response, names);
+  async function answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+    const refused = await refusalFor(application, request, names);
     if (refused) {
-      refuse(response, refused);
+      if ("to" in refused) response.writeHead(303, { location: refused.to }).end();
+      else refuse(response, refused);
       // What is still being sent is thrown away for a moment, so that the answer arrives, and then cut off.
       request.resume();
       globalThis.setTimeout(() => request.complete || request.destroy(), CUT_OFF_MS).unref();
       return;
     }
-    const answer = PICTURES.test(request.url ?? "")
-      ? whenThereIsRoom(request, response, handle)
-      : handle(request, response);
-    answer.catch((error: unknown) => {
+    await (PICTURES.test(request.url ?? "") ? whenThereIsRoom(request, response, handle) : handle(request, response));
+  }
+  const server = createServer((request, response) => {
+    answer(request, response).catch((error: unknown) => {
       console.error(error);
       if (!response.headersSent)
         refuse(response, { status: 500, message: "The server could not do this; its log says why" });

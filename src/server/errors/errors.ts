@@ -6,6 +6,9 @@ export type RefusalKind =
   /** It comes from where nothing is taken from, or leads to where nothing is read. */
   | "foreign"
   | "missing"
+  /** Who asks is not who they say. */
+  | "stranger"
+  | "too-often"
   /** It does not go with what is there by now. */
   | "conflict"
   | "too-large"

@@ -43,7 +43,7 @@ function framesFor(
   return clipped(whole, Math.max(first, firstOf(own)) - handles, Math.min(last, lastOf(own)) + handles);
 }
 
-type Ordered = RenderOrder & { handles?: number; stem?: string };
+type Ordered = RenderOrder & { handles?: number; stem?: string; madeBy?: string | null };
 
 /** Queues one render. Throws Refusal for what cannot be made. */
 export async function addRender(db: Database, queue: RenderQueue, order: Ordered): Promise<{ id: number }> {
@@ -106,9 +106,14 @@ async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<
 }
 
 /** Queues a delivery: all of it, or, where a part of it cannot be made, none. Gives the renders' numbers. */
-export async function addDelivery(db: Database, queue: RenderQueue, wanted: QueueDelivery): Promise<number[]> {
+export async function addDelivery(
+  db: Database,
+  queue: RenderQueue,
+  wanted: QueueDelivery,
+  madeBy: string | null = null,
+): Promise<number[]> {
   const orders = await ordersOf(db, wanted);
   const ids: number[] = [];
-  for (const order of orders) ids.push((await addRender(db, queue, order)).id);
+  for (const order of orders) ids.push((await addRender(db, queue, { ...order, madeBy })).id);
   return ids;
 }

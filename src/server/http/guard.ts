@@ -98,25 +98,26 @@ export const MIN_TOKEN = 16;
 const digest = (text: string) => createHash("sha256").update(text).digest();
 
 /** Whether a request carries the server's token; null where it carries none. Takes as long for any wrong one. */
-function carriesToken(headers: Asked["headers"], token: string): boolean | null {
+export function carriesToken(headers: Asked["headers"], token: string): boolean | null {
   const given = one(headers.authorization);
   if (given === undefined) return null;
   const [, bearer = ""] = /^Bearer +(\S+)$/i.exec(given) ?? [];
   return token !== "" && timingSafeEqual(digest(bearer), digest(token));
 }
 
-/** A write by another program than a browser's page: it has the token, and says nothing of a page. */
-const isFromProgram = (headers: Asked["headers"], token: string): boolean =>
-  carriesToken(headers, token) === true && headers.origin === undefined && headers["sec-fetch-site"] === undefined;
+/** Another program than a browser's page says nothing of a page. */
+const saysNoPage = (headers: Asked["headers"]): boolean =>
+  headers.origin === undefined && headers["sec-fetch-site"] === undefined;
 
 /**
  * Why a request is not served, or null. Nothing of its body has been read yet. `token`: what programs that write must
- * carry (HALO_TOKEN); "" where none may.
+ * carry (HALO_TOKEN); "" where none may. `isUsers`: it carries one that was made for a user, which is as good.
  */
 export function refusalOf(
   { method, url, headers }: Asked,
   names: ReadonlySet<string>,
   token = process.env.HALO_TOKEN ?? "",
+  isUsers = false,
 ): Refused | null {
   const host = one(headers.host) ?? "";
   const name = nameOf(host);
@@ -125,9 +126,10 @@ export function refusalOf(
   if (!METHODS.includes(method)) return { status: 405, message: `${method} is not done here; ${ALLOW} are` };
   const problem = pathProblem(url);
   if (problem) return problem;
-  if (carriesToken(headers, token) === false) return { status: 401, message: "The token is not this server's" };
+  const isProgram = isUsers || carriesToken(headers, token);
+  if (isProgram === false) return { status: 401, message: "The token is not this server's" };
   if (READS.includes(method)) return null;
-  if (!isFromProgram(headers, token) && !isFromOwnPage(headers, host))
+  if (!(isProgram && saysNoPage(headers)) && !isFromOwnPage(headers, host))
     return {
       status: 403,
       message: "Writes are taken from this application's own pages, and of programs that carry HALO_TOKEN",

@@ -9,6 +9,8 @@ const STATUS: Record<RefusalKind, number> = {
   invalid: 400,
   foreign: 403,
   missing: 404,
+  stranger: 401,
+  "too-often": 429,
   conflict: 409,
   "too-large": 413,
   unreadable: 422,

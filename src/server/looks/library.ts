@@ -64,10 +64,10 @@ export async function currentLook(db: Database, shotId: string): Promise<Current
   return { shotId, look: lookOn(standing.look, found.shot), revision: standing.revision };
 }
 
-export async function keepLook(db: Database, look: Look): Promise<LibraryLook> {
+export async function keepLook(db: Database, look: Look, madeBy: string | null = null): Promise<LibraryLook> {
   if ((await countLibrary(db)) >= MAX_LOOKS)
     throw new Refusal("conflict", `The library holds ${MAX_LOOKS} looks; remove some first`);
-  return told(await keepLibraryLook(db, randomUUID(), look));
+  return told(await keepLibraryLook(db, randomUUID(), look, madeBy));
 }
 
 /** Throws Refusal (409) where another look stands there by now, and for what ships with the application. */

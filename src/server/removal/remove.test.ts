@@ -122,7 +122,7 @@ test("a table that stills and looks of the library show themselves through is no
   await putTable(db, { id: "print", name: "print", file: "print.cube", text: cube("print") });
   const look = lookOf([], {}, undefined, { kind: "lut", lut: "print" });
   const still = await addStill(db, { shotId: "s", frame: 1, note: "", look, width: 4, height: 2 });
-  await keepLibraryLook(db, "dusk", { ...look, name: "Dusk" });
+  await keepLibraryLook(db, "dusk", { ...look, name: "Dusk" }, null);
   await expect(removeTableNamed(db, "print")).rejects.toThrow(`the view of still ${still.id}, the look “Dusk”`);
   await removeLibraryLook(db, "dusk");
   await removeStill(db, still.id);

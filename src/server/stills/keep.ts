@@ -52,6 +52,7 @@ export async function keepStill(
   db: Database,
   { shotId, frame, look, note = "" }: StillOrder,
   deadline: Deadline = { until: steadyNow() + TAKES_AT_MOST_MS },
+  madeBy: string | null = null,
 ): Promise<ListedStill> {
   const found = await findShot(db, shotId);
   if (!found) throw notFound(`The shot ${shotId}`);
@@ -74,7 +75,7 @@ export async function keepStill(
     });
     await run(order);
     return await db.transaction(async (all) => {
-      const still = await addStill(all, { shotId, frame, note, look: worn, width, height });
+      const still = await addStill(all, { shotId, frame, note, look: worn, width, height, madeBy });
       await rename(folder, folderOfStill(still.id));
       return still;
     });

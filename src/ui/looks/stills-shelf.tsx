@@ -16,7 +16,7 @@ import { useShelf } from "./use-shelf";
 function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void }) {
   const { shots, look } = useShelf();
   const { compare } = useView("compare");
-  const { id, shotId, frame, note } = still;
+  const { id, shotId, frame, note, madeBy } = still;
   const shot = shots.find((entry) => entry.id === shotId);
   const name = `${shot?.name ?? shotId}, frame ${frame}`;
   const { where: _, when: __, ...bare } = withElements(look, []);
@@ -37,6 +37,7 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
       </div>
       <p className="flex gap-2">
         <span className="min-w-0 flex-1 truncate">{name}</span>
+        {madeBy && <span className="truncate text-quiet">by {madeBy}</span>}
         <span className="figures text-quiet">{id}</span>
       </p>
       <input

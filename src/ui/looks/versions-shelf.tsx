@@ -21,7 +21,7 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
   const { compare } = useView("compare");
   const [open, setOpen] = useState(false);
   const [isSeen, setSeen] = useState(false);
-  const { id, number, name, note } = version;
+  const { id, number, name, note, madeBy } = version;
   const body = useKeptLook({ in: "version", shotId: shot.id, id }, isSeen);
   const seen = useMemo(() => body && { ...body, view: look.view }, [body, look.view]);
   const differs = useMemo(() => body && differences(body, look, names), [body, look, names]);
@@ -69,6 +69,7 @@ function VersionCard({ version, onChanged }: { version: ListedVersion; onChanged
           onBlur={(event) => event.target.value !== note && void put({ note: event.target.value })}
           onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         />
+        {madeBy && <span className="truncate px-1 text-quiet">by {madeBy}</span>}
         <button
           type="button"
           className="self-start px-1 text-left text-quiet underline-offset-2 hover:underline"

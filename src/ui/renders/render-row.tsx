@@ -67,7 +67,10 @@ export function RenderRow({ render, shot, first, onChanged }: Props) {
     <tr data-render={render.id}>
       <td className="figures">{render.id}</td>
       <td>{shot}</td>
-      <td>{render.versionName}</td>
+      <td>
+        {render.versionName}
+        {render.madeBy && <p className="text-quiet">by {render.madeBy}</p>}
+      </td>
       <td>
         {formatLabel(render)}
         <p className="text-quiet">

@@ -15,6 +15,7 @@ import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/c
 import type { FarmStatus, RenderChange } from "../../contract/farm";
 import type { ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
+import type { Session } from "@/contract/people";
 import type { ListedTable } from "@/contract/tables";
 import type { ListedStill, Still, StillOrder } from "@/contract/stills";
 import type { ListedVersion, Version } from "@/contract/versions";
@@ -30,9 +31,15 @@ export class Refused extends Error {
   }
 }
 
+const SESSION = "/api/session";
+/** Where one signs in, to go on from here. */
+const wayIn = () => `/sign-in?to=${encodeURIComponent(window.location.pathname + window.location.search)}`;
+
 async function call<T>(path: string, options: RequestInit = {}): Promise<T> {
   const response = await fetch(path, options);
   const value = (await response.json()) as T & { error?: string };
+  // A session that has ended is begun again, and leads back to where one was.
+  if (response.status === 401 && path !== SESSION) window.location.assign(wayIn());
   if (!response.ok) throw new Refused(response.status, value.error ?? `The server answered ${response.status}`, value);
   return value;
 }
@@ -57,6 +64,9 @@ function shotQuery({ sensor, size, focalLength, inverse, unit }: ShotWith, more:
 }
 
 export const api = {
+  session: () => call<Session>("/api/session"),
+  signIn: (name: string, passphrase: string) => call<Session>("/api/session", json("POST", { name, passphrase })),
+  signOut: (everywhere: boolean) => call<Session>("/api/session", json("DELETE", { everywhere })),
   openDemo: () => call("/api/demo", { method: "POST" }),
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),

@@ -7,6 +7,7 @@ import { Toaster } from "sonner";
 import { Search } from "lucide-react";
 import { type Command, useCommands } from "./command";
 import { Finder, KeyList } from "./command-lists";
+import { SignedIn } from "./signed-in";
 import { useKeys, useOffered } from "./use-keys";
 import { queryClient } from "../shared/query-client";
 import { useWorkspace } from "../shared/workspace";
@@ -24,8 +25,13 @@ const VIEWS = [
 const pathOf = (view: string, shotId: string | null) =>
   view === "/bench" ? (shotId === null ? "/" : `/bench/${shotId}`) : view;
 
-/** The frame of every view: the name, production and shot, the views, the state of saving. */
+/** The frame of every view, but for the one where one signs in. */
 export function Shell({ children }: { children: ReactNode }) {
+  return usePathname() === "/sign-in" ? children : <Frame>{children}</Frame>;
+}
+
+/** The name, production and shot, the views, the state of saving. */
+function Frame({ children }: { children: ReactNode }) {
   const path = usePathname();
   const router = useRouter();
   const { show } = useCommands();
@@ -89,6 +95,7 @@ export function Shell({ children }: { children: ReactNode }) {
             >
               ?
             </button>
+            <SignedIn />
           </div>
           <span className="w-48 text-right text-quiet" role="status" aria-label="State of saving">
             {saving === "failed" || savingShot === "failed" ? (

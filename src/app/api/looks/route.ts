@@ -1,6 +1,7 @@
 import { keepLookBody, type Library, type LibraryLook } from "@/contract/looks";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
+import { askedBy } from "@/server/people/admission";
 import { keepLook, libraryOf } from "@/server/looks/library";
 
 export const dynamic = "force-dynamic";
@@ -11,5 +12,5 @@ export const GET = () => respond<Library>(async () => libraryOf((await applicati
 export const POST = (request: Request) =>
   respond<LibraryLook>(async () => {
     const { look } = await readBody(request, keepLookBody);
-    return keepLook((await application()).db, look);
+    return keepLook((await application()).db, look, askedBy(request));
   });

@@ -1,6 +1,7 @@
 import { application } from "@/server/app/application";
 import type { ListedRender } from "@/contract/renders";
 import { readBody, respond } from "@/server/http/reply";
+import { askedBy } from "@/server/people/admission";
 import { addRender, checkedOrder } from "@/server/farm/add";
 import { moviesOf } from "@/server/render/movies";
 import { listRenders } from "@/store/queries";
@@ -21,5 +22,5 @@ export const GET = () =>
 export const POST = (request: Request) =>
   respond(async () => {
     const { db, queue } = await application();
-    return addRender(db, queue, await readBody(request, checkedOrder));
+    return addRender(db, queue, { ...(await readBody(request, checkedOrder)), madeBy: askedBy(request) });
   });

@@ -1,6 +1,7 @@
 import { queueDeliveryBody } from "@/contract/deliveries";
 import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
+import { askedBy } from "@/server/people/admission";
 import { addDelivery } from "@/server/farm/add";
 
 export const dynamic = "force-dynamic";
@@ -9,5 +10,6 @@ export const dynamic = "force-dynamic";
 export const POST = (request: Request) =>
   respond(async () => {
     const { db, queue } = await application();
-    return { ids: await addDelivery(db, queue, await readBody(request, queueDeliveryBody)) };
+    const wanted = await readBody(request, queueDeliveryBody);
+    return { ids: await addDelivery(db, queue, wanted, askedBy(request)) };
   });

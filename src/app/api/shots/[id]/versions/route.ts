@@ -2,6 +2,7 @@ import { application } from "@/server/app/application";
 import { keepVersionBody, type ListedVersion } from "@/contract/versions";
 import { notFound } from "@/server/errors/errors";
 import { readBody, respond } from "@/server/http/reply";
+import { askedBy } from "@/server/people/admission";
 import { revisionsIn } from "@/server/cabinet/cabinet";
 import { findShot } from "@/store/queries";
 import { keepVersion } from "@/store/versions";
@@ -12,5 +13,5 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
     const { db } = await application();
     if (!(await findShot(db, id))) throw notFound(`The shot ${id}`);
     const { name, note, look } = await readBody(request, keepVersionBody);
-    return keepVersion(db, id, name, look, note, await revisionsIn(db, look));
+    return keepVersion(db, id, name, look, note, await revisionsIn(db, look), askedBy(request));
   });

@@ -6,12 +6,12 @@ import { join } from "node:path";
 import { pathToFileURL } from "node:url";
 import { sql } from "drizzle-orm";
 import { Client } from "pg";
-import { ENGINE_VERSION } from "../core/engine/version";
-import { framesIn, type Ranges } from "../core/frame/ranges";
-import { lookSchema } from "../core/look/look";
-import { portionsOf } from "../server/farm/queue";
-import { projectRoot } from "../server/storage/roots";
-import { type Database, openServerDatabase } from "../store/database";
+import { ENGINE_VERSION } from "../../core/engine/version";
+import { framesIn, type Ranges } from "../../core/frame/ranges";
+import { lookSchema } from "../../core/look/look";
+import { portionsOf } from "./queue";
+import { projectRoot, StartProblem } from "../storage/roots";
+import { type Database, openServerDatabase } from "../../store/database";
 import {
   beat,
   commitFrames,
@@ -21,9 +21,8 @@ import {
   framesMade,
   leasePortion,
   type NewWorker,
-} from "../store/farm";
-import { addRender, findRender, moveRender } from "../store/queries";
-import { UsageError } from "./options";
+} from "../../store/farm";
+import { addRender, findRender, moveRender } from "../../store/queries";
 
 export interface FarmFigures {
   workers: number;
@@ -66,7 +65,7 @@ async function serverFor(address: string | undefined): Promise<Server> {
       },
     };
   } catch (error) {
-    throw new UsageError(
+    throw new StartProblem(
       `--farm: PostgreSQL does not start here (${(error as Error).message}); name one: DATABASE_URL`,
     );
   }
@@ -126,7 +125,7 @@ async function simulate(db: Database, number: number, isDone: () => boolean): Pr
   return again;
 }
 
-/** Times the queue. Throws UsageError where there is no PostgreSQL. */
+/** Times the queue. Throws StartProblem where there is no PostgreSQL. */
 export async function timeFarm(workers: number, frames: number): Promise<FarmFigures> {
   const server = await serverFor(process.env.DATABASE_URL?.trim());
   try {
