@@ -72,6 +72,9 @@ function pathProblem(url: string): Refused | null {
     const query = decodeURIComponent((url.split("?")[1] ?? "").replaceAll("+", " "));
     if (/[\0\\]/.test(decoded) || query.includes("\0"))
       return { status: 400, message: "The address holds characters that no name here has" };
+    // What lies below would follow them: a path would be asked for under another's name.
+    if (decoded.split("/").some((name) => name === "." || name === ".."))
+      return { status: 400, message: "The address leads up and down again; write where it ends" };
   } catch {
     return { status: 400, message: "The address is not properly encoded" };
   }

@@ -54,6 +54,10 @@ describe("what is refused before its body is read", () => {
     const own = { host: "127.0.0.1:3000", ...(headers as Record<string, string>) };
     const request = { method: "PUT", url: "/api/looks", headers: own };
     expect(refusalOf(request, names, "a-token-of-some-length")?.status ?? null).toBe(status);
+    // A user's own is as good, from a program; from a page it is none.
+    const isOne = "authorization" in headers;
+    if (isOne)
+      expect(refusalOf(request, names, "", true)?.status ?? null).toBe(Object.keys(headers).length > 1 ? 403 : null);
     // Where the server has no token, none is right.
     if ("authorization" in headers) expect(refusalOf(request, names, "")?.status).toBe(401);
   });
@@ -67,6 +71,12 @@ describe("what is refused before its body is read", () => {
     ["/api/shots/x?frame=%00", 400],
     ["/api/shots/x?frame=%", 400],
     ["http://evil.example/", 400],
+    ["/_next/static/../../api/shots", 400],
+    ["/_next/static/%2e%2E/%2e%2e/api/shots", 400],
+    ["/_next/static/..%2f..%2fapi/shots", 400],
+    ["/api/./shots", 400],
+    ["/api/shots/..", 400],
+    ["/api/shots/..x/a..b", null],
     [`/${"a".repeat(9000)}`, 414],
     ["/api/shots/a%20b?frame=1%2B2", null],
   ])("the address %.60s", (url, status) => {

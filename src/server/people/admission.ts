@@ -26,8 +26,9 @@ export function wantsUsers(db: Database): Promise<boolean> {
 }
 
 /** What is answered to anybody: the way in, and what every page is made of, which holds nothing of anyone's. */
-const OPEN = [/^\/sign-in$/, /^\/api\/session$/, /^\/_next\/static\//, /^\/icon\.svg$/];
-export const isOpen = (path: string) => OPEN.some((pattern) => pattern.test(path));
+const OPEN = [/^\/sign-in$/, /^\/api\/session$/, /^\/_next\/static\/[^%]+$/, /^\/icon\.svg$/];
+/** `path`: without steps upwards, which are refused before. */
+export const isOpen = (path: string) => !path.includes("..") && OPEN.some((pattern) => pattern.test(path));
 
 /** By whom a request is made, by its session or its token; null where by nobody who is known. */
 export const userOf = async (

@@ -1,0 +1,11 @@
+import { chromium } from "@playwright/test";
+const b = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox","--disable-gpu"] });
+const p = await b.newPage({ viewport: { width: 1280, height: 800 } });
+p.on("console", m => ["error","warning"].includes(m.type()) && console.log("C", m.text()));
+await p.goto("http://127.0.0.1:4125/bench/TL-020"); await p.waitForTimeout(1500);
+await p.screenshot({ path: "/tmp/w/in1.png" });
+await p.getByLabel("Name").fill("Ada"); await p.getByLabel("Passphrase").fill("funicular in winter");
+await p.getByRole("button",{name:"Sign in"}).click(); await p.waitForTimeout(6000);
+console.log(p.url());
+await p.getByRole("button",{name:"Ada"}).click(); await p.waitForTimeout(500);
+await p.screenshot({ path: "/tmp/w/in2.png" }); await b.close();
