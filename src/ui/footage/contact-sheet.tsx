@@ -137,6 +137,7 @@ export function ContactSheet({ shots, selected, withLooks, onSelect }: Props) {
                   onChange={() => onSelect(shot.id, true)}
                 />
                 <Link
+                  prefetch={false}
                   href={`/bench/${shot.id}`}
                   aria-label={`Open ${shot.name} on the Bench`}
                   className="min-w-0 truncate font-semibold hover:underline"

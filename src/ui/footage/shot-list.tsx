@@ -36,7 +36,7 @@ export function ShotList({
         id: "shot",
         header: "Shot",
         cell: ({ row: { original } }) => (
-          <Link href={`/bench/${original.id}`} className="font-semibold hover:underline">
+          <Link prefetch={false} href={`/bench/${original.id}`} className="font-semibold hover:underline">
             {shotTitle(original)}
           </Link>
         ),

@@ -55,7 +55,7 @@ function Frame({ children }: { children: ReactNode }) {
     <QueryClientProvider client={queryClient}>
       <div className="flex h-dvh flex-col">
         <header className="flex h-9 shrink-0 items-center gap-6 border-b border-line px-3">
-          <Link href="/" className="font-semibold tracking-wide">
+          <Link href="/" prefetch={false} className="font-semibold tracking-wide">
             Pale <span className="text-halo">Halo</span>
           </Link>
           <span className="w-64 truncate text-quiet">{title}</span>
@@ -67,6 +67,8 @@ function Frame({ children }: { children: ReactNode }) {
                 <Link
                   key={view.path}
                   href={target}
+                  // Seven views asked for with every page would wait for one another, and for the picture.
+                  prefetch={false}
                   aria-current={here ? "page" : undefined}
                   className={`rounded px-3 py-1 ${here ? "halo text-base-content" : "text-quiet hover:text-base-content"}`}
                 >
@@ -81,6 +83,7 @@ function Frame({ children }: { children: ReactNode }) {
             </button>
             <Link
               href="/handbook"
+              prefetch={false}
               className="btn btn-xs"
               aria-current={path.startsWith("/handbook") ? "page" : undefined}
             >
