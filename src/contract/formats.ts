@@ -5,6 +5,8 @@ export interface FormatsHere {
   /** The server reads and writes movies. */
   movies: boolean;
   formats: ListedFormat[];
+  /** Names of roots that renders may be written to, beside the data folder. */
+  renderRoots: string[];
 }
 
 export interface ListedFormat {

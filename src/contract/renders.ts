@@ -99,6 +99,35 @@ export const carriedSchema = z
   })
   .strict();
 
+/** Where a render's folder lies, for people: under the data folder, or under a root by its name. */
+export const folderLabel = (folder: string): string => {
+  const [, root, below] = /^root:([^/]+)\/(.*)$/.exec(folder) ?? [];
+  return root ? `${root}: ${below}` : `renders/${folder}`;
+};
+
+const MAX_DEPTH = 12;
+
+/** A folder under a root that renders may be written to; each render has one of its own in it. */
+export const placeSchema = z
+  .object({
+    root: z.string().min(1).max(40).describe("one of those that GET /api/formats names"),
+    folder: z
+      .string()
+      .trim()
+      .max(200)
+      .default("")
+      .refine(
+        (path) =>
+          path === "" ||
+          (path.split("/").length <= MAX_DEPTH &&
+            path.split("/").every((name) => name !== "" && !name.startsWith(".") && !/[\\\0]/.test(name))),
+        "is names of folders with / between them, none of which begins with a point",
+      )
+      .describe("below it, for example reel 2/v3"),
+  })
+  .strict();
+export type RenderPlace = z.output<typeof placeSchema>;
+
 /** POST /api/renders: formats, depths and compressions are held against what the formats write by the server. */
 export const renderBody = z
   .object({
@@ -110,6 +139,7 @@ export const renderBody = z
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
     carried: carriedSchema.optional(),
+    into: placeSchema.nullable().optional(),
     first: z.number().int().nonnegative().max(MAX_FRAME),
     last: z.number().int().nonnegative().max(MAX_FRAME),
   })

@@ -194,19 +194,20 @@ const NUMBER_DIGITS = 4;
 
 /**
  * Adds a render with a folder of its own and its frames in portions, in one transaction: a render without a folder would
- * write among the others' folders.
+ * write among the others' folders. `placed`: where its folder lies, by its name.
  */
 export const addRender = (
   db: Database,
   values: Omit<typeof renders.$inferInsert, "folder">,
   parts: readonly Ranges[],
+  placed: (name: string) => string = (name) => name,
 ): Promise<Render> =>
   db.transaction(async (tx) => {
     const [row] = await tx
       .insert(renders)
       .values({ ...values, summary: summaryOf(values.look), folder: "" })
       .returning({ id: renders.id });
-    const folder = `${values.stem ?? values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`;
+    const folder = placed(`${values.stem ?? values.shotId}-${String(row!.id).padStart(NUMBER_DIGITS, "0")}`);
     const [render] = await tx.update(renders).set({ folder }).where(eq(renders.id, row!.id)).returning();
     await addPortions(tx as unknown as Database, row!.id, parts);
     return render!;

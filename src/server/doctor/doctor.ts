@@ -1,6 +1,6 @@
 import { existsSync, statSync } from "node:fs";
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
-import { basename, isAbsolute, join } from "node:path";
+import { basename, join } from "node:path";
 import { framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { allRenders, type Footage, listFootage, type ListedRender, shotsOf } from "../../store/queries";
@@ -8,6 +8,7 @@ import { reopen } from "../../store/farm";
 import { footagePattern } from "../shots/shot";
 import { fileOf, parseStored } from "../footage/sequence";
 import { fileNameOf, folderOf } from "../render/deliver";
+import { liesElsewhere } from "../storage/named-roots";
 import { filesMade } from "../render/made-files";
 import { listStills, removeStill } from "../../store/library";
 import { pictureOfStill } from "../stills/deliver";
@@ -29,7 +30,7 @@ export interface Fault {
 const LOST = "lost-and-found";
 
 const namesIn = (folder: string): Promise<string[]> => readdir(folder).catch(() => []);
-const liesHere = ({ folder }: Footage) => !isAbsolute(folder);
+const liesHere = ({ folder }: Footage) => !liesElsewhere(folder);
 /** Demo footage is computed again by the server where it is missing. */
 const isDemo = ({ id }: Footage) => id.startsWith("demo-");
 

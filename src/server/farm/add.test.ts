@@ -1,6 +1,6 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { expect, test } from "vitest";
+import { expect, test, vi } from "vitest";
 import { deliverySchema, queueDeliveryBody } from "../../contract/deliveries";
 import { keepDelivery, listDeliveries, removeDelivery } from "../../store/deliveries";
 import { findRender, listRenders, updateShots } from "../../store/queries";
@@ -109,4 +109,27 @@ test("the manifest has every file that is there with its own hash: what was chan
     const own = readFileSync(join(folder, file));
     expect([bytes, sha256]).toEqual([own.length, digestOf(own)]);
   }
+});
+
+test("renders go into a folder of one's own under a root, by its name, and nowhere else", async () => {
+  const { db, queue, folder } = await openTwoShots();
+  vi.stubEnv("HALO_RENDER_ROOTS", `show=${folder}/show:/unnamed`);
+  const of = [{ shotId: "TL-1", versionId: null }];
+  const to = (root: string, below: string) =>
+    queueDeliveryBody.parse({
+      delivery: { ...delivery, formats: ["PNG 8 bits"], into: { root, folder: below } },
+      of,
+    });
+  const [id] = await addDelivery(db, queue, to("show", "reel 2/v3"));
+  const render = (await findRender(db, id!))!;
+  expect(render.folder).toBe(`root:show/reel 2/v3/${render.stem}-0001`);
+  expect(folderOf(render)).toBe(join(folder, "show/reel 2/v3", `${render.stem}-0001`));
+  await expect(addDelivery(db, queue, to("tell", ""))).rejects.toThrow("into.root: there is no root tell");
+  for (const bad of ["../x", "/etc", "a//b", ".hidden", "a/..", "a\\b"]) expect(() => to("show", bad)).toThrow();
+  // On a machine that has it elsewhere, and on one that has not said where.
+  vi.stubEnv("HALO_RENDER_ROOTS", "show=/Volumes/Show");
+  expect(folderOf(render)).toBe(`/Volumes/Show/reel 2/v3/${render.stem}-0001`);
+  vi.stubEnv("HALO_RENDER_ROOTS", "");
+  expect(() => folderOf(render)).toThrow("The root show is not named on this machine");
+  vi.unstubAllEnvs();
 });

@@ -13,6 +13,7 @@ import { findVersion } from "../../store/versions";
 import { encodingNamed } from "../colour/library";
 import { notFound, Refusal } from "../errors/errors";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
+import { renderRoots } from "../storage/named-roots";
 import { framesOfShot } from "../shots/shot";
 import { depthsFor } from "../render/output";
 import type { RenderQueue } from "./queue";
@@ -52,6 +53,8 @@ export async function addRender(db: Database, queue: RenderQueue, order: Ordered
   if (!found) throw notFound(`The shot ${rest.shotId}`);
   if (rest.encoding && (await encodingNamed(db, rest.encoding)).table)
     throw new Refusal("invalid", "encoding: a table works one way only; choose another to write in");
+  if (rest.into && !renderRoots().some(({ name }) => name === rest.into!.root))
+    throw new Refusal("invalid", `into.root: there is no root ${rest.into.root}; roots are named in HALO_RENDER_ROOTS`);
   const frames = framesFor(found, { first, last, handles });
   const count = countOf(frames);
   if (!count) throw new Refusal("invalid", `${found.shot.name} has no frames from ${first} to ${last}`);
@@ -78,7 +81,7 @@ async function lookMeant(db: Database, shotId: string, versionId: number | null)
 
 /** The orders of a delivery: every shot and version in every format. Throws where one of them cannot be made. */
 async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<Ordered[]> {
-  const { formats, encoding, carried, handles, only, naming } = delivery;
+  const { formats, encoding, carried, into, handles, only, naming } = delivery;
   const count = of.length * formats.length;
   if (count > MAX_RENDERS)
     throw new Refusal("invalid", `${count} renders are more than one order takes (${MAX_RENDERS})`);
@@ -97,7 +100,7 @@ async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<
       const order = checkedOrder.parse({
         ...{ shotId, versionName: versionId === null ? "the look as it is now" : name, look, ...coded, encoding },
         ...(carried && coded.format === "exr" ? { carried } : {}),
-        ...{ first, last },
+        ...{ first, last, into },
       });
       orders.push({ ...order, handles, stem });
     }

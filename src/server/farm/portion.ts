@@ -151,11 +151,13 @@ async function fail({ db, workerId, persist }: Maker, { portion }: Held, render:
   });
 }
 
-/** Takes away what was begun in a render's folder, where nobody is at it, and gives its files their rights. */
-async function tidy({ db }: Maker, render: Render): Promise<void> {
-  if (!(await isBeingMade(db, render.id))) await sweepUnfinished(folderOf(render));
-  // A folder that is gone meanwhile needs no rights.
-  await share(folderOf(render)).catch(() => {});
+/** Takes away what was begun in a render's folder, and gives its files their rights. */
+async function tidy(render: Render): Promise<void> {
+  // A folder that is gone meanwhile, or that this machine cannot reach, needs nothing.
+  try {
+    await sweepUnfinished(folderOf(render));
+    await share(folderOf(render));
+  } catch {}
 }
 
 /**
@@ -180,12 +182,14 @@ export async function makePortion(maker: Maker, one: Held): Promise<void> {
   }
   if (one.stopped) {
     await persist("give a portion back", () => releasePortion(db, portion, workerId));
-    if (one.stopped === "cancelled") await tidy(maker, render);
+    const isLeft = one.stopped === "cancelled" && !(await isBeingMade(db, render.id));
+    if (isLeft) await tidy(render);
     return;
   }
   if (portion.kind === "close") {
+    // All portions are done: what lies there unfinished is nobody's.
+    await tidy(render);
     await persist("end a render", () => endRender(db, render.id));
   }
   await persist("end a portion", () => endPortion(db, portion, workerId, read));
-  if (portion.kind === "close") await tidy(maker, render);
 }

@@ -1,5 +1,7 @@
 /** Renders as they are queued, and what can be done with those that are. */
+import { join } from "node:path";
 import { stemOfShot } from "../../contract/naming";
+import type { RenderPlace } from "../../contract/renders";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import { countOf, parts, type Ranges } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
@@ -7,6 +9,7 @@ import type { Database } from "../../store/database";
 import { isBeingMade, rendersWithoutPortions, reopen } from "../../store/farm";
 import { addPortions, addRender, findShot, moveRender, type Render } from "../../store/queries";
 import { snapshotOf } from "../render/snapshot";
+import { underRoot } from "../storage/named-roots";
 
 /** Frames of a portion: few enough that many workers share a render, and that little is lost with one of them. */
 const PORTION_FRAMES = 8;
@@ -19,7 +22,10 @@ export function portionsOf({ format, frames }: { format: string; frames: Ranges 
   return parts(frames, Math.max(PORTION_FRAMES, Math.ceil(countOf(frames) / MAX_PORTIONS)));
 }
 
-type NewRender = Omit<Parameters<typeof addRender>[1], "snapshot" | "engine">;
+type NewRender = Omit<Parameters<typeof addRender>[1], "snapshot" | "engine"> & {
+  /** Where it goes. Default: among the renders of the data folder. */
+  into?: RenderPlace | null;
+};
 
 export interface RenderQueue {
   /** Queues a render, with what it names as that is now. */
@@ -46,11 +52,13 @@ export function renderQueue(db: Database, nudge: () => void = () => {}): RenderQ
     return result;
   };
   return {
-    async add(order) {
+    async add({ into, ...order }) {
       const found = await findShot(db, order.shotId);
       const snapshot = found && (await snapshotOf(db, order.look, found, order.encoding ?? null));
       const stem = order.stem ?? (found && stemOfShot(found.shot));
-      return changed(await addRender(db, { ...order, snapshot, stem, engine: ENGINE_VERSION }, portionsOf(order)));
+      const placed = (name: string) => (into ? underRoot(into.root, join(into.folder, name)) : name);
+      const values = { ...order, snapshot, stem, engine: ENGINE_VERSION };
+      return changed(await addRender(db, values, portionsOf(order), placed));
     },
     cancel: async (id) => changed(await moveRender(db, id, [...OPEN], { state: "cancelled", ended: new Date() })),
     pause: async (id, paused) => changed(await moveRender(db, id, [...OPEN], { paused })),

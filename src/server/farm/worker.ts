@@ -118,8 +118,15 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
       }
       const one: Held = { portion, thread, stopped: isStopping ? "stopping" : null, framesPerSecond: 0 };
       held.add(one);
-      await makePortion(maker, one);
-      held.delete(one);
+      try {
+        await makePortion(maker, one);
+      } catch (error) {
+        // Its lease runs out, and it is taken again.
+        console.error(`Render worker: ${(error as Error).message}`);
+        await wait(rhythm.retries);
+      } finally {
+        held.delete(one);
+      }
       thread = one.thread;
     }
     await thread?.end();

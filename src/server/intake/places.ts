@@ -1,6 +1,7 @@
 import { realpath, stat } from "node:fs/promises";
 import { isAbsolute, join, relative, resolve, sep } from "node:path";
 import { Refusal } from "../errors/errors";
+import { footageRoots, type Root } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 
 /** Where files to take in lie: dropped together and sent, or in a folder under an allowed root. */
@@ -27,12 +28,9 @@ export function checkPath(path: string[]): string {
   return path.join("/");
 }
 
-/** Folders that footage may be used from where it lies: HALO_FOOTAGE, separated by colons. */
-export const footageRoots = (): string[] =>
-  (process.env.HALO_FOOTAGE ?? "")
-    .split(":")
-    .filter(isAbsolute)
-    .map((path) => resolve(path));
+/** Roots that footage may be used from where it lies, by their real paths. */
+export const realRoots = (): Promise<Root[]> =>
+  Promise.all(footageRoots().map(async ({ name, path }) => ({ name, path: await realpath(path).catch(() => path) })));
 
 const isInside = (root: string, path: string) => {
   const way = relative(root, path);
@@ -41,7 +39,7 @@ const isInside = (root: string, path: string) => {
 
 /** The real path of a folder under an allowed root; anything else is refused, links that lead outside too. */
 export async function allowedFolder(path: string): Promise<string> {
-  const roots = footageRoots();
+  const roots = footageRoots().map(({ path: own }) => own);
   if (!roots.length)
     throw new Refusal(
       "foreign",
@@ -52,14 +50,12 @@ export async function allowedFolder(path: string): Promise<string> {
   const real = await realpath(path).catch(() => {
     throw new Refusal("missing", `${path}: there is no such folder`);
   });
-  const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
-  if (!realRoots.some((root) => isInside(root, real))) throw outside;
+  if (!(await realRoots()).some((root) => isInside(root.path, real))) throw outside;
   if (!(await stat(real)).isDirectory()) throw new Refusal("invalid", `${path}: is a file; name its folder`);
   return real;
 }
 
 export const isUnderRoots = async (path: string): Promise<boolean> => {
   const real = await realpath(path).catch(() => null);
-  const roots = await Promise.all(footageRoots().map((root) => realpath(root).catch(() => root)));
-  return real !== null && roots.some((root) => isInside(root, real));
+  return real !== null && (await realRoots()).some((root) => isInside(root.path, real));
 };

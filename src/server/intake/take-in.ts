@@ -10,13 +10,14 @@ import { encodingNamed } from "../colour/library";
 import { hashOf, linkOrCopy } from "../storage/content";
 import { shownName } from "../footage/sequence";
 import { discard, temporaryFor } from "../storage/files";
+import { keptFolder } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
 import { findingOf, rootOf } from "./finding";
 import { squeezeSchema } from "../../core/frame/camera";
 import { firstLook } from "./first-look";
 import { leave } from "./receive";
-import type { Location } from "./places";
+import { type Location, realRoots } from "./places";
 
 /**
  * The sensor assumed until the user says otherwise: as wide as a Super 35 frame, as high as the frame's shape asks for.
@@ -87,7 +88,7 @@ async function addGroup(
 ): Promise<string> {
   const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
   const squeeze = squeezeOf(group);
-  const home = location.kind === "folder" ? join(root, folder) : join("footage", id);
+  const home = location.kind === "folder" ? keptFolder(await realRoots(), join(root, folder)) : join("footage", id);
   if (location.kind === "batch" && !(await findFootage(db, id))) {
     const building = temporaryFor(join(dataRoot(), home));
     await mkdir(building, { recursive: true });

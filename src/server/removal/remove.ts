@@ -1,5 +1,5 @@
 import { readdir, rm } from "node:fs/promises";
-import { isAbsolute, join } from "node:path";
+import { join } from "node:path";
 import type { Uses } from "../../contract/shots";
 import { countOf, framesIn } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
@@ -26,6 +26,7 @@ import { notFound, Refusal } from "../errors/errors";
 import { numberIn } from "../http/reply";
 import { folderOf, renderNamed } from "../render/deliver";
 import { sweepContent } from "../storage/content";
+import { liesElsewhere } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
 
@@ -43,7 +44,7 @@ async function laidOver(db: Database, id: string): Promise<string[]> {
   return [...new Set([...named, ...measured.map(({ shot }) => shot.id)])];
 }
 
-const liesHere = ({ folder }: Footage) => !isAbsolute(folder);
+const liesHere = ({ folder }: Footage) => !liesElsewhere(folder);
 
 export async function usesOfShot(db: Database, id: string): Promise<Uses> {
   const found = await findShot(db, id);

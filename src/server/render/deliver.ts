@@ -12,11 +12,14 @@ import type { Done } from "../readers/tasks";
 import type { Deadline } from "../waiting/gate";
 import { notFound } from "../errors/errors";
 import { numberIn } from "../http/reply";
+import { placeOf, renderRoots } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import { isLinearFile } from "./output";
 
 export const rendersFolder = () => join(dataRoot(), "renders");
-export const folderOf = ({ folder }: Pick<Render, "folder">) => join(rendersFolder(), folder);
+/** Where a render's files lie on this machine. Throws Refusal where its root is not named here. */
+export const folderOf = ({ folder }: Pick<Render, "folder">): string =>
+  placeOf(folder, renderRoots(), rendersFolder(), "HALO_RENDER_ROOTS");
 
 type Named = Pick<Render, "stem" | "shotId" | "format">;
 

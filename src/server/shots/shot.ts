@@ -1,15 +1,16 @@
 import { between, clipped, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
-import { isAbsolute, join } from "node:path";
+import { join } from "node:path";
 import { depthChannelOf } from "../../formats/exr/layers";
 import type { Choice } from "../../formats/format";
 import type { Footage, Shot } from "../../store/queries";
+import { footageRoots, placeOf } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import type { Source } from "../footage/source";
 import { parseStored } from "../footage/sequence";
 
-/** Where a shot's frames lie: under the data root, or in a folder of their own under a footage root. */
+/** Where a shot's frames lie: under the data root, or in a folder of their own under a footage root. Throws Refusal. */
 export const footagePattern = ({ folder, pattern }: Pick<Footage, "folder" | "pattern">) =>
-  isAbsolute(folder) ? join(folder, pattern) : join(dataRoot(), folder, pattern);
+  join(placeOf(folder, footageRoots(), dataRoot(), "HALO_FOOTAGE"), pattern);
 
 export const choiceFor = (
   { depthChannel }: Pick<Shot, "depthChannel">,

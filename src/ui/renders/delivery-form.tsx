@@ -10,7 +10,7 @@ import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { shotTitle } from "../shared/production";
-import { type CarriedOn, CarriedFields, EncodedAs } from "./fields";
+import { type CarriedOn, CarriedFields, EncodedAs, IntoField } from "./fields";
 import { ALL_FORMATS, FIRST_DELIVERY, type FormatName, isExr, isOneFile, namesOf } from "./formats";
 
 const CROPPED: CarriedOn = { layers: "warp", overscan: "crop" };
@@ -231,6 +231,7 @@ export function DeliveryForm({ onAdded }: { onAdded(): void }) {
           own="as each format has it"
           onChange={(encoding) => put({ encoding: encoding || null })}
         />
+        <IntoField roots={here?.renderRoots ?? []} value={delivery.into} onChange={(into) => put({ into })} />
         {delivery.formats.some(isExr) && (
           <CarriedFields value={delivery.carried ?? CROPPED} onChange={(carried) => put({ carried })} />
         )}

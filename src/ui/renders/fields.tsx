@@ -60,3 +60,47 @@ export function CarriedFields({ value, onChange }: { value: CarriedOn; onChange(
     </>
   );
 }
+
+export type Place = NonNullable<RenderOrder["into"]>;
+
+/** Where the files go; nothing where there is but the data folder. */
+export function IntoField({
+  roots,
+  value,
+  onChange,
+}: {
+  roots: readonly string[];
+  value: Place | null;
+  onChange(value: Place | null): void;
+}) {
+  if (!roots.length) return null;
+  return (
+    <>
+      <label className="flex flex-col">
+        Into
+        <select
+          className="select select-sm w-44"
+          value={value?.root ?? ""}
+          onChange={({ target }) => onChange(target.value ? { root: target.value, folder: value?.folder ?? "" } : null)}
+        >
+          <option value="">the data folder</option>
+          {roots.map((root) => (
+            <option key={root}>{root}</option>
+          ))}
+        </select>
+      </label>
+      {value && (
+        <label className="flex flex-col">
+          Folder in it
+          <input
+            className="input input-sm w-44"
+            maxLength={200}
+            placeholder="for example reel 2/v3"
+            value={value.folder}
+            onChange={({ target }) => onChange({ ...value, folder: target.value })}
+          />
+        </label>
+      )}
+    </>
+  );
+}

@@ -14,6 +14,7 @@ export const isOneFile = (format: FormatName): boolean =>
 export const FIRST_DELIVERY: Delivery = {
   formats: ["EXR half, ZIP"],
   encoding: null,
+  into: null,
   handles: 0,
   only: null,
   naming: "{shot}_{version}.{frame}",

@@ -7,7 +7,7 @@ import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { shotTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
-import { type CarriedOn, CarriedFields, EncodedAs } from "./fields";
+import { type CarriedOn, CarriedFields, EncodedAs, IntoField, type Place } from "./fields";
 import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
 
 /** One shot in one format. */
@@ -46,6 +46,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [format, setFormat] = useState<FormatName>("EXR half, ZIP");
   const [encoding, setEncoding] = useState("");
   const [carried, setCarried] = useState<CarriedOn>({ layers: "warp", overscan: "crop" });
+  const [into, setInto] = useState<Place | null>(null);
   const isExr = ALL_FORMATS[format].format === "exr";
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
@@ -58,6 +59,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       ...ALL_FORMATS[format],
       encoding: encoding || null,
       ...(isExr ? { carried } : {}),
+      into,
       first,
       last,
     });
@@ -123,6 +125,7 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
         >
           Queue the render
         </button>
+        <IntoField roots={here?.renderRoots ?? []} value={into} onChange={setInto} />
         {isExr && <CarriedFields value={carried} onChange={setCarried} />}
       </div>
     </>

@@ -4,7 +4,7 @@ import { toast } from "sonner";
 import { countOf } from "@/core/frame/ranges";
 import { depthLabel } from "@/core/image/image";
 import { MAX_PRIORITY, type RenderChange } from "../../contract/farm";
-import { type ListedRender, RENDER_MOVIES } from "../../contract/renders";
+import { folderLabel, type ListedRender, RENDER_MOVIES } from "../../contract/renders";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { saveFile } from "../shared/download";
@@ -30,7 +30,7 @@ const formatLabel = ({ format, depth, compression }: ListedRender): string =>
 export const isEnded = ({ state }: ListedRender) => state === "done" || state === "failed" || state === "cancelled";
 
 const removalWords = ({ id, done, movies, folder }: ListedRender) =>
-  `Remove render ${id}${done ? `, its ${done === 1 ? "one frame" : `${done} frames`}` : ""}${movies.length ? ` and ${movies.join(", ")}` : ""} in renders/${folder}?`;
+  `Remove render ${id}${done ? `, its ${done === 1 ? "one frame" : `${done} frames`}` : ""}${movies.length ? ` and ${movies.join(", ")}` : ""} in ${folderLabel(folder)}?`;
 
 function secondsLeft({ frames, done, framesPerSecond }: ListedRender): string {
   if (!framesPerSecond) return "";
@@ -102,7 +102,7 @@ export function RenderRow({ render, shot, first, onChanged }: Props) {
       <td className="figures whitespace-nowrap">
         {render.framesPerSecond ? `${render.framesPerSecond.toFixed(2)} fps` : "—"}
       </td>
-      <td className="figures text-quiet">renders/{render.folder}</td>
+      <td className="figures text-quiet">{folderLabel(render.folder)}</td>
       <td>
         <div className="flex flex-wrap items-center gap-2">
           {!isEnded(render) && (

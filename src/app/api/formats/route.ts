@@ -2,6 +2,7 @@ import type { FormatsHere } from "@/contract/formats";
 import { FORMATS } from "@/formats/formats";
 import { MOVIE_CONTAINERS } from "@/formats/movies";
 import { hasFfmpeg } from "@/server/footage/movies/ffmpeg";
+import { renderRoots } from "@/server/storage/named-roots";
 import { respond } from "@/server/http/reply";
 
 export const dynamic = "force-dynamic";
@@ -13,6 +14,7 @@ export const GET = () =>
     const formats = [...FORMATS, ...(movies ? MOVIE_CONTAINERS : [])];
     return {
       movies,
+      renderRoots: renderRoots().map(({ name }) => name!),
       formats: formats.map(({ name, extensions, read, write, compressions, note }) => ({
         ...{ name, extensions, read, write, compressions, note },
       })),
