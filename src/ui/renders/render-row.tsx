@@ -42,13 +42,13 @@ interface Props {
   render: ListedRender;
   /** As people know it. */
   shot: string;
-  /** The highest priority of those that wait. */
-  first: number;
+  /** The one that is taken first of those that wait or are made. */
+  next: ListedRender | null;
   onChanged(): void;
 }
 
 /** A render with how far it is, and what can be done with it. */
-export function RenderRow({ render, shot, first, onChanged }: Props) {
+export function RenderRow({ render, shot, next, onChanged }: Props) {
   const settled = { onSuccess: onChanged, onError: (error: Error) => toast.error(error.message) };
   const cancel = useMutation({ mutationFn: () => api.cancelRender(render.id), ...settled });
   const again = useMutation({ mutationFn: () => api.renderAgain(render.id), ...settled });
@@ -115,12 +115,12 @@ export function RenderRow({ render, shot, first, onChanged }: Props) {
               >
                 {render.paused ? "Go on" : "Pause"}
               </button>
-              {render.priority < first && (
+              {next && next.id !== render.id && (
                 <button
                   type="button"
                   className="btn btn-xs"
                   title="Made before all others that wait"
-                  onClick={() => change.mutate({ priority: Math.min(first + 1, MAX_PRIORITY) })}
+                  onClick={() => change.mutate({ priority: Math.min(next.priority + 1, MAX_PRIORITY) })}
                 >
                   Make it first
                 </button>

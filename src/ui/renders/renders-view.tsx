@@ -24,8 +24,10 @@ export function RendersView() {
   };
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const [isDelivery, setDelivery] = useState(false);
-  // What is made next has the highest priority of those that wait.
-  const first = Math.max(0, ...(renders.data ?? []).filter((one) => !isEnded(one)).map(({ priority }) => priority));
+  // In the order they are taken: the highest priority, then the oldest.
+  const [next] = (renders.data ?? [])
+    .filter((one) => !isEnded(one))
+    .sort((a, b) => b.priority - a.priority || a.id - b.id);
   useProductionTitle();
   return (
     <div className="h-full overflow-y-auto p-4">
@@ -63,7 +65,13 @@ export function RendersView() {
         </thead>
         <tbody>
           {renders.data?.map((render) => (
-            <RenderRow key={render.id} render={render} shot={nameOf(render.shotId)} first={first} onChanged={refresh} />
+            <RenderRow
+              key={render.id}
+              render={render}
+              shot={nameOf(render.shotId)}
+              next={next ?? null}
+              onChanged={refresh}
+            />
           ))}
         </tbody>
       </table>
