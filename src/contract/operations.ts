@@ -123,6 +123,7 @@ export const OPERATIONS: Operation[] = [
   write("POST", "/api/renders/{id}/cancel", "Cancels a render"),
   write("POST", "/api/renders/{id}/again", "Makes what failed or was cancelled; finished frames stay"),
   get("/api/renders/{id}/manifest", "The files of a render with their lengths and hashes"),
+  get("/api/renders/{id}/frames", "Which frames of a render are there"),
   get("/api/renders/{id}/frames/{frame}", "A rendered frame as a display shows it, RGBA", { answers: BYTES }),
   get("/api/renders/{id}/movie", "A movie of a render", { query: movieQuery, answers: "video/*" }),
   write("PUT", "/api/renders/{id}/movie", "Keeps a movie that a browser made beside a render", undefined, {

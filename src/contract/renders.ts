@@ -39,6 +39,11 @@ export interface ListedRender {
   movies: string[];
 }
 
+/** GET /api/renders/ID/frames: those that are there to be looked at. */
+export interface FramesMade {
+  made: Ranges;
+}
+
 /** Movies that browsers make of a render's frames, by extension, with their media types. */
 export const BROWSER_MOVIES = { mp4: "video/mp4", webm: "video/webm" } as const;
 export type BrowserMovie = keyof typeof BROWSER_MOVIES;

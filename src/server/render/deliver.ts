@@ -1,8 +1,9 @@
 import { join } from "node:path";
 import { fileNameBy } from "../../contract/naming";
-import { between, countOf, indexOfFrame } from "../../core/frame/ranges";
+import { between, countOf, indexOfFrame, type Ranges, rangesOf } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
 import type { Database } from "../../store/database";
+import { framesMade } from "../../store/farm";
 import { findRender, type Render } from "../../store/queries";
 import { parseStored } from "../footage/sequence";
 import { placeFor, sourceFor } from "../footage/source";
@@ -34,6 +35,15 @@ export async function renderNamed(db: Database, id: string): Promise<Render> {
   const render = await findRender(db, numberIn(id, "Render"));
   if (!render) throw notFound(`Render ${id}`);
   return render;
+}
+
+/** The frames that can be looked at: each as it is made, or all of one file when it is whole. */
+export async function framesThere(db: Database, render: Render): Promise<Ranges> {
+  if (holdsAllFrames(fileNameOf(render))) return render.state === "done" ? render.frames : [];
+  const rows = await framesMade(db, render.id);
+  if (rows.length) return rangesOf(rows.map(({ frame }) => frame));
+  // Of renders of before nothing is entered by frames.
+  return render.state === "done" ? render.frames : [];
 }
 
 /** About what a rendered frame of unknown size takes in memory while it is read, bytes. */

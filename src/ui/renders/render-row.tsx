@@ -44,11 +44,12 @@ interface Props {
   shot: string;
   /** The one that is taken first of those that wait or are made. */
   next: ListedRender | null;
+  onOpen(): void;
   onChanged(): void;
 }
 
 /** A render with how far it is, and what can be done with it. */
-export function RenderRow({ render, shot, next, onChanged }: Props) {
+export function RenderRow({ render, shot, next, onOpen, onChanged }: Props) {
   const settled = { onSuccess: onChanged, onError: (error: Error) => toast.error(error.message) };
   const cancel = useMutation({ mutationFn: () => api.cancelRender(render.id), ...settled });
   const again = useMutation({ mutationFn: () => api.renderAgain(render.id), ...settled });
@@ -105,6 +106,15 @@ export function RenderRow({ render, shot, next, onChanged }: Props) {
       <td className="figures text-quiet">{folderLabel(render.folder)}</td>
       <td>
         <div className="flex flex-wrap items-center gap-2">
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-label={`Look at render ${render.id}`}
+            title="Its frames as they come, played, and held against the footage, the Bench or another render"
+            onClick={onOpen}
+          >
+            Look at it
+          </button>
           {!isEnded(render) && (
             <>
               <button

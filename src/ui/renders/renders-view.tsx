@@ -6,6 +6,7 @@ import { shotTitle, useProductionTitle } from "../shared/production";
 import { DeliveryForm } from "./delivery-form";
 import { Order } from "./order-form";
 import { isEnded, RenderRow } from "./render-row";
+import { RenderViewer } from "./viewer/viewer";
 import { Workers } from "./workers";
 
 /** What is queued, running and done. */
@@ -29,6 +30,19 @@ export function RendersView() {
     .filter((one) => !isEnded(one))
     .sort((a, b) => b.priority - a.priority || a.id - b.id);
   useProductionTitle();
+  const [opened, setOpened] = useState<number | null>(null);
+  const shown = renders.data?.find(({ id }) => id === opened);
+  if (shown)
+    return (
+      <RenderViewer
+        key={shown.id}
+        render={shown}
+        title={nameOf(shown.shotId)}
+        others={renders.data!.filter(({ id, shotId }) => id !== shown.id && shotId === shown.shotId)}
+        isEnded={isEnded(shown)}
+        onClose={() => setOpened(null)}
+      />
+    );
   return (
     <div className="h-full overflow-y-auto p-4">
       <div className="mb-3 flex items-center gap-4">
@@ -70,6 +84,7 @@ export function RendersView() {
               render={render}
               shot={nameOf(render.shotId)}
               next={next ?? null}
+              onOpen={() => setOpened(render.id)}
               onChanged={refresh}
             />
           ))}

@@ -13,7 +13,7 @@ import type { FormatsHere } from "@/contract/formats";
 import type { Decision, Finding, Offer, Offered, Piece, TakenIn } from "@/contract/intake";
 import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/contract/looks";
 import type { FarmStatus, RenderChange } from "../../contract/farm";
-import type { ListedRender, RenderOrder } from "@/contract/renders";
+import type { FramesMade, ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { Session } from "@/contract/people";
 import type { ListedTable } from "@/contract/tables";
@@ -131,6 +131,7 @@ export const api = {
   renders: () => call<ListedRender[]>("/api/renders"),
   addRender: (order: RenderOrder) => call<{ id: number }>("/api/renders", json("POST", order)),
   renderAgain: (id: number) => call(`/api/renders/${id}/again`, { method: "POST" }),
+  framesMade: (id: number) => call<FramesMade>(`/api/renders/${id}/frames`),
   renderManifest: (id: number) => call<RenderManifest>(`/api/renders/${id}/manifest`),
   deliveries: () => call<KeptDelivery[]>("/api/deliveries"),
   keepDelivery: (name: string, delivery: Delivery) =>
