@@ -1,12 +1,7 @@
-import AxeBuilder from "@axe-core/playwright";
 import { expect } from "@playwright/test";
 import { test } from "./restored-test";
 import { listen, openBench, piece, settled } from "./bench-page";
-
-const serious = async (page: Parameters<typeof settled>[0]) =>
-  (await new AxeBuilder({ page }).analyze()).violations
-    .filter(({ impact }) => impact === "serious" || impact === "critical")
-    .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(" | ")}`);
+import { serious } from "./serious";
 
 for (const [name, path] of [
   ["Footage", "/footage"],

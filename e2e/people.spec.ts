@@ -6,6 +6,7 @@ import { type Browser, expect, type Page, test } from "@playwright/test";
 import { freePort } from "../scripts/postgres.mjs";
 import { startServer } from "../scripts/serve.mjs";
 import { listen } from "./bench-page";
+import { serious } from "./serious";
 
 const PASSPHRASE = "last car down";
 
@@ -59,6 +60,7 @@ test("where there is a user one signs in, goes on where one was going, and is si
     await page.goto("/cabinet");
     await expect(page).toHaveURL(/\/sign-in\?to=%2Fcabinet$/);
     expect(console).toEqual([]);
+    expect(await serious(page)).toEqual([]);
     await signIn(page, "first car up");
     await expect(page.getByRole("alert").filter({ hasText: "do not belong together" })).toBeVisible();
     await signIn(page, PASSPHRASE);

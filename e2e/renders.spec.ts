@@ -1,6 +1,7 @@
 import { expect, type Page } from "@playwright/test";
 import { listen } from "./bench-page";
 import { test } from "./restored-test";
+import { serious } from "./serious";
 
 /** The least and the largest code of a picture's colours. */
 const ends = (page: Page, name: string) =>
@@ -65,6 +66,8 @@ test("a render is looked at where it is: stepped, played, held against the Bench
   await expect.poll(difference, { timeout: 60_000 }).toEqual({ width: 640, low: 128, high: 128 });
   await viewer.getByRole("button", { name: "Wipe" }).click();
   await expect(page.getByRole("slider", { name: "Edge of the wipe" })).toBeVisible();
+
+  expect(await serious(page)).toEqual([]);
 
   // It plays every frame that is there, and begins anew.
   await against.selectOption("Compare with nothing");

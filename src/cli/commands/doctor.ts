@@ -1,5 +1,5 @@
 import { Command } from "commander";
-import { type Doing, DRY_RUN, JSON_OUT } from "../doing";
+import { DATA, type Doing, DRY_RUN, JSON_OUT } from "../doing";
 
 interface Options extends Doing {
   data?: string;
@@ -28,7 +28,7 @@ async function doctor({ data, mend, deep, json, dryRun }: Options): Promise<void
 export const doctorCommand = (): Command =>
   new Command("doctor")
     .description("Compares the database with the folders: what is in one and not in the other")
-    .option("--data <folder>", "the data folder; HALO_DATA or .data if left out")
+    .option(...DATA)
     .option("--mend", "mend what can be mended")
     .option("--deep", "read all content, and compare it with its hashes")
     .option(...DRY_RUN)

@@ -1,6 +1,6 @@
 import { Command } from "commander";
 import { type FarmStatus, type FarmWorker, MAX_PRIORITY, SILENT_SECONDS } from "../../contract/farm";
-import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
+import { changingCommand, dataCommand, type Doing, tellDone } from "../doing";
 import { numberOption, UsageError } from "../options";
 
 interface DataOption extends Doing {
@@ -103,46 +103,38 @@ async function prioritise(id: string, priority: number, { data, ...doing }: Data
   });
 }
 
-const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
-const command = (name: string, description: string): Command =>
-  new Command(name)
-    .description(description)
-    .option(...DATA)
-    .option(...JSON_OUT);
-const changing = (name: string, description: string): Command => command(name, description).option(...DRY_RUN);
-
 export const farmCommand = (): Command =>
   new Command("farm")
     .description("The queue of renders: who works on what, and what is to come first")
-    .addCommand(command("status", "What is queued, who works on what, frames a second, last heard").action(status))
+    .addCommand(dataCommand("status", "What is queued, who works on what, frames a second, last heard").action(status))
     .addCommand(
-      changing("drain", "No more work for a worker, by its name or the beginning of its id")
+      changingCommand("drain", "No more work for a worker, by its name or the beginning of its id")
         .argument("<worker>")
         .option("--undo", "work again, for one that has not ended")
         .action(drain),
     )
     .addCommand(
-      changing("cancel", "Ends a render; its finished frames stay")
+      changingCommand("cancel", "Ends a render; its finished frames stay")
         .argument("<id>")
         .action((id: string, options: DataOption) => act("cancel", id, options)),
     )
     .addCommand(
-      changing("pause", "No further frame of a render is begun")
+      changingCommand("pause", "No further frame of a render is begun")
         .argument("<id>")
         .action((id: string, options: DataOption) => act("pause", id, options)),
     )
     .addCommand(
-      changing("resume", "Goes on with a render that was paused")
+      changingCommand("resume", "Goes on with a render that was paused")
         .argument("<id>")
         .action((id: string, options: DataOption) => act("resume", id, options)),
     )
     .addCommand(
-      changing("again", "Makes what a render that failed or was cancelled lacks")
+      changingCommand("again", "Makes what a render that failed or was cancelled lacks")
         .argument("<id>")
         .action((id: string, options: DataOption) => act("again", id, options)),
     )
     .addCommand(
-      changing(
+      changingCommand(
         "priority",
         `Which renders come first: a whole number from -${MAX_PRIORITY} to ${MAX_PRIORITY}, 0 at first`,
       )

@@ -6,7 +6,7 @@ import { differences, differenceText, type Names } from "../../core/look/differe
 import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
-import { type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
+import { DATA, type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
 import { readLook } from "../files";
 import { UsageError } from "../options";
 
@@ -159,8 +159,6 @@ async function apply({ look: file, from, shots, part, beside, dryRun, json, data
     }
   });
 }
-
-const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
 
 export function looksCommand(): Command {
   const command = new Command("looks").description("The library of looks in a data folder, and what shots wear");

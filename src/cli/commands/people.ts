@@ -1,5 +1,5 @@
 import { Command } from "commander";
-import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
+import { changingCommand, dataCommand, type Doing, tellDone } from "../doing";
 import { askNewPassphrase } from "../passphrase";
 
 interface DataOption extends Doing {
@@ -78,38 +78,30 @@ async function endToken(id: string, { data, ...doing }: DataOption): Promise<voi
   });
 }
 
-const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
-const command = (name: string, description: string): Command =>
-  new Command(name)
-    .description(description)
-    .option(...DATA)
-    .option(...JSON_OUT);
-const changing = (name: string, description: string): Command => command(name, description).option(...DRY_RUN);
-
 export const userCommand = (): Command =>
   new Command("user")
     .description("Who may come in; with no user nobody is asked, and only this machine is listened to")
     .addCommand(
-      changing("add", "Adds a user; the passphrase is asked for, or is the first line of the standard input")
+      changingCommand("add", "Adds a user; the passphrase is asked for, or is the first line of the standard input")
         .argument("<name>")
         .action(add),
     )
     .addCommand(
-      changing("passphrase", "Another passphrase for a user, who is signed out everywhere")
+      changingCommand("passphrase", "Another passphrase for a user, who is signed out everywhere")
         .argument("<name>")
         .action(change),
     )
-    .addCommand(command("list", "All users").action(list))
-    .addCommand(changing("remove", "Removes a user with their tokens").argument("<name>").action(remove));
+    .addCommand(dataCommand("list", "All users").action(list))
+    .addCommand(changingCommand("remove", "Removes a user with their tokens").argument("<name>").action(remove));
 
 export const tokenCommand = (): Command =>
   new Command("token")
     .description("What programs come in with, for a user: Authorization: Bearer TOKEN")
     .addCommand(
-      changing("make", "Makes a token and prints it, this once")
+      changingCommand("make", "Makes a token and prints it, this once")
         .argument("<user>")
         .argument("[label]", "what it is for")
         .action(makeTokenFor),
     )
-    .addCommand(command("list", "All tokens, without themselves").action(listTokens))
-    .addCommand(changing("remove", "Ends a token").argument("<id>").action(endToken));
+    .addCommand(dataCommand("list", "All tokens, without themselves").action(listTokens))
+    .addCommand(changingCommand("remove", "Ends a token").argument("<id>").action(endToken));

@@ -1,5 +1,5 @@
 import { Command } from "commander";
-import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
+import { DATA, type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
 import { UsageError } from "../options";
 
 const KINDS = ["shot", "footage", "version", "render", "table"];
@@ -27,7 +27,7 @@ export const removeCommand = (): Command =>
     .description("Removes a shot, footage that no shot uses, a version (SHOT/ID), a render with its files, or a table")
     .argument("<what>", KINDS.join(", "))
     .argument("<id>")
-    .option("--data <folder>", "the data folder; HALO_DATA or .data if left out")
+    .option(...DATA)
     .option("--yes", "do it; without, what goes with it is said and nothing is done")
     .option(...DRY_RUN)
     .option(...JSON_OUT)

@@ -2,7 +2,7 @@ import { extname } from "node:path";
 import { Command } from "commander";
 import { MAX_FRAME } from "../../core/frame/ranges";
 import { steadyNow } from "../../server/waiting/clock";
-import { type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
+import { DATA, type Doing, DRY_RUN, JSON_OUT, putFile, tellDone } from "../doing";
 import { readLook } from "../files";
 import { numberOption, UsageError } from "../options";
 
@@ -70,8 +70,6 @@ async function remove(id: string, { data, ...doing }: DataOption): Promise<void>
     tellDone(doing, { id: Number(id) }, `still ${id} is removed`);
   });
 }
-
-const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
 
 export function stillsCommand(): Command {
   const command = new Command("stills").description(

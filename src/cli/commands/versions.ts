@@ -1,6 +1,6 @@
 import { Command } from "commander";
 import { differences, differenceText } from "../../core/look/differences";
-import { type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
+import { DATA, type Doing, DRY_RUN, JSON_OUT, tellDone } from "../doing";
 import { readLook } from "../files";
 
 interface DataOption extends Doing {
@@ -56,8 +56,6 @@ async function keep(shot: string, { look, name, note, data, ...doing }: KeepOpti
     tellDone(doing, { shot, id: kept.id, number: kept.number, name: kept.name }, line);
   });
 }
-
-const DATA = ["--data <folder>", "the data folder; HALO_DATA or .data if left out"] as const;
 
 export function versionsCommand(): Command {
   const command = new Command("versions").description("Kept looks of a shot, and what has changed since");
