@@ -16,6 +16,9 @@ export interface Application {
   close(): Promise<void>;
 }
 
+/** Where nobody else can queue anything the worker is told of it, and need not ask, ms. */
+const ALONE = { asks: 5000 };
+
 const holder = globalThis as { paleHalo?: Promise<Application> };
 
 async function start(): Promise<Application> {
@@ -27,7 +30,10 @@ async function start(): Promise<Application> {
   if (copy) await releaseAll(db);
   await bringRendersAlong(db);
   const worker =
-    process.env.HALO_RENDERS === "elsewhere" ? null : startWorker(db, { name: "the application", stays: true });
+    process.env.HALO_RENDERS === "elsewhere"
+      ? null
+      : startWorker(db, { name: "the application", stays: true, ...(copy ? { rhythm: ALONE } : {}) });
+  worker?.ended.catch((error: Error) => console.error(`Renders are not made any more: ${error.message}`));
   const queue = renderQueue(db, worker?.nudge);
   const close = async () => {
     await Promise.all([demo.stop(), worker?.stop(0)]);

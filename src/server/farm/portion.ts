@@ -1,5 +1,4 @@
 /** One portion of a render, from its lease to its end. */
-import { mkdir } from "node:fs/promises";
 import { framesIn } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
 import type { Database } from "../../store/database";
@@ -24,7 +23,7 @@ import type { FromThread } from "../render/protocol";
 import { joinedReads } from "../render/recipe-file";
 import { type Deadline, type RenderThread, startThread, type StartThread } from "../render/thread";
 import { sweepUnfinished } from "../storage/files";
-import { share } from "../storage/sharing";
+import { makeShared, share } from "../storage/sharing";
 import { join } from "node:path";
 
 /** A portion in hand. */
@@ -47,7 +46,10 @@ export interface Maker {
   enters: number;
   /** Made since the worker was started. */
   frames: number;
-  /** Does what must be done in the end, again and again until it is; null where the worker is stopped meanwhile. */
+  /**
+   * Does what must be done in the end, again and again until it is; null where the worker is stopped meanwhile. Throws
+   * what would be no better later.
+   */
   persist<T>(what: string, work: () => Promise<T>): Promise<T | null>;
 }
 
@@ -59,8 +61,13 @@ export function halt(one: Held, why: NonNullable<Held["stopped"]>, grace?: numbe
 }
 
 const NOTHING = { file: null, recipe: null, bytes: null, sha256: null };
+/** Of a reason, characters. */
+const MAX_REASON = 500;
 /** Failures that are of no frame are entered under this number. */
 const NO_FRAME = 0;
+
+/** What a database keeps as text: it may come from a file, or from another program. */
+const asText = (reason: string): string => reason.replaceAll("\0", "").slice(0, MAX_REASON);
 
 const isOneFile = (render: Render) => holdsAllFrames(fileNameOf(render));
 
@@ -73,7 +80,7 @@ async function threadFor({ db, deadline, start }: Maker, one: Held, render: Rend
   if (!found) throw new Error("its shot is not there any more");
   const output = join(folderOf(render), fileNameOf(render));
   const order = await renderOrder(db, found, { ...render, output });
-  await mkdir(folderOf(render), { recursive: true });
+  await makeShared(folderOf(render));
   one.thread = { ...startThread(order, { deadline, start }), renderId: render.id };
   if (one.stopped) one.thread.stop();
   return one.thread;
@@ -82,26 +89,35 @@ async function threadFor({ db, deadline, start }: Maker, one: Held, render: Rend
 /** Enters what was made in bundles: the database is asked a few times a second, however fast frames come. */
 function entriesOf(maker: Maker, one: Held) {
   const { db, workerId } = maker;
-  let bundle: FrameResult[] = [];
+  // By their frames: one statement enters a frame once.
+  let bundle = new Map<number, FrameResult>();
+  let problem: unknown = null;
   let timer: NodeJS.Timeout | null = null;
   let turn: Promise<unknown> = Promise.resolve();
   async function enter(): Promise<void> {
     timer = null;
-    const results = bundle;
-    bundle = [];
+    const results = [...bundle.values()];
+    bundle = new Map();
     if (!results.length) return;
-    const isOwn = await maker.persist("enter frames", () => commitFrames(db, one.portion, workerId, results));
-    if (isOwn === false) halt(one, "lost");
+    try {
+      const isOwn = await maker.persist("enter frames", () => commitFrames(db, one.portion, workerId, results));
+      if (isOwn === false) halt(one, "lost");
+    } catch (error) {
+      problem ??= error;
+      one.thread?.stop();
+    }
   }
   const enterNext = () => (turn = turn.then(enter));
   return {
     add(result: FrameResult) {
-      bundle.push(result);
+      bundle.set(result.frame, result);
       timer ??= setTimeout(enterNext, maker.enters);
     },
+    /** Throws what kept something from being entered. */
     async flush() {
       if (timer) clearTimeout(timer);
       await enterNext();
+      if (problem) throw problem;
     },
   };
 }
@@ -117,9 +133,10 @@ async function makeFrames(maker: Maker, one: Held, render: Render): Promise<Read
   const hear = (said: FromThread) => {
     if (said.kind === "losses") void updateRender(db, render.id, { losses: said.losses }).catch(() => {});
     if (said.kind !== "frame") return;
-    if (said.result.reason === null) maker.frames++;
+    const { reason } = said.result;
+    if (reason === null) maker.frames++;
     one.framesPerSecond = said.framesPerSecond;
-    entries.add(said.result);
+    entries.add({ ...said.result, reason: reason === null ? null : asText(reason) });
   };
   try {
     return await thread.ask({ kind: "make", frames: portion.frames, made: made.flatMap(ledgerEntry) }, hear);
@@ -146,7 +163,7 @@ async function fail({ db, workerId, persist }: Maker, { portion }: Held, render:
     const made = new Set((await framesMade(db, portion.renderId)).map(({ frame }) => frame));
     const isWhole = portion.kind === "close" || isOneFile(render);
     const missing = isWhole ? [NO_FRAME] : [...framesIn(portion.frames)].filter((frame) => !made.has(frame));
-    const results = missing.map((frame) => ({ frame, ...NOTHING, reason }));
+    const results = missing.map((frame) => ({ frame, ...NOTHING, reason: asText(reason) }));
     if (results.length) await commitFrames(db, portion, workerId, results);
   });
 }

@@ -36,6 +36,8 @@ export interface RenderQueue {
   pause(id: number, paused: boolean): Promise<boolean>;
   /** False where it has ended. */
   setPriority(id: number, priority: number): Promise<boolean>;
+  /** Tells the worker in this process, where there is one, to look at once for what has changed. */
+  nudge(): void;
   /**
    * Queues what failed or was cancelled once more: frames that are finished stay, the others are made. False where it is
    * nothing of the kind, or a frame of it is still being made.
@@ -52,6 +54,7 @@ export function renderQueue(db: Database, nudge: () => void = () => {}): RenderQ
     return result;
   };
   return {
+    nudge,
     async add({ into, ...order }) {
       const found = await findShot(db, order.shotId);
       const snapshot = found && (await snapshotOf(db, order.look, found, order.encoding ?? null));

@@ -30,6 +30,11 @@ const PROGRAM = `
     result: { frame, file: "s." + frame + ".png", recipe: "r", bytes: 1, sha256: "0", reason: null },
     framesPerSecond: 1,
   });
+  const failed = (frame, reason) => say({
+    kind: "frame",
+    result: { frame, file: null, recipe: null, bytes: null, sha256: null, reason },
+    framesPerSecond: 1,
+  });
   let isStopped = false;
   parentPort.on("message", async (told) => {
     if (told.kind === "end") return parentPort.close();
@@ -44,6 +49,7 @@ const PROGRAM = `
         made(frame);
         if (how === "throws") throw new Error("it broke");
         if (how === "silent end") process.exit(0);
+        if (how === "odd") for (const reason of ["a\\0b", "c".repeat(2000)]) failed(frame, reason);
         if (how === "hangs") for (;;);
         if (how === "slow") await new Promise((resolve) => setTimeout(resolve, 50));
       }
@@ -51,7 +57,7 @@ const PROGRAM = `
   });
 `;
 const deadline = { grace: 300, silence: 700 };
-const rhythm = { asks: 50, beats: 50, enters: 20, retries: 50 };
+const rhythm = { asks: 50, beats: 50, idleBeats: 50, enters: 20, retries: 50 };
 const order = (name: string, frames: [number, number][] = [[1, 2]]) => ({
   ...{ shotId: "s", versionName: "v", format: "png", depth: "8" as const, frames },
   look: { ...lookOf([]), name },
@@ -167,6 +173,14 @@ describe("the queue", () => {
     await is(orphan.id, "failed");
     expect((await findRender(db, orphan.id))!.failed[0]!.reason).toMatch(/its shot is not there/);
   }, 40_000);
+  test("a reason is entered whatever it holds, and a frame once whatever is told of it", async () => {
+    const { db, queue, is } = await openQueue();
+    const odd = await queue.add(order("odd"));
+    const good = await queue.add(order("good"));
+    await is(odd.id, "failed");
+    await is(good.id, "done");
+    expect((await findRender(db, odd.id))!.failed).toEqual([1, 2].map((frame) => ({ frame, reason: "c".repeat(500) })));
+  }, 30_000);
   test("gives nothing to a worker whose engine makes other pixels", async () => {
     const { db, queue, worker } = await openQueue();
     await worker.stop(0);

@@ -12,14 +12,16 @@ import { type Held, halt, makePortion, type Maker } from "./portion";
 export interface Rhythm {
   /** A worker without work asks for some. */
   asks: number;
-  /** It says that it is alive, and hears what is cancelled or paused. */
+  /** While it makes frames it says that it is alive, and hears what is cancelled or paused. */
   beats: number;
+  /** While it waits it says so less often: each time the database writes. */
+  idleBeats: number;
   /** What was made is entered. */
   enters: number;
   /** Between tries to do what could not be done: a full disk, a database that is away. */
   retries: number;
 }
-const RHYTHM: Rhythm = { asks: 500, beats: 1000, enters: 250, retries: 1000 };
+const RHYTHM: Rhythm = { asks: 500, beats: 1000, idleBeats: 4000, enters: 250, retries: 1000 };
 
 export interface WorkerOptions {
   /** As people know it. Default: the machine's. */
@@ -41,6 +43,15 @@ export interface RunningWorker {
   stop(grace?: number): Promise<void>;
   /** Resolves when it has ended, because it was stopped, or drained and done. */
   ended: Promise<void>;
+}
+
+/** Classes of PostgreSQL's codes for what is no better later: data, integrity, the statement itself. */
+const FOR_GOOD = ["22", "23", "42"];
+
+function isForGood(error: unknown): boolean {
+  const { code, cause } = (error ?? {}) as { code?: unknown; cause?: unknown };
+  if (typeof code === "string" && FOR_GOOD.includes(code.slice(0, 2))) return true;
+  return cause !== undefined && isForGood(cause);
 }
 
 export function startWorker(db: Database, options: WorkerOptions = {}): RunningWorker {
@@ -80,6 +91,7 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
         try {
           return await work();
         } catch (error) {
+          if (isForGood(error)) throw error;
           const { message } = error as Error;
           if (message !== told) console.error(`Render worker: ${what}: ${message}`);
           told = message;
@@ -96,7 +108,9 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
     const speed = before.reduce((sum, { framesPerSecond }) => sum + framesPerSecond, 0);
     const renderId = before[0]?.portion.renderId ?? null;
     const told = await beat(db, self, { renderId, frames: maker.frames, framesPerSecond: speed || null });
+    const isBack = isDraining && !told.isDraining;
     isDraining = told.isDraining;
+    if (isBack) wakeAll();
     const own = new Map(told.portions.map((portion) => [portion.id, portion]));
     for (const one of before.filter((entry) => held.has(entry))) {
       const now = own.get(one.portion.id);
@@ -118,6 +132,8 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
       }
       const one: Held = { portion, thread, stopped: isStopping ? "stopping" : null, framesPerSecond: 0 };
       held.add(one);
+      // It is said at once that it does something.
+      if (held.size === 1) wakeAll();
       try {
         await makePortion(maker, one);
       } catch (error) {
@@ -136,7 +152,7 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
   const beats = (async () => {
     while (!isEnded) {
       await beatOnce().catch(() => {});
-      if (!isEnded) await wait(rhythm.beats);
+      if (!isEnded) await wait(held.size ? rhythm.beats : rhythm.idleBeats);
     }
   })();
   const ended = Promise.all(Array.from({ length: concurrency }, slot)).then(async () => {

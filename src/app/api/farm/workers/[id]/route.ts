@@ -7,5 +7,7 @@ import { readBody, respond } from "@/server/http/reply";
 export const PATCH = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const { isDraining } = await readBody(request, workerChange);
-    await setDraining((await application()).db, (await params).id, isDraining);
+    const { db, queue } = await application();
+    await setDraining(db, (await params).id, isDraining);
+    queue.nudge();
   });
