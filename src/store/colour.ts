@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { asc, eq } from "drizzle-orm";
 import type { OwnEncoding } from "../core/colour/own-encoding";
 import type { Database } from "./database";
-import { type EncodingBody, encodings, shots, tables } from "./schema";
+import { type EncodingBody, encodings, shots, tables } from "./schema/schema";
 
 /**
  * Encodings the user made, and tables that views are seen through. Their texts are large, and read only where they are

@@ -9,7 +9,7 @@ import { migrate } from "drizzle-orm/pglite/migrator";
 import { Pool } from "pg";
 import type { Database } from "./handle";
 import { bringLooksAlong } from "./kept-looks";
-import * as schema from "./schema";
+import * as schema from "./schema/schema";
 
 export type { Database } from "./handle";
 

@@ -1,6 +1,6 @@
 import { asc, eq } from "drizzle-orm";
 import type { Database } from "./database";
-import { deliveries } from "./schema";
+import { deliveries } from "./schema/schema";
 
 export type DeliveryRow = typeof deliveries.$inferSelect;
 

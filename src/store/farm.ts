@@ -3,7 +3,7 @@ import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lt, sql } from "dri
 import { firstOf, lastOf, type Ranges } from "../core/frame/ranges";
 import type { Database } from "./database";
 import { LEASE_SECONDS, type Render, renderColumns } from "./queries";
-import { type ReadFiles, portions, renderedFrames, renders, type RenderState, workers } from "./schema";
+import { type ReadFiles, portions, renderedFrames, renders, type RenderState, workers } from "./schema/schema";
 
 export type Portion = typeof portions.$inferSelect;
 export type WorkerRow = typeof workers.$inferSelect;

@@ -2,7 +2,7 @@ import { eq, isNull, sql } from "drizzle-orm";
 import { type Look, lookSchema } from "../core/look/look";
 import type { Database } from "./handle";
 import { type LookSummary, summaryOf } from "../core/look/summary";
-import { library, looks, renders, stills, versions } from "./schema";
+import { library, looks, renders, stills, versions } from "./schema/schema";
 
 /** Looks of each kind, with what they belong to, and how one is written again. */
 const KEPT = [

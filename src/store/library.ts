@@ -2,7 +2,7 @@ import { and, asc, count, desc, eq, getTableColumns, sql } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
-import { library, stills } from "./schema";
+import { library, stills } from "./schema/schema";
 
 export type LibraryLook = typeof library.$inferSelect;
 export type Still = typeof stills.$inferSelect;

@@ -1,7 +1,7 @@
 /** Who may come in: users with their passphrases, tokens of programs, and the secret that sessions are sealed with. */
 import { asc, eq } from "drizzle-orm";
 import type { Database } from "./database";
-import { settings, tokens, users } from "./schema";
+import { settings, tokens, users } from "./schema/schema";
 
 export type User = typeof users.$inferSelect;
 export type TokenRow = typeof tokens.$inferSelect;

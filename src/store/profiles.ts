@@ -1,7 +1,7 @@
 import { and, asc, eq } from "drizzle-orm";
 import { type Profile, pinnedId } from "../core/profile/profiles";
 import type { Database } from "./database";
-import { profileRevisions, profiles } from "./schema";
+import { profileRevisions, profiles } from "./schema/schema";
 
 /** Profiles of lenses and filters: what ships with the application, and one's own with what they were before. */
 

@@ -3,7 +3,17 @@ import type { Ranges } from "../core/frame/ranges";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
-import { footage, looks, portions, productions, renders, type RenderState, shots, stills, versions } from "./schema";
+import {
+  footage,
+  looks,
+  portions,
+  productions,
+  renders,
+  type RenderState,
+  shots,
+  stills,
+  versions,
+} from "./schema/schema";
 
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;

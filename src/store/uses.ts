@@ -2,7 +2,7 @@ import { inArray, type SQL, sql } from "drizzle-orm";
 import type { PgColumn } from "drizzle-orm/pg-core";
 import type { LookSummary } from "../core/look/summary";
 import type { Database } from "./database";
-import { library, looks, renders, stills, versions } from "./schema";
+import { library, looks, renders, stills, versions } from "./schema/schema";
 
 /** Where a look is kept, and whose it is. */
 export interface LookPlace {

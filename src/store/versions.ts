@@ -2,7 +2,7 @@ import { and, desc, eq, getTableColumns, max } from "drizzle-orm";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
-import { shots, versions } from "./schema";
+import { shots, versions } from "./schema/schema";
 
 export type Version = typeof versions.$inferSelect;
 /** A version as it is listed: without its look, which may be as large as a request. */

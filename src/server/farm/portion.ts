@@ -16,7 +16,8 @@ import {
   releasePortion,
 } from "../../store/farm";
 import { findRender, findShot, moveRender, type Render, updateRender } from "../../store/queries";
-import type { ReadFiles } from "../../store/schema";
+import type { ReadFiles } from "../../store/schema/schema";
+import { Refusal } from "../errors/errors";
 import { fileNameOf, folderOf } from "../render/deliver";
 import { renderOrder } from "../render/order";
 import type { FromThread } from "../render/protocol";
@@ -72,14 +73,19 @@ const asText = (reason: string): string => reason.replaceAll("\0", "").slice(0, 
 const isOneFile = (render: Render) => holdsAllFrames(fileNameOf(render));
 
 /** The thread of a render: the one that made the portion before, or a new one. Throws where it cannot be had. */
-async function threadFor({ db, deadline, start }: Maker, one: Held, render: Render): Promise<RenderThread> {
+async function threadFor(maker: Maker, one: Held, render: Render): Promise<RenderThread> {
+  const { db, deadline, start, persist } = maker;
   if (one.thread?.renderId === render.id) return one.thread;
   await one.thread?.end();
   one.thread = null;
-  const found = await findShot(db, render.shotId);
-  if (!found) throw new Error("its shot is not there any more");
   const output = join(folderOf(render), fileNameOf(render));
-  const order = await renderOrder(db, found, { ...render, output });
+  // A database that is away for a while is waited for: it is no fault of the render's.
+  const order = await persist("read what is to be made", async () => {
+    const found = await findShot(db, render.shotId);
+    if (!found) throw new Refusal("missing", "its shot is not there any more");
+    return renderOrder(db, found, { ...render, output });
+  });
+  if (!order) throw new Error("its worker was stopped");
   await makeShared(folderOf(render));
   one.thread = { ...startThread(order, { deadline, start }), renderId: render.id };
   if (one.stopped) one.thread.stop();

@@ -4,6 +4,7 @@ import { hostname } from "node:os";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import type { Database } from "../../store/database";
 import { beat, leasePortion, type NewWorker, removeWorker } from "../../store/farm";
+import { Refusal } from "../errors/errors";
 import { DEADLINE, type Deadline, type StartThread } from "../render/thread";
 import { version } from "../../../package.json";
 import { type Held, halt, makePortion, type Maker } from "./portion";
@@ -49,6 +50,7 @@ export interface RunningWorker {
 const FOR_GOOD = ["22", "23", "42"];
 
 function isForGood(error: unknown): boolean {
+  if (error instanceof Refusal) return true;
   const { code, cause } = (error ?? {}) as { code?: unknown; cause?: unknown };
   if (typeof code === "string" && FOR_GOOD.includes(code.slice(0, 2))) return true;
   return cause !== undefined && isForGood(cause);

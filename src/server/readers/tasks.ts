@@ -1,5 +1,5 @@
 import type { Correction } from "../../core/colour/correction";
-import type { EncodingBody } from "../../store/schema";
+import type { EncodingBody } from "../../store/schema/schema";
 import type { SharedText } from "./shared-text";
 import type { TableMade, TableWanted } from "../../contract/export";
 import type { Profile } from "../../core/profile/profiles";

@@ -1,5 +1,5 @@
 import type { Database } from "../../store/database";
-import type { CarriedOn, KeptShot, RenderSnapshot } from "../../store/schema";
+import type { CarriedOn, KeptShot, RenderSnapshot } from "../../store/schema/schema";
 import type { Depth } from "../../core/image/image";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Look } from "../../core/look/look";

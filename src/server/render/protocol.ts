@@ -1,7 +1,7 @@
 /** What a render's thread is told, and what it tells. */
 import type { Ranges } from "../../core/frame/ranges";
 import type { FrameResult } from "../../store/farm";
-import type { ReadFiles } from "../../store/schema";
+import type { ReadFiles } from "../../store/schema/schema";
 import type { LedgerEntry } from "./ledger";
 
 export type ToThread =

@@ -15,7 +15,7 @@ import { type Pattern, parsePattern } from "../footage/sequence";
 import { fileAt, openSource, type Source } from "../footage/source";
 import { hashOf } from "../storage/content";
 import { writeWhole } from "../storage/files";
-import type { ReadFile, ReadFiles } from "../../store/schema";
+import type { ReadFile, ReadFiles } from "../../store/schema/schema";
 import { canonicalJson } from "./canonical";
 import { countsFromShot } from "./recipe";
 import { type EncodingText, LAYER_POLICIES, type PlateFootage, type RecipeTexts, type RenderJob } from "./job";

@@ -16,7 +16,7 @@ import { textCarried } from "../../formats/losses";
 import { loadFrame, fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
-import type { ReadFiles } from "../../store/schema";
+import type { ReadFiles } from "../../store/schema/schema";
 import { collect } from "../engine/collect";
 import type { RenderJob } from "./job";
 import { openLedger } from "./ledger";

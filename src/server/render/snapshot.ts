@@ -5,7 +5,7 @@ import type { Database } from "../../store/database";
 import { findOwnEncoding } from "../../store/colour";
 import { allProfiles } from "../../store/profiles";
 import { findShot } from "../../store/queries";
-import type { KeptShot, RenderSnapshot } from "../../store/schema";
+import type { KeptShot, RenderSnapshot } from "../../store/schema/schema";
 
 /** Shots that a look lays over others; one that is gone is left out, and its frames fail by name. */
 async function platesOf(db: Database, look: Look): Promise<({ name: string } & KeptShot)[]> {

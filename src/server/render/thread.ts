@@ -1,5 +1,5 @@
 import { Worker } from "node:worker_threads";
-import type { ReadFiles } from "../../store/schema";
+import type { ReadFiles } from "../../store/schema/schema";
 import { steadyNow } from "../waiting/clock";
 import { built } from "../storage/roots";
 import type { FromThread, ToThread } from "./protocol";

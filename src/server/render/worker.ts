@@ -13,7 +13,7 @@ import { startEngine } from "../engine/engine";
 import { closeMovies } from "../footage/movies/movie";
 import { parseStored } from "../footage/sequence";
 import { type GapPolicy, loadFrame, type Source } from "../footage/source";
-import type { ReadFiles } from "../../store/schema";
+import type { ReadFiles } from "../../store/schema/schema";
 import type { EncodingText, LayerPolicy, RecipeTexts, RenderJob } from "./job";
 import { ledgerOf } from "./ledger";
 import { lossesOfJob } from "./losses";
