@@ -11,12 +11,13 @@ import { choose, hash, type } from "./steps";
 const SCENE = { pitch: 24.9 / 1280, height: 720, focalLength: 50 };
 
 test("J17 a filter is measured from a scene without and with it, kept, and used at half strength", async ({ page }) => {
-  test.setTimeout(300_000);
+  // Two frames of a scene of many lamps are computed for it: minutes on a slow machine.
+  test.setTimeout(900_000);
   await openBench(page, "TL-030");
   await goToView(page, "Chart room");
   await page.getByText("Bench day, the demo’s charts").click();
   await page.getByRole("button", { name: "Hearth: compute its frames" }).click();
-  await page.getByRole("button", { name: "Hearth: measure its frames" }).click({ timeout: 200_000 });
+  await page.getByRole("button", { name: "Hearth: measure its frames" }).click({ timeout: 400_000 });
   await measured(page, 2);
 
   // How well it fits, and both pictures.

@@ -11,6 +11,10 @@ type Work = (data: OpenData) => Promise<void>;
 export const withData = (folder: string | undefined, program: string, work: Work): Promise<void> =>
   within(folder, () => openData(program, { makes: false }), work);
 
+/** The same for a program that goes on for long: a database server that is started anew is waited for. */
+export const stayingWithData = (folder: string | undefined, program: string, work: Work): Promise<void> =>
+  within(folder, () => openData(program, { makes: false, waits: true }), work);
+
 /** Reads from a data folder, whether a server has it open or not. What `work` writes to the database may be lost. */
 export const readingData = (folder: string | undefined, program: string, work: Work): Promise<void> =>
   within(folder, () => openToRead(program), work);

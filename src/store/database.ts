@@ -6,7 +6,7 @@ import { drizzle as drizzlePool } from "drizzle-orm/node-postgres";
 import { migrate as migrateServer } from "drizzle-orm/node-postgres/migrator";
 import { drizzle } from "drizzle-orm/pglite";
 import { migrate } from "drizzle-orm/pglite/migrator";
-import { Pool } from "pg";
+import { Pool, type PoolClient } from "pg";
 import type { Database } from "./handle";
 import { bringLooksAlong } from "./kept-looks";
 import * as schema from "./schema/schema";
@@ -89,20 +89,38 @@ const CONNECTS_WITHIN_MS = 10_000;
 /** Names the lock under which one process at a time migrates. */
 const MIGRATION_LOCK = 0x70616c65;
 
+/** A server that is started anew refuses, or says that it starts or ends (57P03, 57P01). */
+const COMES_BACK = ["ECONNREFUSED", "ECONNRESET", "57P03", "57P01"];
+const COMES_BACK_WITHIN_MS = 20_000;
+const ASKS_AGAIN_AFTER_MS = 500;
+
+/** A connection; `waits`: a server that is started anew is waited for. */
+async function connected(pool: Pool, waits: boolean): Promise<PoolClient> {
+  for (let waited = 0; ; waited += ASKS_AGAIN_AFTER_MS) {
+    try {
+      return await pool.connect();
+    } catch (error) {
+      const { code } = error as { code?: string };
+      if (!waits || !COMES_BACK.includes(code ?? "") || waited >= COMES_BACK_WITHIN_MS) throw error;
+      await new Promise((resolve) => setTimeout(resolve, ASKS_AGAIN_AFTER_MS));
+    }
+  }
+}
+
 /**
  * Opens a database on a PostgreSQL server, migrated as needed: one process at a time does that, others wait for it.
- * `max`: connections at once.
+ * `max`: connections at once. `waits`: a server that is started anew is waited for.
  */
 export async function openServerDatabase(
   url: string,
   migrationsFolder: string,
-  max = MAX_CONNECTIONS,
+  { max = MAX_CONNECTIONS, waits = false } = {},
 ): Promise<{ pool: Pool; db: Database }> {
   const pool = new Pool({ connectionString: url, max, connectionTimeoutMillis: CONNECTS_WITHIN_MS });
   // A connection that breaks while nobody uses it is replaced when one is needed.
   pool.on("error", () => {});
   try {
-    const client = await pool.connect();
+    const client = await connected(pool, waits);
     try {
       const db = drizzlePool(client, { schema });
       await db.execute(sql`select pg_advisory_lock(${MIGRATION_LOCK})`);

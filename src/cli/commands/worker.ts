@@ -17,9 +17,9 @@ async function work({ concurrency, name, data }: WorkerCommandOptions): Promise<
       "DATABASE_URL is not set: a worker takes its work from a PostgreSQL database that the application has, too; " +
         "without one the application makes its renders by itself",
     );
-  const { withData } = await import("../data");
+  const { stayingWithData } = await import("../data");
   const { startWorker } = await import("../../server/farm/worker");
-  await withData(data, "halo worker", async ({ db, folder }) => {
+  await stayingWithData(data, "halo worker", async ({ db, folder }) => {
     const worker = startWorker(db, { concurrency, ...(name === undefined ? {} : { name }) });
     console.error(`worker ${name ?? worker.id} takes work; its data is in ${folder}`);
     for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) {

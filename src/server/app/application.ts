@@ -22,7 +22,7 @@ const ALONE = { asks: 5000 };
 const holder = globalThis as { paleHalo?: Promise<Application> };
 
 async function start(): Promise<Application> {
-  const data = await openData("the server", { clears: true, fresh: Boolean(process.env.HALO_FRESH) });
+  const data = await openData("the server", { clears: true, waits: true, fresh: Boolean(process.env.HALO_FRESH) });
   const { db, copy } = data;
   const copies = copy && (await serveCopies(data.folder, copy));
   const demo = await prepareDemo(db, process.env.HALO_DEMO !== "no");

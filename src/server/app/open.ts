@@ -54,9 +54,9 @@ function reasonOf(error: unknown): string {
 type Opened = Pick<OpenData, "db" | "copy" | "close">;
 
 /** Throws StartProblem; the address, which may hold a password, is not in it. */
-async function openAt(address: string): Promise<Opened> {
+async function openAt(address: string, waits: boolean): Promise<Opened> {
   try {
-    const { pool, db } = await openServerDatabase(address, migrationsFolder());
+    const { pool, db } = await openServerDatabase(address, migrationsFolder(), { waits });
     return { db, copy: null, close: () => pool.end() };
   } catch (error) {
     if (error instanceof NewerDatabase)
@@ -68,9 +68,9 @@ async function openAt(address: string): Promise<Opened> {
   }
 }
 
-async function openIn(folder: string): Promise<Opened> {
+async function openIn(folder: string, waits: boolean): Promise<Opened> {
   const address = serverAddress();
-  if (address) return openAt(address);
+  if (address) return openAt(address, waits);
   try {
     const { client, db } = await openDatabase(folder, migrationsFolder(), join(projectRoot(), "dist/empty-database"));
     return { db, copy: () => client.dumpDataDir("none"), close: () => client.close() };
@@ -90,12 +90,12 @@ const NO_LOCK = { release: () => Promise.resolve() };
 
 /**
  * Opens the data folder: makes it ready, takes its lock, then its database. `program`: who has it, in words. `clears`:
- * what was left is removed first. `fresh`: everything is. `makes`: it is made where it is not there. Where the database
- * is a server's, only who clears takes the lock: others share both. Throws StartProblem for what keeps it from opening.
+ * what was left is removed first. `fresh`: everything is. `makes`: it is made where it is not there. `waits`: a database
+ * server that is started anew is waited for. Where there is one, only who clears takes the lock: others share both. Throws StartProblem for what keeps it from opening.
  */
 export async function openData(
   program: string,
-  { clears = false, fresh = false, makes = true } = {},
+  { clears = false, fresh = false, makes = true, waits = false } = {},
 ): Promise<OpenData> {
   keepPrivate();
   const folder = dataRoot();
@@ -104,7 +104,7 @@ export async function openData(
   try {
     if (fresh) clearDataFolder(folder);
     if (clears) await free(folder);
-    const opened = await openIn(folder);
+    const opened = await openIn(folder, waits);
     if (clears) await freeOfDatabase(opened.db);
     const close = async () => {
       await opened.close();

@@ -130,11 +130,9 @@ export async function timeFarm(workers: number, frames: number): Promise<FarmFig
   const server = await serverFor(process.env.DATABASE_URL?.trim());
   try {
     return await inOwnDatabase(server.url, async (url, client) => {
-      const { db, pool } = await openServerDatabase(
-        url,
-        join(projectRoot(), "src/store/migrations"),
-        MAX_CONNECTIONS - 1,
-      );
+      const { db, pool } = await openServerDatabase(url, join(projectRoot(), "src/store/migrations"), {
+        max: MAX_CONNECTIONS - 1,
+      });
       const all: Ranges = [[1, frames]];
       const look = lookSchema.parse({ format: "pale-halo-look", version: 1, name: "None", elements: [] });
       const order = { shotId: "bench", versionName: "bench", look, format: "png", depth: "8" as const, frames: all };
