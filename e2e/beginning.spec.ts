@@ -1,23 +1,14 @@
 import { type ChildProcess } from "node:child_process";
 import { mkdtempSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
 import sharp from "sharp";
-import { startServer } from "../scripts/serve.mjs";
+import { freePort, startServer } from "../scripts/serve.mjs";
 import { listen, piece, settled } from "./bench-page";
 
 let server: ChildProcess;
 let address: string;
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => done(port));
-    });
-  });
 
 /** A server as `npm start` begins one: a data folder of the user's own, in which there is nothing. */
 test.beforeAll(async () => {

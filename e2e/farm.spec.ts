@@ -6,8 +6,8 @@ import { join } from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { expect, test } from "@playwright/test";
 import { Client } from "pg";
-import { freePort, type Postgres, startPostgres } from "../scripts/postgres.mjs";
-import { startServer } from "../scripts/serve.mjs";
+import { type Postgres, startPostgres } from "../scripts/postgres.mjs";
+import { freePort, startServer } from "../scripts/serve.mjs";
 import type { ListedRender } from "../src/contract/renders";
 import { PARTS } from "../src/server/storage/data-folder";
 

@@ -3,8 +3,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "nod
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type Browser, expect, type Page, test } from "@playwright/test";
-import { freePort } from "../scripts/postgres.mjs";
-import { startServer } from "../scripts/serve.mjs";
+import { freePort, startServer } from "../scripts/serve.mjs";
 import { listen } from "./bench-page";
 import { serious } from "./serious";
 

@@ -1,18 +1,9 @@
 import { cpSync, existsSync, mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { startServer } from "../scripts/serve.mjs";
+import { freePort, startServer } from "../scripts/serve.mjs";
 import { openBench, piece, settled } from "./bench-page";
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => done(port));
-    });
-  });
 
 /** A server of this test's own, on a copy of the demo footage that is there already. */
 async function ownServer() {

@@ -3,5 +3,4 @@ export interface Postgres {
   stop(): Promise<void>;
   restart(): Promise<void>;
 }
-export const freePort: () => Promise<number>;
 export const startPostgres: (folder: string) => Promise<Postgres>;

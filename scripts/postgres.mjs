@@ -2,18 +2,10 @@
 // package, and it listens on the loopback alone.
 import { randomBytes } from "node:crypto";
 import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { createServer } from "node:net";
+import { freePort } from "./serve.mjs";
 
 const USER = "halo";
 const DATABASE = "halo";
-
-export const freePort = () =>
-  new Promise((done) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address();
-      probe.close(() => done(port));
-    });
-  });
 
 /** The password of a server that is kept in a folder, which only its owner can read. */
 function passwordFor(folder) {

@@ -6,3 +6,6 @@ export function startServer(
   port: number,
   options?: { host?: string; stdio?: StdioOptions; env?: Record<string, string> },
 ): ChildProcess;
+
+/** A port of the loopback that nobody listens on. */
+export const freePort: () => Promise<number>;

@@ -1,7 +1,17 @@
 // Starts the server program on a data folder, for whoever wants one: the demo, the tests, the trials.
 import { spawn } from "node:child_process";
+import { createServer } from "node:net";
 import { join } from "node:path";
 import { root } from "./lib.mjs";
+
+/** A port of the loopback that nobody listens on. */
+export const freePort = () =>
+  new Promise((done) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = probe.address();
+      probe.close(() => done(port));
+    });
+  });
 
 /**
  * How the C library hands out memory. By itself it gives every thread that allocates a pool of its own, and after the

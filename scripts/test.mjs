@@ -3,13 +3,12 @@
 // the interface tests.
 import { spawn, spawnSync } from "node:child_process";
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildApplication } from "./build.mjs";
 import { isFirefoxThere } from "./firefox.mjs";
 import { bin, fail, root, run } from "./lib.mjs";
-import { startServer } from "./serve.mjs";
+import { freePort, startServer } from "./serve.mjs";
 import { setup } from "./setup.mjs";
 
 const SERVER_STARTS_WITHIN = 60_000;
@@ -46,14 +45,6 @@ function ensureFfmpeg() {
   if (!spawnSync("ffmpeg", ["-version"]).error || (canInstall() && install("ffmpeg"))) return;
   console.log("ffmpeg is not here: tests of movies through it are left out");
 }
-
-const freePort = () =>
-  new Promise((done) => {
-    const probe = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = probe.address();
-      probe.close(() => done(port));
-    });
-  });
 
 const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 

@@ -1,9 +1,6 @@
 import { z } from "zod";
 import type { RenderState } from "./renders";
 
-/** A worker that was not heard for so long is taken for dead: others make what it had in hand, s. */
-export const SILENT_SECONDS = 10;
-
 /** A program that makes frames. */
 export interface FarmWorker {
   id: string;
@@ -21,6 +18,8 @@ export interface FarmWorker {
   framesPerSecond: number | null;
   /** Since it was last heard, s. */
   silentFor: number;
+  /** It was not heard for so long that others make what it had in hand. */
+  isTakenForDead: boolean;
 }
 
 /** A render that waits or is made, as it is cut into portions. */

@@ -202,12 +202,17 @@ export async function beat(db: Database, worker: NewWorker, said: Beat): Promise
 
 export const removeWorker = (db: Database, id: string) => db.delete(workers).where(eq(workers.id, id));
 
-/** Workers that are heard, or were a while ago; older ones are forgotten. */
+const listedSince = sql`now() - ${LISTED_SECONDS} * interval '1 second'`;
+
+/** Forgets workers that were not heard for long: done by each that begins. */
+export const forgetWorkers = (db: Database) => db.delete(workers).where(lt(workers.heard, listedSince));
+
+/** Workers that are heard, or were a while ago. */
 export async function listWorkers(db: Database): Promise<(WorkerRow & { silentFor: number })[]> {
-  await db.delete(workers).where(lt(workers.heard, sql`now() - ${LISTED_SECONDS} * interval '1 second'`));
   const rows = await db
     .select({ worker: workers, silentFor: sql<string>`extract(epoch from now() - ${workers.heard})` })
     .from(workers)
+    .where(gt(workers.heard, listedSince))
     .orderBy(asc(workers.started));
   return rows.map(({ worker, silentFor }) => ({ ...worker, silentFor: Number(silentFor) }));
 }

@@ -1,5 +1,5 @@
 import { Command } from "commander";
-import { type FarmStatus, type FarmWorker, MAX_PRIORITY, SILENT_SECONDS } from "../../contract/farm";
+import { type FarmStatus, type FarmWorker, MAX_PRIORITY } from "../../contract/farm";
 import { changingCommand, dataCommand, type Doing, tellDone } from "../doing";
 import { numberOption, UsageError } from "../options";
 
@@ -16,13 +16,13 @@ const farm = async () => ({
 });
 
 const workerLine = (one: FarmWorker, engine: number): string => {
-  const { name, host, renderId, frames, framesPerSecond, isDraining, silentFor } = one;
+  const { name, host, renderId, frames, framesPerSecond, isDraining, silentFor, isTakenForDead } = one;
   const does = renderId === null ? "waits" : `makes render ${renderId}`;
   const speed = framesPerSecond === null ? "" : `, ${framesPerSecond.toFixed(2)} frames a second`;
   const notes = [
     ...(isDraining ? ["takes no more work"] : []),
     ...(one.engine === engine ? [] : [`its engine, ${one.engine}, makes other pixels than ${engine} here`]),
-    ...(silentFor > SILENT_SECONDS ? ["taken for dead"] : []),
+    ...(isTakenForDead ? ["taken for dead"] : []),
   ];
   return [
     `${name} on ${host}: ${does}, ${frames} frames made${speed}, heard ${silentFor.toFixed(0)} s ago`,

@@ -29,10 +29,11 @@ async function start(): Promise<Application> {
   // What a killed server had in hand is taken up at once where nobody else can have it.
   if (copy) await releaseAll(db);
   await bringRendersAlong(db);
-  const worker =
-    process.env.HALO_RENDERS === "elsewhere"
-      ? null
-      : startWorker(db, { name: "the application", stays: true, ...(copy ? { rhythm: ALONE } : {}) });
+  // Without others to leave them to it makes renders whatever is said.
+  const isLeft = copy === null && process.env.HALO_RENDERS === "elsewhere";
+  const worker = isLeft
+    ? null
+    : startWorker(db, { name: "the application", stays: true, ...(copy ? { rhythm: ALONE } : {}) });
   worker?.ended.catch((error: Error) => console.error(`Renders are not made any more: ${error.message}`));
   const queue = renderQueue(db, worker?.nudge);
   const close = async () => {

@@ -3,6 +3,7 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { countOf } from "../../core/frame/ranges";
 import type { Database } from "../../store/database";
 import { drainWorker, listWorkers, openRenders, portionCounts } from "../../store/farm";
+import { LEASE_SECONDS } from "../../store/queries";
 import { notFound, Refusal } from "../errors/errors";
 import { stemOf } from "../render/deliver";
 
@@ -17,6 +18,7 @@ export async function farmStatus(db: Database): Promise<FarmStatus> {
       ...{ id, name, host, program, engine, isDraining: draining },
       ...{ renderId: worker.renderId, frames: worker.frames, framesPerSecond: worker.framesPerSecond },
       silentFor: worker.silentFor,
+      isTakenForDead: worker.silentFor > LEASE_SECONDS,
     })),
     renders: renders.map((render): QueuedRender => ({
       ...{ id: render.id, name: stemOf(render), state: render.state, paused: render.paused },

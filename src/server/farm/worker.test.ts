@@ -17,7 +17,7 @@ import { addTestShot, openTestStore } from "../../testing/store";
 import { removeShotNamed } from "../removal/remove";
 import type { StartThread } from "../render/thread";
 import type { RenderOrder } from "../render/worker";
-import { renderQueue } from "./queue";
+import { bringRendersAlong, renderQueue } from "./queue";
 import { startWorker, type WorkerOptions } from "./worker";
 
 /** A render's thread that behaves as its look's name says. */
@@ -180,6 +180,20 @@ describe("the queue", () => {
     await is(odd.id, "failed");
     await is(good.id, "done");
     expect((await findRender(db, odd.id))!.failed).toEqual([1, 2].map((frame) => ({ frame, reason: "c".repeat(500) })));
+  }, 30_000);
+  test("what an earlier version of the program queued is cut into portions, and made", async () => {
+    const { db, worker, is } = await openQueue();
+    await worker.stop(0);
+    const { id } = await renderQueue(db).add(order("good"));
+    await db.execute(sql`delete from portions`);
+    const other = working(db);
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    await is(id, "queued");
+    await bringRendersAlong(db);
+    other.nudge();
+    await is(id, "done");
+    await bringRendersAlong(db);
+    expect(await findRender(db, id)).toMatchObject({ state: "done", done: 2 });
   }, 30_000);
   test("gives nothing to a worker whose engine makes other pixels", async () => {
     const { db, queue, worker } = await openQueue();

@@ -3,7 +3,7 @@ import { randomUUID } from "node:crypto";
 import { hostname } from "node:os";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import type { Database } from "../../store/database";
-import { beat, leasePortion, type NewWorker, removeWorker } from "../../store/farm";
+import { beat, forgetWorkers, leasePortion, type NewWorker, removeWorker } from "../../store/farm";
 import { Refusal } from "../errors/errors";
 import { DEADLINE, type Deadline, type StartThread } from "../render/thread";
 import { version } from "../../../package.json";
@@ -152,6 +152,7 @@ export function startWorker(db: Database, options: WorkerOptions = {}): RunningW
 
   let isEnded = false;
   const beats = (async () => {
+    await forgetWorkers(db).catch(() => {});
     while (!isEnded) {
       await beatOnce().catch(() => {});
       if (!isEnded) await wait(held.size ? rhythm.beats : rhythm.idleBeats);

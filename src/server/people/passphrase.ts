@@ -3,8 +3,8 @@ import { Gate } from "../waiting/gate";
 import { steadyNow } from "../waiting/clock";
 
 /**
- * Passphrases are kept as scrypt (RFC 7914) makes them, with a salt of their own each: 32 MiB and about a tenth of a
- * second for every guess.
+ * Passphrases are kept as scrypt (RFC 7914) makes them, with a salt of their own each: 32 MiB and tenths of a second of
+ * a core for every guess.
  */
 const COST = { N: 2 ** 15, r: 8, p: 1 };
 const MEMORY = 64 * 2 ** 20;

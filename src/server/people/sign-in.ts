@@ -1,5 +1,5 @@
 import type { Database } from "../../store/database";
-import { endSessions, findUser } from "../../store/people";
+import { findUser } from "../../store/people";
 import { Refusal } from "../errors/errors";
 import { Attempts, countedFor } from "./attempts";
 import { isPassphrase } from "./passphrase";
@@ -29,8 +29,3 @@ export async function signIn(
   attempts.forget(counted);
   return sessionCookie(db, name, isSecure);
 }
-
-/** Ends every session of a user. */
-export const signOut = async (db: Database, name: string): Promise<void> => {
-  await endSessions(db, name);
-};

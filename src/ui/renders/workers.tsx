@@ -1,13 +1,13 @@
 "use client";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
-import { type FarmWorker, SILENT_SECONDS } from "../../contract/farm";
+import type { FarmWorker } from "../../contract/farm";
 import { api } from "../shared/api";
 
 const STATUS_EVERY_MS = 2000;
 
-function doesWhat({ renderId, isDraining, silentFor }: FarmWorker, isOther: boolean): string {
-  if (silentFor > SILENT_SECONDS) return "Not heard: others make what it had";
+function doesWhat({ renderId, isDraining, isTakenForDead }: FarmWorker, isOther: boolean): string {
+  if (isTakenForDead) return "Not heard: others make what it had";
   if (isOther) return "Makes other pixels: takes nothing";
   const does = renderId === null ? "Waits" : `Makes render ${renderId}`;
   return isDraining ? `${does}; takes no more` : does;
@@ -42,7 +42,7 @@ export function Workers() {
             <tr key={worker.id} data-worker={worker.name}>
               <td>{worker.name}</td>
               <td>{worker.host}</td>
-              <td className={worker.silentFor > SILENT_SECONDS ? "text-warning" : ""}>
+              <td className={worker.isTakenForDead ? "text-warning" : ""}>
                 {doesWhat(worker, worker.engine !== data.engine)}
               </td>
               <td className="figures">{worker.frames}</td>

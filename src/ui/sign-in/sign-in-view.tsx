@@ -64,7 +64,7 @@ export function SignInView() {
         <button type="submit" className="btn btn-sm btn-primary w-full" disabled={isBusy}>
           {isBusy ? "Signing in …" : "Sign in"}
         </button>
-        <p role="alert" className="mt-3 min-h-10 text-error">
+        <p role="alert" className="mt-3 min-h-11 text-error">
           {problem}
         </p>
       </form>

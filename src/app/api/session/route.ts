@@ -3,7 +3,8 @@ import { application } from "@/server/app/application";
 import { readBody, respond } from "@/server/http/reply";
 import { askedBy, askedFrom, cameSecurely } from "@/server/people/admission";
 import { noCookie } from "@/server/people/sessions";
-import { signIn, signOut } from "@/server/people/sign-in";
+import { signIn } from "@/server/people/sign-in";
+import { endSessions } from "@/store/people";
 
 export const dynamic = "force-dynamic";
 
@@ -26,6 +27,6 @@ export const DELETE = (request: Request) =>
   respond<Session>(async () => {
     const { everywhere } = await readBody(request, signOutBody);
     const name = askedBy(request);
-    if (everywhere && name !== null) await signOut((await application()).db, name);
+    if (everywhere && name !== null) await endSessions((await application()).db, name);
     return answer({ name: null }, noCookie(cameSecurely(request)));
   });

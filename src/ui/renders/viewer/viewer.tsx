@@ -4,14 +4,10 @@ import { X } from "lucide-react";
 import { useMemo, useState } from "react";
 import { firstOf, hasFrame, type Ranges } from "@/core/frame/ranges";
 import { folderLabel, type ListedRender } from "../../../contract/renders";
+import { PairRoom } from "../../compare/pair-room";
 import { WayButtons } from "../../compare/way-buttons";
-import { wipeClip, WipeEdge, wipeTool } from "../../compare/wipe";
-import type { Picture } from "../../engine/questions";
 import { api } from "../../shared/api";
-import { UPRIGHT, type Way } from "../../view/compare";
-import { PictureLayer } from "../../viewport/picture-layer";
-import { type Looking, type ViewTransform, WHOLE } from "../../viewport/place";
-import { Viewport } from "../../viewport/viewport";
+import type { Way } from "../../view/compare";
 import { type Against, ReferenceField, useAgainst } from "./against";
 import { Frames } from "./frames";
 import { differenceOf, useRendered } from "./rendered";
@@ -43,8 +39,6 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
   const [against, setAgainst] = useState<Against | null>(null);
   const [way, setWay] = useState<Way>("wipe");
   const [times, setTimes] = useState(8);
-  const [line, setLine] = useState(UPRIGHT);
-  const [looking, setLooking] = useState<Looking>(WHOLE);
   const shot = useQuery({ queryKey: ["shot", render.shotId], queryFn: () => api.shot(render.shotId), retry: false });
   const other = useAgainst(against, shot.data ?? null, frame);
   const { picture } = own;
@@ -55,32 +49,12 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
   );
   const extent = picture ?? { width: 16, height: 9 };
   const stretch = shot.data && !shot.data.desqueezed ? shot.data.squeeze : 1;
-  const wiping = { line, onLine: setLine };
-  const isWipe = against !== null && way === "wipe";
-  const layer = (shown: Picture | null, name: string, label: string, placing: ViewTransform) => (
-    <PictureLayer picture={shown} name={name} label={label} frame={extent} placing={placing} />
-  );
-  const tag = (text: string) => (
-    <span className="pointer-events-none absolute bottom-1 left-1 rounded bg-black/60 px-1.5">{text}</span>
-  );
-  const room = (children: (placing: ViewTransform) => React.ReactNode) => (
-    <div className="relative min-w-0 flex-1 overflow-hidden bg-[#101010]">
-      <Viewport
-        frame={extent}
-        stretch={stretch}
-        looking={looking}
-        onLooking={setLooking}
-        tools={isWipe ? [wipeTool(wiping, extent)] : []}
-        onHover={() => {}}
-        onDoubleClick={() => setLooking(WHOLE)}
-        onSight={() => {}}
-      >
-        {children}
-      </Viewport>
-    </div>
-  );
   const ownName = `Render ${render.id}`;
   const isDifference = against !== null && way === "difference";
+  const differenceTag =
+    difference || other.busy
+      ? `Difference from ${against?.name}, ${times} times, on mid-grey`
+      : `${against?.name} has another size: there is no difference to show`;
   return (
     <section aria-label={ownName} aria-busy={own.busy || other.busy} className="flex h-full flex-col">
       <div className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-3">
@@ -95,43 +69,24 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
           <X size={13} />
         </button>
       </div>
-      <div className="flex min-h-0 flex-1 gap-px">
-        {room((placing) => (
-          <>
-            {layer(isDifference ? difference : picture, "rendered", `${ownName}, frame ${frame}`, placing)}
-            {isWipe && (
-              <>
-                <div className="absolute inset-0" style={{ clipPath: wipeClip(line, extent, placing) }}>
-                  {layer(other.picture, "rendered other", against.name, placing)}
-                </div>
-                <WipeEdge {...wiping} name={against.name} ownName={ownName} frame={extent} placing={placing} />
-              </>
-            )}
-            {isDifference &&
-              tag(
-                difference || other.busy
-                  ? `Difference from ${against.name}, ${times} times, on mid-grey`
-                  : `${against.name} has another size: there is no difference to show`,
-              )}
-            {(own.problem ?? other.problem) && (
-              <p role="alert" className="absolute inset-x-0 top-2 text-center text-error">
-                {own.problem ?? other.problem}
-              </p>
-            )}
-            {!made.length && (
-              <p className="absolute inset-0 grid place-items-center text-quiet">No frame of it is there yet.</p>
-            )}
-          </>
-        ))}
-        {against &&
-          way === "side" &&
-          room((placing) => (
-            <>
-              {layer(other.picture, "rendered other", against.name, placing)}
-              {tag(against.name)}
-            </>
-          ))}
-      </div>
+      <PairRoom
+        name="rendered"
+        own={{ picture: isDifference ? difference : picture, label: ownName }}
+        other={against && { picture: other.picture, label: against.name }}
+        way={way}
+        tag={isDifference ? differenceTag : against ? ownName : null}
+        frame={extent}
+        stretch={stretch}
+      >
+        {(own.problem ?? other.problem) && (
+          <p role="alert" className="absolute inset-x-0 top-2 text-center text-error">
+            {own.problem ?? other.problem}
+          </p>
+        )}
+        {!made.length && (
+          <p className="absolute inset-0 grid place-items-center text-quiet">No frame of it is there yet.</p>
+        )}
+      </PairRoom>
       <Frames
         render={render.id}
         frames={render.frames}
