@@ -172,8 +172,8 @@ test("a movie made of a render is taken in again, and its frames are the render'
   await page.goto("/footage");
   await page.getByLabel("Files to take in").setInputFiles([movie]);
   await expect(found(page)).toContainText("back.webm: 160 × 90, 8 frames at 25 a second, vp9");
-  await expect(found(page).getByRole("row").filter({ hasText: "back.%04d.y4m" })).toContainText("8 frames, 1 to 8");
-  await expect(found(page).getByRole("row").filter({ hasText: "back.%04d.y4m" })).toContainText("sRGB");
+  await expect(found(page).getByRole("row").filter({ hasText: "back.%04d.y4m.gz" })).toContainText("8 frames, 1 to 8");
+  await expect(found(page).getByRole("row").filter({ hasText: "back.%04d.y4m.gz" })).toContainText("sRGB");
   await page.getByRole("button", { name: "Take in one shot" }).click();
   await expect(card(page, "back")).toContainText("8 frames");
   const shots = (await (await page.request.get("/api/shots")).json()) as { id: string; name: string }[];

@@ -23,6 +23,7 @@ import { stmapCommand } from "./commands/stmap";
 import { stillsCommand } from "./commands/stills";
 import { trackCommand } from "./commands/track";
 import { farmCommand } from "./commands/farm";
+import { productionCommand } from "./commands/production";
 import { tokenCommand, userCommand } from "./commands/people";
 import { workerCommand } from "./commands/worker";
 import { verifyCommand } from "./commands/verify";
@@ -72,6 +73,7 @@ for (const command of [
   removeCommand(),
   workerCommand(),
   farmCommand(),
+  productionCommand(),
   userCommand(),
   tokenCommand(),
 ])

@@ -73,7 +73,8 @@ export const offersBody = z
     z
       .object({
         path: z.string().min(1).max(4000),
-        size: z.number().int().nonnegative(),
+        /** Bytes. Left out where it is not known before: whatever is whole here under the name is taken for it. */
+        size: z.number().int().nonnegative().optional(),
         sha256: z.string().length(64).optional(),
       })
       .strict(),

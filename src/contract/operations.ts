@@ -10,6 +10,7 @@ import { frameQuery, plateQuery, stillLightQuery } from "./frames";
 import { decisionsBody, folderBody, offersBody, takeFolderBody } from "./intake";
 import { changeLookBody, keepLookBody, putLooksBody, saveLookBody } from "./looks";
 import { signInBody, signOutBody } from "./people";
+import { changeProductionBody, importQuery, makeProductionBody } from "./productions";
 import { MOVIE_TYPES, renderBody } from "./renders";
 import { changeShotsBody } from "./shots";
 import { keepStillBody, noteStillBody, stillPictureQuery } from "./stills";
@@ -164,4 +165,19 @@ export const OPERATIONS: Operation[] = [
   write("POST", "/api/corrections", "Reads ASC CDL", readCorrectionsBody),
   write("PUT", "/api/corrections", "Writes ASC CDL", writeCorrectionsBody),
   write("POST", "/api/demo", "Opens the demo production"),
+
+  get("/api/productions", "Productions"),
+  write("POST", "/api/productions", "Begins a production", makeProductionBody),
+  write(
+    "PATCH",
+    "/api/productions/{id}",
+    "Names a production anew, puts it away or takes it up again",
+    changeProductionBody,
+  ),
+  remove("/api/productions/{id}", "Removes a production with its shots; renders of it stay"),
+  get("/api/productions/{id}/uses", "What goes with a production that is removed, and what keeps it"),
+  get("/api/productions/{id}/file", "A production as a zip, its footage by hash", { answers: "application/zip" }),
+  write("POST", "/api/productions/files", "Brings in a production that comes from elsewhere", undefined, {
+    ...{ query: importQuery, sends: "application/zip" },
+  }),
 ];

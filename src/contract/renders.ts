@@ -9,6 +9,8 @@ export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled"
 export interface ListedRender {
   id: number;
   shotId: string;
+  /** Null where it is not known. */
+  productionId: string | null;
   versionName: string;
   view: Look["view"];
   /** Extension of its files. */

@@ -19,6 +19,7 @@ const SAMPLES: Record<string, string> = {
   TIFF: "sixteen.tif",
   JPEG: "eight.jpg",
   Y4M: "422-10.y4m",
+  "Packed Y4M": "422-10.y4m.gz",
 };
 /** Formats that are written, movies too. */
 const WRITTEN: FormatDescription[] = [...FORMATS, ...MOVIE_CONTAINERS.filter(({ write }) => write.length)];

@@ -1,6 +1,6 @@
 import { Y4M_MAGIC } from "../core/image/y4m-head";
 import { type FileHandle, open, stat } from "node:fs/promises";
-import { basename, extname } from "node:path";
+import { basename } from "node:path";
 import { readDpx, writeDpx } from "./dpx/dpx";
 import { FileError } from "./error";
 import { WRITTEN as EXR_COMPRESSIONS, type WrittenCompression } from "./exr/compression";
@@ -11,6 +11,7 @@ import { containerOf } from "./movies";
 import { SIGNATURE as PNG_SIGNATURE } from "./png/chunks";
 import { readRaster, writeJpeg, writePng } from "./raster/raster";
 import { writeTiff } from "./tiff/tiff";
+import { isPacked, readPackedY4m, writePackedY4m } from "./y4m/packed";
 import { readY4m, readY4mHeader, y4mFrame, y4mFrameAt, y4mFrames, y4mHead } from "./y4m/y4m";
 
 export interface Format extends FormatDescription {
@@ -101,6 +102,18 @@ export const FORMATS: Format[] = [
     encode: (picture, options) =>
       Buffer.concat([y4mHead(picture, y4mOptions(options)), y4mFrame(picture, y4mOptions(options))]),
   },
+  {
+    name: "Packed Y4M",
+    alpha: "none",
+    begins: isPacked,
+    extensions: [".y4m.gz"],
+    read: ["8", "10", "12", "16"],
+    write: ["10", "8"],
+    compressions: ["444", "420", "422"],
+    note: "A YUV4MPEG2 file of one frame, packed by gzip: what the browser takes a movie in as where the server has no ffmpeg",
+    decode: (file, bytes, choice) => readPackedY4m(file, bytes, choice),
+    encode: (picture, options) => writePackedY4m(picture, y4mOptions(options)),
+  },
 ];
 
 /** What of the general options a Y4M file takes; its compression names the chroma. */
@@ -119,7 +132,7 @@ const primariesOf = (xy?: number[]) =>
 
 export const EXTENSIONS = FORMATS.flatMap(({ extensions }) => extensions);
 export const formatOf = (file: string) =>
-  FORMATS.find(({ extensions }) => extensions.includes(extname(file).toLowerCase()));
+  FORMATS.find(({ extensions }) => extensions.some((extension) => file.toLowerCase().endsWith(extension)));
 
 /** A format as it is told, movies included. */
 export const describedFormat = (file: string): FormatDescription | undefined => formatOf(file) ?? containerOf(file);

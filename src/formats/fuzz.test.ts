@@ -30,6 +30,7 @@ const FIXTURES: Record<string, string[]> = {
   tif: ["eight.tif", "sixteen.tif", "float.tif", "tiled.tif", "packbits.tif"],
   jpg: ["eight.jpg"],
   y4m: ["420.y4m", "422-10.y4m", "444.y4m"],
+  "y4m.gz": ["422-10.y4m.gz"],
 };
 
 /**

@@ -61,6 +61,18 @@ export async function keepProfile(
   return row;
 }
 
+/** Enters a profile that comes from elsewhere, with what it was before; its id is free. */
+export async function enterProfile(
+  db: Database,
+  body: Profile,
+  revision: number,
+  earlier: readonly { revision: number; body: Profile }[],
+): Promise<void> {
+  await db.insert(profiles).values({ ...valuesOf(body), revision });
+  if (earlier.length)
+    await db.insert(profileRevisions).values(earlier.map((before) => ({ ...before, profileId: body.id })));
+}
+
 /** Puts another body in place of the one of `revision`, which is kept; undefined where another stands there by now. */
 export const changeProfile = (
   db: Database,

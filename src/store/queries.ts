@@ -3,6 +3,7 @@ import type { Ranges } from "../core/frame/ranges";
 import type { Look } from "../core/look/look";
 import { summaryOf } from "../core/look/summary";
 import type { Database } from "./database";
+import type { Production } from "./productions";
 import {
   footage,
   looks,
@@ -18,7 +19,6 @@ import {
 export type Shot = typeof shots.$inferSelect;
 export type Footage = typeof footage.$inferSelect;
 export type Render = typeof renders.$inferSelect;
-export type Production = typeof productions.$inferSelect;
 export type NewFootage = typeof footage.$inferInsert;
 export type NewShot = typeof shots.$inferInsert;
 
@@ -49,9 +49,14 @@ export async function findShot(db: Database, id: string): Promise<FoundShot | un
   return row;
 }
 
+/** Enters footage; what is there by its id stays as it is. */
+export const addFootage = async (db: Database, values: NewFootage): Promise<void> => {
+  await db.insert(footage).values(values).onConflictDoNothing();
+};
+
 export async function addShot(db: Database, newFootage: NewFootage, newShot: NewShot, look: Look): Promise<void> {
   await db.transaction(async (tx) => {
-    await tx.insert(footage).values(newFootage).onConflictDoNothing();
+    await addFootage(tx as unknown as Database, newFootage);
     await tx.insert(shots).values(newShot);
     await tx.insert(looks).values({ shotId: newShot.id, body: look, summary: summaryOf(look) });
   });
@@ -251,25 +256,4 @@ export const rendersOf = (db: Database, shotId: string): Promise<ListedRender[]>
 export async function addPortions(db: Database, renderId: number, parts: readonly Ranges[]): Promise<void> {
   const frames = parts.map((part) => ({ renderId, kind: "frames" as const, frames: part }));
   await db.insert(portions).values([...frames, { renderId, kind: "close", frames: [] }]);
-}
-
-/** The production that footage goes into: the first there is; where there is none it is begun. */
-export async function openProduction(db: Database): Promise<Production> {
-  const [first] = await db.select().from(productions).orderBy(asc(productions.created)).limit(1);
-  if (first) return first;
-  const [begun] = await db.insert(productions).values({ id: "production", name: "New production" }).returning();
-  return begun!;
-}
-
-export const hasProduction = async (db: Database, id: string): Promise<boolean> =>
-  (await db.select({ id: productions.id }).from(productions).where(eq(productions.id, id))).length > 0;
-
-/** Enters a production; false where it was there already. */
-export async function addProduction(db: Database, id: string, name: string): Promise<boolean> {
-  const rows = await db
-    .insert(productions)
-    .values({ id, name })
-    .onConflictDoNothing()
-    .returning({ id: productions.id });
-  return rows.length > 0;
 }

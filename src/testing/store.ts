@@ -4,7 +4,8 @@ import { join } from "node:path";
 import type { Ranges } from "../core/frame/ranges";
 import { prepareDataFolder } from "../server/storage/data-folder";
 import { openDatabase, type Database } from "../store/database";
-import { addProduction, addShot } from "../store/queries";
+import { addShot } from "../store/queries";
+import { addProduction } from "../store/productions";
 import { lookOf } from "./laboratory";
 
 /** A data folder of a test's own, with its database open; HALO_DATA names it. */

@@ -4,6 +4,8 @@ import { Command } from "commander";
 import { BENCH_DAY, benchDayGlass } from "../../demo/bench-day/bench-day";
 import { makeBenchDay } from "../../demo/bench-day/make";
 import { DEMO_SIZE, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
+import { hasFfmpeg } from "../../server/footage/movies/ffmpeg";
+import { CAMERA_MOVIE, makeCameraMovie, movieFile, RECORDED } from "../../server/seed/camera-movie";
 import { built } from "../../server/storage/roots";
 import { DRY_RUN } from "../doing";
 import { collect, sizeOption, UsageError } from "../options";
@@ -45,31 +47,36 @@ export function demoFootageCommand(): Command {
     .option(...DRY_RUN)
     .action(async ({ out, shots, opening, plates, size, dryRun }: Options) => {
       const glass = glassNamed(shots ?? []);
-      const unknown = shots?.find((id) => !isBenchDay(id) && !SHOTS.some((shot) => shot.id === id));
+      const ids = [...SHOTS.map(({ id }) => id), CAMERA_MOVIE.id];
+      const unknown = shots?.find((id) => !isBenchDay(id) && !ids.includes(id));
       if (unknown)
-        throw new UsageError(
-          `--shots ${unknown}: there is no such shot; there are ${SHOTS.map(({ id }) => id).join(", ")} and ${BENCH_DAY}`,
-        );
+        throw new UsageError(`--shots ${unknown}: there is no such shot; there are ${ids.join(", ")} and ${BENCH_DAY}`);
+      const asksForMovie = shots?.includes(CAMERA_MOVIE.id) ?? false;
+      if (asksForMovie && !hasFfmpeg())
+        throw new UsageError(`--shots ${CAMERA_MOVIE.id}: is a movie, which ffmpeg writes; it is not on the PATH`);
+      const wantsMovie = asksForMovie || (!shots && !opening && hasFfmpeg());
       if (size.width % 2 || size.height % 2 || size.width < 64 || size.width > 4096 || size.height > 4096)
         throw new UsageError("--size: write even numbers from 64 to 4096");
       prepareOutput("--out", out, dryRun);
       const start = performance.now();
-      const made = SHOTS.filter(({ id }) => !shots || shots.includes(id));
+      const made = SHOTS.filter((shot) => !shots || shots.includes(shot.id) || (wantsMovie && shot === RECORDED));
       const files = made.map((shot) => ({
         id: shot.id,
         frames: opening ? 1 : shot.frames,
         first: frameFile(out, shot, opening ? openingFrame(shot) : 1),
       }));
-      if (dryRun) return console.log(JSON.stringify({ shots: files, benchDay: glass, dryRun }));
+      const movie = wantsMovie ? [{ id: CAMERA_MOVIE.id, frames: RECORDED.frames, first: movieFile(out) }] : [];
+      if (dryRun) return console.log(JSON.stringify({ shots: [...files, ...movie], benchDay: glass, dryRun }));
       await makeShots(made, {
         folder: out,
         size,
         program: built("demo-worker.mjs"),
-        onlyOpening: opening ?? false,
+        onlyOpening: (opening && !wantsMovie) ?? false,
         keepPlatesIn: plates ? out : undefined,
         threads: Math.max(1, availableParallelism()),
         progress: ({ id }, done, of) => void process.stderr.write(`\r${id} ${Math.round((100 * done) / of)} % `),
       });
+      if (wantsMovie) await makeCameraMovie(out);
       await makeBenchDay({
         ids: glass,
         folderOf: (id) => join(out, BENCH_DAY, id),
@@ -82,7 +89,7 @@ export function demoFootageCommand(): Command {
       process.stderr.write("\n");
       console.log(
         JSON.stringify({
-          shots: files,
+          shots: [...files, ...movie],
           ...(glass.length ? { benchDay: glass.map((id) => join(out, BENCH_DAY, id)) } : {}),
           seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
         }),

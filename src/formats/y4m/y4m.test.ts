@@ -3,7 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import { fixture, LDR, overPattern } from "../fixtures/pattern";
-import { loadImage } from "../formats";
+import { gunzipSync, gzipSync } from "node:zlib";
+import { loadImage, readImage } from "../formats";
+import { readPackedY4m, writePackedY4m } from "./packed";
 import { readY4m, y4mFrame, y4mHead, type Y4mOptions } from "./y4m";
 
 /** The fixtures are 40 lines high, for which BT.601 would be taken; they were made with BT.709. */
@@ -103,4 +105,25 @@ test("frames of one file are found by their number, and one too many is refused"
   expect(second.pixels.data[0]).toBeCloseTo(0.5, 2);
   expect(second.info.frames).toBe(3);
   await expect(loadImage(path, { frame: 3 })).rejects.toThrow(/has 3 frames; frame 4 is asked for/);
+});
+
+describe("a frame packed by gzip", () => {
+  test("is the frame that gzip itself packed, and gunzip makes the plain file of what is written", async () => {
+    const [packed, plain] = await Promise.all(
+      ["422-10.y4m.gz", "422-10.y4m"].map((name) => readImage(name, fixture(name))),
+    );
+    expect(packed!.pixels.data).toEqual(plain!.pixels.data);
+    const options: Y4mOptions = { chroma: "444", depth: "10", matrix: "bt709" };
+    const picture = { width: 48, height: 40, data: plain!.pixels.data as Float32Array };
+    const written = Buffer.concat([y4mHead(picture, options), y4mFrame(picture, options)]);
+    expect(gunzipSync(await writePackedY4m(picture, options)).equals(written)).toBe(true);
+  });
+  test("that is cut off, too large or something else is refused by name", async () => {
+    const bytes = fixture("422-10.y4m.gz");
+    const refusal = (made: Buffer) => readImage("a.0001.y4m.gz", made).catch((error: Error) => error.message);
+    expect(await refusal(bytes.subarray(0, -20))).toBe("a.0001.y4m.gz: is damaged: gzip cannot unpack it");
+    expect(await refusal(gzipSync(Buffer.from("tar")))).toBe("a.0001.y4m.gz: is not a YUV4MPEG2 file");
+    const large = gzipSync(Buffer.alloc(2 ** 20));
+    await expect(readPackedY4m("a.0001.y4m.gz", large, {}, 2 ** 19)).rejects.toThrow("is larger than 0.5 MiB unpacked");
+  });
 });

@@ -26,7 +26,7 @@ const serverAddress = () => process.env.DATABASE_URL?.trim() || null;
  * Folders in which killed and interrupted work may have left something. Parts of uploads are not: they are gone on
  * with.
  */
-export const SWEPT = ["renders", "footage", "stills", "content"];
+export const SWEPT = ["renders", "footage", "stills", "content", "productions"];
 
 /** Removes what was left, before anything else needs room. What workers elsewhere have in hand stays. */
 async function free(folder: string): Promise<void> {

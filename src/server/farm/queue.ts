@@ -60,7 +60,8 @@ export function renderQueue(db: Database, nudge: () => void = () => {}): RenderQ
       const snapshot = found && (await snapshotOf(db, order.look, found, order.encoding ?? null));
       const stem = order.stem ?? (found && stemOfShot(found.shot));
       const placed = (name: string) => (into ? underRoot(into.root, join(into.folder, name)) : name);
-      const values = { ...order, snapshot, stem, engine: ENGINE_VERSION };
+      const productionId = found?.shot.productionId;
+      const values = { ...order, snapshot, stem, productionId, engine: ENGINE_VERSION };
       return changed(await addRender(db, values, portionsOf(order), placed));
     },
     cancel: async (id) => changed(await moveRender(db, id, [...OPEN], { state: "cancelled", ended: new Date() })),

@@ -20,17 +20,19 @@ export const ALLOW = METHODS.join(", ");
 const READS = ["GET", "HEAD"];
 const MAX_URL_LENGTH = 8192;
 
-/** Largest bodies, bytes: of a request that is JSON, of one with a table, of a file to take in, of a movie. */
+/** Largest bodies, bytes: of a request that is JSON, of a file to take in, of a movie, of a production. */
 const MIB = 2 ** 20;
 export const MAX_BODY = 16 * MIB;
 export const MAX_UPLOAD = 1536 * MIB;
 export const MAX_MOVIE = 4096 * MIB;
+export const MAX_ZIP = 2048 * MIB;
 
 const LIMITS: [RegExp, number][] = [
   [/^\/api\/intake\/[^/]+\/files\//, MAX_UPLOAD],
   [/^\/api\/renders\/[^/]+\/movie$/, MAX_MOVIE],
   [/^\/api\/(tables|encodings)$/, MAX_TABLE],
   [/^\/api\/cabinet\/files$/, MAX_PROFILE_FILE],
+  [/^\/api\/productions\/files$/, MAX_ZIP],
 ];
 
 /** What a request to this path may send, bytes. */

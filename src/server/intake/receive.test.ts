@@ -55,6 +55,19 @@ describe("sending", () => {
       { path: "c.exr", received: exr.length },
     ]);
   });
+  test("what was not known to be so long is kept where it is whole, and begun anew where it broke off", async () => {
+    await receive(batch, ["a.exr"], piece(0, exr.length), stream(exr));
+    await expect(receive(batch, ["b.exr"], piece(0, exr.length), stream(exr.subarray(0, 1000)))).rejects.toThrow(
+      /broke off/,
+    );
+    expect(await offered(batch, [{ path: "a.exr" }, { path: "b.exr" }, { path: "c.exr" }])).toEqual([
+      { path: "a.exr", received: exr.length },
+      { path: "b.exr", received: 0 },
+      { path: "c.exr", received: 0 },
+    ]);
+    await receive(batch, ["b.exr"], piece(0, exr.length), stream(exr));
+    expect(readFileSync(waiting("b.exr")).equals(exr)).toBe(true);
+  });
   test("other bytes of equal size are not what is offered", async () => {
     await receive(batch, ["a.exr"], piece(0, exr.length), stream(exr));
     const offer = { path: "a.exr", size: exr.length, sha256: "0".repeat(64) };

@@ -42,7 +42,13 @@ export async function offered(batch: string, files: Offer[]): Promise<Offered[]>
     const passed = passWhatStands(target);
     const received = await withLock(target, async () => {
       passed();
-      const isThere = (await sizeOf(target)) === size;
+      const whole = await sizeOf(target);
+      if (size === undefined) {
+        // Where it is to go on is not known: what broke off is sent anew.
+        if (whole === null) await rm(target + UNFINISHED, { force: true });
+        return whole ?? 0;
+      }
+      const isThere = whole === size;
       if (isThere && (!sha256 || (await hashOf(target)) === sha256)) return size;
       // Other bytes that happen to be as many are not what is offered.
       if (isThere) await rm(target, { force: true });

@@ -1,7 +1,8 @@
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test } from "vitest";
-import { addProduction, findShot, lookOf } from "../../store/queries";
+import { findShot, lookOf } from "../../store/queries";
+import { addProduction } from "../../store/productions";
 import { openTestStore } from "../../testing/store";
 import { fixture } from "../../formats/fixtures/pattern";
 import { PRODUCTION } from "../seed/demo";

@@ -1,15 +1,17 @@
 import { createHash, randomBytes } from "node:crypto";
-import { mkdir, readdir, rename, rm, stat } from "node:fs/promises";
+import { existsSync } from "node:fs";
+import { readdir, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
 import type { Database } from "../../store/database";
-import { addShot, findFootage, listFootage, openProduction } from "../../store/queries";
+import { addShot, findFootage, listFootage, shotsOf } from "../../store/queries";
+import { findProduction, openProduction } from "../../store/productions";
 import { countOf, firstOf } from "../../core/frame/ranges";
-import { Refusal } from "../errors/errors";
+import { notFound, Refusal } from "../errors/errors";
 import { encodingNamed } from "../colour/library";
 import { hashOf, linkOrCopy } from "../storage/content";
 import { shownName } from "../footage/sequence";
-import { discard, temporaryFor } from "../storage/files";
+import { wholeFolder } from "../storage/files";
 import { keptFolder } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
@@ -32,14 +34,26 @@ function squeezeOf({ pixelAspect = 1 }: FoundGroup): number {
 }
 
 /**
- * Makes a shot of each group that is wanted. Frames are linked into a folder that appears whole, and the shot after it.
+ * Makes a shot of each group that is wanted, in a production; the one footage goes into where none is named. Frames are linked into a folder that appears whole, and the shot after it.
  */
-export const takeIn = (db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> =>
-  withLock(`intake ${location.kind === "batch" ? location.id : location.path}`, () =>
-    takeInNow(db, location, decisions),
-  );
+export const takeIn = (
+  db: Database,
+  location: Location,
+  decisions: Decision[],
+  production?: string | null,
+): Promise<TakenIn> =>
+  withLock(`intake ${location.kind === "batch" ? location.id : location.path}`, async () => {
+    const into = production ? await findProduction(db, production) : await openProduction(db);
+    if (!into) throw notFound(`The production ${production}`);
+    return takeInNow(db, location, decisions, into.id);
+  });
 
-async function takeInNow(db: Database, location: Location, decisions: Decision[]): Promise<TakenIn> {
+async function takeInNow(
+  db: Database,
+  location: Location,
+  decisions: Decision[],
+  productionId: string,
+): Promise<TakenIn> {
   const root = await rootOf(location);
   const { groups, refused } = await findingOf(location);
   if (!groups.length) throw new Refusal("invalid", "Nothing here could be taken in");
@@ -59,7 +73,7 @@ async function takeInNow(db: Database, location: Location, decisions: Decision[]
     }
     const id = await footageId(root, location, group);
     // Beside its removal, or another taking of the same frames, it would be there by half.
-    shots.push(await withLock(`footage ${id}`, () => addGroup(db, location, root, group, id, decision)));
+    shots.push(await withLock(`footage ${id}`, () => addGroup(db, location, root, group, id, decision, productionId)));
   }
   if (location.kind === "batch") await leave(location.id);
   return { shots, refused };
@@ -85,21 +99,23 @@ async function addGroup(
   group: FoundGroup,
   id: string,
   { gaps, encoding: chosen }: Decision,
+  productionId: string,
 ): Promise<string> {
   const { folder, pattern, files, numbers, width, height, depth, format, channels, framesPerSecond, timeCode } = group;
   const squeeze = squeezeOf(group);
   const home = location.kind === "folder" ? keptFolder(await realRoots(), join(root, folder)) : join("footage", id);
-  if (location.kind === "batch" && !(await findFootage(db, id))) {
-    const building = temporaryFor(join(dataRoot(), home));
-    await mkdir(building, { recursive: true });
-    for (const name of files) await linkOrCopy(join(root, folder, name), join(building, name));
-    await rm(join(dataRoot(), home), { recursive: true, force: true });
-    await rename(building, join(dataRoot(), home));
-    await discard(building);
+  const place = join(dataRoot(), home);
+  const known = location.kind === "batch" ? await findFootage(db, id) : undefined;
+  if (location.kind === "batch" && !(known && existsSync(place))) {
+    await wholeFolder(place, async (building) => {
+      for (const name of files) await linkOrCopy(join(root, folder, name), join(building, name));
+    });
+    // A production that came from elsewhere waits for them: they are its shot's.
+    const [waiting] = known ? await shotsOf(db, id) : [];
+    if (waiting) return waiting.id;
   }
   const encoding = chosen ?? group.encoding;
   const { family } = await encodingNamed(db, encoding);
-  const production = await openProduction(db);
   const shot = `shot-${randomBytes(4).toString("hex")}`;
   const name =
     shownName(pattern)
@@ -113,7 +129,7 @@ async function addGroup(
     { id, folder: home, pattern, frames: numbers, width, height, depth, format, channels, framesPerSecond, timeCode },
     {
       id: shot,
-      productionId: production.id,
+      productionId,
       footageId: id,
       name,
       encoding,

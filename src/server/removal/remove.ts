@@ -30,7 +30,7 @@ import { liesElsewhere } from "../storage/named-roots";
 import { dataRoot } from "../storage/roots";
 import { withLock } from "../storage/turn";
 
-const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+export const several = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 
 /**
  * Shots whose looks, as they are now or as they were kept, lay this one over theirs; and renders of them that are still
@@ -76,12 +76,27 @@ export async function removeShotNamed(db: Database, id: string): Promise<{ freed
   const { usedBy } = await usesOfShot(db, id);
   if (usedBy.length)
     throw new Refusal("conflict", `${id} is laid over ${usedBy.join(", ")}; take it off there first`, { usedBy });
+  await checkNotRendered(db, id);
+  return takeShotAway(db, id);
+}
+
+async function checkNotRendered(db: Database, id: string): Promise<void> {
   const busy = (await rendersOf(db, id)).filter(({ state }) => state === "queued" || state === "running");
   if (busy.length)
     throw new Refusal(
       "conflict",
       `${id} is being rendered; cancel ${busy.map((entry) => `render ${entry.id}`).join(", ")} first`,
     );
+}
+
+/** What takes one of some shots, and is none of them. */
+export async function outsideUsers(db: Database, ids: readonly string[]): Promise<string[]> {
+  const users = (await Promise.all(ids.map((id) => laidOver(db, id)))).flat();
+  return [...new Set(users)].filter((user) => !ids.includes(user));
+}
+
+/** Removes a shot whatever takes it. */
+export async function takeShotAway(db: Database, id: string): Promise<{ freed: number }> {
   const { footage } = (await findShot(db, id))!;
   const stills = await stillsOf(db, id);
   await removeShot(db, id);

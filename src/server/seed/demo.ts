@@ -11,13 +11,16 @@ import type { Asked } from "../../demo/work-order";
 import { demoLooks } from "../../demo/looks";
 import { demoProfiles } from "../../demo/glass/profiles";
 import type { Database } from "../../store/database";
-import { addProduction, addShot, hasProduction, listFootage } from "../../store/queries";
+import { addShot, listFootage } from "../../store/queries";
+import { addProduction, hasProduction } from "../../store/productions";
 import { addShippedProfiles } from "../../store/profiles";
 import { listEncodings, putEncoding } from "../../store/colour";
 import { keepVersion } from "../../store/versions";
+import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { beginMaking, makerOf } from "../footage/making";
 import { discard, temporaryFor } from "../storage/files";
 import { built, dataRoot, demoSize } from "../storage/roots";
+import { announceMovie, CAMERA_MOVIE, makeCameraMovie, RECORDED } from "./camera-movie";
 
 export const PRODUCTION = { id: "tarn-line", name: "Tarn Line" };
 const FOLDER = "footage/tarn-line";
@@ -58,6 +61,28 @@ async function seed(db: Database, size: { width: number; height: number }): Prom
     );
     await keepVersion(db, id, "As opened", look);
   }
+  if (hasFfmpeg()) await seedMovie(db, size);
+}
+
+/** The shot that came as a movie, where movies are read. */
+async function seedMovie(db: Database, size: { width: number; height: number }): Promise<void> {
+  const { id, name, file, footage, framesPerSecond, timeCode } = CAMERA_MOVIE;
+  const look = demoLooks()[RECORDED.id]!;
+  const frames = between(1, RECORDED.frames);
+  await addShot(
+    db,
+    {
+      ...{ id: footage, folder: FOLDER, pattern: file, frames, ...size, framesPerSecond, timeCode },
+      ...{ depth: "10", format: "MOV", channels: ["Y", "Cb", "Cr"] },
+    },
+    {
+      ...{ id, name, productionId: PRODUCTION.id, footageId: footage, position: SHOTS.length },
+      ...{ encoding: LAMP_ROOM_LOG.id, encodingReason: "delivered with its encoding’s data sheet" },
+      ...{ sensorWidth: RECORDED.sensor.width, sensorHeight: RECORDED.sensor.height },
+    },
+    look,
+  );
+  await keepVersion(db, id, "As opened", look);
 }
 
 /**
@@ -148,12 +173,16 @@ async function openDemo(db: Database, signal: AbortSignal): Promise<{ computing:
   await db.transaction((tx) => seed(tx as unknown as Database, size));
   const folder = join(dataRoot(), FOLDER);
   const here = new Set((await listFootage(db)).map(({ id }) => id));
-  const wanted = SHOTS.filter(({ id }) => here.has(`demo-${id}`));
+  // Where ffmpeg went since, what there was of the movie stays as it is.
+  const wantsMovie = here.has(CAMERA_MOVIE.footage) && hasFfmpeg();
+  const wanted = SHOTS.filter((shot) => here.has(`demo-${shot.id}`) || (wantsMovie && shot === RECORDED));
   const isUsualSize = size.width === DEMO_SIZE.width && size.height === DEMO_SIZE.height;
   if (isUsualSize) await takeAhead(wanted, folder);
   const asked: Asked[] = [];
   const told = new Map(wanted.map((shot) => [shot.id, announce(shot, folder, asked)]));
-  const isDone = () => wanted.every(({ id }) => makerOf(`demo-${id}`)!.progress() === 1);
+  const movieIsThere = wantsMovie ? announceMovie(folder) : null;
+  const made = [...wanted.map(({ id }) => `demo-${id}`), ...(movieIsThere ? [CAMERA_MOVIE.footage] : [])];
+  const isDone = () => made.every((id) => makerOf(id)!.progress() === 1);
   const compute = async () => {
     while (!isDone() && !signal.aborted) {
       try {
@@ -169,6 +198,10 @@ async function openDemo(db: Database, signal: AbortSignal): Promise<{ computing:
           signal,
         });
         for (const { id } of wanted) told.get(id)!(1);
+        if (movieIsThere) {
+          await makeCameraMovie(folder, signal);
+          movieIsThere();
+        }
       } catch (error) {
         if (signal.aborted) return;
         console.error(`Demo footage: ${(error as Error).message}`);

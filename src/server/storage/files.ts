@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from "node:crypto";
 import { readdirSync, rmSync } from "node:fs";
-import { type FileHandle, open, readdir, rename, rm, stat } from "node:fs/promises";
+import { type FileHandle, mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { hostname } from "node:os";
 import { basename, dirname, join } from "node:path";
 
@@ -83,6 +83,19 @@ export async function writeWhole(path: string, bytes: Uint8Array): Promise<void>
   } catch (error) {
     await discard(temporary);
     throw error;
+  }
+}
+
+/** Fills a folder that appears whole, or not at all, in place of what stands there. */
+export async function wholeFolder(path: string, fill: (building: string) => Promise<void>): Promise<void> {
+  const building = temporaryFor(path);
+  try {
+    await mkdir(building, { recursive: true });
+    await fill(building);
+    await rm(path, { recursive: true, force: true });
+    await rename(building, path);
+  } finally {
+    await discard(building);
   }
 }
 

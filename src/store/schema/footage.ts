@@ -9,6 +9,8 @@ import { revision, created } from "./columns";
 export const productions = pgTable("productions", {
   id: text("id").primaryKey(),
   name: text("name").notNull(),
+  /** Put away: its shots are not listed until it is taken up again. */
+  archived: boolean("archived").notNull().default(false),
   created,
 });
 

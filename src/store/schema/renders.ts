@@ -60,6 +60,8 @@ export const renders = pgTable("renders", {
   id: serial("id").primaryKey(),
   /** The shot it was made of; it may be gone since: what was rendered stays. */
   shotId: text("shot_id").notNull(),
+  /** The production its shot was in, which may be gone since. */
+  productionId: text("production_id"),
   versionName: text("version_name").notNull(),
   /** What its files' names begin with; null for the shot's id, in renders of before. */
   stem: text("stem"),

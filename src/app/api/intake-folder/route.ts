@@ -16,5 +16,6 @@ export const POST = (request: Request) =>
 export const PUT = (request: Request) =>
   respond<TakenIn>(async () => {
     const { folder: path, decisions } = await readBody(request, takeFolderBody);
-    return takeIn((await application()).db, { kind: "folder", path }, decisions);
+    const production = new URL(request.url).searchParams.get("production");
+    return takeIn((await application()).db, { kind: "folder", path }, decisions, production);
   });

@@ -14,7 +14,12 @@ export const GET = (_: Request, context: Context) => respond<Finding>(async () =
 
 export const POST = (request: Request, context: Context) =>
   respond<TakenIn>(async () =>
-    takeIn((await application()).db, await location(context), await readBody(request, decisionsBody)),
+    takeIn(
+      (await application()).db,
+      await location(context),
+      await readBody(request, decisionsBody),
+      new URL(request.url).searchParams.get("production"),
+    ),
   );
 
 export const DELETE = (_: Request, { params }: Context) => respond(async () => giveUp((await params).batch));
