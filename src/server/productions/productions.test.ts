@@ -143,7 +143,7 @@ describe("a production that goes elsewhere", () => {
       const again = await on(from, () => unpackProduction(from.db, folder));
       expect(again.shots.map(({ footage }) => footage)).toEqual(["here already", "here already"]);
       const [first, second] = again.shots.map(({ id }) => id);
-      expect(again.shots[0]!.name).toBe("OT-1 Shot OT-1");
+      expect([again.production.name, again.shots[0]!.name]).toEqual(["Old tram 2", "OT-1 Shot OT-1"]);
       const worn = (await lookOf(from.db, first!))!.look;
       expect(worn.elements[0]!.params).toMatchObject({ footage: second });
       // Its glass has revisions that may not be the ones that stand here: it comes under a name of its own.

@@ -12,7 +12,7 @@ import { isDeepStrictEqual } from "node:util";
 import { findOwnEncoding, findTable, putEncoding, putTable } from "../../store/colour";
 import type { Database } from "../../store/database";
 import { addStill } from "../../store/library";
-import { addProduction, enterShot, takenShots } from "../../store/productions";
+import { addProduction, enterShot, listProductions, takenShots } from "../../store/productions";
 import { enterProfile, findProfile } from "../../store/profiles";
 import { addFootage } from "../../store/queries";
 import { loadImage } from "../../formats/formats";
@@ -49,9 +49,10 @@ async function readPart<T extends z.ZodType>(folder: string, name: string, schem
 async function freeName(
   id: string,
   stands: (name: string) => Promise<"free" | "same" | "taken">,
+  between = "-",
 ): Promise<{ name: string; isThere: boolean }> {
   for (let number = 1; number < MAX_TRIES; number++) {
-    const name = number === 1 ? id : `${id}-${number}`;
+    const name = number === 1 ? id : `${id}${between}${number}`;
     const found = await stands(name);
     if (found !== "taken") return { name, isThere: found === "same" };
   }
@@ -193,7 +194,9 @@ export async function unpackProduction(db: Database, folder: string): Promise<Im
       shot: (id) => ids.get(id),
       table: (id) => entered.tables.get(id),
     };
-    const production = { id: `production-${randomBytes(4).toString("hex")}`, name: document.name };
+    const called = new Set((await listProductions(all)).map((other) => other.name));
+    const { name } = await freeName(document.name, async (wanted) => (called.has(wanted) ? "taken" : "free"), " ");
+    const production = { id: `production-${randomBytes(4).toString("hex")}`, name };
     await addProduction(all, production.id, production.name);
     const shots: ImportedProduction["shots"] = [];
     for (const shot of document.shots) {

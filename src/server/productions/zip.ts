@@ -59,13 +59,15 @@ export async function* zipped(folder: string): AsyncGenerator<Uint8Array> {
 
 /** Unpacks a production's zip, as it comes, into an empty folder. Throws FileError, naming `file`, for anything else. */
 export async function unzipTo(file: string, parts: AsyncIterable<Uint8Array>, folder: string): Promise<void> {
-  let [bytes, files] = [0, 0];
+  let bytes = 0;
   let problem: FileError | null = null;
+  const seen = new Set<string>();
   const open = new Set<number>();
   const unzip = new Unzip((entry) => {
     if (problem || entry.name.endsWith("/")) return;
     if (!NAME.test(entry.name)) problem = new FileError(file, `holds “${entry.name}”, which no production has`);
-    else if (++files > MAX_FILES) problem = new FileError(file, `holds more than ${MAX_FILES} files`);
+    else if (seen.has(entry.name)) problem = new FileError(file, `holds “${entry.name}” twice`);
+    else if (seen.add(entry.name).size > MAX_FILES) problem = new FileError(file, `holds more than ${MAX_FILES} files`);
     if (problem) return;
     const path = join(folder, entry.name);
     mkdirSync(dirname(path), { recursive: true });
@@ -97,5 +99,5 @@ export async function unzipTo(file: string, parts: AsyncIterable<Uint8Array>, fo
     if (!isWhole) problem ??= new FileError(file, "is cut off");
   }
   if (problem) throw problem as FileError;
-  if (!files) throw new FileError(file, "holds no production");
+  if (!seen.size) throw new FileError(file, "holds no production");
 }

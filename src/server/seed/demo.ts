@@ -123,6 +123,8 @@ export async function prepareDemo(db: Database, isWanted: boolean): Promise<Demo
   const control = new AbortController();
   let opened: ReturnType<typeof openDemo> | null = null;
   const open = async () => {
+    // What was removed since may be opened anew.
+    if (opened && !(await hasProduction(db, PRODUCTION.id))) opened = null;
     opened ??= openDemo(db, control.signal);
     // One that could not be entered (a full disk) may be tried again.
     await opened.catch((error: unknown) => {

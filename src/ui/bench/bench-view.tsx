@@ -6,7 +6,7 @@ import { countOf, frameAt, hasFrame } from "@/core/frame/ranges";
 import { announceWindow } from "../document/unsaved";
 import { engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
-import { shotTitle } from "../shared/production";
+import { enterProduction, shotTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
 import { cameraOf, commit, lookDocument, useDocument } from "../shot/document";
 import { takeSentLook } from "../shot/sent-look";
@@ -41,10 +41,10 @@ export function BenchView({ shotId }: { shotId: string }) {
     if (!detail || opened.current || engineProblem()) return;
     opened.current = true;
     const wanted = Number(query.get("frame"));
-    const { frames, name, production } = detail;
+    const { frames, name } = detail;
     const frame = hasFrame(frames, wanted) ? wanted : frameAt(frames, Math.floor(countOf(frames) / 3))!;
     openView({ frame, selected: query.get("element"), compare: rememberedCompare(shotId) });
-    tell({ shotId, title: `${production.name} · ${shotTitle({ id: shotId, name })}` });
+    tell({ shotId, title: shotTitle({ id: shotId, name }) });
     lookDocument
       .open(shotId, cameraOf(detail), detail.depth)
       .then((isOpen) => {
@@ -53,6 +53,11 @@ export function BenchView({ shotId }: { shotId: string }) {
       })
       .catch((error: Error) => setProblem(error.message));
   }, [shot.data, query, tell, shotId]);
+
+  const production = shot.data?.production.id;
+  useEffect(() => {
+    if (production !== undefined) enterProduction(production);
+  }, [production]);
 
   if (problem) return <Notice>{problem}</Notice>;
   if (shot.isError)

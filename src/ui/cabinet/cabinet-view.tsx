@@ -5,7 +5,6 @@ import { useState } from "react";
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import type { CabinetEntry } from "../../contract/cabinet";
 import { api } from "../shared/api";
-import { useProductionTitle } from "../shared/production";
 import { CabinetList } from "./cabinet-list";
 import { FilterSheet } from "./filter-sheet";
 import { ImportProfile } from "./import-profile";
@@ -35,7 +34,6 @@ export function CabinetView() {
   const [over, setOver] = useState<readonly string[]>([]);
   const [isEditing, setEditing] = useState(false);
   const [typed, setTyped] = useState<Profile | null>(null);
-  useProductionTitle();
   const all = cabinet.data ?? [];
   const first = all.find(({ profile }) => profile.format === "pale-halo-lens") ?? all[0];
   const entry = all.find(({ profile }) => profile.id === chosen) ?? first;

@@ -1,5 +1,6 @@
 "use client";
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useShots } from "../shared/production";
+import { useMutation } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import { addElement, elementsOf, setAt } from "@/core/look/edit";
 import type { Look } from "@/core/look/look";
@@ -24,7 +25,7 @@ function withGlass(look: Look, profile: Profile): Look {
 /** Puts a profile on the shot that was last worked on, or the first there is, and goes to the Bench. */
 export function PutOnBench({ profile }: { profile: Profile }) {
   const router = useRouter();
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const shots = useShots();
   const last = useWorkspace((state) => state.shotId);
   const shot = shots.data?.find(({ id }) => id === last) ?? shots.data?.[0];
   const put = useMutation({

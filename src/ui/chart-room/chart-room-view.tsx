@@ -1,13 +1,10 @@
 "use client";
-import { useQuery } from "@tanstack/react-query";
 import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import { type Dropped, droppedFiles } from "../footage/intake/files";
 import { chartSheet, PAPERS } from "@/core/measure/chart-sheet";
-import { api } from "../shared/api";
 import { saveFile } from "../shared/download";
 import { NumberInput } from "../shared/number-input";
-import { useProductionTitle } from "../shared/production";
 import { SensorSelect } from "../shared/sensor-select";
 import { ChartPicture } from "./chart-picture";
 import { MeasurementList } from "./measurement-list";
@@ -105,8 +102,6 @@ export function ChartRoomView() {
   const [sending, setSending] = useState<string | null>(null);
   const [isOver, setOver] = useState(false);
   const control = useRef(new AbortController());
-  useQuery({ queryKey: ["shots"], queryFn: api.shots });
-  useProductionTitle();
   useEffect(() => {
     void Promise.resolve(useSession.persist.rehydrate()).then(measureNext);
     return () => {

@@ -12,7 +12,7 @@ import { framesIn } from "@/core/frame/ranges";
 import { batchOf, chosenFiles, type Dropped } from "../footage/intake/files";
 import { sendAll } from "../footage/intake/send";
 import { api } from "../shared/api";
-import { shotTitle } from "../shared/production";
+import { shotTitle, useShots } from "../shared/production";
 import { measureNext } from "./runner";
 import { type ChartPicture, measurementsIn, measurementsOf, useSession } from "./session";
 
@@ -137,7 +137,7 @@ function BenchDayOffers() {
 
 /** A frame of a shot that was taken in. */
 function ShotFrame() {
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const shots = useShots();
   const [chosen, setChosen] = useState("");
   const [frame, setFrame] = useState("");
   const shot = shots.data?.find(({ id }) => id === chosen);

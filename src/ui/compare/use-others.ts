@@ -1,3 +1,4 @@
+import { useShots } from "../shared/production";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useLibrary } from "../looks/use-library";
@@ -9,14 +10,14 @@ import type { Others } from "./compare";
 export function useOthers({ id: own, versions }: ShotDetail): Others {
   const library = useLibrary();
   const stills = useQuery({ queryKey: ["stills"], queryFn: api.stills });
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const shots = useShots();
   return useMemo(() => {
     const nameOf = (id: string) => shots.data?.find((shot) => shot.id === id)?.name ?? id;
     return {
       versions,
       looks: library?.looks ?? [],
       shots: (library?.worn ?? [])
-        .filter(({ shotId }) => shotId !== own)
+        .filter(({ shotId }) => shotId !== own && shots.data?.some(({ id }) => id === shotId))
         .map(({ shotId, revision }) => ({ id: shotId, name: nameOf(shotId), revision })),
       stills: stills.data ?? [],
     };

@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api } from "../shared/api";
 import { useEncodingLabel } from "../shared/encodings";
-import { shotTitle, useProductionTitle } from "../shared/production";
+import { enterProduction, shotTitle, useShots } from "../shared/production";
 import { ContactSheet } from "./contact-sheet";
 import { EncodingMaker } from "./encodings/encoding-maker";
 import { chosenFiles, droppedFiles } from "./intake/files";
@@ -76,7 +76,11 @@ function Beginning({ onFiles, onFolder, onDemo }: { onFiles(): void; onFolder():
     setOpening(true);
     api
       .openDemo()
-      .then(onDemo, (error: Error) => toast.error(error.message))
+      .then(({ production }) => {
+        enterProduction(production);
+        onDemo();
+      })
+      .catch((error: Error) => toast.error(error.message))
       .finally(() => setOpening(false));
   };
   return (
@@ -101,14 +105,13 @@ function Beginning({ onFiles, onFolder, onDemo }: { onFiles(): void; onFolder():
   );
 }
 
+/** Footage that is being computed is looked at every so often, ms. */
+const whileComputed = (shots: readonly Shot[]) => (shots.some(({ progress }) => progress < 1) ? 1500 : false);
+
 /** Shots, and everything that brings them in and says what they are. Files dropped anywhere are looked at. */
 export function FootageView() {
   const client = useQueryClient();
-  const shots = useQuery({
-    queryKey: ["shots"],
-    queryFn: api.shots,
-    refetchInterval: ({ state }) => (state.data?.some(({ progress }) => progress < 1) ? 1500 : false),
-  });
+  const shots = useShots(whileComputed);
   const [origin, setOrigin] = useState<Origin | null>(null);
   const [form, setForm] = useState<"folder" | "encoding" | null>(null);
   const [over, setOver] = useState(false);
@@ -118,7 +121,6 @@ export function FootageView() {
   const input = useRef<HTMLInputElement>(null);
   const encodingLabel = useEncodingLabel();
   const formats = useQuery({ queryKey: ["formats"], queryFn: api.formats, staleTime: Infinity });
-  useProductionTitle();
   const found = useMemo(() => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
     return (shots.data ?? []).filter((shot) => {
@@ -129,7 +131,10 @@ export function FootageView() {
     });
   }, [shots.data, words, encodingLabel]);
   const { ids, select, setIds, shots: selected } = useSelection(shots.data ?? []);
-  const refresh = () => client.invalidateQueries({ queryKey: ["shots"] });
+  const refresh = () => {
+    void client.invalidateQueries({ queryKey: ["productions"] });
+    return client.invalidateQueries({ queryKey: ["shots"] });
+  };
   const open = (next: Origin) => {
     setForm(null);
     setOrigin(next);
@@ -240,7 +245,7 @@ export function FootageView() {
             onTaken={() => void refresh()}
           />
         )}
-        {shots.isError && <p role="alert">{shots.error.message}</p>}
+        {shots.error && <p role="alert">{shots.error.message}</p>}
         {layout === "sheet" ? (
           <ContactSheet shots={found} selected={ids} withLooks={withLooks} onSelect={select} />
         ) : (

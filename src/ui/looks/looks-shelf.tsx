@@ -63,7 +63,7 @@ function LookCard({ offer, isChosen, onChoose }: { offer: Offer; isChosen: boole
 
 /** Looks to wear: the ready ones, one's own, and those of the other shots, as pictures of the frame on the Bench. */
 export function LooksShelf() {
-  const { shot, shots, names } = useShelf();
+  const { shot, beside, names } = useShelf();
   const library = useLibrary();
   const problem = useLibraryProblem();
   const client = useQueryClient();
@@ -78,18 +78,18 @@ export function LooksShelf() {
       kept: { in: "library", id: entry.id, revision },
     }));
     const worn = (library?.worn ?? [])
-      .filter(({ shotId }) => shotId !== shot.id)
+      .filter(({ shotId }) => shotId !== shot.id && beside.some(({ id }) => id === shotId))
       .map(({ shotId, revision }): Offer => ({
         key: `shot ${shotId}`,
         group: "On other shots",
         id: shotId,
-        name: shots.find(({ id }) => id === shotId)?.name ?? shotId,
+        name: beside.find(({ id }) => id === shotId)?.name ?? shotId,
         purpose: null,
         tags: [],
         kept: { in: "shot", id: shotId, revision },
       }));
     return [...kept, ...worn];
-  }, [library, shot.id, shots]);
+  }, [library, shot.id, beside]);
   const found = offers.filter((offer) => isFound(offer, words));
   const open = offers.find(({ key }) => key === chosen);
   const take = useMutation({

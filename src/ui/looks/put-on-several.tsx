@@ -19,7 +19,7 @@ interface Done {
 
 /** Puts what is offered on the shots that are chosen, and lists what changed, shot by shot. All of it is one step. */
 export function PutOnSeveral({ puts, names, onDone }: { puts(onto: Look): Look; names: Names; onDone(): void }) {
-  const { shot, shots } = useShelf();
+  const { shot, beside: shots } = useShelf();
   const past = useDocument((state) => state.past);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [done, setDone] = useState<{ shots: Done[]; step: HistoryStep | undefined } | null>(null);

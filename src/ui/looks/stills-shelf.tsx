@@ -96,13 +96,14 @@ function StillCard({ still, onChanged }: { still: ListedStill; onChanged(): void
   );
 }
 
-/** Kept pictures of all shots: to hold the picture against, to take the look of, to hand on. */
+/** Kept pictures of the production's shots: to hold the picture against, to take the look of, to hand on. */
 export function StillsShelf() {
-  const { shot } = useShelf();
+  const { shot, beside } = useShelf();
   const client = useQueryClient();
   const [ownOnly, setOwnOnly] = useState(false);
   const stills = useQuery({ queryKey: ["stills"], queryFn: api.stills });
-  const shown = (stills.data ?? []).filter(({ shotId }) => !ownOnly || shotId === shot.id);
+  const from = ownOnly ? [shot] : beside;
+  const shown = (stills.data ?? []).filter(({ shotId }) => from.some(({ id }) => id === shotId));
   const refresh = () => void client.invalidateQueries({ queryKey: ["stills"] });
   return (
     <>

@@ -13,6 +13,10 @@ export function useShelf() {
   const { restingFrame: frame } = useView("restingFrame");
   const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots }).data;
   const all = useMemo(() => shots ?? [], [shots]);
+  const beside = useMemo(
+    () => all.filter(({ production }) => production.id === shot.production.id),
+    [all, shot.production.id],
+  );
   const names = useNames(cabinet, all);
   return {
     shot,
@@ -20,6 +24,8 @@ export function useShelf() {
     cabinet,
     frame,
     shots: all,
+    /** Those of the same production. */
+    beside,
     names,
     stretch: shot.desqueezed ? 1 : shot.squeeze,
     /** A look on the frame, as the engine is asked for it. */

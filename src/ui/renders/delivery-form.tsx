@@ -9,7 +9,7 @@ import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
-import { shotTitle } from "../shared/production";
+import { shotTitle, useShots } from "../shared/production";
 import { type CarriedOn, CarriedFields, EncodedAs, IntoField } from "./fields";
 import { ALL_FORMATS, FIRST_DELIVERY, type FormatName, isExr, isOneFile, namesOf } from "./formats";
 
@@ -89,7 +89,7 @@ function previewOf(shots: readonly ShotDetail[], chosen: readonly Chosen[], deli
 /** Several shots and versions rendered the same way, in one or more formats; the way may be kept by a name. */
 export function DeliveryForm({ onAdded }: { onAdded(): void }) {
   const client = useQueryClient();
-  const listed = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const listed = useShots();
   const details = useQueries({
     queries: (listed.data ?? []).map(({ id }) => ({ queryKey: ["shot", id], queryFn: () => api.shot(id) })),
   });

@@ -5,7 +5,7 @@ import { firstOf, lastOf } from "@/core/frame/ranges";
 import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
-import { shotTitle } from "../shared/production";
+import { shotTitle, useShots } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
 import { type CarriedOn, CarriedFields, EncodedAs, IntoField, type Place } from "./fields";
 import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
@@ -13,9 +13,10 @@ import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
 /** One shot in one format. */
 export function Order({ onAdded }: { onAdded(): void }) {
   const { shotId } = useWorkspace();
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const shots = useShots();
   const [chosen, setChosen] = useState<string | null>(null);
-  const id = chosen ?? shotId ?? shots.data?.[0]?.id ?? "";
+  const isHere = (wanted: string | null) => shots.data?.some((entry) => entry.id === wanted);
+  const id = [chosen, shotId].find(isHere) ?? shots.data?.[0]?.id ?? "";
   const shot = useQuery({ queryKey: ["shot", id], queryFn: () => api.shot(id), enabled: id !== "" });
   return (
     <section

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../shared/api";
-import { shotTitle, useProductionTitle } from "../shared/production";
+import { shotTitle, useProductions } from "../shared/production";
 import { DeliveryForm } from "./delivery-form";
 import { Order } from "./order-form";
 import { isEnded, RenderRow } from "./render-row";
@@ -26,10 +26,14 @@ export function RendersView() {
   const refresh = () => client.invalidateQueries({ queryKey: ["renders"] });
   const [isDelivery, setDelivery] = useState(false);
   // In the order they are taken: the highest priority, then the oldest.
+  const { all, current } = useProductions();
+  // What was rendered in a production that is gone since is shown in each.
+  const own = renders.data?.filter(
+    ({ productionId }) => productionId === current?.id || !all.some(({ id }) => id === productionId),
+  );
   const [next] = (renders.data ?? [])
     .filter((one) => !isEnded(one))
     .sort((a, b) => b.priority - a.priority || a.id - b.id);
-  useProductionTitle();
   const [opened, setOpened] = useState<number | null>(null);
   const shown = renders.data?.find(({ id }) => id === opened);
   if (shown)
@@ -78,7 +82,7 @@ export function RendersView() {
           </tr>
         </thead>
         <tbody>
-          {renders.data?.map((render) => (
+          {own?.map((render) => (
             <RenderRow
               key={render.id}
               render={render}
@@ -90,7 +94,7 @@ export function RendersView() {
           ))}
         </tbody>
       </table>
-      {renders.data?.length === 0 && (
+      {own?.length === 0 && (
         <p className="mt-6 text-center text-quiet">Nothing has been rendered yet. Choose a shot and a version above.</p>
       )}
     </div>

@@ -13,6 +13,7 @@ import type { FormatsHere } from "@/contract/formats";
 import type { Decision, Finding, Offer, Offered, Piece, TakenIn } from "@/contract/intake";
 import type { Library, LibraryLook, LookSaved, LooksPut, CurrentLook } from "@/contract/looks";
 import type { FarmStatus, RenderChange } from "../../contract/farm";
+import type { ImportedProduction, ListedProduction, ProductionChange } from "@/contract/productions";
 import type { FramesMade, ListedRender, RenderOrder } from "@/contract/renders";
 import type { RecordedLensData, Shot, ShotChange, ShotDetail, ShotsChanged, Uses } from "@/contract/shots";
 import type { Session } from "@/contract/people";
@@ -63,11 +64,27 @@ function shotQuery({ sensor, size, focalLength, inverse, unit }: ShotWith, more:
   }).toString();
 }
 
+/** The production that footage goes into; the server's choice where there is none yet. */
+const into = (production: string | null) => (production ? `?production=${encodeURIComponent(production)}` : "");
+
 export const api = {
   session: () => call<Session>("/api/session"),
   signIn: (name: string, passphrase: string) => call<Session>("/api/session", json("POST", { name, passphrase })),
   signOut: (everywhere: boolean) => call<Session>("/api/session", json("DELETE", { everywhere })),
-  openDemo: () => call("/api/demo", { method: "POST" }),
+  openDemo: () => call<{ production: string }>("/api/demo", { method: "POST" }),
+  productions: () => call<ListedProduction[]>("/api/productions"),
+  makeProduction: (name: string) => call<{ id: string; name: string }>("/api/productions", json("POST", { name })),
+  changeProduction: (id: string, change: ProductionChange) =>
+    call<ListedProduction>(`/api/productions/${encodeURIComponent(id)}`, json("PATCH", change)),
+  usesOfProduction: (id: string) => call<Uses>(`/api/productions/${encodeURIComponent(id)}/uses`),
+  removeProduction: (id: string) => call(`/api/productions/${encodeURIComponent(id)}`, { method: "DELETE" }),
+  productionFile: (id: string) => `/api/productions/${encodeURIComponent(id)}/file`,
+  importProduction: (file: File) =>
+    call<ImportedProduction>(`/api/productions/files?file=${encodeURIComponent(file.name)}`, {
+      method: "POST",
+      headers: { "content-type": "application/zip" },
+      body: file,
+    }),
   shots: () => call<Shot[]>("/api/shots"),
   shot: (id: string) => call<ShotDetail>(`/api/shots/${id}`),
   /** Changes shots as they were seen; one that was changed since is not. `leaving`: the request outlives the page. */
@@ -167,10 +184,11 @@ export const api = {
   },
   lensData: (id: string, signal?: AbortSignal) => call<RecordedLensData>(`/api/shots/${id}/lens-data`, { signal }),
   finding: (batch: string) => call<Finding>(`/api/intake/${batch}`),
-  takeIn: (batch: string, decisions: Decision[]) => call<TakenIn>(`/api/intake/${batch}`, json("POST", decisions)),
+  takeIn: (batch: string, decisions: Decision[], production: string | null) =>
+    call<TakenIn>(`/api/intake/${batch}${into(production)}`, json("POST", decisions)),
   leave: (batch: string) => call(`/api/intake/${batch}`, { method: "DELETE" }),
   footageRoots: () => call<{ roots: string[] }>("/api/intake-folder"),
   folderFinding: (folder: string) => call<Finding>("/api/intake-folder", json("POST", { folder })),
-  takeInFolder: (folder: string, decisions: Decision[]) =>
-    call<TakenIn>("/api/intake-folder", json("PUT", { folder, decisions })),
+  takeInFolder: (folder: string, decisions: Decision[], production: string | null) =>
+    call<TakenIn>(`/api/intake-folder${into(production)}`, json("PUT", { folder, decisions })),
 };

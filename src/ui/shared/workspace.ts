@@ -1,8 +1,11 @@
 import { create } from "zustand";
 
-/** What every view may know: the shot last worked on, and whether all is saved. */
+/** What every view may know: the production one is in, the shot last worked on, and whether all is saved. */
 interface Workspace {
+  /** As it was chosen; null where none was, or before the page knows. */
+  productionId: string | null;
   shotId: string | null;
+  /** Of the shot on the Bench. */
   title: string | null;
   saving: "saved" | "saving" | "failed" | "conflict";
   /** The same of a change of the shot itself, as the Bench makes one. */
@@ -13,6 +16,7 @@ interface Workspace {
 }
 
 export const useWorkspace = create<Workspace>((set) => ({
+  productionId: null,
   shotId: null,
   title: null,
   saving: "saved",

@@ -7,6 +7,7 @@ import { Toaster } from "sonner";
 import { Search } from "lucide-react";
 import { type Command, useCommands } from "./command";
 import { Finder, KeyList } from "./command-lists";
+import { Productions } from "./productions";
 import { SignedIn } from "./signed-in";
 import { useKeys, useOffered } from "./use-keys";
 import { queryClient } from "../shared/query-client";
@@ -58,7 +59,10 @@ function Frame({ children }: { children: ReactNode }) {
           <Link href="/" prefetch={false} className="font-semibold tracking-wide">
             Pale <span className="text-halo">Halo</span>
           </Link>
-          <span className="w-64 truncate text-quiet">{title}</span>
+          <span className="flex w-72 min-w-0 items-center gap-2 text-quiet">
+            <Productions />
+            {path.startsWith("/bench") && <span className="truncate">{title}</span>}
+          </span>
           <nav aria-label="Views" className="flex gap-1">
             {VIEWS.map((view) => {
               const here = path.startsWith(view.path);

@@ -1,10 +1,10 @@
 "use client";
+import { useShots } from "../shared/production";
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "next/navigation";
 import { useEffect, useState } from "react";
 import { engineProblem } from "../engine/engine";
 import { api } from "../shared/api";
-import { useProductionTitle } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
 import { readAddress } from "./address";
 import { ShotWall } from "./shot-wall";
@@ -15,14 +15,13 @@ const Told = ({ children }: { children: React.ReactNode }) => (
 
 /** One frame through many pieces of glass. */
 export function WallView() {
-  useProductionTitle();
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => setProblem(engineProblem()), []);
   const query = useSearchParams();
   const last = useWorkspace((state) => state.shotId);
   const [asked] = useState(() => readAddress(new URLSearchParams(query)));
   const [chosen, setChosen] = useState<string | null>(null);
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
+  const shots = useShots();
   const ids = shots.data?.map(({ id }) => id) ?? [];
   const shotId = [chosen, asked.shot, last].find((id) => id !== null && ids.includes(id)) ?? ids[0] ?? null;
   const shot = useQuery({ queryKey: ["shot", shotId], queryFn: () => api.shot(shotId!), enabled: shotId !== null });

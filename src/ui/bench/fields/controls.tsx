@@ -1,4 +1,5 @@
 "use client";
+import { useShots } from "../../shared/production";
 import { offered } from "@/core/profile/profiles";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
@@ -85,15 +86,16 @@ export function FootageField({
   value: string;
   onChange(value: string): void;
 }) {
-  const shots = useQuery({ queryKey: ["shots"], queryFn: api.shots });
-  const isKnown = !value || shots.data?.some(({ id }) => id === value);
+  const shots = useShots();
+  const elsewhere = useQuery({ queryKey: ["shots"], queryFn: api.shots }).data;
+  const isListed = !value || shots.data?.some(({ id }) => id === value);
   return (
     <Row label={parameter.label} help={parameter.help}>
       <select className="select select-xs w-full" value={value} onChange={(event) => onChange(event.target.value)}>
         <option value="">{none}</option>
-        {!isKnown && (
+        {!isListed && (
           <option value={value}>
-            {value} {shots.data ? "(not there)" : ""}
+            {value} {elsewhere && !elsewhere.some(({ id }) => id === value) ? "(not there)" : ""}
           </option>
         )}
         {shots.data?.map(({ id, name }) => (

@@ -6,7 +6,6 @@ import { Chart, INKS, line } from "../../cabinet/chart";
 import { LensSheet } from "../../cabinet/lens-sheet";
 import { NumberInput } from "../../shared/number-input";
 import { KeepProfile } from "../keep-profile";
-import { useProductionTitle } from "../../shared/production";
 import { CurveList } from "./curve-list";
 import { PagePicture } from "./page-picture";
 import { lensFromPage, readCurve } from "./read-curves";
@@ -58,7 +57,6 @@ export function PrintedView() {
   const { name, axes, curves, page, chosen, setName } = usePrinted();
   const { take, turnTo, clear, isReading } = usePageFile();
   const input = useRef<HTMLInputElement>(null);
-  useProductionTitle();
   const [isPointing, setPointing] = useState(false);
   const read = useMemo(
     () => curves.map((curve) => (page ? readCurve(page.page, axes, curve) : null)),

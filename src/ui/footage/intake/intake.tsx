@@ -1,4 +1,5 @@
 "use client";
+import { useProductions } from "../../shared/production";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { countOf, firstOf, lastOf, rangesText } from "@/core/frame/ranges";
@@ -219,10 +220,14 @@ export function Intake({ origin, onClose, onTaken }: { origin: Origin; onClose()
     return () => control.abort();
   }, [origin]);
 
+  const { current } = useProductions();
   const take = (decisions: Decision[]) => {
     setBusy(true);
+    const into = current?.id ?? null;
     const taken =
-      origin.kind === "folder" ? api.takeInFolder(origin.path, decisions) : api.takeIn(batch.current, decisions);
+      origin.kind === "folder"
+        ? api.takeInFolder(origin.path, decisions, into)
+        : api.takeIn(batch.current, decisions, into);
     taken.then(
       ({ shots, refused }) => {
         toast(
