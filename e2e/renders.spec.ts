@@ -1,4 +1,7 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
+import sharp from "sharp";
 import { listen } from "./bench-page";
 import { test } from "./restored-test";
 import { serious } from "./serious";
@@ -116,4 +119,51 @@ test("renders are paused, made before others, and gone on with", async ({ page }
       await expect(page.locator(`[data-render="${id}"]`)).toHaveCount(0, { timeout: 2000 });
     }).toPass({ timeout: 30_000 });
   }
+});
+
+test("a slate is burnt in, and a table, maps and the sheet stand beside the frames", async ({ page }) => {
+  await page.goto("/renders");
+  const rows = page.locator("[data-render]");
+  const before = await renderCount(page);
+  const form = page.getByRole("region", { name: "New render" });
+  await form.getByLabel("Shot").selectOption({ label: "TL-020 Ticket window" });
+  await form.getByLabel("Format").selectOption("PNG 8 bits");
+  await form.getByLabel("A slate burnt in").check();
+  const words = form.getByLabel("Words of the slate");
+  await words.fill("{shot} {lens}");
+  await expect(form.getByRole("alert")).toContainText("{lens} is none of");
+  await expect(form.getByRole("button", { name: "Queue the render" })).toBeDisabled();
+  await words.fill("{shot} {frame} {timecode}");
+  for (const beside of ["a table (.cube)", "distortion maps (EXR)", "the glass sheet (HTML)"])
+    await form.getByLabel(beside).check();
+  await queue(page, "TL-020 Ticket window", 2);
+  await expect(rows).toHaveCount(before + 1);
+  const row = rows.first();
+  await expect(row).toContainText("Done", { timeout: 90_000 });
+  const folder = join(process.env.HALO_TEST_DATA!, (await row.getByText(/^renders\//).textContent())!);
+  expect(
+    readdirSync(folder)
+      .filter((name) => !name.startsWith("."))
+      .sort(),
+  ).toEqual([
+    "TL-020.0001.png",
+    "TL-020.0002.png",
+    "TL-020.cube",
+    "TL-020.distortion-off.exr",
+    "TL-020.distortion.exr",
+    "TL-020.html",
+    "TL-020.png.recipe.json",
+  ]);
+  expect(readFileSync(join(folder, "TL-020.html"), "utf8")).toContain("Orrin Vale 50");
+  // White letters on a dark band, which the frame above it knows nothing of.
+  const { data, info } = await sharp(join(folder, "TL-020.0001.png"))
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const foot = data.subarray(info.width * (info.height - 20));
+  const lit = Array.from(foot).filter((code) => code > 200).length;
+  expect(lit).toBeGreaterThan(150);
+  expect(Array.from(foot.subarray(-info.width)).every((code) => code < 100)).toBe(true);
+  const [one, two] = ["TL-020.0001.png", "TL-020.0002.png"].map((name) => readFileSync(join(folder, name)));
+  expect(one!.equals(two!)).toBe(false);
 });

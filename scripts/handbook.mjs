@@ -209,6 +209,14 @@ const PAGES = {
     await keys("t");
     await settle();
   },
+  async J21() {
+    await page.goto(`${address}/footage`);
+    await page.getByTitle("Productions").click();
+    await page.getByLabel("Name of a new production").fill("Old tram");
+    await page.getByRole("button", { name: "Begin" }).click();
+    await page.getByRole("button", { name: /^Old tram/, pressed: true }).waitFor();
+    await page.waitForTimeout(500);
+  },
   async J23() {
     const folder = mkdtempSync(join(tmpdir(), "halo-handbook-"));
     const movie = join(folder, "A004_C007.mov");

@@ -23,6 +23,7 @@ import {
 import { type GapPolicy, loadFrame, openSource, fileAt, type Source } from "../server/footage/source";
 import { guessedEncoding, guessEncoding } from "../server/footage/guess-encoding";
 import { oneFileSink } from "../server/render/movie-file";
+import { takesSlate } from "../server/render/slate";
 import { depthsFor, framesSink } from "../server/render/output";
 import { soundBeside, soundOf } from "../server/render/sound";
 import type { RenderJob } from "../server/render/job";
@@ -192,6 +193,7 @@ type OwnJob = Pick<RenderJob, "look" | "cabinet" | "plates" | "scale"> & {
   /** What is done where nothing is asked for. */
   overscan: number;
   layers: LayerPolicy;
+  slate?: string;
   /** What a recipe says of its tables and plates; none is written of a conversion. */
   texts?: Pick<RecipeTexts, "tables" | "plateEncodings">;
   /** Files that were read for it beside the footage, and what they are. */
@@ -279,6 +281,8 @@ export async function runFrames(options: FrameOptions, own: OwnJob): Promise<voi
     const reading = readingFor({ output: target, frames, choice, layers: carried.layers });
     const sample = await loadFrame(source, sampleFrame(frames, source.frames), reading);
     const { inText, outText, ...formats } = formatsOf(options, encodings, sample, keepEncoding, depth);
+    if (own.slate && !takesSlate(options.out, formats.outEncoding))
+      throw new UsageError(`--slate: is burnt into pictures for a display; ${options.out} is for further work`);
     prepareOutput("--out", target.folder, options.dryRun);
     const oneFile = isOneFile(options.out, target);
     const order: RenderJob = {

@@ -28,6 +28,7 @@ const optionsSchema = z
     range: text,
     overscan: text,
     layers: text,
+    slate: text,
     gaps: text,
     threads: z.number().int(),
     resume: z.boolean(),

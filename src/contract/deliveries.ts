@@ -2,7 +2,7 @@
 import { z } from "zod";
 import { MAX_FRAME } from "../core/frame/ranges";
 import { namingProblem } from "./naming";
-import { carriedSchema, placeSchema, RENDER_FORMATS, RENDER_MOVIES } from "./renders";
+import { besidesSchema, carriedSchema, placeSchema, RENDER_FORMATS, RENDER_MOVIES, slateSchema } from "./renders";
 
 const FORMAT_NAMES = [...Object.keys(RENDER_FORMATS), ...Object.keys(RENDER_MOVIES)] as [
   keyof typeof RENDER_FORMATS | keyof typeof RENDER_MOVIES,
@@ -20,6 +20,8 @@ export const deliverySchema = z
     formats: z.array(z.enum(FORMAT_NAMES)).min(1).max(MAX_FORMATS),
     encoding: z.string().min(1).max(120).nullable().default(null),
     carried: carriedSchema.optional(),
+    slate: slateSchema.nullable().default(null),
+    besides: besidesSchema.default([]),
     into: placeSchema.nullable().default(null),
     handles: z.number().int().min(0).max(MAX_HANDLES).default(0).describe("frames before in and after out"),
     /** Only these of each shot's frames; null for all from in to out. */

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { MAX_FRAME, type Ranges } from "../core/frame/ranges";
 import { type Depth, DEPTHS } from "../core/image/image";
+import { slateProblem, SLATE_TOKENS } from "../core/slate/slate";
 import { type Look, lookSchema } from "../core/look/look";
 
 export type RenderState = "queued" | "running" | "done" | "failed" | "cancelled";
@@ -106,6 +107,30 @@ export const carriedSchema = z
   })
   .strict();
 
+/** What goes along with the frames, by its name, and in words. */
+export const BESIDES = {
+  table: "a table (.cube)",
+  maps: "distortion maps (EXR)",
+  sheet: "the glass sheet (HTML)",
+} as const;
+export type Beside = keyof typeof BESIDES;
+
+export const besidesSchema = z
+  .array(z.enum(Object.keys(BESIDES) as [Beside]))
+  .max(Object.keys(BESIDES).length)
+  .describe("what is written beside the frames; their recipe always is");
+
+/** Words burnt into frames that are looked at. */
+export const slateSchema = z
+  .string()
+  .superRefine((slate, context) => {
+    const problem = slateProblem(slate);
+    if (problem) context.addIssue({ code: "custom", message: problem });
+  })
+  .describe(
+    `a line burnt into pictures for a display, not into EXR or log: ${SLATE_TOKENS.map((token) => `{${token}}`).join(", ")} are filled in`,
+  );
+
 /** Where a render's folder lies, for people: under the data folder, or under a root by its name. */
 export const folderLabel = (folder: string): string => {
   const [, root, below] = /^root:([^/]+)\/(.*)$/.exec(folder) ?? [];
@@ -146,6 +171,8 @@ export const renderBody = z
     compression: z.string().max(20).optional(),
     encoding: z.string().min(1).max(120).nullable().default(null),
     carried: carriedSchema.optional(),
+    slate: slateSchema.nullable().default(null),
+    besides: besidesSchema.default([]),
     into: placeSchema.nullable().optional(),
     first: z.number().int().nonnegative().max(MAX_FRAME),
     last: z.number().int().nonnegative().max(MAX_FRAME),

@@ -1,9 +1,10 @@
-import { basename } from "node:path";
+import { basename, extname } from "node:path";
 import { Command } from "commander";
 import type { EncodingName } from "../../core/colour/encodings";
 import { missingGlass, platesIn } from "../../core/look/glass";
 import { DEFAULT_RATE } from "../../core/frame/context";
 import { firstOf, lastOf } from "../../core/frame/ranges";
+import { DEFAULT_SLATE, slateOfRender, slateProblem } from "../../core/slate/slate";
 import { withLensData } from "../../core/look/edit";
 import type { Look } from "../../core/look/look";
 import { readLensData } from "../../core/when/lens-data";
@@ -11,6 +12,7 @@ import { recordedLenses } from "../../server/shots/lens-data";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { guessedEncoding, guessEncoding } from "../../server/footage/guess-encoding";
+import { parsePattern } from "../../server/footage/sequence";
 import { loadFrame, openSource } from "../../server/footage/source";
 import type { PlateFootage } from "../../server/render/job";
 import { readTable } from "../../server/encodings/own-encoding";
@@ -31,6 +33,7 @@ interface Options extends FrameOptions {
   table?: string[];
   plate?: string[];
   lensData?: string;
+  slate?: string;
   scale: number;
 }
 
@@ -98,6 +101,7 @@ const SAID_BY_RECIPE = [
   ["profile", "--profile"],
   ["table", "--table"],
   ["lensData", "--lens-data"],
+  ["slate", "--slate"],
   ["frames", "--frames"],
   ["inEncoding", "--in-encoding"],
   ["outEncoding", "--out-encoding"],
@@ -116,6 +120,17 @@ async function render({ look, recipe, jobs, ...rest }: Options): Promise<void> {
   const said = SAID_BY_RECIPE.find(([name]) => rest[name] !== undefined);
   if (said) throw new UsageError(`${said[1]}: the recipe says that by itself`);
   await renderRecipe({ ...rest, recipe: recipe!, plates: platePatterns(rest.plate ?? []) });
+}
+
+/** The slate with all in its place but what frames differ in: the shot is called as its files are. */
+function slateGiven({ slate, in: input }: Options, { name }: Look): string | undefined {
+  if (slate === undefined) return undefined;
+  const problem = slateProblem(slate);
+  if (problem) throw new UsageError(`--slate: ${problem}`);
+  const { before, digits } = parsePattern(input);
+  const shot = digits ? before.replace(/[._-]+$/, "") : basename(input, extname(input));
+  const date = new Date().toISOString().slice(0, 10).replaceAll("-", "");
+  return slateOfRender(slate, { shot, version: name, date });
 }
 
 async function renderLook(options: Options & { look: string }): Promise<void> {
@@ -139,7 +154,7 @@ async function renderLook(options: Options & { look: string }): Promise<void> {
   ];
   await runFrames(options, {
     ...{ look, cabinet, plates, scale: options.scale, keepEncoding: false, files },
-    ...{ overscan: 0, layers: "warp" },
+    ...{ overscan: 0, layers: "warp", slate: slateGiven(options, look) },
     texts: {
       tables: texts,
       plateEncodings: new Map([...plates].map(([name, { encoding }]) => [name, encoding.name as EncodingName])),
@@ -168,6 +183,10 @@ export const renderCommand = (): Command =>
     .option(
       "--lens-data <file>",
       "focal length, stop and focus by frame or time code: a CSV or JSON file, or “footage” for the frames' own headers",
+    )
+    .option(
+      "--slate <text>",
+      `a line burnt into pictures for a display, for example "${DEFAULT_SLATE}"; {date}, too, is filled in`,
     )
     .option("--scale <factor>", "size of the output over the input's", numberOption(0.01, MAX_SCALE), 1)
     .action(render);

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { COLUMNS, LEVELS } from "../compile/outputs/scopes";
+import { COLUMNS, LEVELS, VECTORS } from "../compile/outputs/scopes";
 import { countsOfPixels } from "./waveform";
 
 test("a horizontal ramp of code values is a rising line, and every pixel is counted once", () => {
@@ -17,4 +17,18 @@ test("a horizontal ramp of code values is a rising line, and every pixel is coun
   }
   expect(blue).toEqual(red);
   expect(luma.reduce((a, b) => a + b)).toBe(pixels);
+});
+
+test("hues are counted where the vectorscope has them, and only where they are asked for", () => {
+  const codes = Uint8ClampedArray.of(...[255, 0, 0, 255], ...[90, 90, 90, 255], ...[90, 90, 90, 255]);
+  const { vectors } = countsOfPixels(codes, 3, 1, { vectors: true });
+  const cells = [...vectors!].flatMap((count, at) => (count ? [[at % VECTORS, Math.floor(at / VECTORS), count]] : []));
+  const middle = VECTORS / 2;
+  // Grey in the middle; a full red at the top, a little to the left.
+  const [red, grey] = cells as [number[], number[]];
+  expect(grey).toEqual([middle, middle, 2]);
+  expect(red[1]).toBe(0);
+  expect(red[0]).toBeGreaterThan(VECTORS / 4);
+  expect(red[0]).toBeLessThan(middle);
+  expect(countsOfPixels(codes, 3, 1).vectors).toBeNull();
 });

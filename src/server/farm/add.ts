@@ -4,6 +4,7 @@ import { stemFrom, stemOfShot } from "../../contract/naming";
 import { RENDER_FORMATS, RENDER_MOVIES, renderBody, type RenderOrder } from "../../contract/renders";
 import { clipped, countOf, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
 import { depthLabel } from "../../core/image/image";
+import { slateOfRender } from "../../core/slate/slate";
 import { lookOn } from "../../core/look/camera";
 import { describedFormat } from "../../formats/formats";
 import { containerOf } from "../../formats/movies";
@@ -48,7 +49,7 @@ type Ordered = RenderOrder & { handles?: number; stem?: string; madeBy?: string 
 
 /** Queues one render. Throws Refusal for what cannot be made. */
 export async function addRender(db: Database, queue: RenderQueue, order: Ordered): Promise<{ id: number }> {
-  const { first, last, handles, ...rest } = order;
+  const { first, last, handles, slate: asked, ...rest } = order;
   const found = await findShot(db, rest.shotId);
   if (!found) throw notFound(`The shot ${rest.shotId}`);
   if (rest.encoding && (await encodingNamed(db, rest.encoding)).table)
@@ -60,7 +61,10 @@ export async function addRender(db: Database, queue: RenderQueue, order: Ordered
   if (!count) throw new Refusal("invalid", `${found.shot.name} has no frames from ${first} to ${last}`);
   if (count > MAX_FRAMES) throw new Refusal("invalid", `${count} frames are more than a render takes (${MAX_FRAMES})`);
   const look = lookOn(rest.look, found.shot);
-  const { id } = await queue.add({ ...rest, look, frames, frameRate: found.shot.frameRate });
+  const { shot } = found;
+  const of = { shot: stemOfShot(shot), version: rest.versionName, date: today() };
+  const slate = asked && slateOfRender(asked, of);
+  const { id } = await queue.add({ ...rest, slate, look, frames, frameRate: found.shot.frameRate });
   return { id };
 }
 
@@ -81,7 +85,7 @@ async function lookMeant(db: Database, shotId: string, versionId: number | null)
 
 /** The orders of a delivery: every shot and version in every format. Throws where one of them cannot be made. */
 async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<Ordered[]> {
-  const { formats, encoding, carried, into, handles, only, naming } = delivery;
+  const { formats, encoding, carried, slate, besides, into, handles, only, naming } = delivery;
   const count = of.length * formats.length;
   if (count > MAX_RENDERS)
     throw new Refusal("invalid", `${count} renders are more than one order takes (${MAX_RENDERS})`);
@@ -100,7 +104,7 @@ async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<
       const order = checkedOrder.parse({
         ...{ shotId, versionName: versionId === null ? "the look as it is now" : name, look, ...coded, encoding },
         ...(carried && coded.format === "exr" ? { carried } : {}),
-        ...{ first, last, into },
+        ...{ first, last, into, slate, besides },
       });
       orders.push({ ...order, handles, stem });
     }

@@ -156,7 +156,7 @@ const ledgerEntry = ({ file, recipe, bytes, sha256 }: FrameResult) =>
 
 /** Writes what stands beside a render's frames, when all of them are made. */
 async function writeBeside(maker: Maker, one: Held, render: Render): Promise<null> {
-  if (isOneFile(render)) return null;
+  if (isOneFile(render) && !render.besides.length) return null;
   const read = await maker.persist("read what was read", () => filesRead(maker.db, render.id));
   if (!read) return null;
   await (await threadFor(maker, one, render)).ask({ kind: "close", read: joinedReads(read) }, () => {});

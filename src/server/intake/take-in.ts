@@ -7,6 +7,7 @@ import type { Database } from "../../store/database";
 import { addShot, findFootage, listFootage, shotsOf } from "../../store/queries";
 import { findProduction, openProduction } from "../../store/productions";
 import { countOf, firstOf } from "../../core/frame/ranges";
+import { describedFormat } from "../../formats/formats";
 import { notFound, Refusal } from "../errors/errors";
 import { encodingNamed } from "../colour/library";
 import { hashOf, linkOrCopy } from "../storage/content";
@@ -92,6 +93,15 @@ async function footageId(root: string, location: Location, { folder, files }: Fo
   return hash.digest("hex").slice(0, 24);
 }
 
+const MAX_NAME_LENGTH = 60;
+
+/** What a shot is called whose files have such names: without their number and extension. */
+function shotNameOf(pattern: string): string {
+  const extension = describedFormat(pattern)?.extensions.find((end) => pattern.toLowerCase().endsWith(end)) ?? "";
+  const bare = pattern.slice(0, pattern.length - extension.length).replace(/[._-]?%0\d+d/, "");
+  return bare.slice(0, MAX_NAME_LENGTH) || "Untitled";
+}
+
 async function addGroup(
   db: Database,
   location: Location,
@@ -117,11 +127,7 @@ async function addGroup(
   const encoding = chosen ?? group.encoding;
   const { family } = await encodingNamed(db, encoding);
   const shot = `shot-${randomBytes(4).toString("hex")}`;
-  const name =
-    shownName(pattern)
-      .replace(/[._-]?%0\d+d/, "")
-      .replace(/\.[^.]+$/, "")
-      .slice(0, 60) || "Untitled";
+  const name = shotNameOf(shownName(pattern));
   // Squeezed pixels are as wide on the sensor as others; the picture is shown wider.
   const sensor = { width: SENSOR_WIDTH, height: Number(((SENSOR_WIDTH * height) / width).toFixed(2)) };
   await addShot(

@@ -54,6 +54,19 @@ export function exportTable(
   order: TableOrder,
   light: Frame | null,
 ): TableMade {
+  const { transform, request, run, leftOut, text } = madeTable(engine, look, cabinet, order);
+  return {
+    text,
+    leftOut,
+    lattice: errorOverLattice(transform, request, run),
+    frame: light && errorOverFrame(light, transform, request, run),
+  };
+}
+
+/** The table alone, as a file's text. Throws RangeError for what no table can take. */
+export const tableText = (...of: Parameters<typeof madeTable>): string => madeTable(...of).text;
+
+function madeTable(engine: Engine, look: Look, cabinet: Cabinet, order: TableOrder) {
   const problem = tableProblem(order);
   if (problem) throw new RangeError(problem);
   const { format, size, input, throughView, frame } = order;
@@ -67,10 +80,6 @@ export function exportTable(
   };
   const request = { size, input, throughView };
   const transform = tonalTable(`${look.name}, tonal part`, request, run);
-  return {
-    text: format === "cube" ? writeCube(transform) : writeClf(transform, "pale-halo-tonal-part"),
-    leftOut,
-    lattice: errorOverLattice(transform, request, run),
-    frame: light && errorOverFrame(light, transform, request, run),
-  };
+  const text = format === "cube" ? writeCube(transform) : writeClf(transform, "pale-halo-tonal-part");
+  return { transform, request, run, leftOut, text };
 }

@@ -62,6 +62,8 @@ export interface RenderJob {
   overscan?: number;
   /** What becomes of the footage's other layers: as they are, moved as the picture is, or left. Default: left. */
   layers?: LayerPolicy;
+  /** Words burnt into frames that are looked at (core/slate), what frames differ in not filled in. Default: none. */
+  slate?: string;
   /** Size of the output over that of the input. */
   scale: number;
   resume: boolean;

@@ -3,6 +3,7 @@ import type { CarriedOn, KeptShot, RenderSnapshot } from "../../store/schema/sch
 import type { Depth } from "../../core/image/image";
 import type { Ranges } from "../../core/frame/ranges";
 import type { Look } from "../../core/look/look";
+import type { Beside } from "../../contract/renders";
 import { choiceFor, framesOfShot, sourceOf } from "../shots/shot";
 import { snapshotOf } from "./snapshot";
 import type { RenderOrder } from "./worker";
@@ -20,6 +21,8 @@ export interface Making {
   /** Frames a second. */
   frameRate: number;
   carried?: CarriedOn | null;
+  slate?: string | null;
+  besides?: Beside[];
   /** What it takes by name, where that was kept; else it is as it stands now. */
   snapshot?: RenderSnapshot | null;
 }
@@ -37,7 +40,7 @@ const plateOrder = ({ name, shot, footage }: { name: string } & KeptShot): Rende
 export async function renderOrder(
   db: Database,
   standing: KeptShot,
-  { look, frames, output, encoding, depth, compression, frameRate, carried, snapshot }: Making,
+  { look, frames, output, encoding, depth, compression, frameRate, carried, slate, besides, snapshot }: Making,
 ): Promise<RenderOrder> {
   const now = snapshot?.own && snapshot.plates ? null : await snapshotOf(db, look, standing, encoding);
   const { own, plates, ...kept } = { ...now, ...snapshot } as Required<RenderSnapshot>;
@@ -56,6 +59,8 @@ export async function renderOrder(
     depth,
     compression: compression ?? undefined,
     framesPerSecond: frameRate,
+    slate: slate ?? undefined,
+    besides,
     ...(carried ? { layers: carried.layers, overscan: carried.overscan === "keep" ? Infinity : 0 } : {}),
   };
 }

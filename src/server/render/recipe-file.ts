@@ -69,6 +69,7 @@ export const recipeSchema = z
     scale: z.number().positive(),
     overscan: z.union([z.number().nonnegative(), z.literal("keep")]).optional(),
     layers: z.enum(LAYER_POLICIES).optional(),
+    slate: z.string().max(1000).optional(),
     input: inputSchema.strict(),
     plates: z.array(
       inputSchema
@@ -108,6 +109,7 @@ export function recipeTerms(job: RenderJob, texts: RecipeTexts) {
     ...{ frames, shot, choice, gaps, depth, compression, framesPerSecond, scale },
     overscan: overscan === Infinity ? ("keep" as const) : overscan,
     layers,
+    slate: job.slate,
   };
 }
 
@@ -263,6 +265,7 @@ export async function jobOfRecipe(
     scale: recipe.scale,
     overscan: overscan === "keep" ? Infinity : overscan,
     layers: recipe.layers,
+    slate: recipe.slate,
   };
   const plateEncodings = new Map(recipe.plates.map(({ name, encoding }) => [name, encoding]));
   const { inEncoding, outEncoding } = recipe;

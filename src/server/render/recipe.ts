@@ -88,7 +88,8 @@ export const countsFromShot = (look: RenderJob["look"]): boolean =>
 /** What decides the pixels of every frame of a job alike. */
 async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<string>): Promise<string> {
   const { look, cabinet, plates, shot, inEncoding, outEncoding, depth, compression, scale, choice, gaps } = job;
-  const { overscan = 0, layers = "drop" } = job;
+  const { framesPerSecond } = job;
+  const { overscan = 0, layers = "drop", slate } = job;
   const filters = (look.elements as LookElement[]).map((element) => cabinet.filters.get(filterOf(element) ?? ""));
   const lens = look.lens.profile && cabinet.lenses.get(look.lens.profile);
   const { taking } = look.camera;
@@ -112,6 +113,7 @@ async function sharedParts(job: RenderJob, contentAt: (path: string) => Promise<
     // At the end, and only where there is one: renders without it are what they were.
     ...(taking ? [cabinet.lenses.get(taking.profile)] : []),
     ...(overscan || layers !== "drop" ? [String(overscan), layers] : []),
+    ...(slate ? ["slate", slate, framesPerSecond] : []),
   ]);
 }
 

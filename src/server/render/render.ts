@@ -26,6 +26,7 @@ import { withWindows } from "./windows";
 import { frameSink, isLinearFile, type Sink, type Written } from "./output";
 import { type FrameInput, recipes } from "./recipe";
 import { readFiles, termsInFrames, writeRecipe } from "./recipe-file";
+import { burnIn, takesSlate } from "./slate";
 import { keepSound, soundFile, soundOf } from "./sound";
 
 /** A frame that is there. */
@@ -134,6 +135,9 @@ function framesBeside({ look, cabinet, shot }: RenderJob, frame: number): number
   return [...new Set(read)].filter((number) => number !== frame).sort((a, b) => a - b);
 }
 
+/** Frames a second where nobody says: what time code is counted by. */
+const DEFAULT_RATE = 24;
+
 /** A recipe longer than this stands beside the frames alone, and not in each of them, too (characters). */
 const MAX_TERMS_INSIDE = 256 * 1024;
 
@@ -211,8 +215,15 @@ export async function renderFrames(
       events.cleaned?.(number, found),
     );
     const { picture, windows } = withWindows(job, image, whole);
-    // The next frame is read while this one is packed and written, unless both would be large.
-    if (next !== undefined && picture.width * picture.height <= LARGE) {
+    if (job.slate && takesSlate(output, job.outEncoding))
+      await burnIn(picture, job.slate, {
+        frame: number,
+        timeCode: image.info.timeCode,
+        framesPerSecond: job.framesPerSecond ?? image.info.framesPerSecond ?? DEFAULT_RATE,
+        pixelAspect: image.info.pixelAspect,
+      });
+    // The next frame is read while this one is packed and written.
+    if (next !== undefined) {
       ahead = { number: next, image: load(next) };
       ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
     }
@@ -260,7 +271,7 @@ export async function renderFrames(
         continue;
       }
       const pixels = await begin(number, next, output, path, recipe);
-      // Packing goes on beside the next frame's computing; large frames wait for it, for the memory they take.
+      // Packing goes on beside the next frame's computing; a large one stays in the engine's memory until it is packed.
       if (pixels > LARGE) {
         await writing;
         collect();

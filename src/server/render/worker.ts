@@ -15,6 +15,8 @@ import { parseStored } from "../footage/sequence";
 import { type GapPolicy, loadFrame, type Source } from "../footage/source";
 import type { ReadFiles } from "../../store/schema/schema";
 import type { EncodingText, LayerPolicy, RecipeTexts, RenderJob } from "./job";
+import type { Beside } from "../../contract/renders";
+import { writeBesides } from "./besides";
 import { ledgerOf } from "./ledger";
 import { lossesOfJob } from "./losses";
 import { oneFileSink } from "./movie-file";
@@ -47,6 +49,8 @@ export interface RenderOrder {
   /** As of a job. */
   layers?: LayerPolicy;
   overscan?: number;
+  slate?: string;
+  besides?: Beside[];
 }
 
 const order = workerData as RenderOrder;
@@ -83,6 +87,7 @@ const job: RenderJob = {
   gaps: order.gaps,
   layers: order.layers ?? "warp",
   overscan: order.overscan ?? 0,
+  slate: order.slate,
   frames: order.frames,
   output: target,
   inEncoding: encodingNamed(order.encoding),
@@ -142,8 +147,10 @@ async function make({ frames, made }: Extract<ToThread, { kind: "make" }>): Prom
   return read;
 }
 
-/** Writes what stands beside frames of their own: the recipe, and the sound. One file for all has both already. */
+/** Writes what stands beside the frames. */
 async function closeRender(read: ReadFiles): Promise<void> {
+  await writeBesides(engine, job, order.besides ?? []);
+  // One file for all has its sound, and its recipe, already.
   if (!target.digits) return;
   const sound = soundOf(job.source, job.frames);
   if (sound) await keepSound(sound, soundFile(target));

@@ -78,6 +78,10 @@ export const renders = pgTable("renders", {
   frameRate: real("frame_rate").notNull().default(24),
   /** Null in renders of before it could be said: layers moved as the picture is, nothing beyond the frame. */
   carried: jsonb("carried").$type<CarriedOn>(),
+  /** What is written beside its frames. */
+  besides: jsonb("besides").$type<("table" | "maps" | "sheet")[]>().notNull().default([]),
+  /** Words burnt into its frames; null for none. */
+  slate: text("slate"),
   /** What of the footage's files does not go on into its own, in words. */
   losses: jsonb("losses").$type<string[]>().notNull().default([]),
   /** What the look and the shot named when it was queued; null for renders of before there was one. */

@@ -10,7 +10,7 @@ import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { ConfirmButton } from "../shared/confirm-button";
 import { shotTitle, useShots } from "../shared/production";
-import { type CarriedOn, CarriedFields, EncodedAs, IntoField } from "./fields";
+import { BesidesField, type CarriedOn, CarriedFields, EncodedAs, IntoField, SlateField } from "./fields";
 import { ALL_FORMATS, FIRST_DELIVERY, type FormatName, isExr, isOneFile, namesOf } from "./formats";
 
 const CROPPED: CarriedOn = { layers: "warp", overscan: "crop" };
@@ -232,6 +232,8 @@ export function DeliveryForm({ onAdded }: { onAdded(): void }) {
           onChange={(encoding) => put({ encoding: encoding || null })}
         />
         <IntoField roots={here?.renderRoots ?? []} value={delivery.into} onChange={(into) => put({ into })} />
+        <BesidesField value={delivery.besides} onChange={(besides) => put({ besides })} />
+        <SlateField value={delivery.slate} onChange={(slate) => put({ slate })} />
         {delivery.formats.some(isExr) && (
           <CarriedFields value={delivery.carried ?? CROPPED} onChange={(carried) => put({ carried })} />
         )}

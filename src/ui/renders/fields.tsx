@@ -1,6 +1,7 @@
 "use client";
 import { ENCODINGS } from "@/core/colour/encodings";
-import type { RenderOrder } from "../../contract/renders";
+import { DEFAULT_SLATE, MAX_SLATE, SLATE_TOKENS, slateProblem } from "@/core/slate/slate";
+import { type Beside, BESIDES, type RenderOrder } from "../../contract/renders";
 import { useOwnEncodings } from "../shared/encodings";
 
 export type CarriedOn = NonNullable<RenderOrder["carried"]>;
@@ -58,6 +59,62 @@ export function CarriedFields({ value, onChange }: { value: CarriedOn; onChange(
         </select>
       </label>
     </>
+  );
+}
+
+/** What goes along with the frames. */
+export function BesidesField({ value, onChange }: { value: readonly Beside[]; onChange(value: Beside[]): void }) {
+  return (
+    <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+      <legend className="mb-1 text-quiet">Beside the frames and their recipe</legend>
+      {(Object.keys(BESIDES) as Beside[]).map((beside) => (
+        <label key={beside} className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={value.includes(beside)}
+            onChange={({ target }) =>
+              onChange(target.checked ? [...value, beside] : value.filter((other) => other !== beside))
+            }
+          />
+          {BESIDES[beside]}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+/** A line burnt into what is looked at; `value` is null for none. */
+export function SlateField({ value, onChange }: { value: string | null; onChange(value: string | null): void }) {
+  const problem = value === null ? null : slateProblem(value);
+  return (
+    <div className="flex flex-col">
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-xs"
+          checked={value !== null}
+          onChange={({ target }) => onChange(target.checked ? DEFAULT_SLATE : null)}
+        />
+        A slate burnt in
+      </label>
+      <input
+        className="input input-sm figures w-80"
+        aria-label="Words of the slate"
+        title={`${SLATE_TOKENS.map((token) => `{${token}}`).join(" ")} are filled in. Not in EXR, nor where it is encoded for further work.`}
+        maxLength={MAX_SLATE}
+        disabled={value === null}
+        aria-invalid={problem !== null}
+        value={value ?? ""}
+        placeholder="none"
+        onChange={({ target }) => onChange(target.value)}
+      />
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+    </div>
   );
 }
 

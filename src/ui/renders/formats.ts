@@ -14,6 +14,8 @@ export const isOneFile = (format: FormatName): boolean =>
 export const FIRST_DELIVERY: Delivery = {
   formats: ["EXR half, ZIP"],
   encoding: null,
+  slate: null,
+  besides: [],
   into: null,
   handles: 0,
   only: null,

@@ -1,13 +1,14 @@
 "use client";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { slateProblem } from "@/core/slate/slate";
 import { firstOf, lastOf } from "@/core/frame/ranges";
-import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
+import { type Beside, RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
 import { shotTitle, useShots } from "../shared/production";
 import { useWorkspace } from "../shared/workspace";
-import { type CarriedOn, CarriedFields, EncodedAs, IntoField, type Place } from "./fields";
+import { BesidesField, type CarriedOn, CarriedFields, EncodedAs, IntoField, type Place, SlateField } from "./fields";
 import { ALL_FORMATS, type FormatName, namesOf } from "./formats";
 
 /** One shot in one format. */
@@ -48,6 +49,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
   const [encoding, setEncoding] = useState("");
   const [carried, setCarried] = useState<CarriedOn>({ layers: "warp", overscan: "crop" });
   const [into, setInto] = useState<Place | null>(null);
+  const [slate, setSlate] = useState<string | null>(null);
+  const [besides, setBesides] = useState<Beside[]>([]);
   const isExr = ALL_FORMATS[format].format === "exr";
   const [first, setFirst] = useState(firstOf(frames));
   const [last, setLast] = useState(lastOf(frames));
@@ -61,6 +64,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
       encoding: encoding || null,
       ...(isExr ? { carried } : {}),
       into,
+      slate: isExr ? null : slate,
+      besides,
       first,
       last,
     });
@@ -121,13 +126,18 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
         <button
           type="button"
           className="btn btn-sm btn-primary"
-          disabled={queue.isPending}
+          disabled={queue.isPending || (!isExr && slate !== null && slateProblem(slate) !== null)}
           onClick={() => queue.mutate()}
         >
           Queue the render
         </button>
         <IntoField roots={here?.renderRoots ?? []} value={into} onChange={setInto} />
-        {isExr && <CarriedFields value={carried} onChange={setCarried} />}
+        {isExr ? (
+          <CarriedFields value={carried} onChange={setCarried} />
+        ) : (
+          <SlateField value={slate} onChange={setSlate} />
+        )}
+        <BesidesField value={besides} onChange={setBesides} />
       </div>
     </>
   );

@@ -10,6 +10,7 @@ import { api } from "../../shared/api";
 import type { Way } from "../../view/compare";
 import { type Against, ReferenceField, useAgainst } from "./against";
 import { Frames } from "./frames";
+import { RenderScopes } from "./scopes";
 import { differenceOf, useRendered } from "./rendered";
 
 const MADE_EVERY_MS = 1000;
@@ -39,6 +40,7 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
   const [against, setAgainst] = useState<Against | null>(null);
   const [way, setWay] = useState<Way>("wipe");
   const [times, setTimes] = useState(8);
+  const [hasScopes, setScopes] = useState(false);
   const shot = useQuery({ queryKey: ["shot", render.shotId], queryFn: () => api.shot(render.shotId), retry: false });
   const other = useAgainst(against, shot.data ?? null, frame);
   const { picture } = own;
@@ -65,28 +67,41 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
         <span className="ml-auto" />
         <ReferenceField value={against} others={others} hasShot={shot.data !== undefined} onChange={setAgainst} />
         {against && <WayButtons way={way} times={times} onWay={setWay} onTimes={setTimes} />}
+        <button
+          type="button"
+          className={`btn btn-xs ${hasScopes ? "halo" : ""}`}
+          aria-pressed={hasScopes}
+          onClick={() => setScopes(!hasScopes)}
+        >
+          Scopes
+        </button>
         <button type="button" className="btn btn-xs btn-square" aria-label="Back to the renders" onClick={onClose}>
           <X size={13} />
         </button>
       </div>
-      <PairRoom
-        name="rendered"
-        own={{ picture: isDifference ? difference : picture, label: ownName }}
-        other={against && { picture: other.picture, label: against.name }}
-        way={way}
-        tag={isDifference ? differenceTag : against ? ownName : null}
-        frame={extent}
-        stretch={stretch}
-      >
-        {(own.problem ?? other.problem) && (
-          <p role="alert" className="absolute inset-x-0 top-2 text-center text-error">
-            {own.problem ?? other.problem}
-          </p>
+      <div className="flex min-h-0 flex-1">
+        <PairRoom
+          name="rendered"
+          own={{ picture: isDifference ? difference : picture, label: ownName }}
+          other={against && { picture: other.picture, label: against.name }}
+          way={way}
+          tag={isDifference ? differenceTag : against ? ownName : null}
+          frame={extent}
+          stretch={stretch}
+        >
+          {(own.problem ?? other.problem) && (
+            <p role="alert" className="absolute inset-x-0 top-2 text-center text-error">
+              {own.problem ?? other.problem}
+            </p>
+          )}
+          {!made.length && (
+            <p className="absolute inset-0 grid place-items-center text-quiet">No frame of it is there yet.</p>
+          )}
+        </PairRoom>
+        {hasScopes && (
+          <RenderScopes picture={picture} against={against && other.picture} display={render.view.display} />
         )}
-        {!made.length && (
-          <p className="absolute inset-0 grid place-items-center text-quiet">No frame of it is there yet.</p>
-        )}
-      </PairRoom>
+      </div>
       <Frames
         render={render.id}
         frames={render.frames}

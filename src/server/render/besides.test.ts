@@ -1,0 +1,59 @@
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, expect, test } from "vitest";
+import { encodingByName } from "../../core/colour/encodings";
+import { cabinetOf } from "../../core/profile/profiles";
+import { demoProfiles } from "../../demo/glass/profiles";
+import { fixture } from "../../formats/fixtures/pattern";
+import { readExr } from "../../formats/exr/read";
+import { lookOf } from "../../testing/laboratory";
+import { startEngine } from "../engine/engine";
+import { parsePattern } from "../footage/sequence";
+import { openSource } from "../footage/source";
+import { writeBesides } from "./besides";
+import type { RenderJob } from "./job";
+
+const { engine, close } = startEngine(1);
+afterAll(close);
+
+function jobFor(elements: Parameters<typeof lookOf>[0]): RenderJob {
+  const folder = mkdtempSync(join(tmpdir(), "halo-besides-"));
+  writeFileSync(join(folder, "in.0001.exr"), fixture("half-zip.exr"));
+  const source = openSource(join(folder, "in.%04d.exr"));
+  const bare = lookOf(elements);
+  const look = { ...bare, lens: { ...bare.lens, profile: "orrin-vale-25", focalLength: 25, stop: 2 } };
+  return {
+    ...{ look, cabinet: cabinetOf(demoProfiles()), source, frames: [[1, 1]], shot: [[1, 1]] },
+    ...{ output: parsePattern(join(mkdtempSync(join(tmpdir(), "halo-out-")), "TL-010_v1.%04d.exr")) },
+    ...{ inEncoding: encodingByName("linear-ap1"), outEncoding: null, depth: "half", scale: 1, resume: false },
+  };
+}
+
+test("a table, maps and the sheet stand beside the frames, under their name", async () => {
+  const job = jobFor([{ kind: "distortion" }, { kind: "trim", params: { exposure: 1 } }]);
+  await writeBesides(engine, job, ["table", "maps", "sheet"]);
+  const { folder } = job.output;
+  expect(readdirSync(folder).sort()).toEqual([
+    "TL-010_v1.cube",
+    "TL-010_v1.distortion-off.exr",
+    "TL-010_v1.distortion.exr",
+    "TL-010_v1.html",
+  ]);
+  const map = await readExr("map.exr", readFileSync(join(folder, "TL-010_v1.distortion.exr")));
+  expect([map.width, map.height]).toEqual([48, 40]);
+  // Between the middle and a corner light is fetched from elsewhere: by more than the map's own step.
+  const at = 4 * (4 * 48 + 4);
+  const [x, y] = [map.pixels.data[at]!, map.pixels.data[at + 1]!];
+  expect(Math.abs(x - 4.5 / 48) + Math.abs(y - (1 - 4.5 / 40))).toBeGreaterThan(0.001);
+  expect(readFileSync(join(folder, "TL-010_v1.cube"), "utf8")).toMatch(/LUT_3D_SIZE 33/);
+  expect(readFileSync(join(folder, "TL-010_v1.html"), "utf8")).toMatch(/Orrin Vale 25/);
+});
+
+test("of a look without distortion there are no maps, and what is not wanted is not written", async () => {
+  const job = jobFor([{ kind: "trim" }]);
+  await writeBesides(engine, job, ["maps"]);
+  expect(readdirSync(job.output.folder)).toEqual([]);
+  await writeBesides(engine, job, []);
+  expect(readdirSync(job.output.folder)).toEqual([]);
+});

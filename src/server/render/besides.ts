@@ -1,0 +1,81 @@
+/** What may go along with a render's frames, for who is handed them: a table, distortion maps, the glass sheet. */
+import { basename, extname, join } from "node:path";
+import type { Beside } from "../../contract/renders";
+import { encodingByName } from "../../core/colour/encodings";
+import type { Engine } from "../../core/engine/engine";
+import type { ShotFrame } from "../../core/frame/context";
+import { firstOf, lastOf } from "../../core/frame/ranges";
+import { madeBy, overscanNeeded } from "../../core/judge/overscan";
+import { lookAt } from "../../core/look/at-frame";
+import { glassSheet } from "../../core/sheet/contents";
+import { sheetHtml } from "../../core/sheet/html";
+import { version } from "../../../package.json";
+import type { Decoded } from "../../formats/format";
+import { mapFile } from "../cabinet/files";
+import { storedName } from "../footage/sequence";
+import { tableProblem, tableText } from "../readers/table";
+import { loadFrame } from "../footage/source";
+import { writeWhole } from "../storage/files";
+import type { RenderJob } from "./job";
+
+/** Entries a side of the table. */
+const TABLE_SIZE = 33;
+/** What a table takes where the footage's own encoding is none for it. */
+const TABLE_ENCODING = "acescct";
+
+/** What all files of a render begin with: its frames' name without their number. */
+function stemOf({ before, digits }: RenderJob["output"]): string {
+  return digits ? before.replace(/[._-]+$/, "") || "look" : basename(before, extname(before));
+}
+
+/** The part of the look that depends on no neighbour, as its first frame has it. */
+function table(engine: Engine, { look, cabinet, inEncoding, outEncoding, frames }: RenderJob) {
+  const format = "cube" as const;
+  const input = tableProblem({ format, input: inEncoding }) ? encodingByName(TABLE_ENCODING) : inEncoding;
+  const order = { format, size: TABLE_SIZE, input, throughView: !outEncoding, frame: firstOf(frames) } as const;
+  return Buffer.from(tableText(engine, look, cabinet, order));
+}
+
+/** Maps that put the lens's distortion on and take it off; none where the look has no lens with one that acts. */
+async function maps({ look, cabinet }: RenderJob, at: ShotFrame): Promise<[name: string, bytes: Buffer][]> {
+  const { elements, context } = lookAt(look, cabinet, at);
+  const { lens, focalLength } = context;
+  const acts = elements.some(({ state, isActive }) => isActive && state.kind === "distortion");
+  if (!lens?.distortion?.length || !acts) return [];
+  const { sensor } = look.camera;
+  const size = { width: at.width, height: at.height };
+  const made = (inverse: boolean) => mapFile(lens, focalLength, { size, sensor, inverse }, 0);
+  return [
+    ["distortion.exr", await made(false)],
+    ["distortion-off.exr", await made(true)],
+  ];
+}
+
+function sheet(engine: Engine, job: RenderJob, at: ShotFrame, { info, z }: Decoded): Buffer {
+  const { look, cabinet, source, frames, inEncoding } = job;
+  const stem = stemOf(job.output);
+  const shot = {
+    ...{ name: stem, footage: storedName(source.pattern), width: at.width, height: at.height, frames },
+    ...{ encoding: inEncoding.label, frameRate: at.frameRate ?? 24, timeCode: info.timeCode ?? null },
+    hasDepth: z !== undefined,
+  };
+  const overscan = overscanNeeded(look, cabinet, at, madeBy(engine, cabinet, at));
+  return Buffer.from(sheetHtml(glassSheet(look, cabinet, shot, overscan), `Pale Halo ${version}.`));
+}
+
+/** Writes what goes along with a render's frames into their folder. */
+export async function writeBesides(engine: Engine, job: RenderJob, wanted: readonly Beside[]): Promise<void> {
+  if (!wanted.length) return;
+  const { source, choice, gaps, frames, output, shot } = job;
+  const sample = await loadFrame(source, firstOf(frames), choice, gaps);
+  const { width, height, framesPerSecond } = sample.info;
+  const at: ShotFrame = {
+    ...{ width, height, frame: firstOf(frames), hasDepth: sample.z !== undefined },
+    frameRate: job.framesPerSecond ?? framesPerSecond,
+    shot: { first: firstOf(shot), last: lastOf(shot) },
+  };
+  const put = (ending: string, bytes: Buffer) => writeWhole(join(output.folder, `${stemOf(output)}.${ending}`), bytes);
+  if (wanted.includes("table")) await put("cube", table(engine, job));
+  if (wanted.includes("maps")) for (const [ending, bytes] of await maps(job, at)) await put(ending, bytes);
+  if (wanted.includes("sheet")) await put("html", sheet(engine, job, at, sample));
+}

@@ -1,0 +1,75 @@
+"use client";
+import { useMemo, useState } from "react";
+import { countsOfPixels } from "@/core/scopes/waveform";
+import type { Display } from "@/core/view/view";
+import type { Picture } from "../../engine/questions";
+import { atEnds } from "../../scopes/draw";
+import { marksOf } from "../../scopes/marks";
+import { Histogram, Parade, Vectorscope, Waveform } from "../../scopes/scope-view";
+
+/** Scopes of pictures that are made: what has no light any more has no ramp, and no stops. */
+const SHOWN = ["waveform", "parade", "vectors", "histogram"] as const;
+type Shown = (typeof SHOWN)[number];
+const NAMES: Record<Shown, string> = {
+  waveform: "Waveform",
+  parade: "Parade",
+  vectors: "Vectorscope",
+  histogram: "Histogram",
+};
+
+const useCounts = (picture: Picture | null) =>
+  useMemo(() => picture && countsOfPixels(picture.pixels, picture.width, picture.rows, { vectors: true }), [picture]);
+
+const shareText = (share: number) => `${(100 * share).toFixed(1)} %`;
+
+/** Scopes of a rendered frame, and faintly of what it is held against. */
+export function RenderScopes({
+  picture,
+  against,
+  display,
+}: {
+  picture: Picture | null;
+  against: Picture | null;
+  display: Display;
+}) {
+  const [shown, setShown] = useState<readonly Shown[]>(["waveform", "histogram", "vectors"]);
+  const both = { counts: useCounts(picture), reference: useCounts(against) };
+  const marks = marksOf("code", display);
+  const ends = both.counts && atEnds(both.counts);
+  const draw: Record<Shown, () => React.ReactNode> = {
+    waveform: () => <Waveform {...both} marks={marks} luma={false} />,
+    parade: () => <Parade {...both} marks={marks} />,
+    vectors: () => <Vectorscope {...both} />,
+    histogram: () => <Histogram {...both} marks={marks} />,
+  };
+  return (
+    <aside aria-label="Scopes" className="flex w-80 shrink-0 flex-col gap-2 overflow-y-auto bg-base-200 p-2">
+      <div role="group" aria-label="Which scopes" className="join flex">
+        {SHOWN.map((name) => (
+          <button
+            key={name}
+            type="button"
+            className={`btn btn-xs join-item flex-auto px-1 ${shown.includes(name) ? "btn-primary" : ""}`}
+            aria-pressed={shown.includes(name)}
+            onClick={() => setShown(SHOWN.filter((one) => shown.includes(one) !== (one === name)))}
+          >
+            {NAMES[name]}
+          </button>
+        ))}
+      </div>
+      {shown.map((name) => (
+        <section key={name} aria-label={NAMES[name]} className="flex flex-col gap-1">
+          <h3 className="text-quiet">
+            {NAMES[name]} {name === "vectors" ? "(blue and red differences)" : "(% of signal)"}
+          </h3>
+          {draw[name]()}
+        </section>
+      ))}
+      {ends && (
+        <p className="figures text-quiet" role="status" aria-label="At the ends of the scale">
+          at the top {shareText(ends.high)} at the bottom {shareText(ends.low)}
+        </p>
+      )}
+    </aside>
+  );
+}
