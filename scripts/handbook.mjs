@@ -257,5 +257,6 @@ for (const [name, make] of Object.entries(PAGES)) {
   if (await leave.isVisible()) await leave.click();
   // What was open is closed: the next page begins with the Bench as it is at first.
   await page.evaluate(() => localStorage.clear());
+  await page.context().clearCookies();
 }
 await browser.close();

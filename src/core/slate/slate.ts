@@ -3,7 +3,7 @@
 /** What is filled in: for a render as a whole, and for each frame. */
 export const SLATE_TOKENS = ["shot", "version", "date", "frame", "timecode"] as const;
 export const MAX_SLATE = 160;
-export const DEFAULT_SLATE = "{shot}   {version}   {frame}   {timecode}";
+export const DEFAULT_SLATE = "{shot} {version} {frame} {timecode}";
 
 export interface SlateOf {
   shot: string;

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { sensorSideSchema, squeezeSchema } from "../../core/frame/camera";
 import { depthPlateSchema } from "../../core/frame/depth-plate";
 import { GAPS } from "../../core/frame/gaps";
-import { MAX_FRAME } from "../../core/frame/ranges";
+import { countOf, MAX_FRAME } from "../../core/frame/ranges";
 import { DEPTHS } from "../../core/image/image";
 
 /**
@@ -16,6 +16,17 @@ export const FORMAT = "pale-halo-production";
 const MAX_SHOTS = 5000;
 const MAX_FILES = 200_000;
 const MAX_KEPT = 10_000;
+
+/** As shots are called here: a part of addresses and of file names. */
+const SHOT_ID = /^[A-Za-z0-9][A-Za-z0-9_-]{0,79}$/;
+/** A file's name, which leads nowhere else. */
+const fileName = z
+  .string()
+  .min(1)
+  .max(300)
+  .refine((name) => !/[\\/\0]/.test(name) && !name.startsWith("."), "the name of a file, without a folder");
+/** Frames that footage has at most. */
+const MAX_FRAMES = 10_000_000;
 
 const text = (longest: number) => z.string().min(1).max(longest);
 const id = text(80);
@@ -32,8 +43,8 @@ const ranges = z
 const footageSchema = z
   .object({
     /** Name of its files, as the database keeps it: %04d stands for the number, %% for a percent sign. */
-    pattern: text(300).refine((name) => !name.includes("/"), "a file name"),
-    frames: ranges.min(1),
+    pattern: fileName,
+    frames: ranges.min(1).refine((all) => countOf(all) <= MAX_FRAMES, `at most ${MAX_FRAMES} frames`),
     width: side,
     height: side,
     depth: z.enum(DEPTHS),
@@ -46,7 +57,13 @@ const footageSchema = z
     /** Its files in the order of their frames; the hash is of their bytes. Without those that were not there. */
     files: z
       .array(
-        z.object({ name: text(300), bytes: z.number().int().nonnegative(), sha256: z.string().length(64) }).strict(),
+        z
+          .object({
+            name: fileName,
+            bytes: z.number().int().nonnegative(),
+            sha256: z.string().regex(/^[0-9a-f]{64}$/, "64 digits"),
+          })
+          .strict(),
       )
       .max(MAX_FILES),
   })
@@ -55,7 +72,7 @@ export type FootageReference = z.infer<typeof footageSchema>;
 
 const shotSchema = z
   .object({
-    id,
+    id: z.string().regex(SHOT_ID, "an id is letters, digits, lines and hyphens, up to 80"),
     name: text(120),
     encoding: text(120),
     encodingReason: z.string().max(1000),
@@ -124,7 +141,7 @@ export const documentSchema = z
       2000,
     ),
     encodings: listOf(z.object({ id }).strict(), 1000),
-    tables: listOf(z.object({ id, name: text(300), file: text(300) }).strict(), 1000),
+    tables: listOf(z.object({ id, name: text(300), file: fileName }).strict(), 1000),
     /** What its looks take and it does not hold, in words. */
     lacks: z.array(z.string().max(500)).max(MAX_KEPT),
   })

@@ -37,6 +37,8 @@ const look = (name: string, more: object = {}) =>
     ...more,
   });
 
+const TABLE = "LUT_3D_SIZE 2\n0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n";
+
 type Store = Awaited<ReturnType<typeof openTestStore>>;
 
 /** Leaves HALO_DATA on the store's own folder. */
@@ -51,7 +53,7 @@ async function filled(): Promise<Store> {
   await addProduction(db, "old-tram", "Old tram");
   await keepProfile(db, lens, null);
   await changeProfile(db, "own-glass", { ...lens, name: "Own glass, measured again" }, 1);
-  await putTable(db, { id: "print", name: "Print", file: "print.cube", text: "LUT_3D_SIZE 2\n" });
+  await putTable(db, { id: "print", name: "Print", file: "print.cube", text: TABLE });
   await putEncoding(db, LAMP_ROOM_LOG);
   for (const id of ["OT-1", "OT-2"]) {
     const place = join(folder, "footage", `f-${id}`);
@@ -90,6 +92,14 @@ beforeAll(async () => {
 });
 afterAll(() => from.client.close());
 
+const zipOf = () =>
+  on(from, async () => {
+    const { handle } = await exportZip(from.db, "old-tram");
+    const bytes = await handle.readFile();
+    await handle.close();
+    return bytes;
+  });
+
 describe("a production that goes elsewhere", () => {
   test("comes in with its looks, versions, stills, glass of every revision, encoding and table", async () => {
     const to = await openTestStore();
@@ -109,7 +119,7 @@ describe("a production that goes elsewhere", () => {
     expect(readFileSync(await on(to, async () => pictureOfStill(still!))).equals(exr)).toBe(true);
     const glass = (await findProfile(to.db, "own-glass"))!;
     expect([glass.revision, glass.body.name]).toEqual([2, "Own glass, measured again"]);
-    expect((await findTable(to.db, "print"))!.text).toBe("LUT_3D_SIZE 2\n");
+    expect((await findTable(to.db, "print"))!.text).toBe(TABLE);
     expect((await findShot(to.db, "OT-1"))!.shot).toMatchObject({ notes: "as told", encoding: LAMP_ROOM_LOG.id });
     await to.client.close();
   });
@@ -162,15 +172,8 @@ describe("a production that goes elsewhere", () => {
   });
 
   test("as a zip is the same, and the same production is the same zip", async () => {
-    const zip = () =>
-      on(from, async () => {
-        const { handle } = await exportZip(from.db, "old-tram");
-        const bytes = await handle.readFile();
-        await handle.close();
-        return bytes;
-      });
-    const bytes = await zip();
-    expect((await zip()).equals(bytes)).toBe(true);
+    const bytes = await zipOf();
+    expect((await zipOf()).equals(bytes)).toBe(true);
     const files = unzipSync(bytes);
     expect(Buffer.from(files[DOCUMENT]!).equals(readFileSync(join(folder, DOCUMENT)))).toBe(true);
     expect(Buffer.from(files["shots/OT-1/still-1.exr"]!).equals(exr)).toBe(true);
@@ -230,13 +233,40 @@ describe("what is no production", () => {
     expect(await findProfile(to.db, "own-glass")).toBeUndefined();
   });
 
+  test.each([
+    ["shots.0.id", (document: ProductionDocument) => void (document.shots[0]!.id = "../../OT")],
+    [
+      "shots.0.footage.pattern",
+      (document: ProductionDocument) => void (document.shots[0]!.footage.pattern = "../a.%04d.exr"),
+    ],
+    [
+      "shots.0.footage.files.0.name",
+      (document: ProductionDocument) => void (document.shots[0]!.footage.files[0]!.name = "../../a"),
+    ],
+    ["shots.0.footage.frames", (document: ProductionDocument) => void (document.shots[0]!.footage.frames = [[1, 2e9]])],
+    ["shots", (document: ProductionDocument) => void document.shots.push(document.shots[0]!)],
+  ])("%s that leads elsewhere, or has no end, is refused by its place", async (place, spoil) => {
+    const document = JSON.parse(readFileSync(join(folder, DOCUMENT), "utf8")) as ProductionDocument;
+    spoil(document);
+    const said = await refused(zipSync({ ...parts(), [DOCUMENT]: strToU8(JSON.stringify(document)) }));
+    expect(said).toMatch(new RegExp(`^production\\.json: ${place.replaceAll(".", "\\.")}: `));
+  });
+
+  test("a table that is none, and glass of an id that none has, are refused", async () => {
+    const files = { ...unzipSync(await zipOf()) };
+    const spoilt = async (name: string, text: string) => refused(zipSync({ ...files, [name]: strToU8(text) }));
+    expect(await spoilt("tables/print.txt", "LUT_3D_SIZE 2\n")).toMatch(/^print\.cube: /);
+    const document = JSON.parse(readFileSync(join(folder, DOCUMENT), "utf8")) as ProductionDocument;
+    document.profiles[0]!.id = "Own Glass!";
+    const renamed = { ...files, "profiles/Own%20Glass!.json": files["profiles/own-glass.json"]! };
+    const earlier = { "profiles/Own%20Glass!@1.json": files["profiles/own-glass@1.json"]! };
+    expect(await refused(zipSync({ ...renamed, ...earlier, [DOCUMENT]: strToU8(JSON.stringify(document)) }))).toMatch(
+      /^profiles\/Own%20Glass!\.json: id: /,
+    );
+  });
+
   test("cut off anywhere it is refused", async () => {
-    const whole = await on(from, async () => {
-      const { handle } = await exportZip(from.db, "old-tram");
-      const bytes = await handle.readFile();
-      await handle.close();
-      return bytes;
-    });
+    const whole = await zipOf();
     for (const share of [0.1, 0.5, 0.8])
       expect(await refused(whole.subarray(0, Math.floor(whole.length * share)))).toMatch(/^[\w./@-]+: /);
   });

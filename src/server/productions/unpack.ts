@@ -3,12 +3,14 @@ import { copyFile, mkdir, readFile, rename, rm } from "node:fs/promises";
 import { basename, join } from "node:path";
 import type { z } from "zod";
 import type { ImportedProduction } from "../../contract/productions";
+import { isEncodingName } from "../../core/colour/encodings";
 import { type OwnEncoding, ownEncodingSchema } from "../../core/colour/own-encoding";
 import { type Look, lookSchema } from "../../core/look/look";
 import { type NewNames, renamed } from "../../core/look/renamed";
 import { type Profile, profileIdOf, profileSchema } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
 import { isDeepStrictEqual } from "node:util";
+import { encodingFrom, readTable } from "../encodings/own-encoding";
 import { findOwnEncoding, findTable, putEncoding, putTable } from "../../store/colour";
 import type { Database } from "../../store/database";
 import { addStill } from "../../store/library";
@@ -39,10 +41,7 @@ async function readPart<T extends z.ZodType>(folder: string, name: string, schem
   } catch {
     throw new FileError(name, "is no JSON");
   }
-  const read = schema.safeParse(json);
-  if (read.success) return read.data;
-  const [issue] = read.error.issues;
-  throw new FileError(name, `${issue!.path.join(".") || "it"}: ${issue!.message}`);
+  return checked(name, schema, json);
 }
 
 /** The first of `id`, `id-2`, `id-3` … that is free; or that holds the same already. */
@@ -67,6 +66,14 @@ interface Entered {
   notes: string[];
 }
 
+/** What is to be kept, held against its schema under its name here. Throws FileError that names the file. */
+function checked<T extends z.ZodType>(file: string, schema: T, value: unknown): z.output<T> {
+  const read = schema.safeParse(value);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  throw new FileError(file, `${issue!.path.join(".") || "it"}: ${issue!.message}`);
+}
+
 async function enterProfiles(db: Database, folder: string, { profiles }: ProductionDocument, into: Entered) {
   for (const { id, revision, earlier } of profiles) {
     const body = await readPart(folder, FILES.profile(id), profileSchema);
@@ -83,7 +90,8 @@ async function enterProfiles(db: Database, folder: string, { profiles }: Product
       const isSame = isDeepStrictEqual(profileSchema.parse(found.body), { ...body, id: candidate });
       return !before.length && isSame ? "same" : "taken";
     });
-    if (!isThere) await enterProfile(db, { ...body, id: name } as Profile, revision, before);
+    const own: Profile = checked(FILES.profile(id), profileSchema, { ...body, id: name });
+    if (!isThere) await enterProfile(db, own, revision, before);
     if (name === id) continue;
     into.glass.set(id, name);
     into.glass.set(body.name, name);
@@ -95,11 +103,15 @@ async function enterEncodings(db: Database, folder: string, { encodings }: Produ
   for (const { id } of encodings) {
     const own = await readPart(folder, FILES.encoding(id), ownEncodingSchema);
     const { name, isThere } = await freeName(id, async (candidate) => {
+      if (isEncodingName(candidate)) return "taken";
       const found = await findOwnEncoding(db, candidate);
       if (!found) return "free";
       return isDeepStrictEqual(ownEncodingSchema.parse(found), { ...own, id: candidate }) ? "same" : "taken";
     });
-    if (!isThere) await putEncoding(db, { ...own, id: name } as OwnEncoding);
+    const kept: OwnEncoding = checked(FILES.encoding(id), ownEncodingSchema, { ...own, id: name });
+    // Throws for a table that is none.
+    encodingFrom(kept);
+    if (!isThere) await putEncoding(db, kept);
     if (name === id) continue;
     into.encodings.set(id, name);
     into.notes.push(`the encoding ${id} is ${name} here`);
@@ -111,6 +123,8 @@ async function enterTables(db: Database, folder: string, { tables }: ProductionD
     const text = await readFile(join(folder, FILES.table(id)), "utf8").catch(() => {
       throw new FileError(FILES.table(id), "is not in the production");
     });
+    // Throws for what is no table.
+    readTable(file, text);
     const { name, isThere } = await freeName(id, async (candidate) => {
       const found = await findTable(db, candidate);
       return !found ? "free" : found.text === text ? "same" : "taken";
