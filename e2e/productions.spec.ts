@@ -45,7 +45,10 @@ test("a production is begun, worked in, handed over, removed, and brought in aga
   await open();
   await panel.getByLabel("Name of a new production").fill("Old tram");
   await panel.getByRole("button", { name: "Begin" }).click();
-  await expect(panel.getByRole("button", { name: "Old tram 0 shots, 0 renders" })).toBeVisible();
+  await expect(panel.getByRole("button", { name: "Old tram 0 shots, 0 renders" })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
   await panel.getByLabel("Name of the production", { exact: true }).fill("Old tram, spring");
   await panel.getByRole("button", { name: "Rename" }).click();
   await expect(panel.getByRole("button", { name: /^Old tram, spring/ })).toHaveAttribute("aria-pressed", "true");
@@ -65,6 +68,21 @@ test("a production is begun, worked in, handed over, removed, and brought in aga
   await close();
   await page.getByRole("link", { name: "Footage", exact: true }).click();
   await expect(shots(page).getByText("TL-010 Upper station")).toBeVisible();
+  await expect(shots(page).getByText("tram", { exact: true })).toHaveCount(0);
+
+  // A shot goes into the other production, and back.
+  await open();
+  await panel.getByRole("button", { name: /^Old tram, spring/ }).click();
+  await close();
+  const field = page.getByRole("complementary", { name: "Selected shots" }).getByLabel("Production");
+  await page.getByRole("button", { name: "Select tram", exact: true }).click();
+  await field.selectOption({ label: "Tarn Line" });
+  await expect(shots(page).getByRole("listitem")).toHaveCount(0);
+  await open();
+  await panel.getByRole("button", { name: /^Tarn Line/ }).click();
+  await close();
+  // It is selected still.
+  await field.selectOption({ label: "Old tram, spring" });
   await expect(shots(page).getByText("tram", { exact: true })).toHaveCount(0);
 
   // Put away it is not listed, until it is taken up.

@@ -40,6 +40,9 @@ test("a production is begun, named, put away, handed over, brought in elsewhere,
     { id, name: "Old tram, spring", archived: true },
   ]);
 
+  expect(production(data, "move", id, "s").stdout).toBe(`s is in ${id}\n`);
+  expect(production(data, "move", "p", "s").status).toBe(0);
+
   const folder = mkdtempSync(join(tmpdir(), "halo-handed-"));
   const out = join(folder, "production");
   expect(production(data, "export", "p", "--out", out).stdout).toContain(`Production is in ${out}`);

@@ -83,6 +83,7 @@ export const shotChangeSchema = z
     depthChannel: z.string().max(255).nullable(),
     depth: depthPlateSchema.nullable(),
     notes: z.string().max(10_000),
+    productionId: z.string().min(1).max(MAX_ID_LENGTH).describe("id of the production they go into"),
   })
   .partial()
   .strict();

@@ -62,7 +62,7 @@ export async function addShot(db: Database, newFootage: NewFootage, newShot: New
   });
 }
 
-export type ShotChange = Partial<Omit<Shot, "id" | "productionId" | "footageId" | "position" | "created" | "revision">>;
+export type ShotChange = Partial<Omit<Shot, "id" | "footageId" | "position" | "created" | "revision">>;
 
 /**
  * Changes shots together and gives their new revisions. Where one of `revisions` is no longer a shot's own, nothing is:

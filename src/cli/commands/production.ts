@@ -104,6 +104,15 @@ async function importFrom(path: string, { data, ...doing }: DataOption): Promise
   });
 }
 
+async function move(id: string, shots: string[], { data, ...doing }: DataOption): Promise<void> {
+  const { withData } = await loaded();
+  const { changeShots } = await import("../../server/shots/shots");
+  await withData(data, "halo production", async ({ db }) => {
+    if (!doing.dryRun) await changeShots(db, shots, { productionId: id });
+    tellDone(doing, { id, shots }, `${shots.join(", ")} ${shots.length === 1 ? "is" : "are"} in ${id}`);
+  });
+}
+
 async function remove(id: string, { data, yes, ...doing }: DataOption & { yes?: boolean }): Promise<void> {
   const { withData, usesOfProduction, removeNamed } = await loaded();
   await withData(data, "halo production", async ({ db }) => {
@@ -127,6 +136,9 @@ export const productionCommand = (): Command =>
         .option("--archive", "its shots are not listed any more")
         .option("--take-up", "they are again")
         .action(change),
+    )
+    .addCommand(
+      changingCommand("move", "Puts shots into another one").argument("<id>").argument("<shots...>").action(move),
     )
     .addCommand(
       changingCommand("export", "Looks, versions, stills, glass and tables as one folder or zip; footage by hash")

@@ -1,27 +1,28 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import { copyFile, mkdir, readFile, rename, rm } from "node:fs/promises";
 import { basename, join } from "node:path";
+import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
 import type { ImportedProduction } from "../../contract/productions";
+import { isMadeUpId } from "../../contract/shots";
 import { isEncodingName } from "../../core/colour/encodings";
 import { type OwnEncoding, ownEncodingSchema } from "../../core/colour/own-encoding";
 import { type Look, lookSchema } from "../../core/look/look";
 import { type NewNames, renamed } from "../../core/look/renamed";
 import { type Profile, profileIdOf, profileSchema } from "../../core/profile/profiles";
 import { FileError } from "../../formats/error";
-import { isDeepStrictEqual } from "node:util";
-import { encodingFrom, readTable } from "../encodings/own-encoding";
+import { loadImage } from "../../formats/formats";
 import { findOwnEncoding, findTable, putEncoding, putTable } from "../../store/colour";
 import type { Database } from "../../store/database";
 import { addStill } from "../../store/library";
 import { addProduction, enterShot, listProductions, takenShots } from "../../store/productions";
 import { enterProfile, findProfile } from "../../store/profiles";
 import { addFootage } from "../../store/queries";
-import { loadImage } from "../../formats/formats";
+import { encodingFrom, readTable } from "../encodings/own-encoding";
+import { fileOf, parseStored } from "../footage/sequence";
 import { discard, UNFINISHED } from "../storage/files";
 import { dataRoot } from "../storage/roots";
 import { fileNameOfStill, folderOfStill } from "../stills/place";
-import { fileOf, parseStored } from "../footage/sequence";
 import { DOCUMENT, documentSchema, FILES, type ProductionDocument, type ShotDocument } from "./document";
 import { type FoundFootage, findByContent } from "./footage";
 
@@ -183,9 +184,11 @@ async function newIds(db: Database, shots: readonly ShotDocument[]): Promise<Map
   return new Map(shots.map(({ id }) => [id, taken.has(id) ? `shot-${randomBytes(4).toString("hex")}` : id]));
 }
 
+const MAX_NAME_LENGTH = 120;
+
 /** A shot's name where its id could not stay: the id was a part of how it was called. */
 const nameHere = ({ id, name }: ShotDocument, here: string): string =>
-  here === id || id.startsWith("shot-") || name.startsWith(id) ? name : `${id} ${name}`;
+  here === id || isMadeUpId(id) || name.startsWith(id) ? name : `${id} ${name}`.slice(0, MAX_NAME_LENGTH);
 
 /**
  * Enters a production from a folder, all of it or nothing: what is here already is used, what is called the same and is

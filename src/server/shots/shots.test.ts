@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test } from "vitest";
 import { findShot, lookOf as standingLook, saveLook } from "../../store/queries";
+import { addProduction } from "../../store/productions";
 import { lookOf } from "../../testing/laboratory";
 import { addTestShot, openTestStore } from "../../testing/store";
 import { changeShots, toldShot } from "./shots";
@@ -34,11 +35,20 @@ describe("shots are changed together, or not at all", () => {
       [["a", "b"], { firstFrame: 9, lastFrame: 2 }, {}, /in must not be after out/],
       [["a"], { firstFrame: 40 }, {}, /frames 1 to 9/],
       [["a"], { encoding: "nonsense" }, {}, /nonsense/],
+      [["a"], { productionId: "gone" }, {}, /The production gone is not there/],
     ];
     for (const [ids, change, revisions, says] of wrong)
       await expect(changeShots(db, ids, change, revisions)).rejects.toThrow(says);
     expect((await findShot(db, "a"))!.shot).toMatchObject({ notes: "", revision: 1, firstFrame: null });
   });
+});
+
+test("shots go into another production, and are told to be in it", async () => {
+  const db = await opened(["a", "b"]);
+  await addProduction(db, "other", "Another");
+  await changeShots(db, ["a"], { productionId: "other" });
+  const told = async (id: string) => toldShot((await findShot(db, id))!).production.name;
+  expect([await told("a"), await told("b")]).toEqual(["Another", "Production"]);
 });
 
 test("in and out bound the frames that are told, over gaps; what is refused where it is missing does not count", async () => {

@@ -10,6 +10,7 @@ import {
   type ShotChange as RowChange,
   updateShots,
 } from "../../store/queries";
+import { hasProduction } from "../../store/productions";
 import { makerOf } from "../footage/making";
 import { encodingNamed } from "../colour/library";
 import { framesOfShot, hasDepth } from "./shot";
@@ -49,6 +50,9 @@ export async function changeShots(
   const stale = found.find((entry) => (revisions[entry!.shot.id] ?? entry!.shot.revision) !== entry!.shot.revision);
   if (stale) throw conflict(stale.shot.name);
   const encoding = change.encoding === undefined ? null : await encodingNamed(db, change.encoding);
+  const { productionId } = change;
+  if (productionId !== undefined && !(await hasProduction(db, productionId)))
+    throw notFound(`The production ${productionId}`);
   const row: RowChange = { ...change, ...(encoding ? { encodingReason: "chosen by hand" } : {}) };
   const now = await updateShots(db, ids, row, revisions);
   if (!now) throw conflict(found[0]!.shot.name);

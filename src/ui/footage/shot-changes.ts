@@ -21,6 +21,7 @@ export function useShotChanges(shots: Shot[]): (change: ShotChange) => Promise<v
       } finally {
         await client.invalidateQueries({ queryKey: ["shots"] });
         void client.invalidateQueries({ queryKey: ["shot"] });
+        void client.invalidateQueries({ queryKey: ["productions"] });
       }
     };
     const done = turn.current.then(now, now);

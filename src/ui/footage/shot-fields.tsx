@@ -1,5 +1,6 @@
 "use client";
 import { NumberInput } from "../shared/number-input";
+import { useProductions } from "../shared/production";
 import { SensorSelect } from "../shared/sensor-select";
 import type { Shot, ShotChange } from "../../contract/shots";
 
@@ -50,5 +51,29 @@ export function SensorRows({ shots, save }: { shots: Shot[]; save(change: ShotCh
         </span>
       </div>
     </>
+  );
+}
+
+/** The production that shots are in, where there are several. */
+export function ProductionRow({ shots, save }: { shots: Shot[]; save(change: ShotChange): void }) {
+  const { all } = useProductions();
+  const current = common(shots, ({ production }) => production.id);
+  const open = all.filter(({ archived, id }) => !archived || id === current);
+  if (open.length < 2) return null;
+  return (
+    <label className={row}>
+      <span>Production</span>
+      <select
+        className="select select-xs w-full"
+        value={current ?? ""}
+        onChange={({ target }) => save({ productionId: target.value })}
+      >
+        {open.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

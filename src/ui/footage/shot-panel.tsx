@@ -13,7 +13,7 @@ import type { Shot, ShotChange, Uses } from "../../contract/shots";
 import type { Gaps } from "../../core/frame/gaps";
 import { useShotChanges } from "./shot-changes";
 import { NumberInput } from "../shared/number-input";
-import { common, row, SensorRows } from "./shot-fields";
+import { common, ProductionRow, row, SensorRows } from "./shot-fields";
 
 /** What removing a shot means, in a sentence or two. */
 function removalWords(shot: Shot, { usedBy, goes, stays }: Uses): string {
@@ -182,6 +182,7 @@ export function ShotPanel({
           />
         </label>
       )}
+      <ProductionRow shots={shots} save={save} />
       <label className="flex flex-col gap-1">
         Notes
         <textarea

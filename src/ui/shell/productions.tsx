@@ -33,6 +33,16 @@ function useRefresh(): () => Promise<unknown> {
   return () => Promise.all(SHOWN_IN.map((key) => client.invalidateQueries({ queryKey: [key] })));
 }
 
+/** Lists a production that was just made, before the list is asked for again: what is done next is done to it. */
+function useListed(): (made: { id: string; name: string }, shots: number) => void {
+  const client = useQueryClient();
+  return ({ id, name }, shots) =>
+    client.setQueryData<ListedProduction[]>(["productions"], (all = []) => [
+      ...all,
+      { id, name, archived: false, shots, renders: 0 },
+    ]);
+}
+
 /** The production one is in: named, handed over, put away, removed. */
 function Current({ production, onLeft }: { production: ListedProduction; onLeft(): void }) {
   const { id, name } = production;
@@ -124,19 +134,22 @@ function Further({ onEntered, onImported }: { onEntered(id: string): void; onImp
   const [name, setName] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const refresh = useRefresh();
+  const list = useListed();
   const make = useMutation({
     mutationFn: () => api.makeProduction(name),
-    onSuccess: async ({ id }) => {
-      await refresh();
+    onSuccess: (made) => {
+      list(made, 0);
       setName("");
-      onEntered(id);
+      onEntered(made.id);
+      return refresh();
     },
   });
   const bring = useMutation({
     mutationFn: api.importProduction,
-    onSuccess: async (imported) => {
-      await refresh();
+    onSuccess: (imported) => {
+      list(imported.production, imported.shots.length);
       onImported(imported);
+      return refresh();
     },
   });
   return (
