@@ -22,6 +22,9 @@ const listed = (data: string) =>
     shots: number;
   }[];
 
+/** A dozen commands, each of which opens a database. ms */
+const SLOW = 300_000;
+
 let data: string;
 beforeAll(async () => {
   const store = await openTestStore();
@@ -32,38 +35,42 @@ beforeAll(async () => {
   await store.client.close();
 });
 
-test("a production is begun, named, put away, handed over, brought in elsewhere, and removed when that is said", async () => {
-  const { id } = JSON.parse(production(data, "make", "Old tram", "--json").stdout) as { id: string };
-  production(data, "change", id, "--name", "Old tram, spring", "--archive");
-  expect(listed(data)).toMatchObject([
-    { id: "p", shots: 1, archived: false },
-    { id, name: "Old tram, spring", archived: true },
-  ]);
+test(
+  "a production is begun, named, put away, handed over, brought in elsewhere, and removed when that is said",
+  async () => {
+    const { id } = JSON.parse(production(data, "make", "Old tram", "--json").stdout) as { id: string };
+    production(data, "change", id, "--name", "Old tram, spring", "--archive");
+    expect(listed(data)).toMatchObject([
+      { id: "p", shots: 1, archived: false },
+      { id, name: "Old tram, spring", archived: true },
+    ]);
 
-  expect(production(data, "move", id, "s").stdout).toBe(`s is in ${id}\n`);
-  expect(production(data, "move", "p", "s").status).toBe(0);
+    expect(production(data, "move", id, "s").stdout).toBe(`s is in ${id}\n`);
+    expect(production(data, "move", "p", "s").status).toBe(0);
 
-  const folder = mkdtempSync(join(tmpdir(), "halo-handed-"));
-  const out = join(folder, "production");
-  expect(production(data, "export", "p", "--out", out).stdout).toContain(`Production is in ${out}`);
-  expect(readdirSync(out).sort()).toEqual(["production.json", "shots"]);
-  const zip = join(folder, "p.zip");
-  production(data, "export", "p", "--out", zip);
-  expect(readFileSync(zip).subarray(0, 2).toString()).toBe("PK");
+    const folder = mkdtempSync(join(tmpdir(), "halo-handed-"));
+    const out = join(folder, "production");
+    expect(production(data, "export", "p", "--out", out).stdout).toContain(`Production is in ${out}`);
+    expect(readdirSync(out).sort()).toEqual(["production.json", "shots"]);
+    const zip = join(folder, "p.zip");
+    production(data, "export", "p", "--out", zip);
+    expect(readFileSync(zip).subarray(0, 2).toString()).toBe("PK");
 
-  const other = await openTestStore();
-  await other.client.close();
-  const told = production(other.folder, "import", zip);
-  expect(told.stderr).toContain("s s: footage is not here; it is found when its files are taken in");
-  const [, made] = /^Production is (production-[0-9a-f]{8}), with 1 shots$/m.exec(told.stdout)!;
-  expect(production(other.folder, "remove", made!, "--yes").status).toBe(0);
-  expect(listed(other.folder)).toEqual([]);
+    const other = await openTestStore();
+    await other.client.close();
+    const told = production(other.folder, "import", zip);
+    expect(told.stderr).toContain("s s: footage is not here; it is found when its files are taken in");
+    const [, made] = /^Production is (production-[0-9a-f]{8}), with 1 shots$/m.exec(told.stdout)!;
+    expect(production(other.folder, "remove", made!, "--yes").status).toBe(0);
+    expect(listed(other.folder)).toEqual([]);
 
-  const bad = join(folder, "bad.zip");
-  writeFileSync(bad, readFileSync(zip).subarray(0, 300));
-  const refused = production(other.folder, "import", bad);
-  expect(refused.status).toBe(2);
-  expect(refused.stderr).toMatch(/^halo: bad\.zip: /);
-  expect(existsSync(join(other.folder, "productions"))).toBe(true);
-  expect(readdirSync(join(other.folder, "productions"))).toEqual([]);
-});
+    const bad = join(folder, "bad.zip");
+    writeFileSync(bad, readFileSync(zip).subarray(0, 300));
+    const refused = production(other.folder, "import", bad);
+    expect(refused.status).toBe(2);
+    expect(refused.stderr).toMatch(/^halo: bad\.zip: /);
+    expect(existsSync(join(other.folder, "productions"))).toBe(true);
+    expect(readdirSync(join(other.folder, "productions"))).toEqual([]);
+  },
+  SLOW,
+);
