@@ -1,7 +1,7 @@
 import { expect } from "@playwright/test";
 import { test } from "../restored-test";
 import { openBench, settled } from "../bench-page";
-import { add, choose, codes, hash, inspect, type, undoAll } from "./steps";
+import { add, choose, codes, hash, inspect, type, undoAll, wearReady } from "./steps";
 
 type Page = import("@playwright/test").Page;
 /** Signal of the ramp's green curve at a step from its dark end, as the scope draws it: 0 to 100. */
@@ -26,13 +26,7 @@ test("J10 tone and diffusion judged on the ramp: a ready look at 35 %, toe and s
   test.setTimeout(180_000);
   await openBench(page, "TL-050");
   // A ready look is put on and pulled back.
-  await page.keyboard.press("y");
-  await page.getByRole("button", { name: /Valley fog/ }).click();
-  const offered = page.getByRole("region", { name: "The look Valley fog" });
-  await offered.getByRole("slider", { name: "Strength", exact: true }).fill("0.35");
-  await offered.getByRole("button", { name: "Put on this shot" }).click();
-  await expect(page.getByRole("textbox", { name: /^Overall strength/ })).toHaveValue("0.35");
-  await page.getByRole("button", { name: "Close looks" }).click();
+  await wearReady(page, "Valley fog", 0.35);
   await undoAll(page);
 
   // From scratch: softness, diffusion amount and reach, at 1:1 on small lamps.

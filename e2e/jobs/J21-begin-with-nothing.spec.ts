@@ -7,7 +7,7 @@ import sharp from "sharp";
 import { freePort, startServer } from "../../scripts/serve.mjs";
 import { writeExr } from "../../src/formats/exr/write";
 import { listen, piece, settled } from "../bench-page";
-import { choose, codes, goTo } from "./steps";
+import { choose, codes, goTo, wearReady } from "./steps";
 
 let server: ChildProcess;
 let address: string;
@@ -94,13 +94,7 @@ test("J21 from an empty data folder to a movie of one's own frames, in a product
   await page.getByRole("link", { name: "Open own on the Bench" }).click();
   await settled(page);
   await expect(page.getByRole("button", { name: "Old tram" })).toBeVisible();
-  await page.keyboard.press("y");
-  await page.getByRole("button", { name: /Valley fog/ }).click();
-  const offered = page.getByRole("region", { name: "The look Valley fog" });
-  await offered.getByRole("slider", { name: "Strength", exact: true }).fill("0.35");
-  await offered.getByRole("button", { name: "Put on this shot" }).click();
-  await expect(page.getByRole("textbox", { name: /^Overall strength/ })).toHaveValue("0.35");
-  await page.getByRole("button", { name: "Close looks" }).click();
+  await wearReady(page, "Valley fog", 0.35);
   await page.getByRole("button", { name: "Glass drawer: add an element" }).click();
   await page.getByRole("button", { name: "Vignette", exact: true }).click();
   await expect(piece(page, "Vignette")).toBeVisible();

@@ -9,6 +9,17 @@ export async function add(page: Page, name: string): Promise<void> {
   await expect(page.getByRole("heading", { level: 2, name, exact: true })).toBeVisible();
 }
 
+/** Puts a ready look on the shot, pulled back. */
+export async function wearReady(page: Page, name: string, strength: number): Promise<void> {
+  await page.keyboard.press("y");
+  await page.getByRole("button", { name: new RegExp(name) }).click();
+  const offered = page.getByRole("region", { name: `The look ${name}` });
+  await offered.getByRole("slider", { name: "Strength", exact: true }).fill(String(strength));
+  await offered.getByRole("button", { name: "Put on this shot" }).click();
+  await expect(page.getByRole("textbox", { name: /^Overall strength/ })).toHaveValue(strength.toFixed(2));
+  await page.getByRole("button", { name: "Close looks" }).click();
+}
+
 /** Types a number into a field, by its label. */
 export async function type(page: Page, label: string, value: number | string): Promise<void> {
   const field = page.getByRole("textbox", { name: new RegExp(`^${label}, `) });

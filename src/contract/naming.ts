@@ -18,6 +18,9 @@ export interface NamedOf {
   date: string;
 }
 
+/** The day as names have it: YYYYMMDD. */
+export const compactDate = (): string => new Date().toISOString().slice(0, 10).replaceAll("-", "");
+
 export const TOKENS = ["shot", "version", "date", "frame"] as const;
 const FRAME = "{frame}";
 /** Of a name before and behind the frame's number, bytes: file systems take 255 of all of it. */

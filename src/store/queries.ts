@@ -105,6 +105,11 @@ export const listFootage = (db: Database): Promise<Footage[]> =>
 export const findFootage = async (db: Database, id: string): Promise<Footage | undefined> =>
   (await db.select().from(footage).where(eq(footage.id, id)))[0];
 
+/** Says where the files of footage lie. */
+export const placeFootage = async (db: Database, id: string, folder: string): Promise<void> => {
+  await db.update(footage).set({ folder }).where(eq(footage.id, id));
+};
+
 export const shotsOf = (db: Database, footageId: string): Promise<{ id: string; name: string }[]> =>
   db.select({ id: shots.id, name: shots.name }).from(shots).where(eq(shots.footageId, footageId));
 

@@ -3,7 +3,7 @@ import { readdir, stat } from "node:fs/promises";
 import { basename, extname } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { Command } from "commander";
-import { finish, temporaryFor, wholeFolder } from "../../server/storage/files";
+import { discard, finish, temporaryFor, wholeFolder } from "../../server/storage/files";
 import type { ImportedProduction } from "../../contract/productions";
 import { changingCommand, dataCommand, type Doing, tellDone } from "../doing";
 import { UsageError } from "../options";
@@ -70,8 +70,12 @@ async function exportTo(id: string, { data, out, ...doing }: DataOption & { out:
     if (!doing.dryRun && isZip(out)) {
       const zip = await exportZip(db, id);
       const temporary = temporaryFor(out);
-      await pipeline(zip.handle.createReadStream(), createWriteStream(temporary));
-      await finish(temporary, out, zip.bytes);
+      try {
+        await pipeline(zip.handle.createReadStream(), createWriteStream(temporary));
+        await finish(temporary, out, zip.bytes);
+      } finally {
+        await discard(temporary);
+      }
       ({ lacks } = zip);
     } else if (!doing.dryRun)
       await wholeFolder(out, async (building) => {

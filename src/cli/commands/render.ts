@@ -1,9 +1,10 @@
-import { basename, extname } from "node:path";
+import { basename } from "node:path";
 import { Command } from "commander";
 import type { EncodingName } from "../../core/colour/encodings";
 import { missingGlass, platesIn } from "../../core/look/glass";
 import { DEFAULT_RATE } from "../../core/frame/context";
 import { firstOf, lastOf } from "../../core/frame/ranges";
+import { compactDate } from "../../contract/naming";
 import { DEFAULT_SLATE, slateOfRender, slateProblem } from "../../core/slate/slate";
 import { withLensData } from "../../core/look/edit";
 import type { Look } from "../../core/look/look";
@@ -12,7 +13,7 @@ import { recordedLenses } from "../../server/shots/lens-data";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { guessedEncoding, guessEncoding } from "../../server/footage/guess-encoding";
-import { parsePattern } from "../../server/footage/sequence";
+import { parsePattern, stemOf } from "../../server/footage/sequence";
 import { loadFrame, openSource } from "../../server/footage/source";
 import type { PlateFootage } from "../../server/render/job";
 import { readTable } from "../../server/encodings/own-encoding";
@@ -127,10 +128,7 @@ function slateGiven({ slate, in: input }: Options, { name }: Look): string | und
   if (slate === undefined) return undefined;
   const problem = slateProblem(slate);
   if (problem) throw new UsageError(`--slate: ${problem}`);
-  const { before, digits } = parsePattern(input);
-  const shot = digits ? before.replace(/[._-]+$/, "") : basename(input, extname(input));
-  const date = new Date().toISOString().slice(0, 10).replaceAll("-", "");
-  return slateOfRender(slate, { shot, version: name, date });
+  return slateOfRender(slate, { shot: stemOf(parsePattern(input)), version: name, date: compactDate() });
 }
 
 async function renderLook(options: Options & { look: string }): Promise<void> {

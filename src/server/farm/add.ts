@@ -1,6 +1,6 @@
 /** Renders as they are ordered: one, or a delivery of many. */
 import { MAX_RENDERS, type QueueDelivery } from "../../contract/deliveries";
-import { stemFrom, stemOfShot } from "../../contract/naming";
+import { compactDate, stemFrom, stemOfShot } from "../../contract/naming";
 import { RENDER_FORMATS, RENDER_MOVIES, renderBody, type RenderOrder } from "../../contract/renders";
 import { clipped, countOf, firstOf, lastOf, type Ranges } from "../../core/frame/ranges";
 import { depthLabel } from "../../core/image/image";
@@ -62,15 +62,13 @@ export async function addRender(db: Database, queue: RenderQueue, order: Ordered
   if (count > MAX_FRAMES) throw new Refusal("invalid", `${count} frames are more than a render takes (${MAX_FRAMES})`);
   const look = lookOn(rest.look, found.shot);
   const { shot } = found;
-  const of = { shot: stemOfShot(shot), version: rest.versionName, date: today() };
+  const of = { shot: stemOfShot(shot), version: rest.versionName, date: compactDate() };
   const slate = asked && slateOfRender(asked, of);
   const { id } = await queue.add({ ...rest, slate, look, frames, frameRate: found.shot.frameRate });
   return { id };
 }
 
 const FORMATS = { ...RENDER_FORMATS, ...RENDER_MOVIES };
-const today = () => new Date().toISOString().slice(0, 10).replaceAll("-", "");
-
 /** The look of a shot that is meant: a version of it, or the one it wears. */
 async function lookMeant(db: Database, shotId: string, versionId: number | null) {
   if (versionId === null) {
@@ -98,7 +96,7 @@ async function ordersOf(db: Database, { delivery, of }: QueueDelivery): Promise<
     const { first, last } = only ?? { first: firstOf(frames), last: lastOf(frames) };
     if (!countOf(framesFor(found, { first, last, handles })))
       throw new Refusal("invalid", `${found.shot.name} has no frames from ${first} to ${last}`);
-    const stem = stemFrom(naming, { shot: stemOfShot(found.shot), version: name, date: today() });
+    const stem = stemFrom(naming, { shot: stemOfShot(found.shot), version: name, date: compactDate() });
     for (const format of formats) {
       const coded = FORMATS[format];
       const order = checkedOrder.parse({

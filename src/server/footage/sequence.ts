@@ -1,5 +1,5 @@
 import { existsSync, readdirSync, statSync } from "node:fs";
-import { basename, dirname, join } from "node:path";
+import { basename, dirname, extname, join } from "node:path";
 import { MAX_FRAME, type Ranges, rangesOf } from "../../core/frame/ranges";
 
 /** A file, or a numbered sequence. */
@@ -63,6 +63,10 @@ export const storedName = ({ before, after, digits }: Pattern): string =>
 export const shownName = (stored: string): string => plainName(stored);
 
 export const isSequence = ({ digits }: Pattern) => digits > 0;
+
+/** What all files of a pattern begin with: their name without number and extension. */
+export const stemOf = ({ before, digits }: Pattern): string =>
+  digits ? before.replace(/[._-]+$/, "") || "look" : basename(before, extname(before));
 
 const numberText = (frame: number, digits: number) =>
   `${frame < 0 ? "-" : ""}${String(Math.abs(frame)).padStart(digits, "0")}`;

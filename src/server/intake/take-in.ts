@@ -4,13 +4,13 @@ import { readdir, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Decision, FoundGroup, TakenIn } from "../../contract/intake";
 import type { Database } from "../../store/database";
-import { addShot, findFootage, listFootage, shotsOf } from "../../store/queries";
+import { addShot, findFootage, listFootage, placeFootage, shotsOf } from "../../store/queries";
 import { findProduction, openProduction } from "../../store/productions";
 import { countOf, firstOf } from "../../core/frame/ranges";
 import { describedFormat } from "../../formats/formats";
 import { notFound, Refusal } from "../errors/errors";
 import { encodingNamed } from "../colour/library";
-import { hashOf, linkOrCopy } from "../storage/content";
+import { linkOrCopy } from "../storage/content";
 import { shownName } from "../footage/sequence";
 import { wholeFolder } from "../storage/files";
 import { keptFolder } from "../storage/named-roots";
@@ -20,6 +20,7 @@ import { findingOf, rootOf } from "./finding";
 import { squeezeSchema } from "../../core/frame/camera";
 import { firstLook } from "./first-look";
 import { leave } from "./receive";
+import { contentIdIn, waitingFor } from "./waiting";
 import { type Location, realRoots } from "./places";
 
 /**
@@ -72,6 +73,12 @@ async function takeInNow(
       });
       continue;
     }
+    const waiting = location.kind === "folder" && (await waitingFor(db, join(root, group.folder), group));
+    if (waiting) {
+      await placeFootage(db, waiting.id, keptFolder(await realRoots(), join(root, group.folder)));
+      shots.push(...(await shotsOf(db, waiting.id)).map((shot) => shot.id));
+      continue;
+    }
     const id = await footageId(root, location, group);
     // Beside its removal, or another taking of the same frames, it would be there by half.
     shots.push(await withLock(`footage ${id}`, () => addGroup(db, location, root, group, id, decision, productionId)));
@@ -80,15 +87,14 @@ async function takeInNow(
   return { shots, refused };
 }
 
+/** Footage that stays where it is is told apart by place, size and time; sent footage by its bytes. */
 async function footageId(root: string, location: Location, { folder, files }: FoundGroup): Promise<string> {
+  if (location.kind === "batch") return contentIdIn(join(root, folder), files);
   const hash = createHash("sha256");
   for (const name of files) {
     const path = join(root, folder, name);
-    // Footage that stays where it is is told apart by place, size and time; sent footage by its bytes.
-    if (location.kind === "folder") {
-      const { size, mtimeMs } = await stat(path);
-      hash.update([path, size, mtimeMs].join(" "));
-    } else hash.update(name).update(Buffer.from(await hashOf(path), "hex"));
+    const { size, mtimeMs } = await stat(path);
+    hash.update([path, size, mtimeMs].join(" "));
   }
   return hash.digest("hex").slice(0, 24);
 }

@@ -26,7 +26,7 @@ export function wantsUsers(db: Database): Promise<boolean> {
 }
 
 /** What is answered to anybody: the way in, and what every page is made of, which holds nothing of anyone's. */
-const OPEN = [/^\/sign-in$/, /^\/api\/session$/, /^\/_next\/static\/[^%]+$/, /^\/icon\.svg$/];
+const OPEN = [/^\/sign-in$/, /^\/api\/session$/, /^\/_next\/static\/[^%]+$/, /^\/(icon\.svg|favicon\.ico)$/];
 /** `path`: without steps upwards, which are refused before. */
 export const isOpen = (path: string) => !path.includes("..") && OPEN.some((pattern) => pattern.test(path));
 

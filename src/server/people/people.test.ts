@@ -140,7 +140,7 @@ test("a user has a name that can be written anywhere, and a passphrase that is n
 });
 
 test("nothing but the way in is open, and only the loopback is the loopback", () => {
-  const open = ["/sign-in", "/api/session", "/_next/static/chunks/a.js", "/icon.svg"];
+  const open = ["/sign-in", "/api/session", "/_next/static/chunks/a.js", "/icon.svg", "/favicon.ico"];
   const closed = [
     "/",
     "/_next/static/../../api/shots",

@@ -1,8 +1,8 @@
 import { readdir } from "node:fs/promises";
-import { createHash } from "node:crypto";
 import { join } from "node:path";
 import type { Database } from "../../store/database";
 import { type Footage, listFootage, type NewFootage } from "../../store/queries";
+import { contentId } from "../intake/waiting";
 import { realRoots } from "../intake/places";
 import { sourceOf } from "../shots/shot";
 import { contentPath, hasContent, hashOf, linkOrCopy, sizeOf } from "../storage/content";
@@ -19,13 +19,6 @@ export interface FoundFootage {
 }
 
 type Files = FootageReference["files"];
-
-/** The id that footage gets which is sent here: by the names and bytes of its files. */
-function contentId(files: Files): string {
-  const hash = createHash("sha256");
-  for (const { name, sha256 } of files) hash.update(name).update(Buffer.from(sha256, "hex"));
-  return hash.digest("hex").slice(0, 24);
-}
 
 /** Whether a folder holds exactly these files; sizes are looked at before any is read. */
 async function holds(folder: string, files: Files): Promise<boolean> {

@@ -1,4 +1,4 @@
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { strToU8, unzipSync, zipSync } from "fflate";
@@ -165,6 +165,12 @@ describe("a production that goes elsewhere", () => {
       const { shots } = await on(to, () => unpackProduction(to.db, folder));
       expect(shots.map(({ footage }) => footage)).toEqual([null, join(root, "deep/reel")]);
       expect((await findShot(to.db, "OT-2"))!.footage.folder).toBe("root:plates/deep/reel");
+      // What lay under no root then is found when its folder is named.
+      cpSync(join(from.folder, "footage/f-OT-1"), join(root, "late"), { recursive: true });
+      const decision = { folder: "", pattern: "OT-1.%04d.exr", first: 1, take: true, gaps: "hold" as const };
+      const taken = await on(to, () => takeIn(to.db, { kind: "folder", path: join(root, "late") }, [decision]));
+      expect(taken.shots).toEqual(["OT-1"]);
+      expect((await findShot(to.db, "OT-1"))!.footage.folder).toBe("root:plates/late");
       await to.client.close();
     } finally {
       delete process.env.HALO_FOOTAGE;
@@ -197,7 +203,7 @@ describe("what is no production", () => {
   const refused = async (bytes: Uint8Array) => {
     const said = await on(to, () => importZip(to.db, "a.zip", inParts(bytes))).catch((error: Error) => error.message);
     expect(await productions(to.db)).toEqual([]);
-    expect(existsSync(join(to.folder, "productions", "shots"))).toBe(false);
+    expect(readdirSync(join(to.folder, "productions"))).toEqual([]);
     return said;
   };
   const parts = () =>

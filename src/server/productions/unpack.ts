@@ -17,7 +17,7 @@ import type { Database } from "../../store/database";
 import { addStill } from "../../store/library";
 import { addProduction, enterShot, listProductions, takenShots } from "../../store/productions";
 import { enterProfile, findProfile } from "../../store/profiles";
-import { addFootage } from "../../store/queries";
+import { addFootage, placeFootage } from "../../store/queries";
 import { encodingFrom, readTable } from "../encodings/own-encoding";
 import { fileOf, parseStored } from "../footage/sequence";
 import { discard, UNFINISHED } from "../storage/files";
@@ -223,6 +223,8 @@ export async function unpackProduction(db: Database, folder: string): Promise<Im
       const { footage: _, versions, stills: __, depth, encoding, ...rest } = shot;
       const looks = await looksOf(folder, shot, names);
       await addFootage(all, row);
+      // It may have been waited for by another production.
+      if (where !== null) await placeFootage(all, row.id, row.folder);
       await enterShot(
         all,
         {

@@ -1,9 +1,9 @@
 /** What may go along with a render's frames, for who is handed them: a table, distortion maps, the glass sheet. */
-import { basename, extname, join } from "node:path";
+import { join } from "node:path";
 import type { Beside } from "../../contract/renders";
 import { encodingByName } from "../../core/colour/encodings";
 import type { Engine } from "../../core/engine/engine";
-import type { ShotFrame } from "../../core/frame/context";
+import { DEFAULT_RATE, type ShotFrame } from "../../core/frame/context";
 import { firstOf, lastOf } from "../../core/frame/ranges";
 import { madeBy, overscanNeeded } from "../../core/judge/overscan";
 import { lookAt } from "../../core/look/at-frame";
@@ -12,7 +12,7 @@ import { sheetHtml } from "../../core/sheet/html";
 import { version } from "../../../package.json";
 import type { Decoded } from "../../formats/format";
 import { mapFile } from "../cabinet/files";
-import { storedName } from "../footage/sequence";
+import { stemOf, storedName } from "../footage/sequence";
 import { tableProblem, tableText } from "../readers/table";
 import { loadFrame } from "../footage/source";
 import { writeWhole } from "../storage/files";
@@ -22,11 +22,6 @@ import type { RenderJob } from "./job";
 const TABLE_SIZE = 33;
 /** What a table takes where the footage's own encoding is none for it. */
 const TABLE_ENCODING = "acescct";
-
-/** What all files of a render begin with: its frames' name without their number. */
-function stemOf({ before, digits }: RenderJob["output"]): string {
-  return digits ? before.replace(/[._-]+$/, "") || "look" : basename(before, extname(before));
-}
 
 /** The part of the look that depends on no neighbour, as its first frame has it. */
 function table(engine: Engine, { look, cabinet, inEncoding, outEncoding, frames }: RenderJob) {
@@ -56,7 +51,7 @@ function sheet(engine: Engine, job: RenderJob, at: ShotFrame, { info, z }: Decod
   const stem = stemOf(job.output);
   const shot = {
     ...{ name: stem, footage: storedName(source.pattern), width: at.width, height: at.height, frames },
-    ...{ encoding: inEncoding.label, frameRate: at.frameRate ?? 24, timeCode: info.timeCode ?? null },
+    ...{ encoding: inEncoding.label, frameRate: at.frameRate ?? DEFAULT_RATE, timeCode: info.timeCode ?? null },
     hasDepth: z !== undefined,
   };
   const overscan = overscanNeeded(look, cabinet, at, madeBy(engine, cabinet, at));

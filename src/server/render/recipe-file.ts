@@ -11,7 +11,7 @@ import { filterOf } from "../../core/look/glass";
 import { type LookElement, lookSchema } from "../../core/look/look";
 import { cabinetOf, type Profile, profileSchema } from "../../core/profile/profiles";
 import { encodingFrom, readTable } from "../encodings/own-encoding";
-import { type Pattern, parsePattern } from "../footage/sequence";
+import { type Pattern, parsePattern, stemOf } from "../footage/sequence";
 import { fileAt, openSource, type Source } from "../footage/source";
 import { hashOf } from "../storage/content";
 import { writeWhole } from "../storage/files";
@@ -143,8 +143,9 @@ function filesOf({ pattern, frames }: Source, contents: ReadonlyMap<string, stri
 }
 
 /** The name of a render's recipe, beside its frames: `out.exr.recipe.json` of `out.0001.exr`. */
-export function recipePath({ folder, before, digits, after }: Pattern): string {
-  const stem = digits ? `${before.replace(/[._-]+$/, "") || "look"}${after}` : before;
+export function recipePath(pattern: Pattern): string {
+  const { folder, before, digits, after } = pattern;
+  const stem = digits ? `${stemOf(pattern)}${after}` : before;
   return join(folder, `${stem}.recipe.json`);
 }
 

@@ -1,6 +1,6 @@
 import { lookAt } from "../../core/look/at-frame";
 import { definitionOf } from "../../core/elements/registry";
-import type { ShotFrame } from "../../core/frame/context";
+import { DEFAULT_RATE, type ShotFrame } from "../../core/frame/context";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
 import { type Cleaned, cleaned } from "../../core/image/clean";
 import { decodeImage } from "../../core/image/decode";
@@ -134,9 +134,6 @@ function framesBeside({ look, cabinet, shot }: RenderJob, frame: number): number
   );
   return [...new Set(read)].filter((number) => number !== frame).sort((a, b) => a - b);
 }
-
-/** Frames a second where nobody says: what time code is counted by. */
-const DEFAULT_RATE = 24;
 
 /** A recipe longer than this stands beside the frames alone, and not in each of them, too (characters). */
 const MAX_TERMS_INSIDE = 256 * 1024;

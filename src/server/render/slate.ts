@@ -4,7 +4,7 @@ import type { Encoding } from "../../core/colour/encodings";
 import { slateOfFrame } from "../../core/slate/slate";
 import { timeCodeText } from "../../core/frame/time-code";
 import type { Picture } from "../../formats/format";
-import { built } from "../storage/roots";
+import { drawnLetters, escaped } from "../letters/letters";
 import { isLinearFile } from "./output";
 
 /** Of the frame's height. */
@@ -21,21 +21,9 @@ const [DIMMED, WHITE] = [0.3, 0.85];
 export const takesSlate = (output: string, encoding: Encoding | null): boolean =>
   !isLinearFile(output) && (!encoding || encoding.family === "display");
 
-const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
-
 /** How much of each pixel a line of words covers, 0 to 255, at most `width` px wide. */
 async function coverage(text: string, size: number, width: number, squeeze: number) {
-  const drawn = await sharp({
-    // The application's own letters; a point is a pixel.
-    text: {
-      text: `<span>${escaped(text)}</span>`,
-      font: `Archivo ${size}`,
-      fontfile: built("fonts/letters.ttf"),
-      dpi: 72,
-    },
-  })
-    .png()
-    .toBuffer({ resolveWithObject: true });
+  const drawn = await drawnLetters(escaped(text), size).toBuffer({ resolveWithObject: true });
   const wide = Math.max(1, Math.min(width, Math.round(drawn.info.width / squeeze)));
   return sharp(drawn.data)
     .resize({ width: wide, height: drawn.info.height, fit: "fill" })

@@ -21,6 +21,8 @@ export const CAMERA_MOVIE = {
   reel: "A050C002",
 };
 const CODING = "prores-422-hq";
+/** The file says its matrix: a small picture would be taken for BT.601 otherwise. */
+const SAYS_SO = "setparams=range=tv:colorspace=bt709";
 const MAX_SAID = 500;
 
 export const movieFile = (folder: string): string => join(folder, CAMERA_MOVIE.file);
@@ -30,7 +32,7 @@ function codingArguments(folder: string, temporary: string): string[] {
   return [
     ...["-v", "error", "-y", "-framerate", `${framesPerSecond}`, "-start_number", "1"],
     ...["-i", join(folder, `${RECORDED.id}.%04d.${extensionOf(RECORDED)}`)],
-    ...["-vf", "scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int"],
+    ...["-vf", `scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,${SAYS_SO}`],
     ...["-c:v", ...codingFor(CAMERA_MOVIE.file, CODING).encoder("10"), "-colorspace", "bt709", "-color_range", "tv"],
     ...["-timecode", timeCode, "-metadata:s:v:0", `reel_name=${reel}`],
     ...["-fflags", "+bitexact", "-flags:v", "+bitexact", "-movflags", "+write_colr+faststart", "-f", "mov", temporary],

@@ -2,7 +2,7 @@
 import sharp from "sharp";
 import { pdfOfJpeg } from "../../core/wall/pdf";
 import { SHEET_COLOURS, sheetLayout, type SheetText, type SheetWords } from "../../core/wall/sheet";
-import { built } from "../storage/roots";
+import { drawnLetters, escaped } from "../letters/letters";
 
 /** A tile's code values, 8-bit RGB, row by row. */
 export interface TilePicture {
@@ -15,25 +15,12 @@ const JPEG_QUALITY = 95;
 /** Share of a line's height above its baseline. */
 const BASELINE = 0.78;
 
-const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
-
 /** A text as a small picture, and where it stands; letters that do not fit are cut off at the end. */
 async function drawn({ text, x, y, size, align, isQuiet, maxWidth }: SheetText) {
   const colour = isQuiet ? SHEET_COLOURS.quiet : SHEET_COLOURS.text;
-  const made = await sharp({
-    text: {
-      // An unseen stroke, as high and as low as letters go: all texts are of one height, and on one line.
-      text: `<span foreground="${colour}">${escaped(text)}</span><span alpha="1"> |</span>`,
-      font: `Archivo ${size}`,
-      // The application's own letters.
-      fontfile: built("fonts/letters.ttf"),
-      rgba: true,
-      // A point is a pixel then.
-      dpi: 72,
-    },
-  })
-    .png()
-    .toBuffer({ resolveWithObject: true });
+  // An unseen stroke, as high and as low as letters go: all texts are of one height, and on one line.
+  const markup = `<span foreground="${colour}">${escaped(text)}</span><span alpha="1"> |</span>`;
+  const made = await drawnLetters(markup, size, true).toBuffer({ resolveWithObject: true });
   const width = Math.min(made.info.width, Math.round(maxWidth));
   const input =
     width < made.info.width

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { firstOf } from "@/core/frame/ranges";
 import { type Delivery, MAX_HANDLES, MAX_RENDERS } from "../../contract/deliveries";
-import { fileNameBy, namingProblem, stemFrom, stemOfShot } from "../../contract/naming";
+import { compactDate, fileNameBy, namingProblem, stemFrom, stemOfShot } from "../../contract/naming";
 import { RENDER_FORMATS, RENDER_MOVIES } from "../../contract/renders";
 import type { ShotDetail } from "../../contract/shots";
 import { api } from "../shared/api";
@@ -71,7 +71,7 @@ function ShotRows({
 /** Names as the files will bear them. */
 function previewOf(shots: readonly ShotDetail[], chosen: readonly Chosen[], delivery: Delivery): string[] {
   const { naming, formats, handles, only } = delivery;
-  const date = new Date().toISOString().slice(0, 10).replaceAll("-", "");
+  const date = compactDate();
   return chosen.flatMap(({ shotId, versionId }) => {
     const shot = shots.find(({ id }) => id === shotId);
     if (!shot) return [];

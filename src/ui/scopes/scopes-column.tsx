@@ -4,14 +4,12 @@ import type { Look } from "@/core/look/look";
 import { setView, useView } from "../view/store";
 import type { Against } from "../compare/compare";
 import { type FrameOrder, type Picture } from "../engine/questions";
-import { atEnds } from "./draw";
 import { marksOf } from "./marks";
 import { RampView } from "./ramp-view";
+import { EndsOfScale, ScopeToggles } from "./scope-parts";
 import { Histogram, Parade, Vectorscope, Waveform } from "./scope-view";
 import { SCALE_NAMES, SCOPES, type ScopeName, type ShownScale, toggledScope } from "../view/scopes";
 import { useCounts } from "./use-counts";
-
-const shareText = (share: number) => `${(100 * share).toFixed(share > 0 && share < 0.001 ? 2 : 1)} %`;
 
 /** What a scope is measured in, beside its name. */
 function unitOf(name: ScopeName, scale: ShownScale): string {
@@ -39,7 +37,6 @@ export function ScopesColumn({
   const otherOrder = { ...order, still: other?.still };
   const reference = useCounts(otherOrder, other?.look ?? null, picture, scopes, JSON.stringify(other));
   const marks = marksOf(scale, look.view.display);
-  const ends = counts && atEnds(counts);
   const put = (change: Partial<typeof scopes>) => setView({ scopes: { ...scopes, ...change } });
   const scope: Record<ScopeName, () => React.ReactNode> = {
     waveform: () => <Waveform counts={counts} reference={reference} marks={marks} luma={luma} />,
@@ -96,19 +93,11 @@ export function ScopesColumn({
           <X size={13} />
         </button>
       </div>
-      <div role="group" aria-label="Which scopes" className="join flex">
-        {(Object.entries(SCOPES) as [ScopeName, string][]).map(([name, label]) => (
-          <button
-            key={name}
-            type="button"
-            className={`btn btn-xs join-item flex-auto px-1 ${shown.includes(name) ? "btn-primary" : ""}`}
-            aria-pressed={shown.includes(name)}
-            onClick={() => setView({ scopes: toggledScope(scopes, name) })}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      <ScopeToggles
+        names={Object.keys(SCOPES) as ScopeName[]}
+        shown={shown}
+        onToggle={(name) => setView({ scopes: toggledScope(scopes, name) })}
+      />
       {part === "draw" && <p className="text-quiet">Drag over the part of the picture that is to be counted.</p>}
       {shown.map((name) => (
         <section key={name} aria-label={SCOPES[name]} className="flex flex-col gap-1">
@@ -130,11 +119,7 @@ export function ScopesColumn({
           {scope[name]()}
         </section>
       ))}
-      {ends && (
-        <p className="figures text-quiet" role="status" aria-label="At the ends of the scale">
-          at the top {shareText(ends.high)} at the bottom {shareText(ends.low)}
-        </p>
-      )}
+      {counts && <EndsOfScale counts={counts} />}
     </aside>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo } from "react";
+import { useMemo } from "react";
 import { type ListedProduction, PRODUCTION_COOKIE } from "../../contract/productions";
 import { isMadeUpId, type Shot } from "../../contract/shots";
 import { useWorkspace } from "./workspace";
@@ -30,10 +30,7 @@ const currentOf = (all: readonly ListedProduction[], entered: string | null): Li
 /** All productions, and the one that one is in; undefined until they are there, null where there is none. */
 export function useProductions(): { all: ListedProduction[]; current: ListedProduction | null | undefined } {
   const { data } = useQuery({ queryKey: ["productions"], queryFn: api.productions });
-  const { productionId, set } = useWorkspace();
-  useEffect(() => {
-    if (productionId === null) set({ productionId: enteredBefore() });
-  }, [productionId, set]);
+  const productionId = useWorkspace((state) => state.productionId);
   return { all: data ?? [], current: data && currentOf(data, productionId ?? enteredBefore()) };
 }
 

@@ -2,7 +2,7 @@ import { create } from "zustand";
 
 /** What every view may know: the production one is in, the shot last worked on, and whether all is saved. */
 interface Workspace {
-  /** As it was chosen; null where none was, or before the page knows. */
+  /** As it was chosen in this page; null where it is the one of the visit before. */
   productionId: string | null;
   shotId: string | null;
   /** Of the shot on the Bench. */

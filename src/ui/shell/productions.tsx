@@ -24,13 +24,10 @@ function useEnter(): (id: string) => void {
   };
 }
 
-/** What shows productions, or what is in them. */
-const SHOWN_IN = ["productions", "shots", "shot", "looks", "stills", "renders", "cabinet", "profiles", "tables"];
-
-/** After a change of a production: what shows it is asked for again. */
+/** After a change of a production, which most of what is shown may hang on: all of it is asked for again. */
 function useRefresh(): () => Promise<unknown> {
   const client = useQueryClient();
-  return () => Promise.all(SHOWN_IN.map((key) => client.invalidateQueries({ queryKey: [key] })));
+  return () => client.invalidateQueries();
 }
 
 /** Lists a production that was just made, before the list is asked for again: what is done next is done to it. */

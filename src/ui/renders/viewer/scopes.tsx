@@ -3,24 +3,17 @@ import { useMemo, useState } from "react";
 import { countsOfPixels } from "@/core/scopes/waveform";
 import type { Display } from "@/core/view/view";
 import type { Picture } from "../../engine/questions";
-import { atEnds } from "../../scopes/draw";
 import { marksOf } from "../../scopes/marks";
+import { SCOPES } from "../../view/scopes";
+import { EndsOfScale, ScopeToggles } from "../../scopes/scope-parts";
 import { Histogram, Parade, Vectorscope, Waveform } from "../../scopes/scope-view";
 
 /** Scopes of pictures that are made: what has no light any more has no ramp, and no stops. */
 const SHOWN = ["waveform", "parade", "vectors", "histogram"] as const;
 type Shown = (typeof SHOWN)[number];
-const NAMES: Record<Shown, string> = {
-  waveform: "Waveform",
-  parade: "Parade",
-  vectors: "Vectorscope",
-  histogram: "Histogram",
-};
 
 const useCounts = (picture: Picture | null) =>
   useMemo(() => picture && countsOfPixels(picture.pixels, picture.width, picture.rows, { vectors: true }), [picture]);
-
-const shareText = (share: number) => `${(100 * share).toFixed(1)} %`;
 
 /** Scopes of a rendered frame, and faintly of what it is held against. */
 export function RenderScopes({
@@ -35,7 +28,6 @@ export function RenderScopes({
   const [shown, setShown] = useState<readonly Shown[]>(["waveform", "histogram", "vectors"]);
   const both = { counts: useCounts(picture), reference: useCounts(against) };
   const marks = marksOf("code", display);
-  const ends = both.counts && atEnds(both.counts);
   const draw: Record<Shown, () => React.ReactNode> = {
     waveform: () => <Waveform {...both} marks={marks} luma={false} />,
     parade: () => <Parade {...both} marks={marks} />,
@@ -44,32 +36,20 @@ export function RenderScopes({
   };
   return (
     <aside aria-label="Scopes" className="flex w-80 shrink-0 flex-col gap-2 overflow-y-auto bg-base-200 p-2">
-      <div role="group" aria-label="Which scopes" className="join flex">
-        {SHOWN.map((name) => (
-          <button
-            key={name}
-            type="button"
-            className={`btn btn-xs join-item flex-auto px-1 ${shown.includes(name) ? "btn-primary" : ""}`}
-            aria-pressed={shown.includes(name)}
-            onClick={() => setShown(SHOWN.filter((one) => shown.includes(one) !== (one === name)))}
-          >
-            {NAMES[name]}
-          </button>
-        ))}
-      </div>
+      <ScopeToggles
+        names={SHOWN}
+        shown={shown}
+        onToggle={(name) => setShown(SHOWN.filter((one) => shown.includes(one) !== (one === name)))}
+      />
       {shown.map((name) => (
-        <section key={name} aria-label={NAMES[name]} className="flex flex-col gap-1">
+        <section key={name} aria-label={SCOPES[name]} className="flex flex-col gap-1">
           <h3 className="text-quiet">
-            {NAMES[name]} {name === "vectors" ? "(blue and red differences)" : "(% of signal)"}
+            {SCOPES[name]} {name === "vectors" ? "(blue and red differences)" : "(% of signal)"}
           </h3>
           {draw[name]()}
         </section>
       ))}
-      {ends && (
-        <p className="figures text-quiet" role="status" aria-label="At the ends of the scale">
-          at the top {shareText(ends.high)} at the bottom {shareText(ends.low)}
-        </p>
-      )}
+      {both.counts && <EndsOfScale counts={both.counts} />}
     </aside>
   );
 }
