@@ -15,6 +15,35 @@ test("the demo opens on the Bench with a look on, and says nothing in the consol
   expect(said).toEqual([]);
 });
 
+test("a view that was asked for comes, though the Bench notes another frame in the address meanwhile", async ({
+  page,
+}) => {
+  await openBench(page);
+  let answer = () => {};
+  const isHeld = new Promise<void>((done) => {
+    answer = done;
+  });
+  await page.route(/\/footage\?.*_rsc/, async (route) => {
+    await isHeld;
+    await route.continue();
+  });
+  const asked = page.waitForRequest(/\/footage\?.*_rsc/);
+  await page.getByRole("link", { name: "Footage", exact: true }).click();
+  await asked;
+  const address = page.url();
+  await page.keyboard.press("ArrowRight");
+  await expect(page).not.toHaveURL(address);
+  answer();
+  await expect(page).toHaveURL(/\/footage$/);
+  await expect(page.getByRole("list", { name: "Shots" })).toBeVisible();
+
+  // Back leads to the frame that was noted.
+  await page.goBack();
+  await settled(page);
+  await expect(page).not.toHaveURL(address);
+  await expect(page).toHaveURL(/\/bench\/TL-010\?frame=/);
+});
+
 test("a strength moved changes the picture, undo brings it back, and a reload finds everything", async ({ page }) => {
   await openBench(page);
   const first = await pixels(picture(page));

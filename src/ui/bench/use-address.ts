@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { noteAddress } from "../shared/address";
 import { hearView, viewNow } from "../view/store";
 
 /** The address holds the place: the frame and the selected element. */
@@ -11,7 +12,7 @@ export function useAddress(): void {
       const query = new URLSearchParams({ frame: String(frame), ...(selected ? { element: selected } : {}) });
       if (String(query) === told) return;
       told = String(query);
-      window.history.replaceState(null, "", `${window.location.pathname}?${query}`);
+      noteAddress(`${window.location.pathname}?${query}`);
     };
     tell();
     return hearView(tell);

@@ -4,6 +4,7 @@ import { useSearchParams } from "next/navigation";
 import { useState } from "react";
 import type { FilterProfile, LensProfile, Profile } from "@/core/profile/profiles";
 import type { CabinetEntry } from "../../contract/cabinet";
+import { noteAddress } from "../shared/address";
 import { api } from "../shared/api";
 import { CabinetList } from "./cabinet-list";
 import { FilterSheet } from "./filter-sheet";
@@ -43,7 +44,7 @@ export function CabinetView() {
     setTyped(null);
     const other = all.find(({ profile }) => profile.id === id)?.profile.format;
     if (other !== entry?.profile.format) setOver([]);
-    window.history.replaceState(null, "", id ? `/cabinet?profile=${id}` : "/cabinet");
+    noteAddress(id ? `/cabinet?profile=${id}` : "/cabinet");
   };
   const layOver = (id: string) => setOver(over.includes(id) ? over.filter((one) => one !== id) : [...over, id]);
   const profile = typed ?? entry?.profile;

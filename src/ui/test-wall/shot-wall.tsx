@@ -7,6 +7,7 @@ import { type Axis, type AxisKind, axisTitle, UnknownName, type Wall, wallOf } f
 import type { ShotDetail } from "../../contract/shots";
 import { browserEngine } from "../engine/engine";
 import { useLibrary } from "../looks/use-library";
+import { noteAddress } from "../shared/address";
 import { shotTitle } from "../shared/production";
 import { sendLook } from "../shot/sent-look";
 import { useNamed } from "../shot/use-named";
@@ -54,7 +55,7 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
   useEffect(() => {
     if (!choices) return;
     const query = writeAddress(shot.id, frame, columns, rows);
-    window.history.replaceState(null, "", `${window.location.pathname}?${query}`);
+    noteAddress(`${window.location.pathname}?${query}`);
   }, [choices, shot.id, frame, columns, rows]);
   useEffect(() => {
     if (glass) browserEngine().setCabinet(glass.named.profiles, glass.named.tables);
