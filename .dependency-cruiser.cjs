@@ -56,8 +56,8 @@ module.exports = {
     not(
       "formats-know-images",
       "^src/formats/",
-      "^src/(contract|store|server|cli|ui|app|demo)/|^src/core/(?!image|colour|maths)",
-      "Formats know images and colour only.",
+      "^src/(contract|store|server|cli|ui|app|demo)/|^src/core/(?!image|colour|maths|engine/module)",
+      "Formats know images and colour only, and how the kernels are bound.",
     ),
     not(
       "contract-knows-core",

@@ -13,3 +13,13 @@ export { iris, pupilPlanes, pupilReach } from "./pupil";
 export { arc } from "./arc";
 export { skew, smearRows, trailRows, unskew } from "./smear";
 export { count } from "./count";
+export {
+  addDifferences,
+  joinBytes,
+  joinHalves,
+  joinWords,
+  splitBytes,
+  splitHalves,
+  splitWords,
+  takeDifferences,
+} from "./lines";

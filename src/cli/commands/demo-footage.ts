@@ -6,7 +6,7 @@ import { makeBenchDay } from "../../demo/bench-day/make";
 import { DEMO_SIZE, frameFile, makeShots, openingFrame, SHOTS } from "../../demo/footage";
 import { hasFfmpeg } from "../../server/footage/movies/ffmpeg";
 import { CAMERA_MOVIE, makeCameraMovie, movieFile, RECORDED } from "../../server/seed/camera-movie";
-import { built } from "../../server/storage/roots";
+import { built } from "../../formats/project";
 import { DRY_RUN } from "../doing";
 import { collect, sizeOption, UsageError } from "../options";
 import { prepareOutput } from "../places";

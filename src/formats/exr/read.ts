@@ -81,11 +81,11 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
   const layers = beside.filter((layer) => layer.part === undefined);
   const isOpaque = !slots.includes(3);
   const samples = width * height * 4;
-  const isFilled = isOpaque && fillsAll(part, slots, { width, height, ...corner });
+  const isFilled = isOpaque && fillsAll(part, { width, height, ...corner });
   const data = (isFilled && choice.memory?.(samples)) || new Float32Array(samples);
-  // What is copied whole is made opaque as it is copied.
+  // What is covered by lines is opaque by them.
   if (isOpaque && !isFilled) for (let i = 3; i < samples; i += 4) data[i] = 1;
-  const planes: Planes = { width, height, ...corner, data, isOpaque, isFinite: true };
+  const planes: Planes = { width, height, ...corner, data, isFinite: true };
   if (depth) planes.z = new Float32Array(width * height);
   const all = slots.map((slot, i) => slot ?? layers.find(({ name }) => name === part.channels[i]!.name) ?? null);
   await fill(file, bytes, exr, index, all, planes);

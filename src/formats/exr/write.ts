@@ -1,22 +1,13 @@
 import { isOpaque } from "../../core/image/image";
-import { halfOfBits } from "../../core/maths/half";
 import type { Layer, Picture } from "../format";
 import { SHORT_NAME } from "./attributes";
-import { deflatedChunk, pack } from "./compression";
+import { pack } from "./compression";
 import { type ExrOptions, type Field, fieldsOf, headerOf, integers, stringField } from "./fields";
 import { CHUNK_LINES, type Channel } from "./header";
+import { linesOf, type Samples } from "./lines";
 
 /** OpenEXR's version 2, and the flags of names over 31 characters and of several parts. */
 const [MAGIC, VERSION, LONG_NAMES, MULTI_PART] = [20000630, 2, 0x400, 0x1000];
-
-/** A plane's samples by their bits, `stride` apart from `first`. */
-interface Samples {
-  bits: Uint32Array;
-  stride: number;
-  first: number;
-  /** They are written as halves, and else as they are. */
-  isHalf: boolean;
-}
 
 type ChannelSamples = Channel & Samples;
 
@@ -39,58 +30,6 @@ const samplesOf = (
   bits: new Uint32Array(data.buffer, data.byteOffset, data.length),
   ...{ stride, first, isHalf: type === "half" },
 });
-
-/** Lines of channels one after another, rows from `top` on. */
-function rawLines(channels: readonly Samples[], width: number, top: number, count: number, bytes: number): Buffer {
-  const raw = Buffer.allocUnsafe(count * bytes);
-  let to = 0;
-  for (let y = top; y < top + count; y++)
-    for (const { bits, stride, first, isHalf } of channels)
-      for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride)
-        to = isHalf ? raw.writeUInt16LE(halfOfBits(bits[from]!), to) : raw.writeUInt32LE(bits[from]!, to);
-  return raw;
-}
-
-/**
- * The same as `predict` gives them, in one going: low bytes of words of 16 bits and then high ones, each less the one
- * before it. `bytes`: of a line.
- */
-export function predictedLines(
-  channels: readonly Samples[],
-  width: number,
-  top: number,
-  count: number,
-  bytes: number,
-): Buffer {
-  const half = (count * bytes) / 2;
-  const out = Buffer.allocUnsafe(2 * half);
-  let [to, low, high] = [0, 0, 0];
-  for (let y = top; y < top + count; y++)
-    for (const { bits, stride, first, isHalf } of channels)
-      for (let x = 0, from = y * width * stride + first; x < width; x++, from += stride) {
-        const own = bits[from]!;
-        const word = isHalf ? halfOfBits(own) : own & 0xffff;
-        out[to] = word - low + PREDICTED;
-        out[half + to] = (word >> 8) - high + PREDICTED;
-        low = word;
-        high = word >> 8;
-        to++;
-        if (isHalf) continue;
-        const upper = own >>> 16;
-        out[to] = upper - low + PREDICTED;
-        out[half + to] = (upper >> 8) - high + PREDICTED;
-        low = upper;
-        high = upper >> 8;
-        to++;
-      }
-  // The very first byte stands as it is, and the first high one follows the last low one.
-  out[0] = out[0]! - PREDICTED;
-  out[half] = out[half]! - low;
-  return out;
-}
-
-/** What a difference of bytes is counted from. */
-const PREDICTED = 128;
 
 /** Layers that do not bear the name of one of the picture's own channels: the others have no room. */
 export const layersToWrite = ({ layers = [], z }: Pick<Picture, "layers" | "z">, hasAlpha: boolean): Layer[] => {
@@ -156,20 +95,12 @@ async function chunksOfPart(
   part?: number,
 ) {
   const { compression = "ZIP", windows } = options;
-  const lineBytes = width * channels.reduce((sum, { bytes: size }) => sum + size, 0);
   const perChunk = CHUNK_LINES[compression];
   const first = windows?.data.top ?? 0;
-  // The usual file: its lines need not be made to be taken apart again.
-  const isFused = compression === "ZIP" || compression === "ZIPS";
-  const bodyOf = async (top: number, count: number): Promise<Buffer> => {
-    const raw = () => rawLines(channels, width, top, count, lineBytes);
-    if (!isFused) return pack(compression, raw(), channels, width, count);
-    const packed = await deflatedChunk(predictedLines(channels, width, top, count, lineBytes));
-    return packed.length < count * lineBytes ? packed : raw();
-  };
   const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
     const count = Math.min(perChunk, height - top);
-    const body = await bodyOf(top, count);
+    const lines = (isPredicted: boolean) => linesOf(channels, width, [top, top + count], isPredicted);
+    const body = await pack(compression, lines, channels, width, count);
     return [integers(...(part === undefined ? [] : [part]), first + top, body.length), body];
   };
   return Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)));

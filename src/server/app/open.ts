@@ -6,7 +6,8 @@ import { sweepContent } from "../storage/content";
 import { clearDataFolder, prepareDataFolder } from "../storage/data-folder";
 import { sweepUnfinished } from "../storage/files";
 import { lockFolder } from "../storage/lock";
-import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
+import { projectRoot } from "../../formats/project";
+import { dataRoot, StartProblem } from "../storage/roots";
 import { keepPrivate } from "../storage/sharing";
 import { copyFrom } from "../storage/snapshot";
 

@@ -9,7 +9,8 @@ import { Busy } from "../errors/errors";
 import { answerFor } from "../http/reply";
 import { ASKED_BY, ASKED_FROM, isLoopback, isOpen, userOf, wantsUsers } from "../people/admission";
 import { removeBegun } from "../storage/files";
-import { dataRoot, projectRoot, StartProblem } from "../storage/roots";
+import { projectRoot } from "../../formats/project";
+import { dataRoot, StartProblem } from "../storage/roots";
 import type { Application } from "./application";
 
 /**

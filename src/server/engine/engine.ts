@@ -3,7 +3,7 @@ import { Worker } from "node:worker_threads";
 import { Engine } from "../../core/engine/engine";
 import { createMemory } from "../../core/engine/module";
 import { CONTROL_BYTES, Team, type HelperStart } from "../../core/engine/team";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 
 export interface NodeEngine {
   engine: Engine;

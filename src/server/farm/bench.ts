@@ -10,7 +10,8 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { framesIn, type Ranges } from "../../core/frame/ranges";
 import { lookSchema } from "../../core/look/look";
 import { portionsOf } from "./queue";
-import { projectRoot, StartProblem } from "../storage/roots";
+import { projectRoot } from "../../formats/project";
+import { StartProblem } from "../storage/roots";
 import { type Database, openServerDatabase } from "../../store/database";
 import {
   beat,

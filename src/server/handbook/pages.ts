@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import { join } from "node:path";
-import { projectRoot } from "../storage/roots";
+import { projectRoot } from "../../formats/project";
 
 /** A page of the handbook. */
 export interface HandbookPage {

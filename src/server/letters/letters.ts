@@ -1,6 +1,6 @@
 /** Words drawn in the application's own letters, which lie beside the program: no machine needs them installed. */
 import sharp, { type Sharp } from "sharp";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 
 /** A text as Pango's markup has it. */
 export const escaped = (text: string): string =>

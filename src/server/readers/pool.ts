@@ -4,7 +4,7 @@ import { FileError } from "../../formats/error";
 import type { Deadline } from "../waiting/gate";
 import { Busy } from "../errors/errors";
 import { steadyNow } from "../waiting/clock";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 import type { Answer, Done, Kind, Order, Task } from "./tasks";
 
 /** Reads of pictures at once, and how long one may take, ms. */

@@ -3,7 +3,7 @@ import { afterAll, expect, test } from "vitest";
 import { fixture } from "../../formats/fixtures/pattern";
 import { formatOf, readImage } from "../../formats/formats";
 import { digestOf } from "../storage/content";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 import { startEncoder } from "./encoding";
 
 const encoder = startEncoder();

@@ -1,7 +1,7 @@
 /** Pictures to the bytes of their files, in a thread of their own. */
 import { Worker } from "node:worker_threads";
 import type { Picture, WriteOptions } from "../../formats/format";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 
 export interface EncodingOrder {
   /** Its extension says the format. */

@@ -18,17 +18,18 @@ const AT_ONCE = 3;
 /** Up to three layers as the colours of a frame. */
 function frameOf(layers: readonly Layer[], { width, height }: Decoded): Frame {
   const data = new Float32Array(4 * width * height);
-  for (let i = 0, at = 0; i < width * height; i++, at += 4) {
-    for (const [c, layer] of layers.entries()) data[at + c] = layer.data[i]!;
-    data[at + 3] = 1;
-  }
+  for (const [c, { data: samples }] of layers.entries())
+    for (let i = 0, at = c; i < samples.length; i++, at += 4) data[at] = samples[i]!;
+  for (let at = 3; at < data.length; at += 4) data[at] = 1;
   return { width, height, data };
 }
 
 /** A layer's samples from a colour of a frame, within the range they had: resampling swings beyond edges. */
 function layerFrom(layer: Layer, { data }: Frame, c: number): Layer {
   let [least, most] = [Infinity, -Infinity];
-  for (const value of layer.data) {
+  // By index: an iterator over two million samples takes ten times as long.
+  for (let i = 0; i < layer.data.length; i++) {
+    const value = layer.data[i]!;
     if (value < least) least = value;
     if (value > most) most = value;
   }

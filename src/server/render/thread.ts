@@ -1,7 +1,7 @@
 import { Worker } from "node:worker_threads";
 import type { ReadFiles } from "../../store/schema/schema";
 import { steadyNow } from "../waiting/clock";
-import { built } from "../storage/roots";
+import { built } from "../../formats/project";
 import type { FromThread, ToThread } from "./protocol";
 import type { RenderOrder } from "./worker";
 

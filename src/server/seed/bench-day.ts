@@ -6,7 +6,8 @@ import type { Manifest } from "../../core/measure/manifest";
 import { BENCH_DAY, benchDayGlass, MANIFEST } from "../../demo/bench-day/bench-day";
 import { makeBenchDay } from "../../demo/bench-day/make";
 import { notFound } from "../errors/errors";
-import { built, dataRoot } from "../storage/roots";
+import { built } from "../../formats/project";
+import { dataRoot } from "../storage/roots";
 
 /** Two lenses and two filters. */
 const OFFERED = ["orrin-vale-50", "hask-scope-40", "milkglass", "hearth"];

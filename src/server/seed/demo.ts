@@ -19,7 +19,8 @@ import { keepVersion } from "../../store/versions";
 import { hasFfmpeg } from "../footage/movies/ffmpeg";
 import { beginMaking, makerOf } from "../footage/making";
 import { discard, temporaryFor } from "../storage/files";
-import { built, dataRoot, demoSize } from "../storage/roots";
+import { built } from "../../formats/project";
+import { dataRoot, demoSize } from "../storage/roots";
 import { announceMovie, CAMERA_MOVIE, makeCameraMovie, RECORDED } from "./camera-movie";
 
 export const PRODUCTION = { id: "tarn-line", name: "Tarn Line" };

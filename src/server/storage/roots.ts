@@ -1,4 +1,5 @@
 import { join, resolve } from "node:path";
+import { projectRoot } from "../../formats/project";
 
 /** What keeps the application from starting, in one line that says what to do. */
 export class StartProblem extends Error {
@@ -11,13 +12,6 @@ export class StartProblem extends Error {
     this.line = line;
   }
 }
-
-/**
- * The project's folder: where `dist` and `examples` are. The command line's bundle and Next.js both start in it or set
- * it.
- */
-export const projectRoot = () => process.env.HALO_ROOT ?? process.cwd();
-export const built = (name: string) => join(projectRoot(), "dist", name);
 
 /** Where the database, footage and renders live. Throws StartProblem where HALO_DATA is set to nothing. */
 export function dataRoot(): string {

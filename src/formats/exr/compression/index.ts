@@ -2,7 +2,7 @@ import { promisify } from "node:util";
 import { deflate, inflate } from "node:zlib";
 import type { Channel, Compression } from "../header";
 import { decodeB44 } from "./b44";
-import { expandRuns, packRuns, predict, unpredict } from "./bytes";
+import { expandRuns, packRuns } from "./bytes";
 import { decodeDwa } from "./dwa/decode";
 import { encodeDwa } from "./dwa/encode";
 import { decodePiz, encodePiz } from "./piz";
@@ -12,16 +12,16 @@ import { decodePxr24 } from "./pxr24";
 const ZIP_LEVEL = 4;
 
 /**
- * A chunk unpacked: lines of channels one after another. `isSplit`: even bytes first, then the odd ones, as they were
- * packed; who reads samples from them need not join them first.
+ * A chunk unpacked: lines of channels one after another. `isPredicted`: even bytes first, then the odd ones, each less
+ * the one before it, as they were packed.
  */
 export interface Lines {
   bytes: Buffer;
-  isSplit: boolean;
+  isPredicted: boolean;
 }
 
-const joined = (bytes: Buffer): Lines => ({ bytes, isSplit: false });
-const split = (bytes: Buffer): Lines => ({ bytes: unpredict(bytes), isSplit: true });
+const plain = (bytes: Buffer): Lines => ({ bytes, isPredicted: false });
+const predicted = (bytes: Buffer): Lines => ({ bytes, isPredicted: true });
 
 // (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's,
 // are made.
@@ -48,7 +48,7 @@ export async function unpack(
   const size = lines * width * channels.reduce((sum, { bytes }) => sum + bytes, 0);
   if (compression === "none" || source.length === size) {
     if (source.length !== size) throw new Error("it is cut off");
-    return joined(source);
+    return plain(source);
   }
   const inflateTo = async (most: number) => {
     const bytes = await inflated(source, { maxOutputLength: most, chunkSize: roomFor(most) });
@@ -57,14 +57,14 @@ export async function unpack(
   };
   switch (compression) {
     case "RLE":
-      return split(expandRuns(source, size));
+      return predicted(expandRuns(source, size));
     case "ZIPS":
     case "ZIP":
-      return split(await inflateTo(size));
+      return predicted(await inflateTo(size));
     case "PIZ":
-      return joined(decodePiz(source, channels, width, lines));
+      return plain(decodePiz(source, channels, width, lines));
     case "PXR24":
-      return joined(
+      return plain(
         decodePxr24(
           await inflateTo(
             lines * width * channels.reduce((sum, { type, bytes }) => sum + (type === "float" ? 3 : bytes), 0),
@@ -77,43 +77,43 @@ export async function unpack(
       );
     case "B44":
     case "B44A":
-      return joined(decodeB44(source, channels, width, lines, size));
+      return plain(decodeB44(source, channels, width, lines, size));
     case "DWAA":
     case "DWAB":
-      return joined(decodeDwa(source, channels, width, lines, size));
+      return plain(decodeDwa(source, channels, width, lines, size));
   }
 }
 
-/** A chunk that was predicted, deflated. */
-export const deflatedChunk = (predicted: Buffer): Promise<Buffer> =>
-  deflated(predicted, { level: ZIP_LEVEL, chunkSize: roomFor(predicted.length) });
+const deflatedChunk = (bytes: Buffer): Promise<Buffer> =>
+  deflated(bytes, { level: ZIP_LEVEL, chunkSize: roomFor(bytes.length) });
 
 export const WRITTEN = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "DWAA"] as const satisfies Compression[];
 export type WrittenCompression = (typeof WRITTEN)[number];
 
 /**
- * Lines of channels one after another to a chunk; what does not shrink is stored as it is, which readers tell by its
- * size.
+ * Lines to a chunk; what does not shrink is stored as it is, which readers tell by its size. `linesOf` gives them
+ * predicted or plain, as they are asked for.
  */
 export async function pack(
   compression: WrittenCompression,
-  raw: Buffer,
+  linesOf: (isPredicted: boolean) => Buffer,
   channels: Channel[],
   width: number,
   lines: number,
 ): Promise<Buffer> {
-  const packed = await packers[compression](raw, channels, width, lines);
-  return packed.length < raw.length ? packed : raw;
+  if (compression === "none") return linesOf(false);
+  const bytes = linesOf(compression !== "PIZ" && compression !== "DWAA");
+  const packed = await packers[compression](bytes, channels, width, lines);
+  return packed.length < bytes.length ? packed : linesOf(false);
 }
 
 const packers: Record<
-  WrittenCompression,
-  (raw: Buffer, channels: Channel[], width: number, lines: number) => Buffer | Promise<Buffer>
+  Exclude<WrittenCompression, "none">,
+  (bytes: Buffer, channels: Channel[], width: number, lines: number) => Buffer | Promise<Buffer>
 > = {
-  none: (raw) => raw,
-  RLE: (raw) => packRuns(predict(raw)),
-  ZIPS: (raw) => deflatedChunk(predict(raw)),
-  ZIP: (raw) => deflatedChunk(predict(raw)),
+  RLE: packRuns,
+  ZIPS: deflatedChunk,
+  ZIP: deflatedChunk,
   PIZ: encodePiz,
   DWAA: encodeDwa,
 };
