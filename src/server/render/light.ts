@@ -83,13 +83,34 @@ function furtherSource(
   };
 }
 
+/** What is asked of a frame: of which light, as what. */
+interface Wanted {
+  frame: Frame;
+  output: Output;
+  keepsOverscan?: boolean;
+}
+
 /** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
 export async function lightOf(
   engine: Engine,
   job: RenderJob,
   image: Decoded,
   at: ShotFrame,
-  { frame: full, output, keepsOverscan = false }: { frame: Frame; output: Output; keepsOverscan?: boolean },
+  wanted: Wanted,
+  key: string,
+): Promise<Frame> {
+  const made = await madeOf(engine, job, image, at, wanted, key);
+  // A large frame is written before the engine computes again, so it may stay where it was made.
+  return made.width * made.height > LARGE ? made : { ...made, data: made.data.slice() };
+}
+
+/** As `lightOf`, in the engine's memory: it stands until the engine computes again. */
+async function madeOf(
+  engine: Engine,
+  job: RenderJob,
+  image: Decoded,
+  at: ShotFrame,
+  { frame: full, output, keepsOverscan = false }: Wanted,
   key: string,
 ): Promise<Frame> {
   const { frame, shown, overscan } = scaled(engine, job, image, full, key);
@@ -99,10 +120,8 @@ export async function lightOf(
   const sources = furtherSource(engine, job, image, { at: own, canvas }, key);
   const further = await furtherPixels(plan, shown, canvas.overscan, sources);
   const bytes = engine.run(plan, (wanted) => (wanted ? further.get(wanted)! : frame.data));
-  const made = floatsOf(bytes);
   const { width, height } = keepsOverscan ? frame : shown;
-  // A large frame is written before the engine computes again, so it may stay where it was made.
-  return { width, height, data: width * height > LARGE ? made : made.slice() };
+  return { width, height, data: floatsOf(bytes) };
 }
 
 /** Overscan of an image at a scale; none where it would not be whole pixels. */
@@ -129,9 +148,32 @@ function scaled(engine: Engine, { scale }: RenderJob, image: Decoded, full: Fram
 }
 
 /**
+ * Frames of depths, one an engine: to have memory of this size anew takes longer than to fill it. A large one is not
+ * kept beside all else.
+ */
+const inverses = new WeakMap<Engine, Float32Array>();
+
+/** The inverse of a frame's distances as its green; what has no distance is far. */
+function inverseDepth(engine: Engine, { width, height, z }: Decoded): Frame {
+  const samples = width * height * 4;
+  let data = inverses.get(engine);
+  if (data?.length !== samples) {
+    data = new Float32Array(samples).fill(1);
+    if (width * height <= LARGE) inverses.set(engine, data);
+  }
+  for (let i = 0, at = GREEN; at < samples; i++, at += 4) {
+    const distance = z![i]!;
+    data[at] = 1 / (distance > 0 && distance < FARTHEST ? distance : FARTHEST);
+  }
+  return { width, height, data };
+}
+
+/** Green stays where lateral colour moves the others, and so does depth. */
+const GREEN = 1;
+
+/**
  * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse
- * that is filtered, which is nothing far away: between near and far lies something between them. Green stays where
- * lateral colour moves the others, and so does depth.
+ * that is filtered, which is nothing far away: between near and far lies something between them.
  */
 export async function depthLike(
   engine: Engine,
@@ -144,24 +186,9 @@ export async function depthLike(
   if (!image.z) return undefined;
   const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
   if (!moves(lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
-  const frame = depthFrame(image);
-  const distances = frame.data;
-  for (let at = 0; at < distances.length; at += 4) {
-    const inverse = 1 / distances[at]!;
-    distances[at] = inverse;
-    distances[at + 1] = inverse;
-    distances[at + 2] = inverse;
-    distances[at + 3] = 1;
-  }
-  const { data } = await lightOf(
-    engine,
-    { ...job, look },
-    image,
-    at,
-    { frame, output: { kind: "light" }, keepsOverscan },
-    `${key} depth`,
-  );
+  const wanted = { frame: inverseDepth(engine, image), output: { kind: "light" }, keepsOverscan } as const;
+  const { data } = await madeOf(engine, { ...job, look }, image, at, wanted, `${key} depth`);
   const depth = new Float32Array(data.length / 4);
-  for (let i = 0, at = 1; i < depth.length; i++, at += 4) depth[i] = 1 / Math.max(data[at]!, 1 / FARTHEST);
+  for (let i = 0, at = GREEN; i < depth.length; i++, at += 4) depth[i] = 1 / Math.max(data[at]!, 1 / FARTHEST);
   return depth;
 }
