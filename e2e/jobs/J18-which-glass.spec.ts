@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page } from "@playwright/test";
+import { unzipSync } from "fflate";
 import sharp from "sharp";
 import { test } from "../restored-test";
 import { listen, picture, piece } from "../bench-page";
@@ -100,7 +101,7 @@ test("J18 one frame through every lens, one lens through all grades, two compare
 
   // The page: labelled, as PNG and as PDF.
   await whole(page, grades);
-  const saved = async (kind: "PNG" | "PDF") => {
+  const saved = async (kind: "PNG" | "PDF" | "Frames") => {
     const download = page.waitForEvent("download");
     await page.getByRole("button", { name: kind, exact: true }).click();
     return readFileSync(await (await download).path());
@@ -109,10 +110,18 @@ test("J18 one frame through every lens, one lens through all grades, two compare
   expect(png.height).toBeGreaterThan(grades * 80);
   expect((await saved("PDF")).toString("latin1", 0, 8)).toBe("%PDF-1.4");
 
+  // Every tile as a frame of its own.
+  const frames = Object.entries(unzipSync(await saved("Frames")));
+  expect(frames).toHaveLength(grades);
+  const [, ofStrong] = frames.find(([name]) => name.includes("Milkglass 2 ") && name.endsWith("Orrin Vale 85.png"))!;
+  const { data, info } = await sharp(Buffer.from(ofStrong)).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  expect([info.width, info.height]).toEqual([WIDTH, 360]);
+
   // One is sent to the Bench, as a step that can be taken back.
   await page.getByRole("button", { name: "1:1" }).click();
   await whole(page, grades);
   const chosen = await tileCodes(page, strong);
+  expect(isPartOf(chosen, [...data])).toBe(true);
   await tile(page, strong).hover();
   await page.getByRole("button", { name: `To the Bench: ${strong}` }).click();
   await expect(page).toHaveURL(/\/bench\/TL-030/);

@@ -1,12 +1,17 @@
 import { basename, dirname, extname } from "node:path";
 import { Command } from "commander";
+import { definitionOf } from "../../core/elements/registry";
 import { firstOf, type Ranges } from "../../core/frame/ranges";
 import { madeBy, overscanNeeded } from "../../core/judge/overscan";
 import { missingGlass } from "../../core/look/glass";
-import { cabinetOf } from "../../core/profile/profiles";
+import type { Look } from "../../core/look/look";
+import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import { glassSheet } from "../../core/sheet/contents";
 import { sheetHtml } from "../../core/sheet/html";
+import { HEADINGS, rowsOf } from "../../core/verify/table";
+import { verify } from "../../core/verify/verify";
 import { demoProfiles } from "../../demo/glass/profiles";
+import { chartRunner } from "../../server/engine/charts";
 import { startEngine } from "../../server/engine/engine";
 import { guessEncoding } from "../../server/footage/guess-encoding";
 import { loadFrame, openSource } from "../../server/footage/source";
@@ -24,9 +29,21 @@ interface Options extends Doing {
   frames?: Ranges;
   profile?: string[];
   inEncoding?: string;
+  verify?: boolean;
 }
 
 const THREADS = 2;
+/** Charts are measured at this size, px: as `halo verify` does where none is said. */
+const CHART = { width: 1280, height: 720 };
+
+/** Charts through a look's glass beside its profiles, as a table. */
+function measuredThrough(look: Look, cabinet: Cabinet): string[][] {
+  const { through, close } = chartRunner(cabinet, CHART);
+  const { quantities, leftOut } = verify(look, cabinet, CHART, through);
+  close();
+  const rows = [...rowsOf(quantities), ...leftOut.map(({ kind, why }) => [kind, `not measured. ${why}`])];
+  return [HEADINGS, ...rows.map(([kind, ...cells]) => [definitionOf(kind!).label, ...cells])];
+}
 
 async function run(options: Options): Promise<void> {
   const { look: path, in: input, out, profile = [], inEncoding, dryRun } = options;
@@ -58,7 +75,8 @@ async function run(options: Options): Promise<void> {
     ...{ name: basename(path, extname(path)), footage: basename(input), width, height, frames, encoding },
     ...{ frameRate: framesPerSecond ?? 24, timeCode: timeCode ?? null, hasDepth: sample.z !== undefined },
   };
-  const html = sheetHtml(glassSheet(look, cabinet, shot, overscan), `Pale Halo ${version}.`);
+  const measured = options.verify ? measuredThrough(look, cabinet) : null;
+  const html = sheetHtml(glassSheet(look, cabinet, shot, overscan, measured), `Pale Halo ${version}.`);
   await putFile(out, Buffer.from(html), { dryRun });
   tellDone(options, { out }, out);
 }
@@ -72,6 +90,7 @@ export const sheetCommand = (): Command =>
     .option("--frames <list>", "the frames it is of, as 1-24,30; all if left out", frameListOption)
     .option("--profile <file>", "a lens or filter profile, JSON; may be repeated", collect)
     .option("--in-encoding <name>", "how the footage is encoded: a name, or a .json, .cube or .clf file")
+    .option("--verify", "charts are sent through the look, and what is measured stands beside the profiles")
     .option(...DRY_RUN)
     .option("--json", "JSON")
     .action(run);

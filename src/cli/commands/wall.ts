@@ -9,6 +9,7 @@ import type { Look } from "../../core/look/look";
 import { type Cabinet, cabinetOf } from "../../core/profile/profiles";
 import { type Axis, axisSchema, axisTitle, UnknownName, type Wall, wallOf } from "../../core/wall/axis";
 import { axisIn } from "../../core/wall/axis-text";
+import { tileFileName } from "../../core/wall/file-name";
 import { demoProfiles } from "../../demo/glass/profiles";
 import { formatOf } from "../../formats/formats";
 import { startEngine } from "../../server/engine/engine";
@@ -86,13 +87,6 @@ function checkedWall(options: Options, look: Look, cabinet: Cabinet, frame: numb
   return wall;
 }
 
-/** A name for a tile's own file. */
-const tileName = ({ across, down }: Wall, row: number, column: number) =>
-  [String(row + 1), String(column + 1), down[row], across[column]]
-    .filter(Boolean)
-    .join(" ")
-    .replaceAll(/[^\w .,%×-]+/g, "-");
-
 async function run(options: Options): Promise<void> {
   const { look: path, in: input, out, tiles, dryRun } = options;
   const kind = extname(out).toLowerCase();
@@ -133,7 +127,7 @@ async function run(options: Options): Promise<void> {
     pictures.push({ width: small.width, height: small.height, codes: rgbOf(small.data) });
     if (!tiles) continue;
     const whole = await codesOf(tile.look, 1, `whole ${i}`);
-    const name = `${tileName(wall, tile.row, tile.column)}.png`;
+    const name = `${tileFileName(wall, tile)}.png`;
     await putFile(join(tiles, name), await formatOf(name)!.encode(whole, { depth: "16" }), {});
   }
   close();

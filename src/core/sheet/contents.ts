@@ -47,6 +47,8 @@ export interface GlassSheet {
   groups: { heading: string; facts: Fact[] }[];
   elements: SheetElement[];
   cautions: string[];
+  /** Charts that went through the glass, where they did: a table, its headings first. */
+  measured: string[][] | null;
 }
 
 /** Frames at which what is timed is looked at, at most: over the whole shot, first and last among them. */
@@ -166,8 +168,17 @@ function elementOf(look: Look, element: ElementAtFrame, { context }: LookAtFrame
   };
 }
 
-/** Everything the sheet says. `overscan`: what the look's geometry needs beyond the frame (judge/overscan). */
-export function glassSheet(look: Look, cabinet: Cabinet, shot: SheetShot, overscan: OverscanNeeded): GlassSheet {
+/**
+ * Everything the sheet says. `overscan`: what the look's geometry needs beyond the frame (judge/overscan). `measured`:
+ * what charts through the look came to (verify/table), its headings first.
+ */
+export function glassSheet(
+  look: Look,
+  cabinet: Cabinet,
+  shot: SheetShot,
+  overscan: OverscanNeeded,
+  measured: string[][] | null = null,
+): GlassSheet {
   const { width, height, frames, frameRate, hasDepth } = shot;
   const moment = (frame: number): ShotFrame => ({
     ...{ width, height, frame, frameRate, hasDepth },
@@ -215,5 +226,6 @@ export function glassSheet(look: Look, cabinet: Cabinet, shot: SheetShot, oversc
     ],
     elements: first.elements.map((element) => elementOf(look, element, first)),
     cautions: allCautions(look, first, null).map(({ text }) => text),
+    measured,
   };
 }

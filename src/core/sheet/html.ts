@@ -22,6 +22,10 @@ article dl { font-size: 7.4pt; }
 svg { width: 100%; margin-top: 1mm; font-size: 9px; fill: #333; }
 .quiet { color: #555; }
 .note { font-size: 7pt; color: #555; margin: 0; }
+table { border-collapse: collapse; width: 100%; font-size: 7.4pt; }
+th { font-weight: normal; color: #555; text-align: left; }
+th, td { padding: 0.3mm 2mm 0.3mm 0; border-bottom: 0.3pt solid #ddd; vertical-align: top; }
+tr { break-inside: avoid; }
 ul { margin: 0; padding-left: 4mm; }
 `;
 
@@ -38,8 +42,19 @@ const card = ({ title, station, amount, facts, response, note }: SheetElement, i
     "</article>",
   ].join("");
 
+/** Charts through the glass, held against its profiles. */
+function measuredTable([headings, ...rows]: string[][]): string {
+  const line = (cells: readonly string[], tag: "th" | "td") =>
+    `<tr>${cells.map((cell) => `<${tag}>${escaped(cell)}</${tag}>`).join("")}</tr>`;
+  return [
+    "<h2>Measured: charts through the glass, beside its profiles</h2>",
+    `<table><thead>${line(headings!, "th")}</thead><tbody>${rows.map((row) => line(row, "td")).join("")}</tbody></table>`,
+  ].join("");
+}
+
 /** `made`: by what, as it stands at the foot. */
-export function sheetHtml({ title, subtitle, groups, elements, cautions }: GlassSheet, made: string): string {
+export function sheetHtml(sheet: GlassSheet, made: string): string {
+  const { title, subtitle, groups, elements, cautions, measured } = sheet;
   return `<!doctype html>
 <html lang="en">
 <head><meta charset="utf-8"><title>${escaped(`${title}, ${subtitle}`)}</title><style>${STYLE}</style></head>
@@ -53,6 +68,7 @@ ${groups.map(({ heading, facts }) => `<section><h2>${escaped(heading)}</h2>${lis
 ${elements.map(card).join("\n")}
 </div>
 ${cautions.length ? `<section><h2>Mind</h2><ul>${cautions.map((text) => `<li>${escaped(text)}</li>`).join("")}</ul></section>` : ""}
+${measured ? measuredTable(measured) : ""}
 <p class="note">Drawn lines are what is applied, broken ones what was measured. ${escaped(made)}</p>
 </body>
 </html>

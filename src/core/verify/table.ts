@@ -1,6 +1,6 @@
 import { isMet, type Quantity } from "./quantity";
 
-const HEADINGS = ["element", "quantity", "profile", "measured", "difference", "bar", ""];
+export const HEADINGS = ["element", "quantity", "profile", "measured", "difference", "bar", ""];
 const DIGITS = 4;
 
 const withUnit = (value: string, unit: string) => (unit ? `${value} ${unit}` : value);

@@ -1,5 +1,5 @@
 "use client";
-import { Download } from "lucide-react";
+import { Download, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Look } from "@/core/look/look";
@@ -14,6 +14,7 @@ import { saveSheet } from "./export-sheet";
 import { type PinnedTile, PinnedPair } from "./pinned-pair";
 import { TileGrid, tileLabel, tileName } from "./tile-grid";
 import { useTilePictures } from "./tile-pictures";
+import { useFrames } from "./use-frames";
 
 interface Props {
   shot: ShotDetail;
@@ -33,6 +34,7 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
   const { width, height } = shot.footage;
   const [looking, setLooking] = useState<Looking>(WHOLE);
   const [sight, setSight] = useState<Sight | null>(null);
+  const frames = useFrames();
   const near = useRef<Pick<Tile, "row" | "column">>({ row: 0, column: 0 });
   const [pinned, setPinned] = useState<readonly string[]>([]);
   const divide = sight ? enoughFor(sight.scale * width, width) : null;
@@ -68,6 +70,12 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
   };
   const all = wall.tiles.map((tile) => pictures.get(tileName(tile)));
   const isWhole = looking.zoom === "fit" && !waiting && all.every((picture) => picture !== undefined);
+  const fileName = `${shot.id} frame ${frame} test wall`;
+  const saveFrames = () => {
+    const output = { kind: "display" as const };
+    const orders = wall.tiles.map((tile) => ({ ...source, look: tile.look, frame, divide: 1, output }));
+    frames.save(wall, orders, fileName);
+  };
   const save = (kind: "png" | "pdf") => {
     const [across, down] = titles;
     const words = {
@@ -77,8 +85,7 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
     };
     const [first] = all;
     const tile = { width: Math.round(first!.width * stretch), height: first!.height };
-    const name = `${shot.id} frame ${frame} test wall`;
-    saveSheet(words, all as NonNullable<(typeof all)[number]>[], tile, kind, name).catch((error: Error) =>
+    saveSheet(words, all as NonNullable<(typeof all)[number]>[], tile, kind, fileName).catch((error: Error) =>
       toast.error(error.message),
     );
   };
@@ -138,6 +145,20 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
             <Download size={12} /> {kind.toUpperCase()}
           </button>
         ))}
+        {frames.made === null ? (
+          <button
+            type="button"
+            className="btn btn-xs"
+            title="Save every tile as a frame of its own at full size, PNG, all in one zip"
+            onClick={saveFrames}
+          >
+            <Download size={12} /> Frames
+          </button>
+        ) : (
+          <button type="button" className="btn btn-xs figures" title="Make no more frames" onClick={frames.cancel}>
+            <X size={12} /> {frames.made} of {wall.tiles.length} frames
+          </button>
+        )}
       </div>
       <div className="min-h-0 flex-1">
         <TileGrid
