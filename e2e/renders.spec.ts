@@ -54,6 +54,12 @@ test("a render is looked at where it is: stepped, played, held against the Bench
   const frames = page.getByRole("region", { name: "Frames of the render" });
   await expect(frames).toContainText("frame 1, 3 of 3 are there");
   await expect.poll(async () => (await ends(page, "rendered")).width).toBe(640);
+  // Each frame has a small picture of its own in the strip.
+  const pictures = frames.locator("img");
+  await expect(pictures).toHaveCount(3);
+  await expect
+    .poll(() => pictures.evaluateAll((all) => all.map((one) => (one as HTMLImageElement).naturalHeight)))
+    .toEqual([80, 80, 80]);
   await frames.getByRole("button", { name: "One frame on" }).click();
   await expect(frames).toContainText("frame 2,");
 

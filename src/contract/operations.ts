@@ -126,6 +126,7 @@ export const OPERATIONS: Operation[] = [
   get("/api/renders/{id}/manifest", "The files of a render with their lengths and hashes"),
   get("/api/renders/{id}/frames", "Which frames of a render are there"),
   get("/api/renders/{id}/frames/{frame}", "A rendered frame as a display shows it, RGBA", { answers: BYTES }),
+  get("/api/renders/{id}/frames/{frame}/thumbnail", "A small picture of a rendered frame", { answers: "image/jpeg" }),
   get("/api/renders/{id}/movie", "A movie of a render", { query: movieQuery, answers: "video/*" }),
   write("PUT", "/api/renders/{id}/movie", "Keeps a movie that a browser made beside a render", undefined, {
     ...{ query: movieQuery, sends: "video/*" },

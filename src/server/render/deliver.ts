@@ -1,4 +1,6 @@
 import { join } from "node:path";
+import { LRUCache } from "lru-cache";
+import sharp from "sharp";
 import { fileNameBy } from "../../contract/naming";
 import { between, countOf, indexOfFrame, type Ranges, rangesOf } from "../../core/frame/ranges";
 import { holdsAllFrames } from "../../formats/formats";
@@ -68,4 +70,30 @@ export async function renderedFrame(
   const tables = isLight ? (kept ?? (await viewTablesFor(db, render.look))) : [];
   const task = { file, look: isLight ? render.look : null, tables, frame };
   return readers().run("rendered", task, { key: `rendered ${id} ${frame}`, name, weight: WEIGHT, ...deadline });
+}
+
+/** Height of a small picture of a rendered frame, px. */
+const THUMBNAIL_HEIGHT = 80;
+const THUMBNAILS_KEPT = 1000;
+const thumbnails = new LRUCache<string, Uint8Array<ArrayBuffer>>({ max: THUMBNAILS_KEPT });
+
+/** A small JPEG of a rendered frame. */
+export async function renderedThumbnail(
+  db: Database,
+  id: string,
+  frame: number,
+  deadline: Deadline,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const key = `${id} ${frame}`;
+  const found = thumbnails.get(key);
+  if (found) return found;
+  const { width, height, codes } = await renderedFrame(db, id, frame, deadline);
+  const jpeg = await sharp(codes, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .resize({ height: THUMBNAIL_HEIGHT, withoutEnlargement: true })
+    .jpeg()
+    .toBuffer();
+  const bytes = Uint8Array.from(jpeg);
+  thumbnails.set(key, bytes);
+  return bytes;
 }

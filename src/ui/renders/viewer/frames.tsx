@@ -1,6 +1,6 @@
 "use client";
 import { Pause, Play, StepBack, StepForward } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { countOf, frameAt, framesIn, hasFrame, indexOfFrame, type Ranges } from "@/core/frame/ranges";
 import { renderedFrame } from "./rendered";
 
@@ -16,12 +16,14 @@ interface Props {
   made: Ranges;
   /** Frames a second. */
   rate: number;
+  /** Width of a frame by its height. */
+  aspect: number;
   frame: number;
   onFrame(frame: number): void;
 }
 
-/** The frames of a render as they come: marks that fill, steps, and playing of what is there. */
-export function Frames({ render, frames, made, rate, frame, onFrame }: Props) {
+/** The frames of a render as they come: pictures and marks that fill, steps, and playing of what is there. */
+export function Frames({ render, frames, made, rate, aspect, frame, onFrame }: Props) {
   const [isPlaying, setPlaying] = useState(false);
   const index = indexOfFrame(frames, frame);
   const place = indexOfFrame(made, frame);
@@ -54,19 +56,20 @@ export function Frames({ render, frames, made, rate, frame, onFrame }: Props) {
   return (
     <section
       aria-label="Frames of the render"
-      className="flex h-9 shrink-0 items-center gap-2 border-t border-line px-3"
+      className="flex h-14 shrink-0 items-center gap-2 border-t border-line px-3"
     >
       {button("One frame back", <StepBack size={13} />, () => step(-1))}
       {button(isPlaying ? "Pause" : "Play", isPlaying ? <Pause size={13} /> : <Play size={13} />, () =>
         setPlaying(!isPlaying),
       )}
       {button("One frame on", <StepForward size={13} />, () => step(1))}
-      <div className="relative h-5 min-w-0 flex-1">
-        <div className="absolute inset-0 flex items-stretch gap-px" aria-hidden="true">
+      <div className="relative flex h-12 min-w-0 flex-1 flex-col gap-px">
+        <Pictures render={render} frames={frames} made={made} aspect={aspect} />
+        <div className="flex h-1.5 items-stretch gap-px" aria-hidden="true">
           {numbers.map((number) => (
             <span
               key={number}
-              className={`flex-1 ${number === frame ? "bg-halo" : hasFrame(made, number) ? "bg-[#8a8a8a]" : "my-2 bg-[#303030]"}`}
+              className={`flex-1 ${number === frame ? "bg-halo" : hasFrame(made, number) ? "bg-[#8a8a8a]" : "bg-[#303030]"}`}
             />
           ))}
         </div>
@@ -88,5 +91,40 @@ export function Frames({ render, frames, made, rate, frame, onFrame }: Props) {
         frame {frame}, {there} of {countOf(frames)} are there
       </output>
     </section>
+  );
+}
+
+/** Height of a picture in the strip, CSS px. */
+const PICTURE_HEIGHT = 40;
+
+/** Small pictures of frames over the whole render, as many as there is room for; each where its frame is. */
+function Pictures({ render, frames, made, aspect }: Pick<Props, "render" | "frames" | "made" | "aspect">) {
+  const strip = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(0);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => setRoom(entry!.contentRect.width));
+    observer.observe(strip.current!);
+    return () => observer.disconnect();
+  }, []);
+  const total = countOf(frames);
+  const count = Math.min(total, Math.floor(room / (PICTURE_HEIGHT * aspect)));
+  const shown = Array.from({ length: count }, (_, i) => frameAt(frames, Math.floor(((i + 0.5) * total) / count))!);
+  return (
+    <div ref={strip} className="flex min-h-0 flex-1 gap-px overflow-hidden" aria-hidden="true">
+      {shown.map((number) => (
+        <span key={number} className="flex min-w-0 flex-1 justify-center bg-base-300">
+          {hasFrame(made, number) && (
+            <img
+              src={`/api/renders/${render}/frames/${number}/thumbnail`}
+              alt=""
+              draggable={false}
+              fetchPriority="low"
+              className="h-full"
+              style={{ aspectRatio: aspect }}
+            />
+          )}
+        </span>
+      ))}
+    </div>
   );
 }

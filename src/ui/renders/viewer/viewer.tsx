@@ -107,6 +107,7 @@ export function RenderViewer({ render, title, others, isEnded, onClose }: Props)
         frames={render.frames}
         made={made}
         rate={render.frameRate}
+        aspect={(extent.width * stretch) / extent.height}
         frame={frame}
         onFrame={setChosen}
       />
