@@ -230,3 +230,33 @@ test("distortion goes out as a map and as a polynomial, and comes back; a lens b
     stderr: expect.stringMatching(/--between: 40 mm does not lie between/),
   });
 });
+
+test("a look's geometry goes out as a map: of all that moves the picture, and as strong as it does", () => {
+  const at = (name: string) => join(folder, name);
+  const look = (strength: number) => {
+    const path = at(`look-${strength}.json`);
+    const lens = { profile: "orrin-vale-25", focalLength: 25, stop: 2.8 };
+    const elements = [{ id: "d", kind: "distortion", strength, params: { fit: "keep" } }];
+    writeFileSync(path, JSON.stringify({ format: "pale-halo-look", version: 1, name: "Wide", lens, elements }));
+    return path;
+  };
+  const map = (...more: string[]) => halo("stmap", "--size", "320x180", ...more);
+  const k1Of = (file: string) => {
+    const of = ["--sensor", "24.9x14", "--focal", "25"];
+    expect(halo("profile", "--in", file, ...of, "--out", at("of-look.json"))).toMatchObject({ status: 0 });
+    const lens = lensSchema.parse(JSON.parse(readFileSync(at("of-look.json"), "utf8")));
+    return (lens.distortion![0]!.coefficients as { k1: number }).k1;
+  };
+  const whole = map("--look", look(1), "--out", at("whole.exr"));
+  expect(whole).toMatchObject({ status: 0, stdout: expect.stringMatching(/what moves the picture in Wide/) });
+  expect(map("--look", look(0.5), "--out", at("half.exr"))).toMatchObject({ status: 0 });
+  expect(k1Of(at("half.exr")) / k1Of(at("whole.exr"))).toBeCloseTo(0.5, 1);
+  expect(map("--look", look(0), "--out", at("never.exr"))).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/nothing in it moves the picture/),
+  });
+  expect(map("--out", at("never.exr"))).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/--profile: name a/),
+  });
+});

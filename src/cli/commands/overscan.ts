@@ -1,6 +1,7 @@
 import { Command } from "commander";
 import { MAX_FRAME } from "../../core/frame/ranges";
-import { madeBy, overscanNeeded } from "../../core/judge/overscan";
+import { overscanNeeded } from "../../core/judge/overscan";
+import { madeBy } from "../../core/judge/places";
 import { missingGlass } from "../../core/look/glass";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";

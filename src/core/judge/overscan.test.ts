@@ -6,7 +6,8 @@ import { distortionAt, type LensProfile } from "../profile/lens";
 import { cabinetOf } from "../profile/profiles";
 import { invertibleRadius, undistorted } from "../profile/undistort";
 import { NO_OVERSCAN } from "../image/overscan";
-import { madeBy, type MakeShown, overscanMissing, overscanNeeded } from "./overscan";
+import { overscanMissing, overscanNeeded } from "./overscan";
+import { madeBy, type MakeShown } from "./places";
 
 const cabinet = cabinetOf(demoProfiles());
 const size = { width: 480, height: 270, frame: 1 };

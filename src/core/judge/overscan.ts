@@ -1,13 +1,10 @@
 /** How far beyond the frame a look's geometry fetches light: what footage has to hold so that nothing is made up. */
-import { compile } from "../compile/compile";
-import type { Engine } from "../engine/engine";
-import type { ShotFrame } from "../frame/context";
-import { floatsOf, type Frame } from "../image/image";
-import { canvasOf, type Overscan, shownOf } from "../image/overscan";
+import type { Overscan } from "../image/overscan";
 import { lookAt } from "../look/at-frame";
 import type { Look } from "../look/look";
 import { movedOnly, moves } from "../look/moved";
 import type { Cabinet } from "../profile/profiles";
+import { lookedAt, type MakeShown, ramp } from "./places";
 
 export interface OverscanNeeded extends Overscan {
   /** It may be more: it reaches as far as is looked at. */
@@ -23,37 +20,9 @@ export interface OverscanMissing {
   held: number;
 }
 
-/** So much beyond the frame is looked at, on each side, as a share of it. */
-const LOOKED_AT = 0.25;
 /** Less than this is the rounding of resampling, px. */
 const NOTHING = 0.02;
 const NONE: OverscanNeeded = { left: 0, top: 0, right: 0, bottom: 0, isMore: false };
-
-/** Computes a look over a frame with overscan: RGBA of what is shown. */
-export type MakeShown = (look: Look, frame: Frame, overscan: Overscan) => Float32Array;
-
-/** Computes looks over such frames by an engine, at their own size. */
-export function madeBy(engine: Engine, cabinet: Cabinet, at: Omit<ShotFrame, "width" | "height">): MakeShown {
-  return (look, { data, ...canvas }, overscan) => {
-    // A ramp is known by its size and its axis: an engine that keeps what it made must not take one for another.
-    const isAcross = data[0] !== data[4];
-    const sourceKey = `places ${isAcross ? "across" : "down"} ${canvas.width}x${canvas.height}`;
-    const request = { ...at, ...shownOf(canvas, overscan), overscan, sourceKey };
-    return floatsOf(engine.run(compile(look, cabinet, request, { kind: "light" }), () => data)).slice();
-  };
-}
-
-/** A frame with overscan whose light is its place along an axis, px from what is shown, above zero everywhere. */
-function ramp(size: { width: number; height: number }, overscan: Overscan, axis: 0 | 1): Frame {
-  const { width, height } = canvasOf(size, overscan);
-  const data = new Float32Array(4 * width * height);
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i += 4) {
-      data.fill(axis ? y : x, i, i + 3);
-      data[i + 3] = 1;
-    }
-  return { width, height, data };
-}
 
 /** Least and most place along an axis that any colour of what is shown comes from, px from the frame's first pixel. */
 function reachOf(shown: Float32Array, before: number): { least: number; most: number } {
@@ -81,8 +50,8 @@ function reachBeyond(
   const { width, height } = at;
   const moved = movedOnly(look, lookAt(look, cabinet, at));
   if (!moves(lookAt(moved, cabinet, at))) return NONE;
-  const [across, down] = [Math.ceil(width * LOOKED_AT), Math.ceil(height * LOOKED_AT)];
-  const overscan = { left: across, top: down, right: across, bottom: down };
+  const overscan = lookedAt(at);
+  const { left: across, top: down } = overscan;
   const x = reachOf(make(moved, ramp(at, overscan, 0), overscan), across);
   const y = reachOf(make(moved, ramp(at, overscan, 1), overscan), down);
   const needed = {

@@ -103,7 +103,8 @@ function lensFacts({ camera: { taking } }: Look, ats: readonly LookAtFrame[]): F
 }
 
 /** What moves the picture, joined: displacement, what is lost, and the maps for others. */
-function geometryFacts({ elements, context }: LookAtFrame, overscan: OverscanNeeded): Fact[] {
+function geometryFacts(at: LookAtFrame, overscan: OverscanNeeded): Fact[] {
+  const { elements, context } = at;
   const terms = elements
     .filter(({ isActive }) => isActive)
     .flatMap(({ kind, state }): GeometryTerms[] => {
@@ -113,8 +114,7 @@ function geometryFacts({ elements, context }: LookAtFrame, overscan: OverscanNee
   const taken = context.taken ? [{ taken: context.taken }] : [];
   const joined = [...taken, ...terms].reduce<GeometryTerms | null>((a, b) => (a ? joinTerms(a, b) : a), {});
   const report = joined && geometryReport(joined, context.geometry, context.focalLength);
-  const { lens, focalLength } = context;
-  const map = lens?.distortion?.length ? `${lens.id}-${+focalLength.toFixed(2)}mm` : null;
+  const isMoved = terms.length > 0 || taken.length > 0;
   const px = ({ left, top, right, bottom, isMore }: OverscanNeeded) =>
     `${isMore ? "more than " : ""}left ${left}, top ${top}, right ${right}, bottom ${bottom} px`;
   return [
@@ -126,7 +126,12 @@ function geometryFacts({ elements, context }: LookAtFrame, overscan: OverscanNee
         ] as const)
       : [["Displacement", "in more than one step: see the elements"] as const]),
     ["Overscan needed", px(overscan)],
-    ["Distortion maps", map ? `${map}-on.exr, ${map}-off.exr (halo stmap)` : "none: the lens has no distortion table"],
+    [
+      "Distortion maps",
+      isMoved
+        ? "distortion.exr and distortion-off.exr beside the frames (halo stmap --look)"
+        : "none: nothing moves the picture",
+    ],
   ];
 }
 

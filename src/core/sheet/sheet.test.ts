@@ -33,13 +33,13 @@ test("a lens that is pulled over the shot is told from where to where", () => {
   );
 });
 
-test("geometry says what the element says, the overscan, and the maps by the lens's name", () => {
+test("geometry says what the element says, the overscan, and the maps beside the frames", () => {
   const look = lookOf([{ kind: "distortion" }], { profile: "orrin-vale-25", focalLength: 25, stop: 2 });
   const sheet = glassSheet(look, cabinet, shot, NO_OVERSCAN);
   const facts = factsOf(look, "Geometry");
   expect(sheet.elements[0]!.note).toContain(`Largest displacement ${facts["Largest displacement"]}`);
   expect(facts["Overscan needed"]).toBe("left 12, top 0, right 12, bottom 0 px");
-  expect(facts["Distortion maps"]).toBe("orrin-vale-25-25mm-on.exr, orrin-vale-25-25mm-off.exr (halo stmap)");
+  expect(facts["Distortion maps"]).toBe("distortion.exr and distortion-off.exr beside the frames (halo stmap --look)");
 });
 
 test("every element has its strength, what of it has a say with its unit, and a drawing that is well-formed", () => {

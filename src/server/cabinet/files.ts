@@ -155,7 +155,11 @@ export function mapFile(
   if (!sensor || !size) throw new LacksShotWith(["sensor", "size"], "say what pictures the map is for, mm and px");
   const distortion = distortionAt(lens, focalLength);
   if (!distortion) throw new ProfileFileProblem(["distortion: the profile has none"]);
-  const data = distortionMap(distortion, { ...size, sensor, focalLength, beyond }, inverse);
+  return fileOfMap(distortionMap(distortion, { ...size, sensor, focalLength, beyond }, inverse), size, beyond);
+}
+
+/** A map of places as an OpenEXR file; `beyond`: px that it holds around the picture. */
+export function fileOfMap(data: Float32Array, size: { width: number; height: number }, beyond = 0): Promise<Buffer> {
   const display = { left: 0, top: 0, right: size.width - 1, bottom: size.height - 1 };
   const held = { left: -beyond, top: -beyond, right: display.right + beyond, bottom: display.bottom + beyond };
   const picture = { width: size.width + 2 * beyond, height: size.height + 2 * beyond, data, hasAlpha: false };

@@ -57,3 +57,25 @@ test("of a look without distortion there are no maps, and what is not wanted is 
   await writeBesides(engine, job, []);
   expect(readdirSync(job.output.folder)).toEqual([]);
 });
+
+test("maps are of what the look does: half of a distortion is half of it, and one that changes has a pair a frame", async () => {
+  const places = async (job: RenderJob, name: string) => {
+    const map = await readExr(name, readFileSync(join(job.output.folder, name)));
+    return map.pixels.data as Float32Array;
+  };
+  const [whole, half] = [1, 0.5].map((strength) => jobFor([{ kind: "distortion", strength, params: { fit: "keep" } }]));
+  for (const job of [whole!, half!]) await writeBesides(engine, job, ["maps"]);
+  const at = 4 * (4 * 48 + 4);
+  const movedBy = async (job: RenderJob) => (await places(job, "TL-010_v1.distortion.exr"))[at]! - 4.5 / 48;
+  expect((await movedBy(half!)) / (await movedBy(whole!))).toBeCloseTo(0.5, 1);
+
+  const keys = [0, 1].map((value, i) => ({ frame: i + 1, value, ease: "linear" }));
+  const timed = jobFor([{ kind: "distortion", params: { fit: "keep" }, when: { strength: { keys } } }]);
+  await writeBesides(engine, { ...timed, frames: [[1, 2]], shot: [[1, 2]], gaps: "hold" }, ["maps"]);
+  expect(readdirSync(timed.output.folder).sort()).toEqual(
+    ["-off.0001", "-off.0002", ".0001", ".0002"].map((what) => `TL-010_v1.distortion${what}.exr`),
+  );
+  const [still, moved] = ["0001", "0002"].map((number) => places(timed, `TL-010_v1.distortion.${number}.exr`));
+  expect((await still!)[at]).toBeCloseTo(4.5 / 48, 6);
+  expect((await moved!)[at]).toBeCloseTo((await places(whole!, "TL-010_v1.distortion.exr"))[at]!, 6);
+});

@@ -4,14 +4,17 @@ import type { Beside } from "../../contract/renders";
 import { encodingByName } from "../../core/colour/encodings";
 import type { Engine } from "../../core/engine/engine";
 import { DEFAULT_RATE, type ShotFrame } from "../../core/frame/context";
-import { firstOf, lastOf } from "../../core/frame/ranges";
-import { madeBy, overscanNeeded } from "../../core/judge/overscan";
+import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
+import { overscanNeeded } from "../../core/judge/overscan";
+import { madeBy, placesAtRest, placesThrough } from "../../core/judge/places";
+import { placesMap } from "../../core/export/places-map";
 import { lookAt } from "../../core/look/at-frame";
+import { placesOnly } from "../../core/look/moved";
 import { glassSheet } from "../../core/sheet/contents";
 import { sheetHtml } from "../../core/sheet/html";
 import { version } from "../../../package.json";
 import type { Decoded } from "../../formats/format";
-import { mapFile } from "../cabinet/files";
+import { fileOfMap } from "../cabinet/files";
 import { stemOf, storedName } from "../footage/sequence";
 import { tableProblem, tableText } from "../readers/table";
 import { loadFrame } from "../footage/source";
@@ -31,19 +34,29 @@ function table(engine: Engine, { look, cabinet, inEncoding, outEncoding, frames 
   return Buffer.from(tableText(engine, look, cabinet, order));
 }
 
-/** Maps that put the lens's distortion on and take it off; none where the look has no lens with one that acts. */
-async function maps({ look, cabinet }: RenderJob, at: ShotFrame): Promise<[name: string, bytes: Buffer][]> {
-  const { elements, context } = lookAt(look, cabinet, at);
-  const { lens, focalLength } = context;
-  const acts = elements.some(({ state, isActive }) => isActive && state.kind === "distortion");
-  if (!lens?.distortion?.length || !acts) return [];
-  const { sensor } = look.camera;
-  const size = { width: at.width, height: at.height };
-  const made = (inverse: boolean) => mapFile(lens, focalLength, { size, sensor, inverse }, 0);
-  return [
-    ["distortion.exr", await made(false)],
-    ["distortion-off.exr", await made(true)],
-  ];
+/** What a look's geometry is at a frame: alike where nothing of it is timed. */
+function geometryAt({ look, cabinet }: RenderJob, at: ShotFrame): string {
+  const { elements, context } = lookAt(placesOnly(look, lookAt(look, cabinet, at)), cabinet, at);
+  const { focalLength, taken } = context;
+  return JSON.stringify([elements.map(({ state, isActive }) => [state, isActive]), focalLength, taken]);
+}
+
+/**
+ * Maps of what moves the picture, put on and taken off, as the render did it: a pair for all frames, or, where the
+ * geometry changes, one for each. None where nothing moves it.
+ */
+async function* maps(engine: Engine, job: RenderJob, first: ShotFrame): AsyncGenerator<[name: string, bytes: Buffer]> {
+  const { look, cabinet, frames, output } = job;
+  const all = [...framesIn(frames)].map((frame) => ({ ...first, frame }));
+  const isTimed = new Set(all.map((at) => geometryAt(job, at))).size > 1;
+  for (const at of isTimed ? all : [first]) {
+    const moved = placesThrough(look, cabinet, at, madeBy(engine, cabinet, at));
+    if (!moved && !isTimed) return;
+    const places = moved ?? placesAtRest(at);
+    const number = isTimed ? `.${String(at.frame).padStart(output.digits, "0")}` : "";
+    yield [`distortion${number}.exr`, await fileOfMap(placesMap(places), at)];
+    yield [`distortion-off${number}.exr`, await fileOfMap(placesMap(places, true), at)];
+  }
 }
 
 function sheet(engine: Engine, job: RenderJob, at: ShotFrame, { info, z }: Decoded): Buffer {
@@ -71,6 +84,6 @@ export async function writeBesides(engine: Engine, job: RenderJob, wanted: reado
   };
   const put = (ending: string, bytes: Buffer) => writeWhole(join(output.folder, `${stemOf(output)}.${ending}`), bytes);
   if (wanted.includes("table")) await put("cube", table(engine, job));
-  if (wanted.includes("maps")) for (const [ending, bytes] of await maps(job, at)) await put(ending, bytes);
+  if (wanted.includes("maps")) for await (const [ending, bytes] of maps(engine, job, at)) await put(ending, bytes);
   if (wanted.includes("sheet")) await put("html", sheet(engine, job, at, sample));
 }

@@ -109,15 +109,14 @@ async function losses(): Promise<string[]> {
 }
 
 const { engine, close } = startEngine(availableParallelism());
-const start = performance.now();
 let computed = 0;
-let firstAt = start;
+let firstAt = 0;
 
-/** Frames a second, without what the first of them waits for: kernels, tables, plates. */
-function speed(): number {
-  const now = performance.now();
-  return computed > 1 ? ((computed - 1) / (now - firstAt)) * 1000 : (computed / (now - start)) * 1000;
-}
+/**
+ * Frames a second, without the first and what it waits for: kernels, tables, plates. 0 until there are two: one says
+ * nothing of how fast the others will be.
+ */
+const speed = (): number => (computed > 1 ? ((computed - 1) / (performance.now() - firstAt)) * 1000 : 0);
 
 let isStopped = false;
 

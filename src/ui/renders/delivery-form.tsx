@@ -47,7 +47,7 @@ function ShotRows({
     <ul aria-label="Shots of the delivery" className="max-h-56 overflow-y-auto rounded border border-line">
       {shots.map((shot) => (
         <li key={shot.id} className="flex flex-wrap gap-x-4 gap-y-0.5 border-b border-line px-2 py-1 last:border-0">
-          <span className="w-44 truncate">{shotTitle(shot)}</span>
+          <span className="w-64 truncate">{shotTitle(shot)}</span>
           {[
             { id: null, label: "as it is now" },
             ...shot.versions.map(({ id, number, name }) => ({ id, label: `${number}. ${name}` })),

@@ -121,16 +121,8 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
         </select>
       </label>
       <EncodedAs value={encoding} own={isExr ? "working light" : "the look's view"} onChange={setEncoding} />
-      {/* A row of its own: it stands still, whatever a format has to be said of. */}
+      {/* A row of its own, whose end stands still, whatever a format has to be said of. */}
       <div className="flex w-full items-end gap-3">
-        <button
-          type="button"
-          className="btn btn-sm btn-primary"
-          disabled={queue.isPending || (!isExr && slate !== null && slateProblem(slate) !== null)}
-          onClick={() => queue.mutate()}
-        >
-          Queue the render
-        </button>
         <IntoField roots={here?.renderRoots ?? []} value={into} onChange={setInto} />
         {isExr ? (
           <CarriedFields value={carried} onChange={setCarried} />
@@ -138,6 +130,14 @@ function OrderDetails({ shot, onAdded }: { shot: ShotDetail; onAdded(): void }) 
           <SlateField value={slate} onChange={setSlate} />
         )}
         <BesidesField value={besides} onChange={setBesides} />
+        <button
+          type="button"
+          className="btn btn-sm btn-primary ml-auto"
+          disabled={queue.isPending || (!isExr && slate !== null && slateProblem(slate) !== null)}
+          onClick={() => queue.mutate()}
+        >
+          Queue the render
+        </button>
       </div>
     </>
   );

@@ -19,7 +19,7 @@ export function AxisField({ label, axis, choices, onAxis }: Props) {
   return (
     <fieldset className="flex flex-col gap-1 border-t border-line pt-2">
       <legend className="sr-only">{label}</legend>
-      <label className="grid grid-cols-[4.5rem_1fr] items-center gap-2">
+      <label className="grid grid-cols-[3.25rem_1fr] items-center gap-2">
         <span>{label}</span>
         <select
           className="select select-xs w-full"

@@ -82,7 +82,7 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
         className="flex w-64 shrink-0 flex-col gap-2 overflow-y-auto border-r border-line p-3"
       >
         <h1 className="text-base font-semibold">Test wall</h1>
-        <label className="grid grid-cols-[4.5rem_1fr] items-center gap-2">
+        <label className="grid grid-cols-[3.25rem_1fr] items-center gap-2">
           <span>Shot</span>
           <select className="select select-xs w-full" value={shot.id} onChange={({ target }) => onShot(target.value)}>
             {shots.map((one) => (
@@ -92,7 +92,7 @@ export function ShotWall({ shot, look, asked, shots, onShot }: ShotWallProps) {
             ))}
           </select>
         </label>
-        <label className="grid grid-cols-[4.5rem_1fr_2.5rem] items-center gap-2">
+        <label className="grid grid-cols-[3.25rem_1fr_2.5rem] items-center gap-2">
           <span>Frame</span>
           <input
             type="range"

@@ -148,14 +148,14 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
         {frames.made === null ? (
           <button
             type="button"
-            className="btn btn-xs"
+            className="btn btn-xs w-36"
             title="Save every tile as a frame of its own at full size, PNG, all in one zip"
             onClick={saveFrames}
           >
             <Download size={12} /> Frames
           </button>
         ) : (
-          <button type="button" className="btn btn-xs figures" title="Make no more frames" onClick={frames.cancel}>
+          <button type="button" className="btn btn-xs figures w-36" title="Make no more frames" onClick={frames.cancel}>
             <X size={12} /> {frames.made} of {wall.tiles.length} frames
           </button>
         )}
