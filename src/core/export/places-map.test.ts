@@ -50,7 +50,10 @@ describe("a look's geometry as a map", () => {
     ]) {
       const light = (x: number, y: number) => 0.5 + 0.3 * Math.sin(x / 11) * Math.cos(y / 9);
       const look = lookOf([element], wide);
-      const made = through(look, painted(size.width, size.height, (x, y) => [light(x, y), light(x, y), light(x, y)]));
+      const made = through(
+        look,
+        painted(size.width, size.height, (x, y) => [light(x, y), light(x, y), light(x, y)]),
+      );
       const off = pixelsOf(placesMap(placesOf(look)), 0)
         .filter(({ from: [x, y] }) => x > 2 && y > 2 && x < size.width - 3 && y < size.height - 3)
         .map(({ x, y, from }) => made.data[4 * (y * size.width + x) + 1]! - light(...from));
