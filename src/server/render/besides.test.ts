@@ -5,6 +5,7 @@ import { afterAll, expect, test } from "vitest";
 import { encodingByName } from "../../core/colour/encodings";
 import { cabinetOf } from "../../core/profile/profiles";
 import { demoProfiles } from "../../demo/glass/profiles";
+import type { Track } from "../../core/track/track";
 import { fixture } from "../../formats/fixtures/pattern";
 import { readExr } from "../../formats/exr/read";
 import { lookOf } from "../../testing/laboratory";
@@ -28,6 +29,12 @@ function jobFor(elements: Parameters<typeof lookOf>[0]): RenderJob {
     ...{ output: parsePattern(join(mkdtempSync(join(tmpdir(), "halo-out-")), "TL-010_v1.%04d.exr")) },
     ...{ inEncoding: encodingByName("linear-ap1"), outEncoding: null, depth: "half", scale: 1, resume: false },
   };
+}
+
+/** What a map holds, RGBA. */
+async function places(job: RenderJob, name: string): Promise<Float32Array> {
+  const map = await readExr(name, readFileSync(join(job.output.folder, name)));
+  return map.pixels.data as Float32Array;
 }
 
 test("a table, maps and the sheet stand beside the frames, under their name", async () => {
@@ -59,10 +66,6 @@ test("of a look without distortion there are no maps, and what is not wanted is 
 });
 
 test("maps are of what the look does: half of a distortion is half of it, and one that changes has a pair a frame", async () => {
-  const places = async (job: RenderJob, name: string) => {
-    const map = await readExr(name, readFileSync(join(job.output.folder, name)));
-    return map.pixels.data as Float32Array;
-  };
   const [whole, half] = [1, 0.5].map((strength) => jobFor([{ kind: "distortion", strength, params: { fit: "keep" } }]));
   for (const job of [whole!, half!]) await writeBesides(engine, job, ["maps"]);
   const at = 4 * (4 * 48 + 4);
@@ -78,4 +81,22 @@ test("maps are of what the look does: half of a distortion is half of it, and on
   const [still, moved] = ["0001", "0002"].map((number) => places(timed, `TL-010_v1.distortion.${number}.exr`));
   expect((await still!)[at]).toBeCloseTo(4.5 / 48, 6);
   expect((await moved!)[at]).toBeCloseTo((await places(whole!, "TL-010_v1.distortion.exr"))[at]!, 6);
+});
+
+test("a picture that is held steady is moved otherwise on every frame, and so are its maps", async () => {
+  const track: Track = {
+    ...{ id: "t", name: "Lamp", model: "position", reference: 1, first: 1 },
+    region: { x: 0, y: 0, width: 20, height: 20 },
+    ...{ x: [0, 12.5], y: [0, 0], scale: [1, 1], rotation: [0, 0], confidence: [1, 1] },
+  };
+  const still = jobFor([{ kind: "steady", params: { track: "t", fit: "keep" } }]);
+  const job = { ...still, look: { ...still.look, tracks: [track] } };
+  await writeBesides(engine, { ...job, frames: [[1, 2]], shot: [[1, 2]], gaps: "hold" }, ["maps"]);
+  // An eighth of 48 px: what has gone to the right is fetched from there.
+  const middle = 4 * (20 * 48 + 20);
+  const across = ["0001", "0002"].map(
+    async (frame) => (await places(job, `TL-010_v1.distortion.${frame}.exr`))[middle]! * 48,
+  );
+  expect((await across[0]!) - 20.5).toBeCloseTo(0, 2);
+  expect((await across[1]!) - 20.5).toBeCloseTo(6, 1);
 });

@@ -2,6 +2,8 @@
 import { join } from "node:path";
 import type { Beside } from "../../contract/renders";
 import { encodingByName } from "../../core/colour/encodings";
+import { workOf } from "../../core/elements/definition";
+import { definitionOf } from "../../core/elements/registry";
 import type { Engine } from "../../core/engine/engine";
 import { DEFAULT_RATE, type ShotFrame } from "../../core/frame/context";
 import { firstOf, framesIn, lastOf } from "../../core/frame/ranges";
@@ -34,11 +36,16 @@ function table(engine: Engine, { look, cabinet, inEncoding, outEncoding, frames 
   return Buffer.from(tableText(engine, look, cabinet, order));
 }
 
-/** What a look's geometry is at a frame: alike where nothing of it is timed. */
+/** What a look's geometry is at a frame: alike where nothing of it changes. */
 function geometryAt({ look, cabinet }: RenderJob, at: ShotFrame): string {
   const { elements, context } = lookAt(placesOnly(look, lookAt(look, cabinet, at)), cabinet, at);
-  const { focalLength, taken } = context;
-  return JSON.stringify([elements.map(({ state, isActive }) => [state, isActive]), focalLength, taken]);
+  const terms = elements
+    .filter(({ isActive }) => isActive)
+    .map(({ kind, state }) => {
+      const work = workOf(definitionOf(kind), state);
+      return work.kind === "geometry" ? work.terms(state, context) : null;
+    });
+  return JSON.stringify([terms, context.focalLength, context.taken]);
 }
 
 /**
