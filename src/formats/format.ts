@@ -98,6 +98,8 @@ export interface ImageInfo {
   dpxHeader?: DpxHeader;
   /** How a movie's pictures are coded, as ffmpeg names it. */
   coding?: string;
+  /** The file says that a frame's lines are of two moments by turns. */
+  isInterlaced?: boolean;
   /** Frames in this one file; 1 where left out. */
   frames?: number;
   byteOrder?: "big" | "little";
@@ -108,6 +110,9 @@ export interface ImageInfo {
   /** What the file does not say and was taken to be, in words. */
   assumed?: string[];
 }
+
+/** Said of files whose frames are interlaced, or are marked so: many that are hold pictures of one moment. */
+export const TAKEN_AS_ONE = "it is marked as interlaced; each frame is taken as one picture, its lines as they stand";
 
 /** A channel beside the picture's own: a matte, a motion vector, an id. One sample a pixel. */
 export interface Layer {

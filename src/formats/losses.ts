@@ -87,6 +87,7 @@ export function lossesOf(info: ImageInfo, carrying: Carrying): string[] {
     ...(!isExr && info.depthChannel ? [`depth (${info.depthChannel})`] : []),
     ...beyondLost(info, carrying),
     ...(hasAlpha && alpha === "none" ? ["alpha"] : []),
+    ...(info.isInterlaced ? ["interlacing (each frame goes on as one picture)"] : []),
     ...(timeCode && !KEEPS_TIME.includes(format) ? [`time code ${timeCode}`] : []),
     ...(info.reel && !KEEPS_REEL.includes(format) ? [`reel ${info.reel}`] : []),
     ...(framesPerSecond && !KEEPS_RATE.includes(format) ? ["frame rate"] : []),

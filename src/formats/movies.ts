@@ -80,7 +80,7 @@ export const MOVIE_CONTAINERS: MovieContainer[] = [
     sound: { holds: /^(pcm_|aac|alac|mp3|ac3|eac3)/, ...PCM },
     keepsReel: true,
     keepsAspect: true,
-    note: `${THROUGH}: ProRes, DNxHR, CineForm, H.264, HEVC and whatever else it decodes; progressive frames`,
+    note: `${THROUGH}: ProRes, DNxHR, CineForm, H.264, HEVC and whatever else it decodes; interlaced frames as one picture each`,
   },
   {
     ...described,

@@ -2,7 +2,7 @@ import { rateFraction } from "../../core/image/rate";
 import { Y4M_MAGIC, y4mHeadLine } from "../../core/image/y4m-head";
 import { sizeProblem } from "../../core/image/image";
 import { FileError } from "../error";
-import type { Choice, Decoded, Picture } from "../format";
+import { type Choice, type Decoded, type Picture, TAKEN_AS_ONE } from "../format";
 import {
   type Chroma,
   chromaSize,
@@ -43,6 +43,7 @@ export interface Y4mHeader extends YuvLayout {
   hasAlpha: boolean;
   /** What the file does not say. */
   assumed: string[];
+  isInterlaced: boolean;
   /** Width of a pixel over its height, where the file says so. */
   pixelAspect?: number;
 }
@@ -72,7 +73,7 @@ export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, 
     throw bad(`holds ${found.C}; 420, 422, 444 and mono of 8 to 16 bits are read`);
   // What ffmpeg names 420p10 has its chroma where MPEG-2 puts it.
   const sited = bits > 8 && space![1] === "420" ? { ...chroma, leftSited: true } : chroma;
-  if (found.I && !["p", "?"].includes(found.I)) throw bad("is interlaced; progressive frames are read");
+  const isInterlaced = found.I !== undefined && !["p", "?"].includes(found.I);
   const rate = /^(\d+):(\d+)$/.exec(found.F ?? "");
   const aspect = /^(\d+):(\d+)$/.exec(found.A ?? "");
   const named = (parameters.HALOMATRIX ?? "").toLowerCase();
@@ -83,6 +84,7 @@ export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, 
   const assumed = [
     !stated && !isRgb && !chroma.mono && `matrix taken as ${matrix}, as its height suggests`,
     !range && `range taken as limited, as most movies have it`,
+    isInterlaced && TAKEN_AS_ONE,
   ].filter((one): one is string => Boolean(one));
   const layout: YuvLayout = { ...sited, width, height, bits, matrix, fullRange: range === "full" };
   const size = chromaSize(layout);
@@ -97,6 +99,7 @@ export function readY4mHeader(file: string, bytes: Buffer, choice: Pick<Choice, 
     isRgb,
     hasAlpha,
     assumed,
+    isInterlaced,
     // 0:0 stands for what is not known.
     pixelAspect: aspect && Number(aspect[1]) && Number(aspect[2]) ? Number(aspect[1]) / Number(aspect[2]) : undefined,
     framesPerSecond: rate && Number(rate[2]) ? Number(rate[1]) / Number(rate[2]) : undefined,
@@ -165,6 +168,7 @@ export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames
       frames: frames ?? y4mFrames(header, bytes.length),
       text: parameters,
       ...(assumed.length ? { assumed } : {}),
+      ...(header.isInterlaced ? { isInterlaced: true } : {}),
       tags: {
         cicp: {
           primaries,

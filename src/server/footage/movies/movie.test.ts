@@ -5,6 +5,8 @@ import { join } from "node:path";
 import { describe, expect, test } from "vitest";
 import type { Decoded } from "../../../formats/format";
 import { lastOf } from "../../../core/frame/ranges";
+import { NO_OVERSCAN } from "../../../core/image/overscan";
+import { lossesOf } from "../../../formats/losses";
 import { hasFfmpeg } from "./ffmpeg";
 import { complaintOf, openMovie } from "./movie";
 import { bytesOf, samplesOf } from "./samples";
@@ -97,6 +99,22 @@ describe.skipIf(!hasFfmpeg())("a movie, through ffmpeg, sample by sample", () =>
     expect(image.info.tags.cicp).toMatchObject({ primaries: 12, transfer: 13 });
   });
 
+  test("one that is marked as interlaced is taken frame by frame as it stands, and says so", async () => {
+    const codes = codesOf(8, 3);
+    const [plain, marked] = [
+      movie("plain.mkv", "gbrp", codes, false),
+      movie("marked.mkv", "gbrp", codes, false, ["-vf", "setfield=tff", "-field_order", "tt"]),
+    ];
+    const [one, other] = [await frameOf(plain, 2), await frameOf(marked, 2)];
+    expect(other.image.pixels.data).toEqual(one.image.pixels.data);
+    expect(one.image.info.isInterlaced).toBeUndefined();
+    expect(other.image.info).toMatchObject({
+      ...{ isInterlaced: true, coding: "FFV1, interlaced" },
+      assumed: expect.arrayContaining([expect.stringMatching(/each frame is taken as one picture/)]),
+    });
+    const carrying = { output: "out.mov", overscan: NO_OVERSCAN, layers: [] };
+    expect(lossesOf(other.image.info, carrying)).toContain("interlacing (each frame goes on as one picture)");
+  });
   test("one that is cut off says so, and one that is none is refused", async () => {
     const whole = movie("whole.mkv", "yuv444p", codesOf(8, 3), false);
     const bytes = readFileSync(whole);

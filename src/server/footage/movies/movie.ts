@@ -1,7 +1,7 @@
 import { LRUCache } from "lru-cache";
 import { later, readTimeCode, timeCodeText } from "../../../core/frame/time-code";
 import { FileError } from "../../../formats/error";
-import type { Choice, Decoded } from "../../../formats/format";
+import { type Choice, type Decoded, TAKEN_AS_ONE } from "../../../formats/format";
 import { readY4m } from "../../../formats/y4m/y4m";
 import { decode, type Run } from "./decode";
 import { type MovieInfo, probeMovie } from "./probe";
@@ -142,6 +142,7 @@ export async function movieFrame(movie: Movie, number: number, choice: Choice = 
     timeCode: timeCodeAt(info, number),
     reel: info.reel,
     coding: info.coding,
+    ...(info.isInterlaced ? { isInterlaced: true, assumed: [...(image.info.assumed ?? []), TAKEN_AS_ONE] } : {}),
   });
   return image;
 }

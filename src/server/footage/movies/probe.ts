@@ -49,6 +49,8 @@ export interface MovieInfo {
   reel?: string;
   /** What its pictures are coded as, by its usual name, and what its sound is, by ffmpeg's. */
   coding: string;
+  /** It says that a frame's lines are of two moments by turns. */
+  isInterlaced: boolean;
   sound: string[];
 }
 
@@ -174,14 +176,18 @@ const CODINGS: Record<string, string> = {
   ffv1: "FFV1",
 };
 
+/** Which field comes first, where a frame has two. */
+const isInterlaced = ({ field_order }: Stream) => ["tt", "bb", "tb", "bt"].includes(field_order ?? "");
+
 /** How a coding is called, with its profile. */
-const codingOf = ({ codec_name, profile }: Stream) =>
-  [
+const codingOf = (stream: Stream) => {
+  const { codec_name, profile } = stream;
+  const words = [
     /^DNXHR/i.test(profile ?? "") ? "" : (CODINGS[codec_name] ?? codec_name),
     profile && !["unknown", "N/A"].includes(profile) ? profile : "",
-  ]
-    .filter(Boolean)
-    .join(" ");
+  ];
+  return words.filter(Boolean).join(" ") + (isInterlaced(stream) ? ", interlaced" : "");
+};
 
 function read(path: string): MovieInfo {
   const name = basename(path);
@@ -195,8 +201,6 @@ function read(path: string): MovieInfo {
     probed = ask(path, true) ?? probed;
   const stream = probed && picturesIn(probed);
   if (!stream?.width) throw new FileError(name, "holds no pictures that ffmpeg can read");
-  if (["tt", "bb", "tb", "bt"].includes(stream.field_order ?? ""))
-    throw new FileError(name, "is interlaced; progressive frames are read");
   const samples = samplesOf(stream.pix_fmt);
   if (!samples) throw new FileError(name, `holds samples as ${stream.pix_fmt}, which are not read`);
   const rate = fraction(stream.r_frame_rate);
@@ -213,6 +217,7 @@ function read(path: string): MovieInfo {
     timeCode: tagNamed(probed!, "timecode"),
     reel: tagNamed(probed!, "reel_name"),
     coding: codingOf(stream),
+    isInterlaced: isInterlaced(stream),
     sound: probed!.streams.filter(({ codec_type }) => codec_type === "audio").map(({ codec_name }) => codec_name),
   };
 }
