@@ -2,7 +2,7 @@
 // application on data and a port of their own. Prints how many tests each tier ran. `npm test -- --quick` ends before
 // the interface tests.
 import { spawn, spawnSync } from "node:child_process";
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildApplication } from "./build.mjs";
@@ -65,6 +65,11 @@ if (!isQuick) {
 }
 run(bin("next"), ["typegen"], { stdio: "ignore" });
 const scratch = mkdtempSync(join(tmpdir(), "halo-test-"));
+// What tests leave in the folder for such things goes with all the rest. The database server of some of them runs as a
+// user of its own, who has to come by.
+chmodSync(scratch, 0o711);
+process.env.TMPDIR = join(scratch, "left");
+mkdirSync(process.env.TMPDIR);
 
 /** Runs a command beside others; resolves with whether it ended well. */
 const beside = (command, args, options = {}) =>

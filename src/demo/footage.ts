@@ -16,7 +16,7 @@ const TRACE_ROWS = 8;
 export const extensionOf = ({ delivered }: Pick<DemoShot, "delivered">) => (delivered === "log" ? "dpx" : "exr");
 
 export const frameFile = (folder: string, shot: Pick<DemoShot, "id" | "delivered">, number: number) =>
-  join(folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
+  join(/*turbopackIgnore: true*/ folder, `${shot.id}.${String(number).padStart(4, "0")}.${extensionOf(shot)}`);
 
 /** A shot's plates, as a file (plates-file). */
 export const platesFile = (folder: string, { id }: Pick<DemoShot, "id">) => join(folder, `${id}.plates`);
@@ -70,7 +70,7 @@ interface Begun {
 /** Frames of a shot that are not there. */
 function missingOf(shot: DemoShot, { folder, onlyOpening }: Making): number[] {
   const all = onlyOpening ? [openingFrame(shot)] : Array.from({ length: shot.frames }, (_, i) => i + 1);
-  return all.filter((number) => !existsSync(frameFile(folder, shot, number)));
+  return all.filter((number) => !existsSync(/*turbopackIgnore: true*/ frameFile(folder, shot, number)));
 }
 
 function begin(shot: DemoShot, making: Making): Begun {

@@ -68,7 +68,7 @@ export async function openDatabase(
   mkdirSync(folder, { recursive: true, mode: PRIVATE_FOLDER });
   const home = join(folder, NAME);
   const empty = template && join(template, NAME);
-  if (empty && existsSync(empty) && !existsSync(home)) copyEmpty(empty, home);
+  if (empty && existsSync(/*turbopackIgnore: true*/ empty) && !existsSync(home)) copyEmpty(empty, home);
   const client = await PGlite.create(home);
   makePrivate(home);
   try {

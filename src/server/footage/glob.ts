@@ -16,7 +16,7 @@ const matcher = (part: string) =>
 
 const entriesOf = (folder: string) => {
   try {
-    return readdirSync(folder || ".", { withFileTypes: true });
+    return readdirSync(/*turbopackIgnore: true*/ folder || ".", { withFileTypes: true });
   } catch {
     return [];
   }

@@ -44,7 +44,7 @@ export async function keepMovie(
   const kind = kindOf(named, FROM_BROWSERS);
   const render = await renderNamed(db, id);
   if (render.format === kind) throw new Refusal("conflict", `Render ${id} is a movie itself, of this name`);
-  const path = join(folderOf(render), nameOf(render, kind));
+  const path = join(/*turbopackIgnore: true*/ folderOf(render), nameOf(render, kind));
   if (!(await stat(folderOf(render)).catch(() => null))) throw notFound(`The folder of render ${id}`);
   await ensureRoom(folderOf(render), length);
   const temporary = temporaryFor(path);
@@ -101,8 +101,8 @@ export async function movieFile(db: Database, id: string, named: string | null):
   const kind = kindOf(named, EXTENSIONS);
   const render = await renderNamed(db, id);
   const name = nameOf(render, kind);
-  const path = join(folderOf(render), name);
-  const found = await stat(path).catch(() => null);
+  const path = join(/*turbopackIgnore: true*/ folderOf(render), name);
+  const found = await stat(/*turbopackIgnore: true*/ path).catch(() => null);
   if (!found) throw notFound(`A movie ${name} of render ${id}`);
   return new Response(streamOf(path), {
     headers: {

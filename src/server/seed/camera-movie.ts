@@ -25,7 +25,7 @@ const CODING = "prores-422-hq";
 const SAYS_SO = "setparams=range=tv:colorspace=bt709";
 const MAX_SAID = 500;
 
-export const movieFile = (folder: string): string => join(folder, CAMERA_MOVIE.file);
+export const movieFile = (folder: string): string => join(/*turbopackIgnore: true*/ folder, CAMERA_MOVIE.file);
 
 function codingArguments(folder: string, temporary: string): string[] {
   const { framesPerSecond, timeCode, reel } = CAMERA_MOVIE;
@@ -42,7 +42,7 @@ function codingArguments(folder: string, temporary: string): string[] {
 /** Codes the movie from the frames in the folder, once. Throws where ffmpeg does not write it. */
 export async function makeCameraMovie(folder: string, signal?: AbortSignal): Promise<void> {
   const path = movieFile(folder);
-  if (existsSync(path)) return;
+  if (existsSync(/*turbopackIgnore: true*/ path)) return;
   const temporary = temporaryFor(path);
   const child = spawn(FFMPEG, codingArguments(folder, temporary), { stdio: ["ignore", "ignore", "pipe"], signal });
   let said = "";
@@ -59,7 +59,7 @@ export async function makeCameraMovie(folder: string, signal?: AbortSignal): Pro
 /** Makes the movie known as being made. Gives what is told when it is there. */
 export function announceMovie(folder: string): () => void {
   const all = between(1, RECORDED.frames);
-  let isThere = existsSync(movieFile(folder));
+  let isThere = existsSync(/*turbopackIgnore: true*/ movieFile(folder));
   beginMaking(CAMERA_MOVIE.footage, {
     ask: () => true,
     there: () => (isThere ? all : []),

@@ -46,5 +46,8 @@ export function prepareDataFolder(folder: string, { makes = true } = {}): void {
 
 /** Clears away everything the application made in its data folder, and nothing else. */
 export function clearDataFolder(folder: string): void {
-  for (const part of PARTS) rmSync(join(folder, part), { recursive: true, force: true });
+  for (const part of PARTS) {
+    const path = join(/*turbopackIgnore: true*/ folder, part);
+    rmSync(/*turbopackIgnore: true*/ path, { recursive: true, force: true });
+  }
 }
