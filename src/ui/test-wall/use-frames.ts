@@ -41,8 +41,8 @@ function zipOf(): { add(name: string, bytes: Uint8Array): void; end(): Blob } {
 }
 
 export interface WallFrames {
-  /** Tiles whose frame is made; null where none are being made. */
-  made: number | null;
+  /** How many frames are made of how many; null where none are being made. */
+  progress: { made: number; of: number } | null;
   /** Makes every tile's frame at full size and saves all of them as one zip of PNG files. */
   save(wall: Wall, orders: readonly PictureOrder[], name: string): void;
   cancel(): void;
@@ -51,7 +51,7 @@ export interface WallFrames {
 /** Saves the tiles of a wall as frames, each as the Bench makes it. */
 export function useFrames(): WallFrames {
   const channel = useChannel(PRIORITY.idle);
-  const [made, setMade] = useState<number | null>(null);
+  const [progress, setProgress] = useState<WallFrames["progress"]>(null);
   const current = useRef<AbortController | null>(null);
   useEffect(() => () => current.current?.abort(), []);
   const pictureOf = (order: PictureOrder) =>
@@ -73,24 +73,24 @@ export function useFrames(): WallFrames {
       const picture = await patiently(order, signal);
       if (signal.aborted) return;
       zip.add(`${tileFileName(wall, wall.tiles[i]!)}.png`, await pngOf(picture));
-      setMade(i + 1);
+      setProgress({ made: i + 1, of: orders.length });
     }
     saveFile(`${name}.zip`, zip.end(), "application/zip");
   };
   return {
-    made,
+    progress,
     save(wall, orders, name) {
       const own = new AbortController();
       current.current = own;
-      setMade(0);
+      setProgress({ made: 0, of: orders.length });
       saveAll(wall, orders, name, own.signal)
         .catch((error: Error) => !own.signal.aborted && toast.error(`The frames were not saved: ${error.message}`))
-        .finally(() => current.current === own && setMade(null));
+        .finally(() => current.current === own && setProgress(null));
     },
     cancel() {
       current.current?.abort();
       current.current = null;
-      setMade(null);
+      setProgress(null);
     },
   };
 }

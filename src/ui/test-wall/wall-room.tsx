@@ -145,7 +145,7 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
             <Download size={12} /> {kind.toUpperCase()}
           </button>
         ))}
-        {frames.made === null ? (
+        {frames.progress === null ? (
           <button
             type="button"
             className="btn btn-xs w-36"
@@ -156,7 +156,7 @@ export function WallRoom({ shot, look, frame, wall, titles, onBench }: Props) {
           </button>
         ) : (
           <button type="button" className="btn btn-xs figures w-36" title="Make no more frames" onClick={frames.cancel}>
-            <X size={12} /> {frames.made} of {wall.tiles.length} frames
+            <X size={12} /> {frames.progress.made} of {frames.progress.of} frames
           </button>
         )}
       </div>
