@@ -71,6 +71,11 @@ export function stemFrom(pattern: string, of: NamedOf): string {
 export function fileNameBy(stem: string, format: string, isOneFile: boolean): string {
   if (!stem.includes(FRAME)) return isOneFile ? `${stem}.${format}` : `${stem}.%04d.${format}`;
   if (!isOneFile) return `${stem.replace(FRAME, "%04d")}.${format}`;
-  const [before = "", after = ""] = stem.split(FRAME);
-  return `${before.replace(/[._-]+$/, "")}${after}`.replace(/^[._-]+/, "") + `.${format}`;
+  return `${withoutFrame(stem)}.${format}`;
+}
+
+/** A name without the place of the frame's number: of what stands for all frames. */
+export function withoutFrame(stem: string): string {
+  const [before, after] = stem.split(FRAME);
+  return after === undefined ? stem : `${before!.replace(/[._-]+$/, "")}${after}`.replace(/^[._-]+/, "");
 }

@@ -1,6 +1,6 @@
 /** Renders as they are queued, and what can be done with those that are. */
 import { join } from "node:path";
-import { stemOfShot } from "../../contract/naming";
+import { stemOfShot, withoutFrame } from "../../contract/naming";
 import type { RenderPlace } from "../../contract/renders";
 import { ENGINE_VERSION } from "../../core/engine/version";
 import { countOf, parts, type Ranges } from "../../core/frame/ranges";
@@ -59,7 +59,10 @@ export function renderQueue(db: Database, nudge: () => void = () => {}): RenderQ
       const found = await findShot(db, order.shotId);
       const snapshot = found && (await snapshotOf(db, order.look, found, order.encoding ?? null));
       const stem = order.stem ?? (found && stemOfShot(found.shot));
-      const placed = (name: string) => (into ? underRoot(into.root, join(into.folder, name)) : name);
+      const placed = (name: string) => {
+        const folder = withoutFrame(name);
+        return into ? underRoot(into.root, join(into.folder, folder)) : folder;
+      };
       const productionId = found?.shot.productionId;
       const values = { ...order, snapshot, stem, productionId, engine: ENGINE_VERSION };
       return changed(await addRender(db, values, portionsOf(order), placed));

@@ -6,6 +6,7 @@ import { drainWorker, listWorkers, openRenders, portionCounts } from "../../stor
 import { LEASE_SECONDS } from "../../store/queries";
 import { notFound, Refusal } from "../errors/errors";
 import { stemOf } from "../render/deliver";
+import { withoutFrame } from "../../contract/naming";
 
 const NONE = { open: 0, leased: 0, done: 0 };
 
@@ -21,7 +22,7 @@ export async function farmStatus(db: Database): Promise<FarmStatus> {
       isTakenForDead: worker.silentFor > LEASE_SECONDS,
     })),
     renders: renders.map((render): QueuedRender => ({
-      ...{ id: render.id, name: stemOf(render), state: render.state, paused: render.paused },
+      ...{ id: render.id, name: withoutFrame(stemOf(render)), state: render.state, paused: render.paused },
       ...{ priority: render.priority, engine: render.engine },
       ...{ frames: countOf(render.frames), done: render.done, portions: counts.get(render.id) ?? NONE },
     })),

@@ -8,6 +8,7 @@ import { hashOf } from "../storage/content";
 import { UNFINISHED } from "../storage/files";
 import { folderOf, stemOf } from "./deliver";
 import { filesMade } from "./made-files";
+import { withoutFrame } from "../../contract/naming";
 
 /** Of frames the hash is the one they had when they were written; of all other files it is that of what lies there. */
 export async function manifestOf(db: Database, render: Render): Promise<RenderManifest> {
@@ -24,5 +25,11 @@ export async function manifestOf(db: Database, render: Render): Promise<RenderMa
       return { file, bytes: size, sha256: known?.bytes === size ? known.sha256 : await hashOf(path) };
     }),
   );
-  return { render: render.id, shot: stemOf(render), version: render.versionName, state: render.state, files };
+  return {
+    render: render.id,
+    shot: withoutFrame(stemOf(render)),
+    version: render.versionName,
+    state: render.state,
+    files,
+  };
 }

@@ -8,6 +8,7 @@ import { notFound, Refusal } from "../errors/errors";
 import { partsOf } from "../http/reply";
 import { discard, finish, temporaryFor, writeAll } from "../storage/files";
 import { ensureRoom } from "../storage/room";
+import { withoutFrame } from "../../contract/naming";
 import { folderOf, renderNamed, stemOf } from "./deliver";
 
 /** Movies in a render's folder: those that browsers made of its frames, and those that it is itself. */
@@ -28,7 +29,8 @@ const begins: Record<BrowserMovie, (head: Buffer) => boolean> = {
   webm: (head) => head.subarray(0, 4).equals(EBML),
 };
 
-const nameOf = (render: Pick<Render, "stem" | "shotId">, kind: MovieExtension) => `${stemOf(render)}.${kind}`;
+const nameOf = (render: Pick<Render, "stem" | "shotId">, kind: MovieExtension) =>
+  `${withoutFrame(stemOf(render))}.${kind}`;
 
 /**
  * Keeps a movie that the browser made beside the frames it is made of. It is whole, or not there. `length`: of the
