@@ -1,7 +1,7 @@
 /** A look's geometry as a picture of places, as profile/distortion-map has a lens's. */
 import type { Places } from "../judge/places";
 
-/** Steps to the place that comes from another one; each is closer by the geometry's own slope, a third or less. */
+/** Steps to the place that comes from another one, at most; each is closer by the displacement's slope. */
 const MAX_STEPS = 40;
 /** Closer than this is there, px. */
 const NEAR = 1e-4;

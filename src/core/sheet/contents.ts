@@ -8,6 +8,7 @@ import { allCautions } from "../judge/cautions";
 import type { OverscanNeeded } from "../judge/overscan";
 import { type ElementAtFrame, lookAt, type LookAtFrame } from "../look/at-frame";
 import { elementNamed } from "../look/edit";
+import { moves, placesOnly } from "../look/moved";
 import { timedPaths } from "../look/timing";
 import type { Look } from "../look/look";
 import { numberText, valueText } from "../look/value-text";
@@ -103,8 +104,7 @@ function lensFacts({ camera: { taking } }: Look, ats: readonly LookAtFrame[]): F
 }
 
 /** What moves the picture, joined: displacement, what is lost, and the maps for others. */
-function geometryFacts(at: LookAtFrame, overscan: OverscanNeeded): Fact[] {
-  const { elements, context } = at;
+function geometryFacts({ elements, context }: LookAtFrame, overscan: OverscanNeeded, isMoved: boolean): Fact[] {
   const terms = elements
     .filter(({ isActive }) => isActive)
     .flatMap(({ kind, state }): GeometryTerms[] => {
@@ -114,7 +114,6 @@ function geometryFacts(at: LookAtFrame, overscan: OverscanNeeded): Fact[] {
   const taken = context.taken ? [{ taken: context.taken }] : [];
   const joined = [...taken, ...terms].reduce<GeometryTerms | null>((a, b) => (a ? joinTerms(a, b) : a), {});
   const report = joined && geometryReport(joined, context.geometry, context.focalLength);
-  const isMoved = terms.length > 0 || taken.length > 0;
   const px = ({ left, top, right, bottom, isMore }: OverscanNeeded) =>
     `${isMore ? "more than " : ""}left ${left}, top ${top}, right ${right}, bottom ${bottom} px`;
   return [
@@ -129,7 +128,7 @@ function geometryFacts(at: LookAtFrame, overscan: OverscanNeeded): Fact[] {
     [
       "Distortion maps",
       isMoved
-        ? "distortion.exr and distortion-off.exr beside the frames (halo stmap --look)"
+        ? "beside the frames, where they are ordered; or by halo stmap --look"
         : "none: nothing moves the picture",
     ],
   ];
@@ -191,6 +190,8 @@ export function glassSheet(
   });
   const ats = framesLookedAt(frames).map((frame) => lookAt(look, cabinet, moment(frame)));
   const first = ats[0]!;
+  // By what a map is made of: lateral colour alone makes none.
+  const isMoved = moves(lookAt(placesOnly(look, first), cabinet, moment(firstOf(frames))));
   const { sensor, squeeze } = look.camera;
   const { view } = look;
   return {
@@ -210,7 +211,7 @@ export function glassSheet(
         ],
       },
       { heading: "Glass", facts: lensFacts(look, ats) },
-      { heading: "Geometry", facts: geometryFacts(first, overscan) },
+      { heading: "Geometry", facts: geometryFacts(first, overscan, isMoved) },
       {
         heading: "Whole look",
         facts: [

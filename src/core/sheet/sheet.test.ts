@@ -39,7 +39,9 @@ test("geometry says what the element says, the overscan, and the maps beside the
   const facts = factsOf(look, "Geometry");
   expect(sheet.elements[0]!.note).toContain(`Largest displacement ${facts["Largest displacement"]}`);
   expect(facts["Overscan needed"]).toBe("left 12, top 0, right 12, bottom 0 px");
-  expect(facts["Distortion maps"]).toBe("distortion.exr and distortion-off.exr beside the frames (halo stmap --look)");
+  expect(facts["Distortion maps"]).toBe("beside the frames, where they are ordered; or by halo stmap --look");
+  const apart = lookOf([{ kind: "lateralColour" }], { profile: "orrin-vale-25", focalLength: 25, stop: 2 });
+  expect(factsOf(apart, "Geometry")["Distortion maps"]).toBe("none: nothing moves the picture");
 });
 
 test("every element has its strength, what of it has a say with its unit, and a drawing that is well-formed", () => {

@@ -19,16 +19,12 @@ const channelOf = (name: string, type: Channel["type"]): Channel => ({
   subsampled: false,
 });
 
-const samplesOf = (
-  name: string,
-  type: Channel["type"],
-  data: Float32Array | Uint32Array,
-  stride = 1,
-  first = 0,
-): ChannelSamples => ({
+const bitsOf = ({ buffer, byteOffset, length }: Float32Array | Uint32Array) =>
+  new Uint32Array(buffer, byteOffset, length);
+
+const samplesOf = (name: string, type: Channel["type"], bits: Uint32Array, stride = 1, first = 0): ChannelSamples => ({
   ...channelOf(name, type),
-  bits: new Uint32Array(data.buffer, data.byteOffset, data.length),
-  ...{ stride, first, isHalf: type === "half" },
+  ...{ bits, stride, first, isHalf: type === "half" },
 });
 
 /** Layers that do not bear the name of one of the picture's own channels: the others have no room. */
@@ -44,7 +40,7 @@ interface WrittenPart {
 }
 
 const byName = (one: { name: string }, other: { name: string }) => (one.name < other.name ? -1 : 1);
-const layerSamples = ({ name, type, data }: Layer) => samplesOf(name, type, data);
+const layerSamples = ({ name, type, data }: Layer) => samplesOf(name, type, bitsOf(data));
 
 /** The parts of a file, the picture's first: further ones only where a layer stands in one. */
 function partsOf(picture: Picture, options: ExrOptions): WrittenPart[] {
@@ -52,9 +48,13 @@ function partsOf(picture: Picture, options: ExrOptions): WrittenPart[] {
   const { depth, compression = "ZIP", parts = [], chosen } = options;
   const hasAlpha = picture.hasAlpha ?? !isOpaque(data);
   const layers = layersToWrite(picture, hasAlpha);
+  // One for all colours: by it they are known to lie in the same plane.
+  const colours = bitsOf(data);
   const own: ChannelSamples[] = [
-    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) => samplesOf(name, depth, data, 4, "RGBA".indexOf(name))),
-    ...(z ? [samplesOf("Z", "float", z)] : []),
+    ...[...(hasAlpha ? ["A"] : []), "B", "G", "R"].map((name) =>
+      samplesOf(name, depth, colours, 4, "RGBA".indexOf(name)),
+    ),
+    ...(z ? [samplesOf("Z", "float", bitsOf(z))] : []),
     ...layers.filter(({ part }) => part === undefined).map(layerSamples),
     // The format stores channels in the order of their names' bytes.
   ].sort(byName);
