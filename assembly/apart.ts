@@ -1,10 +1,10 @@
 // Colours drawn apart along straight paths: each channel is a weighed sum of itself moved and scaled several times,
-// across and down by themselves. From planes (assembly/warp.ts), mirrored at the edges.
+// across and down by themselves. From planes (assembly/planes.ts), mirrored at the edges.
 
 import { cubic } from "./cubic";
 import { add, clear, integers, mirror, mul, splat, storeTurned } from "./simd";
-import { planeOf, pitchOf } from "./warp";
-import { SHRINKS, SURROUND } from "./places";
+import { originOf, planeOf, pitchOf } from "./planes";
+import { SHRINKS } from "./places";
 
 /** Rows that are summed together, so that where columns come from is found once for all of them. */
 const BLOCK: i32 = 16;
@@ -228,7 +228,7 @@ export function drawApart(
   const count = <i32>load<f32>(copies);
   const pitch = pitchOf(width);
   const plane = planeOf(width, height);
-  const origin = planes + <usize>SURROUND * pitch + ((<usize>SURROUND) << 2);
+  const origin = originOf(planes, width);
   const bytes = ((<usize>width + 3) >> 2) << 4;
   const line = scratch + (MAX_TAPS << 4);
   const sums = line + bytes;

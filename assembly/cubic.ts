@@ -1,5 +1,6 @@
 // The bicubic (Catmull-Rom) fetch of the warp: of one pixel at any place and shrinkage, and of four pixels of a plane.
 
+import { loadPixel, originOf, pitchOf, planeOf } from "./planes";
 import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "./simd";
 
 /** Catmull-Rom weight at distance |d|, four lanes. */
@@ -18,7 +19,7 @@ import { add, integers, mirror, mul, splat, storeTurned, sub, withAlpha } from "
  * aliases, and the surround is mirrored or black.
  */
 function fetchNear(
-  src: usize,
+  planes: usize,
   width: i32,
   height: i32,
   px: v128,
@@ -27,6 +28,9 @@ function fetchNear(
   scaleY: f32,
   black: i32,
 ): v128 {
+  const plane = planeOf(width, height);
+  const pitch = pitchOf(width);
+  const origin = originOf(planes, width);
   const minX = min(min(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const maxX = max(max(f32x4.extract_lane(px, 0), f32x4.extract_lane(px, 1)), f32x4.extract_lane(px, 2));
   const minY = min(min(f32x4.extract_lane(py, 0), f32x4.extract_lane(py, 1)), f32x4.extract_lane(py, 2));
@@ -52,7 +56,7 @@ function fetchNear(
       floorLight = splat(0);
       continue;
     }
-    const row = src + ((<usize>(mirror(y, height) * width)) << 4);
+    const row = origin + <usize>mirror(y, height) * pitch;
     let line = splat(0);
     const closeY = f32x4.lt(f32x4.abs(dy), nearY);
     for (let x = x0; x <= x1; x++) {
@@ -60,7 +64,7 @@ function fetchNear(
         floorLight = splat(0);
         continue;
       }
-      const v = v128.load(row + ((<usize>mirror(x, width)) << 4));
+      const v = loadPixel(row + ((<usize>mirror(x, width)) << 2), plane);
       const dx = sub(splat(<f32>x), px);
       line = add(line, mul(v, cubic(mul(dx, inverseX))));
       const close = v128.and(closeY, f32x4.lt(f32x4.abs(dx), nearX));
@@ -86,7 +90,7 @@ const APART: f32 = 3;
 
 /** The general fetch of one pixel wherever its channels lie; alpha is fetched where green is. */
 export function fetchOuter(
-  src: usize,
+  planes: usize,
   width: i32,
   height: i32,
   px: v128,
@@ -96,10 +100,10 @@ export function fetchOuter(
   black: i32,
 ): v128 {
   let out: v128;
-  if (max(rangeOf(px), rangeOf(py)) <= APART) out = fetchNear(src, width, height, px, py, sx, sy, black);
+  if (max(rangeOf(px), rangeOf(py)) <= APART) out = fetchNear(planes, width, height, px, py, sx, sy, black);
   else {
     const r = fetchNear(
-      src,
+      planes,
       width,
       height,
       v128.shuffle<f32>(px, px, 0, 0, 0, 0),
@@ -109,7 +113,7 @@ export function fetchOuter(
       black,
     );
     const g = fetchNear(
-      src,
+      planes,
       width,
       height,
       v128.shuffle<f32>(px, px, 1, 1, 1, 1),
@@ -119,7 +123,7 @@ export function fetchOuter(
       black,
     );
     const b = fetchNear(
-      src,
+      planes,
       width,
       height,
       v128.shuffle<f32>(px, px, 2, 2, 2, 2),

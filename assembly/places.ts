@@ -1,11 +1,9 @@
 // Where a row of the warp's output comes from: places at either end of every cell of eight pixels, from the nodes of
 // the map; and which cells are made in which way.
 
+import { SURROUND } from "./planes";
 import { add, mul, splat, sub } from "./simd";
 import { FRINGE_BEGINS, fringeSquared } from "./spectrum";
-
-/** Samples of surround around a plane; src/core/spread/resample.ts makes room for them. */
-export const SURROUND: i32 = 8;
 
 /** Pixels of a cell: the places within one lie evenly on a line. */
 export const CELL: i32 = 8;

@@ -63,7 +63,7 @@ const FRINGE_FULL: f32 = 4;
 
 /** One pixel near the edge with each channel's part of the spectrum spread along it. `scratch`: 32 bytes. */
 export function fetchSpectrum(
-  src: usize,
+  planes: usize,
   width: i32,
   height: i32,
   px: v128,
@@ -80,10 +80,10 @@ export function fetchSpectrum(
   for (let k = 0; k < taps; k++) {
     const tap = tapAt(spectrum, k);
     spectralPlace(px, py, spectrum, tap, scratch);
-    light = fetchOuter(src, width, height, v128.load(scratch), v128.load(scratch, 16), sx, sy, black);
+    light = fetchOuter(planes, width, height, v128.load(scratch), v128.load(scratch, 16), sx, sy, black);
     sum = add(sum, mul(light, weightOf(tap)));
   }
-  return withAlpha(sum, fetchOuter(src, width, height, lane1(px), lane1(py), sx, sy, black));
+  return withAlpha(sum, fetchOuter(planes, width, height, lane1(px), lane1(py), sx, sy, black));
 }
 
 /** Square of the distance between red's place and blue's, px. */

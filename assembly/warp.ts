@@ -1,6 +1,6 @@
 // The one resampling through a map (assembly/geometry.ts): bicubic, each channel at its own place. Rows are made in
 // cells of eight pixels: from planes a channel's row after the other (along the spectrum once for each of its taps),
-// or, further beyond the frame's edge and where the picture shrinks, from the picture itself.
+// or, further beyond the frame's edge and where the picture shrinks, a pixel at a time.
 
 import { coverage, fetchFour, fetchOuter, FOUR_BYTES, weighFour } from "./cubic";
 import {
@@ -15,75 +15,11 @@ import {
   placesRow,
   SHRINKS,
   sortCells,
-  SURROUND,
   UNIT,
 } from "./places";
-import { add, clear, copy, integer, mirror, mul, splat, storeTurned, sub } from "./simd";
+import { originOf, pitchOf, planeOf, SURROUND } from "./planes";
+import { add, copy, integer, mul, splat, storeTurned, sub } from "./simd";
 import { FRINGE_BEGINS, fetchSpectrum, spectralPlace, tapAt, tapsOf, weightOf } from "./spectrum";
-
-// @ts-ignore: decorator
-@inline export function pitchOf(width: i32): usize {
-  return (<usize>(width + 2 * SURROUND)) << 2;
-}
-
-/** Bytes of a plane with its surround. */
-// @ts-ignore: decorator
-@inline export function planeOf(width: i32, height: i32): usize {
-  return pitchOf(width) * <usize>(height + 2 * SURROUND);
-}
-
-/**
- * The picture's channels and its alpha as planes of their own, one after another, each with its surround: mirrored or
- * black. Rows are the planes'.
- */
-export function split(
-  src: usize,
-  planes: usize,
-  width: i32,
-  height: i32,
-  black: i32,
-  scratch: usize,
-  y0: i32,
-  y1: i32,
-): void {
-  const plane = planeOf(width, height);
-  const pitch = pitchOf(width);
-  for (let y = y0; y < y1; y++) {
-    const line = planes + <usize>y * pitch;
-    const row = y - SURROUND;
-    if (black && (row < 0 || row >= height)) {
-      for (let c: usize = 0; c < 4; c++) clear(line + c * plane, pitch);
-      continue;
-    }
-    const from = src + ((<usize>(mirror(row, height) * width)) << 4);
-    let at = from;
-    let to = line + (SURROUND << 2);
-    let x = 0;
-    for (; x + 4 <= width; x += 4, at += 64, to += 16) {
-      storeTurned(to, plane, v128.load(at), v128.load(at, 16), v128.load(at, 32), v128.load(at, 48));
-    }
-    for (; x < width; x++) storePixel(line, plane, x, v128.load(from + ((<usize>x) << 4)));
-    for (let k = 1; k <= SURROUND; k++) {
-      storePixel(line, plane, -k, black ? splat(0) : v128.load(from + ((<usize>mirror(-k, width)) << 4)));
-      storePixel(
-        line,
-        plane,
-        width - 1 + k,
-        black ? splat(0) : v128.load(from + ((<usize>mirror(width - 1 + k, width)) << 4)),
-      );
-    }
-  }
-}
-
-/** One pixel's lanes into a line of each plane. */
-// @ts-ignore: decorator
-@inline function storePixel(line: usize, plane: usize, x: i32, pixel: v128): void {
-  const to = line + ((<usize>(x + SURROUND)) << 2);
-  v128.store32_lane(to, pixel, 0);
-  v128.store32_lane(to + plane, pixel, 1);
-  v128.store32_lane(to + 2 * plane, pixel, 2);
-  v128.store32_lane(to + 3 * plane, pixel, 3);
-}
 
 /** Whether four offsets lie within a pixel, across and down: then the taps of the four are neighbours. */
 // @ts-ignore: decorator
@@ -282,7 +218,7 @@ function addCells(list: usize, from: usize, to: usize, weight: v128, anew: bool)
 
 /** `count` pixels further beyond the frame's edge, or where the picture shrinks. */
 function outerCell(
-  src: usize,
+  planes: usize,
   width: i32,
   height: i32,
   place: usize,
@@ -306,8 +242,8 @@ function outerCell(
     const px = add(x0, mul(stepX, splat(<f32>k)));
     const py = add(v0, mul(stepY, splat(<f32>k)));
     const light = wide
-      ? fetchSpectrum(src, width, height, px, py, sx, sy, black, spectrum, scratch)
-      : fetchOuter(src, width, height, px, py, sx, sy, black);
+      ? fetchSpectrum(planes, width, height, px, py, sx, sy, black, spectrum, scratch)
+      : fetchOuter(planes, width, height, px, py, sx, sy, black);
     v128.store(to + ((<usize>k) << 4), light);
   }
 }
@@ -332,11 +268,10 @@ function joinRow(list: usize, rows: usize, apart: usize, row: usize, whole: usiz
 
 /**
  * One resampling of all channels through the map. Bicubic (Catmull-Rom), each channel at its own place, or, where
- * fringes are wide, at several along the `spectrum`. `planes`: src as `split` leaves it. `outWidth`: width of dst;
- * width and height are src's.
+ * fringes are wide, at several along the `spectrum`. `planes`: a picture of width by
+ * height as `split` leaves it. `outWidth`: width of dst.
  */
 export function warp(
-  src: usize,
   planes: usize,
   dst: usize,
   width: i32,
@@ -353,7 +288,7 @@ export function warp(
 ): void {
   const plane = planeOf(width, height);
   const pitch = pitchOf(width);
-  const origin = planes + <usize>SURROUND * pitch + ((<usize>SURROUND) << 2);
+  const origin = originOf(planes, width);
   const taps = tapsOf(spectrum);
   const whole = outWidth / CELL;
   const left = outWidth - whole * CELL;
@@ -412,7 +347,7 @@ export function warp(
     for (let entry = firstOf(outer); entry < end; entry += 4) {
       const i = load<i32>(entry);
       outerCell(
-        src,
+        planes,
         width,
         height,
         places + <usize>i * PLACE,

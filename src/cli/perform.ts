@@ -1,12 +1,12 @@
 import { existsSync } from "node:fs";
 import { cleanedText } from "../core/image/clean";
 import { countOf, framesIn } from "../core/frame/ranges";
-import type { Decoded } from "../formats/format";
 import { startEngine } from "../server/engine/engine";
 import { fileOf, isSequence } from "../server/footage/sequence";
 import type { RenderJob } from "../server/render/job";
-import { lossesOfJob } from "../server/render/losses";
 import { renderFrames } from "../server/render/render";
+import type { FrameOptions } from "./frames";
+import { checkedAlone, openFootage, orderFor, type OwnJob, tellComplaint } from "./order";
 
 /** Tells on standard error how frames fare, and counts them. */
 function reporter(count: number) {
@@ -41,17 +41,13 @@ function tellPlanned({ frames, output, depth, compression }: RenderJob, out: str
   );
 }
 
-/**
- * Renders a job's frames, telling how they fare and what does not go on, and prints what was done at the end. `sample`:
- * one of them as the job reads it.
- */
+/** Renders a job's frames, telling how they fare and what does not go on, and prints what was done at the end. */
 export async function performJob(
   order: RenderJob,
-  sample: Decoded,
+  losses: string[],
   { out, threads, dryRun }: { out: string; threads: number; dryRun?: boolean },
 ): Promise<void> {
   const { frames } = order;
-  const losses = lossesOfJob(order, sample);
   if (losses.length) console.error(`not carried on: ${losses.join("; ")}`);
   if (dryRun) return tellPlanned(order, out, losses);
   const { engine, close } = startEngine(threads);
@@ -74,4 +70,16 @@ function tellResult(
   const fps = Number(((done - skipped) / seconds).toFixed(2));
   console.log(JSON.stringify({ frames: done, seconds: Number(seconds.toFixed(2)), fps, skipped, failed, losses }));
   if (failed.length) process.exitCode = 1;
+}
+
+/** Runs frames through a job and prints what was done; the exit code is 1 where any frame failed. */
+export async function runFrames(options: FrameOptions, own: OwnJob): Promise<void> {
+  const checked = checkedAlone(options);
+  const source = openFootage(options.in);
+  try {
+    const { order, losses } = await orderFor(options, own, checked, source);
+    await performJob(order, losses, options);
+  } finally {
+    tellComplaint(options.in, source);
+  }
 }

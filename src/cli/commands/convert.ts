@@ -2,7 +2,8 @@ import { Command } from "commander";
 import { lookSchema } from "../../core/look/look";
 import { cabinetOf } from "../../core/profile/profiles";
 import { UsageError } from "../options";
-import { type FrameOptions, runFrames, withFrameOptions } from "../frames";
+import { type FrameOptions, withFrameOptions } from "../frames";
+import { runFrames } from "../perform";
 
 /** A look with nothing in it. */
 const nothing = lookSchema.parse({

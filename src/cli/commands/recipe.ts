@@ -2,14 +2,16 @@ import { ENGINE_VERSION } from "../../core/engine/version";
 import { framesIn } from "../../core/frame/ranges";
 import { fileOf, isSequence, parsePattern } from "../../server/footage/sequence";
 import { fileAt, loadFrame } from "../../server/footage/source";
+import type { RenderJob } from "../../server/render/job";
+import { lossesOfJob } from "../../server/render/losses";
 import { oneFileSink } from "../../server/render/movie-file";
 import { framesSink } from "../../server/render/output";
 import { soundBeside, soundOf } from "../../server/render/sound";
-import { readingFor } from "../../server/render/render";
+import { readingFor } from "../../server/render/reading";
 import { jobOfRecipe, recipePath, RecipeProblem, recipeSchema } from "../../server/render/recipe-file";
 import { version } from "../../../package.json";
 import { parse } from "../files";
-import { isOneFile, sampleFrame } from "../frames";
+import { isOneFile, sampleFrame } from "../order";
 import { performJob } from "../perform";
 import { UsageError } from "../options";
 import { prepareOutput, refuseOverwriting } from "../places";
@@ -25,6 +27,12 @@ export interface RecipeOptions {
   dryRun?: boolean;
   /** A recipe of an engine of another version is made all the same. */
   otherEngine?: boolean;
+}
+
+/** What of the footage does not go on, by one of its frames: that is held no longer than it takes. */
+async function lossesBySample(order: RenderJob): Promise<string[]> {
+  const frame = sampleFrame(order.frames, order.source.frames);
+  return lossesOfJob(order, await loadFrame(order.source, frame, readingFor(order)));
 }
 
 /** Makes a render again, from the recipe it left: the same bytes. */
@@ -56,8 +64,7 @@ export async function renderRecipe(options: RecipeOptions): Promise<void> {
       resume: (options.resume ?? false) && !isMovie,
       sink: isMovie ? oneFileSink(out, soundOf(job.source, job.frames)) : framesSink(job.frames),
     };
-    const first = sampleFrame(job.frames, job.source.frames);
-    await performJob(order, await loadFrame(job.source, first, readingFor(order)), options);
+    await performJob(order, await lossesBySample(order), options);
   } catch (error) {
     throw error instanceof RecipeProblem ? new UsageError(error.message) : error;
   }

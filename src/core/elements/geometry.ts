@@ -249,7 +249,6 @@ export function planGeometry(
   // The map follows from the lens and the frame's size; not from any pixel.
   builder.constant(`map ${recipe}`);
   return builder.add("warp", {
-    source: input,
     planes: planSplitChannels(builder, input, false),
     out: builder.buffer(),
     width,

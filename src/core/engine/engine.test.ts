@@ -180,6 +180,56 @@ test("the heap never gives overlapping room, and takes all of it back", () => {
   );
 });
 
+test("a resampling holds two frames at a time: what it reads is given back as soon as its planes are there", () => {
+  const frame = flat(512, 512, 0.5);
+  const look = lookOf([{ kind: "distortion" }]);
+  const request = { width: 512, height: 512, frame: 1, sourceKey: "two frames" };
+  const plan = compile(look, cabinetOf(demoProfiles()), request, { kind: "light" });
+  const { engine, close } = startEngine(1);
+  engine.run(plan, () => frame.data);
+  const beside = engine.heap.inUse - frame.data.byteLength;
+  expect(engine.heap.peak - beside).toBeLessThan(2.2 * frame.data.byteLength);
+  close();
+});
+
+test("a source in room of the engine's own is taken as it lies, and given back where no run takes it", () => {
+  const { engine, close } = startEngine(1);
+  const look = lookOf([{ kind: "distortion" }]);
+  const request = { width: source.width, height: source.height, frame: 1 };
+  const planOf = (sourceKey: string) =>
+    compile(look, cabinetOf(demoProfiles()), { ...request, sourceKey }, { kind: "light" });
+  const hash = (key: string, pixels: Float32Array) => {
+    const bytes = engine.run(planOf(key), () => pixels);
+    return hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() });
+  };
+  const wanted = hash("copied", source.data);
+  engine.forget();
+  const without = engine.heap.inUse;
+  const room = engine.reserve(source.data.length);
+  // What lies there is left alone by other runs.
+  room.set(source.data);
+  hash("another", flat(source.width, source.height, 0.5).data);
+  expect(hash("reserved", room)).toBe(wanted);
+  engine.release(room);
+  engine.forget();
+  expect(engine.heap.inUse).toBe(without);
+  engine.release(engine.reserve(1000));
+  expect(engine.heap.inUse).toBe(without);
+  close();
+});
+
+test("what lasts does not part the room of frames, and a hole at the end grows", () => {
+  const heap = new Heap(createMemory());
+  const FRAME = 2 ** 20;
+  const [first, second] = [heap.allocate(FRAME), heap.allocate(FRAME)];
+  heap.release(first);
+  heap.release(second);
+  const lasting = heap.allocate(1000, { lasts: true });
+  const frames = [heap.allocate(FRAME), heap.allocate(FRAME)];
+  expect(new Set([lasting, ...frames]).size).toBe(3);
+  expect(Math.max(...frames) + FRAME).toBeLessThan(65536 + 2 * FRAME + 2048);
+});
+
 test("a plan of more resamplings than are cached keeps all of its own until it has run", () => {
   const apart = (i: number) => [
     { kind: "lateralColour", strength: 1 + i / 10 },

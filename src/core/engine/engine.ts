@@ -39,6 +39,8 @@ export class Engine {
    * Buffers that depend on no pixel, apart from the rest: they are few, small, and wanted for every frame of a shot.
    */
   private readonly constants = new Map<string, number>();
+  /** Room that was given out for sources to be, and its address. */
+  private readonly reserved = new Map<Float32Array, number>();
   private scratch = { at: 0, stride: 0 };
   private tables = { at: 0, bytes: 0 };
 
@@ -97,10 +99,41 @@ export class Engine {
   load(cacheKey: string, source: () => Float32Array): void {
     if (this.cache.has(cacheKey)) return;
     const pixels = source();
-    this.cache.add(cacheKey, { at: this.put(pixels), bytes: pixels.byteLength });
+    const bytes = pixels.byteLength;
+    this.cache.makeRoom(bytes);
+    this.cache.add(cacheKey, { at: this.put(pixels), bytes });
+  }
+
+  /** Gives up what is cached of all steps, and the result of the last run with it. */
+  forget(): void {
+    this.cache.makeRoom(Infinity);
+  }
+
+  /**
+   * Room for a frame's samples in the engine's own memory: `run` takes it as a source without copying it, and it is the
+   * engine's from then on. Until then it may be filled at any time, and is to be released where no run takes it.
+   */
+  reserve(samples: number): Float32Array {
+    const at = this.heap.allocate(samples * Float32Array.BYTES_PER_ELEMENT);
+    const room = new Float32Array(this.heap.memory.buffer, at, samples);
+    this.reserved.set(room, at);
+    return room;
+  }
+
+  /** Gives reserved room back, unless a run took it. */
+  release(room: Float32Array): void {
+    const at = this.reserved.get(room);
+    if (at === undefined) return;
+    this.reserved.delete(room);
+    this.heap.release(at);
   }
 
   private put(pixels: Float32Array): number {
+    const reserved = this.reserved.get(pixels);
+    if (reserved !== undefined) {
+      this.reserved.delete(pixels);
+      return reserved;
+    }
     const at = this.heap.allocate(pixels.byteLength);
     new Float32Array(this.heap.memory.buffer, at, pixels.length).set(pixels);
     return at;
@@ -157,7 +190,8 @@ export class Engine {
     for (const turn of turns) {
       if (superseded()) throw new Superseded();
       this.makeRoom(plan, turn, addresses);
-      if (turn.overwrites === input.buffer) this.cache.release(input.key);
+      const isTaken = turn.overwrites === input.buffer || turn.releases.includes(input.buffer);
+      if (isTaken) this.cache.release(input.key);
       this.perform(turn.operation, addresses, turn.rows);
       if (turn.overwrites !== null) addresses.buffers.delete(turn.overwrites);
       this.free(turn.releases, addresses);
@@ -205,7 +239,7 @@ export class Engine {
       this.heap.release(at);
       this.constants.delete(old);
     }
-    addresses.buffers.set(id, this.heap.allocate(bytesOf(plan.buffers[id]!)));
+    addresses.buffers.set(id, this.heap.allocate(bytesOf(plan.buffers[id]!), { lasts: true }));
     this.constants.set(cacheKey, addresses.buffers.get(id)!);
     this.perform(operation, addresses);
   }
@@ -222,7 +256,7 @@ export class Engine {
     const stride = (plan.width + SCRATCH_MARGIN) * 16 * SCRATCH_ROWS;
     if (this.scratch.stride < stride) {
       if (this.scratch.at) this.heap.release(this.scratch.at);
-      this.scratch = { at: this.heap.allocate(stride * this.team.members), stride };
+      this.scratch = { at: this.heap.allocate(stride * this.team.members, { lasts: true }), stride };
     }
     return { buffers: new Map(), tables: this.placeTables(plan) };
   }
@@ -231,7 +265,7 @@ export class Engine {
     const total = plan.tables.reduce((sum, table) => sum + Math.ceil(table.byteLength / 16) * 16, 0);
     if (this.tables.bytes < total) {
       if (this.tables.at) this.heap.release(this.tables.at);
-      this.tables = { at: this.heap.allocate(total * 2), bytes: total * 2 };
+      this.tables = { at: this.heap.allocate(total * 2, { lasts: true }), bytes: total * 2 };
     }
     const bytes = new Uint8Array(this.heap.memory.buffer);
     let at = this.tables.at;

@@ -141,7 +141,6 @@ export const KERNELS = {
   },
   warp: {
     takes: {
-      source: "buffer",
       planes: "buffer",
       out: "buffer",
       ...SIZE,

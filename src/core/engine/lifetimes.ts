@@ -23,7 +23,8 @@ export interface Stage {
 
 /**
  * The lifetimes of a plan's buffers, from step `first` on, which begins with `input` in memory. The result of a step
- * outlives it: who runs the plan may keep it. `keepsInputs`: whether results of steps before may not be written over.
+ * outlives it: who runs the plan may keep it. `keepsInputs`: whether results of steps before may not be written over,
+ * and are not given back before their step has ended.
  * `needed`: rows that are asked for of every buffer; all of all where it is left out.
  */
 export function lifetimesOf(
@@ -52,7 +53,7 @@ export function lifetimesOf(
       const allocates = [...(isNew && overwrites === null ? [output] : []), ...(beside === undefined ? [] : [beside])];
       for (const id of [output, ...allocates]) live.add(id);
       if (overwrites !== null) live.delete(overwrites);
-      if (overwrites === cached) cached = null;
+      if (overwrites === cached || (!keepsInputs && ended.some((id) => id === cached))) cached = null;
       const releases = ended.filter((id) => live.has(id) && id !== cached && id !== step.output && !lasting.has(id));
       for (const id of releases) live.delete(id);
       return { operation, rows: rowsToFill(operation, plan, needed), allocates, overwrites, releases };

@@ -9,7 +9,10 @@ const BEYOND = 64;
 
 const aligned = (bytes: number) => Math.ceil(bytes / ALIGNMENT) * ALIGNMENT;
 
-/** A first-fit allocator over one WebAssembly memory. Addresses are bytes; freed neighbours join again. */
+/**
+ * An allocator over one WebAssembly memory: the first hole that fits, for what lasts the last one. Addresses are bytes;
+ * freed neighbours join again.
+ */
 export class Heap {
   private free: { at: number; bytes: number }[] = [];
   private readonly taken = new Map<number, number>();
@@ -21,10 +24,12 @@ export class Heap {
 
   constructor(readonly memory: WebAssembly.Memory) {}
 
-  allocate(size: number): number {
+  /** `lasts`: it stays for many frames, and is put where it does not part the room that frames take in turn. */
+  allocate(size: number, { lasts = false } = {}): number {
     const bytes = aligned(Math.max(size, 1));
     let at: number;
-    const index = this.free.findIndex((hole) => hole.bytes >= bytes);
+    const fits = (hole: { bytes: number }) => hole.bytes >= bytes;
+    const index = lasts ? this.free.findLastIndex(fits) : this.free.findIndex(fits);
     if (index >= 0) {
       const hole = this.free[index]!;
       at = hole.at;
@@ -32,9 +37,13 @@ export class Heap {
       hole.bytes -= bytes;
       if (!hole.bytes) this.free.splice(index, 1);
     } else {
-      growTo(this.memory, this.end + bytes + BEYOND);
-      at = this.end;
-      this.end += bytes;
+      // A hole at the end is made larger, not left behind.
+      const last = this.free.at(-1);
+      const isAtEnd = last !== undefined && last.at + last.bytes === this.end;
+      at = isAtEnd ? last.at : this.end;
+      growTo(this.memory, at + bytes + BEYOND);
+      if (isAtEnd) this.free.pop();
+      this.end = at + bytes;
     }
     this.taken.set(at, bytes);
     this.inUse += bytes;

@@ -62,12 +62,8 @@ export function neededRows(plan: Plan, wanted: Rows, ofWarp: WarpReads): Readonl
     const isByRows = (readsByMap || readsOf) && operation.rows === heightOf(output);
     const rows: Rows = isByRows ? asked.reduce<Rows>((all, one) => joined(all, one), asked[0]!) : [0, operation.rows];
     for (const buffer of filled) needed.set(buffer, isByRows ? rows : [0, heightOf(buffer)]);
-    const read = readsByMap && isByRows ? ofWarp(operation, rows) : null;
-    const reads = read
-      ? { source: read, planes: [read[0], read[1] + 2 * SURROUND] as const }
-      : isByRows
-        ? readsOf!(rows, args)
-        : {};
+    const read = readsByMap && isByRows ? within(ofWarp(operation, rows), Number(args.height)) : null;
+    const reads = read ? { planes: [read[0], read[1] + 2 * SURROUND] as const } : isByRows ? readsOf!(rows, args) : {};
     for (const [name, buffer] of buffersIn(kernel, args)) {
       if (buffer === output || buffer === beside) continue;
       const height = heightOf(buffer);

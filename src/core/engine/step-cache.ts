@@ -55,15 +55,19 @@ export class StepCache {
       this.release(key);
       this.heap.release(before.at);
     }
+    this.makeRoom(entry.bytes);
     this.entries.set(key, entry);
     this.bytes += entry.bytes;
+    return key;
+  }
+
+  /** Gives up what is least recently used until a result of so many bytes is within the budget, or nothing is left. */
+  makeRoom(bytes: number): void {
     for (const [old, { at }] of this.entries) {
-      if (this.bytes <= this.budget) break;
-      if (old === key) continue;
+      if (this.bytes + bytes <= this.budget) break;
       this.release(old);
       this.heap.release(at);
     }
-    return key;
   }
 
   /** Drops a result without freeing its memory, which the caller goes on to use. */

@@ -17,7 +17,7 @@ export interface Affine {
   black: boolean;
 }
 
-/** Samples of surround around the planes the warp reads, as assembly/warp.ts has it. */
+/** Samples of surround around the planes the warp reads, as assembly/planes.ts has it. */
 const SURROUND = 8;
 
 /**
@@ -52,7 +52,6 @@ export function planResample(
     }
   const spectrum = builder.floats(packSpectrum(spectrumOf(CHANNELS)));
   return builder.add("warp", {
-    source: input,
     planes: planSplitChannels(builder, input, black),
     out,
     width,

@@ -87,6 +87,9 @@ function partsOf(picture: Picture, options: ExrOptions): WrittenPart[] {
   ];
 }
 
+/** Chunks that are packed at once: as many as there are threads for it, and some that wait for one. */
+const AT_ONCE = 8;
+
 /** A part's chunks, each as the bytes of its place and of its lines. */
 async function chunksOfPart(
   channels: ChannelSamples[],
@@ -103,7 +106,13 @@ async function chunksOfPart(
     const body = await pack(compression, lines, channels, width, count);
     return [integers(...(part === undefined ? [] : [part]), first + top, body.length), body];
   };
-  return Promise.all(Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => chunkAt(i * perChunk)));
+  const chunks: [Buffer, Buffer][] = [];
+  let next = 0;
+  const packInTurn = async () => {
+    for (let i = next++; i * perChunk < height; i = next++) chunks[i] = await chunkAt(i * perChunk);
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, packInTurn));
+  return chunks;
 }
 
 /**

@@ -147,20 +147,10 @@ function scaled(engine: Engine, { scale }: RenderJob, image: Decoded, full: Fram
   return { frame, shown, overscan: isNone(overscan) ? undefined : overscan };
 }
 
-/**
- * Frames of depths, one an engine: to have memory of this size anew takes longer than to fill it. A large one is not
- * kept beside all else.
- */
-const inverses = new WeakMap<Engine, Float32Array>();
-
-/** The inverse of a frame's distances as its green; what has no distance is far. */
+/** The inverse of a frame's distances as its green, in the engine's memory; what has no distance is far. */
 function inverseDepth(engine: Engine, { width, height, z }: Decoded): Frame {
   const samples = width * height * 4;
-  let data = inverses.get(engine);
-  if (data?.length !== samples) {
-    data = new Float32Array(samples).fill(1);
-    if (width * height <= LARGE) inverses.set(engine, data);
-  }
+  const data = engine.reserve(samples).fill(1);
   for (let i = 0, at = GREEN; at < samples; i++, at += 4) {
     const distance = z![i]!;
     data[at] = 1 / (distance > 0 && distance < FARTHEST ? distance : FARTHEST);
@@ -186,8 +176,11 @@ export async function depthLike(
   if (!image.z) return undefined;
   const look = placesOnly(job.look, lookAt(job.look, job.cabinet, at));
   if (!moves(lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
-  const wanted = { frame: inverseDepth(engine, image), output: { kind: "light" }, keepsOverscan } as const;
-  const { data } = await madeOf(engine, { ...job, look }, image, at, wanted, `${key} depth`);
+  const frame = inverseDepth(engine, image);
+  const wanted = { frame, output: { kind: "light" }, keepsOverscan } as const;
+  const { data } = await madeOf(engine, { ...job, look }, image, at, wanted, `${key} depth`).finally(() =>
+    engine.release(frame.data),
+  );
   const depth = new Float32Array(data.length / 4);
   for (let i = 0, at = GREEN; i < depth.length; i++, at += 4) depth[i] = 1 / Math.max(data[at]!, 1 / FARTHEST);
   return depth;

@@ -10,10 +10,10 @@ import type { Output } from "../../core/compile/outputs/outputs";
 import { actsOn } from "../../core/compile/taking";
 import type { Engine } from "../../core/engine/engine";
 import { DISPLAY_ENCODING } from "../../core/view/view";
-import { type Choice, type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
+import { type Decoded, type Picture, RECIPE_TERMS_FIELD } from "../../formats/format";
 import { describedFormat } from "../../formats/formats";
 import { textCarried } from "../../formats/losses";
-import { loadFrame, fileAt, standIn } from "../footage/source";
+import { fileAt, standIn } from "../footage/source";
 import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
 import type { ReadFiles } from "../../store/schema/schema";
@@ -24,6 +24,7 @@ import { depthLike, LARGE, lightOf } from "./light";
 import { layersLike } from "./layers";
 import { withWindows } from "./windows";
 import { frameSink, isLinearFile, type Sink, type Written } from "./output";
+import { frameReader, type FrameRead } from "./reading";
 import { type FrameInput, recipes } from "./recipe";
 import { readFiles, termsInFrames, writeRecipe } from "./recipe-file";
 import { burnIn, takesSlate } from "./slate";
@@ -142,17 +143,6 @@ const MAX_TERMS_INSIDE = 256 * 1024;
 const reasonOf = (error: unknown) =>
   isDiskFull(error) ? "the disk is full; make room and queue it again" : (error as Error).message;
 
-/** What a job reads of each of its frames. */
-export function readingFor({
-  output,
-  frames,
-  choice,
-  layers = "drop",
-}: Pick<RenderJob, "output" | "frames" | "choice" | "layers">): Choice {
-  const isExr = isLinearFile(fileOf(output, firstOf(frames)));
-  return { overscan: true, layers: isExr && layers !== "drop", ...choice };
-}
-
 /** Ends a render whose frames are all made: its file is there, or its sound is beside them. Gives whether that is so. */
 async function ended(
   sink: Sink,
@@ -179,9 +169,8 @@ export async function renderFrames(
   job: RenderJob,
   events: RenderEvents,
 ): Promise<{ isWhole: boolean; read: ReadFiles }> {
-  const { source, gaps = "refuse", sink = frameSink } = job;
-  const reading = readingFor(job);
-  const load = (number: number) => loadFrame(source, number, reading, gaps);
+  const { sink = frameSink } = job;
+  const reader = frameReader(engine, job);
   const display = job.outEncoding ? undefined : job.look.view.display;
   const { recipeOf, contents } = await recipes(job);
   const terms = job.texts ? termsInFrames(job, job.texts) : "";
@@ -189,25 +178,20 @@ export async function renderFrames(
     terms && terms.length <= MAX_TERMS_INSIDE ? { [RECIPE_TERMS_FIELD]: terms } : {};
   const ledger = sink.ledger ? (job.ledger ?? (await openLedger(job.output.folder))) : null;
   let isWhole = true;
-  let ahead: { number: number; image: Promise<Decoded> } | null = null;
   let writing: Promise<void> = Promise.resolve();
   const failed = async (number: number, error: unknown) => {
     isWhole = false;
     await events.failed(number, reasonOf(error));
   };
-  /**
-   * Computes a frame and begins to write it. A function of its own, so that what it held can be collected when it
-   * returns.
-   */
+  /** Computes a frame and begins to write it; gives its pixels. */
   const begin = async (
+    { image, release }: FrameRead,
     number: number,
     next: number | undefined,
     output: string,
     path: string,
     recipe: string,
   ): Promise<number> => {
-    const image = await (ahead?.number === number ? ahead.image : load(number));
-    ahead = null;
     const whole = await computed(engine, job, image, number, output, `${path} ${number} ${recipe}`, (found) =>
       events.cleaned?.(number, found),
     );
@@ -220,10 +204,7 @@ export async function renderFrames(
         pixelAspect: image.info.pixelAspect,
       });
     // The next frame is read while this one is packed and written.
-    if (next !== undefined) {
-      ahead = { number: next, image: load(next) };
-      ahead.image.catch(() => {}); // it is awaited, and reported, in its turn
-    }
+    if (next !== undefined) reader.prefetch(next);
     await writing;
     const { framesPerSecond, timeCode, reel, lens, pixelAspect, attributes, parts, chosen, dpxHeader, text, notes } =
       image.info;
@@ -248,8 +229,20 @@ export async function renderFrames(
         if (written) await ledger?.add(output, recipe, written);
         await events.done(number, { skipped: false, path: output, recipe, written });
       })
-      .catch((error: unknown) => failed(number, error));
+      .catch((error: unknown) => failed(number, error))
+      // A frame that nothing acts on goes out as it was read.
+      .finally(release);
     return picture.width * picture.height;
+  };
+  /** A function of its own, so that what it held can be collected when it returns. */
+  const made = async (number: number, next: number | undefined, output: string, path: string, recipe: string) => {
+    const frame = await reader.read(number);
+    try {
+      return await begin(frame, number, next, output, path, recipe);
+    } catch (error) {
+      frame.release();
+      throw error;
+    }
   };
   for (const { number, next } of withNext(framesIn(job.portion ?? job.frames))) {
     if (await events.stopped?.()) {
@@ -267,10 +260,11 @@ export async function renderFrames(
         await events.done(number, { skipped: true, path: output, recipe, written: null });
         continue;
       }
-      const pixels = await begin(number, next, output, path, recipe);
+      const pixels = await made(number, next, output, path, recipe);
       // Packing goes on beside the next frame's computing; a large one stays in the engine's memory until it is packed.
       if (pixels > LARGE) {
         await writing;
+        engine.forget();
         collect();
       }
     } catch (error) {
@@ -278,6 +272,7 @@ export async function renderFrames(
     }
   }
   await writing;
+  await reader.end();
   if (isWhole) isWhole = await ended(sink, job, events);
   else await sink.abandon();
   const read = readFiles(job, await contents());

@@ -23,7 +23,8 @@ import { oneFileSink } from "./movie-file";
 import { framesSink, withRoom } from "./output";
 import type { FromThread, ToThread } from "./protocol";
 import { writeRecipe } from "./recipe-file";
-import { readingFor, renderFrames } from "./render";
+import { readingFor } from "./reading";
+import { renderFrames } from "./render";
 import { keepSound, soundFile, soundOf } from "./sound";
 
 /** A render in a thread of its own, which makes one portion of its frames after another. */
