@@ -14,6 +14,7 @@ export { iris, pupilPlanes, pupilReach } from "./pupil";
 export { arc } from "./arc";
 export { skew, smearRows, trailRows, unskew } from "./smear";
 export { count } from "./count";
+export { deflate, deflateRoom } from "./deflate";
 export {
   addDifferences,
   joinBytes,

@@ -67,7 +67,8 @@ export async function timeRender(
     return made;
   };
   for (let run = 0; run <= runs; run++) {
-    const image = await timed("read_and_inflate", () => readExr("bench.exr", file));
+    const memory = (samples: number) => engine.reserve(samples);
+    const image = await timed("read_and_inflate", () => readExr("bench.exr", file, { memory }));
     const { frame } = await timed("decode", () => decodeImage(image, encoding));
     const z = await timed("depth_moved", () => depthLike(engine, job, image, at, false, `depth ${run}`));
     const wanted = { frame, output: { kind: "light" } } as const;

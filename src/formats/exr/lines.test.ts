@@ -51,8 +51,8 @@ describe("lines of a chunk", () => {
         const top = height > 1 ? 1 : 0;
         const plain = plainly(bits, width, top, height, height);
         const channels = channelsOf(bits, width, height);
-        expect(linesOf(channels, width, [top, height], false).equals(plain)).toBe(true);
-        expect(linesOf(channels, width, [top, height], true).equals(predict(plain))).toBe(true);
+        expect(linesOf({ channels, width, top, end: height }, false).equals(plain)).toBe(true);
+        expect(linesOf({ channels, width, top, end: height }, true).equals(predict(plain))).toBe(true);
       }),
       { numRuns: 300 },
     );
@@ -77,7 +77,7 @@ describe("lines of a chunk", () => {
     fc.assert(
       fc.property(picture, fc.boolean(), ({ width, height, bits }, isPredicted) => {
         const channels = channelsOf(bits, width, height);
-        const bytes = linesOf(channels, width, [0, height], isPredicted);
+        const bytes = linesOf({ channels, width, top: 0, end: height }, isPredicted);
         const open = openChunk({ bytes, isPredicted }, width);
         const wrong: number[] = [];
         for (let y = 0, at = 0; y < height; y++) {

@@ -2,7 +2,6 @@
 import { readFileSync } from "node:fs";
 import { createMemory, growTo } from "../../core/engine/module";
 import { built } from "../project";
-import type { Lines } from "./compression";
 import type { Channel } from "./header";
 
 /** Places are addresses, bytes; steps are from sample to sample, bytes; counts are of samples, or of bytes. */
@@ -15,6 +14,8 @@ interface LineKernels {
   addDifferences(bytes: number, count: number): void;
   joinBytes(low: number, high: number, count: number, out: number): void;
   splitBytes(bytes: number, count: number, low: number, high: number): void;
+  deflate(bytes: number, count: number, block: number, to: number, room: number): number;
+  deflateRoom(): number;
 }
 
 interface Kernels extends LineKernels {
@@ -63,34 +64,88 @@ export interface Samples {
 const WORD = 4;
 const RGBA = 4;
 
-/**
- * Rows of samples as the lines of a chunk, a row's channels one after another. `isPredicted`: parted into low and high
- * bytes, each less the one before it, as RLE and ZIP take them; else sample by sample.
- */
-export function linesOf(
-  channels: readonly Samples[],
-  width: number,
-  [top, end]: readonly [top: number, end: number],
-  isPredicted: boolean,
-): Buffer {
+/** Rows of samples that become the lines of a chunk, a row's channels one after another. */
+export interface Rows {
+  channels: readonly Samples[];
+  /** px */
+  width: number;
+  top: number;
+  end: number;
+}
+
+const bytesOf = ({ channels, width, top, end }: Rows) =>
+  channels.reduce((sum, { isHalf }) => sum + (isHalf ? 2 : 4), 0) * width * (end - top);
+
+/** Lays rows in the kernels' memory, parted: their low bytes at `low`, and behind these their high ones. */
+function partedAt(low: number, place: number, { channels, width, top, end }: Rows, half: number): void {
   const { memory, ...run } = kernels();
-  const half = channels.reduce((sum, { isHalf }) => sum + (isHalf ? 1 : 2), 0) * width * (end - top);
-  const planes = [...new Map(channels.map(({ bits, stride }) => [bits, stride]))];
-  const rows = planes.map(([bits, stride]) => bits.subarray(top * width * stride, end * width * stride));
-  const [low, out, ...places] = takePlaces(memory, [2 * half, 2 * half, ...rows.map(({ byteLength }) => byteLength)]);
-  const placeOf = new Map(planes.map(([bits], i) => [bits, places[i]!]));
-  rows.forEach((samples, i) => new Uint32Array(memory.buffer, places[i], samples.length).set(samples));
-  let at = 0;
+  const places = new Map<Uint32Array, number>();
+  for (const { bits, stride } of channels) {
+    if (places.has(bits)) continue;
+    const samples = bits.subarray(top * width * stride, end * width * stride);
+    new Uint32Array(memory.buffer, place, samples.length).set(samples);
+    places.set(bits, place);
+    place += samples.byteLength;
+  }
+  let at = low;
   for (let y = 0; y < end - top; y++)
     for (const { bits, stride, first, isHalf } of channels) {
-      const from = placeOf.get(bits)! + (y * width * stride + first) * WORD;
+      const from = places.get(bits)! + (y * width * stride + first) * WORD;
       const split = isHalf ? run.splitHalves : run.splitWords;
-      split(from, stride * WORD, width, low! + at, low! + half + at);
+      split(from, stride * WORD, width, at, half + at);
       at += isHalf ? width : 2 * width;
     }
-  if (isPredicted) run.takeDifferences(low!, 2 * half, out!);
-  else run.joinBytes(low!, low! + half, half, out!);
-  return Buffer.from(new Uint8Array(memory.buffer, out, 2 * half));
+}
+
+/** Bytes of all planes' rows, as they lie in memory. */
+const planeBytes = ({ channels, width, top, end }: Rows) =>
+  [...new Map(channels.map(({ bits, stride }) => [bits, stride])).values()].reduce(
+    (sum, stride) => sum + stride * width * (end - top) * WORD,
+    0,
+  );
+
+/** Rows as lines, sample by sample, or (`isPredicted`) parted into low and high bytes, each less the one before it. */
+export function linesOf(rows: Rows, isPredicted: boolean): Buffer {
+  const { memory, ...run } = kernels();
+  const bytes = bytesOf(rows);
+  const [low, out, planes] = takePlaces(memory, [bytes, bytes, planeBytes(rows)]) as [number, number, number];
+  partedAt(low, planes, rows, bytes / 2);
+  if (isPredicted) run.takeDifferences(low, bytes, out);
+  else run.joinBytes(low, low + bytes / 2, bytes / 2, out);
+  return Buffer.from(new Uint8Array(memory.buffer, out, bytes));
+}
+
+/** Low bytes, which are mostly noise, and high ones have blocks of their own, each of at most so many bytes. */
+const MAX_BLOCK = 51_200;
+/** What a stream may be longer than its bytes: 5 for each block, its ends, and what is written beyond it. */
+const BESIDE_BLOCKS = 64;
+
+/** Rows as predicted lines in a zlib stream; null where that would be no shorter. */
+export function deflatedLines(rows: Rows): Buffer | null {
+  const { memory, ...run } = kernels();
+  const bytes = bytesOf(rows);
+  const blocks = Math.max(1, Math.ceil(bytes / 2 / MAX_BLOCK));
+  const block = Math.max(1, Math.ceil(bytes / 2 / blocks));
+  const [low, lines, to, room, planes] = takePlaces(memory, [
+    bytes,
+    bytes,
+    bytes + 10 * blocks + BESIDE_BLOCKS,
+    run.deflateRoom(),
+    planeBytes(rows),
+  ]) as [number, number, number, number, number];
+  partedAt(low, planes, rows, bytes / 2);
+  run.takeDifferences(low, bytes, lines);
+  const length = run.deflate(lines, bytes, block, to, room);
+  return length < bytes ? Buffer.from(new Uint8Array(memory.buffer, to, length)) : null;
+}
+
+/**
+ * A chunk unpacked: lines of channels one after another. `isPredicted`: even bytes first, then the odd ones, each less
+ * the one before it, as they were packed.
+ */
+export interface Lines {
+  bytes: Buffer;
+  isPredicted: boolean;
 }
 
 /** A chunk whose samples are taken, until the next one is opened or anything is waited for. */

@@ -2,10 +2,10 @@
 import { FileError } from "../error";
 import type { Layer } from "../format";
 import { type Chunk, chunksOf } from "./chunks";
-import { type Lines, unpack } from "./compression";
+import { unpack } from "./compression";
 import type { Channel, ExrFile, PartHeader } from "./header";
 import type { ChannelSlot } from "./layers";
-import { type OpenChunk, openChunk } from "./lines";
+import { type Lines, type OpenChunk, openChunk } from "./lines";
 
 /** Where samples are laid: RGBA floats, and depth. */
 export interface Planes {

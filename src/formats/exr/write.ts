@@ -1,10 +1,11 @@
+import { setImmediate } from "node:timers/promises";
 import { isOpaque } from "../../core/image/image";
 import type { Layer, Picture } from "../format";
 import { SHORT_NAME } from "./attributes";
 import { pack } from "./compression";
 import { type ExrOptions, type Field, fieldsOf, headerOf, integers, stringField } from "./fields";
 import { CHUNK_LINES, type Channel } from "./header";
-import { linesOf, type Samples } from "./lines";
+import type { Samples } from "./lines";
 
 /** OpenEXR's version 2, and the flags of names over 31 characters and of several parts. */
 const [MAGIC, VERSION, LONG_NAMES, MULTI_PART] = [20000630, 2, 0x400, 0x1000];
@@ -87,31 +88,23 @@ function partsOf(picture: Picture, options: ExrOptions): WrittenPart[] {
   ];
 }
 
-/** Chunks that are packed at once: as many as there are threads for it, and some that wait for one. */
-const AT_ONCE = 8;
-
 /** A part's chunks, each as the bytes of its place and of its lines. */
 async function chunksOfPart(
   channels: ChannelSamples[],
   { width, height }: Picture,
   options: ExrOptions,
   part?: number,
-) {
+): Promise<[Buffer, Buffer][]> {
   const { compression = "ZIP", windows } = options;
   const perChunk = CHUNK_LINES[compression];
   const first = windows?.data.top ?? 0;
-  const chunkAt = async (top: number): Promise<[Buffer, Buffer]> => {
-    const count = Math.min(perChunk, height - top);
-    const lines = (isPredicted: boolean) => linesOf(channels, width, [top, top + count], isPredicted);
-    const body = await pack(compression, lines, channels, width, count);
-    return [integers(...(part === undefined ? [] : [part]), first + top, body.length), body];
-  };
   const chunks: [Buffer, Buffer][] = [];
-  let next = 0;
-  const packInTurn = async () => {
-    for (let i = next++; i * perChunk < height; i = next++) chunks[i] = await chunkAt(i * perChunk);
-  };
-  await Promise.all(Array.from({ length: AT_ONCE }, packInTurn));
+  for (let top = 0; top < height; top += perChunk) {
+    const body = pack(compression, { channels, width, top, end: Math.min(height, top + perChunk) }, channels);
+    chunks.push([integers(...(part === undefined ? [] : [part]), first + top, body.length), body]);
+    // Others on this thread have their turn.
+    await setImmediate();
+  }
   return chunks;
 }
 

@@ -1,34 +1,18 @@
 import { promisify } from "node:util";
-import { deflate, inflate } from "node:zlib";
+import { inflate } from "node:zlib";
 import type { Channel, Compression } from "../header";
 import { decodeB44 } from "./b44";
 import { expandRuns, packRuns } from "./bytes";
 import { decodeDwa } from "./dwa/decode";
 import { encodeDwa } from "./dwa/encode";
 import { decodePiz, encodePiz } from "./piz";
+import { deflatedLines, type Lines, linesOf, type Rows } from "../lines";
 import { decodePxr24 } from "./pxr24";
-
-/** Fast, and within a few percent of the smallest on pictures. */
-const ZIP_LEVEL = 4;
-
-/**
- * A chunk unpacked: lines of channels one after another. `isPredicted`: even bytes first, then the odd ones, each less
- * the one before it, as they were packed.
- */
-export interface Lines {
-  bytes: Buffer;
-  isPredicted: boolean;
-}
 
 const plain = (bytes: Buffer): Lines => ({ bytes, isPredicted: false });
 const predicted = (bytes: Buffer): Lines => ({ bytes, isPredicted: true });
 
-// (De)flating leaves this thread, so that chunks are (un)packed side by side while their samples, or the next frame's,
-// are made.
-const deflated = promisify(deflate) as (
-  bytes: Buffer,
-  options: { level: number; chunkSize: number },
-) => Promise<Buffer>;
+// Inflating leaves this thread, so that chunks are unpacked side by side while their samples are made.
 const inflated = promisify(inflate) as (
   bytes: Buffer,
   options: { maxOutputLength: number; chunkSize: number },
@@ -84,36 +68,19 @@ export async function unpack(
   }
 }
 
-const deflatedChunk = (bytes: Buffer): Promise<Buffer> =>
-  deflated(bytes, { level: ZIP_LEVEL, chunkSize: roomFor(bytes.length) });
-
 export const WRITTEN = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "DWAA"] as const satisfies Compression[];
 export type WrittenCompression = (typeof WRITTEN)[number];
 
-/**
- * Lines to a chunk; what does not shrink is stored as it is, which readers tell by its size. `linesOf` gives them
- * predicted or plain, as they are asked for.
- */
-export async function pack(
-  compression: WrittenCompression,
-  linesOf: (isPredicted: boolean) => Buffer,
-  channels: Channel[],
-  width: number,
-  lines: number,
-): Promise<Buffer> {
-  if (compression === "none") return linesOf(false);
-  const bytes = linesOf(compression !== "PIZ" && compression !== "DWAA");
-  const packed = await packers[compression](bytes, channels, width, lines);
-  return packed.length < bytes.length ? packed : linesOf(false);
+/** Rows to a chunk; what does not shrink is stored as it is, which readers tell by its size. */
+export function pack(compression: WrittenCompression, rows: Rows, channels: Channel[]): Buffer {
+  if (compression === "none") return linesOf(rows, false);
+  if (compression === "ZIP" || compression === "ZIPS") return deflatedLines(rows) ?? linesOf(rows, false);
+  const bytes = linesOf(rows, compression === "RLE");
+  const packed = packers[compression](bytes, channels, rows.width, rows.end - rows.top);
+  return packed.length < bytes.length ? packed : linesOf(rows, false);
 }
 
 const packers: Record<
-  Exclude<WrittenCompression, "none">,
-  (bytes: Buffer, channels: Channel[], width: number, lines: number) => Buffer | Promise<Buffer>
-> = {
-  RLE: packRuns,
-  ZIPS: deflatedChunk,
-  ZIP: deflatedChunk,
-  PIZ: encodePiz,
-  DWAA: encodeDwa,
-};
+  "RLE" | "PIZ" | "DWAA",
+  (bytes: Buffer, channels: Channel[], width: number, lines: number) => Buffer
+> = { RLE: packRuns, PIZ: encodePiz, DWAA: encodeDwa };
