@@ -35,6 +35,7 @@ const PROGRAMS = {
   "engine-helper": "src/server/engine/helper.ts",
   reader: "src/server/readers/reader.ts",
   encoder: "src/server/render/encoder.ts",
+  packer: "src/server/render/packer.ts",
   "render-worker": "src/server/render/worker.ts",
   server: "src/server/app/web.ts",
   "demo-worker": "src/demo/worker.ts",

@@ -73,7 +73,9 @@ export async function timeRender(
     const z = await timed("depth_moved", () => depthLike(engine, job, image, at, false, `depth ${run}`));
     const wanted = { frame, output: { kind: "light" } } as const;
     const light = await timed("look", () => lightOf(engine, job, image, at, wanted, `look ${run}`));
-    const bytes = await timed("pack_and_deflate", () => writeExr({ ...light, z }, { depth: "half" }));
+    const picture = { ...light, data: engine.keep(), z };
+    const bytes = await timed("pack_and_deflate", () => writeExr(picture, { depth: "half" }));
+    for (const own of [picture.data, z]) if (own) engine.release(own);
     await timed("hash", () => createHash("sha256").update(bytes).digest("hex"));
     // The first frame warms up.
     if (!run) taken.clear();

@@ -112,13 +112,14 @@ async function run(options: Options): Promise<void> {
   const shot = { first: firstOf(source.frames), last: lastOf(source.frames) };
   const at = { width, height, frame, shot, hasDepth: image.z !== undefined, frameRate: image.info.framesPerSecond };
   const { engine, close } = startEngine(THREADS);
-  const codesOf = (of: Look, scale: number, key: string) => {
+  const codesOf = async (of: Look, scale: number, key: string) => {
     const job: RenderJob = {
       ...{ look: of, cabinet, source, shot: source.frames, frames: [[frame, frame]], output: parsePattern("tile.png") },
       ...{ inEncoding: encoding, outEncoding: null, depth: "8", scale, resume: false },
     };
     const wanted = { frame: light, output: { kind: "codes", alpha: "unassociated" } } as const;
-    return lightOf(engine, job, image, at, wanted, key);
+    const made = await lightOf(engine, job, image, at, wanted, key);
+    return { ...made, data: made.data.slice() };
   };
   const scale = Math.min(1, options.tileWidth / width);
   const pictures: TilePicture[] = [];

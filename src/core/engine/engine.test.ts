@@ -203,7 +203,7 @@ test("a source in room of the engine's own is taken as it lies, and given back w
     return hashOf({ data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4).slice() });
   };
   const wanted = hash("copied", source.data);
-  engine.forget();
+  engine.release(engine.keep());
   const without = engine.heap.inUse;
   const room = engine.reserve(source.data.length);
   // What lies there is left alone by other runs.
@@ -211,7 +211,12 @@ test("a source in room of the engine's own is taken as it lies, and given back w
   hash("another", flat(source.width, source.height, 0.5).data);
   expect(hash("reserved", room)).toBe(wanted);
   engine.release(room);
-  engine.forget();
+  // What is kept stands while others are made.
+  const kept = engine.keep();
+  hash("another still", flat(source.width, source.height, 0.25).data);
+  expect(hashOf({ data: kept.slice() })).toBe(wanted);
+  engine.release(kept);
+  engine.release(engine.keep());
   expect(engine.heap.inUse).toBe(without);
   engine.release(engine.reserve(1000));
   expect(engine.heap.inUse).toBe(without);

@@ -39,8 +39,10 @@ export class Engine {
    * Buffers that depend on no pixel, apart from the rest: they are few, small, and wanted for every frame of a shot.
    */
   private readonly constants = new Map<string, number>();
-  /** Room that was given out for sources to be, and its address. */
+  /** Room that was given out, and its address. */
   private readonly reserved = new Map<Float32Array, number>();
+  /** The key under which the last run's result is cached. */
+  private lastResult = "";
   private scratch = { at: 0, stride: 0 };
   private tables = { at: 0, bytes: 0 };
 
@@ -69,8 +71,9 @@ export class Engine {
     let first = plan.steps.length;
     while (first > 0 && !cached(plan.steps[first - 1]!)) first--;
     const before = first ? cached(plan.steps[first - 1]!)! : plan.sourceKey;
-    const last = first < plan.steps.length ? this.compute(plan, first, before, source, superseded, needed) : before;
-    const { at, bytes } = this.cache.use(last);
+    this.lastResult =
+      first < plan.steps.length ? this.compute(plan, first, before, source, superseded, needed) : before;
+    const { at, bytes } = this.cache.use(this.lastResult);
     return new Uint8Array(this.heap.memory.buffer, at, bytes);
   }
 
@@ -104,11 +107,6 @@ export class Engine {
     this.cache.add(cacheKey, { at: this.put(pixels), bytes });
   }
 
-  /** Gives up what is cached of all steps, and the result of the last run with it. */
-  forget(): void {
-    this.cache.makeRoom(Infinity);
-  }
-
   /**
    * Room for a frame's samples in the engine's own memory: `run` takes it as a source without copying it, and it is the
    * engine's from then on. Until then it may be filled at any time, and is to be released where no run takes it.
@@ -120,7 +118,16 @@ export class Engine {
     return room;
   }
 
-  /** Gives reserved room back, unless a run took it. */
+  /** The last run's result, where it lies, for whoever asks: it stands until it is released. */
+  keep(): Float32Array {
+    const { at, bytes } = this.cache.use(this.lastResult);
+    this.cache.release(this.lastResult);
+    const result = new Float32Array(this.heap.memory.buffer, at, bytes / Float32Array.BYTES_PER_ELEMENT);
+    this.reserved.set(result, at);
+    return result;
+  }
+
+  /** Gives reserved or kept room back, unless a run took it. */
   release(room: Float32Array): void {
     const at = this.reserved.get(room);
     if (at === undefined) return;

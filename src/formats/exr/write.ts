@@ -1,11 +1,10 @@
-import { setImmediate } from "node:timers/promises";
 import { isOpaque } from "../../core/image/image";
 import type { Layer, Picture } from "../format";
 import { SHORT_NAME } from "./attributes";
-import { pack } from "./compression";
 import { type ExrOptions, type Field, fieldsOf, headerOf, integers, stringField } from "./fields";
 import { CHUNK_LINES, type Channel } from "./header";
 import type { Samples } from "./lines";
+import { packAll } from "./packing";
 
 /** OpenEXR's version 2, and the flags of names over 31 characters and of several parts. */
 const [MAGIC, VERSION, LONG_NAMES, MULTI_PART] = [20000630, 2, 0x400, 0x1000];
@@ -98,14 +97,15 @@ async function chunksOfPart(
   const { compression = "ZIP", windows } = options;
   const perChunk = CHUNK_LINES[compression];
   const first = windows?.data.top ?? 0;
-  const chunks: [Buffer, Buffer][] = [];
-  for (let top = 0; top < height; top += perChunk) {
-    const body = pack(compression, { channels, width, top, end: Math.min(height, top + perChunk) }, channels);
-    chunks.push([integers(...(part === undefined ? [] : [part]), first + top, body.length), body]);
-    // Others on this thread have their turn.
-    await setImmediate();
-  }
-  return chunks;
+  const orders = Array.from({ length: Math.ceil(height / perChunk) }, (_, i) => {
+    const top = i * perChunk;
+    return { compression, rows: { channels, width, top, end: Math.min(height, top + perChunk) }, channels };
+  });
+  const bodies = await packAll(orders, width * height);
+  return bodies.map((body, i) => [
+    integers(...(part === undefined ? [] : [part]), first + i * perChunk, body.length),
+    body,
+  ]);
 }
 
 /**

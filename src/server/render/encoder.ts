@@ -1,8 +1,10 @@
 /** A thread that turns pictures into the bytes of their files, so that the next frame is computed meanwhile. */
 import { parentPort } from "node:worker_threads";
+import { packBy } from "../../formats/exr/packing";
 import { formatOf } from "../../formats/formats";
 import { digestOf } from "../storage/content";
-import type { EncodingAnswer, EncodingOrder } from "./encoding";
+import { type EncodingAnswer, type EncodingOrder, ownBytes } from "./encoding";
+import { startPackers } from "./packers";
 
 /** What crossed to this thread as plain bytes is read as a buffer by the formats. */
 function withBuffers<T>(value: T): T {
@@ -15,14 +17,14 @@ function withBuffers<T>(value: T): T {
 
 async function answer({ path, picture, options }: EncodingOrder): Promise<EncodingAnswer> {
   try {
-    const encoded = await formatOf(path)!.encode(picture, withBuffers(options));
-    // What a small file's bytes lie in may be shared with others.
-    const bytes = encoded.byteLength === encoded.buffer.byteLength ? encoded : Uint8Array.from(encoded);
-    return { bytes: bytes as Uint8Array<ArrayBuffer>, sha256: digestOf(bytes) };
+    const bytes = ownBytes(await formatOf(path)!.encode(picture, withBuffers(options)));
+    return { bytes, sha256: digestOf(bytes) };
   } catch (error) {
     return { failed: (error as Error).message };
   }
 }
+
+packBy(startPackers());
 
 parentPort!.on("message", (order: EncodingOrder) => {
   void answer(order).then((told) => parentPort!.postMessage(told, "bytes" in told ? [told.bytes.buffer] : []));

@@ -31,16 +31,20 @@ const memoryOf = ({ data, z, layers = [] }: Picture): ArrayBuffer[] => [
   ),
 ];
 
+/** Bytes in memory of their own, to be handed over: what few bytes lie in may be shared with others. */
+export const ownBytes = (bytes: Buffer): Uint8Array<ArrayBuffer> =>
+  (bytes.byteLength === bytes.buffer.byteLength ? bytes : Uint8Array.from(bytes)) as Uint8Array<ArrayBuffer>;
+
 const startThread = () => new Worker(built("encoder.mjs"));
 
 /** What a thread says next. Rejects where it breaks or ends instead. */
-const nextAnswer = (worker: Worker): Promise<EncodingAnswer> =>
+export const nextAnswer = <Answer>(worker: Worker): Promise<Answer> =>
   new Promise((resolve, reject) => {
     const settled = (settle: () => void) => {
       worker.off("message", answered).off("error", broke).off("exit", left);
       settle();
     };
-    const answered = (answer: EncodingAnswer) => settled(() => resolve(answer));
+    const answered = (answer: Answer) => settled(() => resolve(answer));
     const broke = (error: Error) => settled(() => reject(error));
     const left = () => settled(() => reject(new Error("the thread that makes files of pictures ended")));
     worker.on("message", answered).on("error", broke).on("exit", left);
@@ -53,7 +57,7 @@ export function startEncoder(start: () => Worker = startThread): Encoder {
     async encode(order) {
       worker ??= start();
       worker.unref();
-      const answered = nextAnswer(worker);
+      const answered = nextAnswer<EncodingAnswer>(worker);
       worker.postMessage(order, memoryOf(order.picture));
       const answer = await answered.catch((error: unknown) => {
         void worker?.terminate();

@@ -20,6 +20,9 @@ export interface PlateFootage {
   encoding: Encoding;
 }
 
+/** Frames of more pixels than this are computed one at a time. */
+export const LARGE = 4 * 2 ** 20;
+
 export const LAYER_POLICIES = ["keep", "warp", "drop"] as const;
 export type LayerPolicy = (typeof LAYER_POLICIES)[number];
 

@@ -27,9 +27,6 @@ import type { RenderJob } from "./job";
 
 /** What a render's look makes of a frame: its light, and its depth. */
 
-/** Frames of more pixels than this are computed one at a time. */
-export const LARGE = 4 * 2 ** 20;
-
 async function plateLight({ plates }: RenderJob, { footage, encoding, ends, index }: PlateRequest): Promise<Frame> {
   const plate = plates?.get(footage);
   if (!plate) throw new Error(`The plate “${footage}” is not there`);
@@ -77,7 +74,6 @@ function furtherSource(
       const at = { ...own.at, frame: number, hasDepth: other.z !== undefined };
       const wanted = { frame, output: { kind: "light" }, keepsOverscan: true } as const;
       const made = await lightOf(engine, path, other, at, wanted, `${key} frame ${number}`);
-      // It may still lie in the engine's memory, where the next run would write over it.
       return { frame: { ...made, data: made.data.slice() }, overscan: overscanAt(other, job.scale) };
     },
   };
@@ -90,22 +86,11 @@ interface Wanted {
   keepsOverscan?: boolean;
 }
 
-/** A decoded frame through a job's look, at the job's scale: light, or a display's code values. */
+/**
+ * A decoded frame through a job's look, at the job's scale: light, or a display's code values. It lies in the engine's
+ * memory, and stands until that computes again.
+ */
 export async function lightOf(
-  engine: Engine,
-  job: RenderJob,
-  image: Decoded,
-  at: ShotFrame,
-  wanted: Wanted,
-  key: string,
-): Promise<Frame> {
-  const made = await madeOf(engine, job, image, at, wanted, key);
-  // A large frame is written before the engine computes again, so it may stay where it was made.
-  return made.width * made.height > LARGE ? made : { ...made, data: made.data.slice() };
-}
-
-/** As `lightOf`, in the engine's memory: it stands until the engine computes again. */
-async function madeOf(
   engine: Engine,
   job: RenderJob,
   image: Decoded,
@@ -162,8 +147,9 @@ function inverseDepth(engine: Engine, { width, height, z }: Decoded): Frame {
 const GREEN = 1;
 
 /**
- * A frame's depth as the picture is: moved by what moves the picture, and of its size. It is the distance's inverse
- * that is filtered, which is nothing far away: between near and far lies something between them.
+ * A frame's depth as the picture is: moved by what moves the picture, and of its size. It may lie in the engine's
+ * memory, and is to be released there. It is the distance's inverse that is filtered, which is nothing far away: between
+ * near and far lies something between them.
  */
 export async function depthLike(
   engine: Engine,
@@ -178,10 +164,10 @@ export async function depthLike(
   if (!moves(lookAt(look, job.cabinet, at)) && job.scale === 1) return keepsOverscan ? image.z : cropped(image).z;
   const frame = inverseDepth(engine, image);
   const wanted = { frame, output: { kind: "light" }, keepsOverscan } as const;
-  const { data } = await madeOf(engine, { ...job, look }, image, at, wanted, `${key} depth`).finally(() =>
+  const { data } = await lightOf(engine, { ...job, look }, image, at, wanted, `${key} depth`).finally(() =>
     engine.release(frame.data),
   );
-  const depth = new Float32Array(data.length / 4);
+  const depth = engine.reserve(data.length / 4);
   for (let i = 0, at = GREEN; i < depth.length; i++, at += 4) depth[i] = 1 / Math.max(data[at]!, 1 / FARTHEST);
   return depth;
 }

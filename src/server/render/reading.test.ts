@@ -64,10 +64,8 @@ test.each([
   const own = job(kinds, `${kinds.length}.%04d.exr`);
   await renderFrames(engine, own, events);
   expect([made, failed]).toEqual([[1, 2, 4], [CUT_OFF]]);
-  engine.forget();
   const before = engine.heap.inUse;
   await renderFrames(engine, own, { ...events, stopped: () => made.length >= 4 });
   await renderFrames(engine, own, events);
-  engine.forget();
   expect(engine.heap.inUse).toBe(before);
 });

@@ -18,9 +18,9 @@ import { fileOf } from "../footage/sequence";
 import { isDiskFull } from "../storage/files";
 import type { ReadFiles } from "../../store/schema/schema";
 import { collect } from "../engine/collect";
-import type { RenderJob } from "./job";
+import { LARGE, type RenderJob } from "./job";
 import { openLedger } from "./ledger";
-import { depthLike, LARGE, lightOf } from "./light";
+import { depthLike, lightOf } from "./light";
 import { layersLike } from "./layers";
 import { withWindows } from "./windows";
 import { frameSink, isLinearFile, type Sink, type Written } from "./output";
@@ -101,9 +101,10 @@ async function computed(
   const isExr = isLinearFile(output);
   const z = isExr ? await depthLike(engine, job, image, at, keepsOverscan, key) : undefined;
   const layers = isExr ? await layersLike(engine, job, image, at, keepsOverscan, key) : [];
-  const light = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
+  const made = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
+  const light = job.outEncoding ? encodeFrame(made, job.outEncoding, own) : { ...made, data: engine.keep() };
   return {
-    ...(job.outEncoding ? encodeFrame(light, job.outEncoding, own) : light),
+    ...light,
     z,
     layers,
     ...(hasAlpha ? { hasAlpha } : {}),
@@ -230,8 +231,11 @@ export async function renderFrames(
         await events.done(number, { skipped: false, path: output, recipe, written });
       })
       .catch((error: unknown) => failed(number, error))
-      // A frame that nothing acts on goes out as it was read.
-      .finally(release);
+      .finally(() => {
+        // A frame that nothing acts on goes out as it was read.
+        release();
+        for (const own of [whole.data, whole.z]) if (own) engine.release(own);
+      });
     return picture.width * picture.height;
   };
   /** A function of its own, so that what it held can be collected when it returns. */
@@ -261,10 +265,9 @@ export async function renderFrames(
         continue;
       }
       const pixels = await made(number, next, output, path, recipe);
-      // Packing goes on beside the next frame's computing; a large one stays in the engine's memory until it is packed.
+      // Packing goes on beside the next frame's computing; of large ones there is one at a time.
       if (pixels > LARGE) {
         await writing;
-        engine.forget();
         collect();
       }
     } catch (error) {
