@@ -52,24 +52,32 @@ function chromaRow(plane: Plane, layout: YuvLayout, y: number, out: Float32Array
     for (let x = 0; x < width; x++) out[x] = between[x]!;
     return;
   }
-  const shift = leftSited ? 0 : 0.25;
-  for (let x = 0; x < width; x++) {
-    const across = Math.max(0, x / 2 - shift);
-    const left = Math.min(size.width - 1, across | 0);
-    const right = Math.min(size.width - 1, left + 1);
-    const here = between[left]!;
-    out[x] = here + (between[right]! - here) * (across - left);
+  // Two samples lie between two of the plane: how far from the one on their left.
+  const [even, odd] = leftSited ? [1, 0.5] : [0.75, 0.25];
+  for (let k = 0; k < size.width; k++) {
+    const here = between[k]!;
+    const before = k ? between[k - 1]! : here;
+    const after = k + 1 < size.width ? between[k + 1]! : here;
+    out[2 * k] = before + (here - before) * even;
+    out[2 * k + 1] = here + (after - here) * odd;
   }
 }
 
-/** Planes to interleaved RGBA code values, 0 to 1 from black to white; what lies outside them is kept. */
-export function fromYuv([yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane], layout: YuvLayout): Float32Array {
-  const { width, height } = layout;
+/**
+ * Planes to interleaved RGBA code values, 0 to 1 from black to white; what lies outside them is kept. `out`: room for
+ * them.
+ */
+export function fromYuv(
+  [yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane],
+  layout: YuvLayout,
+  out: Float32Array = new Float32Array(layout.width * layout.height * 4),
+): Float32Array {
+  const { width, height, bits } = layout;
   const [kr, kb] = MATRICES[layout.matrix];
   const kg = 1 - kr - kb;
   const { black, span, middle, chroma } = ranges(layout);
-  const out = new Float32Array(width * height * 4);
-  const [u, v] = [new Float32Array(width), new Float32Array(width)];
+  const [u, v] = [new Float32Array(width + 1), new Float32Array(width + 1)];
+  const lumas = Float64Array.from({ length: 2 ** bits }, (_, code) => (code - black) / span);
   const between = new Float64Array(width);
   u.fill(middle);
   v.fill(middle);
@@ -81,7 +89,7 @@ export function fromYuv([yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane]
       chromaRow(vPlane, layout, y, v, between);
     }
     for (let x = 0; x < width; x++, to += 4) {
-      const luma = (yPlane[y * width + x]! - black) / span;
+      const luma = lumas[yPlane[y * width + x]!]!;
       const [cu, cv] = [u[x]! - middle, v[x]! - middle];
       out[to] = luma + rv * cv;
       out[to + 1] = luma - gu * cu - gv * cv;
@@ -93,9 +101,12 @@ export function fromYuv([yPlane, uPlane, vPlane]: readonly [Plane, Plane, Plane]
 }
 
 /** Planes of green, blue and red, as decoders keep RGB, to interleaved RGBA code values. */
-export function fromPlanes([green, blue, red]: readonly [Plane, Plane, Plane], layout: YuvLayout): Float32Array {
+export function fromPlanes(
+  [green, blue, red]: readonly [Plane, Plane, Plane],
+  layout: YuvLayout,
+  out: Float32Array = new Float32Array(layout.width * layout.height * 4),
+): Float32Array {
   const { black, span } = ranges(layout);
-  const out = new Float32Array(layout.width * layout.height * 4);
   for (let i = 0; i < green.length; i++) {
     out[4 * i] = (red[i]! - black) / span;
     out[4 * i + 1] = (green[i]! - black) / span;

@@ -1,5 +1,6 @@
 import type { Encoding } from "../colour/encodings";
 import { applier } from "../colour/transform/transform";
+import { memoised } from "../maths/memoise";
 import { codesOf, lightOfCodes } from "./codes";
 import { type Cleaned, cleaned, NOTHING_CLEANED } from "./clean";
 import { applyMatrix, associate, type Frame, isLinear, type Pixels, type RawImage, topOf } from "./image";
@@ -10,21 +11,28 @@ const CURVE_STEPS = 65536;
 /** Below it the transfer function itself is asked: a power has no slope limit near black, and a straight line misses it. */
 const NEAR_BLACK = 1 / 64;
 
-/** Float code values to light, most of them looked up. Alpha is linear in every encoding. */
-function linearise(data: Float32Array, toLight: (code: number) => number): Float32Array {
-  const out = new Float32Array(data.length);
-  const table = Float64Array.from({ length: CURVE_STEPS + 1 }, (_, i) => toLight(i / CURVE_STEPS));
+type Curve = (code: number) => number;
+
+const curveTables = memoised<Float64Array>(8);
+const curveTable = (toLight: Curve) =>
+  curveTables(toLight, "steps", () =>
+    Float64Array.from({ length: CURVE_STEPS + 1 }, (_, i) => toLight(i / CURVE_STEPS)),
+  );
+
+/** Float code values to light in place, most of them looked up. Alpha is linear in every encoding. */
+function linearise(data: Float32Array, toLight: Curve): Float32Array {
+  const table = curveTable(toLight);
   for (let i = 0; i < data.length; i++) {
+    if ((i & 3) === 3) continue;
     const code = data[i]!;
-    if ((i & 3) === 3) out[i] = code;
-    else if (code >= NEAR_BLACK && code < 1) {
+    if (code >= NEAR_BLACK && code < 1) {
       const position = code * CURVE_STEPS;
       const cell = position | 0;
       const from = table[cell]!;
-      out[i] = from + (table[cell + 1]! - from) * (position - cell);
-    } else out[i] = toLight(code);
+      data[i] = from + (table[cell + 1]! - from) * (position - cell);
+    } else data[i] = toLight(code);
   }
-  return out;
+  return data;
 }
 
 /** Code values, normalised, through an encoding's table. */
@@ -44,8 +52,8 @@ function throughTable({ depth, data }: Pixels, encoding: Encoding): Float32Array
 }
 
 /**
- * Brings an image into working light, colour associated with alpha; what is not finite is made so, and counted. Linear
- * float pixels in working primaries are used as they are, in place.
+ * Brings an image into working light, colour associated with alpha; what is not finite is made so, and counted. Float
+ * pixels become light where they are; those of a table's encoding do not.
  */
 export function decodeImage(image: RawImage, encoding: Encoding): { frame: Frame; cleaned: Cleaned } {
   const { frame, cleaned } = lightOf(image, encoding);

@@ -142,7 +142,8 @@ export function readY4m(file: string, bytes: Buffer, choice: Choice = {}, frames
     wide ? wordsOf(bytes, at + from * 2, count) : bytes.subarray(at + from, at + from + count);
   const [luma, part] = [width * height, size.width * size.height];
   const planes = [plane(0, luma), plane(luma, part), plane(luma + part, part)] as const;
-  const data = isRgb ? fromPlanes(planes, header) : fromYuv(planes, header);
+  const room = choice.memory?.(4 * luma);
+  const data = isRgb ? fromPlanes(planes, header, room) : fromYuv(planes, header, room);
   if (hasAlpha) {
     const alpha = plane(luma + 2 * part, luma);
     for (let i = 0; i < luma; i++) data[4 * i + 3] = alpha[i]! / (2 ** bits - 1);
