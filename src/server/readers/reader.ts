@@ -88,10 +88,19 @@ const sharedFloats = (length: number) =>
 const COLLECT_EVERY = 96 * 2 ** 20;
 let sinceCollected = 0;
 
-/** Memory that frames are read into, one after another: fresh memory costs as much as reading does. */
+/**
+ * Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading
+ * them anew.
+ */
+const LARGE_SAMPLES = 2 ** 24;
+
+/** Memory that large frames are read into, one after another: fresh memory costs as much as reading does. */
 let room = new Float32Array(0);
 const MAX_KEPT_SAMPLES = 2 ** 26;
-function scratch(samples: number): Float32Array {
+
+/** Where a frame is read to: what may be shared whole lies in memory that threads share from the first. */
+function roomFor(samples: number): Float32Array {
+  if (samples <= LARGE_SAMPLES) return sharedFloats(samples);
   if (samples > MAX_KEPT_SAMPLES) return new Float32Array(samples);
   if (room.length < samples) room = new Float32Array(samples);
   return room.subarray(0, samples);
@@ -101,7 +110,7 @@ function scratch(samples: number): Float32Array {
 async function readFrame(file: FrameFile, encoding: EncodingOrder, plane: PlaneName): Promise<ReadFrame> {
   const image = await loadPlace({
     ...file,
-    choice: { ...file.choice, overscan: true, withoutDepth: plane === "light", memory: scratch },
+    choice: { ...file.choice, overscan: true, withoutDepth: plane === "light", memory: roomFor },
   });
   const own = encodingOf(encoding);
   // What has to be multiplied by its alpha is no longer what the file's code values are.
@@ -128,7 +137,9 @@ async function readFrame(file: FrameFile, encoding: EncodingOrder, plane: PlaneN
 }
 
 /** A frame in memory that threads share. */
-function shared({ data, ...rest }: ReadFrame): SharedFrame {
+function shared(frame: ReadFrame): SharedFrame {
+  const { data, ...rest } = frame;
+  if (data.buffer instanceof SharedArrayBuffer) return frame as SharedFrame;
   const copy = sharedFloats(data.length);
   copy.set(data);
   return { ...rest, data: copy };
@@ -136,12 +147,6 @@ function shared({ data, ...rest }: ReadFrame): SharedFrame {
 
 const wholeOf = async (file: FrameFile, encoding: EncodingOrder, plane: PlaneName): Promise<SharedFrame> =>
   shared(await readFrame(file, encoding, plane));
-
-/**
- * Frames of more samples than this, which are wanted smaller, are not shared whole: that would take longer than reading
- * them anew.
- */
-const LARGE_SAMPLES = 2 ** 24;
 
 /** A frame at 1/`divide` of its size. */
 const dividedBy = (whole: SharedFrame, divide: number): SharedFrame => (divide <= 1 ? whole : smaller(whole, divide));
