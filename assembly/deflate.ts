@@ -1,6 +1,5 @@
 // A zlib stream (RFC 1950) of DEFLATE's blocks (RFC 1951). It is made here and not by the library there is, since the
-// bytes of a picture are mostly noise, in which that looks for strings for long and finds none; and since the library's
-// streams differ with the processor they are made on.
+// bytes of a picture are mostly noise, in which that looks for strings for long and finds none.
 
 import { CODE_BITS, HUFFMAN_ROOM, makeCodes } from "./huffman";
 import { findRepeats, HEADS, REPEATS_TABLE, SEQUENCE } from "./repeats";

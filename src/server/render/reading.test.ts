@@ -7,6 +7,7 @@ import { writeExr } from "../../formats/exr/write";
 import { lookOf } from "../../testing/laboratory";
 import { jobOf } from "../../testing/render-one";
 import { startEngine } from "../engine/engine";
+import { frameSink } from "./output";
 import { frameReader } from "./reading";
 import { renderFrames } from "./render";
 
@@ -19,7 +20,8 @@ beforeAll(async () => {
   for (let frame = 1; frame <= 4; frame++) {
     const data = new Float32Array(4 * WIDTH * HEIGHT).fill(1);
     for (let i = 0; i < data.length; i += 4) data[i] = (i % 97) / 97 + frame;
-    const bytes = await writeExr({ width: WIDTH, height: HEIGHT, data }, { depth: "half" });
+    const z = new Float32Array(WIDTH * HEIGHT).fill(frame);
+    const bytes = await writeExr({ width: WIDTH, height: HEIGHT, data, z }, { depth: "half" });
     writeFileSync(join(folder, `in.000${frame}.exr`), frame === CUT_OFF ? bytes.subarray(0, bytes.length / 2) : bytes);
   }
 });
@@ -65,6 +67,9 @@ test.each([
   await renderFrames(engine, own, events);
   expect([made, failed]).toEqual([[1, 2, 4], [CUT_OFF]]);
   const before = engine.heap.inUse;
+  const full = () => Promise.reject(new Error("the disk is full"));
+  await renderFrames(engine, { ...own, sink: { ...frameSink, write: full } }, events);
+  expect(made).toHaveLength(3);
   await renderFrames(engine, own, { ...events, stopped: () => made.length >= 4 });
   await renderFrames(engine, own, events);
   expect(engine.heap.inUse).toBe(before);

@@ -97,18 +97,17 @@ async function computed(
   told(found);
   const own = alpha === "unassociated" ? alpha : "associated";
   const kind: Output = isLinearFile(output) || job.outEncoding ? { kind: "light" } : { kind: "codes", alpha: own };
-  // Before the light, which may stay in the engine's memory.
   const isExr = isLinearFile(output);
   const z = isExr ? await depthLike(engine, job, image, at, keepsOverscan, key) : undefined;
-  const layers = isExr ? await layersLike(engine, job, image, at, keepsOverscan, key) : [];
-  const made = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
-  const light = job.outEncoding ? encodeFrame(made, job.outEncoding, own) : { ...made, data: engine.keep() };
-  return {
-    ...light,
-    z,
-    layers,
-    ...(hasAlpha ? { hasAlpha } : {}),
-  };
+  try {
+    const layers = isExr ? await layersLike(engine, job, image, at, keepsOverscan, key) : [];
+    const made = await lightOf(engine, job, image, at, { frame: full, output: kind, keepsOverscan }, key);
+    const light = job.outEncoding ? encodeFrame(made, job.outEncoding, own) : { ...made, data: engine.keep() };
+    return { ...light, z, layers, ...(hasAlpha ? { hasAlpha } : {}) };
+  } catch (error) {
+    if (z) engine.release(z);
+    throw error;
+  }
 }
 
 /** Numbers with the one that comes next. */
