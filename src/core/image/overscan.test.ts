@@ -3,7 +3,7 @@ import { at, lookOf, numbers, type Setup, through } from "../../testing/laborato
 import { setupOf, shaking } from "../../testing/showing";
 import type { Frame } from "./image";
 import type { Look } from "../look/look";
-import { canvasOf, NO_OVERSCAN, type Overscan, overscanOf, withOverscan } from "./overscan";
+import { canvasOf, inSteps, NO_OVERSCAN, type Overscan, overscanOf, withOverscan } from "./overscan";
 
 const shown = { width: 160, height: 90 };
 const overscan: Overscan = { left: 24, top: 16, right: 24, bottom: 16 };
@@ -28,16 +28,13 @@ const onLargerSensor = (look: Look): Look => {
 const worst = (a: Float32Array, b: Float32Array) =>
   a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i]!)), 0);
 
-test("as much of a data window is used as a lens brings in, in whole cells of eight pixels", () => {
+test("as much of a data window is used as a lens brings in, and then whole cells of eight pixels", () => {
   const display = { left: 0, top: 0, right: 1919, bottom: 1079 };
   expect(overscanOf(display, display)).toBeNull();
-  expect(overscanOf({ left: -5, top: 3, right: 1920, bottom: 1000 }, display)).toBeNull();
-  expect(overscanOf({ left: -101, top: -54, right: 2018, bottom: 1079 }, display)).toEqual({
-    left: 96,
-    top: 48,
-    right: 96,
-    bottom: 0,
-  });
+  expect(overscanOf({ left: 5, top: 3, right: 1919, bottom: 1000 }, display)).toBeNull();
+  const used = overscanOf({ left: -101, top: -54, right: 2018, bottom: 1079 }, display)!;
+  expect(used).toEqual({ left: 101, top: 54, right: 99, bottom: 0 });
+  expect(inSteps(used)).toEqual({ left: 104, top: 56, right: 104, bottom: 0 });
   expect(overscanOf({ left: -9999, top: 0, right: 1919, bottom: 1079 }, display)!.left).toBe(480);
 });
 

@@ -12,7 +12,7 @@ interface Size {
 }
 
 /**
- * Frames are made smaller by whole numbers up to this one: overscan is cut to whole cells of it, so that they stay in
+ * Frames are made smaller by whole numbers up to this one: overscan is as many whole cells of it, so that they stay in
  * line.
  */
 const STEP = 8;
@@ -24,23 +24,33 @@ export const isNone = ({ left, top, right, bottom }: Overscan): boolean => !left
 export const isSame = (a: Overscan, b: Overscan): boolean =>
   a.left === b.left && a.top === b.top && a.right === b.right && a.bottom === b.bottom;
 
-/**
- * How much of a data window beyond the display window is used, by their first and last pixels; null where there is
- * none.
- */
+/** What of a data window beyond the display window is used, px; null where there is none. */
 export function overscanOf(data: Overscan, display: Overscan): Overscan | null {
-  const width = display.right - display.left + 1;
-  const height = display.bottom - display.top + 1;
-  const used = (beyond: number, size: number) =>
-    Math.max(0, Math.floor(Math.min(beyond, MAX_SHARE * size) / STEP) * STEP);
-  const overscan = {
-    left: used(display.left - data.left, width),
-    top: used(display.top - data.top, height),
-    right: used(data.right - display.right, width),
-    bottom: used(data.bottom - display.bottom, height),
-  };
-  return isNone(overscan) ? null : overscan;
+  const whole = wholeOverscan(data, display);
+  if (!whole) return null;
+  const most = (size: number) => Math.floor((MAX_SHARE * size) / STEP) * STEP;
+  const [across, down] = [most(display.right - display.left + 1), most(display.bottom - display.top + 1)];
+  const used = smallerOf(whole, { left: across, right: across, top: down, bottom: down });
+  return isNone(used) ? null : used;
 }
+
+/** As much as there is of both on each side. */
+export const smallerOf = (one: Overscan, other: Overscan): Overscan => ({
+  left: Math.min(one.left, other.left),
+  top: Math.min(one.top, other.top),
+  right: Math.min(one.right, other.right),
+  bottom: Math.min(one.bottom, other.bottom),
+});
+
+const upToStep = (beyond: number) => Math.ceil(beyond / STEP) * STEP;
+
+/** Overscan in whole cells: what of them is not there is the mirror image of what is. */
+export const inSteps = ({ left, top, right, bottom }: Overscan): Overscan => ({
+  left: upToStep(left),
+  top: upToStep(top),
+  right: upToStep(right),
+  bottom: upToStep(bottom),
+});
 
 /** All of a data window beyond the display window; null where there is none. */
 export function wholeOverscan(data: Overscan, display: Overscan): Overscan | null {
@@ -85,7 +95,7 @@ export const NO_OVERSCAN: Overscan = { left: 0, top: 0, right: 0, bottom: 0 };
  * Rows of `lanes` samples a pixel, brought from one overscan to another: what is beyond is cut off, what is not there
  * is the mirror image of what is. `size`: with the overscan it has.
  */
-export function withOverscan<T extends Float32Array | Uint8Array | Uint16Array>(
+export function withOverscan<T extends Float32Array | Uint8Array | Uint16Array | Uint32Array>(
   data: T,
   size: Size,
   has: Overscan,

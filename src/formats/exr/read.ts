@@ -1,5 +1,15 @@
 import { REEL_FIELD } from "./attributes";
-import { canvasOf, NO_OVERSCAN, overscanOf, wholeOverscan } from "../../core/image/overscan";
+import {
+  canvasOf,
+  inSteps,
+  isSame,
+  NO_OVERSCAN,
+  type Overscan,
+  overscanOf,
+  shownOf,
+  wholeOverscan,
+  withOverscan,
+} from "../../core/image/overscan";
 import { FileError } from "../error";
 import type { Box, Choice, Decoded, Layer } from "../format";
 import { NOTE_FIELDS, notesIn } from "../notes";
@@ -69,10 +79,11 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     width: displayWindow.right - displayWindow.left + 1,
     height: displayWindow.bottom - displayWindow.top + 1,
   };
-  const wanted = choice.overscan === "all" ? wholeOverscan : overscanOf;
-  const overscan = (choice.overscan && wanted(part.dataWindow, displayWindow)) || undefined;
-  const { width, height } = canvasOf(shown, overscan ?? NO_OVERSCAN);
-  const corner = { left: displayWindow.left - (overscan?.left ?? 0), top: displayWindow.top - (overscan?.top ?? 0) };
+  const isAll = choice.overscan === "all";
+  const found = choice.overscan && (isAll ? wholeOverscan : overscanOf)(part.dataWindow, displayWindow);
+  const has = found || NO_OVERSCAN;
+  const { width, height } = canvasOf(shown, has);
+  const corner = { left: displayWindow.left - has.left, top: displayWindow.top - has.top };
   const depthChannel = findDepth(file, exr, index, choice.depthChannel);
   const depth = choice.withoutDepth ? null : depthChannel;
   const slots = slotsOf(part, layer, depth?.part === index ? depth.name : undefined);
@@ -114,15 +125,14 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
           attributes: fields,
         }))
       : undefined;
+  const overscan = isAll ? has : inSteps(has);
+  const { data: brought, ...size } = broughtTo(planes, beside, has, overscan);
   return {
-    width,
-    height,
-    pixels: { depth: sampleDepth, data: planes.data },
+    ...size,
+    pixels: { depth: sampleDepth, data: brought },
     isFinite: planes.isFinite,
     ...(slots.includes(3) ? { alpha: "associated" as const } : {}),
-    z: planes.z,
-    ...(overscan ? { overscan } : {}),
-    ...(beside.length ? { layers: beside } : {}),
+    ...(found ? { overscan } : {}),
     info: {
       ...shown,
       depth: sampleDepth,
@@ -146,6 +156,25 @@ export async function readExr(file: string, bytes: Buffer, choice: Choice = {}):
     },
   };
 }
+
+/** A picture's planes with other overscan than they have. */
+function broughtTo(
+  { width, height, data, z }: Planes,
+  layers: Layer[],
+  has: Overscan,
+  wanted: Overscan,
+): Pick<Decoded, "width" | "height" | "z" | "layers"> & { data: Float32Array } {
+  const bring = <T extends Float32Array | Uint32Array>(samples: T, lanes: number): T =>
+    isSame(has, wanted) ? samples : withOverscan(samples, { width, height }, has, wanted, lanes);
+  return {
+    ...canvasOf(shownOf({ width, height }, has), wanted),
+    data: bring(data, RGBA),
+    z: z && bring(z, 1),
+    ...(layers.length ? { layers: layers.map((layer) => ({ ...layer, data: bring(layer.data, 1) })) } : {}),
+  };
+}
+
+const RGBA = 4;
 
 /** The depth channel: of the chosen part, or, where it is named, of any part of the same size. */
 function findDepth(

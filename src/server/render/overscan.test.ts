@@ -1,11 +1,13 @@
-import { mkdtempSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
 import { encodingByName } from "../../core/colour/encodings";
 import { decodeImage } from "../../core/image/decode";
 import { cropped } from "../../core/image/image";
+import { canvasOf } from "../../core/image/overscan";
 import { readExr } from "../../formats/exr/read";
+import { writeExr } from "../../formats/exr/write";
 import { fixture } from "../../formats/fixtures/pattern";
 import { lookOf, type Setup, through } from "../../testing/laboratory";
 import { renderOne } from "../../testing/render-one";
@@ -43,6 +45,37 @@ test.each([
   const { width, height, pixels } = await rendered(setups);
   expect([width, height]).toEqual([64, 48]);
   expect(pixels.data).toEqual(wanted.data);
+});
+
+test("what lies around a frame goes out to the pixel, whatever its size, with depth and mattes, through glass", async () => {
+  // 5 px on the left, 11 on the right, 3 above, none below.
+  const [shown, has] = [
+    { width: 64, height: 48 },
+    { left: 5, top: 3, right: 11, bottom: 0 },
+  ];
+  const { width, height } = canvasOf(shown, has);
+  const data = Float32Array.from({ length: 4 * width * height }, (_, i) => (i % 4 === 3 ? 1 : 0.1 + (i % 37) / 37));
+  const z = Float32Array.from({ length: width * height }, (_, i) => 1 + (i % width));
+  const matte = { name: "matte.V", type: "float" as const, data: z.map((value) => value / 100) };
+  const windows = {
+    data: { left: -5, top: -3, right: 74, bottom: 47 },
+    display: { left: 0, top: 0, right: 63, bottom: 47 },
+  };
+  const input = join(folder, "odd.exr");
+  writeFileSync(input, await writeExr({ width, height, data, z, layers: [matte] }, { depth: "float", windows }));
+  const whole = await readExr("odd.exr", readFileSync(input), { overscan: true, layers: true });
+  expect(whole.overscan).toEqual({ left: 8, top: 8, right: 16, bottom: 0 });
+  // What is not there mirrors what is.
+  expect(whole.z![whole.width * 8]).toBe(whole.z![whole.width * 8 + 5]);
+  const output = join(folder, "odd-out.exr");
+  const look = lookOf([{ kind: "trim", params: { exposure: 1 } }]);
+  await renderOne(engine, { look, input, output, overscan: Infinity, layers: "keep" });
+  const made = await readExr("odd-out.exr", readFileSync(output), { overscan: "all", layers: true });
+  expect([made.info.dataWindow, made.info.displayWindow]).toEqual([windows.data, windows.display]);
+  const off = data.findIndex(
+    (light, i) => Math.abs((made.pixels.data[i] as number) - (i % 4 === 3 ? 1 : 2 * light)) > 1e-5,
+  );
+  expect([off, made.z, made.layers![0]!.data]).toEqual([-1, z, matte.data]);
 });
 
 test("half the size, and a frame that nothing acts on, have what is shown", async () => {

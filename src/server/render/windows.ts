@@ -1,15 +1,7 @@
 /** Where a picture's pixels lie against what of them is shown. */
-import { NO_OVERSCAN, type Overscan, withOverscan } from "../../core/image/overscan";
+import { NO_OVERSCAN, type Overscan, smallerOf, wholeOverscan, withOverscan } from "../../core/image/overscan";
 import type { Decoded, Metadata, Picture } from "../../formats/format";
 import type { RenderJob } from "./job";
-
-/** As much of an overscan as a share of the frame's width, on each side. */
-const upTo = ({ left, top, right, bottom }: Overscan, most: number): Overscan => ({
-  left: Math.min(left, most),
-  top: Math.min(top, most),
-  right: Math.min(right, most),
-  bottom: Math.min(bottom, most),
-});
 
 /** A picture with less around what is shown. */
 function trimmed(picture: Picture, has: Overscan, wanted: Overscan): Picture {
@@ -30,9 +22,11 @@ export function keptOverscan(
   { scale, overscan: share = 0 }: Pick<RenderJob, "scale" | "overscan">,
   { info, overscan: has }: Pick<Decoded, "info" | "overscan">,
 ): Overscan {
-  const { displayWindow: display } = info;
-  if (!has || !display || scale !== 1) return NO_OVERSCAN;
-  return upTo(has, Math.round(share * (display.right - display.left + 1)));
+  const { displayWindow: display, dataWindow: data } = info;
+  if (!has || !display || !data || scale !== 1) return NO_OVERSCAN;
+  const most = Math.round(share * (display.right - display.left + 1));
+  const there = smallerOf(has, wholeOverscan(data, display) ?? NO_OVERSCAN);
+  return smallerOf(there, { left: most, top: most, right: most, bottom: most });
 }
 
 /**
