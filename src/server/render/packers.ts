@@ -9,7 +9,7 @@ import { LARGE } from "./job";
 
 export type PackAnswer = { bytes: Uint8Array<ArrayBuffer> } | { failed: string };
 
-/** Chunks are small: with more threads than this, what they are given and give back takes as long as packing. */
+/** Threads at most: each has a heap and tables of its own. */
 const MAX_PACKERS = 4;
 
 /** MB. A chunk's bytes lie outside of a thread's heap, and little else is in it. */
