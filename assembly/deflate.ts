@@ -1,22 +1,29 @@
 // A zlib stream (RFC 1950) of DEFLATE's blocks (RFC 1951). It is made here and not by the library there is, since the
 // bytes of a picture are mostly noise, in which that looks for strings for long and finds none.
 
+import { adlerOf } from "./adler";
 import { CODE_BITS, HUFFMAN_ROOM, makeCodes } from "./huffman";
 import { findRepeats, HEADS, REPEATS_TABLE, SEQUENCE } from "./repeats";
+import {
+  distanceExtra,
+  DISTANCES,
+  distanceSymbol,
+  END,
+  FIRST_LENGTH,
+  lengthExtra,
+  lengthSymbol,
+  LITERALS,
+} from "./symbols";
 
 /** Bytes of a block at most, as many as one may have that is stored as it is; and of a string at least. */
 const MAX_BLOCK: usize = 65535;
 const SHORTEST_STRING: usize = 4;
 
-/** Symbols: bytes, the block's end, lengths of strings; distances; lengths of codes. And the longest code of each. */
-const LITERALS = 286;
-const DISTANCES = 30;
+/** Symbols for lengths of codes, and the longest code of each alphabet. */
 const CODE_LENGTHS = 19;
 const MAX_LITERAL_BITS = 14; // four literals and seven bits that are left over go into 64
 const MAX_DISTANCE_BITS = 15;
 const MAX_LENGTH_BITS = 7;
-const END = 256;
-const FIRST_LENGTH = 257;
 /** Repeats in the list of code lengths: the last one 3 to 6 times, 0 3 to 10 and 11 to 138 times. */
 const AGAIN: u8 = 16;
 const FEW_ZEROS: u8 = 17;
@@ -86,32 +93,6 @@ function putBytes(value: u32, count: i32): void {
 // @ts-ignore: decorator
 @inline function codeIn(entry: u32): u32 {
   return entry & ((1 << CODE_BITS) - 1);
-}
-
-/** How many bits stand behind a length's symbol, by the length less 3; and behind a distance's, by that less 1. */
-// @ts-ignore: decorator
-@inline function lengthExtra(length: u32): u32 {
-  return length < 8 || length == 255 ? 0 : 29 - clz(length);
-}
-
-// @ts-ignore: decorator
-@inline function distanceExtra(distance: u32): u32 {
-  return distance < 4 ? 0 : 30 - clz(distance);
-}
-
-// @ts-ignore: decorator
-@inline function lengthSymbol(length: u32): u32 {
-  if (length < 8) return FIRST_LENGTH + length;
-  if (length == 255) return LITERALS - 1;
-  const extra = 29 - clz(length);
-  return FIRST_LENGTH + 4 * extra + 4 + ((length >> extra) & 3);
-}
-
-// @ts-ignore: decorator
-@inline function distanceSymbol(distance: u32): u32 {
-  if (distance < 4) return distance;
-  const extra = 30 - clz(distance);
-  return 2 * extra + 2 + ((distance >> extra) & 1);
 }
 
 /** How often each symbol occurs; gives how many bits stand behind symbols. */
@@ -302,50 +283,6 @@ function putBlock(from: usize, count: u32, isLast: bool, room: usize): void {
     put(load<u8>(entry, 1), listExtra(symbol));
   }
   putSymbols(from, room + SEQUENCES, room);
-}
-
-/** Bytes between which a checksum is brought back below its modulus, so that it stays within 32 bits (RFC 1950, 9). */
-const SUMMED: usize = 5552;
-const MODULUS: u32 = 65521;
-
-/** The checksum of RFC 1950: the sum of bytes and 1, and above it the sum of those sums. */
-function adlerOf(from: usize, count: usize): u32 {
-  let sum: u32 = 1;
-  let sums: u32 = 0;
-  const high = i16x8(16, 15, 14, 13, 12, 11, 10, 9);
-  const low = i16x8(8, 7, 6, 5, 4, 3, 2, 1);
-  for (let left = count; left > 0;) {
-    const some = min(left, SUMMED);
-    left -= some;
-    const past = from + some;
-    for (; from + 16 <= past; from += 16) {
-      const bytes = v128.load(from);
-      const weighed = i32x4.add(
-        i32x4.dot_i16x8_s(i16x8.extend_low_i8x16_u(bytes), high),
-        i32x4.dot_i16x8_s(i16x8.extend_high_i8x16_u(bytes), low),
-      );
-      const plain = i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(bytes));
-      sums += 16 * sum + total(weighed);
-      sum += total(plain);
-    }
-    for (; from < past; from++) {
-      sum += load<u8>(from);
-      sums += sum;
-    }
-    sum %= MODULUS;
-    sums %= MODULUS;
-  }
-  return (sums << 16) | sum;
-}
-
-// @ts-ignore: decorator
-@inline function total(lanes: v128): u32 {
-  return (
-    i32x4.extract_lane(lanes, 0) +
-    i32x4.extract_lane(lanes, 1) +
-    i32x4.extract_lane(lanes, 2) +
-    i32x4.extract_lane(lanes, 3)
-  );
 }
 
 /**
