@@ -52,8 +52,9 @@ const KINDS: [string, Buffer][] = [
 describe("zlib streams of lines", () => {
   test.each(KINDS)("%s: come back as they were, by an independent reader", (_, bytes) => {
     const stream = streamOf(bytes);
+    // Only a few bytes come out no shorter.
+    expect(stream === null).toBe(bytes.length < 64);
     if (stream) expect(inflateSync(stream).equals(bytes)).toBe(true);
-    else expect(bytes.length < 64 || new Set(bytes).size === 256).toBe(true);
   });
   test("noise three times, as far apart as a string may lie", () => {
     const some = filled(32768, () => noise() * 256);

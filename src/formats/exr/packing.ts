@@ -7,7 +7,7 @@ import type { Rows } from "./lines";
 export interface PackOrder {
   compression: WrittenCompression;
   rows: Rows;
-  channels: Pick<Channel, "name" | "type" | "bytes" | "linear" | "subsampled">[];
+  channels: Channel[];
 }
 
 export type Pack = (order: PackOrder) => Promise<Buffer>;

@@ -9,6 +9,7 @@ import { cabinetOf } from "../../core/profile/profiles";
 import { loadImage } from "../../formats/formats";
 import { writePng } from "../../formats/raster/raster";
 import { lookOf } from "../../testing/laboratory";
+import { jobOf } from "../../testing/render-one";
 import { type NodeEngine, startEngine } from "../engine/engine";
 import { parsePattern } from "../footage/sequence";
 import { openSource } from "../footage/source";
@@ -54,20 +55,16 @@ async function run(
   const told = { done: [] as number[], skipped: [] as number[], failed: [] as string[] };
   const { isWhole } = await renderFrames(
     engine.engine,
-    {
+    jobOf(join(folder, "in.%04d.png"), out, {
       look: lookOf([], {}, undefined, { kind: "lut", lut: "t" }),
       cabinet: cabinetOf([], [["t", table(scale3d)]]),
-      source: openSource(join(folder, "in.%04d.png")),
       frames: [[1, 3]],
       shot: [[1, 3]],
-      output: parsePattern(out),
       inEncoding: encodingByName("srgb"),
-      outEncoding: null,
       depth: "8",
-      scale: 1,
       resume: true,
       ...rest,
-    },
+    }),
     {
       done: (number, { skipped }) => void (skipped ? told.skipped : told.done).push(number),
       failed: (_, reason) => void told.failed.push(reason),
